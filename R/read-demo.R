@@ -1,0 +1,1 @@
+demo_path <- function() system.file("demo", package = "pregunta")

@@ -1,0 +1,48 @@
+# The item types. Each stands in a file of its own as a list of:
+#   example      a key as it is written
+#   scorings     the rules that items.csv may ask for
+#   read_key     text to key; stops with bad_key(). NULL: points come by hand
+#   normalise    the form in which two answers that mean the same are the same
+#   share        the share of the points that each normalised answer earns
+#   parts        what an answer is made of, for the table of options
+#   right_parts  the parts that the key asks for
+# A new type is a new file like its neighbours and a line here.
+score_types <- function() {
+  list(
+    choice = score_choice, multiple = score_multiple, text = score_text,
+    number = score_number, order = score_order, match = score_match,
+    mark = score_mark, open = score_open
+  )
+}
+
+bad_key <- function(problem) {
+  stop(structure(
+    class = c("pregunta_bad_key", "error", "condition"),
+    list(message = problem, call = NULL)
+  ))
+}
+
+# The pieces of each answer between separators, outer blanks and empties gone.
+split_parts <- function(x, separator) {
+  lapply(strsplit(ifelse(is.na(x), "", x), separator, fixed = TRUE), function(part) {
+    part <- trimws(part)
+    part[nzchar(part)]
+  })
+}
+
+# Options spelled as they are offered, where only the case differs.
+as_offered <- function(x, offered) {
+  offered <- unique(offered)
+  if (!length(offered) || anyDuplicated(toupper(offered))) return(x)
+  at <- match(toupper(x), toupper(offered))
+  ifelse(is.na(at), x, offered[at])
+}
+
+read_number <- function(x) {
+  x <- gsub("\u2212", "-", x, fixed = TRUE)
+  x <- ifelse(grepl("^[^.,]*,[^.,]*$", x), sub(",", ".", x, fixed = TRUE), x)
+  plain <- grepl("^[-+]?([0-9]+[.]?[0-9]*|[.][0-9]+)([eE][-+]?[0-9]+)?$", x)
+  number <- rep(NA_real_, length(x))
+  number[plain] <- as.numeric(x[plain])
+  number
+}

@@ -1,0 +1,131 @@
+# Every cell of the responses becomes a small whole number: its code. What the
+# code of an item means stands in that item's table of cells. One pass over the
+# codes then counts everything (see tally.R).
+
+cell_state_names <- c("answered", "omitted", "not reached", "not given", "pending", "excused")
+
+# The cells that every item has, at codes 1 to 4; answers follow from 5.
+fixed_states <- c("not given", "omitted", "not reached", "excused")
+
+code_cells <- function(rows, items, options, settings) {
+  n <- length(rows$student)
+  coded <- lapply(seq_len(nrow(items)), function(j) {
+    code_item(rows$answers[[j]], rows$given[[j]], items[j, ], options, settings)
+  })
+  codes <- vapply(coded, function(item) item$code, integer(n))
+  dim(codes) <- c(n, nrow(items))
+  codes <- mark_blanks(codes)
+  colnames(codes) <- items$item
+  findings <- unlist(lapply(seq_along(coded), function(j) {
+    check_answers(coded[[j]], items[j, ], options, rows)
+  }), recursive = FALSE)
+  list(codes = codes, cells = lapply(coded, function(item) item$cells), findings = findings)
+}
+
+# The distinct answers (with their points by hand) of an item are valued once;
+# code 0 is a blank whose state is not settled yet.
+code_item <- function(answers, given, item, options, settings) {
+  type <- score_types()[[item$type]]
+  distinct <- distinct_answers(answers, if (is.null(type$read_key)) given)
+  text <- as_text(distinct$answer)
+  points <- as_text(distinct$points)
+  special <- names(blank_words)[match(text, blank_words)]
+  value <- value_answers(ifelse(is.na(special), text, NA), points, item, type, options)
+  value$state[special %in% "pending"] <- "pending"
+
+  blank <- is_blank(text) & is_blank(points)
+  real <- !blank & !special %in% c("not_given", "excused")
+  meaning <- paste(value$answer, value$points, value$state, sep = "\r")
+  kept <- which(real & !duplicated(ifelse(real, meaning, NA)))
+  code <- length(fixed_states) + match(meaning, meaning[kept])
+  code[blank] <- 0L
+  code[special %in% "not_given"] <- match("not given", fixed_states)
+  code[special %in% "excused"] <- match("excused", fixed_states)
+  nothing <- if (settings$blanks == "zero") 0 else NA_real_
+  list(
+    code = code[distinct$at], text = text, at = distinct$at, problem = value$problem,
+    cells = list(
+      answer = c(NA, "(blank)", "(blank)", NA, value$answer[kept]),
+      points = c(NA, nothing, nothing, NA, value$points[kept]),
+      state = c(fixed_states, value$state[kept]),
+      most = item$points
+    )
+  )
+}
+
+distinct_answers <- function(answers, given) {
+  if (is.null(given)) {
+    distinct <- unique(answers)
+    return(list(answer = distinct, points = rep(NA_character_, length(distinct)), at = match(answers, distinct)))
+  }
+  both <- paste(answers, given, sep = "\r")
+  first <- which(!duplicated(both))
+  list(answer = answers[first], points = given[first], at = match(both, both[first]))
+}
+
+# What each distinct answer is, what it earns, and what is wrong with it.
+value_answers <- function(text, points, item, type, options) {
+  if (is.null(type$read_key)) return(value_by_hand(text, points, item))
+  key <- type$read_key(item$key)
+  offered <- c(options$option[options$item == item$item], if (!is.null(type$right_parts)) type$right_parts(key))
+  answer <- type$normalise(text, offered)
+  list(
+    answer = answer, points = type$share(answer, key, item$scoring) * item$points,
+    state = rep("answered", length(text)), problem = rep(NA_character_, length(text))
+  )
+}
+
+# A mark is its own answer; an open answer has its points beside it.
+value_by_hand <- function(text, points, item) {
+  shown <- if (item$type == "mark") ifelse(is_blank(points), text, points) else points
+  earned <- read_number(shown)
+  problem <- ifelse(is_blank(shown), NA_character_,
+    ifelse(is.na(earned), "is no number of points",
+      ifelse(earned < 0, "is below 0 points",
+        ifelse(earned > item$points + 1e-9,
+          paste("is above the most the item gives,", format_number(item$points)), NA_character_))))
+  earned[!is.na(problem)] <- NA
+  list(
+    answer = if (item$type == "mark") ifelse(is.na(earned), shown, format_plain(earned)) else text,
+    points = earned, problem = problem, state = ifelse(is.na(earned), "pending", "answered")
+  )
+}
+
+# Blank and something after it answered: omitted. Blank to the end: not reached.
+mark_blanks <- function(codes) {
+  last <- integer(nrow(codes))
+  for (j in seq_len(ncol(codes))) last[codes[, j] > length(fixed_states)] <- j
+  omitted <- match("omitted", fixed_states)
+  not_reached <- match("not reached", fixed_states)
+  for (j in seq_len(ncol(codes))) {
+    blank <- which(codes[, j] == 0L)
+    codes[blank, j] <- ifelse(last[blank] > j, omitted, not_reached)
+  }
+  codes
+}
+
+# The state of every cell, as an index into cell_state_names.
+cell_states <- function(sitting) {
+  states <- sitting$codes
+  for (j in seq_along(sitting$cells)) {
+    states[, j] <- match(sitting$cells[[j]]$state, cell_state_names)[sitting$codes[, j]]
+  }
+  states
+}
+
+# The points of every cell, students by items.
+cell_points <- function(sitting) {
+  points <- matrix(NA_real_, nrow(sitting$codes), ncol(sitting$codes), dimnames = list(NULL, sitting$items$item))
+  for (j in seq_along(sitting$cells)) {
+    points[, j] <- sitting$cells[[j]]$points[sitting$codes[, j]]
+  }
+  points
+}
+
+cell_answers <- function(sitting) {
+  answers <- matrix(NA_character_, nrow(sitting$codes), ncol(sitting$codes), dimnames = list(NULL, sitting$items$item))
+  for (j in seq_along(sitting$cells)) {
+    answers[, j] <- sitting$cells[[j]]$answer[sitting$codes[, j]]
+  }
+  answers
+}

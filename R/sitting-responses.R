@@ -1,0 +1,147 @@
+# Wide or long responses become the same thing: rows (a student's attempt) and,
+# for each item, the answer and the points given by hand along these rows.
+
+blank_words <- c(not_given = "(not given)", excused = "(excused)", pending = "(pending)")
+
+arrange_responses <- function(responses, items, settings) {
+  responses <- named_origin(responses, "responses")
+  require_columns(responses, "student")
+  long <- all(c("student", "item") %in% names(responses)) &&
+    any(c("response", "points") %in% names(responses)) && !"item" %in% items$item
+  rows <- if (long) arrange_long(responses, items, settings) else arrange_wide(responses, items)
+  if (!length(rows$student)) {
+    abort_pregunta("input", paste0(origin_of(responses), " holds no responses."), NULL,
+      "Give it a row for each student.")
+  }
+  rows$origin <- origin_of(responses)
+  rows
+}
+
+arrange_wide <- function(responses, items) {
+  line <- line_of(responses)
+  student <- trim_text(responses$student)
+  empty <- rowSums(!vapply(responses, function(x) is_blank(x), logical(nrow(responses))) |> matrix(nrow(responses))) == 0
+  nameless <- which(is_blank(student) & !empty)
+  if (length(nameless)) {
+    abort_cell(responses, nameless[1], "student", "A row of responses has no student.",
+      "Fill in the student's id, or take the row out.")
+  }
+  use <- which(!empty)
+  given_names <- paste(items$item, "points")
+  there <- items$item %in% names(responses) | given_names %in% names(responses)
+  if (!any(there)) {
+    abort_pregunta("input", "No column of the responses is named like an item.",
+      paste0(origin_of(responses), " has: ", some_of(setdiff(names(responses), "student"), 8),
+        "; the items are: ", some_of(items$item, 8), "."),
+      "Name the columns of the responses as the items are named.")
+  }
+  other <- setdiff(names(responses), c("student", "attempt", items$item, given_names))
+  list(
+    student = student[use], line = line[use],
+    attempt = if ("attempt" %in% names(responses)) trim_text(responses$attempt)[use] else rep(NA_character_, length(use)),
+    answers = lapply(items$item, function(item) {
+      if (item %in% names(responses)) as.character(responses[[item]])[use]
+      else if (paste(item, "points") %in% names(responses)) rep(NA_character_, length(use))
+      else rep(blank_words[["not_given"]], length(use))
+    }),
+    given = lapply(given_names, function(column) {
+      if (column %in% names(responses)) as.character(responses[[column]])[use]
+    }),
+    about = lapply(responses[other], function(x) as_text(x)[use]) |>
+      as.data.frame(check.names = FALSE, stringsAsFactors = FALSE),
+    findings = c(
+      lapply(items$item[!there], function(item) finding("warning", origin_of(responses), item, NA,
+        "has no column in the responses", "It is not counted. Add the column, or take the item out of items.csv.")),
+      lapply(setdiff(other, known_student_columns), function(column) finding("note",
+        origin_of(responses), column, NA, "is a column that is no item",
+        "If it is a question, add it to items.csv. Otherwise it is kept with the students."))
+    )
+  )
+}
+
+known_student_columns <- c("name", "section", "email", "guardian_email", "teacher", "school", "district")
+
+arrange_long <- function(responses, items, settings) {
+  responses <- add_missing_text(responses, c("response", "points", "attempt", "status"))
+  student <- trim_text(responses$student)
+  item <- match(trim_text(responses$item), items$item)
+  nameless <- which(is_blank(student))
+  if (length(nameless)) {
+    abort_cell(responses, nameless[1], "student", "A row of responses has no student.",
+      "Fill in the student's id, or take the row out.")
+  }
+  attempt <- trim_text(responses$attempt)
+  key <- paste(student, attempt, sep = "\r")
+  row <- match(key, unique(key))
+  first <- which(!duplicated(row))
+  blank <- if (settings$missing_rows == "not given") blank_words[["not_given"]] else NA_character_
+  response <- with_status(responses)
+  answers <- lapply(seq_len(nrow(items)), function(j) {
+    at <- which(item == j)
+    filled <- rep(blank, length(first))
+    filled[row[at]] <- response[at]
+    filled
+  })
+  given <- lapply(seq_len(nrow(items)), function(j) {
+    at <- which(item == j)
+    filled <- rep(NA_character_, length(first))
+    filled[row[at]] <- as.character(responses$points)[at]
+    if (!all(is_blank(filled))) filled
+  })
+  list(
+    student = student[first], line = line_of(responses)[first], attempt = attempt[first],
+    answers = answers, given = given, about = data.frame(row.names = seq_along(first)),
+    findings = check_long(responses, items, item, row, length(first))
+  )
+}
+
+# A status in words that takes the cell out goes before the answer.
+with_status <- function(responses) {
+  response <- as.character(responses$response)
+  status <- sub(" ", "_", tolower(trim_text(responses$status)))
+  special <- !is.na(status) & status %in% names(blank_words)
+  response[special] <- blank_words[status[special]]
+  response
+}
+
+check_long <- function(responses, items, item, row, n_rows) {
+  findings <- list()
+  unknown <- which(is.na(item))
+  for (name in unique(trim_text(responses$item)[unknown])) {
+    at <- unknown[trim_text(responses$item)[unknown] %in% name]
+    findings <- c(findings, list(finding("error", origin_of(responses), "item", name,
+      paste("is no item of the test;", count_of(length(at), "row"), "not counted"),
+      did_you_mean(name, items$item), line = line_of(responses)[at[1]])))
+  }
+  twice <- which(duplicated(cbind(row, item)) & !is.na(item))
+  if (length(twice)) {
+    findings <- c(findings, list(finding("error", origin_of(responses), "item",
+      items$item[item[twice[1]]],
+      paste("stands twice for the same student and attempt;", count_of(length(twice), "such row"), "in all"),
+      "The later row counts. Number the tries in a column attempt, or take one out.",
+      line = line_of(responses)[twice[1]])))
+  }
+  missing <- n_rows * nrow(items) - sum(!is.na(item)) + length(twice)
+  if (missing > 0) {
+    findings <- c(findings, list(finding("note", origin_of(responses), NA, NA,
+      paste(count_of(missing, "answer"), "of a student to an item have no row"),
+      "They count as blank. Set missing_rows: not given in test.yml if students had different items.")))
+  }
+  findings
+}
+
+add_missing_text <- function(table, columns) {
+  for (column in setdiff(columns, names(table))) table[[column]] <- rep(NA_character_, nrow(table))
+  table
+}
+
+# As as_text(), once for each distinct value: responses are many, answers few.
+trim_text <- function(x) {
+  distinct <- unique(x)
+  as_text(distinct)[match(x, distinct)]
+}
+
+line_of <- function(table) {
+  line <- attr(table, "line")
+  if (is.null(line)) seq_len(nrow(table)) else line
+}

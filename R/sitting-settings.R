@@ -1,0 +1,115 @@
+#' The settings of a test
+#'
+#' All settings with their defaults. A `test.yml`, or the `settings` argument
+#' of [sitting()], names only those that differ.
+#'
+#' @return A named list:
+#' * `title`, `date`: shown in reports.
+#' * `levels`: names and cuts (shares of 0 to 1), the lowest 0. A score has the
+#'   highest level whose cut it reaches.
+#' * `rounding`: step a share is rounded to before it is compared with a cut
+#'   (0 = none).
+#' * `blanks`: `zero` (a blank earns 0 points) or `missing` (none at all).
+#' * `missing_rows`: in a long file, what a student's missing row for an item
+#'   is: `blank` or `not given`.
+#' * `attempts`: which of several counts: `best`, `first` or `last`.
+#' * `exclude`: student ids to leave out; `*` stands for anything.
+#' * `mastery_cut`: share from which the mastery index counts a student as a
+#'   master.
+#' * `smallest_group`: with `by`, groups of fewer students are withheld.
+#' * `thresholds`: `hard`, `easy` (difficulty below, from), `strong`, `good`,
+#'   `marginal` (discrimination from), `working` (least share of a working
+#'   distractor), `outer_share` (the upper and lower group), `few_students`
+#'   (below it nothing is said against an item).
+#' @export
+#' @examples
+#' default_settings()$levels
+default_settings <- function() {
+  list(
+    title = "Untitled test", date = NA_character_,
+    levels = list(emerging = 0, developing = 0.5, secure = 0.7, deep = 0.9),
+    rounding = 0, blanks = "zero", missing_rows = "blank", attempts = "best",
+    exclude = character(), mastery_cut = 0.7, smallest_group = 1,
+    thresholds = list(
+      hard = 0.3, easy = 0.8, strong = 0.4, good = 0.3, marginal = 0.2,
+      working = 0.05, outer_share = 0.27, few_students = 20
+    )
+  )
+}
+
+setting_choices <- list(
+  blanks = c("zero", "missing"),
+  missing_rows = c("blank", "not given"),
+  attempts = c("best", "first", "last")
+)
+
+complete_settings <- function(given) {
+  origin <- attr(given, "origin")
+  if (is.null(origin)) origin <- "settings"
+  settings <- default_settings()
+  for (name in names(given)) {
+    if (!name %in% names(settings)) {
+      abort_setting(origin, given, name, "is not a setting",
+        did_you_mean(name, names(settings)))
+    }
+    settings[[name]] <- check_setting(name, given[[name]], settings[[name]], origin, given)
+  }
+  settings
+}
+
+check_setting <- function(name, value, default, origin, given) {
+  refuse <- function(what, fix) abort_setting(origin, given, name, what, fix)
+  if (name == "levels") return(check_levels(value, refuse))
+  if (name == "thresholds") return(check_thresholds(value, default, refuse))
+  if (name == "exclude") return(as.character(unlist(value)))
+  if (length(value) != 1) {
+    if (!length(value)) return(default)
+    refuse("needs one value", paste0("Write it as ", name, ": ", default, "."))
+  }
+  if (name %in% names(setting_choices)) {
+    choices <- setting_choices[[name]]
+    if (!value %in% choices) refuse("has an unknown value", did_you_mean(value, choices))
+    return(value)
+  }
+  if (is.numeric(default)) {
+    if (!is.numeric(value) || is.na(value) || value < 0) {
+      refuse("must be a number from 0", paste0("For example ", name, ": ", default, "."))
+    }
+    return(value)
+  }
+  as.character(value)
+}
+
+check_levels <- function(value, refuse) {
+  cuts <- suppressWarnings(as.numeric(unlist(value)))
+  named <- !is.null(names(value)) && all(nzchar(names(value))) && !anyDuplicated(names(value))
+  if (!named || !length(cuts) || anyNA(cuts) || cuts[1] != 0 || is.unsorted(cuts, strictly = TRUE) ||
+        max(cuts) > 1) {
+    refuse("must name each level once with its cut, rising from 0 to at most 1",
+      "For example levels: {emerging: 0, developing: 0.5, secure: 0.7}.")
+  }
+  stats::setNames(as.list(cuts), names(value))
+}
+
+check_thresholds <- function(value, default, refuse) {
+  for (name in names(value)) {
+    if (!name %in% names(default)) {
+      refuse(paste0("has no threshold ", quoted(name)), did_you_mean(name, names(default)))
+    }
+    number <- suppressWarnings(as.numeric(value[[name]]))
+    if (length(number) != 1 || is.na(number)) {
+      refuse(paste0("needs a number for ", quoted(name)), paste0("The default is ", default[[name]], "."))
+    }
+    default[[name]] <- number
+  }
+  default
+}
+
+abort_setting <- function(origin, given, name, what, fix) {
+  line <- attr(given, "line")[[name]]
+  value <- paste(format(unlist(given[[name]])), collapse = ", ")
+  abort_pregunta("input", paste0("The setting ", quoted(name), " ", what, "."),
+    paste0(origin, if (!is.null(line)) paste0(", line ", line), ": \"", name, ": ", value, "\""),
+    fix
+  )
+}

@@ -1,0 +1,156 @@
+# The tables beside the responses: what must be there, what is filled in.
+
+complete_items <- function(items) {
+  items <- text_columns(named_origin(items, "items"))
+  require_columns(items, "item")
+  require_filled(items, "item")
+  require_unique(items, "item")
+  if (!nrow(items)) {
+    abort_pregunta("input", paste0(origin_of(items), " holds no item."), NULL,
+      "Give it a line for each question of the test.")
+  }
+  items <- add_missing(items, c("type", "key", "points", "scoring", "standards", "prompt", "rationale"))
+  items$type <- fill_types(items)
+  items$points <- read_item_points(items)
+  items$scoring <- read_scoring(items)
+  check_keys(items)
+  first <- c("item", "type", "key", "points", "scoring", "standards", "prompt", "rationale")
+  kept <- attributes(items)[c("origin", "line")]
+  items <- items[c(first, setdiff(names(items), first))]
+  attributes(items)[names(kept)] <- kept
+  items
+}
+
+fill_types <- function(items) {
+  type <- tolower(items$type)
+  type[is.na(type)] <- ifelse(is.na(items$key[is.na(type)]), "mark", "choice")
+  unknown <- which(!type %in% names(score_types()))
+  if (length(unknown)) {
+    abort_cell(items, unknown[1], "type", "An item has a type that is not known.",
+      did_you_mean(type[unknown[1]], names(score_types())))
+  }
+  type
+}
+
+read_item_points <- function(items) {
+  points <- ifelse(is.na(items$points), 1, read_number(items$points))
+  wrong <- which(is.na(points) | points <= 0)
+  if (length(wrong)) {
+    abort_cell(items, wrong[1], "points", "The points of an item must be a number above 0.",
+      "Write the most a student can earn on it, such as 1 or 2.5.")
+  }
+  points
+}
+
+read_scoring <- function(items) {
+  scoring <- ifelse(is.na(items$scoring), "all", tolower(items$scoring))
+  allowed <- lapply(score_types()[items$type], function(type) type$scorings)
+  wrong <- which(!mapply(function(value, known) value %in% known, scoring, allowed))
+  if (length(wrong)) {
+    abort_cell(items, wrong[1], "scoring",
+      paste0("An item of type ", items$type[wrong[1]], " cannot be scored that way."),
+      paste0("Possible here: ", some_of(allowed[[wrong[1]]]), "."))
+  }
+  unname(scoring)
+}
+
+check_keys <- function(items) {
+  for (row in seq_len(nrow(items))) {
+    type <- score_types()[[items$type[row]]]
+    if (is.null(type$read_key)) next
+    if (is.na(items$key[row])) {
+      abort_cell(items, row, "key", paste0("Item ", items$item[row], " has no key."),
+        paste0("A ", items$type[row], " item needs one, such as ", type$example, "."))
+    }
+    tryCatch(type$read_key(items$key[row]), pregunta_bad_key = function(problem) {
+      abort_cell(items, row, "key",
+        paste0("The key of item ", items$item[row], " ", conditionMessage(problem), "."),
+        paste0("A key of type ", items$type[row], " looks like ", type$example, "."))
+    })
+  }
+}
+
+complete_options <- function(options, items, misconceptions) {
+  if (is.null(options)) {
+    return(data.frame(item = character(), option = character(), text = character(),
+      misconception = character()))
+  }
+  options <- text_columns(named_origin(options, "options"))
+  require_columns(options, c("item", "option"))
+  require_filled(options, "item")
+  require_filled(options, "option")
+  unknown <- which(!options$item %in% items$item)
+  if (length(unknown)) {
+    abort_cell(options, unknown[1], "item", "An option belongs to an item that is not listed.",
+      did_you_mean(options$item[unknown[1]], items$item))
+  }
+  twice <- which(duplicated(options[c("item", "option")]))
+  if (length(twice)) {
+    abort_cell(options, twice[1], "option",
+      paste0("Item ", options$item[twice[1]], " has the same option twice."),
+      "Give each option its own letter.")
+  }
+  add_missing(options, c("text", "misconception"))
+}
+
+complete_students <- function(students) {
+  if (is.null(students)) return(NULL)
+  students <- text_columns(named_origin(students, "students"))
+  require_columns(students, "student")
+  require_filled(students, "student")
+  require_unique(students, "student")
+  students <- add_missing(students, c("name", "section"))
+  first <- c("student", "name", "section")
+  kept <- attributes(students)[c("origin", "line")]
+  students <- students[c(first, setdiff(names(students), first))]
+  attributes(students)[names(kept)] <- kept
+  students
+}
+
+# Codes that only items name become standards without a title.
+complete_standards <- function(standards, items) {
+  if (is.null(standards)) {
+    standards <- data.frame(code = character(), stringsAsFactors = FALSE)
+  } else {
+    standards <- text_columns(named_origin(standards, "standards"))
+    require_columns(standards, "code")
+    require_filled(standards, "code")
+    require_unique(standards, "code")
+  }
+  standards <- add_missing(standards, c("parent", "title", "emphasis"))
+  orphans <- which(!is.na(standards$parent) & !standards$parent %in% standards$code)
+  if (length(orphans)) {
+    abort_cell(standards, orphans[1], "parent", "A standard's parent is not listed.",
+      did_you_mean(standards$parent[orphans[1]], standards$code))
+  }
+  looped <- which(vapply(standards$code, function(code) code %in% ancestors(code, standards), TRUE))
+  if (length(looped)) {
+    abort_cell(standards, looped[1], "parent", "A standard stands above itself.",
+      "Break the loop: follow the parents from this line and blank one of them.")
+  }
+  unlisted <- setdiff(unlist(split_codes(items$standards)), standards$code)
+  if (length(unlisted)) {
+    extra <- standards[rep(NA_integer_, length(unlisted)), ]
+    extra$code <- unlisted
+    standards <- rbind(standards, extra)
+    rownames(standards) <- NULL
+  }
+  standards
+}
+
+split_codes <- function(codes) {
+  lapply(strsplit(ifelse(is.na(codes), "", codes), ";", fixed = TRUE), function(code) {
+    unique(trimws(code[nzchar(trimws(code))]))
+  })
+}
+
+# The parents of a code up to the root; stops where it meets one again.
+ancestors <- function(code, standards) {
+  seen <- character()
+  above <- standards$parent[match(code, standards$code)]
+  while (!is.na(above) && !above %in% seen) {
+    seen <- c(seen, above)
+    above <- standards$parent[match(above, standards$code)]
+  }
+  seen
+}

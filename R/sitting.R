@@ -1,0 +1,155 @@
+#' A sitting: one test given to some students at one time
+#'
+#' Puts the responses to a test together with what is known of its items and
+#' its students, scores them, and settles who sat it. Everything else in the
+#' package starts from a sitting. [read_sitting()] makes one from a folder.
+#'
+#' @param responses A data frame. *Wide*: a row a student, a column `student`
+#'   and a column an item. *Long*: a row a student and item, columns `student`,
+#'   `item`, `response`, and any of `points` (given by hand), `attempt`,
+#'   `status`. A wide table can hold `attempt` too, and `<item> points` for
+#'   points given by hand. A blank cell is an answer left out; a cell
+#'   `(not given)` or `(excused)` takes the item out for that student.
+#' @param items A data frame, a row an item in printed order, with `item` and
+#'   any of `type`, `key`, `points`, `scoring`, `standards` (codes with `;`
+#'   between), `prompt`, `rationale`; other columns are kept as tags. Without
+#'   `type`, an item with a key is a choice item and one without is a `mark`.
+#' @param options,students,standards,misconceptions Data frames as in the
+#'   files of a test folder, or `NULL`; see [read_sitting()].
+#' @param settings A list as in `test.yml`; see [default_settings()].
+#'
+#' @section Item types and keys:
+#' `choice`: the option, or `B|D` when each is right. `multiple`: the set,
+#' `A;C`. `text`: accepted answers, `ebb|ebb tide`; case, accents, outer and
+#' repeated blanks do not matter. `number`: `12.4`, `12.4±0.2` (or `+/-`), or
+#' `12..13`. `order`: `C>A>B`. `match`: `1=B;2=A`. `mark`: no key, the cell is
+#' points already. `open`: no key, points come by hand and until then the cell
+#' is pending. `scoring` is `all` (default), or `each` for `multiple` (right
+#' chosen minus wrong chosen, divided by the number right, not below 0),
+#' `order` (share of positions) and `match` (share of pairs).
+#'
+#' @section States of a cell:
+#' `answered`; `omitted` (blank, and a later item in printed order was
+#' answered); `not reached` (blank, and nothing after it was answered); `not
+#' given`; `pending` (waits for marking by hand); `excused`. Omitted and not
+#' reached earn 0 points, or none at all (`NA`) with the setting
+#' `blanks: missing`. A student with no answer and no points was absent.
+#'
+#' @return An object of class `pregunta_sitting`: a list with `settings`,
+#'   `students` (a row a student, with `status` "sat", "waiting" or "absent"),
+#'   `items`, `options`, `standards`, `misconceptions`, `codes` (an integer
+#'   matrix, students by items), `cells` (for each item the meaning of its
+#'   codes: `answer`, `points`, `state`) and `findings` (see
+#'   [check_sitting()]).
+#' @section Errors:
+#' `pregunta_error_input` when a table lacks a required column, names an item
+#' or a student twice, or holds a key, a type or a number that cannot be read;
+#' the message says where, with the value, and what to do.
+#' @export
+#' @examples
+#' responses <- data.frame(
+#'   student = c("ada", "ben", "cy"),
+#'   Q1 = c("A", "B", "A"),
+#'   Q2 = c("ebb", "Ebb tide", "flood")
+#' )
+#' items <- data.frame(
+#'   item = c("Q1", "Q2"), type = c("choice", "text"), key = c("A", "ebb|ebb tide")
+#' )
+#' quiz <- sitting(responses, items)
+#' summarise_items(quiz)
+sitting <- function(responses, items, options = NULL, students = NULL,
+                    standards = NULL, misconceptions = NULL, settings = list()) {
+  settings <- complete_settings(settings)
+  items <- complete_items(items)
+  options <- complete_options(options, items, misconceptions)
+  standards <- complete_standards(standards, items)
+  students <- complete_students(students)
+  findings <- c(
+    check_codes_known(items, options, standards, misconceptions),
+    check_keys_offered(items, options)
+  )
+
+  rows <- arrange_responses(responses, items, settings)
+  rows <- exclude_rows(rows, settings)
+  rows <- join_rows(rows)
+  coded <- code_cells(rows, items, options, settings)
+  kept <- settle_attempts(rows, coded, settings)
+
+  sat <- student_table(students, rows, kept)
+  structure(
+    list(
+      settings = settings, students = sat$students, items = items, options = options,
+      standards = standards, misconceptions = misconceptions,
+      codes = sat$codes(coded$codes), cells = coded$cells,
+      findings = c(findings, rows$findings, coded$findings, kept$findings, sat$findings)
+    ),
+    class = "pregunta_sitting"
+  ) |> settle_status()
+}
+
+# The students who sat the test, as a logical vector along sitting$students.
+was_present <- function(sitting) sitting$students$status != "absent"
+
+# Those on the roster first in the order of the responses, then those without.
+student_table <- function(students, rows, kept) {
+  ids <- rows$student[kept$row]
+  findings <- NULL
+  if (is.null(students)) {
+    table <- data.frame(student = ids, name = NA_character_, section = NA_character_)
+    extra <- rows$about[kept$row, , drop = FALSE]
+    for (column in names(extra)) table[[column]] <- extra[[column]]
+  } else {
+    unlisted <- setdiff(ids, students$student)
+    findings <- lapply(unlisted, function(id) {
+      finding("warning", rows$origin, "student", id,
+        line = rows$line[kept$row][match(id, ids)],
+        "is not in the list of students",
+        "Add the student to students.csv, or put the id under exclude: in test.yml."
+      )
+    })
+    without <- setdiff(students$student, ids)
+    all_ids <- c(ids, without)
+    table <- students[match(all_ids, students$student), , drop = FALSE]
+    table$student <- all_ids
+    rownames(table) <- NULL
+    if (length(without)) {
+      findings <- c(findings, list(finding("note", origin_of(students), "student",
+        some_of(without), paste(count_of(length(without), "listed student"), "without a row of responses"),
+        "They count as absent."
+      )))
+    }
+  }
+  absent_rows <- nrow(table) - length(ids)
+  list(
+    students = table, findings = findings,
+    codes = function(codes) {
+      codes <- codes[kept$row, , drop = FALSE]
+      if (absent_rows == 0) return(codes)
+      rbind(codes, matrix(1L, absent_rows, ncol(codes)))
+    }
+  )
+}
+
+# Status comes last: it needs the codes of the row that counts.
+settle_status <- function(sitting) {
+  states <- cell_states(sitting)
+  pending <- rowSums(states == match("pending", cell_state_names)) > 0
+  touched <- rowSums(states == match("answered", cell_state_names)) > 0 | pending
+  has_row <- seq_len(nrow(sitting$students)) <= nrow(states)
+  sitting$students$status <- ifelse(!(touched & has_row), "absent",
+    ifelse(pending, "waiting", "sat")
+  )
+  absent <- sum(sitting$students$status == "absent")
+  if (absent == nrow(sitting$students)) {
+    sitting$findings <- c(sitting$findings, list(finding("error", "responses", NA, NA,
+      "nobody answered anything", "See that the item columns are named as in items.csv."
+    )))
+  }
+  sitting
+}
+
+#' @export
+print.pregunta_sitting <- function(x, ...) {
+  cat(describe_sitting(x), sep = "\n")
+  invisible(x)
+}

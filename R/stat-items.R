@@ -1,0 +1,142 @@
+#' How did each question go?
+#'
+#' Difficulty, discrimination and their uncertainty for every item, in printed
+#' order.
+#'
+#' @param sitting A [sitting()], or for `summarise_items()` and
+#'   [summarise_options()] also a tally of it (see [tally_responses()]).
+#' @param by The name of a column of the students; the figures are then given
+#'   for each of its values, in a first column of that name.
+#' @return A data frame, a row an item (and group):
+#'   * `item`, `type`; `n`: students with points on it; `omitted`,
+#'     `not_reached`: blanks with and without a later answer;
+#'   * `points`: the most it gives; `mean_points`;
+#'   * `difficulty`: `mean_points / points`, so high means easy (Crocker &
+#'     Algina 1986), with `difficulty_low`, `difficulty_high`: the 95% Wilson
+#'     score interval when all earned nothing or everything (Wilson 1927), else
+#'     mean ± t s/√n, cut to 0..1;
+#'   * `discrimination`: Pearson correlation of the points with those on the
+#'     rest of the test (Henrysson 1963), with the Fisher z interval
+#'     `discrimination_low`, `discrimination_high` (Fisher 1921);
+#'   * `upper_lower`: difficulty in the upper 27% by total minus that in the
+#'     lower 27%, ties shared (Kelley 1939; Ebel & Frisbie 1991);
+#'   * `alpha_without`: coefficient alpha of the test without the item
+#'     (Cronbach 1951);
+#'   * `reason`: why a discrimination is `NA`: "everyone got it right", "nobody
+#'     got it right", "everyone earned the same points", "no spread in the rest
+#'     of the test" or "too few students" (under 3; the interval needs 4);
+#'   * `low`, `middle`, `high`: difficulty within the thirds by total;
+#'   * `mastery_index`: difficulty among students at or above the setting
+#'     `mastery_cut` minus that of the rest (Brennan 1972), `NA` where one side
+#'     is empty; `chance`: 1 / number of options of a one-answer choice item;
+#'   * `difficulty_band` (hard, middling, easy) and `discrimination_band`
+#'     (strong, good, marginal, weak, reversed, not estimable), from the
+#'     setting `thresholds`.
+#'
+#'   Where cells are `NA` (an item not given, pending or excused), scores are
+#'   compared as shares of the points open to the student.
+#' @section Errors: `pregunta_error_call` when `by` is no column of the students.
+#' @export
+#' @examples
+#' quiz <- read_sitting(demo_path())
+#' summarise_items(quiz)
+#' summarise_items(quiz, by = "section") |> head(3)
+summarise_items <- function(sitting, by = NULL) {
+  tally <- tally_responses(sitting, by)
+  counts <- count_table(tally)
+  size <- length(tally$groups) * nrow(tally$items)
+  item <- rep(seq_len(nrow(tally$items)), length(tally$groups))
+  figures <- item_points_figures(tally, counts, size)
+  figures <- cbind(figures, item_discrimination(counts, size, figures))
+  groups <- item_group_shares(tally, counts, size, sitting$settings)
+  n_options <- table(factor(sitting$options$item, sitting$items$item))[item]
+  one_answer <- sitting$items$type[item] == "choice" & n_options > 1 &
+    !grepl("|", sitting$items$key[item], fixed = TRUE)
+
+  table <- data.frame(
+    item = tally$items$item[item], type = sitting$items$type[item],
+    figures[c("n", "omitted", "not_reached", "points", "mean_points", "difficulty",
+      "difficulty_low", "difficulty_high", "discrimination", "discrimination_low",
+      "discrimination_high")],
+    upper_lower = groups$upper - groups$lower,
+    alpha_without = alpha_figures(tally, counts)$without,
+    reason = figures$reason,
+    groups[c("low", "middle", "high", "mastery_index")],
+    chance = ifelse(one_answer, 1 / as.vector(n_options), NA_real_),
+    difficulty_band = difficulty_band(figures$difficulty, sitting$settings$thresholds),
+    discrimination_band = discrimination_band(figures$discrimination, sitting$settings$thresholds)
+  )
+  table <- with_group(table, tally, nrow(tally$items))
+  table <- withhold_small(table, "n", c("item", "type", "points", by), sitting$settings, by, "item")
+  new_summary(table, "items", sitting, by)
+}
+
+item_points_figures <- function(tally, counts, size) {
+  state <- function(name) counts$count * (counts$state == match(name, cell_state_names))
+  blanks <- sum_by(list(omitted = state("omitted"), not_reached = state("not reached")), counts$key, size)
+  use <- which(counts$valued)
+  moments <- moments_by(counts$x[use], counts$x[use], counts$count[use], counts$key[use], size)
+  partial <- counts$x[use] > 1e-9 & counts$x[use] < counts$most[use] - 1e-9
+  partly <- sum_by(list(n = counts$count[use] * partial), counts$key[use], size)[, "n"] > 0
+  points <- rep(tally$items$points, length(tally$groups))
+  n <- moments$n
+  mean_points <- ifelse(n > 0, moments$mean_x, NA_real_)
+  difficulty <- mean_points / points
+  wilson <- wilson_interval(pmin(1, difficulty), n)
+  around <- t_interval(mean_points, sqrt(moments$xx / (n - 1)), n)
+  data.frame(
+    n = n, blanks, points = points, mean_points = mean_points, difficulty = difficulty,
+    difficulty_low = ifelse(partly, pmax(0, around$low / points), wilson$low),
+    difficulty_high = ifelse(partly, pmin(1, around$high / points), wilson$high),
+    spread = moments$xx > 1e-12
+  )
+}
+
+item_discrimination <- function(counts, size, figures) {
+  use <- which(counts$valued & !is.na(counts$rest))
+  moments <- moments_by(counts$x[use], counts$rest[use], counts$count[use], counts$key[use], size)
+  r <- ifelse(moments$n >= 3, correlation(moments), NA_real_)
+  interval <- fisher_interval(r, moments$n)
+  share <- figures$difficulty
+  reason <- ifelse(!is.na(r), NA_character_,
+    ifelse(figures$n < 3, reasons[["few"]],
+      ifelse(figures$spread, ifelse(moments$n < 3, reasons[["few"]], reasons[["no_rest"]]),
+        ifelse(share > 1 - 1e-9, reasons[["all_right"]],
+          ifelse(share < 1e-9, reasons[["none_right"]], reasons[["same"]])))))
+  data.frame(discrimination = r, discrimination_low = interval$low,
+    discrimination_high = interval$high, reason = reason)
+}
+
+# Difficulty within groups of students by their total.
+item_group_shares <- function(tally, counts, size, settings) {
+  bins <- tally$bins
+  outer <- settings$thresholds$outer_share
+  thirds <- third_weights(bins)
+  total <- bins$earned / bins$open
+  master <- as.numeric(!is.na(total) & reaches(total, settings$mastery_cut))
+  within <- function(weight) {
+    use <- which(counts$valued)
+    w <- counts$count[use] * weight[counts$bin[use]]
+    sums <- sum_by(list(n = w, x = w * counts$x[use] / counts$most[use]), counts$key[use], size)
+    ifelse(sums[, "n"] > 0, sums[, "x"] / sums[, "n"], NA_real_)
+  }
+  data.frame(
+    upper = within(outer_weights(bins, outer, TRUE)), lower = within(outer_weights(bins, outer, FALSE)),
+    low = within(thirds$low), middle = within(thirds$middle), high = within(thirds$high),
+    mastery_index = within(master) - within(1 - master)
+  )
+}
+
+difficulty_band <- function(difficulty, thresholds) {
+  ifelse(difficulty < thresholds$hard - 1e-12, "hard",
+    ifelse(difficulty < thresholds$easy - 1e-12, "middling", "easy"))
+}
+
+discrimination_band <- function(discrimination, thresholds) {
+  cuts <- c(-Inf, 0, thresholds$marginal, thresholds$good, thresholds$strong, Inf)
+  band <- cut(discrimination, cuts, c("reversed", "weak", "marginal", "good", "strong"), right = FALSE)
+  ifelse(is.na(discrimination), "not estimable", as.character(band))
+}
+
+# Whether a share reaches a cut; 0.7 out of tenths added up is 0.7.
+reaches <- function(share, cut) share >= cut - 1e-9

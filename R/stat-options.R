@@ -1,0 +1,165 @@
+#' Which answers were given, and by whom?
+#'
+#' For every answer of every item: how many gave it, how strong they are on
+#' the rest of the test, and how the wrong answers fall.
+#'
+#' @inheritParams summarise_items
+#' @return A data frame, a row an item and option (and group), in printed
+#'   order. Of a `multiple` item every option is a row of its own, of an
+#'   `order` item every position ("1: C"), of a `match` item every pair; text
+#'   and number items have every distinct answer after normalising, `mark` and
+#'   `open` items every number of points. A blank is the option `(blank)`, an
+#'   answer that waits for a mark `(waiting)`.
+#'   * `item`, `option`; `key`: whether the key asks for it;
+#'   * `count`, `share`: of the students who were given the item;
+#'   * `low`, `middle`, `high`: share within the thirds by total, ties shared;
+#'   * `mean_rest`: mean score of its choosers on the rest of the test, as a
+#'     share of the rest's points;
+#'   * `option_rest`: Pearson correlation of "chose it" with the score on the
+#'     rest; `NA` when nobody or everybody did, when the rest has no spread, or
+#'     under 3 students;
+#'   * `pattern`: how the item's wrong answers fall, for choice items:
+#'     "shared" (the largest count is more than chance: one-sided exact
+#'     binomial test against 1/k, Bonferroni-corrected by the k wrong options,
+#'     p < .05), "spread" (not shared, normalised entropy at least .90),
+#'     "mixed", or "too few to tell" (under 8 wrong answers or 2 wrong
+#'     options). Shared points to one misconception, spread to guessing;
+#'   * `misconception`: its code; `text`: of the option;
+#'   * `distractor`: "working" (chosen by at least 5%, option-rest below 0:
+#'     Haladyna & Downing 1993), "idle" (below 5%) or "draws the strong"
+#'     (option-rest above 0); `NA` for the key and blanks.
+#' @inheritSection summarise_items Errors
+#' @export
+#' @examples
+#' quiz <- read_sitting(demo_path())
+#' subset(summarise_options(quiz), item == "Q7")
+summarise_options <- function(sitting, by = NULL) {
+  tally <- tally_responses(sitting, by)
+  counts <- count_table(tally)
+  parts <- answer_parts(sitting)
+  n_groups <- length(tally$groups)
+  figures <- option_figures(tally, counts, parts, n_groups)
+  figures$share <- ifelse(figures$n > 0, figures$count / figures$n, NA_real_)
+
+  part <- rep(seq_len(nrow(parts$table)), n_groups)
+  table <- cbind(parts$table[part, c("item", "option", "key")], figures)
+  offered <- match(paste(table$item, table$option, sep = "\r"),
+    paste(sitting$options$item, sitting$options$option, sep = "\r"))
+  table$misconception <- sitting$options$misconception[offered]
+  table$text <- sitting$options$text[offered]
+  table$pattern <- option_patterns(table, sitting$items, rep(seq_len(n_groups), each = nrow(parts$table)))
+  table$distractor <- distractor_kind(table, sitting$settings$thresholds)
+  columns <- c("item", "option", "key", "count", "share", "low", "middle", "high", "mean_rest",
+    "option_rest", "pattern", "misconception", "text", "distractor")
+  sizes <- table$n
+  table <- with_group(table[columns], tally, nrow(parts$table))
+  table$n <- sizes
+  table <- withhold_small(table, "n", c("item", "option", "key", "text", "misconception", by),
+    sitting$settings, by, "item")
+  table$n <- NULL
+  new_summary(table, "options", sitting, by)
+}
+
+# table: a row an item and part, in the order they are shown; member: which
+# cell (along all items' cells) holds which part.
+answer_parts <- function(sitting) {
+  offset <- cumsum(c(0, lengths(lapply(sitting$cells, function(cell) cell$points))))
+  used <- used_cells(sitting)
+  pieces <- lapply(seq_len(nrow(sitting$items)), function(j) {
+    item_parts(sitting$items[j, ], sitting$cells[[j]], used[[j]],
+      sitting$options$option[sitting$options$item == sitting$items$item[j]])
+  })
+  before <- cumsum(c(0, vapply(pieces, function(piece) length(piece$option), 0L)))
+  cell <- unlist(lapply(seq_along(pieces), function(j) offset[j] + pieces[[j]]$code))
+  part <- unlist(lapply(seq_along(pieces), function(j) before[j] + pieces[[j]]$part))
+  sorted <- order(cell)
+  list(
+    table = data.frame(
+      item = rep(sitting$items$item, lengths(lapply(pieces, function(piece) piece$option))),
+      option = unlist(lapply(pieces, function(piece) piece$option)),
+      key = unlist(lapply(pieces, function(piece) piece$key))
+    ),
+    member = list(cell = cell[sorted], part = part[sorted]), n_cells = max(offset)
+  )
+}
+
+used_cells <- function(sitting) {
+  codes <- sitting$codes[was_present(sitting), , drop = FALSE]
+  lapply(seq_along(sitting$cells), function(j) {
+    tabulate(codes[, j], length(sitting$cells[[j]]$points)) > 0
+  })
+}
+
+item_parts <- function(item, cells, used, offered) {
+  type <- score_types()[[item$type]]
+  answered <- which(cells$state %in% c("answered", "pending") & used)
+  blank <- which(cells$state %in% c("omitted", "not reached") & used)
+  by_hand <- is.null(type$read_key)
+  shown <- if (by_hand) ifelse(is.na(cells$points), "(waiting)", format_plain(cells$points)) else cells$answer
+  chosen <- if (by_hand) as.list(shown[answered]) else type$parts(shown[answered])
+  key <- if (by_hand) list() else type$read_key(item$key)
+  right <- if (is.null(type$right_parts)) shown[answered][which(cells$points[answered] > item$points - 1e-9)] else type$right_parts(key)
+  if (by_hand) right <- format_plain(item$points)
+  option <- part_order(offered, right, unlist(chosen), item$type)
+  if (length(blank)) option <- c(option, "(blank)")
+  list(
+    option = option, key = option %in% right,
+    code = c(rep(answered, lengths(chosen)), blank),
+    part = c(match(unlist(chosen), option), rep(length(option), length(blank)))
+  )
+}
+
+part_order <- function(offered, right, chosen, type) {
+  if (type %in% c("choice", "multiple") && length(offered)) {
+    return(c(offered, sort(setdiff(c(right, chosen), offered), method = "radix")))
+  }
+  parts <- unique(c(right, chosen))
+  number <- read_number(parts)
+  parts[order(is.na(number), number, parts, method = "radix")]
+}
+
+option_figures <- function(tally, counts, parts, n_groups) {
+  n_items <- nrow(tally$items)
+  n_parts <- nrow(parts$table)
+  given <- !cell_state_names[counts$state] %in% c("not given", "excused")
+  thirds <- third_weights(tally$bins)
+  weigh <- function(rows) {
+    bin <- counts$bin[rows]
+    count <- counts$count[rows]
+    list(n = count, low = count * thirds$low[bin], middle = count * thirds$middle[bin],
+      high = count * thirds$high[bin], ranked = count * !is.na(counts$rest[rows]),
+      rest = count * ifelse(is.na(counts$rest[rows]), 0, counts$rest[rows]))
+  }
+  use <- which(given)
+  whole <- sum_by(weigh(use), counts$key[use], n_items * n_groups)
+  ranked <- use[!is.na(counts$rest[use])]
+  spread <- moments_by(counts$rest[ranked], counts$rest[ranked], counts$count[ranked],
+    counts$key[ranked], n_items * n_groups)
+
+  width <- tabulate(parts$member$cell, parts$n_cells)
+  start <- cumsum(c(1, width))
+  rows <- rep(use, width[counts$cell[use]])
+  part <- parts$member$part[sequence(width[counts$cell[use]], start[counts$cell[use]])]
+  group <- tally$bins$group[counts$bin[rows]]
+  chosen <- sum_by(weigh(rows), (group - 1L) * n_parts + part, n_parts * n_groups)
+
+  item <- match(parts$table$item, tally$items$item)
+  at <- rep(item, n_groups) + rep((seq_len(n_groups) - 1L) * n_items, each = n_parts)
+  ratio <- function(top, bottom) ifelse(bottom > 1e-12, top / bottom, NA_real_)
+  expected <- chosen[, "ranked"] * spread$mean_x[at]
+  indicator <- chosen[, "ranked"] * (1 - chosen[, "ranked"] / spread$n[at])
+  defined <- spread$n[at] >= 3 & indicator > 1e-9 & spread$xx[at] > 1e-12
+  data.frame(
+    n = whole[at, "n"], count = chosen[, "n"], low = ratio(chosen[, "low"], whole[at, "low"]),
+    middle = ratio(chosen[, "middle"], whole[at, "middle"]), high = ratio(chosen[, "high"], whole[at, "high"]),
+    mean_rest = ratio(chosen[, "rest"], chosen[, "ranked"]),
+    option_rest = ifelse(defined, (chosen[, "rest"] - expected) / sqrt(indicator * spread$xx[at]), NA_real_)
+  )
+}
+
+distractor_kind <- function(table, thresholds) {
+  ifelse(table$key | table$option %in% c("(blank)", "(waiting)") | is.na(table$pattern), NA_character_,
+    ifelse(table$share < thresholds$working - 1e-12, "idle",
+      ifelse(is.na(table$option_rest) | table$option_rest == 0, NA_character_,
+        ifelse(table$option_rest > 0, "draws the strong", "working"))))
+}

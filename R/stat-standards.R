@@ -1,0 +1,102 @@
+#' How did the class do on each standard?
+#'
+#' A student's score on a standard is the points earned over the points open,
+#' on the items tagged with it or with any standard below it. An item with
+#' several standards counts in each.
+#'
+#' @inheritParams summarise_items
+#' @param by The name of a column of the students, or `"student"` for a row a
+#'   student and standard.
+#' @return A data frame in the order of the standards' tree, those without an
+#'   item left out: `code`, `title`; `items`, `points`: on how many it rests;
+#'   `n`: students with a score on it; `share`: mean of their scores, with the
+#'   95% t interval over students `share_low`, `share_high` (`NA` for one
+#'   student); and for each level the share of students in it.
+#'
+#'   By `"student"`: `student`, `name`, `code`, `title`, `items`, `earned`,
+#'   `open`, `share` (`NA` when nothing was open), the 95% Beta interval with a
+#'   Jeffreys prior on points earned and missed, `share_low`, `share_high`;
+#'   `level`; `unsure`: whether the interval reaches into another level.
+#'   Absent students are left out.
+#' @inheritSection summarise_items Errors
+#' @export
+#' @examples
+#' quiz <- read_sitting(demo_path())
+#' summarise_standards(quiz)
+#' summarise_standards(quiz, by = "student") |> head(3)
+summarise_standards <- function(sitting, by = NULL) {
+  tree <- standards_in_use(sitting)
+  scores <- lapply(tree$items, function(items) row_scores(sitting$codes, sitting$cells, items))
+  if (identical(by, "student")) return(student_standards(sitting, tree, scores))
+  groups <- student_groups(sitting, by)
+  present <- was_present(sitting)
+  pieces <- lapply(seq_along(groups$labels), function(g) {
+    rows <- which(present & groups$index == g)
+    lapply(scores, function(score) group_standard(score$share[rows], sitting$settings))
+  })
+  table <- cbind(
+    tree$table[rep(seq_len(nrow(tree$table)), length(groups$labels)), ],
+    do.call(rbind, unlist(pieces, recursive = FALSE))
+  )
+  table <- with_group(table, list(by = by, groups = groups$labels), nrow(tree$table))
+  table <- withhold_small(table, "n", c("code", "title", "items", "points", by), sitting$settings, by, "code")
+  new_summary(table, "standards", sitting, by)
+}
+
+group_standard <- function(share, settings) {
+  share <- share[!is.na(share)]
+  n <- length(share)
+  mean <- if (n) mean(share) else NA_real_
+  around <- t_interval(mean, if (n > 1) stats::sd(share) else NA_real_, n)
+  levels <- names(settings$levels)
+  shares <- tabulate(match(level_of(share, settings), levels), length(levels)) / n
+  if (n == 0) shares[] <- NA_real_
+  data.frame(n = n, share = mean, share_low = around$low, share_high = around$high,
+    as.list(stats::setNames(shares, levels)), check.names = FALSE)
+}
+
+student_standards <- function(sitting, tree, scores) {
+  present <- which(was_present(sitting))
+  pick <- function(field) as.vector(vapply(scores, function(score) score[[field]][present], numeric(length(present))))
+  n_codes <- nrow(tree$table)
+  open <- pick("open")
+  interval <- jeffreys_interval(pick("earned"), open)
+  none <- !(open > 0)
+  table <- data.frame(
+    sitting$students[rep(present, n_codes), c("student", "name")],
+    tree$table[rep(seq_len(n_codes), each = length(present)), c("code", "title", "items")],
+    earned = pick("earned"), open = open, share = pick("share"),
+    share_low = ifelse(none, NA_real_, interval$low), share_high = ifelse(none, NA_real_, interval$high)
+  )
+  table$level <- level_of(table$share, sitting$settings)
+  table$unsure <- level_of(table$share_low, sitting$settings) != level_of(table$share_high, sitting$settings)
+  table <- table[order(match(table$student, sitting$students$student)), ]
+  new_summary(table, "standards", sitting, "student")
+}
+
+# The standards that items ask about, parents before their parts, with the
+# numbers of the items under each.
+standards_in_use <- function(sitting) {
+  standards <- sitting$standards
+  tags <- split_codes(sitting$items$standards)
+  with_parents <- lapply(tags, function(codes) unique(c(codes, unlist(lapply(codes, ancestors, standards = standards)))))
+  codes <- tree_order(standards)
+  items <- lapply(codes, function(code) which(vapply(with_parents, function(tag) code %in% tag, TRUE)))
+  used <- lengths(items) > 0
+  at <- match(codes[used], standards$code)
+  list(
+    items = items[used],
+    table = data.frame(
+      code = standards$code[at], title = standards$title[at], items = lengths(items[used]),
+      points = vapply(items[used], function(j) sum(sitting$items$points[j]), 0)
+    )
+  )
+}
+
+tree_order <- function(standards) {
+  below <- function(code) {
+    children <- standards$code[which(standards$parent == code)]
+    c(code, unlist(lapply(children, below)))
+  }
+  unlist(lapply(standards$code[is.na(standards$parent)], below))
+}

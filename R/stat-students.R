@@ -1,0 +1,44 @@
+#' How did each student do?
+#'
+#' @inheritParams summarise_items
+#' @return A data frame, a row a student, in the order of the responses and
+#'   then those on the list without a row: `student`, `name`, `section`;
+#'   `points` earned; `open`: points that were open to the student; `share`:
+#'   their ratio; `level`: the highest level whose cut the share reaches, after
+#'   rounding to the setting's step; `omitted`, `not_reached`: blanks with and
+#'   without a later answer; `status`: "sat", "waiting" (an answer waits for a
+#'   mark, which is then in neither `points` nor `open`) or "absent" (the
+#'   figures are `NA`). With `by`, that column comes first and orders the rows.
+#' @inheritSection summarise_items Errors
+#' @export
+#' @examples
+#' summarise_students(read_sitting(demo_path())) |> head()
+summarise_students <- function(sitting, by = NULL) {
+  scores <- row_scores(sitting$codes, sitting$cells)
+  states <- cell_states(sitting)
+  present <- was_present(sitting)
+  blanks <- function(state) rowSums(states == match(state, cell_state_names))
+  hide <- function(x) ifelse(present, x, NA)
+  table <- data.frame(
+    sitting$students[c("student", "name", "section")],
+    points = hide(scores$earned), open = hide(scores$open), share = hide(scores$share),
+    level = level_of(hide(scores$share), sitting$settings),
+    omitted = as.integer(hide(blanks("omitted"))), not_reached = as.integer(hide(blanks("not reached"))),
+    status = sitting$students$status
+  )
+  if (!is.null(by)) {
+    groups <- student_groups(sitting, by)
+    group <- data.frame(groups$labels[groups$index])
+    names(group) <- by
+    table <- cbind(group, table[setdiff(names(table), by)])[order(groups$index), ]
+  }
+  new_summary(table, "students", sitting, by)
+}
+
+# The level of a share; NA for none.
+level_of <- function(share, settings) {
+  cuts <- unlist(settings$levels)
+  step <- settings$rounding
+  rounded <- if (step > 0) floor(share / step + 0.5 + 1e-9) * step else share
+  names(cuts)[findInterval(rounded + 1e-9, cuts)]
+}

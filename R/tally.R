@@ -1,0 +1,176 @@
+#' Count the responses once, for every figure there is
+#'
+#' One pass over a sitting's responses counts, for each group, item, answer
+#' and score, how many students there are. All figures on items, options and
+#' the test are functions of these counts. Tallies of different students of
+#' the same test can be added with `+`: the sum is the tally of all of them.
+#'
+#' @param sitting A [sitting()].
+#' @param by The name of a column of the students to count apart, or `NULL`.
+#' @param products Whether sums of products of items are taken too; lambda-2
+#'   and split half need them.
+#' @param counted Names of the items that count in reliability: those for
+#'   which points are there at all. Tallies to be added need the same.
+#' @return An object of class `pregunta_tally`: a list with
+#'   * `items`: `item`, `points` (the most it gives), `counted`;
+#'   * `cells`: for each item the `answer`, `points` and `state` of its codes;
+#'   * `by`, `groups`: the column and its values (`NA` alone without `by`);
+#'   * `bins`: a row a group and score: `group` (a number along `groups`),
+#'     `earned` and `open` points, `n` students;
+#'   * `counts`: a list of equally long vectors `bin`, `item`, `code`, `count`;
+#'   * `absent`: number of absent students of each group;
+#'   * `products`: for each group a matrix of sums of products over the
+#'     students who were given every counted item, or `NULL`.
+#' @export
+#' @examples
+#' quiz <- read_sitting(demo_path())
+#' tally <- tally_responses(quiz, by = "section")
+#' tally$bins |> head()
+tally_responses <- function(sitting, by = NULL, products = FALSE, counted = counted_items(sitting)) {
+  groups <- student_groups(sitting, by)
+  present <- was_present(sitting)
+  group <- ifelse(present, groups$index, 0L)
+  most <- sitting$items$points
+  parts <- points_unit(c(most, unlist(lapply(sitting$cells, function(cell) cell$points))))
+  units <- lapply(sitting$cells, function(cell) round(cell$points * parts))
+  raw <- tally_codes(sitting$codes, units, round(most * parts), group, length(groups$labels))
+
+  is_counted <- sitting$items$item %in% counted
+  full <- sum(round(most * parts)) # uncounted items lack their points in every bin
+  structure(
+    list(
+      items = data.frame(item = sitting$items$item, points = most, counted = is_counted),
+      cells = sitting$cells, by = by, groups = groups$labels,
+      bins = data.frame(
+        group = raw$bins$group, earned = raw$bins$earned / parts,
+        open = (full - raw$bins$lacking) / parts, n = raw$bins$n
+      ),
+      counts = raw[c("bin", "item", "code", "count")],
+      absent = tabulate(groups$index[!present], length(groups$labels)),
+      products = if (products) counted_products(sitting, is_counted, group, length(groups$labels))
+    ),
+    class = "pregunta_tally"
+  )
+}
+
+#' @rdname tally_responses
+#' @export
+counted_items <- function(sitting) {
+  present <- was_present(sitting)
+  valued <- vapply(seq_along(sitting$cells), function(j) {
+    any(!is.na(sitting$cells[[j]]$points[sitting$codes[present, j]]))
+  }, TRUE)
+  sitting$items$item[valued]
+}
+
+student_groups <- function(sitting, by) {
+  n <- nrow(sitting$students)
+  if (is.null(by)) return(list(index = rep(1L, n), labels = NA_character_))
+  if (length(by) != 1 || !by %in% names(sitting$students)) {
+    abort_pregunta("call", paste0("There is no column ", quoted(by[1]), " of the students to group by."),
+      paste0("Columns: ", some_of(names(sitting$students), 12), "."),
+      did_you_mean(by[1], names(sitting$students)))
+  }
+  value <- as.character(sitting$students[[by]])
+  value[is.na(value)] <- "(none)"
+  labels <- sort(unique(value), method = "radix")
+  list(index = match(value, labels), labels = labels)
+}
+
+# The least number of parts into which a point is cut so that all points are
+# whole numbers of them: totals are then exact and equal totals meet.
+points_unit <- function(points) {
+  points <- unique(points[!is.na(points)])
+  for (parts in 1:1000) {
+    if (all(abs(points * parts - round(points * parts)) < 1e-9 * parts)) return(parts)
+  }
+  1e9
+}
+
+counted_products <- function(sitting, is_counted, group, n_groups) {
+  codes <- if (all(is_counted)) sitting$codes else sitting$codes[, is_counted, drop = FALSE]
+  points <- lapply(sitting$cells[is_counted], function(cell) cell$points)
+  item_products(codes, points, group, n_groups)
+}
+
+#' @rdname tally_responses
+#' @param e1,e2 Tallies of different students who sat the same items.
+#' @export
+`+.pregunta_tally` <- function(e1, e2) {
+  check_same_items(e1, e2)
+  labels <- union(e1$groups, e2$groups)
+  labels <- labels[order(labels, method = "radix")]
+  cells <- Map(unite_cells, e1$cells, e2$cells)
+  both <- list(e1, e2)
+  bins <- do.call(rbind, lapply(both, function(tally) {
+    cbind(tally$bins, label = match(tally$groups, labels)[tally$bins$group])
+  }))
+  bins$group <- bins$label
+  bin_key <- paste(bins$group, signif(bins$earned, 12), signif(bins$open, 12))
+  united <- !duplicated(bin_key)
+  bin_at <- match(bin_key, bin_key[united])
+  total <- bins[united, c("group", "earned", "open", "n")]
+  total$n <- as.vector(rowsum(bins$n, bin_at, reorder = TRUE))
+  rownames(total) <- NULL
+  structure(
+    list(
+      items = e1$items, cells = lapply(cells, function(cell) cell$cells), by = e1$by, groups = labels,
+      bins = total,
+      counts = unite_counts(both, cells, list(bin_at[seq_len(nrow(e1$bins))],
+        bin_at[nrow(e1$bins) + seq_len(nrow(e2$bins))])),
+      absent = add_by_label(both, labels, function(tally) as.list(tally$absent), 0) |> unlist(),
+      products = if (!is.null(e1$products) && !is.null(e2$products)) {
+        k <- sum(e1$items$counted)
+        add_by_label(both, labels, function(tally) tally$products, matrix(0, k, k))
+      }
+    ),
+    class = "pregunta_tally"
+  )
+}
+
+check_same_items <- function(a, b) {
+  if (!inherits(b, "pregunta_tally") || !inherits(a, "pregunta_tally")) {
+    abort_pregunta("call", "Only a tally can be added to a tally.", NULL, "See tally_responses().")
+  }
+  if (!identical(a$items, b$items) || !identical(a$by, b$by)) {
+    abort_pregunta("call", "The two tallies are not of the same items, counted the same way.",
+      paste0(some_of(a$items$item), " and ", some_of(b$items$item)),
+      "Tally both with the same items, the same by and the same counted items.")
+  }
+}
+
+unite_cells <- function(a, b) {
+  key <- function(cell) paste(cell$answer, signif(cell$points, 12), cell$state, sep = "\r")
+  new <- which(!key(b) %in% key(a))
+  cells <- a
+  for (field in c("answer", "points", "state")) cells[[field]] <- c(a[[field]], b[[field]][new])
+  list(cells = cells, code = list(seq_along(key(a)), match(key(b), key(cells))))
+}
+
+unite_counts <- function(tallies, cells, bin_at) {
+  parts <- lapply(1:2, function(which_one) {
+    counts <- tallies[[which_one]]$counts
+    code <- integer(length(counts$code))
+    for (j in seq_along(cells)) {
+      here <- counts$item == j
+      code[here] <- cells[[j]]$code[[which_one]][counts$code[here]]
+    }
+    list(bin = bin_at[[which_one]][counts$bin], item = counts$item, code = code, count = counts$count)
+  })
+  all <- Map(c, parts[[1]], parts[[2]])
+  key <- paste(all$bin, all$item, all$code)
+  first <- which(!duplicated(key))
+  count <- as.vector(rowsum(all$count, match(key, key[first])))
+  list(bin = all$bin[first], item = all$item[first], code = all$code[first], count = count)
+}
+
+add_by_label <- function(tallies, labels, field, zero) {
+  lapply(labels, function(label) {
+    total <- zero
+    for (tally in tallies) {
+      at <- match(label, tally$groups)
+      if (!is.na(at)) total <- total + field(tally)[[at]]
+    }
+    total
+  })
+}

@@ -1,0 +1,144 @@
+// Sums of products of every pair of items, over the students with a value on
+// each of them. For 0/1 items a pair is counted 64 students at a time.
+#include <Rcpp.h>
+#include <algorithm>
+#include <cstdint>
+#include <vector>
+
+namespace {
+
+const size_t kWords = 128;    // 64-student words at a time
+const size_t kStudents = 512; // students at a time, where points are graded
+
+inline uint64_t spread_count(uint64_t x) {  // bits set, in eight bytes
+  x -= (x >> 1) & 0x5555555555555555ull;
+  x = (x & 0x3333333333333333ull) + ((x >> 2) & 0x3333333333333333ull);
+  return (x + (x >> 4)) & 0x0f0f0f0f0f0f0f0full;
+}
+
+double common_bits(const uint64_t* a, const uint64_t* b, size_t n) {
+  uint64_t total = 0;
+  for (size_t start = 0; start < n; start += 16) {
+    uint64_t bytes = 0;  // 16 words add at most 128 to a byte: no overflow
+    const size_t end = std::min(n, start + 16);
+    for (size_t w = start; w < end; ++w) bytes += spread_count(a[w] & b[w]);
+    total += (bytes & 0x00ff00ff00ff00ffull) * 0x0001000100010001ull >> 48;
+    total += (bytes >> 8 & 0x00ff00ff00ff00ffull) * 0x0001000100010001ull >> 48;
+  }
+  return static_cast<double>(total);
+}
+
+double dot(const double* a, const double* b, size_t n) {
+  double s0 = 0, s1 = 0, s2 = 0, s3 = 0;
+  size_t i = 0;
+  for (; i + 4 <= n; i += 4) {
+    s0 += a[i] * b[i];
+    s1 += a[i + 1] * b[i + 1];
+    s2 += a[i + 2] * b[i + 2];
+    s3 += a[i + 3] * b[i + 3];
+  }
+  for (; i < n; ++i) s0 += a[i] * b[i];
+  return (s0 + s1) + (s2 + s3);
+}
+
+typedef std::vector<std::vector<double>> Values;  // item, then code - 1
+
+void add_bit_products(const Rcpp::IntegerMatrix& codes, const Values& value,
+                      const std::vector<int>& rows, Rcpp::NumericMatrix& sums) {
+  const size_t n_items = value.size();
+  std::vector<std::vector<unsigned char>> one(n_items);
+  for (size_t j = 0; j < n_items; ++j) {
+    one[j].push_back(0);
+    for (double v : value[j]) one[j].push_back(v == 1.0);
+  }
+  std::vector<uint64_t> bits(n_items * kWords);
+  for (size_t start = 0; start < rows.size(); start += kWords * 64) {
+    Rcpp::checkUserInterrupt();
+    const size_t m = std::min(kWords * 64, rows.size() - start);
+    const size_t words = (m + 63) / 64;
+    const bool in_sequence = static_cast<size_t>(rows[start + m - 1] - rows[start]) == m - 1;
+    for (size_t j = 0; j < n_items; ++j) {
+      const int* column = &codes(0, j);
+      const unsigned char* is_one = one[j].data();
+      for (size_t w = 0; w < words; ++w) {
+        uint64_t word = 0;
+        const size_t from = start + w * 64, count = std::min<size_t>(64, m - w * 64);
+        if (in_sequence) {
+          const int* code = column + rows[from];
+          for (size_t b = 0; b < count; ++b) word |= static_cast<uint64_t>(is_one[code[b]]) << b;
+        } else {
+          for (size_t b = 0; b < count; ++b)
+            word |= static_cast<uint64_t>(is_one[column[rows[from + b]]]) << b;
+        }
+        bits[j * kWords + w] = word;
+      }
+    }
+    for (size_t j = 0; j < n_items; ++j)
+      for (size_t k = j; k < n_items; ++k)
+        sums(j, k) += common_bits(&bits[j * kWords], &bits[k * kWords], words);
+  }
+}
+
+void add_graded_products(const Rcpp::IntegerMatrix& codes, const Values& value,
+                         const std::vector<int>& rows, Rcpp::NumericMatrix& sums) {
+  const size_t n_items = value.size();
+  std::vector<double> x(n_items * kStudents);
+  for (size_t start = 0; start < rows.size(); start += kStudents) {
+    Rcpp::checkUserInterrupt();
+    const size_t m = std::min(kStudents, rows.size() - start);
+    for (size_t j = 0; j < n_items; ++j) {
+      const int* column = &codes(0, j);
+      for (size_t i = 0; i < m; ++i)
+        x[j * kStudents + i] = value[j][column[rows[start + i]] - 1];
+    }
+    for (size_t j = 0; j < n_items; ++j)
+      for (size_t k = j; k < n_items; ++k)
+        sums(j, k) += dot(&x[j * kStudents], &x[k * kStudents], m);
+  }
+}
+
+}  // namespace
+
+// points: for each item the points of each code, NA for none; a row counts in
+// its group when group > 0 and it has a value on every item. One matrix a group.
+// [[Rcpp::export]]
+Rcpp::List item_products(const Rcpp::IntegerMatrix& codes, const Rcpp::List& points,
+                         const Rcpp::IntegerVector& group, int n_groups) {
+  const int n_items = codes.ncol(), n = codes.nrow();
+  Values value(n_items);
+  std::vector<std::vector<char>> lacks(n_items);
+  std::vector<char> any_lack(n_items, 0);
+  bool zero_one = true;
+  for (int j = 0; j < n_items; ++j) {
+    for (double v : Rcpp::as<std::vector<double>>(points[j])) {
+      const bool lack = Rcpp::NumericVector::is_na(v);
+      value[j].push_back(lack ? 0.0 : v);
+      lacks[j].push_back(lack);
+      any_lack[j] |= lack;
+      zero_one = zero_one && (lack || v == 0.0 || v == 1.0);
+    }
+  }
+  std::vector<char> complete(n, 1);
+  for (int j = 0; j < n_items; ++j) {
+    const int* column = n ? &codes(0, j) : nullptr;
+    if (any_lack[j])
+      for (int i = 0; i < n; ++i) complete[i] &= !lacks[j][column[i] - 1];
+  }
+  std::vector<std::vector<int>> rows(n_groups);
+  for (int i = 0; i < n; ++i)
+    if (group[i] > 0 && complete[i]) rows[group[i] - 1].push_back(i);
+
+  Rcpp::List result(n_groups);
+  for (int g = 0; g < n_groups; ++g) {
+    Rcpp::NumericMatrix sums(n_items, n_items);
+    if (zero_one) {
+      add_bit_products(codes, value, rows[g], sums);
+    } else {
+      add_graded_products(codes, value, rows[g], sums);
+    }
+    for (int j = 0; j < n_items; ++j)
+      for (int k = 0; k < j; ++k) sums(j, k) = sums(k, j);
+    result[g] = sums;
+  }
+  return result;
+}

@@ -1,0 +1,218 @@
+// The one pass over the responses: how many students of each group and score
+// bin gave each answer of each item. Everything else is computed from it.
+#include <Rcpp.h>
+#include <algorithm>
+#include <cstdint>
+#include <map>
+#include <unordered_map>
+#include <utility>
+#include <vector>
+
+namespace {
+
+const int kBlock = 512;          // students at a time: their codes stay in cache
+const int64_t kDirect = 1 << 16; // totals up to here index a table directly
+const int kDenseCodes = 256;     // items with more distinct cells count sparsely
+
+// Maps an earned total to its bin within one (group, points not open) class.
+class TotalIndex {
+ public:
+  explicit TotalIndex(int64_t max_total) {
+    if (max_total < kDirect) direct_.assign(max_total + 1, -1);
+  }
+  int& slot(int64_t total) {
+    if (total >= 0 && total < static_cast<int64_t>(direct_.size()))
+      return direct_[total];
+    return hashed_.emplace(total, -1).first->second;
+  }
+
+ private:
+  std::vector<int> direct_;
+  std::unordered_map<int64_t, int> hashed_;
+};
+
+struct Bin {
+  int group;
+  int64_t earned;
+  int64_t lacking;
+  int64_t n;
+};
+
+struct Item {
+  std::vector<int64_t> earned;   // by code; index 0 is never used
+  std::vector<int64_t> lacking;  // by code: the item's points where no value
+  bool has_lacking = false;
+  bool dense = true;
+  int n_codes = 0;
+  int64_t offset = 0;            // into a bin's row of dense counters
+  std::vector<uint64_t> pairs;   // bin << 32 | code, for the sparse ones
+};
+
+class Tally {
+ public:
+  Tally(const Rcpp::List& units, const Rcpp::NumericVector& open, int n_groups)
+      : items_(units.size()), whole_class_(n_groups + 1, nullptr) {
+    for (R_xlen_t j = 0; j < units.size(); ++j) read_item(j, units[j], open[j]);
+  }
+
+  void count(const Rcpp::IntegerMatrix& codes, const Rcpp::IntegerVector& group) {
+    const int n = codes.nrow();
+    bins_.push_back({0, 0, 0, 0});  // where the students of no group go
+    counts_.assign(stride_, 0);
+    for (int start = 0; start < n; start += kBlock) {
+      Rcpp::checkUserInterrupt();
+      count_block(codes, group, start, std::min(kBlock, n - start));
+    }
+  }
+
+  Rcpp::List result() {
+    std::vector<int> bin, item, code;
+    std::vector<double> count;
+    auto add = [&](int b, int j, int c, int64_t k) {
+      bin.push_back(b);
+      item.push_back(j + 1);
+      code.push_back(c);
+      count.push_back(static_cast<double>(k));
+    };
+    for (size_t j = 0; j < items_.size(); ++j) {
+      Item& it = items_[j];
+      if (it.dense) {
+        for (size_t b = 1; b < bins_.size(); ++b)
+          for (int c = 1; c <= it.n_codes; ++c) {
+            const int64_t k = counts_[b * stride_ + it.offset + c];
+            if (k) add(b, j, c, k);
+          }
+      } else {
+        std::sort(it.pairs.begin(), it.pairs.end());
+        for (size_t a = 0, z = 0; a < it.pairs.size(); a = z) {
+          while (z < it.pairs.size() && it.pairs[z] == it.pairs[a]) ++z;
+          add(it.pairs[a] >> 32, j, static_cast<int>(it.pairs[a] & 0xffffffffu), z - a);
+        }
+      }
+    }
+    return Rcpp::List::create(
+        Rcpp::_["bins"] = bins_frame(), Rcpp::_["bin"] = bin, Rcpp::_["item"] = item,
+        Rcpp::_["code"] = code, Rcpp::_["count"] = count);
+  }
+
+ private:
+  std::vector<Item> items_;
+  std::vector<Bin> bins_;
+  std::vector<int> counts_;
+  std::map<std::pair<int, int64_t>, TotalIndex> classes_;
+  std::vector<TotalIndex*> whole_class_;
+  int64_t stride_ = 0;
+  int64_t max_total_ = 0;
+
+  void read_item(R_xlen_t j, const Rcpp::NumericVector& units, double open) {
+    Item& it = items_[j];
+    it.n_codes = units.size();
+    it.earned.assign(it.n_codes + 1, 0);
+    it.lacking.assign(it.n_codes + 1, 0);
+    int64_t most = 0;
+    for (int c = 0; c < it.n_codes; ++c) {
+      if (Rcpp::NumericVector::is_na(units[c])) {
+        it.lacking[c + 1] = static_cast<int64_t>(open);
+        it.has_lacking = true;
+      } else {
+        it.earned[c + 1] = static_cast<int64_t>(units[c]);
+        most = std::max(most, it.earned[c + 1]);
+      }
+    }
+    max_total_ += most;
+    it.dense = it.n_codes <= kDenseCodes;
+    it.offset = stride_;
+    if (it.dense) stride_ += it.n_codes + 1;
+  }
+
+  void count_block(const Rcpp::IntegerMatrix& codes, const Rcpp::IntegerVector& group,
+                   int start, int m) {
+    int64_t earned[kBlock] = {0}, lacking[kBlock] = {0};
+    int64_t row[kBlock];
+    int bin[kBlock];
+    const int n_items = items_.size();
+    for (int j = 0; j < n_items; ++j) {
+      const Item& it = items_[j];
+      const int* code = &codes(start, j);
+      check_codes(code, m, it.n_codes);
+      const int64_t* value = it.earned.data();
+      for (int i = 0; i < m; ++i) earned[i] += value[code[i]];
+      if (it.has_lacking) {
+        const int64_t* lack = it.lacking.data();
+        for (int i = 0; i < m; ++i) lacking[i] += lack[code[i]];
+      }
+    }
+    for (int i = 0; i < m; ++i) {
+      bin[i] = group[start + i] > 0 ? find_bin(group[start + i], earned[i], lacking[i]) : 0;
+      row[i] = bin[i] * stride_;
+    }
+    for (int j = 0; j < n_items; ++j) {
+      Item& it = items_[j];
+      const int* code = &codes(start, j);
+      if (it.dense) {
+        int* counter = counts_.data() + it.offset;
+        for (int i = 0; i < m; ++i) ++counter[row[i] + code[i]];
+      } else {
+        for (int i = 0; i < m; ++i)
+          if (bin[i]) it.pairs.push_back(static_cast<uint64_t>(bin[i]) << 32 | code[i]);
+      }
+    }
+  }
+
+  static void check_codes(const int* code, int m, int n_codes) {
+    bool bad = false;
+    for (int i = 0; i < m; ++i)
+      bad |= static_cast<unsigned>(code[i]) - 1u >= static_cast<unsigned>(n_codes);
+    if (bad) Rcpp::stop("a response code is outside its item's cells");
+  }
+
+  int find_bin(int group, int64_t earned, int64_t lacking) {
+    TotalIndex* index = lacking == 0 ? whole_class_[group] : nullptr;
+    if (!index) {
+      index = &classes_.emplace(std::make_pair(group, lacking), TotalIndex(max_total_))
+                   .first->second;
+      if (lacking == 0) whole_class_[group] = index;
+    }
+    int& slot = index->slot(earned);
+    if (slot < 0) {
+      slot = bins_.size();
+      bins_.push_back({group, earned, lacking, 0});
+      counts_.resize(counts_.size() + stride_, 0);
+    }
+    ++bins_[slot].n;
+    return slot;
+  }
+
+  Rcpp::List bins_frame() const {
+    const R_xlen_t n = bins_.size() - 1;
+    Rcpp::IntegerVector group(n);
+    Rcpp::NumericVector earned(n), lacking(n), students(n);
+    for (R_xlen_t b = 0; b < n; ++b) {
+      const Bin& bin = bins_[b + 1];
+      group[b] = bin.group;
+      earned[b] = static_cast<double>(bin.earned);
+      lacking[b] = static_cast<double>(bin.lacking);
+      students[b] = static_cast<double>(bin.n);
+    }
+    return Rcpp::List::create(Rcpp::_["group"] = group, Rcpp::_["earned"] = earned,
+                              Rcpp::_["lacking"] = lacking, Rcpp::_["n"] = students);
+  }
+};
+
+}  // namespace
+
+// units: for each item the points of each code in whole units, NA for none;
+// open: the most an item gives, in the same units; group: 0 leaves a row out.
+// [[Rcpp::export]]
+Rcpp::List tally_codes(const Rcpp::IntegerMatrix& codes, const Rcpp::List& units,
+                       const Rcpp::NumericVector& open,
+                       const Rcpp::IntegerVector& group, int n_groups) {
+  if (codes.nrow() != group.size() || codes.ncol() != units.size() ||
+      open.size() != units.size())
+    Rcpp::stop("codes, units, open and group differ in size");
+  if (codes.nrow() == 0 || codes.ncol() == 0)
+    return Tally(Rcpp::List(), Rcpp::NumericVector(), 0).result();
+  Tally tally(units, open, n_groups);
+  tally.count(codes, group);
+  return tally.result();
+}
