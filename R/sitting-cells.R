@@ -32,6 +32,7 @@ code_item <- function(answers, given, item, options, settings) {
   special <- names(blank_words)[match(text, blank_words)]
   value <- value_answers(ifelse(is.na(special), text, NA), points, item, type, options)
   value$state[special %in% "pending"] <- "pending"
+  value$points[special %in% "pending"] <- NA
 
   blank <- is_blank(text) & is_blank(points)
   real <- !blank & !special %in% c("not_given", "excused")

@@ -77,10 +77,15 @@ as_text <- function(x) {
 }
 
 text_columns <- function(table) {
-  kept <- attributes(table)[c("origin", "line")]
-  table <- as.data.frame(table)
-  table[] <- lapply(table, as_text)
-  for (name in names(kept)) attr(table, name) <- kept[[name]]
+  plain <- as.data.frame(table)
+  plain[] <- lapply(plain, as_text)
+  keep_origin(plain, table)
+}
+
+# Where a table came from, kept when its columns are moved about.
+keep_origin <- function(table, from) {
+  attr(table, "origin") <- attr(from, "origin")
+  attr(table, "line") <- attr(from, "line")
   table
 }
 

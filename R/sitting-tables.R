@@ -15,10 +15,7 @@ complete_items <- function(items) {
   items$scoring <- read_scoring(items)
   check_keys(items)
   first <- c("item", "type", "key", "points", "scoring", "standards", "prompt", "rationale")
-  kept <- attributes(items)[c("origin", "line")]
-  items <- items[c(first, setdiff(names(items), first))]
-  attributes(items)[names(kept)] <- kept
-  items
+  keep_origin(items[c(first, setdiff(names(items), first))], items)
 }
 
 fill_types <- function(items) {
@@ -101,10 +98,7 @@ complete_students <- function(students) {
   require_unique(students, "student")
   students <- add_missing(students, c("name", "section"))
   first <- c("student", "name", "section")
-  kept <- attributes(students)[c("origin", "line")]
-  students <- students[c(first, setdiff(names(students), first))]
-  attributes(students)[names(kept)] <- kept
-  students
+  keep_origin(students[c(first, setdiff(names(students), first))], students)
 }
 
 # Codes that only items name become standards without a title.

@@ -3,8 +3,7 @@
 #' Difficulty, discrimination and their uncertainty for every item, in printed
 #' order.
 #'
-#' @param sitting A [sitting()], or for `summarise_items()` and
-#'   [summarise_options()] also a tally of it (see [tally_responses()]).
+#' @param sitting A [sitting()], or a tally made of one by [tally_responses()].
 #' @param by The name of a column of the students; the figures are then given
 #'   for each of its values, in a first column of that name.
 #' @return A data frame, a row an item (and group):
@@ -42,19 +41,20 @@
 #' summarise_items(quiz)
 #' summarise_items(quiz, by = "section") |> head(3)
 summarise_items <- function(sitting, by = NULL) {
-  tally <- tally_responses(sitting, by)
+  tally <- as_tally(sitting, by)
+  about <- tally$about
   counts <- count_table(tally)
   size <- length(tally$groups) * nrow(tally$items)
   item <- rep(seq_len(nrow(tally$items)), length(tally$groups))
   figures <- item_points_figures(tally, counts, size)
   figures <- cbind(figures, item_discrimination(counts, size, figures))
-  groups <- item_group_shares(tally, counts, size, sitting$settings)
-  n_options <- table(factor(sitting$options$item, sitting$items$item))[item]
-  one_answer <- sitting$items$type[item] == "choice" & n_options > 1 &
-    !grepl("|", sitting$items$key[item], fixed = TRUE)
+  groups <- item_group_shares(tally, counts, size, about$settings)
+  n_options <- table(factor(about$options$item, about$items$item))[item]
+  one_answer <- about$items$type[item] == "choice" & n_options > 1 &
+    !grepl("|", about$items$key[item], fixed = TRUE)
 
   table <- data.frame(
-    item = tally$items$item[item], type = sitting$items$type[item],
+    item = tally$items$item[item], type = about$items$type[item],
     figures[c("n", "omitted", "not_reached", "points", "mean_points", "difficulty",
       "difficulty_low", "difficulty_high", "discrimination", "discrimination_low",
       "discrimination_high")],
@@ -63,12 +63,13 @@ summarise_items <- function(sitting, by = NULL) {
     reason = figures$reason,
     groups[c("low", "middle", "high", "mastery_index")],
     chance = ifelse(one_answer, 1 / as.vector(n_options), NA_real_),
-    difficulty_band = difficulty_band(figures$difficulty, sitting$settings$thresholds),
-    discrimination_band = discrimination_band(figures$discrimination, sitting$settings$thresholds)
+    difficulty_band = difficulty_band(figures$difficulty, about$settings$thresholds),
+    discrimination_band = discrimination_band(figures$discrimination, about$settings$thresholds)
   )
   table <- with_group(table, tally, nrow(tally$items))
-  table <- withhold_small(table, "n", c("item", "type", "points", by), sitting$settings, by, "item")
-  new_summary(table, "items", sitting, by)
+  table <- withhold_small(table, "n", c("item", "type", "points", tally$by), about$settings,
+    tally$by, "item")
+  new_summary(table, "items", about$settings, tally$by)
 }
 
 item_points_figures <- function(tally, counts, size) {

@@ -34,9 +34,10 @@
 #' quiz <- read_sitting(demo_path())
 #' subset(summarise_options(quiz), item == "Q7")
 summarise_options <- function(sitting, by = NULL) {
-  tally <- tally_responses(sitting, by)
+  tally <- as_tally(sitting, by)
+  about <- tally$about
   counts <- count_table(tally)
-  parts <- answer_parts(sitting)
+  parts <- answer_parts(tally)
   n_groups <- length(tally$groups)
   figures <- option_figures(tally, counts, parts, n_groups)
   figures$share <- ifelse(figures$n > 0, figures$count / figures$n, NA_real_)
@@ -44,50 +45,46 @@ summarise_options <- function(sitting, by = NULL) {
   part <- rep(seq_len(nrow(parts$table)), n_groups)
   table <- cbind(parts$table[part, c("item", "option", "key")], figures)
   offered <- match(paste(table$item, table$option, sep = "\r"),
-    paste(sitting$options$item, sitting$options$option, sep = "\r"))
-  table$misconception <- sitting$options$misconception[offered]
-  table$text <- sitting$options$text[offered]
-  table$pattern <- option_patterns(table, sitting$items, rep(seq_len(n_groups), each = nrow(parts$table)))
-  table$distractor <- distractor_kind(table, sitting$settings$thresholds)
+    paste(about$options$item, about$options$option, sep = "\r"))
+  table$misconception <- about$options$misconception[offered]
+  table$text <- about$options$text[offered]
+  table$pattern <- option_patterns(table, about$items, rep(seq_len(n_groups), each = nrow(parts$table)))
+  table$distractor <- distractor_kind(table, about$settings$thresholds)
   columns <- c("item", "option", "key", "count", "share", "low", "middle", "high", "mean_rest",
     "option_rest", "pattern", "misconception", "text", "distractor")
   sizes <- table$n
   table <- with_group(table[columns], tally, nrow(parts$table))
   table$n <- sizes
-  table <- withhold_small(table, "n", c("item", "option", "key", "text", "misconception", by),
-    sitting$settings, by, "item")
+  table <- withhold_small(table, "n", c("item", "option", "key", "text", "misconception", tally$by),
+    about$settings, tally$by, "item")
   table$n <- NULL
-  new_summary(table, "options", sitting, by)
+  new_summary(table, "options", about$settings, tally$by)
 }
 
 # table: a row an item and part, in the order they are shown; member: which
 # cell (along all items' cells) holds which part.
-answer_parts <- function(sitting) {
-  offset <- cumsum(c(0, lengths(lapply(sitting$cells, function(cell) cell$points))))
-  used <- used_cells(sitting)
-  pieces <- lapply(seq_len(nrow(sitting$items)), function(j) {
-    item_parts(sitting$items[j, ], sitting$cells[[j]], used[[j]],
-      sitting$options$option[sitting$options$item == sitting$items$item[j]])
+answer_parts <- function(tally) {
+  items <- tally$about$items
+  options <- tally$about$options
+  width <- lengths(lapply(tally$cells, function(cell) cell$points))
+  offset <- cumsum(c(0, width))
+  used <- seq_len(sum(width)) %in% (offset[tally$counts$item] + tally$counts$code)
+  pieces <- lapply(seq_len(nrow(items)), function(j) {
+    item_parts(lapply(items[c("type", "key", "points")], `[`, j), tally$cells[[j]],
+      used[offset[j] + seq_len(width[j])], options$option[options$item == items$item[j]])
   })
-  before <- cumsum(c(0, vapply(pieces, function(piece) length(piece$option), 0L)))
+  size <- lengths(lapply(pieces, function(piece) piece$option))
+  before <- cumsum(c(0, size))
   cell <- unlist(lapply(seq_along(pieces), function(j) offset[j] + pieces[[j]]$code))
   part <- unlist(lapply(seq_along(pieces), function(j) before[j] + pieces[[j]]$part))
   sorted <- order(cell)
   list(
     table = data.frame(
-      item = rep(sitting$items$item, lengths(lapply(pieces, function(piece) piece$option))),
-      option = unlist(lapply(pieces, function(piece) piece$option)),
+      item = rep(items$item, size), option = unlist(lapply(pieces, function(piece) piece$option)),
       key = unlist(lapply(pieces, function(piece) piece$key))
     ),
     member = list(cell = cell[sorted], part = part[sorted]), n_cells = max(offset)
   )
-}
-
-used_cells <- function(sitting) {
-  codes <- sitting$codes[was_present(sitting), , drop = FALSE]
-  lapply(seq_along(sitting$cells), function(j) {
-    tabulate(codes[, j], length(sitting$cells[[j]]$points)) > 0
-  })
 }
 
 item_parts <- function(item, cells, used, offered) {

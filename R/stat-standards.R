@@ -40,7 +40,7 @@ summarise_standards <- function(sitting, by = NULL) {
   )
   table <- with_group(table, list(by = by, groups = groups$labels), nrow(tree$table))
   table <- withhold_small(table, "n", c("code", "title", "items", "points", by), sitting$settings, by, "code")
-  new_summary(table, "standards", sitting, by)
+  new_summary(table, "standards", sitting$settings, by)
 }
 
 group_standard <- function(share, settings) {
@@ -71,7 +71,7 @@ student_standards <- function(sitting, tree, scores) {
   table$level <- level_of(table$share, sitting$settings)
   table$unsure <- level_of(table$share_low, sitting$settings) != level_of(table$share_high, sitting$settings)
   table <- table[order(match(table$student, sitting$students$student)), ]
-  new_summary(table, "standards", sitting, "student")
+  new_summary(table, "standards", sitting$settings, "student")
 }
 
 # The standards that items ask about, parents before their parts, with the

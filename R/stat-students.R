@@ -32,7 +32,7 @@ summarise_students <- function(sitting, by = NULL) {
     names(group) <- by
     table <- cbind(group, table[setdiff(names(table), by)])[order(groups$index), ]
   }
-  new_summary(table, "students", sitting, by)
+  new_summary(table, "students", sitting$settings, by)
 }
 
 # The level of a share; NA for none.

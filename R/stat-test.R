@@ -14,7 +14,8 @@
 #'   * `lambda2` (Guttman 1945); `split_half`: odd against even items in
 #'     printed order, stepped up (Spearman 1910; Brown 1910);
 #'   * `sem`: standard error of measurement, sd · √(1 - alpha), in points
-#'     (Lord & Novick 1968);
+#'     (Lord & Novick 1968). `lambda2` and `split_half` are `NA` for a tally
+#'     made without products;
 #'   * `n_complete`: students given every counted item, on whom reliability
 #'     rests; `reason`: why it is `NA`;
 #'   * `lower_quartile`, `upper_quartile` (the default quantile of R),
@@ -30,7 +31,8 @@
 #' @examples
 #' summarise_test(read_sitting(demo_path()))
 summarise_test <- function(sitting, by = NULL) {
-  tally <- tally_responses(sitting, by, products = TRUE)
+  tally <- as_tally(sitting, by, products = TRUE)
+  settings <- tally$about$settings
   counts <- count_table(tally)
   n_groups <- length(tally$groups)
   most <- sum(tally$items$points[tally$items$counted])
@@ -39,7 +41,7 @@ summarise_test <- function(sitting, by = NULL) {
     total_figures(bins$earned / bins$open, bins$n, most)
   })
   reliability <- alpha_figures(tally, counts)$test
-  bands <- items_in_bands(tally, counts, sitting$settings)
+  bands <- items_in_bands(tally, counts, settings)
   totals <- do.call(rbind, totals)
   table <- data.frame(
     n = totals$n, absent = tally$absent, items = sum(tally$items$counted), points = most,
@@ -50,8 +52,8 @@ summarise_test <- function(sitting, by = NULL) {
     totals[c("lower_quartile", "upper_quartile", "skewness", "mean_share")], bands
   )
   table <- with_group(table, tally, 1)
-  table <- withhold_small(table, "n", c("items", "points", by), sitting$settings, by, NULL)
-  new_summary(table, "test", sitting, by)
+  table <- withhold_small(table, "n", c("items", "points", tally$by), settings, tally$by, NULL)
+  new_summary(table, "test", settings, tally$by)
 }
 
 # Figures of a distribution of shares with counts, in points of the whole test.

@@ -61,11 +61,11 @@ correlation <- function(moments) {
 }
 
 # A summary is a data frame that knows how it was made.
-new_summary <- function(table, kind, sitting, by) {
+new_summary <- function(table, kind, settings, by) {
   rownames(table) <- NULL
   structure(table,
     class = c(paste0("pregunta_", kind), "pregunta_summary", "data.frame"),
-    settings = sitting$settings, by = by
+    settings = settings, by = by
   )
 }
 

@@ -9,8 +9,8 @@
 #' @param by The name of a column of the students to count apart, or `NULL`.
 #' @param products Whether sums of products of items are taken too; lambda-2
 #'   and split half need them.
-#' @param counted Names of the items that count in reliability: those for
-#'   which points are there at all. Tallies to be added need the same.
+#' @param counted Names of the items that count in reliability; by default
+#'   those on which anybody has points. Tallies to be added need the same.
 #' @return An object of class `pregunta_tally`: a list with
 #'   * `items`: `item`, `points` (the most it gives), `counted`;
 #'   * `cells`: for each item the `answer`, `points` and `state` of its codes;
@@ -20,23 +20,25 @@
 #'   * `counts`: a list of equally long vectors `bin`, `item`, `code`, `count`;
 #'   * `absent`: number of absent students of each group;
 #'   * `products`: for each group a matrix of sums of products over the
-#'     students who were given every counted item, or `NULL`.
+#'     students who were given every counted item, or `NULL`;
+#'   * `about`: the sitting's `settings`, `items` and `options`.
 #' @export
 #' @examples
 #' quiz <- read_sitting(demo_path())
 #' tally <- tally_responses(quiz, by = "section")
 #' tally$bins |> head()
-tally_responses <- function(sitting, by = NULL, products = FALSE, counted = counted_items(sitting)) {
+tally_responses <- function(sitting, by = NULL, products = FALSE, counted = NULL) {
   groups <- student_groups(sitting, by)
   present <- was_present(sitting)
-  group <- ifelse(present, groups$index, 0L)
+  group <- groups$index
+  group[!present] <- 0L
   most <- sitting$items$points
   parts <- points_unit(c(most, unlist(lapply(sitting$cells, function(cell) cell$points))))
   units <- lapply(sitting$cells, function(cell) round(cell$points * parts))
   raw <- tally_codes(sitting$codes, units, round(most * parts), group, length(groups$labels))
 
-  is_counted <- sitting$items$item %in% counted
-  full <- sum(round(most * parts)) # uncounted items lack their points in every bin
+  is_counted <- if (is.null(counted)) has_points(raw, sitting) else sitting$items$item %in% counted
+  full <- sum(round(most * parts)) # an item that does not count is lacking in every bin
   structure(
     list(
       items = data.frame(item = sitting$items$item, points = most, counted = is_counted),
@@ -47,20 +49,34 @@ tally_responses <- function(sitting, by = NULL, products = FALSE, counted = coun
       ),
       counts = raw[c("bin", "item", "code", "count")],
       absent = tabulate(groups$index[!present], length(groups$labels)),
-      products = if (products) counted_products(sitting, is_counted, group, length(groups$labels))
+      products = if (products) counted_products(sitting, raw, is_counted, group, length(groups$labels)),
+      about = sitting[c("settings", "items", "options")]
     ),
     class = "pregunta_tally"
   )
 }
 
-#' @rdname tally_responses
-#' @export
-counted_items <- function(sitting) {
-  present <- was_present(sitting)
-  valued <- vapply(seq_along(sitting$cells), function(j) {
-    any(!is.na(sitting$cells[[j]]$points[sitting$codes[present, j]]))
-  }, TRUE)
-  sitting$items$item[valued]
+# The items that anybody has points on.
+has_points <- function(raw, sitting) {
+  width <- lengths(lapply(sitting$cells, function(cell) cell$points))
+  points <- unlist(lapply(sitting$cells, function(cell) cell$points))
+  valued <- !is.na(points[cumsum(c(0, width))[raw$item] + raw$code])
+  seq_along(sitting$cells) %in% raw$item[valued]
+}
+
+# The summaries take a sitting, or a tally that was made of one before.
+as_tally <- function(x, by, products = FALSE) {
+  if (inherits(x, "pregunta_sitting")) return(tally_responses(x, by, products))
+  if (!inherits(x, "pregunta_tally")) {
+    abort_pregunta("call", "A summary is made of a sitting or of a tally.", paste("Given:", class(x)[1]),
+      "Read one with read_sitting(), or make one with sitting().")
+  }
+  if (!is.null(by) && !identical(by, x$by)) {
+    abort_pregunta("call", paste0("This tally is not counted by ", quoted(by[1]), "."),
+      paste0("It is counted ", if (is.null(x$by)) "as a whole." else paste0("by ", x$by, ".")),
+      "Give by to tally_responses().")
+  }
+  x
 }
 
 student_groups <- function(sitting, by) {
@@ -87,9 +103,18 @@ points_unit <- function(points) {
   1e9
 }
 
-counted_products <- function(sitting, is_counted, group, n_groups) {
+# Cells that nobody has need not be looked for in every row.
+counted_products <- function(sitting, raw, is_counted, group, n_groups) {
   codes <- if (all(is_counted)) sitting$codes else sitting$codes[, is_counted, drop = FALSE]
-  points <- lapply(sitting$cells[is_counted], function(cell) cell$points)
+  offset <- cumsum(c(0, lengths(lapply(sitting$cells, function(cell) cell$points))))
+  used <- logical(max(offset))
+  used[offset[raw$item] + raw$code] <- TRUE
+  points <- lapply(which(is_counted), function(j) {
+    points <- sitting$cells[[j]]$points
+    lacking <- which(is.na(points))
+    points[lacking[!used[offset[j] + lacking]]] <- 0
+    points
+  })
   item_products(codes, points, group, n_groups)
 }
 
@@ -122,7 +147,8 @@ counted_products <- function(sitting, is_counted, group, n_groups) {
       products = if (!is.null(e1$products) && !is.null(e2$products)) {
         k <- sum(e1$items$counted)
         add_by_label(both, labels, function(tally) tally$products, matrix(0, k, k))
-      }
+      },
+      about = e1$about
     ),
     class = "pregunta_tally"
   )

@@ -4,6 +4,9 @@
 #include <algorithm>
 #include <cstdint>
 #include <vector>
+#if defined(__SSE2__)
+#include <emmintrin.h>
+#endif
 
 namespace {
 
@@ -16,7 +19,7 @@ inline uint64_t spread_count(uint64_t x) {  // bits set, in eight bytes
   return (x + (x >> 4)) & 0x0f0f0f0f0f0f0f0full;
 }
 
-double common_bits(const uint64_t* a, const uint64_t* b, size_t n) {
+double common_bits_anywhere(const uint64_t* a, const uint64_t* b, size_t n) {
   uint64_t total = 0;
   for (size_t start = 0; start < n; start += 16) {
     uint64_t bytes = 0;  // 16 words add at most 128 to a byte: no overflow
@@ -27,6 +30,24 @@ double common_bits(const uint64_t* a, const uint64_t* b, size_t n) {
   }
   return static_cast<double>(total);
 }
+
+// The processor's own counter where there is one.
+#if defined(__x86_64__) && defined(__GNUC__)
+__attribute__((target("popcnt")))
+double common_bits_popcnt(const uint64_t* a, const uint64_t* b, size_t n) {
+  uint64_t total = 0;
+  for (size_t w = 0; w < n; ++w) total += __builtin_popcountll(a[w] & b[w]);
+  return static_cast<double>(total);
+}
+double common_bits(const uint64_t* a, const uint64_t* b, size_t n) {
+  static const bool has_counter = __builtin_cpu_supports("popcnt");
+  return has_counter ? common_bits_popcnt(a, b, n) : common_bits_anywhere(a, b, n);
+}
+#else
+double common_bits(const uint64_t* a, const uint64_t* b, size_t n) {
+  return common_bits_anywhere(a, b, n);
+}
+#endif
 
 double dot(const double* a, const double* b, size_t n) {
   double s0 = 0, s1 = 0, s2 = 0, s3 = 0;
@@ -41,15 +62,39 @@ double dot(const double* a, const double* b, size_t n) {
   return (s0 + s1) + (s2 + s3);
 }
 
+// One bit a student, 64 at a time: whether the code earns the point. Where one
+// code alone earns it, comparing is quicker than looking up.
+inline uint64_t pack_equal(const int* code, int wanted) {
+  uint64_t word = 0;
+#if defined(__SSE2__)
+  const __m128i key = _mm_set1_epi32(wanted);
+  for (int b = 0; b < 64; b += 16) {
+    __m128i hit[4];
+    for (int k = 0; k < 4; ++k)
+      hit[k] = _mm_cmpeq_epi32(
+          _mm_loadu_si128(reinterpret_cast<const __m128i*>(code + b + 4 * k)), key);
+    const __m128i bytes = _mm_packs_epi16(_mm_packs_epi32(hit[0], hit[1]),
+                                          _mm_packs_epi32(hit[2], hit[3]));
+    word |= static_cast<uint64_t>(_mm_movemask_epi8(bytes)) << b;
+  }
+#else
+  for (int b = 0; b < 64; ++b) word |= static_cast<uint64_t>(code[b] == wanted) << b;
+#endif
+  return word;
+}
+
 typedef std::vector<std::vector<double>> Values;  // item, then code - 1
 
 void add_bit_products(const Rcpp::IntegerMatrix& codes, const Values& value,
                       const std::vector<int>& rows, Rcpp::NumericMatrix& sums) {
   const size_t n_items = value.size();
   std::vector<std::vector<unsigned char>> one(n_items);
+  std::vector<int> only(n_items, 0);  // the code that earns 1, where it is one
   for (size_t j = 0; j < n_items; ++j) {
     one[j].push_back(0);
     for (double v : value[j]) one[j].push_back(v == 1.0);
+    if (std::count(one[j].begin(), one[j].end(), 1) == 1)
+      only[j] = std::find(one[j].begin(), one[j].end(), 1) - one[j].begin();
   }
   std::vector<uint64_t> bits(n_items * kWords);
   for (size_t start = 0; start < rows.size(); start += kWords * 64) {
@@ -61,11 +106,10 @@ void add_bit_products(const Rcpp::IntegerMatrix& codes, const Values& value,
       const int* column = &codes(0, j);
       const unsigned char* is_one = one[j].data();
       for (size_t w = 0; w < words; ++w) {
-        uint64_t word = 0;
         const size_t from = start + w * 64, count = std::min<size_t>(64, m - w * 64);
-        if (in_sequence) {
-          const int* code = column + rows[from];
-          for (size_t b = 0; b < count; ++b) word |= static_cast<uint64_t>(is_one[code[b]]) << b;
+        uint64_t word = 0;
+        if (in_sequence && only[j] && count == 64) {
+          word = pack_equal(column + rows[from], only[j]);
         } else {
           for (size_t b = 0; b < count; ++b)
             word |= static_cast<uint64_t>(is_one[column[rows[from + b]]]) << b;

@@ -2,6 +2,7 @@
 // bin gave each answer of each item. Everything else is computed from it.
 #include <Rcpp.h>
 #include <algorithm>
+#include <climits>
 #include <cstdint>
 #include <map>
 #include <unordered_map>
@@ -44,6 +45,7 @@ struct Item {
   bool has_lacking = false;
   bool dense = true;
   int n_codes = 0;
+  int only = 0;                  // the code that earns, where it is one alone
   int64_t offset = 0;            // into a bin's row of dense counters
   std::vector<uint64_t> pairs;   // bin << 32 | code, for the sparse ones
 };
@@ -120,6 +122,9 @@ class Tally {
       }
     }
     max_total_ += most;
+    const auto earns = [](int64_t value) { return value != 0; };
+    if (std::count_if(it.earned.begin(), it.earned.end(), earns) == 1)
+      it.only = std::find_if(it.earned.begin(), it.earned.end(), earns) - it.earned.begin();
     it.dense = it.n_codes <= kDenseCodes;
     it.offset = stride_;
     if (it.dense) stride_ += it.n_codes + 1;
@@ -128,6 +133,7 @@ class Tally {
   void count_block(const Rcpp::IntegerMatrix& codes, const Rcpp::IntegerVector& group,
                    int start, int m) {
     int64_t earned[kBlock] = {0}, lacking[kBlock] = {0};
+    int small[kBlock] = {0};  // what the items with one earning code add
     int64_t row[kBlock];
     int bin[kBlock];
     const int n_items = items_.size();
@@ -135,14 +141,19 @@ class Tally {
       const Item& it = items_[j];
       const int* code = &codes(start, j);
       check_codes(code, m, it.n_codes);
-      const int64_t* value = it.earned.data();
-      for (int i = 0; i < m; ++i) earned[i] += value[code[i]];
+      if (m == kBlock && it.only && max_total_ < INT_MAX) {
+        add_where_equal(code, it.only, static_cast<int>(it.earned[it.only]), small);
+      } else {
+        const int64_t* value = it.earned.data();
+        for (int i = 0; i < m; ++i) earned[i] += value[code[i]];
+      }
       if (it.has_lacking) {
         const int64_t* lack = it.lacking.data();
         for (int i = 0; i < m; ++i) lacking[i] += lack[code[i]];
       }
     }
     for (int i = 0; i < m; ++i) {
+      earned[i] += small[i];
       bin[i] = group[start + i] > 0 ? find_bin(group[start + i], earned[i], lacking[i]) : 0;
       row[i] = bin[i] * stride_;
     }
@@ -159,11 +170,25 @@ class Tally {
     }
   }
 
+  // Loops of a known length, so that the compiler takes many codes at once.
+  static void add_where_equal(const int* code, int wanted, int value, int* earned) {
+    for (int i = 0; i < kBlock; ++i) earned[i] += code[i] == wanted ? value : 0;
+  }
+
+  static unsigned outside(const int* code, int m, int n_codes) {
+    unsigned sign = 0;  // its top bit is set by a code below 1 or above n_codes
+    if (m == kBlock) {
+      for (int i = 0; i < kBlock; ++i)
+        sign |= (static_cast<unsigned>(code[i]) - 1u) | (n_codes - static_cast<unsigned>(code[i]));
+    } else {
+      for (int i = 0; i < m; ++i)
+        sign |= (static_cast<unsigned>(code[i]) - 1u) | (n_codes - static_cast<unsigned>(code[i]));
+    }
+    return sign >> 31;
+  }
+
   static void check_codes(const int* code, int m, int n_codes) {
-    bool bad = false;
-    for (int i = 0; i < m; ++i)
-      bad |= static_cast<unsigned>(code[i]) - 1u >= static_cast<unsigned>(n_codes);
-    if (bad) Rcpp::stop("a response code is outside its item's cells");
+    if (outside(code, m, n_codes)) Rcpp::stop("a response code is outside its item's cells");
   }
 
   int find_bin(int group, int64_t earned, int64_t lacking) {
