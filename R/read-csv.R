@@ -72,9 +72,10 @@ stop_ragged <- function(path, name, problem) {
 # Line of the file on which each row begins: a quoted cell may hold line ends.
 file_lines <- function(table) {
   if (!nrow(table)) return(integer())
-  breaks <- Reduce(`+`, lapply(table, function(x) {
-    distinct <- unique(x)
-    lengths(regmatches(distinct, gregexpr("\n", distinct, fixed = TRUE)))[match(x, distinct)]
-  }))
+  breaks <- numeric(nrow(table))
+  for (column in table) {
+    broken <- grep("\n", column, fixed = TRUE)
+    breaks[broken] <- breaks[broken] + lengths(regmatches(column[broken], gregexpr("\n", column[broken], fixed = TRUE)))
+  }
   as.integer(seq_len(nrow(table)) + 1L + cumsum(c(0, breaks[-length(breaks)])))
 }

@@ -15,7 +15,7 @@ score_text <- list(
 
 # Latin letters without their accents, in lower case, one blank between words.
 plain_text <- function(x) {
-  x <- gsub("[ \t\r\n\u00a0]+", " ", trimws(tolower(x), whitespace = "[ \t\r\n\u00a0]"))
+  x <- gsub("[ \t\r\n\u00a0]+", " ", trim_blanks(tolower(x)))
   x <- gsub("[\u0300-\u036f]", "", x)
   x <- gsub("\u00df", "ss", gsub("\u00e6", "ae", gsub("\u0153", "oe", x)))
   chartr(accented_letters, plain_letters, x)

@@ -24,10 +24,11 @@ bad_key <- function(problem) {
 
 # The pieces of each answer between separators, outer blanks and empties gone.
 split_parts <- function(x, separator) {
-  lapply(strsplit(ifelse(is.na(x), "", x), separator, fixed = TRUE), function(part) {
-    part <- trimws(part)
-    part[nzchar(part)]
-  })
+  parts <- strsplit(ifelse(is.na(x), "", x), separator, fixed = TRUE)
+  pieces <- trim_blanks(unlist(parts))
+  whose <- rep(seq_along(parts), lengths(parts))
+  filled <- nzchar(pieces)
+  unname(split(pieces[filled], factor(whose[filled], seq_along(parts))))
 }
 
 # Options spelled as they are offered, where only the case differs.

@@ -43,8 +43,12 @@ describe_sitting <- function(sitting) {
       sum(status == "absent"), " absent",
       if (waiting) paste0(", ", waiting, " with answers that wait for a mark")),
     if (nrow(sitting$standards)) paste0(count_of(nrow(sitting$standards), "standard"), ", ",
-      sum(is.na(sitting$items$standards)), " of the items without one")
+      say_untagged(sum(is.na(sitting$items$standards))))
   )
+}
+
+say_untagged <- function(n) {
+  if (n == 0) "every item has one" else paste(count_of(n, "item"), "without one")
 }
 
 check_codes_known <- function(items, options, standards, misconceptions) {
@@ -55,9 +59,7 @@ check_codes_known <- function(items, options, standards, misconceptions) {
       "standards", item, "is an item without a standard",
       "It counts in the test but in no standard. Add a code."))
   }
-  if (!is.null(misconceptions)) {
-    misconceptions <- text_columns(named_origin(misconceptions, "misconceptions"))
-    require_columns(misconceptions, "code")
+  if (nrow(misconceptions)) {
     unknown <- setdiff(options$misconception[!is.na(options$misconception)], misconceptions$code)
     findings <- c(findings, lapply(unknown, function(code) finding("warning", origin_of(options),
       "misconception", code, "is a misconception that is not listed",

@@ -70,9 +70,15 @@ require_filled <- function(table, column) {
 # Text columns as plain character, outer blanks gone, so that a factor, a
 # number and a padded string all mean what they show.
 as_text <- function(x) {
-  x <- if (is.numeric(x)) format_plain(x) else as.character(x)
-  x <- trimws(x, whitespace = "[ \t\r\n\u00a0]")
+  x <- trim_blanks(if (is.numeric(x)) format_plain(x) else as.character(x))
   x[is_blank(x)] <- NA_character_
+  x
+}
+
+# trimws(), but only where there is something to trim: most cells have nothing.
+trim_blanks <- function(x) {
+  padded <- grepl("^[ \t\r\n\u00a0]|[ \t\r\n\u00a0]$", x)
+  if (any(padded)) x[padded] <- trimws(x[padded], whitespace = "[ \t\r\n\u00a0]")
   x
 }
 

@@ -90,6 +90,15 @@ complete_options <- function(options, items, misconceptions) {
   add_missing(options, c("text", "misconception"))
 }
 
+complete_misconceptions <- function(misconceptions) {
+  if (is.null(misconceptions)) return(data.frame(code = character(), description = character()))
+  misconceptions <- text_columns(named_origin(misconceptions, "misconceptions"))
+  require_columns(misconceptions, "code")
+  require_filled(misconceptions, "code")
+  require_unique(misconceptions, "code")
+  add_missing(misconceptions, "description")
+}
+
 complete_students <- function(students) {
   if (is.null(students)) return(NULL)
   students <- text_columns(named_origin(students, "students"))
@@ -132,11 +141,7 @@ complete_standards <- function(standards, items) {
   standards
 }
 
-split_codes <- function(codes) {
-  lapply(strsplit(ifelse(is.na(codes), "", codes), ";", fixed = TRUE), function(code) {
-    unique(trimws(code[nzchar(trimws(code))]))
-  })
-}
+split_codes <- function(codes) lapply(split_parts(codes, ";"), unique)
 
 # The parents of a code up to the root; stops where it meets one again.
 ancestors <- function(code, standards) {

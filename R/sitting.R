@@ -64,6 +64,7 @@ sitting <- function(responses, items, options = NULL, students = NULL,
   options <- complete_options(options, items, misconceptions)
   standards <- complete_standards(standards, items)
   students <- complete_students(students)
+  misconceptions <- complete_misconceptions(misconceptions)
   findings <- c(
     check_codes_known(items, options, standards, misconceptions),
     check_keys_offered(items, options)

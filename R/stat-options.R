@@ -25,6 +25,7 @@
 #'     "mixed", or "too few to tell" (under 8 wrong answers or 2 wrong
 #'     options). Shared points to one misconception, spread to guessing;
 #'   * `misconception`: its code; `text`: of the option;
+#'   * `idea`: the misconception in words;
 #'   * `distractor`: "working" (chosen by at least 5%, option-rest below 0:
 #'     Haladyna & Downing 1993), "idle" (below 5%) or "draws the strong"
 #'     (option-rest above 0); `NA` for the key and blanks.
@@ -48,14 +49,17 @@ summarise_options <- function(sitting, by = NULL) {
     paste(about$options$item, about$options$option, sep = "\r"))
   table$misconception <- about$options$misconception[offered]
   table$text <- about$options$text[offered]
+  table$idea <- about$misconceptions$description[match(table$misconception, about$misconceptions$code)]
   table$pattern <- option_patterns(table, about$items, rep(seq_len(n_groups), each = nrow(parts$table)))
   table$distractor <- distractor_kind(table, about$settings$thresholds)
   columns <- c("item", "option", "key", "count", "share", "low", "middle", "high", "mean_rest",
-    "option_rest", "pattern", "misconception", "text", "distractor")
+    "option_rest", "pattern", "misconception", "text", "distractor",
+    "idea")
   sizes <- table$n
   table <- with_group(table[columns], tally, nrow(parts$table))
   table$n <- sizes
-  table <- withhold_small(table, "n", c("item", "option", "key", "text", "misconception", tally$by),
+  table <- withhold_small(table, "n", c("item", "option", "key", "text", "misconception",
+    "idea", tally$by),
     about$settings, tally$by, "item")
   table$n <- NULL
   new_summary(table, "options", about$settings, tally$by)

@@ -40,7 +40,7 @@ summarise_standards <- function(sitting, by = NULL) {
   )
   table <- with_group(table, list(by = by, groups = groups$labels), nrow(tree$table))
   table <- withhold_small(table, "n", c("code", "title", "items", "points", by), sitting$settings, by, "code")
-  new_summary(table, "standards", sitting$settings, by)
+  structure(new_summary(table, "standards", sitting$settings, by), tree = sitting$standards)
 }
 
 group_standard <- function(share, settings) {

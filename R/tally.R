@@ -21,7 +21,8 @@
 #'   * `absent`: number of absent students of each group;
 #'   * `products`: for each group a matrix of sums of products over the
 #'     students who were given every counted item, or `NULL`;
-#'   * `about`: the sitting's `settings`, `items` and `options`.
+#'   * `about`: the sitting's `settings`, `items`, `options` and
+#'     `misconceptions`.
 #' @export
 #' @examples
 #' quiz <- read_sitting(demo_path())
@@ -50,7 +51,7 @@ tally_responses <- function(sitting, by = NULL, products = FALSE, counted = NULL
       counts = raw[c("bin", "item", "code", "count")],
       absent = tabulate(groups$index[!present], length(groups$labels)),
       products = if (products) counted_products(sitting, raw, is_counted, group, length(groups$labels)),
-      about = sitting[c("settings", "items", "options")]
+      about = sitting[c("settings", "items", "options", "misconceptions")]
     ),
     class = "pregunta_tally"
   )

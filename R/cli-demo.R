@@ -1,0 +1,48 @@
+#' Write the demo out
+#'
+#' Puts the demo into a folder as a test folder of plain files, and every
+#' output there is (tables, pictures, the report) into `output` below it.
+#'
+#' @param folder Path of the folder; it is made when it is not there.
+#' @return The paths of the outputs, invisibly.
+#' @section Errors: `pregunta_error_output` when the folder holds other files
+#'   of the same names: nothing of yours is overwritten.
+#' @export
+#' @examples
+#' folder <- file.path(tempdir(), "demo")
+#' write_demo(folder)
+#' list.files(folder)
+write_demo <- function(folder = "pregunta-demo") {
+  source <- normalizePath(demo_path())
+  files <- list.files(source, recursive = TRUE)
+  stop_if_changed(folder, source, files)
+  for (file in files) {
+    dir.create(dirname(file.path(folder, file)), recursive = TRUE, showWarnings = FALSE)
+    file.copy(file.path(source, file), file.path(folder, file), overwrite = TRUE)
+  }
+  invisible(write_all(read_sitting(folder), file.path(folder, "output")))
+}
+
+stop_if_changed <- function(folder, source, files) {
+  there <- files[file.exists(file.path(folder, files))]
+  same <- tools::md5sum(file.path(folder, there)) == tools::md5sum(file.path(source, there))
+  if (all(same)) return(invisible())
+  abort_pregunta("output", paste0("The folder ", quoted(folder), " holds files that are not the demo's."),
+    file.path(folder, there[!same][1]), "Name another folder, so that nothing of yours is overwritten.")
+}
+
+# Every output of a sitting, into one folder.
+write_all <- function(sitting, folder) {
+  dir.create(folder, recursive = TRUE, showWarnings = FALSE)
+  path <- function(name) file.path(folder, name)
+  tables <- list(
+    test = summarise_test(sitting), items = summarise_items(sitting), options = summarise_options(sitting),
+    students = summarise_students(sitting), standards = summarise_standards(sitting),
+    `standards-by-student` = summarise_standards(sitting, by = "student"), check = check_sitting(sitting)
+  )
+  for (name in names(tables)) write_text(table_text(tables[[name]], "csv"), path(paste0(name, ".csv")))
+  pictures <- sitting_pictures(sitting)
+  for (name in names(pictures)) write_picture(pictures[[name]], path(paste0(name, ".svg")))
+  write_report(sitting, path("report.html"))
+  c(path("report.html"), path(paste0(names(tables), ".csv")), path(paste0(names(pictures), ".svg")))
+}

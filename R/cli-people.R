@@ -1,0 +1,150 @@
+# How summaries of the test, the students and the standards look in the terminal.
+
+#' @export
+print.pregunta_test <- function(x, ...) {
+  print_lines(x, c("n", "mean", "alpha", "sem", "mean_share"), show_test)
+}
+
+#' @export
+print.pregunta_students <- function(x, ...) {
+  print_lines(x, c("student", "points", "open", "share", "level", "status"), show_students)
+}
+
+#' @export
+print.pregunta_standards <- function(x, ...) {
+  print_lines(x, c("code", "share", "share_low", "share_high"), show_standards)
+}
+
+#' @export
+print.pregunta_findings <- function(x, ...) {
+  cat(show_findings(x), sep = "\n")
+  invisible(x)
+}
+
+show_test <- function(test) {
+  if (!is.null(attr(test, "by"))) return(show_tests(test))
+  row <- test[1, ]
+  figures <- rbind(
+    c("sat it", row$n, if (row$absent) paste(row$absent, "absent") else ""),
+    c("items", row$items, paste(plain_points(row$points), "points;", row$hard, "hard,", row$middling, "middling,", row$easy, "easy")),
+    c("mean", number(row$mean, 1), paste(percent(row$mean_share), "of the points")),
+    c("median", number(row$median, 1), paste("the middle half from", number(row$lower_quartile, 1), "to", number(row$upper_quartile, 1))),
+    c("lowest, highest", paste0(plain_points(row$lowest), ", ", plain_points(row$highest)), ""),
+    c("standard deviation", number(row$sd, 1), "how far apart the students are"),
+    c("alpha", number(row$alpha), if (is.na(row$alpha)) row$reason
+      else paste0("reliability; 95% interval ", number(row$alpha_low), " to ", number(row$alpha_high))),
+    c("KR-21", number(row$kr21), if (is.na(row$kr21)) "only for items of 0 or 1 point" else "as if all items were equally hard"),
+    c("lambda-2", number(row$lambda2), "a little nearer to the truth than alpha"),
+    c("split half", number(row$split_half), "odd against even items, stepped up"),
+    c("SEM", number(row$sem, 1), "points by which a score wavers, were the test sat again")
+  )
+  c(
+    format_table(list(text_column("", figures[, 1]), text_column("", figures[, 2], "right"), text_column("", figures[, 3])))[-1],
+    if (row$n_complete < row$n && !is.na(row$alpha)) wrap_lines(paste0("Reliability rests on the ", row$n_complete,
+      " students with points on every item.")),
+    "", wrap_lines(say_test(row))
+  )
+}
+
+show_tests <- function(test) {
+  format_table(c(group_columns(test), list(
+    text_column("n", test$n, "right"), text_column("absent", test$absent, "right"),
+    text_column("mean", paste(bar(test$mean_share), pad(percent(test$mean_share), "right")), colour = "teal"),
+    text_column("points", paste0(number(test$mean, 1), " of ", plain_points(test$points)), "right"),
+    text_column("median", number(test$median, 1), "right"), text_column("sd", number(test$sd, 1), "right"),
+    text_column("lowest", plain_points(test$lowest), "right"), text_column("highest", plain_points(test$highest), "right"),
+    text_column("alpha", number(test$alpha), "right"), text_column("SEM", number(test$sem, 1), "right")
+  )))
+}
+
+show_students <- function(students) {
+  sorted <- if (is.null(attr(students, "sorted"))) students[order(students$share, students$student, na.last = TRUE), ] else students
+  by <- attr(students, "by")
+  if (!is.null(by)) sorted <- sorted[order(sorted[[by]]), ]
+  levels <- names(settings_of(students)$levels)
+  c(
+    format_table(c(
+      if (!is.null(by) && !by %in% c("section", "name", "student")) list(text_column(by, sorted[[by]], shrink = TRUE)),
+      list(
+        text_column("student", sorted$student, shrink = TRUE),
+        if (!all(is.na(sorted$name))) text_column("name", sorted$name, shrink = TRUE),
+        if (!all(is.na(sorted$section))) text_column("section", sorted$section, shrink = TRUE),
+        text_column("score", paste(bar(sorted$share), pad(percent(sorted$share), "right")),
+          colour = ifelse(sorted$level %in% levels[1], "ochre", "teal")),
+        text_column("points", ifelse(is.na(sorted$points), "", paste0(plain_points(sorted$points), " of ", plain_points(sorted$open))), "right"),
+        text_column("level", sorted$level),
+        text_column("blank", blank_counts(sorted), "right"),
+        text_column("", c(sat = "", waiting = "waits for a mark", absent = "absent")[sorted$status])
+      )
+    )),
+    "", wrap_lines(say_spread(students)), say_absent(sorted)
+  )
+}
+
+say_absent <- function(students) {
+  absent <- students[students$status == "absent", ]
+  if (!nrow(absent)) return(NULL)
+  name <- ifelse(is.na(absent$name), absent$student, absent$name)
+  wrap_lines(printable(paste0("Absent: ", some_of(name, 12), ".")))
+}
+
+show_standards <- function(standards) {
+  by <- attr(standards, "by")
+  if (identical(by, "student")) return(show_student_standards(standards))
+  levels <- intersect(names(settings_of(standards)$levels), names(standards))
+  c(
+    format_table(c(group_columns(standards), list(
+      text_column("code", standards$code), text_column("title", standards$title, shrink = TRUE),
+      text_column("items", standards$items, "right"), text_column("points", plain_points(standards$points), "right"),
+      text_column("n", standards$n, "right"),
+      text_column("score", paste(bar(standards$share), pad(percent(standards$share), "right")), colour = "teal"),
+      text_column("95%", between(standards$share_low, standards$share_high), "right")
+    ), lapply(levels, function(level) text_column(shorten(level, 8), percent(standards[[level]]), "right")))),
+    "", wrap_lines(say_standards(standards, attr(standards, "tree"))), say_thin(standards)
+  )
+}
+
+thin_items <- 3
+
+say_thin <- function(standards) {
+  thin <- unique(standards$code[standards$items < thin_items])
+  if (!length(thin)) return(NULL)
+  wrap_lines(paste0("Thin evidence, fewer than ", thin_items, " items: ", some_of(thin, 8), "."))
+}
+
+show_student_standards <- function(standards) {
+  c(
+    format_table(list(
+      text_column("student", standards$student, shrink = TRUE),
+      if (!all(is.na(standards$name))) text_column("name", standards$name, shrink = TRUE),
+      text_column("code", standards$code), text_column("title", standards$title, shrink = TRUE),
+      text_column("points", paste0(plain_points(standards$earned), " of ", plain_points(standards$open)), "right"),
+      text_column("score", paste(bar(standards$share), pad(percent(standards$share), "right")), colour = "teal"),
+      text_column("95%", between(standards$share_low, standards$share_high), "right"),
+      text_column("level", paste0(standards$level, ifelse(standards$unsure %in% TRUE, " ?", "")))
+    )),
+    "", "? marks a level that rests on too little to be sure: the next one is as likely."
+  )
+}
+
+show_findings <- function(findings) {
+  about <- attr(findings, "about")
+  if (!nrow(findings)) return(c(about, "", paint("Everything adds up.", "teal")))
+  counts <- table(factor(findings$severity, c("error", "warning", "note")))
+  where <- paste0(findings$file, ifelse(is.na(findings$line), "", paste0(", line ", findings$line)))
+  what <- paste0(
+    ifelse(is.na(findings$column), "", paste0(findings$column, " ")),
+    ifelse(is.na(findings$value), "", paste0("\"", findings$value, "\" ")), findings$finding, "."
+  )
+  c(
+    about, "",
+    paint(paste0(join_words(paste0(counts, " ", names(counts), ifelse(counts == 1, "", "s"))[counts > 0]), ":"), "bold"),
+    unlist(lapply(seq_len(nrow(findings)), function(row) {
+      c(
+        wrap_lines(paste0(paint(findings$severity[row], if (findings$severity[row] == "note") "faint" else "ochre"), "  ",
+          printable(where[row]), ": ", printable(what[row])), 2, 11),
+        wrap_lines(printable(findings$action[row]), 11)
+      )
+    }))
+  )
+}

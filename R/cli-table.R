@@ -1,0 +1,77 @@
+# Tables for the terminal: columns that fit, bars for shares, colour only where
+# it is wanted. A cell is data: nothing in it can move the cursor.
+
+table_width <- 100
+
+text_column <- function(header, values, align = "left", colour = NULL, shrink = FALSE) {
+  values <- printable(ifelse(is.na(values), "", as.character(values)))
+  list(header = header, values = values, align = align, colour = colour, shrink = shrink)
+}
+
+format_table <- function(columns, width = table_width) {
+  columns <- Filter(Negate(is.null), columns)
+  columns <- fit_columns(columns, width)
+  cells <- lapply(columns, function(column) {
+    padded <- pad(c(column$header, column$values), column$align)
+    list(header = padded[1], values = paint(padded[-1], column$colour))
+  })
+  header <- paint(trimws(do.call(paste, c(lapply(cells, `[[`, "header"), sep = "  ")), "right"), "faint")
+  c(header, trimws(do.call(paste, c(lapply(cells, `[[`, "values"), sep = "  ")), "right"))
+}
+
+# The columns that may give way give way until the table fits.
+fit_columns <- function(columns, width) {
+  wide <- vapply(columns, function(column) max(nchar(c(column$header, column$values), "width")), 0)
+  over <- sum(wide) + 2 * (length(columns) - 1) - width
+  for (k in which(vapply(columns, function(column) column$shrink, TRUE))) {
+    if (over <= 0) break
+    room <- max(12, wide[k] - over)
+    over <- over - (wide[k] - room)
+    columns[[k]]$values <- shorten(columns[[k]]$values, room)
+  }
+  columns
+}
+
+shorten <- function(x, width) {
+  long <- nchar(x, "width") > width
+  x[long] <- paste0(trimws(strtrim(x[long], width - 1), "right"), "\u2026")
+  x
+}
+
+pad <- function(x, align) {
+  gap <- strrep(" ", max(nchar(x, "width")) - nchar(x, "width"))
+  if (align == "right") paste0(gap, x) else paste0(x, gap)
+}
+
+bar <- function(share, cells = 10) {
+  filled <- round_half_up(cells * pmax(0, pmin(1, ifelse(is.na(share), 0, share))))
+  ifelse(is.na(share), strrep(" ", cells), paste0(strrep("\u2588", filled), strrep("\u2591", cells - filled)))
+}
+
+between <- function(low, high) {
+  ifelse(is.na(low) | is.na(high), "", paste0(sub("%", "", percent(low)), "\u2013", sub("%", "", percent(high))))
+}
+
+paint_codes <- c(teal = "36", ochre = "33", faint = "2", bold = "1")
+
+paint <- function(text, colour) {
+  if (is.null(colour) || !colour_wanted()) return(text)
+  code <- paint_codes[colour]
+  ifelse(is.na(code), text, paste0("\033[", code, "m", text, "\033[0m"))
+}
+
+colour_wanted <- function() {
+  isTRUE(getOption("pregunta.colour")) ||
+    (is.null(getOption("pregunta.colour")) && isatty(stdout()) && sink.number() == 0 && !nzchar(Sys.getenv("NO_COLOR")) &&
+       !Sys.getenv("TERM") %in% c("", "dumb"))
+}
+
+wrap_lines <- function(text, indent = 0, exdent = indent, width = table_width) {
+  strwrap(text, width = width + 1, indent = indent, exdent = exdent)
+}
+
+group_columns <- function(table) {
+  by <- attr(table, "by")
+  if (is.null(by) || identical(by, "student") || !by %in% names(table)) return(list())
+  list(text_column(by, table[[by]], shrink = TRUE))
+}

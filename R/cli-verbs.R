@@ -1,0 +1,129 @@
+# What each verb does: read, sum up, show.
+
+run_check <- function(call) {
+  findings <- check_sitting(read_sitting(call$folder))
+  put_out(call, findings, show_findings)
+  if (any(findings$severity == "error")) 1L else 0L
+}
+
+run_test <- function(call) {
+  quiz <- read_for_figures(call)
+  put_out(call, sort_rows(call, summarise_test(quiz, call$by)), show_test)
+}
+
+run_items <- function(call) {
+  quiz <- read_for_figures(call)
+  items <- summarise_items(quiz, call$by)
+  look <- if (call$format == "text" && is.null(call$by)) look_first(items, summarise_options(quiz))
+  items <- sort_rows(call, only_items(call, items))
+  if (!is.null(look)) look <- look[look$item %in% items$item, ]
+  put_out(call, items, function(items) show_items(items, look))
+}
+
+run_options <- function(call) {
+  quiz <- read_for_figures(call)
+  options <- summarise_options(quiz, call$by)
+  look <- NULL
+  if (call$format == "text" && is.null(call$by)) {
+    items <- summarise_items(quiz)
+    look <- look_first(items, options)
+    hardest <- order(match(options$item, items$item[order(items$difficulty)]))
+    options <- options[hardest, ]
+  }
+  options <- sort_rows(call, only_items(call, options))
+  put_out(call, options, function(options) show_options(options, quiz$items, look))
+}
+
+run_students <- function(call) {
+  quiz <- read_for_figures(call)
+  students <- summarise_students(quiz, call$by)
+  put_out(call, sort_rows(call, only_students(call, students)), show_students)
+}
+
+run_standards <- function(call) {
+  quiz <- read_for_figures(call)
+  if (!is.null(call$student)) call$by <- "student"
+  standards <- summarise_standards(quiz, call$by)
+  if (!nrow(standards)) {
+    message("No item of this test names a standard: add a column standards to items.csv.")
+  }
+  put_out(call, sort_rows(call, only_students(call, standards)), show_standards)
+}
+
+run_report <- function(call) {
+  quiz <- read_for_figures(call)
+  path <- if (is.null(call$out)) file.path(call$folder, "report.html") else call$out
+  write_report(quiz, path, names = !isTRUE(call$`no-names`))
+  message("Report written: ", path)
+  0L
+}
+
+run_demo <- function(call) {
+  folder <- if (length(call$folder)) call$folder else "pregunta-demo"
+  written <- write_demo(folder)
+  quiz <- read_sitting(folder)
+  cat(
+    paste0("The demo is in ", folder, ": ", quiz$settings$title, ", made up."), "",
+    say_test(summarise_test(quiz)), "",
+    show_look(look_first(summarise_items(quiz), summarise_options(quiz))),
+    "Written:", paste0("  ", written), "",
+    "Next:", paste0("  pregunta ", c("items", "options", "standards", "check"), " ", folder),
+    sep = "\n"
+  )
+  0L
+}
+
+# Errors in the data are said on the way, not passed over.
+read_for_figures <- function(call) {
+  quiz <- read_sitting(call$folder)
+  errors <- sum(vapply(quiz$findings, function(f) f$severity == "error", TRUE))
+  if (errors) {
+    message(count_of(errors, "mistake"), " in the data: see pregunta check ", call$folder)
+  }
+  quiz
+}
+
+only_items <- function(call, table) only_rows(table, "item", call$item, "item")
+
+only_students <- function(call, table) {
+  if (!"student" %in% names(table)) return(table)
+  only_rows(table, "student", call$student, "student")
+}
+
+only_rows <- function(table, column, wanted, thing) {
+  if (is.null(wanted)) return(table)
+  wanted <- trimws(strsplit(wanted, ",", fixed = TRUE)[[1]])
+  unknown <- setdiff(wanted, table[[column]])
+  if (length(unknown)) {
+    abort_pregunta("call", paste0("There is no ", thing, " ", quoted(unknown[1]), "."), NULL,
+      did_you_mean(unknown[1], unique(table[[column]])))
+  }
+  table[table[[column]] %in% wanted, ]
+}
+
+sort_rows <- function(call, table) {
+  if (is.null(call$sort)) return(table)
+  down <- startsWith(call$sort, "-")
+  column <- sub("^-", "", call$sort)
+  if (!column %in% names(table)) {
+    abort_pregunta("call", paste0("There is no column ", quoted(column), " to sort by."),
+      paste0("Columns: ", some_of(names(table), 30), "."), did_you_mean(column, names(table)))
+  }
+  table <- table[order(table[[column]], decreasing = down, na.last = TRUE, method = "radix"), ]
+  attr(table, "sorted") <- call$sort
+  table
+}
+
+put_out <- function(call, table, show) {
+  if (!is.null(call$out)) options(pregunta.colour = FALSE)
+  lines <- if (call$format != "text") table_text(table, call$format)
+  else if (nrow(table) || inherits(table, "pregunta_findings")) show(table)
+  else "Nothing to show."
+  if (is.null(call$out)) {
+    writeLines(lines)
+  } else {
+    write_text(lines, call$out)
+    message("Written: ", call$out)
+  }
+  0L
+}

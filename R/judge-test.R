@@ -1,0 +1,30 @@
+# The figures of a test in words. Bands of alpha after Nunnally 1978 (.70 for
+# modest uses, .80 for comparing groups, .90 for decisions about one person).
+
+alpha_words <- data.frame(
+  from = c(-Inf, 0.5, 0.7, 0.8, 0.9),
+  word = c("low", "modest", "fair", "good", "high"),
+  use = c(
+    "Talk about the questions, not about the order of the students.",
+    "It tells strong from weak roughly; two students near each other may as well be equal.",
+    "It does for a class test; for a decision about one student get more evidence.",
+    "It does for comparing students and groups.",
+    "It does for decisions about one student."
+  )
+)
+
+say_test <- function(test) {
+  if (is.na(test$mean)) return("Nobody has points yet.")
+  c(
+    paste0(test$n, " students earned ", number(test$mean, 1), " of ", plain_points(test$points), " points on average (",
+      percent(test$mean_share), "), from ", plain_points(test$lowest), " to ", plain_points(test$highest), "."),
+    say_reliability(test)
+  )
+}
+
+say_reliability <- function(test) {
+  if (is.na(test$alpha)) return(paste0("How far the scores can be trusted cannot be told: ", test$reason, "."))
+  row <- alpha_words[findInterval(test$alpha, alpha_words$from), ]
+  paste0("Reliability is ", row$word, " (alpha ", number(test$alpha), "). ", row$use,
+    " A score is good to about \u00b1", number(test$sem, 1), " points.")
+}

@@ -1,0 +1,30 @@
+# What the verdicts share: sentences are templates in tables, filled with the
+# data's own values, so that wording stands in one place.
+
+fill_sentence <- function(template, values) {
+  for (name in names(values)) {
+    template <- gsub(paste0("{", name, "}"), values[[name]], template, fixed = TRUE)
+  }
+  template
+}
+
+percent <- function(share) ifelse(is.na(share), "\u2013", paste0(round_half_up(100 * pmax(0, pmin(1, share))), "%"))
+
+# 0.5 goes up, as teachers round; a hair below it from sums of tenths too.
+round_half_up <- function(x, digits = 0) {
+  scale <- 10^digits
+  sign(x) * floor(abs(x) * scale + 0.5 + 1e-9) / scale
+}
+
+number <- function(x, digits = 2) {
+  ifelse(is.na(x), "\u2013", formatC(round_half_up(x, digits), digits = digits, format = "f"))
+}
+
+plain_points <- function(x) {
+  ifelse(is.na(x), "\u2013", vapply(x, function(v) format(round_half_up(v, 2), nsmall = 0, trim = TRUE), ""))
+}
+
+join_words <- function(words) {
+  if (length(words) < 2) return(paste(words))
+  paste(paste(words[-length(words)], collapse = ", "), "and", words[length(words)])
+}

@@ -1,0 +1,54 @@
+#' @rdname autoplot
+#' @rawNamespace S3method(ggplot2::autoplot, pregunta_sitting)
+autoplot.pregunta_sitting <- function(object, names = TRUE, ...) {
+  grid <- answer_grid(object)
+  students <- summarise_students(object)
+  students <- students[match(grid$student, students$student), ]
+  items <- summarise_items(object)
+  label <- student_label(students, names)
+  cells <- data.frame(
+    item = factor(rep(grid$item, each = length(grid$student)), grid$item),
+    student = factor(rep(grid$student, length(grid$item)), rev(grid$student)),
+    kind = as.vector(grid$kind)
+  )
+  many <- length(grid$student) > 60
+  ggplot2::ggplot(cells, ggplot2::aes(.data$item, .data$student, fill = .data$kind)) +
+    ggplot2::geom_tile(colour = ink[["paper"]], linewidth = if (many) 0.15 else 0.4) +
+    ggplot2::geom_point(data = cells[cells$kind == "wrong", ], shape = 4, size = if (many) 0.6 else 1.2, colour = ink[["ink"]]) +
+    ggplot2::scale_fill_manual(values = grid_colours, breaks = names(grid_colours), drop = FALSE, name = NULL) +
+    ggplot2::scale_y_discrete(labels = stats::setNames(paste0(label, "  ", percent(students$share)), students$student)) +
+    ggplot2::scale_x_discrete(position = "top") +
+    titles(say_grid(students, items), "Students by items; absent students are left out. A cross marks a wrong answer.") +
+    ggplot2::labs(x = NULL, y = NULL) +
+    theme_paper() +
+    ggplot2::theme(panel.grid = ggplot2::element_blank(), legend.position = "bottom", legend.justification = "left",
+      axis.text.y = ggplot2::element_text(size = if (many) 4.6 else 8), axis.text.x = ggplot2::element_text(size = 8))
+}
+
+grid_colours <- c(right = "#0B5A5A", partly = "#7DB5AC", wrong = "#EAD9AE", blank = "#FFFFFF", waiting = "#C9C4B8", "not given" = "#FBF8F1")
+
+# Students (strongest first) by items (hardest first): what each cell is, the
+# answer and the points.
+answer_grid <- function(sitting) {
+  students <- summarise_students(sitting)
+  rows <- which(was_present(sitting))
+  rows <- rows[order(-students$share[rows], students$student[rows], method = "radix")]
+  columns <- order(summarise_items(sitting)$difficulty, seq_len(nrow(sitting$items)), method = "radix")
+  states <- cell_states(sitting)[rows, columns, drop = FALSE]
+  points <- cell_points(sitting)[rows, columns, drop = FALSE]
+  answers <- cell_answers(sitting)[rows, columns, drop = FALSE]
+  most <- matrix(sitting$items$points[columns], length(rows), length(columns), byrow = TRUE)
+  kind <- matrix("wrong", length(rows), length(columns))
+  kind[which(points > 1e-9)] <- "partly"
+  kind[which(points > most - 1e-9)] <- "right"
+  state <- cell_state_names[states]
+  kind[state %in% c("omitted", "not reached")] <- "blank"
+  kind[state == "pending"] <- "waiting"
+  kind[state %in% c("not given", "excused")] <- "not given"
+  list(student = students$student[rows], item = sitting$items$item[columns], kind = kind, answers = answers, points = points)
+}
+
+student_label <- function(students, names) {
+  if (!names) return(paste("student", seq_len(nrow(students))))
+  shorten(printable(ifelse(is.na(students$name), students$student, students$name)), 28)
+}

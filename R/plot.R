@@ -1,0 +1,81 @@
+# What the pictures share: paper and ink, one teal, one ochre, five steps for
+# levels, and a sentence above that says what is seen.
+#' @importFrom utils globalVariables
+NULL
+
+globalVariables(".data")
+
+ink <- c(
+  paper = "#FBF8F1", ink = "#1F2421", grey = "#6B6A63", line = "#DAD5C7", teal = "#0B5A5A", ochre = "#B4700F",
+  wash = "#F3E7CC"
+)
+
+level_steps <- c("#A8672A", "#D09A5B", "#EAD9AE", "#4A9D94", "#0B5A5A")
+level_marks <- c("\u25cb", "\u25d4", "\u25d1", "\u25d5", "\u25cf")
+
+# Colour, and mark beside it, of each of n levels from the lowest.
+level_colours <- function(n) {
+  if (n <= 5) level_steps[pick_steps(n)] else grDevices::colorRampPalette(level_steps)(n)
+}
+
+level_signs <- function(n) rep_len(level_marks[pick_steps(min(n, 5))], n)
+
+pick_steps <- function(n) {
+  list(5, c(1, 5), c(1, 3, 5), c(1, 2, 4, 5), 1:5)[[n]]
+}
+
+theme_paper <- function() {
+  ggplot2::theme_minimal(base_size = 12) +
+    ggplot2::theme(
+      text = ggplot2::element_text(colour = ink[["ink"]]),
+      plot.background = ggplot2::element_rect(fill = ink[["paper"]], colour = NA),
+      panel.grid = ggplot2::element_line(colour = ink[["line"]], linewidth = 0.3),
+      panel.grid.minor = ggplot2::element_blank(),
+      plot.title = ggplot2::element_text(face = "bold", size = 14, lineheight = 1.15),
+      plot.subtitle = ggplot2::element_text(colour = ink[["grey"]], margin = ggplot2::margin(b = 10)),
+      plot.caption = ggplot2::element_text(colour = ink[["grey"]], hjust = 0),
+      plot.title.position = "plot", plot.caption.position = "plot",
+      axis.title = ggplot2::element_text(colour = ink[["grey"]], size = 11),
+      axis.text = ggplot2::element_text(colour = ink[["ink"]]),
+      strip.text = ggplot2::element_text(face = "bold", hjust = 0),
+      legend.position = "none", plot.margin = ggplot2::margin(14, 18, 12, 14)
+    )
+}
+
+titles <- function(finding, shows, caption = NULL) {
+  ggplot2::labs(title = broken(finding, 84), subtitle = broken(shows, 105), caption = if (!is.null(caption)) broken(caption, 110))
+}
+
+broken <- function(text, width) paste(strwrap(printable(text), width), collapse = "\n")
+
+share_scale <- function(axis, ...) {
+  scale <- if (axis == "x") ggplot2::scale_x_continuous else ggplot2::scale_y_continuous
+  scale(..., labels = function(x) paste0(round(100 * x), "%"))
+}
+
+# SVG by svglite, anything else by what ggplot2 makes of the name's end.
+write_picture <- function(plot, path, width = 9, height = 5.6) {
+  write_whole(path, function(temporary) {
+    ending <- tools::file_ext(path)
+    device <- if (ending == "svg") svglite::svglite else ending
+    ggplot2::ggsave(temporary, plot, device = device, width = width, height = height, dpi = 144, bg = ink[["paper"]])
+  })
+}
+
+# The pictures of a sitting that an output folder and the screenshots hold.
+sitting_pictures <- function(sitting) {
+  items <- summarise_items(sitting)
+  options <- summarise_options(sitting)
+  look <- look_first(items, options)
+  first <- if (nrow(look)) look$item[1] else items$item[1]
+  sections <- unique(sitting$students$section)
+  by <- if (length(sections) > 1) "section"
+  standards <- summarise_standards(sitting, by)
+  list(
+    spread = ggplot2::autoplot(summarise_students(sitting)),
+    items = ggplot2::autoplot(items, options = options),
+    options = ggplot2::autoplot(options, item = first, items = items),
+    grid = ggplot2::autoplot(sitting),
+    standards = if (nrow(standards)) ggplot2::autoplot(standards)
+  ) |> Filter(f = Negate(is.null))
+}
