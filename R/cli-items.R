@@ -62,20 +62,26 @@ show_look <- function(look, most = 5) {
 }
 
 show_options <- function(options, items = NULL, look = NULL) {
-  by <- attr(options, "by")
   sets <- split(seq_len(nrow(options)), factor(options$item, unique(options$item)))
-  unlist(lapply(sets, function(rows) {
-    table <- options[rows, ]
-    c(
-      paint(option_heading(table$item[1], items), "bold"),
-      format_table(c(
-        if (length(group_columns(options))) list(text_column(by, table[[by]], shrink = TRUE)),
-        option_columns(table)
-      )),
-      if (!is.null(look) && is.null(by)) wrap_lines(printable(say_options(table, table$item[1], look)), 2),
-      if (is.null(by)) option_pattern_words(table), ""
-    )
-  }), use.names = FALSE)
+  c(unlist(lapply(sets, function(rows) show_item_options(options[rows, ], items, look)), use.names = FALSE), wrap_lines(options_legend))
+}
+
+options_legend <- paste(
+  "low, mid, high: share of the weakest, middle and strongest third that gave the answer. rest: mean score of those",
+  "who gave it on the rest of the test; r: how giving it goes with that score, from -1 to 1."
+)
+
+show_item_options <- function(table, items, look) {
+  grouped <- group_columns(table)
+  alone <- !length(grouped) && !is.null(look)
+  doubtful <- look$rule[match(table$item[1], look$item)] %in% c("key", "reversed")
+  c(
+    paint(option_heading(table$item[1], items), "bold"),
+    format_table(c(grouped, option_columns(table))),
+    if (alone) wrap_lines(printable(say_options(table, table$item[1], look)), 2),
+    if (alone && !doubtful) option_pattern_words(table),
+    ""
+  )
 }
 
 option_heading <- function(item, items) {
@@ -91,14 +97,14 @@ option_columns <- function(table) {
     text_column("", ifelse(table$key, "\u2713", " "), colour = ifelse(table$key, "teal", NA)),
     text_column("option", table$option, shrink = TRUE),
     if (any(nzchar(words))) text_column("text", words, shrink = TRUE),
-    text_column("chosen by", paste(bar(table$share), pad(percent(table$share), "right")),
+    text_column("chosen by", paste(bar(table$share, 6), pad(percent(table$share), "right")),
       colour = ifelse(table$key, "teal", NA)),
     text_column("n", table$count, "right"),
     text_column("low", percent(table$low), "right"),
     text_column("mid", percent(table$middle), "right"),
     text_column("high", percent(table$high), "right"),
-    text_column("their rest", percent(table$mean_rest), "right"),
-    text_column("option-rest", number(table$option_rest), "right"),
+    text_column("rest", percent(table$mean_rest), "right"),
+    text_column("r", number(table$option_rest), "right"),
     if (any(!is.na(table$distractor))) text_column("", table$distractor,
       colour = ifelse(table$distractor %in% "draws the strong", "ochre", NA))
   )

@@ -1,6 +1,12 @@
 # How summaries of the test, the students and the standards look in the terminal.
 
 #' @export
+print.pregunta_sitting <- function(x, ...) {
+  cat(describe_sitting(x), sep = "\n")
+  invisible(x)
+}
+
+#' @export
 print.pregunta_test <- function(x, ...) {
   print_lines(x, c("n", "mean", "alpha", "sem", "mean_share"), show_test)
 }
@@ -53,7 +59,8 @@ show_tests <- function(test) {
     text_column("points", paste0(number(test$mean, 1), " of ", plain_points(test$points)), "right"),
     text_column("median", number(test$median, 1), "right"), text_column("sd", number(test$sd, 1), "right"),
     text_column("lowest", plain_points(test$lowest), "right"), text_column("highest", plain_points(test$highest), "right"),
-    text_column("alpha", number(test$alpha), "right"), text_column("SEM", number(test$sem, 1), "right")
+    text_column("alpha", number(test$alpha), "right"), text_column("from n", test$n_complete, "right"),
+    text_column("SEM", number(test$sem, 1), "right")
   )))
 }
 
@@ -92,14 +99,15 @@ show_standards <- function(standards) {
   by <- attr(standards, "by")
   if (identical(by, "student")) return(show_student_standards(standards))
   levels <- intersect(names(settings_of(standards)$levels), names(standards))
+  depth <- lengths(lapply(standards$code, ancestors, standards = attr(standards, "tree")))
   c(
     format_table(c(group_columns(standards), list(
-      text_column("code", standards$code), text_column("title", standards$title, shrink = TRUE),
+      text_column("code", paste0(strrep("  ", depth), standards$code)), text_column("title", standards$title, shrink = TRUE),
       text_column("items", standards$items, "right"), text_column("points", plain_points(standards$points), "right"),
       text_column("n", standards$n, "right"),
-      text_column("score", paste(bar(standards$share), pad(percent(standards$share), "right")), colour = "teal"),
+      text_column("score", paste(bar(standards$share, 6), pad(percent(standards$share), "right")), colour = "teal"),
       text_column("95%", between(standards$share_low, standards$share_high), "right")
-    ), lapply(levels, function(level) text_column(shorten(level, 8), percent(standards[[level]]), "right")))),
+    ), lapply(levels, function(level) text_column(shorten(level, 6), percent(standards[[level]]), "right")))),
     "", wrap_lines(say_standards(standards, attr(standards, "tree"))), say_thin(standards)
   )
 }
@@ -123,7 +131,7 @@ show_student_standards <- function(standards) {
       text_column("95%", between(standards$share_low, standards$share_high), "right"),
       text_column("level", paste0(standards$level, ifelse(standards$unsure %in% TRUE, " ?", "")))
     )),
-    "", "? marks a level that rests on too little to be sure: the next one is as likely."
+    "", wrap_lines("? marks a level to be unsure of: the 95% interval of the score reaches into another.")
   )
 }
 

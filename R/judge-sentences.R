@@ -34,11 +34,24 @@ hardest <- function(items) {
 say_options <- function(options, item, look) {
   mine <- look[look$item == item, ]
   if (nrow(mine)) return(paste0(item, ": ", mine$what[1], " ", mine$do[1]))
-  right <- options[options$item == item & options$key, ]
-  wrong <- options[options$item == item & !options$key, ]
+  table <- options[options$item == item & options$option != "(waiting)", ]
+  right <- table[table$key, ]
+  wrong <- table[!table$key & table$option != "(blank)" & table$count > 0, ]
   top <- wrong[which.max(wrong$count), ]
-  paste0(item, ": ", if (nrow(right)) paste0(percent(max(right$share)), " gave the right answer ", right$option[which.max(right$share)]) else "No answer is marked right",
-    if (nrow(top) && top$count > 0) paste0("; the most common other one is ", top$option, " (", percent(top$share), ")"), ".")
+  in_parts <- nrow(table) && table$type[1] %in% c("multiple", "order", "match")
+  paste0(item, ": ", if (in_parts) say_parts(right) else say_right(right), if (nrow(top)) {
+    paste0("; the most common ", if (in_parts) "wrong part" else "other answer", " is ", top$option, " (", percent(top$share), ")")
+  }, ".")
+}
+
+say_right <- function(right) {
+  if (!nrow(right)) return("nobody gave full marks a chance")
+  paste0(percent(sum(right$share)), " gave ", if (nrow(right) == 1) "the right answer " else "a right answer, ", join_words(right$option))
+}
+
+say_parts <- function(right) {
+  least <- right[which.min(right$share), ]
+  paste0("of what the key asks, ", least$option, " was missed most (", percent(least$share), " had it)")
 }
 
 say_grid <- function(students, items) {
@@ -56,9 +69,23 @@ say_standards <- function(standards, tree) {
   class <- if (anyDuplicated(table$code)) weighted_by_code(table) else table[c("code", "title", "share")]
   class <- class[order(class$share), ]
   name <- function(row) paste0(class$code[row], if (!is.na(class$title[row])) paste0(" (", class$title[row], ")"))
+  by <- attr(standards, "by")
+  if (!is.null(by) && length(unique(table[[by]])) > 1) return(say_apart(table, by))
   if (nrow(class) == 1) return(paste0(name(1), ": ", percent(class$share[1]), " on average."))
   paste0("Weakest is ", name(1), " with ", percent(class$share[1]), ", strongest ", name(nrow(class)), " with ",
     percent(class$share[nrow(class)]), ".")
+}
+
+# Where the groups are furthest apart, and whether their intervals still meet.
+say_apart <- function(table, by) {
+  sets <- split(table, factor(table$code, unique(table$code)))
+  apart <- vapply(sets, function(set) diff(range(set$share)), 0)
+  set <- sets[[which.max(apart)]]
+  low <- set[which.min(set$share), ]
+  high <- set[which.max(set$share), ]
+  meet <- is.na(low$share_high) || is.na(high$share_low) || low$share_high >= high$share_low
+  paste0("Furthest apart on ", low$code, ": ", high[[by]], " ", percent(high$share), ", ", low[[by]], " ", percent(low$share),
+    if (meet) "; their intervals overlap, so it may be chance." else "; their 95% intervals do not meet.")
 }
 
 weighted_by_code <- function(table) {

@@ -1,3 +1,99 @@
+#' One page to open, print or pass on
+#'
+#' Writes the report of a sitting as one HTML file that needs no network: the
+#' headline figures, what to look at first, the items (each opens to its
+#' answers and who gave them), the grid of students by items, the standards,
+#' and notes on the data. One switch on the page hides all names.
+#'
+#' @param sitting A [sitting()].
+#' @param path Of the file. It is written whole or not at all.
+#' @param names Whether students' names (or ids) are in the file at all.
+#' @return The path, invisibly.
+#' @section Errors: `pregunta_error_output` when the file cannot be written; a
+#'   file that was there stays as it was.
+#' @export
+#' @examples
+#' path <- file.path(tempdir(), "report.html")
+#' write_report(read_sitting(demo_path()), path)
+#' file.size(path)
 write_report <- function(sitting, path = "report.html", names = TRUE) {
-  stop("not yet")
+  figures <- report_figures(sitting)
+  body <- htmltools::tags$main(
+    report_head(sitting, figures, names), report_spread(figures), report_items(sitting, figures, names),
+    report_grid(sitting, figures, names), report_standards(figures), report_notes(sitting, names)
+  )
+  write_text(page_document(sitting$settings$title, body), path)
+}
+
+# Every summary that the page shows, once.
+report_figures <- function(sitting) {
+  tally <- tally_responses(sitting, products = TRUE)
+  items <- summarise_items(tally)
+  options <- summarise_options(tally)
+  sections <- unique(sitting$students$section)
+  list(
+    test = summarise_test(tally), items = items, options = options, look = look_first(items, options),
+    students = summarise_students(sitting), standards = summarise_standards(sitting),
+    by = if (length(sections) > 1) "section",
+    by_section = if (length(sections) > 1) summarise_standards(sitting, "section")
+  )
+}
+
+report_head <- function(sitting, figures, names) {
+  tags <- htmltools::tags
+  test <- figures$test
+  settings <- sitting$settings
+  top <- names(settings$levels)[max(1, length(settings$levels) - 1)]
+  reached <- sum(match(figures$students$level, names(settings$levels)) >= match(top, names(settings$levels)), na.rm = TRUE)
+  tile <- function(value, label, note = NULL) tags$div(class = "tile", tags$b(value), tags$span(label), if (length(note)) tags$small(note))
+  tags$header(
+    tags$div(class = "titles", tags$h1(printable(settings$title)),
+      tags$p(printable(paste0(if (!is.na(settings$date)) paste0(settings$date, " \u00b7 "), count_of(test$items, "item"), " \u00b7 ",
+        plain_points(test$points), " points")))),
+    if (names) tags$button(id = "names", type = "button", `aria-pressed` = "false", "Hide names"),
+    tags$div(class = "tiles",
+      tile(percent(test$mean_share), "of the points on average", paste0(number(test$mean, 1), " of ", plain_points(test$points))),
+      tile(test$n, "students sat it", if (test$absent) paste(test$absent, "absent")),
+      tile(reached, paste("reached", top, if (top != names(settings$levels)[length(settings$levels)]) "or above"), if (test$n) paste0(percent(reached / test$n), " of them")),
+      tile(if (is.na(test$alpha)) "\u2013" else alpha_words$word[findInterval(test$alpha, alpha_words$from)], "reliability",
+        if (is.na(test$alpha)) test$reason else paste0("alpha ", number(test$alpha), ", scores good to \u00b1", number(test$sem, 1)))
+    ),
+    tags$section(class = "first", tags$h2("Look at this first"), look_list(figures$look))
+  )
+}
+
+look_list <- function(look, most = 5) {
+  tags <- htmltools::tags
+  if (!nrow(look)) return(tags$p("Nothing stands out. Go over the hardest questions with the class."))
+  shown <- utils::head(look, most)
+  htmltools::tagList(
+    tags$ol(lapply(seq_len(nrow(shown)), function(row) {
+      tags$li(tags$a(href = "#items", `data-open` = shown$item[row], shown$item[row]), " ", tags$b(shown$do[row]), " ",
+        printable(shown$what[row]))
+    })),
+    if (nrow(look) > most) tags$p(paste0("Then: ", join_words(look$item[-seq_len(most)]), "."))
+  )
+}
+
+report_spread <- function(figures) {
+  if (!figures$test$n) return(NULL)
+  htmltools::tags$section(id = "spread", page_picture(ggplot2::autoplot(figures$students), height = 3.9))
+}
+
+report_notes <- function(sitting, names) {
+  tags <- htmltools::tags
+  findings <- check_sitting(sitting)
+  if (!names) findings$value[findings$column %in% c("student", "exclude")] <- "(hidden)"
+  where <- paste0(findings$file, ifelse(is.na(findings$line), "", paste0(", line ", findings$line)))
+  what <- paste0(
+    ifelse(is.na(findings$column), "", paste0(findings$column, " ")),
+    ifelse(is.na(findings$value), "", paste0("\u201c", findings$value, "\u201d ")), findings$finding, "."
+  )
+  tags$section(id = "notes", tags$h2("Notes on the data"),
+    lapply(describe_sitting(sitting)[-1], function(line) tags$p(printable(line))),
+    if (nrow(findings)) tags$ul(lapply(seq_len(nrow(findings)), function(row) {
+      tags$li(tags$b(class = findings$severity[row], findings$severity[row]), " ", printable(where[row]), ": ", printable(what[row]), " ",
+        printable(findings$action[row]))
+    })) else tags$p("Everything adds up.")
+  )
 }

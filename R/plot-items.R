@@ -8,7 +8,7 @@ autoplot.pregunta_items <- function(object, options = NULL, ...) {
   missing <- object[is.na(object$discrimination), ]
   low <- min(-0.25, table$discrimination - 0.05)
   zones <- data.frame(
-    x = c(0.015, 0.015, 0.985), y = c(low + 0.03, 0.97, 0.97), hjust = c(0, 0, 1),
+    x = c(0.985, 0.015, 0.985), y = c(low + 0.03, 0.97, 0.97), hjust = c(1, 0, 1),
     label = c("the strong do worse: read it again", "hard, and tells strong from weak", "easy, and tells strong from weak")
   )
   ggplot2::ggplot(table, ggplot2::aes(.data$difficulty, .data$discrimination)) +

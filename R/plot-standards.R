@@ -13,7 +13,7 @@ autoplot.pregunta_standards <- function(object, ...) {
   label <- paste0(label, "  (", first$items, ifelse(first$items == 1, " item)", " items)"))
   table <- data.frame(
     code = factor(object$code, rev(codes)), share = object$share, low = object$share_low, high = object$share_high,
-    group = if (is.null(by)) factor("all") else factor(object[[by]], unique(object[[by]]))
+    group = if (is.null(by)) factor("all") else factor(object[[by]], rev(unique(object[[by]])))
   )
   levels <- settings_of(object)$levels
   groups <- nlevels(table$group)
@@ -22,8 +22,9 @@ autoplot.pregunta_standards <- function(object, ...) {
     ggplot2::geom_vline(xintercept = unlist(levels)[-1], colour = ink[["grey"]], linetype = "22", linewidth = 0.4) +
     ggplot2::geom_linerange(ggplot2::aes(xmin = pmax(0, .data$low), xmax = pmin(1, .data$high)), position = beside, linewidth = 0.7, na.rm = TRUE) +
     ggplot2::geom_point(position = beside, size = 2.6, na.rm = TRUE) +
-    ggplot2::scale_colour_manual(values = group_colours(groups), name = by) +
-    ggplot2::scale_shape_manual(values = rep_len(c(19, 17, 15, 18, 8, 3), groups), name = by) +
+    ggplot2::scale_colour_manual(values = rev(group_colours(groups)), name = by, guide = ggplot2::guide_legend(reverse = TRUE)) +
+    ggplot2::scale_shape_manual(values = rev(rep_len(c(19, 17, 15, 18, 8, 3), groups)), name = by,
+      guide = ggplot2::guide_legend(reverse = TRUE)) +
     ggplot2::scale_y_discrete(labels = stats::setNames(label, codes)) +
     share_scale("x", limits = c(0, 1), breaks = seq(0, 1, 0.1), sec.axis = ggplot2::sec_axis(~ .,
       breaks = unlist(levels)[-1], labels = names(levels)[-1])) +

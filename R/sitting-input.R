@@ -130,7 +130,8 @@ printable <- function(x) {
 nearest_word <- function(word, known) {
   if (!length(known)) return(NA_character_)
   distance <- utils::adist(word, known, ignore.case = TRUE)[1, ]
-  if (min(distance) > max(1, nchar(word) / 3)) return(NA_character_)
+  slips <- if (nchar(word) < 3) 0 else max(2, nchar(word) / 3)
+  if (min(distance) > min(slips, nchar(word) - 2)) return(NA_character_)
   known[which.min(distance)]
 }
 

@@ -148,9 +148,3 @@ settle_status <- function(sitting) {
   }
   sitting
 }
-
-#' @export
-print.pregunta_sitting <- function(x, ...) {
-  cat(describe_sitting(x), sep = "\n")
-  invisible(x)
-}

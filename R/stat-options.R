@@ -25,7 +25,7 @@
 #'     "mixed", or "too few to tell" (under 8 wrong answers or 2 wrong
 #'     options). Shared points to one misconception, spread to guessing;
 #'   * `misconception`: its code; `text`: of the option;
-#'   * `idea`: the misconception in words;
+#'   * `idea`: the misconception in words; `type`: of the item;
 #'   * `distractor`: "working" (chosen by at least 5%, option-rest below 0:
 #'     Haladyna & Downing 1993), "idle" (below 5%) or "draws the strong"
 #'     (option-rest above 0); `NA` for the key and blanks.
@@ -52,14 +52,15 @@ summarise_options <- function(sitting, by = NULL) {
   table$idea <- about$misconceptions$description[match(table$misconception, about$misconceptions$code)]
   table$pattern <- option_patterns(table, about$items, rep(seq_len(n_groups), each = nrow(parts$table)))
   table$distractor <- distractor_kind(table, about$settings$thresholds)
+  table$type <- about$items$type[match(table$item, about$items$item)]
   columns <- c("item", "option", "key", "count", "share", "low", "middle", "high", "mean_rest",
     "option_rest", "pattern", "misconception", "text", "distractor",
-    "idea")
+    "idea", "type")
   sizes <- table$n
   table <- with_group(table[columns], tally, nrow(parts$table))
   table$n <- sizes
   table <- withhold_small(table, "n", c("item", "option", "key", "text", "misconception",
-    "idea", tally$by),
+    "idea", "type", tally$by),
     about$settings, tally$by, "item")
   table$n <- NULL
   new_summary(table, "options", about$settings, tally$by)

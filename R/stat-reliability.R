@@ -81,8 +81,8 @@ counted_sums <- function(tally, counts) {
 # Guttman 1945.
 lambda2_of <- function(covariance) {
   k <- nrow(covariance)
-  between <- covariance[row(covariance) != col(covariance)]
-  (sum(between) + sqrt(k / (k - 1) * sum(between^2))) / sum(covariance)
+  apart <- covariance[row(covariance) != col(covariance)]
+  (sum(apart) + sqrt(k / (k - 1) * sum(apart^2))) / sum(covariance)
 }
 
 # Spearman 1910, Brown 1910: odd against even items, stepped up to full length.

@@ -23,6 +23,7 @@ write_whole <- function(path, write) {
 }
 
 write_text <- function(lines, path) {
+  force(lines)
   write_whole(path, function(temporary) {
     connection <- file(temporary, open = "wb")
     on.exit(close(connection))

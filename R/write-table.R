@@ -5,7 +5,7 @@ table_text <- function(table, format) {
   if (format == "json") return(json_text(table))
   connection <- tempfile(fileext = ".csv")
   on.exit(unlink(connection))
-  data.table::fwrite(defuse(table), connection, na = "", logical01 = FALSE, encoding = "UTF-8")
+  data.table::fwrite(defuse(table), connection, na = "", logical01 = FALSE)
   readLines(connection, encoding = "UTF-8", warn = FALSE)
 }
 
@@ -19,7 +19,7 @@ plain_table <- function(table) {
   table
 }
 
-# A spreadsheet takes a cell that begins like a formula for one; a blank quote
+# A spreadsheet takes a cell that begins like a formula for one; an apostrophe
 # before it makes it text. Numbers stay numbers.
 defuse <- function(table) {
   is_text <- vapply(table, is.character, TRUE)

@@ -1,0 +1,47 @@
+# make demo | test | check | bench | screenshots | install | deps | document
+# Each sets up what it needs on a machine that has only R, a compiler and make.
+
+R ?= R
+RSCRIPT ?= Rscript
+SOURCES := DESCRIPTION NAMESPACE $(wildcard R/*.R src/*.cpp exec/* inst/demo/* inst/demo/*/* inst/page/*)
+STAMP := .check/installed
+
+.PHONY: all deps install demo test check bench screenshots document lint clean
+
+all: install
+
+deps:
+	@$(RSCRIPT) tools/deps.R
+
+install: deps $(STAMP)
+
+$(STAMP): $(SOURCES)
+	@mkdir -p .check
+	@$(RSCRIPT) tools/install.R
+	@touch $(STAMP)
+
+demo: install
+	@rm -rf pregunta-demo
+	@exec/pregunta demo pregunta-demo
+
+test: install
+	@$(RSCRIPT) tools/test.R
+
+check: deps lint
+	@$(RSCRIPT) tools/check.R
+
+lint: deps
+	@$(RSCRIPT) tools/lint.R
+
+bench: install
+	@$(RSCRIPT) bench/tally.R
+	@$(RSCRIPT) bench/verbs.R
+
+screenshots: install
+	@$(RSCRIPT) tools/screenshots.R
+
+document: deps
+	@$(RSCRIPT) -e 'Rcpp::compileAttributes(); roxygen2::roxygenise(load_code = "source")'
+
+clean:
+	rm -rf .check pregunta-demo src/*.o src/*.so

@@ -1,0 +1,4 @@
+library(testthat)
+library(pregunta)
+
+test_check("pregunta")

@@ -1,0 +1,106 @@
+# Small sittings to reason about, and ways to run the command line.
+
+internal <- function(name) getFromNamespace(name, "pregunta")
+
+# A wide table of answers to choice items; the key of each is A unless given.
+choice_sitting <- function(answers, key = rep("A", ncol(answers)), ..., options = NULL) {
+  answers <- as.data.frame(answers, stringsAsFactors = FALSE)
+  names(answers) <- paste0("Q", seq_along(answers))
+  responses <- data.frame(student = sprintf("s%03d", seq_len(nrow(answers))), answers)
+  sitting(responses, data.frame(item = names(answers), type = "choice", key = key), options = options, ...)
+}
+
+# n students whose answers to k items hang together, with blanks.
+random_sitting <- function(n = 60, k = 12, seed = 7, ...) {
+  set.seed(seed)
+  ability <- rnorm(n)
+  answers <- vapply(seq_len(k), function(j) {
+    right <- runif(n) < plogis(ability + rnorm(1))
+    given <- ifelse(right, "A", sample(c("B", "C", "D"), n, TRUE))
+    ifelse(runif(n) < 0.04, NA, given)
+  }, character(n))
+  choice_sitting(answers, ...)
+}
+
+# One item of a type answered in the given ways; the points of each answer.
+points_of <- function(answers, type, key, scoring = NA, points = 1) {
+  quiz <- sitting(
+    data.frame(student = paste0("s", seq_along(answers)), Q1 = answers, Z = "x"),
+    data.frame(item = c("Q1", "Z"), type = c(type, "text"), key = c(key, "x"), points = c(points, 1), scoring = c(scoring, NA))
+  )
+  summarise_students(quiz)$points - 1
+}
+
+# A test folder of the given files (character vectors of lines).
+folder_of <- function(..., env = parent.frame()) {
+  folder <- tempfile("folder-")
+  dir.create(folder)
+  files <- list(...)
+  for (name in names(files)) {
+    if (is.raw(files[[name]])) writeBin(files[[name]], file.path(folder, name))
+    else writeLines(files[[name]], file.path(folder, name), useBytes = TRUE)
+  }
+  folder
+}
+
+plain_folder <- function(responses = c("student,Q1,Q2", "a,A,B", "b,B,B", "c,A,C"),
+                         items = c("item,key", "Q1,A", "Q2,B"), ...) {
+  folder_of(responses.csv = responses, items.csv = items, ...)
+}
+
+demo_copy <- function() {
+  folder <- tempfile("demo-")
+  dir.create(folder)
+  file.copy(list.files(demo_path(), full.names = TRUE), folder, recursive = TRUE)
+  folder
+}
+
+# The command line as a process of its own: status, output and messages.
+pregunta <- function(...) {
+  script <- Sys.getenv("PREGUNTA_EXEC", system.file("exec", "pregunta", package = "pregunta"))
+  out <- tempfile()
+  err <- tempfile()
+  status <- system2(file.path(R.home("bin"), "Rscript"), c(shQuote(script), shQuote(c(...))), stdout = out, stderr = err,
+    env = c("R_TESTS=", "NO_COLOR=1"))
+  read <- function(path) readLines(path, warn = FALSE, encoding = "UTF-8")
+  list(status = status, out = read(out), err = paste(read(err), collapse = "\n"))
+}
+
+expect_refused <- function(code, class, ...) {
+  error <- tryCatch({
+    force(code)
+    NULL
+  }, error = function(e) e)
+  expect_s3_class(error, paste0("pregunta_error_", class))
+  for (text in c(...)) expect_match(gsub("\\s+", " ", conditionMessage(error)), text, fixed = TRUE)
+}
+
+browser <- function() {
+  found <- Sys.which(c("chromium", "chromium-browser", "google-chrome"))
+  unname(found[nzchar(found)][1])
+}
+
+# The page after a script has run in it, as headless Chromium sees it.
+page_after <- function(path, script = "") {
+  skip_if(is.na(browser()), "no browser on this machine")
+  html <- paste(readLines(path, warn = FALSE, encoding = "UTF-8"), collapse = "\n")
+  noted <- paste0("<script>window.faults=[];addEventListener('error',function(e){faults.push(e.message)});",
+    "addEventListener('securitypolicyviolation',function(e){faults.push(e.blockedURI+' '+e.violatedDirective)});</script>")
+  driver <- paste0("<script>addEventListener('load',function(){setTimeout(function(){var said={};try{", script,
+    "}catch(e){faults.push(String(e))}",
+    "setTimeout(function(){var o=document.createElement('script');o.type='application/json';o.id='said';",
+    "said.faults=faults;if(window.later)later(said);o.textContent=JSON.stringify(said);document.body.appendChild(o)},400)},200)});</script>")
+  html <- sub("<meta charset", paste0(noted, "<meta charset"), html, fixed = TRUE)
+  at <- regexpr("</body>\\s*</html>\\s*$", html)
+  html <- paste0(substr(html, 1, at - 1), driver, "</body></html>")
+  copy <- tempfile(fileext = ".html")
+  writeLines(html, copy, useBytes = TRUE)
+  profile <- tempfile("profile-")
+  dom <- suppressWarnings(system2(browser(), c("--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+    "--disable-background-networking", "--disable-component-update", "--disable-sync", paste0("--user-data-dir=", profile),
+    "--virtual-time-budget=5000", "--dump-dom", paste0("file://", copy)), stdout = TRUE, stderr = FALSE))
+  unlink(profile, recursive = TRUE)
+  dom <- paste(dom, collapse = "\n")
+  said <- regmatches(dom, regexpr("(?s)(?<=<script type=\"application/json\" id=\"said\">).*?(?=</script>)", dom, perl = TRUE))
+  jsonlite::fromJSON(said)
+}

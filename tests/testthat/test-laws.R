@@ -1,0 +1,131 @@
+# What must hold whatever the data are.
+
+figures <- function(quiz, by = NULL) {
+  list(summarise_test(quiz, by), summarise_items(quiz, by), summarise_options(quiz, by))
+}
+
+test_that("the order of students does not matter", {
+  quiz <- read_sitting(demo_path())
+  shuffled <- quiz
+  set.seed(3)
+  order <- sample(nrow(quiz$students))
+  shuffled$students <- quiz$students[order, ]
+  shuffled$codes <- quiz$codes[order, ]
+  expect_equal(figures(shuffled), figures(quiz))
+  expect_equal(figures(shuffled, "section"), figures(quiz, "section"))
+  expect_equal(summarise_standards(shuffled), summarise_standards(quiz))
+})
+
+test_that("the order of rows in the files does not matter", {
+  read <- function(name) utils::read.csv(demo_path(name), colClasses = "character", check.names = FALSE)
+  responses <- read("responses.csv")
+  set.seed(4)
+  settings <- list(exclude = "trial-*")
+  one <- sitting(responses, read("items.csv"), read("options.csv"), settings = settings)
+  two <- sitting(responses[sample(nrow(responses)), ], read("items.csv"), read("options.csv"), settings = settings)
+  expect_equal(figures(one), figures(two))
+})
+
+test_that("the tallies of two halves add up to the tally of the whole", {
+  quiz <- read_sitting(demo_path())
+  half <- function(keep) {
+    part <- quiz
+    part$students <- quiz$students[keep, ]
+    part$codes <- quiz$codes[keep, , drop = FALSE]
+    tally_responses(part, by = "section", products = TRUE, counted = quiz$items$item)
+  }
+  first <- seq_len(nrow(quiz$students)) %% 3 == 0
+  whole <- tally_responses(quiz, by = "section", products = TRUE)
+  sum <- half(first) + half(!first)
+  expect_equal(figures(sum), figures(whole))
+  other_way <- half(!first) + half(first)
+  expect_equal(figures(other_way), figures(whole))
+  expect_equal(sum$absent, whole$absent)
+})
+
+test_that("tallies with different answers and different groups add up too", {
+  one <- choice_sitting(cbind(c("A", "B", "A"), c("A", "A", "B")), key = c("A", "A"))
+  two <- choice_sitting(cbind(c("C", "A", NA), c("B", "A", "A")), key = c("A", "A"))
+  both <- choice_sitting(cbind(c("A", "B", "A", "C", "A", NA), c("A", "A", "B", "B", "A", "A")), key = c("A", "A"))
+  sum <- tally_responses(one, products = TRUE) + tally_responses(two, products = TRUE)
+  expect_equal(figures(sum), figures(tally_responses(both, products = TRUE)))
+  expect_refused(tally_responses(one) + tally_responses(random_sitting(k = 3)), "call", "not of the same items")
+  expect_refused(tally_responses(one) + 1, "call", "Only a tally")
+})
+
+test_that("renaming the options changes nothing but their names", {
+  quiz <- random_sitting()
+  answers <- internal("cell_answers")(quiz)
+  answers[answers == "(blank)"] <- NA
+  renamed <- choice_sitting(chartr("ABCD", "WXYZ", answers), key = rep("W", ncol(answers)))
+  expect_equal(summarise_test(renamed), summarise_test(quiz))
+  expect_equal(summarise_items(renamed), summarise_items(quiz))
+  options <- summarise_options(renamed)
+  options$option <- chartr("WXYZ", "ABCD", options$option)
+  expect_equal(options, summarise_options(quiz))
+})
+
+test_that("an item that everybody gets right is NA with its reason and disturbs nothing else", {
+  answers <- internal("cell_answers")(random_sitting(k = 8))
+  answers[answers == "(blank)"] <- "B"
+  without <- choice_sitting(answers)
+  with <- choice_sitting(cbind(answers, "A"))
+  items <- summarise_items(with)
+  expect_equal(items$reason[9], "everyone got it right")
+  expect_true(all(is.na(items[9, c("discrimination", "discrimination_low", "discrimination_high")])))
+  same <- c("difficulty", "discrimination", "discrimination_low", "upper_lower", "low", "high")
+  expect_equal(items[1:8, same], summarise_items(without)[same], ignore_attr = TRUE)
+  expect_equal(summarise_options(with)$option_rest[1:32], summarise_options(without)$option_rest)
+})
+
+test_that("every figure that is missing has its reason", {
+  nobody <- summarise_items(choice_sitting(cbind(c("B", "B", "B"), c("A", "B", "A"), c("A", "A", "B"))))
+  expect_equal(nobody$reason, c("nobody got it right", NA, NA))
+  alone <- choice_sitting(cbind("A", "B"))
+  expect_equal(summarise_items(alone)$reason, rep("too few students", 2))
+  expect_equal(summarise_test(alone)$reason, "too few students")
+  expect_equal(summarise_test(choice_sitting(matrix("A", 5, 1)))$reason, "fewer than 2 items")
+  expect_equal(summarise_test(choice_sitting(matrix("A", 5, 3)))$reason, "no spread in the totals")
+  flat <- summarise_items(choice_sitting(cbind(c("A", "B", "A", "B"), "A")))
+  expect_equal(flat$reason, c("no spread in the rest of the test", "everyone got it right"))
+  partly <- sitting(data.frame(student = letters[1:4], Q1 = 1, Q2 = c(0, 1, 1, 2)), data.frame(item = c("Q1", "Q2"), points = 2))
+  expect_equal(summarise_items(partly)$reason[1], "everyone earned the same points")
+})
+
+test_that("without missing cells, multiplying all points changes no share and no correlation", {
+  marks <- cbind(c(1, 2, 0, 2, 1), c(2, 2, 0, 1, 1), c(1, 2, 1, 2, 0))
+  scaled <- function(by) {
+    responses <- data.frame(student = letters[1:5], marks * by)
+    summarise_items(sitting(responses, data.frame(item = names(responses)[-1], points = 2 * by)))
+  }
+  same <- c("difficulty", "difficulty_low", "discrimination", "upper_lower", "alpha_without", "low", "high")
+  expect_equal(scaled(0.1)[same], scaled(1)[same])
+  expect_equal(scaled(1 / 3)[same], scaled(1)[same])
+})
+
+test_that("groups add up to the whole, and each is what it is alone", {
+  quiz <- read_sitting(demo_path())
+  by <- summarise_items(quiz, by = "section")
+  expect_equal(as.vector(tapply(by$n, factor(by$item, quiz$items$item), sum)), summarise_items(quiz)$n)
+  alone <- quiz
+  alone$students$status[quiz$students$section != "Harbour B"] <- "absent"
+  expect_equal(subset(by, section == "Harbour B")[-1], summarise_items(alone), ignore_attr = TRUE)
+  expect_equal(subset(summarise_test(quiz, "section"), section == "Harbour B")$alpha, summarise_test(alone)$alpha)
+})
+
+test_that("shares of a choice item's answers add up to 1, in all and in every third", {
+  options <- subset(summarise_options(read_sitting(demo_path())), type == "choice")
+  for (column in c("share", "low", "middle", "high")) {
+    expect_equal(as.vector(tapply(options[[column]], options$item, sum)), rep(1, 14), label = column)
+  }
+})
+
+test_that("text items with more answers than a dense count takes are counted the same", {
+  words <- c(sprintf("word%03d", 1:400), "ebb", "ebb")
+  quiz <- sitting(data.frame(student = seq_along(words), Q1 = words, Q2 = rep(c("A", "B"), 201)),
+    data.frame(item = c("Q1", "Q2"), type = c("text", "choice"), key = c("ebb", "A")))
+  options <- subset(summarise_options(quiz), item == "Q1")
+  expect_equal(nrow(options), 401)
+  expect_equal(subset(options, key)$count, 2)
+  expect_equal(sum(options$count), 402)
+})

@@ -1,0 +1,43 @@
+# Installs what DESCRIPTION names and is not there: Debian's built packages
+# first when this machine can install them, CRAN for the rest. Silent when all
+# is there. Also a browser for the tests of the page, where Debian has one.
+fields <- read.dcf("DESCRIPTION", fields = c("Depends", "Imports", "LinkingTo", "Suggests", "Config/Needs/development"))
+named <- unlist(strsplit(fields[!is.na(fields)], ","))
+named <- setdiff(unique(gsub("[[:space:]]|[(].*", "", named)), c("R", "base"))
+missing_packages <- function() named[!nzchar(vapply(named, function(name) system.file(package = name), ""))]
+
+quietly <- function(command, arguments) {
+  log <- tempfile(fileext = ".log")
+  status <- suppressWarnings(system2(command, arguments, stdout = log, stderr = log,
+    env = c("DEBIAN_FRONTEND=noninteractive")))
+  if (status != 0) message(paste(utils::tail(readLines(log, warn = FALSE), 5), collapse = "\n"))
+  status == 0
+}
+
+can_use_apt <- nzchar(Sys.which("apt-get")) && Sys.info()[["user"]] == "root"
+has_browser <- any(nzchar(Sys.which(c("chromium", "chromium-browser", "google-chrome"))))
+wanted <- missing_packages()
+
+if (can_use_apt && (length(wanted) || !has_browser)) {
+  message("Installing: ", paste(c(wanted, if (!has_browser) "chromium"), collapse = ", "))
+  quietly("apt-get", c("update", "-q"))
+  debian <- paste0("r-cran-", tolower(wanted))
+  offered <- vapply(debian, function(name) suppressWarnings(system2("apt-cache", c("show", name), stdout = FALSE, stderr = FALSE)) == 0, TRUE)
+  extra <- if (!has_browser) "chromium"
+  packages <- c(debian[offered], extra)
+  if (length(packages)) quietly("apt-get", c("install", "-y", "-q", "--no-install-recommends", packages))
+}
+
+wanted <- missing_packages()
+if (length(wanted)) {
+  message("From CRAN: ", paste(wanted, collapse = ", "))
+  library_path <- .libPaths()[1]
+  if (file.access(library_path, 2) != 0) {
+    library_path <- Sys.getenv("R_LIBS_USER")
+    dir.create(library_path, recursive = TRUE, showWarnings = FALSE)
+  }
+  if (identical(unname(getOption("repos")["CRAN"]), "@CRAN@")) utils::chooseCRANmirror(ind = 1)
+  utils::install.packages(wanted, lib = library_path, quiet = TRUE)
+}
+wanted <- missing_packages()
+if (length(wanted)) stop("These packages could not be installed: ", paste(wanted, collapse = ", "), call. = FALSE)

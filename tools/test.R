@@ -1,0 +1,12 @@
+# Runs the tests against the installed package; ends with one line of counts.
+Sys.setenv(NOT_CRAN = "true", PREGUNTA_EXEC = normalizePath("exec/pregunta"))
+results <- as.data.frame(testthat::test_dir("tests/testthat", package = "pregunta", load_package = "installed",
+  reporter = testthat::CheckReporter$new(), stop_on_failure = FALSE))
+failed <- sum(results$failed) + sum(results$error)
+skipped <- sum(results$skipped)
+passed <- sum(results$nb) - sum(results$failed) - skipped
+dir.create(".check", showWarnings = FALSE)
+line <- sprintf("%d passed, %d failed, %d skipped", passed, failed, skipped)
+writeLines(line, ".check/counts")
+cat("\n", line, "\n", sep = "")
+if (failed) quit(status = 1)
