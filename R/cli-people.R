@@ -64,7 +64,7 @@ show_tests <- function(test) {
   )))
 }
 
-show_students <- function(students) {
+show_students <- function(students, chosen = FALSE) {
   sorted <- if (is.null(attr(students, "sorted"))) students[order(students$share, students$student, na.last = TRUE), ] else students
   by <- attr(students, "by")
   if (!is.null(by)) sorted <- sorted[order(sorted[[by]]), ]
@@ -84,7 +84,7 @@ show_students <- function(students) {
         text_column("", c(sat = "", waiting = "waits for a mark", absent = "absent")[sorted$status])
       )
     )),
-    "", wrap_lines(say_spread(students)), say_absent(sorted)
+    if (!chosen) c("", wrap_lines(say_spread(students)), say_absent(sorted))
   )
 }
 
@@ -108,16 +108,8 @@ show_standards <- function(standards) {
       text_column("score", paste(bar(standards$share, 6), pad(percent(standards$share), "right")), colour = "teal"),
       text_column("95%", between(standards$share_low, standards$share_high), "right")
     ), lapply(levels, function(level) text_column(shorten(level, 6), percent(standards[[level]]), "right")))),
-    "", wrap_lines(say_standards(standards, attr(standards, "tree"))), say_thin(standards)
+    "", wrap_lines(say_standards(standards, attr(standards, "tree"))), wrap_lines(say_thin(standards))
   )
-}
-
-thin_items <- 3
-
-say_thin <- function(standards) {
-  thin <- unique(standards$code[standards$items < thin_items])
-  if (!length(thin)) return(NULL)
-  wrap_lines(paste0("Thin evidence, fewer than ", thin_items, " items: ", some_of(thin, 8), "."))
 }
 
 show_student_standards <- function(standards) {
@@ -148,11 +140,13 @@ show_findings <- function(findings) {
     about, "",
     paint(paste0(join_words(paste0(counts, " ", names(counts), ifelse(counts == 1, "", "s"))[counts > 0]), ":"), "bold"),
     unlist(lapply(seq_len(nrow(findings)), function(row) {
-      c(
-        wrap_lines(paste0(paint(findings$severity[row], if (findings$severity[row] == "note") "faint" else "ochre"), "  ",
-          printable(where[row]), ": ", printable(what[row])), 2, 11),
+      said <- c(
+        wrap_lines(printable(paste0(where[row], ": ", what[row])), 11),
         wrap_lines(printable(findings$action[row]), 11)
       )
+      grave <- findings$severity[row]
+      substring(said[1], 1, 10) <- formatC(paste0("  ", grave), width = -10)
+      sub(grave, paint(grave, if (grave == "note") "faint" else "ochre"), said, fixed = TRUE)
     }))
   )
 }

@@ -37,7 +37,9 @@ run_options <- function(call) {
 run_students <- function(call) {
   quiz <- read_for_figures(call)
   students <- summarise_students(quiz, call$by)
-  put_out(call, sort_rows(call, only_students(call, students)), show_students)
+  put_out(call, sort_rows(call, only_students(call, students)), function(students) {
+    show_students(students, chosen = !is.null(call$student))
+  })
 }
 
 run_standards <- function(call) {

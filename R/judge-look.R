@@ -23,6 +23,9 @@ look_rules <- data.frame(
   )
 )
 
+# An item is called reversed when its discrimination is negative and even the
+# upper end of the 95% interval stays below this.
+surely_weak <- 0.1
 least_shared <- 0.25
 least_unreached <- 0.1
 
@@ -45,7 +48,7 @@ look_at_item <- function(item, options, thresholds) {
   rival <- rival_of_key(item, options, wrong)
   waiting <- sum(options$count[options$option == "(waiting)"])
   enough <- !is.na(item$n) && item$n >= thresholds$few_students
-  reversed <- !is.na(item$discrimination) && item$discrimination < 0 && item$discrimination_high < thresholds$marginal
+  reversed <- !is.na(item$discrimination) && item$discrimination < 0 && item$discrimination_high < surely_weak
   pattern <- if (length(top)) options$pattern[top] else NA
   rule <- if (enough && length(rival)) {
     "key"

@@ -76,6 +76,14 @@ say_standards <- function(standards, tree) {
     percent(class$share[nrow(class)]), ".")
 }
 
+thin_items <- 3
+
+say_thin <- function(standards) {
+  thin <- unique(standards$code[standards$items < thin_items])
+  if (!length(thin)) return(character())
+  paste0("Thin evidence, fewer than ", thin_items, " items: ", some_of(thin, 8), ".")
+}
+
 # Where the groups are furthest apart, and whether their intervals still meet.
 say_apart <- function(table, by) {
   sets <- split(table, factor(table$code, unique(table$code)))

@@ -13,7 +13,7 @@ report_items <- function(sitting, figures, names) {
     shown,
     columns = item_columns(items, figures$look), defaultSorted = list(difficulty = "asc"), pagination = FALSE,
     details = reactable::colDef(html = TRUE, details = function(index) details[index], width = 34),
-    defaultColDef = reactable::colDef(vAlign = "center", headerVAlign = "bottom"), highlight = TRUE, wrap = TRUE,
+    defaultColDef = reactable::colDef(sortNALast = TRUE, vAlign = "center", headerVAlign = "bottom"), highlight = TRUE, wrap = TRUE,
     rowStyle = list(cursor = "pointer"), onClick = "expand", elementId = "item-table",
     theme = reactable::reactableTheme(backgroundColor = "transparent", borderColor = ink[["line"]], highlightColor = ink[["wash"]]),
     language = reactable::reactableLang(detailsExpandLabel = "Show the answers")

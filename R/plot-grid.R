@@ -37,7 +37,7 @@ answer_grid <- function(sitting) {
   states <- cell_states(sitting)[rows, columns, drop = FALSE]
   points <- cell_points(sitting)[rows, columns, drop = FALSE]
   answers <- cell_answers(sitting)[rows, columns, drop = FALSE]
-  most <- matrix(sitting$items$points[columns], length(rows), length(columns), byrow = TRUE)
+  most <- rep(sitting$items$points[columns], each = length(rows))
   kind <- matrix("wrong", length(rows), length(columns))
   kind[which(points > 1e-9)] <- "partly"
   kind[which(points > most - 1e-9)] <- "right"

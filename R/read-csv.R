@@ -27,6 +27,7 @@ read_table_file <- function(path) {
     }
   )
   if (!is.null(problem)) stop_ragged(path, name, problem)
+  table[] <- lapply(table, halve_quotes)
   names(table) <- trimws(names(table))
   twice <- names(table)[duplicated(names(table)) & nzchar(names(table))]
   if (length(twice)) {
@@ -37,6 +38,13 @@ read_table_file <- function(path) {
   attr(table, "origin") <- name
   attr(table, "line") <- file_lines(table)
   table
+}
+
+# fread() leaves the doubled quotes of a quoted cell as they stand.
+halve_quotes <- function(x) {
+  doubled <- grep("\"\"", x, fixed = TRUE)
+  x[doubled] <- gsub("\"\"", "\"", x[doubled], fixed = TRUE)
+  x
 }
 
 # Comma, semicolon or tab: whichever the first line has most of.

@@ -89,7 +89,7 @@ page_after <- function(path, script = "") {
   driver <- paste0("<script>addEventListener('load',function(){setTimeout(function(){var said={};try{", script,
     "}catch(e){faults.push(String(e))}",
     "setTimeout(function(){var o=document.createElement('script');o.type='application/json';o.id='said';",
-    "said.faults=faults;if(window.later)later(said);o.textContent=JSON.stringify(said);document.body.appendChild(o)},400)},200)});</script>")
+    "said.faults=faults;if(window.later)later(said);o.textContent=encodeURIComponent(JSON.stringify(said));document.body.appendChild(o)},400)},200)});</script>")
   html <- sub("<meta charset", paste0(noted, "<meta charset"), html, fixed = TRUE)
   at <- regexpr("</body>\\s*</html>\\s*$", html)
   html <- paste0(substr(html, 1, at - 1), driver, "</body></html>")
@@ -102,5 +102,5 @@ page_after <- function(path, script = "") {
   unlink(profile, recursive = TRUE)
   dom <- paste(dom, collapse = "\n")
   said <- regmatches(dom, regexpr("(?s)(?<=<script type=\"application/json\" id=\"said\">).*?(?=</script>)", dom, perl = TRUE))
-  jsonlite::fromJSON(said)
+  jsonlite::fromJSON(utils::URLdecode(said))
 }

@@ -1,0 +1,151 @@
+# The command line as a process, as a person or a script calls it.
+
+test_that("every table verb gives the summary's columns as JSON, unrounded, in printed order", {
+  quiz <- read_sitting(demo_path())
+  expected <- list(
+    test = summarise_test(quiz), items = summarise_items(quiz), options = summarise_options(quiz),
+    students = summarise_students(quiz), standards = summarise_standards(quiz)
+  )
+  for (verb in names(expected)) {
+    call <- pregunta(verb, demo_path(), "--format", "json")
+    expect_equal(call$status, 0)
+    rows <- jsonlite::fromJSON(paste(call$out, collapse = "\n"))
+    expect_named(rows, names(expected[[verb]]))
+    for (column in names(rows)) {
+      if (all(is.na(expected[[verb]][[column]]))) {
+        expect_true(all(is.na(rows[[column]])))
+      } else if (is.numeric(expected[[verb]][[column]])) {
+        expect_lt(max(0, abs(as.numeric(rows[[column]]) - expected[[verb]][[column]]), na.rm = TRUE), 1e-12, label = paste(verb, column))
+      } else {
+        expect_equal(as.vector(rows[[column]]), expected[[verb]][[column]], ignore_attr = TRUE, label = paste(verb, column))
+      }
+    }
+  }
+})
+
+test_that("the columns that others rely on are there, in their order", {
+  quiz <- read_sitting(demo_path())
+  expect_equal(names(summarise_items(quiz))[1:16], c("item", "type", "n", "omitted", "not_reached", "points", "mean_points",
+    "difficulty", "difficulty_low", "difficulty_high", "discrimination", "discrimination_low", "discrimination_high",
+    "upper_lower", "alpha_without", "reason"))
+  expect_equal(names(summarise_options(quiz))[1:12], c("item", "option", "key", "count", "share", "low", "middle", "high",
+    "mean_rest", "option_rest", "pattern", "misconception"))
+  expect_equal(names(summarise_test(quiz))[1:16], c("n", "absent", "items", "points", "mean", "median", "sd", "lowest", "highest",
+    "alpha", "alpha_low", "alpha_high", "kr21", "lambda2", "split_half", "sem"))
+  expect_equal(names(summarise_students(quiz)), c("student", "name", "section", "points", "open", "share", "level", "omitted",
+    "not_reached", "status"))
+  expect_equal(names(summarise_standards(quiz)), c("code", "title", "items", "points", "n", "share", "share_low", "share_high",
+    "emerging", "developing", "secure", "deep"))
+  expect_true(all(c("student", "code", "earned", "open", "share", "share_low", "share_high", "level", "unsure") %in%
+                    names(summarise_standards(quiz, by = "student"))))
+  expect_equal(names(summarise_items(quiz, by = "teacher"))[1:2], c("teacher", "item"))
+})
+
+test_that("rows can be chosen, sorted, grouped and written to a file", {
+  csv <- function(...) utils::read.csv(text = pregunta(..., "--format", "csv")$out, colClasses = "character")
+  expect_equal(csv("items", demo_path(), "--item", "Q9,Q7")$item, c("Q7", "Q9"))
+  sorted <- as.numeric(csv("items", demo_path(), "--sort=-difficulty")$difficulty)
+  expect_false(is.unsorted(-sorted))
+  expect_equal(unique(csv("test", demo_path(), "--by", "section")$section), paste("Harbour", c("A", "B", "C")))
+  expect_equal(unique(csv("standards", demo_path(), "--student", "h004")$student), "h004")
+  expect_equal(csv("students", demo_path(), "--student", "h004")$name, "Dario Driftwood")
+  file <- tempfile(fileext = ".json")
+  call <- pregunta("items", demo_path(), "--format", "json", "--out", file)
+  expect_equal(call$out, character())
+  expect_equal(nrow(jsonlite::fromJSON(file)), 24)
+})
+
+test_that("the exit status is 0 done, 1 the data has errors, 2 the call is wrong; messages go apart", {
+  expect_equal(pregunta("check", demo_path("knots"))$status, 0)
+  check <- pregunta("check", demo_path())
+  expect_equal(check$status, 1)
+  expect_match(paste(check$out, collapse = "\n"), "responses.csv, line 24: Q23 \"14\" is above the most", fixed = TRUE)
+  broken <- pregunta("items", plain_folder(items = c("item,type", "Q1,chioce")))
+  expect_equal(broken$status, 1)
+  expect_equal(broken$out, character())
+  expect_match(broken$err, "items.csv, line 2, column type: \"chioce\"", fixed = TRUE)
+  wrong <- list(
+    c("itmes", "x", "Did you mean \"items\"?"), c("items", "nowhere", "There is no folder"), c("items", "", "There is no folder"),
+    c("items", demo_path(), "--bye", "section", "Did you mean \"--by\"?"), c("items", demo_path(), "--by", "sex", "no column \"sex\""),
+    c("items", demo_path(), "--item", "Q99", "There is no item \"Q99\""), c("items", demo_path(), "--format", "xml", "no format"),
+    c("items", demo_path(), "--sort", "difficult", "Did you mean \"difficulty\"?"), c("test", "a", "b", "needs one folder"),
+    c("report", "needs one folder"), c("check", demo_path(), "--by", "section", "has no option --by")
+  )
+  for (call in wrong) {
+    said <- do.call(pregunta, as.list(call[-length(call)]))
+    expect_equal(said$status, 2, label = paste(call, collapse = " "))
+    expect_match(said$err, call[length(call)], fixed = TRUE)
+    expect_no_match(said$err, "Error in|Traceback|Calls:")
+  }
+})
+
+test_that("pregunta alone and --help show a person where to begin", {
+  alone <- pregunta()
+  expect_equal(alone$status, 0)
+  expect_match(paste(alone$out, collapse = "\n"), "pregunta demo ", fixed = TRUE)
+  expect_identical(pregunta("--help")$out, alone$out)
+  expect_match(pregunta("items", "--help")$out, "--by=COLUMN", fixed = TRUE, all = FALSE)
+  expect_match(pregunta("help", "report")$out, "--no-names", fixed = TRUE, all = FALSE)
+  expect_equal(pregunta("--version")$out, format(utils::packageVersion("pregunta")))
+})
+
+test_that("a file that cannot be written leaves what was there", {
+  folder <- tempfile()
+  expect_refused(write_report(read_sitting(plain_folder()), file.path(folder, "report.html")), "output", "There is no folder")
+  dir.create(folder)
+  expect_refused(write_report(read_sitting(plain_folder()), folder), "output", "is a folder")
+  path <- file.path(folder, "kept")
+  writeLines("old", path)
+  expect_refused(internal("write_whole")(path, function(temporary) {
+    writeLines("half", temporary)
+    stop("the disk is full")
+  }), "output", "the disk is full", "untouched")
+  expect_equal(readLines(path), "old")
+  expect_equal(list.files(folder, all.files = TRUE, no.. = TRUE), "kept")
+})
+
+test_that("what students typed cannot move the cursor, nor become a formula", {
+  hostile <- c("\033[2Jx", "=1+1", "@cmd", "-5", "+a", "\"q\"")
+  folder <- plain_folder(c("student,Q1,Q2", paste0("s", 1:6, ",\"", gsub("\"", "\"\"", hostile), "\",B")),
+    items = c("item,type,key", "Q1,text,A", "Q2,,B"))
+  text <- pregunta("options", folder)
+  expect_no_match(text$out, "\033", fixed = TRUE)
+  csv <- pregunta("options", folder, "--format", "csv")$out
+  expect_match(csv, "^Q1,'=1\\+1,", all = FALSE)
+  expect_match(csv, "^Q1,'@cmd,", all = FALSE)
+  expect_match(csv, "^Q1,'\\+a,", all = FALSE)
+  expect_match(csv, "^Q1,-5,", all = FALSE)
+  json <- jsonlite::fromJSON(paste(pregunta("options", folder, "--format", "json")$out, collapse = "\n"))
+  expect_true(all(c("=1+1", "@cmd") %in% json$option))
+})
+
+test_that("tables fit 100 characters, whatever the names", {
+  long <- strrep("Wide-name ", 12)
+  folder <- plain_folder(students.csv = c("student,name,section", paste0("a,", long, ",", long), "b,Bo,x", "c,Cy,x"),
+    items = c("item,key,prompt,standards", paste0("Q1,A,", long, ",S.1"), "Q2,B,short,S.2"),
+    standards.csv = c("code,title", paste0("S.1,", long), "S.2,x"))
+  for (verb in c("test", "items", "options", "students", "standards", "check")) {
+    expect_lte(max(nchar(pregunta(verb, folder)$out, "width")), 100, label = verb)
+  }
+})
+
+test_that("the text of every verb reads as it was read through", {
+  shown <- function(...) capture.output(status <- run_command(c(..., demo_path())))
+  expect_snapshot_output(cat(shown("items"), sep = "\n"))
+  expect_snapshot_output(cat(shown("test"), sep = "\n"))
+  expect_snapshot_output(cat(shown("standards"), sep = "\n"))
+  expect_snapshot_output(cat(shown("check"), sep = "\n"))
+  expect_snapshot_output(cat(shown("options", "--item", "Q7,Q9,Q17,Q21"), sep = "\n"))
+  expect_snapshot_output(cat(shown("students", "--student", "h004,h022,h017"), sep = "\n"))
+  expect_snapshot_output(cat(shown("test", "--by", "section"), sep = "\n"))
+  expect_snapshot_output(cat(shown("standards", "--student", "h004"), sep = "\n"))
+})
+
+test_that("a summary prints as its table, and as a data frame once columns are gone", {
+  items <- summarise_items(read_sitting(demo_path("knots")))
+  expect_output(print(items), "points earned")
+  expect_output(print(items[c("item", "difficulty")]), "difficulty")
+  expect_output(print(items[0, ]), "item")
+  expect_output(print(check_sitting(random_sitting())), "Everything adds up")
+  expect_output(print(read_sitting(demo_path())), "84 students: 80 sat it, 4 absent")
+})

@@ -1,0 +1,70 @@
+drawn <- function(plot, ending = "svg") {
+  path <- tempfile(fileext = paste0(".", ending))
+  internal("write_picture")(plot, path)
+  path
+}
+
+flat <- function(text) gsub("\n", " ", text)
+
+test_that("every picture draws, and its title is what the data say", {
+  quiz <- read_sitting(demo_path())
+  pictures <- internal("sitting_pictures")(quiz)
+  expect_named(pictures, c("spread", "items", "options", "grid", "standards"))
+  for (name in names(pictures)) expect_gt(file.size(drawn(pictures[[name]])), 5000)
+  expect_match(flat(pictures$spread$labels$title), "^Half of 80 students scored 63% or more; 33 reached secure or above")
+  expect_match(flat(pictures$items$labels$title), "^Q7 and Q11 set the strong students back")
+  expect_match(flat(pictures$items$labels$caption), "Q1 (everyone got it right)", fixed = TRUE)
+  expect_match(flat(pictures$options$labels$title), "^Q7: 52 of 80 chose C.*Check the key")
+  expect_match(flat(pictures$standards$labels$title), "^Furthest apart on TC.2.b: Harbour B 59%, Harbour C 31%")
+  expect_gt(file.size(drawn(pictures$spread, "png")), 5000)
+})
+
+test_that("the spread draws each student once, in the bin and level of the score", {
+  students <- summarise_students(read_sitting(demo_path()))
+  bars <- ggplot2::ggplot_build(ggplot2::autoplot(students))$data[[2]]
+  expect_equal(sum(bars$ymax - bars$ymin), 80)
+  edge <- students[1:3, ]
+  edge$share <- c(0.5, 0.7, 1)
+  edge$level <- c("developing", "secure", "deep")
+  placed <- ggplot2::ggplot_build(ggplot2::autoplot(edge))$data[[2]]
+  placed <- placed[placed$ymax > placed$ymin, ]
+  expect_equal(sort(placed$x), c(0.525, 0.725, 0.975))
+})
+
+test_that("the item map names every item that has a discrimination, and marks those to look at", {
+  quiz <- read_sitting(demo_path())
+  points <- ggplot2::ggplot_build(ggplot2::autoplot(summarise_items(quiz), options = summarise_options(quiz)))$data[[5]]
+  expect_equal(nrow(points), 23)
+  expect_equal(sum(points$shape == 17), 7)
+})
+
+test_that("pictures bear three students, one item, no standards, everyone right, and hostile names", {
+  small <- choice_sitting(matrix("A", 3, 1))
+  pictures <- internal("sitting_pictures")(small)
+  expect_named(pictures, c("spread", "items", "options", "grid"))
+  for (picture in pictures) expect_gt(file.size(drawn(picture)), 500)
+  students <- data.frame(student = sprintf("s%03d", 1:3), name = c("<script>alert(1)</script>", "=1+1", strrep("Long ", 40)))
+  svg <- paste(readLines(drawn(ggplot2::autoplot(choice_sitting(matrix("A", 3, 2), students = students)))), collapse = "\n")
+  expect_no_match(svg, "<script>", fixed = TRUE)
+  expect_match(svg, "&lt;script&gt;", fixed = TRUE)
+  hidden <- paste(readLines(drawn(ggplot2::autoplot(choice_sitting(matrix("A", 3, 2), students = students), names = FALSE))), collapse = "\n")
+  expect_match(hidden, "student 1", fixed = TRUE)
+  expect_no_match(hidden, "Long", fixed = TRUE)
+})
+
+test_that("a picture of what is not there is refused with the nearest", {
+  options <- summarise_options(read_sitting(demo_path()))
+  expect_refused(ggplot2::autoplot(options, item = "Q77"), "call", "There is no item \"Q77\"")
+  expect_s3_class(ggplot2::autoplot(options, item = c("Q7", "Q9")), "ggplot")
+})
+
+test_that("levels differ by colour and by mark, however many there are", {
+  for (n in 1:8) {
+    expect_equal(length(unique(internal("level_colours")(n))), n)
+    expect_equal(length(internal("level_signs")(n)), n)
+  }
+  expect_equal(length(unique(internal("level_signs")(5))), 5)
+  # Apart for a grey printer too: luminance differs between neighbours.
+  grey <- colSums(grDevices::col2rgb(internal("level_colours")(4)) * c(0.299, 0.587, 0.114))
+  expect_gt(min(abs(diff(grey))), 20)
+})
