@@ -3,7 +3,7 @@
 
 R ?= R
 RSCRIPT ?= Rscript
-SOURCES := DESCRIPTION NAMESPACE $(wildcard R/*.R src/*.cpp exec/* inst/demo/* inst/demo/*/* inst/page/*)
+SOURCES := DESCRIPTION NAMESPACE $(wildcard R/*.R src/*.cpp exec/* inst/extdata/demo/* inst/extdata/demo/*/* inst/page/*)
 STAMP := .check/installed
 
 .PHONY: all deps install demo test check bench screenshots document lint clean

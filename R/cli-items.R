@@ -33,7 +33,8 @@ show_items <- function(items, look = NULL) {
       colour = ifelse(sorted$discrimination_band %in% "reversed", "ochre", NA), shrink = TRUE),
     text_column("blank", blank_counts(sorted), "right")
   ))
-  if (length(group_columns(items))) columns[[1]] <- text_column(attr(items, "by"), sorted[[attr(items, "by")]], shrink = TRUE)
+  if (length(group_columns(items))) columns[[1]] <- text_column(attr(items, "by"), sorted[[attr(items, "by")]],
+    shrink = TRUE)
   c(format_table(columns), "", show_look(look), wrap_lines(items_legend))
 }
 
@@ -44,7 +45,8 @@ items_legend <- paste(
 )
 
 blank_counts <- function(items) {
-  ifelse(is.na(items$omitted), "", ifelse(items$not_reached > 0, paste0(items$omitted, "+", items$not_reached), items$omitted))
+  ifelse(is.na(items$omitted), "",
+    ifelse(items$not_reached > 0, paste0(items$omitted, "+", items$not_reached), items$omitted))
 }
 
 show_look <- function(look, most = 5) {
@@ -63,7 +65,8 @@ show_look <- function(look, most = 5) {
 
 show_options <- function(options, items = NULL, look = NULL) {
   sets <- split(seq_len(nrow(options)), factor(options$item, unique(options$item)))
-  c(unlist(lapply(sets, function(rows) show_item_options(options[rows, ], items, look)), use.names = FALSE), wrap_lines(options_legend))
+  c(unlist(lapply(sets, function(rows) show_item_options(options[rows, ], items, look)), use.names = FALSE),
+    wrap_lines(options_legend))
 }
 
 options_legend <- paste(

@@ -32,20 +32,24 @@ show_test <- function(test) {
   row <- test[1, ]
   figures <- rbind(
     c("sat it", row$n, if (row$absent) paste(row$absent, "absent") else ""),
-    c("items", row$items, paste(plain_points(row$points), "points;", row$hard, "hard,", row$middling, "middling,", row$easy, "easy")),
+    c("items", row$items, paste(plain_points(row$points), "points;", row$hard, "hard,", row$middling, "middling,",
+      row$easy, "easy")),
     c("mean", number(row$mean, 1), paste(percent(row$mean_share), "of the points")),
-    c("median", number(row$median, 1), paste("the middle half from", number(row$lower_quartile, 1), "to", number(row$upper_quartile, 1))),
+    c("median", number(row$median, 1),
+      paste("the middle half from", number(row$lower_quartile, 1), "to", number(row$upper_quartile, 1))),
     c("lowest, highest", paste0(plain_points(row$lowest), ", ", plain_points(row$highest)), ""),
     c("standard deviation", number(row$sd, 1), "how far apart the students are"),
     c("alpha", number(row$alpha), if (is.na(row$alpha)) row$reason
       else paste0("reliability; 95% interval ", number(row$alpha_low), " to ", number(row$alpha_high))),
-    c("KR-21", number(row$kr21), if (is.na(row$kr21)) "only for items of 0 or 1 point" else "as if all items were equally hard"),
+    c("KR-21", number(row$kr21),
+      if (is.na(row$kr21)) "only for items of 0 or 1 point" else "as if all items were equally hard"),
     c("lambda-2", number(row$lambda2), "a little nearer to the truth than alpha"),
     c("split half", number(row$split_half), "odd against even items, stepped up"),
     c("SEM", number(row$sem, 1), "points by which a score wavers, were the test sat again")
   )
   c(
-    format_table(list(text_column("", figures[, 1]), text_column("", figures[, 2], "right"), text_column("", figures[, 3])))[-1],
+    format_table(list(text_column("", figures[, 1]), text_column("", figures[, 2], "right"),
+      text_column("", figures[, 3])))[-1],
     if (row$n_complete < row$n && !is.na(row$alpha)) wrap_lines(paste0("Reliability rests on the ", row$n_complete,
       " students with points on every item.")),
     "", wrap_lines(say_test(row))
@@ -58,14 +62,16 @@ show_tests <- function(test) {
     text_column("mean", paste(bar(test$mean_share), pad(percent(test$mean_share), "right")), colour = "teal"),
     text_column("points", paste0(number(test$mean, 1), " of ", plain_points(test$points)), "right"),
     text_column("median", number(test$median, 1), "right"), text_column("sd", number(test$sd, 1), "right"),
-    text_column("lowest", plain_points(test$lowest), "right"), text_column("highest", plain_points(test$highest), "right"),
+    text_column("lowest", plain_points(test$lowest), "right"),
+      text_column("highest", plain_points(test$highest), "right"),
     text_column("alpha", number(test$alpha), "right"), text_column("from n", test$n_complete, "right"),
     text_column("SEM", number(test$sem, 1), "right")
   )))
 }
 
 show_students <- function(students, chosen = FALSE) {
-  sorted <- if (is.null(attr(students, "sorted"))) students[order(students$share, students$student, na.last = TRUE), ] else students
+  sorted <- if (is.null(attr(students, "sorted"))) students[order(students$share, students$student, na.last = TRUE), ]
+    else students
   by <- attr(students, "by")
   if (!is.null(by)) sorted <- sorted[order(sorted[[by]]), ]
   levels <- names(settings_of(students)$levels)
@@ -78,7 +84,8 @@ show_students <- function(students, chosen = FALSE) {
         if (!all(is.na(sorted$section))) text_column("section", sorted$section, shrink = TRUE),
         text_column("score", paste(bar(sorted$share), pad(percent(sorted$share), "right")),
           colour = ifelse(sorted$level %in% levels[1], "ochre", "teal")),
-        text_column("points", ifelse(is.na(sorted$points), "", paste0(plain_points(sorted$points), " of ", plain_points(sorted$open))), "right"),
+        text_column("points", ifelse(is.na(sorted$points), "",
+          paste0(plain_points(sorted$points), " of ", plain_points(sorted$open))), "right"),
         text_column("level", sorted$level),
         text_column("blank", blank_counts(sorted), "right"),
         text_column("", c(sat = "", waiting = "waits for a mark", absent = "absent")[sorted$status])
@@ -102,7 +109,8 @@ show_standards <- function(standards) {
   depth <- lengths(lapply(standards$code, ancestors, standards = attr(standards, "tree")))
   c(
     format_table(c(group_columns(standards), list(
-      text_column("code", paste0(strrep("  ", depth), standards$code)), text_column("title", standards$title, shrink = TRUE),
+      text_column("code", paste0(strrep("  ", depth), standards$code)),
+        text_column("title", standards$title, shrink = TRUE),
       text_column("items", standards$items, "right"), text_column("points", plain_points(standards$points), "right"),
       text_column("n", standards$n, "right"),
       text_column("score", paste(bar(standards$share, 6), pad(percent(standards$share), "right")), colour = "teal"),
@@ -138,7 +146,8 @@ show_findings <- function(findings) {
   )
   c(
     about, "",
-    paint(paste0(join_words(paste0(counts, " ", names(counts), ifelse(counts == 1, "", "s"))[counts > 0]), ":"), "bold"),
+    paint(paste0(join_words(paste0(counts, " ", names(counts), ifelse(counts == 1, "", "s"))[counts > 0]), ":"),
+      "bold"),
     unlist(lapply(seq_len(nrow(findings)), function(row) {
       said <- c(
         wrap_lines(printable(paste0(where[row], ": ", what[row])), 11),

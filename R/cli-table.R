@@ -62,7 +62,8 @@ paint <- function(text, colour) {
 
 colour_wanted <- function() {
   isTRUE(getOption("pregunta.colour")) ||
-    (is.null(getOption("pregunta.colour")) && isatty(stdout()) && sink.number() == 0 && !nzchar(Sys.getenv("NO_COLOR")) &&
+    (is.null(getOption("pregunta.colour")) && isatty(stdout()) && sink.number() == 0 &&
+      !nzchar(Sys.getenv("NO_COLOR")) &&
        !Sys.getenv("TERM") %in% c("", "dumb"))
 }
 

@@ -58,28 +58,36 @@ command_verbs <- function() {
   list(
     demo = list(about = "write the demo out as a test folder, with every output", takes = character(), run = run_demo),
     check = list(about = "what was read, and what does not add up", takes = c("format", "out"), run = run_check),
-    test = list(about = "how the test went, and whether its scores can be trusted", takes = c("format", "by", "sort", "out"), run = run_test),
+    test = list(about = "how the test went, and whether its scores can be trusted",
+      takes = c("format", "by", "sort", "out"), run = run_test),
     items = list(about = "the questions, hardest first", takes = setdiff(table, "student"), run = run_items),
-    options = list(about = "which answers were given, and by whom", takes = setdiff(table, "student"), run = run_options),
-    students = list(about = "the students, those who need most first", takes = setdiff(table, "item"), run = run_students),
-    standards = list(about = "the standards, for the class or --by student", takes = setdiff(table, "item"), run = run_standards),
+    options = list(about = "which answers were given, and by whom", takes = setdiff(table, "student"),
+      run = run_options),
+    students = list(about = "the students, those who need most first", takes = setdiff(table, "item"),
+      run = run_students),
+    standards = list(about = "the standards, for the class or --by student", takes = setdiff(table, "item"),
+      run = run_standards),
     report = list(about = "one page to open, print or pass on", takes = c("out", "no-names"), run = run_report)
   )
 }
 
 command_options <- list(
-  format = list("--format", type = "character", default = "text", metavar = "text|csv|json", help = "how the table is written [text]"),
+  format = list("--format", type = "character", default = "text", metavar = "text|csv|json",
+    help = "how the table is written [text]"),
   by = list("--by", type = "character", metavar = "COLUMN", help = "apart for each value of a column of the students"),
-  sort = list("--sort", type = "character", metavar = "COLUMN", help = "order of the rows; --sort=-COLUMN turns it round"),
+  sort = list("--sort", type = "character", metavar = "COLUMN",
+    help = "order of the rows; --sort=-COLUMN turns it round"),
   item = list("--item", type = "character", metavar = "ITEM", help = "only this question (more with commas)"),
   student = list("--student", type = "character", metavar = "ID", help = "only this student (more with commas)"),
   out = list("--out", type = "character", metavar = "FILE", help = "write to a file instead of the screen"),
-  `no-names` = list("--no-names", action = "store_true", default = FALSE, help = "no name and no id of a student in the file")
+  `no-names` = list("--no-names", action = "store_true", default = FALSE,
+    help = "no name and no id of a student in the file")
 )
 
 command_parser <- function(name, verb) {
   optparse::OptionParser(
-    usage = paste0("pregunta ", name, if (name == "demo") " [FOLDER]" else " FOLDER", if (length(verb$takes)) " [options]"),
+    usage = paste0("pregunta ", name, if (name == "demo") " [FOLDER]" else " FOLDER",
+      if (length(verb$takes)) " [options]"),
     description = paste0("\n", toupper(substr(verb$about, 1, 1)), substring(verb$about, 2), "."),
     option_list = lapply(command_options[verb$takes], function(option) do.call(optparse::make_option, option)),
     add_help_option = TRUE
@@ -103,12 +111,13 @@ read_call <- function(name, verb, arguments) {
   )
   folder <- parsed$args
   if (length(folder) > 1 || (!length(folder) && name != "demo")) {
-    abort_pregunta("call", paste0("pregunta ", name, " needs ", if (name == "demo") "at most " , "one folder."),
+    abort_pregunta("call", paste0("pregunta ", name, " needs ", if (name == "demo") "at most ", "one folder."),
       if (length(folder)) paste0("Given: ", some_of(folder), "."), paste0("For example: pregunta ", name, " my-test"))
   }
   call <- c(list(folder = folder), parsed$options)
   if (!is.null(call$format) && !call$format %in% c("text", "csv", "json")) {
-    abort_pregunta("call", paste0("There is no format ", quoted(call$format), "."), NULL, did_you_mean(call$format, c("text", "csv", "json")))
+    abort_pregunta("call", paste0("There is no format ", quoted(call$format), "."), NULL,
+      did_you_mean(call$format, c("text", "csv", "json")))
   }
   call
 }

@@ -16,12 +16,14 @@ say_spread <- function(students) {
 
 say_items <- function(items, look) {
   if (!nrow(look)) {
-    return(paste0("Nothing stands out among ", count_of(length(unique(items$item)), "item"), "; the hardest is ", hardest(items), "."))
+    return(paste0("Nothing stands out among ", count_of(length(unique(items$item)), "item"), "; the hardest is ",
+      hardest(items), "."))
   }
   pressing <- look$item[look$rule %in% c("key", "reversed")]
   if (length(pressing)) {
     return(paste0(join_words(unique(pressing)), " ", if (length(unique(pressing)) == 1) "sets" else "set",
-      " the strong students back: read ", if (length(unique(pressing)) == 1) "it" else "them", " again before trusting the scores."))
+      " the strong students back: read ", if (length(unique(pressing)) == 1) "it" else "them",
+        " again before trusting the scores."))
   }
   paste0("Look first at ", join_words(utils::head(unique(look$item), 3)), ".")
 }
@@ -32,7 +34,7 @@ hardest <- function(items) {
 }
 
 say_options <- function(options, item, look) {
-  mine <- look[look$item == item, ]
+  mine <- look[look$item == item, , drop = FALSE]
   if (nrow(mine)) return(paste0(item, ": ", mine$what[1], " ", mine$do[1]))
   table <- options[options$item == item & options$option != "(waiting)", ]
   right <- table[table$key, ]
@@ -40,13 +42,15 @@ say_options <- function(options, item, look) {
   top <- wrong[which.max(wrong$count), ]
   in_parts <- nrow(table) && table$type[1] %in% c("multiple", "order", "match")
   paste0(item, ": ", if (in_parts) say_parts(right) else say_right(right), if (nrow(top)) {
-    paste0("; the most common ", if (in_parts) "wrong part" else "other answer", " is ", top$option, " (", percent(top$share), ")")
+    paste0("; the most common ", if (in_parts) "wrong part" else "other answer", " is ", top$option, " (",
+      percent(top$share), ")")
   }, ".")
 }
 
 say_right <- function(right) {
   if (!nrow(right)) return("nobody gave full marks a chance")
-  paste0(percent(sum(right$share)), " gave ", if (nrow(right) == 1) "the right answer " else "a right answer, ", join_words(right$option))
+  paste0(percent(sum(right$share)), " gave ", if (nrow(right) == 1) "the right answer " else "a right answer, ",
+    join_words(right$option))
 }
 
 say_parts <- function(right) {
@@ -58,7 +62,8 @@ say_grid <- function(students, items) {
   items <- items[order(items$difficulty), ]
   ends <- unique(items$item[c(1, nrow(items))])
   if (length(ends) < 2) return(paste0("All answers to ", ends, "."))
-  paste0("From ", ends[1], ", where most went wrong, to ", ends[2], ", where most went right; the strongest students on top.")
+  paste0("From ", ends[1], ", where most went wrong, to ", ends[2],
+    ", where most went right; the strongest students on top.")
 }
 
 say_standards <- function(standards, tree) {
@@ -92,7 +97,8 @@ say_apart <- function(table, by) {
   low <- set[which.min(set$share), ]
   high <- set[which.max(set$share), ]
   meet <- is.na(low$share_high) || is.na(high$share_low) || low$share_high >= high$share_low
-  paste0("Furthest apart on ", low$code, ": ", high[[by]], " ", percent(high$share), ", ", low[[by]], " ", percent(low$share),
+  paste0("Furthest apart on ", low$code, ": ", high[[by]], " ", percent(high$share), ", ", low[[by]], " ",
+    percent(low$share),
     if (meet) "; their intervals overlap, so it may be chance." else "; their 95% intervals do not meet.")
 }
 

@@ -22,6 +22,8 @@ say_test <- function(test) {
   )
 }
 
+alpha_word <- function(alpha) alpha_words$word[findInterval(alpha, alpha_words$from)]
+
 say_reliability <- function(test) {
   if (is.na(test$alpha)) return(paste0("How far the scores can be trusted cannot be told: ", test$reason, "."))
   row <- alpha_words[findInterval(test$alpha, alpha_words$from), ]

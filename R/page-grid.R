@@ -1,6 +1,7 @@
 # Students by items, both ordered; each cell says what was answered.
 
-grid_signs <- c(right = "\u25cf", partly = "\u25d1", wrong = "\u00d7", blank = "", waiting = "?", "not given" = "\u2013")
+grid_signs <- c(right = "\u25cf", partly = "\u25d1", wrong = "\u00d7", blank = "", waiting = "?",
+  "not given" = "\u2013")
 
 report_grid <- function(sitting, figures, names) {
   tags <- htmltools::tags
@@ -13,12 +14,16 @@ report_grid <- function(sitting, figures, names) {
   head <- paste0("<thead><tr><th>Student</th><th class=\"n\">Score</th><th>Level</th>",
     paste0("<th class=\"n\">", escape(grid$item), "</th>", collapse = ""), "</tr></thead>")
   cells <- matrix(grid_cell(grid), length(grid$student))
-  body <- paste0("<tr><th scope=\"row\">", label, "</th><td class=\"n\">", percent(figures$students$share[row]), "</td><td class=\"level\">",
+  body <- paste0("<tr><th scope=\"row\">", label, "</th><td class=\"n\">", percent(figures$students$share[row]),
+    "</td><td class=\"level\">",
     level_chip(level, levels), "</td>", apply(cells, 1, paste, collapse = ""), "</tr>", collapse = "")
-  tags$section(id = "grid", tags$h2("Every answer"), tags$p(class = "finding", say_grid(figures$students, figures$items)),
-    tags$p(class = "help", htmltools::HTML(paste0("<span class=\"", gsub(" ", "-", names(grid_signs)), " chip\">", grid_signs, "</span> ", names(grid_signs), collapse = " &nbsp; ")),
+  tags$section(id = "grid", tags$h2("Every answer"),
+    tags$p(class = "finding", say_grid(figures$students, figures$items)),
+    tags$p(class = "help", htmltools::HTML(paste0("<span class=\"", gsub(" ", "-", names(grid_signs)), " chip\">",
+      grid_signs, "</span> ", names(grid_signs), collapse = " &nbsp; ")),
       " \u00b7 hold the pointer over a cell to read the answer."),
-    tags$div(class = "wide", htmltools::HTML(paste0("<table class=\"grid\">", head, "<tbody>", body, "</tbody></table>"))))
+    tags$div(class = "wide", htmltools::HTML(paste0("<table class=\"grid\">", head, "<tbody>", body,
+      "</tbody></table>"))))
 }
 
 grid_cell <- function(grid) {
@@ -29,5 +34,6 @@ grid_cell <- function(grid) {
 
 level_chip <- function(level, levels) {
   at <- match(level, levels)
-  ifelse(is.na(at), "", paste0("<span style=\"color:", level_colours(length(levels))[at], "\">", level_signs(length(levels))[at], "</span> ", escape(level)))
+  ifelse(is.na(at), "", paste0("<span style=\"color:", level_colours(length(levels))[at], "\">",
+    level_signs(length(levels))[at], "</span> ", escape(level)))
 }

@@ -41,25 +41,38 @@ report_figures <- function(sitting) {
 
 report_head <- function(sitting, figures, names) {
   tags <- htmltools::tags
-  test <- figures$test
   settings <- sitting$settings
-  top <- names(settings$levels)[max(1, length(settings$levels) - 1)]
-  reached <- sum(match(figures$students$level, names(settings$levels)) >= match(top, names(settings$levels)), na.rm = TRUE)
-  tile <- function(value, label, note = NULL) tags$div(class = "tile", tags$b(value), tags$span(label), if (length(note)) tags$small(note))
+  about <- c(if (!is.na(settings$date)) settings$date, count_of(figures$test$items, "item"),
+    paste(plain_points(figures$test$points), "points"))
   tags$header(
     tags$div(class = "titles", tags$h1(printable(settings$title)),
-      tags$p(printable(paste0(if (!is.na(settings$date)) paste0(settings$date, " \u00b7 "), count_of(test$items, "item"), " \u00b7 ",
-        plain_points(test$points), " points")))),
+      tags$p(printable(paste(about, collapse = " \u00b7 ")))),
     if (names) tags$button(id = "names", type = "button", `aria-pressed` = "false", "Hide names"),
-    tags$div(class = "tiles",
-      tile(percent(test$mean_share), "of the points on average", paste0(number(test$mean, 1), " of ", plain_points(test$points))),
-      tile(test$n, "students sat it", if (test$absent) paste(test$absent, "absent")),
-      tile(reached, paste("reached", top, if (top != names(settings$levels)[length(settings$levels)]) "or above"), if (test$n) paste0(percent(reached / test$n), " of them")),
-      tile(if (is.na(test$alpha)) "\u2013" else alpha_words$word[findInterval(test$alpha, alpha_words$from)], "reliability",
-        if (is.na(test$alpha)) test$reason else paste0("alpha ", number(test$alpha), ", scores good to \u00b1", number(test$sem, 1)))
-    ),
+    report_tiles(figures, names(settings$levels)),
     tags$section(class = "first", tags$h2("Look at this first"), look_list(figures$look))
   )
+}
+
+report_tiles <- function(figures, levels) {
+  test <- figures$test
+  top <- levels[max(1, length(levels) - 1)]
+  reached <- sum(match(figures$students$level, levels) >= match(top, levels), na.rm = TRUE)
+  htmltools::tags$div(
+    class = "tiles",
+    tile(percent(test$mean_share), "of the points on average",
+      paste0(number(test$mean, 1), " of ", plain_points(test$points))),
+    tile(test$n, "students sat it", if (test$absent) paste(test$absent, "absent")),
+    tile(reached, paste("reached", top, if (top != levels[length(levels)]) "or above"),
+      if (test$n) paste(percent(reached / test$n), "of them")),
+    tile(if (is.na(test$alpha)) "\u2013" else alpha_word(test$alpha), "reliability",
+      if (is.na(test$alpha)) test$reason
+      else paste0("alpha ", number(test$alpha), ", scores good to \u00b1", number(test$sem, 1)))
+  )
+}
+
+tile <- function(value, label, note = NULL) {
+  htmltools::tags$div(class = "tile", htmltools::tags$b(value), htmltools::tags$span(label),
+    if (length(note)) htmltools::tags$small(note))
 }
 
 look_list <- function(look, most = 5) {
@@ -92,7 +105,8 @@ report_notes <- function(sitting, names) {
   tags$section(id = "notes", tags$h2("Notes on the data"),
     lapply(describe_sitting(sitting)[-1], function(line) tags$p(printable(line))),
     if (nrow(findings)) tags$ul(lapply(seq_len(nrow(findings)), function(row) {
-      tags$li(tags$b(class = findings$severity[row], findings$severity[row]), " ", printable(where[row]), ": ", printable(what[row]), " ",
+      tags$li(tags$b(class = findings$severity[row], findings$severity[row]), " ", printable(where[row]), ": ",
+        printable(what[row]), " ",
         printable(findings$action[row]))
     })) else tags$p("Everything adds up.")
   )

@@ -10,18 +10,23 @@ report_standards <- function(figures) {
   tags$section(id = "standards", tags$h2("The standards"), tags$p(class = "finding", finding),
     tags$div(class = "wide", htmltools::HTML(standards_table(standards, tree))), level_legend(settings_of(standards)),
     if (length(say_thin(standards))) tags$p(class = "help", say_thin(standards)),
-    if (!is.null(figures$by)) page_picture(ggplot2::autoplot(figures$by_section), height = 1.6 + 0.38 * nrow(standards)))
+    if (!is.null(figures$by)) page_picture(ggplot2::autoplot(figures$by_section),
+      height = 1.6 + 0.38 * nrow(standards)))
 }
 
 standards_table <- function(standards, tree) {
   levels <- names(settings_of(standards)$levels)
   depth <- vapply(standards$code, function(code) length(ancestors(code, tree)), 0L)
   rows <- paste0(
-    "<tr><td style=\"padding-left:", 0.4 + 1.2 * depth, "em\"><b>", escape(standards$code), "</b> ", escape(standards$title), "</td><td class=\"n\">",
-    standards$items, "</td><td class=\"n\">", standards$n, "</td><td>", share_bar(standards$share), " ", percent(standards$share), "<small>",
-    between(standards$share_low, standards$share_high), "</small></td><td>", level_strip(standards, levels), "</td></tr>"
+    "<tr><td style=\"padding-left:", 0.4 + 1.2 * depth, "em\"><b>", escape(standards$code), "</b> ",
+      escape(standards$title), "</td><td class=\"n\">",
+    standards$items, "</td><td class=\"n\">", standards$n, "</td><td>", share_bar(standards$share), " ",
+      percent(standards$share), "<small>",
+    between(standards$share_low, standards$share_high), "</small></td><td>", level_strip(standards, levels),
+      "</td></tr>"
   )
-  paste0("<table class=\"plain\"><thead><tr><th>Standard</th><th class=\"n\">Items</th><th class=\"n\">Students</th><th>Mean score</th>",
+  paste0("<table class=\"plain\"><thead><tr><th>Standard</th><th class=\"n\">Items</th><th class=\"n\">Students</th>",
+    "<th>Mean score</th>",
     "<th>Students in each level</th></tr></thead><tbody>", paste(rows, collapse = ""), "</tbody></table>")
 }
 
@@ -32,13 +37,18 @@ level_strip <- function(standards, levels) {
   pieces <- vapply(seq_along(levels), function(k) {
     share <- standards[[levels[k]]]
     dark <- k == 1 || k > length(levels) / 2
-    ifelse(is.na(share) | share == 0, "", paste0("<span style=\"width:", round(100 * share, 1), "%;background:", colour[k], ";color:", if (dark) "#fff" else ink[["ink"]],
-      "\" title=\"", escape(paste0(levels[k], ": ", percent(share))), "\">", sign[k], ifelse(share >= 0.12, paste0(" ", percent(share)), ""), "</span>"))
+    ifelse(is.na(share) | share == 0, "",
+      paste0("<span style=\"width:", round(100 * share, 1), "%;background:", colour[k], ";color:",
+        if (dark) "#fff" else ink[["ink"]],
+      "\" title=\"", escape(paste0(levels[k], ": ", percent(share))), "\">", sign[k],
+        ifelse(share >= 0.12, paste0(" ", percent(share)), ""), "</span>"))
   }, character(nrow(standards)))
   paste0("<span class=\"strip\">", apply(matrix(pieces, nrow(standards)), 1, paste, collapse = ""), "</span>")
 }
 
 level_legend <- function(settings) {
   levels <- names(settings$levels)
-  htmltools::tags$p(class = "help", htmltools::HTML(paste0(level_chip(levels, levels), " from ", percent(unlist(settings$levels)), collapse = " &nbsp; ")))
+  htmltools::tags$p(class = "help",
+    htmltools::HTML(paste0(level_chip(levels, levels), " from ", percent(unlist(settings$levels)),
+      collapse = " &nbsp; ")))
 }

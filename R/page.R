@@ -51,7 +51,8 @@ page_picture <- function(plot, width = 11, height = 5) {
   plot <- plot + ggplot2::labs(title = NULL, subtitle = NULL, caption = NULL)
   drawn <- svglite::svgstring(width = width, height = height, bg = "transparent", standalone = FALSE)
   tryCatch(print(plot), finally = grDevices::dev.off())
-  text <- sub("<svg ", paste0("<svg role=\"img\" aria-label=\"", escape(finding), "\" "), as.character(drawn()), fixed = TRUE)
+  text <- sub("<svg ", paste0("<svg role=\"img\" aria-label=\"", escape(finding), "\" "), as.character(drawn()),
+    fixed = TRUE)
   htmltools::tags$figure(
     htmltools::tags$p(class = "finding", finding), htmltools::tags$p(class = "help", shows),
     htmltools::HTML(sub("<\\?xml[^>]*>", "", text))
@@ -70,5 +71,6 @@ who <- function(students, names) {
 }
 
 share_bar <- function(share, class = "") {
-  paste0("<span class=\"bar ", class, "\"><span style=\"width:", round(100 * pmin(1, ifelse(is.na(share), 0, share)), 1), "%\"></span></span>")
+  paste0("<span class=\"bar ", class, "\"><span style=\"width:",
+    round(100 * pmin(1, ifelse(is.na(share), 0, share)), 1), "%\"></span></span>")
 }

@@ -14,18 +14,22 @@ autoplot.pregunta_sitting <- function(object, names = TRUE, ...) {
   many <- length(grid$student) > 60
   ggplot2::ggplot(cells, ggplot2::aes(.data$item, .data$student, fill = .data$kind)) +
     ggplot2::geom_tile(colour = ink[["paper"]], linewidth = if (many) 0.15 else 0.4) +
-    ggplot2::geom_point(data = cells[cells$kind == "wrong", ], shape = 4, size = if (many) 0.6 else 1.2, colour = ink[["ink"]]) +
+    ggplot2::geom_point(data = cells[cells$kind == "wrong", ], shape = 4, size = if (many) 0.6 else 1.2,
+      colour = ink[["ink"]]) +
     ggplot2::scale_fill_manual(values = grid_colours, breaks = names(grid_colours), drop = FALSE, name = NULL) +
-    ggplot2::scale_y_discrete(labels = stats::setNames(paste0(label, "  ", percent(students$share)), students$student)) +
+    ggplot2::scale_y_discrete(labels = stats::setNames(paste0(label, "  ", percent(students$share)),
+      students$student)) +
     ggplot2::scale_x_discrete(position = "top") +
-    titles(say_grid(students, items), "Students by items; absent students are left out. A cross marks a wrong answer.") +
+    titles(say_grid(students, items),
+      "Students by items; absent students are left out. A cross marks a wrong answer.") +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
     ggplot2::theme(panel.grid = ggplot2::element_blank(), legend.position = "bottom", legend.justification = "left",
       axis.text.y = ggplot2::element_text(size = if (many) 4.6 else 8), axis.text.x = ggplot2::element_text(size = 8))
 }
 
-grid_colours <- c(right = "#0B5A5A", partly = "#7DB5AC", wrong = "#EAD9AE", blank = "#FFFFFF", waiting = "#C9C4B8", "not given" = "#FBF8F1")
+grid_colours <- c(right = "#0B5A5A", partly = "#7DB5AC", wrong = "#EAD9AE", blank = "#FFFFFF", waiting = "#C9C4B8",
+  "not given" = "#FBF8F1")
 
 # Students (strongest first) by items (hardest first): what each cell is, the
 # answer and the points.
@@ -45,7 +49,8 @@ answer_grid <- function(sitting) {
   kind[state %in% c("omitted", "not reached")] <- "blank"
   kind[state == "pending"] <- "waiting"
   kind[state %in% c("not given", "excused")] <- "not given"
-  list(student = students$student[rows], item = sitting$items$item[columns], kind = kind, answers = answers, points = points)
+  list(student = students$student[rows], item = sitting$items$item[columns], kind = kind, answers = answers,
+    points = points)
 }
 
 student_label <- function(students, names) {

@@ -9,16 +9,20 @@ autoplot.pregunta_items <- function(object, options = NULL, ...) {
   low <- min(-0.25, table$discrimination - 0.05)
   zones <- data.frame(
     x = c(0.985, 0.015, 0.985), y = c(low + 0.03, 0.97, 0.97), hjust = c(1, 0, 1),
-    label = c("the strong do worse: read it again", "hard, and tells strong from weak", "easy, and tells strong from weak")
+    label = c("the strong do worse: read it again", "hard, and tells strong from weak",
+      "easy, and tells strong from weak")
   )
   ggplot2::ggplot(table, ggplot2::aes(.data$difficulty, .data$discrimination)) +
     ggplot2::annotate("rect", xmin = 0, xmax = 1, ymin = low, ymax = 0, fill = ink[["wash"]]) +
-    ggplot2::geom_vline(xintercept = c(thresholds$hard, thresholds$easy), colour = ink[["grey"]], linetype = "22", linewidth = 0.4) +
+    ggplot2::geom_vline(xintercept = c(thresholds$hard, thresholds$easy), colour = ink[["grey"]], linetype = "22",
+      linewidth = 0.4) +
     ggplot2::geom_hline(yintercept = 0, colour = ink[["grey"]], linewidth = 0.4) +
-    ggplot2::geom_text(ggplot2::aes(.data$x, .data$y, label = .data$label, hjust = .data$hjust), zones, inherit.aes = FALSE,
+    ggplot2::geom_text(ggplot2::aes(.data$x, .data$y, label = .data$label, hjust = .data$hjust), zones,
+      inherit.aes = FALSE,
       size = 3.3, colour = ink[["grey"]], fontface = "italic") +
     ggplot2::geom_point(ggplot2::aes(colour = .data$look, shape = .data$look), size = 2.6) +
-    ggrepel::geom_text_repel(ggplot2::aes(label = .data$item, colour = .data$look), size = 3.5, seed = 1, box.padding = 0.3,
+    ggrepel::geom_text_repel(ggplot2::aes(label = .data$item, colour = .data$look), size = 3.5, seed = 1,
+      box.padding = 0.3,
       min.segment.length = 0.2, max.overlaps = Inf, segment.colour = ink[["grey"]], segment.size = 0.3) +
     ggplot2::scale_colour_manual(values = c("FALSE" = ink[["teal"]], "TRUE" = ink[["ochre"]])) +
     ggplot2::scale_shape_manual(values = c("FALSE" = 19, "TRUE" = 17)) +
@@ -26,7 +30,8 @@ autoplot.pregunta_items <- function(object, options = NULL, ...) {
     ggplot2::scale_y_continuous(breaks = seq(-1, 1, 0.2), limits = c(low, 1), expand = ggplot2::expansion(0)) +
     titles(
       if (is.null(look)) paste0("The hardest item is ", hardest(object), ".") else say_items(object, look),
-      paste0("Each item by the share of its points earned (right is easy) and how well it tells strong from weak (top is well).",
+      paste0("Each item by the share of its points earned (right is easy) and how well it tells strong from weak ",
+        "(top is well).",
         if (any(table$look)) " Ochre triangles need a look." else ""),
       if (nrow(missing)) paste0("Not shown: ", some_of(paste0(missing$item, " (", missing$reason, ")"), 4), ".")
     ) +

@@ -45,7 +45,8 @@ autoplot.pregunta_students <- function(object, ...) {
   top <- max(tapply(bars$Freq, bars$bin, sum), 1)
   labels <- data.frame(
     x = (cuts + c(cuts[-1], 1)) / 2, y = top * 1.13,
-    label = paste0(level_signs(length(levels)), " ", levels, "\n", n, if (length(scored$share)) paste0(" (", percent(n / nrow(scored)), ")"))
+    label = paste0(levels, "\n", n,
+      if (length(scored$share)) paste0(" (", percent(n / nrow(scored)), ")"))
   )
   ggplot2::ggplot(bars, ggplot2::aes(.data$bin, .data$Freq, fill = .data$level)) +
     ggplot2::geom_vline(xintercept = cuts[-1], colour = ink[["grey"]], linetype = "22", linewidth = 0.4) +

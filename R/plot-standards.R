@@ -3,7 +3,8 @@
 autoplot.pregunta_standards <- function(object, ...) {
   by <- attr(object, "by")
   if (identical(by, "student")) {
-    abort_pregunta("call", "A summary by student is not drawn here.", NULL, "Draw summarise_standards() of the class or by a column.")
+    abort_pregunta("call", "A summary by student is not drawn here.", NULL,
+      "Draw summarise_standards() of the class or by a column.")
   }
   tree <- attr(object, "tree")
   codes <- unique(object$code)
@@ -20,9 +21,11 @@ autoplot.pregunta_standards <- function(object, ...) {
   beside <- ggplot2::position_dodge(width = if (groups > 1) 0.6 else 0)
   ggplot2::ggplot(table, ggplot2::aes(.data$share, .data$code, colour = .data$group, shape = .data$group)) +
     ggplot2::geom_vline(xintercept = unlist(levels)[-1], colour = ink[["grey"]], linetype = "22", linewidth = 0.4) +
-    ggplot2::geom_linerange(ggplot2::aes(xmin = pmax(0, .data$low), xmax = pmin(1, .data$high)), position = beside, linewidth = 0.7, na.rm = TRUE) +
+    ggplot2::geom_linerange(ggplot2::aes(xmin = pmax(0, .data$low), xmax = pmin(1, .data$high)), position = beside,
+      linewidth = 0.7, na.rm = TRUE) +
     ggplot2::geom_point(position = beside, size = 2.6, na.rm = TRUE) +
-    ggplot2::scale_colour_manual(values = rev(group_colours(groups)), name = by, guide = ggplot2::guide_legend(reverse = TRUE)) +
+    ggplot2::scale_colour_manual(values = rev(group_colours(groups)), name = by,
+      guide = ggplot2::guide_legend(reverse = TRUE)) +
     ggplot2::scale_shape_manual(values = rev(rep_len(c(19, 17, 15, 18, 8, 3), groups)), name = by,
       guide = ggplot2::guide_legend(reverse = TRUE)) +
     ggplot2::scale_y_discrete(labels = stats::setNames(label, codes)) +

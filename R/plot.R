@@ -43,7 +43,8 @@ theme_paper <- function() {
 }
 
 titles <- function(finding, shows, caption = NULL) {
-  ggplot2::labs(title = broken(finding, 84), subtitle = broken(shows, 105), caption = if (!is.null(caption)) broken(caption, 110))
+  ggplot2::labs(title = broken(finding, 84), subtitle = broken(shows, 105),
+    caption = if (!is.null(caption)) broken(caption, 110))
 }
 
 broken <- function(text, width) paste(strwrap(printable(text), width), collapse = "\n")

@@ -55,22 +55,25 @@ check_codes_known <- function(items, options, standards, misconceptions) {
   findings <- list()
   with_code <- lengths(split_codes(items$standards)) > 0
   if (any(with_code)) {
-    findings <- lapply(items$item[!with_code], function(item) finding("warning", origin_of(items),
-      "standards", item, "is an item without a standard",
-      "It counts in the test but in no standard. Add a code."))
+    findings <- lapply(items$item[!with_code], function(item) {
+      finding("warning", origin_of(items), "standards", item, "is an item without a standard",
+        "It counts in the test but in no standard. Add a code.")
+    })
   }
   if (nrow(misconceptions)) {
     unknown <- setdiff(options$misconception[!is.na(options$misconception)], misconceptions$code)
-    findings <- c(findings, lapply(unknown, function(code) finding("warning", origin_of(options),
-      "misconception", code, "is a misconception that is not listed",
-      did_you_mean(code, misconceptions$code),
-      line = line_of(options)[match(code, options$misconception)])))
+    findings <- c(findings, lapply(unknown, function(code) {
+      finding("warning", origin_of(options), "misconception", code, "is a misconception that is not listed",
+        did_you_mean(code, misconceptions$code), line = line_of(options)[match(code, options$misconception)])
+    }))
   }
   used <- unlist(split_codes(items$standards))
   used <- unique(c(used, unlist(lapply(used, ancestors, standards = standards))))
   idle <- setdiff(standards$code, used)
-  c(findings, lapply(idle, function(code) finding("note", origin_of(standards), "code", code,
-    "is a standard that no item asks about", "Nothing to do, if that was meant.")))
+  c(findings, lapply(idle, function(code) {
+    finding("note", origin_of(standards), "code", code, "is a standard that no item asks about",
+      "Nothing to do, if that was meant.")
+  }))
 }
 
 check_keys_offered <- function(items, options) {

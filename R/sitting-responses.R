@@ -20,7 +20,8 @@ arrange_responses <- function(responses, items, settings) {
 arrange_wide <- function(responses, items) {
   line <- line_of(responses)
   student <- trim_text(responses$student)
-  empty <- rowSums(!vapply(responses, function(x) is_blank(x), logical(nrow(responses))) |> matrix(nrow(responses))) == 0
+  empty <- rowSums(!vapply(responses, function(x) is_blank(x),
+    logical(nrow(responses))) |> matrix(nrow(responses))) == 0
   nameless <- which(is_blank(student) & !empty)
   if (length(nameless)) {
     abort_cell(responses, nameless[1], "student", "A row of responses has no student.",
@@ -38,7 +39,8 @@ arrange_wide <- function(responses, items) {
   other <- setdiff(names(responses), c("student", "attempt", items$item, given_names))
   list(
     student = student[use], line = line[use],
-    attempt = if ("attempt" %in% names(responses)) trim_text(responses$attempt)[use] else rep(NA_character_, length(use)),
+    attempt = if ("attempt" %in% names(responses)) trim_text(responses$attempt)[use]
+      else rep(NA_character_, length(use)),
     answers = lapply(items$item, function(item) {
       if (item %in% names(responses)) as.character(responses[[item]])[use]
       else if (paste(item, "points") %in% names(responses)) rep(NA_character_, length(use))
@@ -50,11 +52,14 @@ arrange_wide <- function(responses, items) {
     about = lapply(responses[other], function(x) as_text(x)[use]) |>
       as.data.frame(check.names = FALSE, stringsAsFactors = FALSE),
     findings = c(
-      lapply(items$item[!there], function(item) finding("warning", origin_of(responses), item, NA,
-        "has no column in the responses", "It is not counted. Add the column, or take the item out of items.csv.")),
-      lapply(setdiff(other, known_student_columns), function(column) finding("note",
-        origin_of(responses), column, NA, "is a column that is no item",
-        "If it is a question, add it to items.csv. Otherwise it is kept with the students."))
+      lapply(items$item[!there], function(item) {
+        finding("warning", origin_of(responses), item, NA, "has no column in the responses",
+          "It is not counted. Add the column, or take the item out of items.csv.")
+      }),
+      lapply(setdiff(other, known_student_columns), function(column) {
+        finding("note", origin_of(responses), column, NA, "is a column that is no item",
+          "If it is a question, add it to items.csv. Otherwise it is kept with the students.")
+      })
     )
   )
 }

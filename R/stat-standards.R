@@ -79,7 +79,8 @@ student_standards <- function(sitting, tree, scores) {
 standards_in_use <- function(sitting) {
   standards <- sitting$standards
   tags <- split_codes(sitting$items$standards)
-  with_parents <- lapply(tags, function(codes) unique(c(codes, unlist(lapply(codes, ancestors, standards = standards)))))
+  with_parents <- lapply(tags,
+    function(codes) unique(c(codes, unlist(lapply(codes, ancestors, standards = standards)))))
   codes <- tree_order(standards)
   items <- lapply(codes, function(code) which(vapply(with_parents, function(tag) code %in% tag, TRUE)))
   used <- lengths(items) > 0

@@ -3,7 +3,8 @@
 write_whole <- function(path, write) {
   folder <- dirname(path)
   if (!dir.exists(folder)) {
-    abort_pregunta("output", paste0("There is no folder ", quoted(folder), " to write to."), NULL, "Make it first, or name another.")
+    abort_pregunta("output", paste0("There is no folder ", quoted(folder), " to write to."), NULL,
+      "Make it first, or name another.")
   }
   if (dir.exists(path)) {
     abort_pregunta("output", paste0(quoted(path), " is a folder, not a file."), NULL, "Give the name of a file in it.")

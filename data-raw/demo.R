@@ -3,7 +3,7 @@
 # Everything in it is invented, and things are planted in it to be found.
 # Run from the project's root: Rscript data-raw/demo.R
 set.seed(20260914, kind = "Mersenne-Twister", normal.kind = "Inversion", sample.kind = "Rejection")
-root <- "inst/demo"
+root <- "inst/extdata/demo"
 
 write_csv <- function(table, folder, name) {
   dir.create(file.path(root, folder), recursive = TRUE, showWarnings = FALSE)
@@ -56,7 +56,8 @@ misconceptions <- data.frame(
 item <- function(id, type, key, standards, prompt, options = NULL, points = 1, scoring = "", thinking = "recall",
                  easy = 0, slope = 1.1, pull = NULL, rationale = "", codes = NULL) {
   list(id = id, type = type, key = key, standards = standards, prompt = prompt, options = options, points = points,
-    scoring = scoring, thinking = thinking, easy = easy, slope = slope, pull = pull, rationale = rationale, codes = codes)
+    scoring = scoring, thinking = thinking, easy = easy, slope = slope, pull = pull, rationale = rationale,
+      codes = codes)
 }
 
 items <- list(
@@ -64,7 +65,8 @@ items <- list(
     c(A = "The tide", B = "The seabed", C = "The quay", D = "The salt"), easy = 30,
     rationale = "The water rises and falls; the quay stays where it is."),
   item("Q2", "choice", "C", "TC.1.a", "What pulls hardest on the sea and so makes most of the tide?",
-    c(A = "The wind", B = "The sun", C = "The moon", D = "The turning of the earth"), easy = 1.0, pull = c(A = 4, B = 2, D = 1.5),
+    c(A = "The wind", B = "The sun", C = "The moon", D = "The turning of the earth"), easy = 1.0,
+      pull = c(A = 4, B = 2, D = 1.5),
     rationale = "The moon is small but near.", codes = c(A = "WIND")),
   item("Q3", "choice", "B", "TC.1.b", "When are spring tides?",
     c(A = "In March, April and May", B = "At new and full moon", C = "After a storm", D = "When ice melts"), easy = 0.3,
@@ -76,16 +78,20 @@ items <- list(
     c(A = "It runs hardest", B = "It runs inland", C = "It runs out to sea", D = "It hardly runs"), easy = 0.9,
     pull = c(A = 2, B = 1, C = 2), rationale = "Slack water is the pause between flood and ebb."),
   item("Q6", "choice", "A", "TC.2.b", "What drives the great currents at the surface of the ocean?",
-    c(A = "Steady winds", B = "The moon", C = "Rivers", D = "Whales and fish"), easy = 0.4, pull = c(B = 3, C = 3, D = 0.5),
+    c(A = "Steady winds", B = "The moon", C = "Rivers", D = "Whales and fish"), easy = 0.4,
+      pull = c(B = 3, C = 3, D = 0.5),
     rationale = "Here it is the wind, unlike with tides."),
   item("Q7", "choice", "B", "TC.1.b", "At half moon the tidal range at the quay is ...",
     c(A = "as always", B = "largest", C = "smallest", D = "zero"), easy = 0.6, pull = c(A = 3, B = 3, D = 0.8),
     rationale = "At half moon sun and moon pull at right angles: neap tide."), # planted: the key should be C
   item("Q8", "choice", "C", "TC.2.c", "You paddle a kayak home against a 3-knot ebb at 3 knots. What happens?",
-    c(A = "You get home late", B = "You drift into the marsh", C = "You stay where you are", D = "You go twice as fast"),
-    easy = 0.8, thinking = "use", pull = c(A = 3, B = 1.5, D = 0.7), rationale = "3 knots forward less 3 knots back is none."),
+    c(A = "You get home late", B = "You drift into the marsh", C = "You stay where you are",
+      D = "You go twice as fast"),
+    easy = 0.8, thinking = "use", pull = c(A = 3, B = 1.5, D = 0.7),
+      rationale = "3 knots forward less 3 knots back is none."),
   item("Q9", "choice", "C", "TC.1.a", "No wind for a week. What happens to the tides?",
-    c(A = "They stop", B = "They get much smaller", C = "They go on as before", D = "They come once a day"), easy = -0.6,
+    c(A = "They stop", B = "They get much smaller", C = "They go on as before", D = "They come once a day"),
+      easy = -0.6,
     thinking = "reason", pull = c(A = 1.2, B = 9, D = 1), rationale = "Tides do not need wind.",
     codes = c(A = "WIND", B = "WIND", D = "ONE-HIGH")),
   item("Q10", "choice", "B", "TC.1.a", "Why are there two high tides a day and not one?",
@@ -93,38 +99,50 @@ items <- list(
       D = "The wind turns at noon"), easy = -0.4, thinking = "reason", pull = c(A = 3, C = 4, D = 1.2),
     rationale = "One bulge is towards the moon, one away from it.", codes = c(A = "ONE-HIGH", D = "WIND")),
   item("Q11", "choice", "A", "TC.2.a", "Low water was at 11:00. At 11:20 the stream at the bridge ...",
-    c(A = "still runs out", B = "runs in hard", C = "has stopped for the day", D = "hardly runs"), easy = 0.1, slope = -0.9,
-    thinking = "reason", pull = c(B = 0.8, C = 1, D = 5), rationale = "In narrow places the stream turns after low water.",
+    c(A = "still runs out", B = "runs in hard", C = "has stopped for the day", D = "hardly runs"), easy = 0.1,
+      slope = -0.9,
+    thinking = "reason", pull = c(B = 0.8, C = 1, D = 5),
+      rationale = "In narrow places the stream turns after low water.",
     codes = c(D = "SLACK-LOW")), # planted: who has learnt the rule of thumb gets it wrong
   item("Q12", "choice", "D", "TC.1.c", "Heights in the table count from ...",
     c(A = "the top of the quay", B = "the deepest point", C = "the mast", D = "the chart's zero level"), easy = 0.5,
     pull = c(A = 3, B = 3, C = 0.6), rationale = "Chart and table share one zero."),
   item("Q13", "choice", "B|D", "TC.2.c", "Name one sign that the ebb has begun.",
-    c(A = "Waves get higher", B = "Moored boats swing round", C = "Gulls fall silent", D = "A wet line shows on the wall"),
+    c(A = "Waves get higher", B = "Moored boats swing round", C = "Gulls fall silent",
+      D = "A wet line shows on the wall"),
     easy = 1.1, pull = c(A = 4, C = 1), rationale = "Both B and D show it."),
   item("Q14", "choice", "C", "TC.2.b", "Which way do surface currents turn in the oceans of the northern half?",
     c(A = "Anticlockwise", B = "Straight north", C = "Clockwise", D = "Straight south", E = "To and fro"), easy = -1.3,
-    slope = 0.5, pull = c(A = 1, B = 1, D = 1, E = 1), rationale = "The turning earth bends them to the right."), # planted: guessing
+    slope = 0.5, pull = c(A = 1, B = 1, D = 1, E = 1), rationale = "The turning earth bends them to the right."),
+      # planted: guessing
   item("Q15", "multiple", "A;C", "TC.1.a", "Which two pull on the sea and make tides?",
     c(A = "Moon", B = "Wind", C = "Sun", D = "Clouds", E = "Rivers"), points = 2, scoring = "each", easy = 0.4,
     rationale = "Wind makes waves, not tides.", codes = c(B = "WIND")),
   item("Q16", "multiple", "B;D;E", "TC.2.c", "What belongs in the boat before you cast off?",
-    c(A = "A second anchor chain", B = "Life jackets", C = "Full sails", D = "Tide table", E = "A way to call for help"),
+    c(A = "A second anchor chain", B = "Life jackets", C = "Full sails", D = "Tide table",
+      E = "A way to call for help"),
     points = 3, scoring = "each", easy = 0.9, rationale = "Jackets, table, and a call for help."),
   item("Q17", "text", "ebb|ebb tide|the ebb", "TC.2.a", "What is the falling tide called?", easy = 0.9,
     pull = c(flood = 3, "low tide" = 2, ebbe = 1, eb = 1, neap = 1), rationale = "It is called the ebb."),
   item("Q18", "text", "neap|neap tide", "TC.1.b", "What is a tide of small range called?", easy = -0.1,
-    pull = c("low tide" = 4, "neep tide" = 1.5, "little tide" = 1, ebb = 1.5, slack = 1), rationale = "It is called neap."),
-  item("Q19", "number", "4.2\u00b10.1", "TC.1.c", "High water 5.1 m, low water 0.9 m. How many metres is the range?", easy = 0.6,
+    pull = c("low tide" = 4, "neep tide" = 1.5, "little tide" = 1, ebb = 1.5, slack = 1),
+      rationale = "It is called neap."),
+  item("Q19", "number", "4.2\u00b10.1", "TC.1.c", "High water 5.1 m, low water 0.9 m. How many metres is the range?",
+    easy = 0.6,
     thinking = "use", pull = c("6" = 4, "4" = 1, "0.42" = 0.6, "5.1" = 1.2), rationale = "5.1 - 0.9 = 4.2"),
-  item("Q20", "number", "1.5..2", "TC.2.a", "A stream of 2 knots carries you how many nautical miles in 50 minutes?", easy = -0.3,
+  item("Q20", "number", "1.5..2", "TC.2.a", "A stream of 2 knots carries you how many nautical miles in 50 minutes?",
+    easy = -0.3,
     thinking = "use", pull = c("2.5" = 1, "100" = 3, "1" = 2, "40" = 1), rationale = "2 x 50/60 = 1.7"),
-  item("Q21", "order", "C>A>D>B", "TC.2.a", "Put in order from low water: A flood, B ebb, C slack at low, D slack at high",
+  item("Q21", "order", "C>A>D>B", "TC.2.a",
+    "Put in order from low water: A flood, B ebb, C slack at low, D slack at high",
     points = 2, scoring = "each", thinking = "use", easy = 0.2, rationale = "Slack, flood, slack, ebb."),
-  item("Q22", "match", "1=B;2=C;3=A", "TC.1.b", "Match: 1 spring tide, 2 neap tide, 3 slack; A no stream, B large range, C small range",
+  item("Q22", "match", "1=B;2=C;3=A", "TC.1.b",
+    "Match: 1 spring tide, 2 neap tide, 3 slack; A no stream, B large range, C small range",
     points = 3, scoring = "each", easy = 0.3, rationale = "Spring is large, neap is small, slack is still."),
-  item("Q23", "mark", "", "TC.1.c", "Read the gauge at the quay three times and note height and time.", points = 4, thinking = "use", easy = 0.5),
-  item("Q24", "open", "", "TC.2.c", "Plan a trip to the island and back. Say when you leave and why.", points = 3, thinking = "reason", easy = -0.2)
+  item("Q23", "mark", "", "TC.1.c", "Read the gauge at the quay three times and note height and time.", points = 4,
+    thinking = "use", easy = 0.5),
+  item("Q24", "open", "", "TC.2.c", "Plan a trip to the island and back. Say when you leave and why.", points = 3,
+    thinking = "reason", easy = -0.2)
 )
 
 # ---- answers ---------------------------------------------------------------
@@ -152,13 +170,15 @@ answer_multiple <- function(one, shift) {
 }
 
 answer_word <- function(one, shift) {
-  spelled <- switch(one$id, Q17 = c("ebb", "Ebb", "ebb tide", " the  ebb", "EBB"), Q18 = c("neap", "Neap tide", "neap tide"))
+  spelled <- switch(one$id, Q17 = c("ebb", "Ebb", "ebb tide", " the  ebb", "EBB"),
+    Q18 = c("neap", "Neap tide", "neap tide"))
   ifelse(stats::runif(n) < lead(one, shift), sample(spelled, n, TRUE), sample(names(one$pull), n, TRUE, one$pull))
 }
 
 answer_number <- function(one, shift) {
   right <- switch(one$id, Q19 = c("4.2", "4,2", "4.20", "4.1"), Q20 = c("1.7", "1.67", "1,7", "1.6"))
-  ifelse(stats::runif(n) < lead(one, shift), sample(right, n, TRUE, c(6, 2, 1, 1)), sample(names(one$pull), n, TRUE, one$pull))
+  ifelse(stats::runif(n) < lead(one, shift), sample(right, n, TRUE, c(6, 2, 1, 1)),
+    sample(names(one$pull), n, TRUE, one$pull))
 }
 
 answer_order <- function(one, shift) {
@@ -209,7 +229,8 @@ responses[31, 12:26] <- ""
 halves[, 2:11] <- ""
 trial <- responses[1, ] # planted: the teacher's own trial run
 trial$student <- "trial-lantern"
-trial[, -1] <- c(rep("A", 14), "A;C", "B;D;E", "ebb", "neap", "4.2", "1.7", "C>A>D>B", "1=B;2=C;3=A", "4", "Just trying.", "")
+trial[, -1] <- c(rep("A", 14), "A;C", "B;D;E", "ebb", "neap", "4.2", "1.7", "C>A>D>B", "1=B;2=C;3=A", "4",
+  "Just trying.", "")
 responses$Q12[50] <- "F" # planted: an answer that is no option
 responses$Q23[22] <- "14" # planted: 14 where 4 is the most
 responses <- rbind(trial, responses, halves)
@@ -258,21 +279,26 @@ writeLines(c("title: Tides and Currents, follow-up", "date: 2026-10-05"), file.p
 
 # ---- the knots check and the rated logbook ---------------------------------
 knots <- c("Figure eight", "Reef knot", "Bowline", "Clove hitch", "Sheet bend", "Rolling hitch")
-tied <- as.data.frame(lapply(seq_along(knots), function(k) as.character(stats::rbinom(n, 1, stats::plogis(ability + 2.2 - 0.7 * k)))))
+tied <- as.data.frame(lapply(seq_along(knots),
+  function(k) as.character(stats::rbinom(n, 1, stats::plogis(ability + 2.2 - 0.7 * k)))))
 names(tied) <- paste0("K", seq_along(knots))
 tied[away, ] <- ""
 write_csv(data.frame(student = students$student, tied), "knots", "responses.csv")
-write_csv(data.frame(item = names(tied), type = "mark", points = 1, standards = paste0("KN.", c(1, 1, 2, 2, 3, 3)), prompt = knots), "knots", "items.csv")
+write_csv(data.frame(item = names(tied), type = "mark", points = 1, standards = paste0("KN.", c(1, 1, 2, 2, 3, 3)),
+  prompt = knots), "knots", "items.csv")
 write_csv(data.frame(code = c("KN", "KN.1", "KN.2", "KN.3"), parent = c("", "KN", "KN", "KN"),
   title = c("Tie what holds", "First knots", "Knots for mooring", "Knots for towing")), "knots", "standards.csv")
 write_csv(students, "knots", "students.csv")
 writeLines(c("title: Knots check", "date: 2026-09-21"), file.path(root, "knots", "test.yml"))
 
-criteria <- c("Weather and tide noted", "Course and speed noted", "Observations in full sentences", "Sketch of the harbour")
-rated <- as.data.frame(lapply(seq_along(criteria), function(k) as.character(1 + stats::rbinom(n, 3, stats::plogis(0.8 * ability + 0.6 - 0.3 * k)))))
+criteria <- c("Weather and tide noted", "Course and speed noted", "Observations in full sentences",
+  "Sketch of the harbour")
+rated <- as.data.frame(lapply(seq_along(criteria),
+  function(k) as.character(1 + stats::rbinom(n, 3, stats::plogis(0.8 * ability + 0.6 - 0.3 * k)))))
 names(rated) <- paste0("L", seq_along(criteria))
 write_csv(data.frame(student = students$student, rated), "logbook", "responses.csv")
-write_csv(data.frame(item = names(rated), type = "mark", points = 4, standards = c("TC.1.c", "TC.2.a", "TC.2.c", "TC.2.c"), prompt = criteria), "logbook", "items.csv")
+write_csv(data.frame(item = names(rated), type = "mark", points = 4,
+  standards = c("TC.1.c", "TC.2.a", "TC.2.c", "TC.2.c"), prompt = criteria), "logbook", "items.csv")
 write_csv(standards, "logbook", "standards.csv")
 write_csv(students, "logbook", "students.csv")
 writeLines(c("title: Logbook of the harbour day", "date: 2026-09-28"), file.path(root, "logbook", "test.yml"))

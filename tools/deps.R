@@ -22,7 +22,10 @@ if (can_use_apt && (length(wanted) || !has_browser)) {
   message("Installing: ", paste(c(wanted, if (!has_browser) "chromium"), collapse = ", "))
   quietly("apt-get", c("update", "-q"))
   debian <- paste0("r-cran-", tolower(wanted))
-  offered <- vapply(debian, function(name) suppressWarnings(system2("apt-cache", c("show", name), stdout = FALSE, stderr = FALSE)) == 0, TRUE)
+  is_offered <- function(name) {
+    suppressWarnings(system2("apt-cache", c("show", name), stdout = FALSE, stderr = FALSE)) == 0
+  }
+  offered <- vapply(debian, is_offered, TRUE)
   extra <- if (!has_browser) "chromium"
   packages <- c(debian[offered], extra)
   if (length(packages)) quietly("apt-get", c("install", "-y", "-q", "--no-install-recommends", packages))

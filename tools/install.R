@@ -5,7 +5,8 @@ if (file.access(library_path, 2) != 0) {
   dir.create(library_path, recursive = TRUE, showWarnings = FALSE)
 }
 log <- ".check/install.log"
-status <- system2(file.path(R.home("bin"), "R"), c("CMD", "INSTALL", "--no-test-load", paste0("--library=", shQuote(library_path)), "."),
+status <- system2(file.path(R.home("bin"), "R"),
+  c("CMD", "INSTALL", "--no-test-load", paste0("--library=", shQuote(library_path)), "."),
   stdout = log, stderr = log)
 unlink(Sys.glob(c("src/*.o", "src/*.so")))
 if (status != 0) {

@@ -1,5 +1,6 @@
 # The linter over all R code; any lint fails.
-files <- c(list.files("R", "[.]R$", full.names = TRUE), list.files(c("tests/testthat", "tools", "bench", "data-raw"), "[.]R$", full.names = TRUE))
+files <- c(list.files("R", "[.]R$", full.names = TRUE),
+  list.files(c("tests/testthat", "tools", "bench", "data-raw"), "[.]R$", full.names = TRUE))
 files <- setdiff(files, "R/RcppExports.R")
 lints <- unlist(lapply(files, function(file) as.list(lintr::lint(file))), recursive = FALSE)
 for (lint in lints) cat(sprintf("%s:%d: %s\n", lint$filename, lint$line_number, lint$message))

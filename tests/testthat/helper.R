@@ -26,7 +26,8 @@ random_sitting <- function(n = 60, k = 12, seed = 7, ...) {
 points_of <- function(answers, type, key, scoring = NA, points = 1) {
   quiz <- sitting(
     data.frame(student = paste0("s", seq_along(answers)), Q1 = answers, Z = "x"),
-    data.frame(item = c("Q1", "Z"), type = c(type, "text"), key = c(key, "x"), points = c(points, 1), scoring = c(scoring, NA))
+    data.frame(item = c("Q1", "Z"), type = c(type, "text"), key = c(key, "x"), points = c(points, 1),
+      scoring = c(scoring, NA))
   )
   summarise_students(quiz)$points - 1
 }
@@ -60,7 +61,8 @@ pregunta <- function(...) {
   script <- Sys.getenv("PREGUNTA_EXEC", system.file("exec", "pregunta", package = "pregunta"))
   out <- tempfile()
   err <- tempfile()
-  status <- system2(file.path(R.home("bin"), "Rscript"), c(shQuote(script), shQuote(c(...))), stdout = out, stderr = err,
+  status <- system2(file.path(R.home("bin"), "Rscript"), c(shQuote(script), shQuote(c(...))), stdout = out,
+    stderr = err,
     env = c("R_TESTS=", "NO_COLOR=1"))
   read <- function(path) readLines(path, warn = FALSE, encoding = "UTF-8")
   list(status = status, out = read(out), err = paste(read(err), collapse = "\n"))
@@ -85,22 +87,26 @@ page_after <- function(path, script = "") {
   skip_if(is.na(browser()), "no browser on this machine")
   html <- paste(readLines(path, warn = FALSE, encoding = "UTF-8"), collapse = "\n")
   noted <- paste0("<script>window.faults=[];addEventListener('error',function(e){faults.push(e.message)});",
-    "addEventListener('securitypolicyviolation',function(e){faults.push(e.blockedURI+' '+e.violatedDirective)});</script>")
+    "addEventListener('securitypolicyviolation',function(e){faults.push(e.blockedURI+e.violatedDirective)});</script>")
   driver <- paste0("<script>addEventListener('load',function(){setTimeout(function(){var said={};try{", script,
     "}catch(e){faults.push(String(e))}",
     "setTimeout(function(){var o=document.createElement('script');o.type='application/json';o.id='said';",
-    "said.faults=faults;if(window.later)later(said);o.textContent=encodeURIComponent(JSON.stringify(said));document.body.appendChild(o)},400)},200)});</script>")
+    "said.faults=faults;if(window.later)later(said);o.textContent=encodeURIComponent(JSON.stringify(said));",
+    "document.body.appendChild(o)},400)},200)});</script>")
   html <- sub("<meta charset", paste0(noted, "<meta charset"), html, fixed = TRUE)
   at <- regexpr("</body>\\s*</html>\\s*$", html)
   html <- paste0(substr(html, 1, at - 1), driver, "</body></html>")
   copy <- tempfile(fileext = ".html")
   writeLines(html, copy, useBytes = TRUE)
   profile <- tempfile("profile-")
-  dom <- suppressWarnings(system2(browser(), c("--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
-    "--disable-background-networking", "--disable-component-update", "--disable-sync", paste0("--user-data-dir=", profile),
+  dom <- suppressWarnings(system2(browser(),
+    c("--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+    "--disable-background-networking", "--disable-component-update", "--disable-sync",
+      paste0("--user-data-dir=", profile),
     "--virtual-time-budget=5000", "--dump-dom", paste0("file://", copy)), stdout = TRUE, stderr = FALSE))
   unlink(profile, recursive = TRUE)
   dom <- paste(dom, collapse = "\n")
-  said <- regmatches(dom, regexpr("(?s)(?<=<script type=\"application/json\" id=\"said\">).*?(?=</script>)", dom, perl = TRUE))
+  said <- regmatches(dom, regexpr("(?s)(?<=<script type=\"application/json\" id=\"said\">).*?(?=</script>)", dom,
+    perl = TRUE))
   jsonlite::fromJSON(utils::URLdecode(said))
 }

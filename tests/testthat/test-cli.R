@@ -15,9 +15,11 @@ test_that("every table verb gives the summary's columns as JSON, unrounded, in p
       if (all(is.na(expected[[verb]][[column]]))) {
         expect_true(all(is.na(rows[[column]])))
       } else if (is.numeric(expected[[verb]][[column]])) {
-        expect_lt(max(0, abs(as.numeric(rows[[column]]) - expected[[verb]][[column]]), na.rm = TRUE), 1e-12, label = paste(verb, column))
+        expect_lt(max(0, abs(as.numeric(rows[[column]]) - expected[[verb]][[column]]), na.rm = TRUE), 1e-12,
+          label = paste(verb, column))
       } else {
-        expect_equal(as.vector(rows[[column]]), expected[[verb]][[column]], ignore_attr = TRUE, label = paste(verb, column))
+        expect_equal(as.vector(rows[[column]]), expected[[verb]][[column]], ignore_attr = TRUE,
+          label = paste(verb, column))
       }
     }
   }
@@ -25,16 +27,21 @@ test_that("every table verb gives the summary's columns as JSON, unrounded, in p
 
 test_that("the columns that others rely on are there, in their order", {
   quiz <- read_sitting(demo_path())
-  expect_equal(names(summarise_items(quiz))[1:16], c("item", "type", "n", "omitted", "not_reached", "points", "mean_points",
+  expect_equal(names(summarise_items(quiz))[1:16],
+    c("item", "type", "n", "omitted", "not_reached", "points", "mean_points",
     "difficulty", "difficulty_low", "difficulty_high", "discrimination", "discrimination_low", "discrimination_high",
     "upper_lower", "alpha_without", "reason"))
-  expect_equal(names(summarise_options(quiz))[1:12], c("item", "option", "key", "count", "share", "low", "middle", "high",
+  expect_equal(names(summarise_options(quiz))[1:12],
+    c("item", "option", "key", "count", "share", "low", "middle", "high",
     "mean_rest", "option_rest", "pattern", "misconception"))
-  expect_equal(names(summarise_test(quiz))[1:16], c("n", "absent", "items", "points", "mean", "median", "sd", "lowest", "highest",
+  expect_equal(names(summarise_test(quiz))[1:16],
+    c("n", "absent", "items", "points", "mean", "median", "sd", "lowest", "highest",
     "alpha", "alpha_low", "alpha_high", "kr21", "lambda2", "split_half", "sem"))
-  expect_equal(names(summarise_students(quiz)), c("student", "name", "section", "points", "open", "share", "level", "omitted",
+  expect_equal(names(summarise_students(quiz)),
+    c("student", "name", "section", "points", "open", "share", "level", "omitted",
     "not_reached", "status"))
-  expect_equal(names(summarise_standards(quiz)), c("code", "title", "items", "points", "n", "share", "share_low", "share_high",
+  expect_equal(names(summarise_standards(quiz)),
+    c("code", "title", "items", "points", "n", "share", "share_low", "share_high",
     "emerging", "developing", "secure", "deep"))
   expect_true(all(c("student", "code", "earned", "open", "share", "share_low", "share_high", "level", "unsure") %in%
                     names(summarise_standards(quiz, by = "student"))))
@@ -65,10 +72,14 @@ test_that("the exit status is 0 done, 1 the data has errors, 2 the call is wrong
   expect_equal(broken$out, character())
   expect_match(broken$err, "items.csv, line 2, column type: \"chioce\"", fixed = TRUE)
   wrong <- list(
-    c("itmes", "x", "Did you mean \"items\"?"), c("items", "nowhere", "There is no folder"), c("items", "", "There is no folder"),
-    c("items", demo_path(), "--bye", "section", "Did you mean \"--by\"?"), c("items", demo_path(), "--by", "sex", "no column \"sex\""),
-    c("items", demo_path(), "--item", "Q99", "There is no item \"Q99\""), c("items", demo_path(), "--format", "xml", "no format"),
-    c("items", demo_path(), "--sort", "difficult", "Did you mean \"difficulty\"?"), c("test", "a", "b", "needs one folder"),
+    c("itmes", "x", "Did you mean \"items\"?"), c("items", "nowhere", "There is no folder"),
+      c("items", "", "There is no folder"),
+    c("items", demo_path(), "--bye", "section", "Did you mean \"--by\"?"),
+      c("items", demo_path(), "--by", "sex", "no column \"sex\""),
+    c("items", demo_path(), "--item", "Q99", "There is no item \"Q99\""),
+      c("items", demo_path(), "--format", "xml", "no format"),
+    c("items", demo_path(), "--sort", "difficult", "Did you mean \"difficulty\"?"),
+      c("test", "a", "b", "needs one folder"),
     c("report", "needs one folder"), c("check", demo_path(), "--by", "section", "has no option --by")
   )
   for (call in wrong) {
@@ -91,7 +102,8 @@ test_that("pregunta alone and --help show a person where to begin", {
 
 test_that("a file that cannot be written leaves what was there", {
   folder <- tempfile()
-  expect_refused(write_report(read_sitting(plain_folder()), file.path(folder, "report.html")), "output", "There is no folder")
+  expect_refused(write_report(read_sitting(plain_folder()), file.path(folder, "report.html")), "output",
+    "There is no folder")
   dir.create(folder)
   expect_refused(write_report(read_sitting(plain_folder()), folder), "output", "is a folder")
   path <- file.path(folder, "kept")

@@ -88,7 +88,8 @@ test_that("every figure that is missing has its reason", {
   expect_equal(summarise_test(choice_sitting(matrix("A", 5, 3)))$reason, "no spread in the totals")
   flat <- summarise_items(choice_sitting(cbind(c("A", "B", "A", "B"), "A")))
   expect_equal(flat$reason, c("no spread in the rest of the test", "everyone got it right"))
-  partly <- sitting(data.frame(student = letters[1:4], Q1 = 1, Q2 = c(0, 1, 1, 2)), data.frame(item = c("Q1", "Q2"), points = 2))
+  partly <- sitting(data.frame(student = letters[1:4], Q1 = 1, Q2 = c(0, 1, 1, 2)),
+    data.frame(item = c("Q1", "Q2"), points = 2))
   expect_equal(summarise_items(partly)$reason[1], "everyone earned the same points")
 })
 

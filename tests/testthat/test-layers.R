@@ -18,15 +18,18 @@ test_that("no file of the core names a package or a function of the outer layers
   expect_gt(sum(core), 20)
   defined <- function(path) {
     code <- parse(path, keep.source = FALSE)
-    unlist(lapply(code, function(line) if (is.call(line) && identical(line[[1]], as.name("<-"))) as.character(line[[2]])))
+    assigned <- Filter(function(line) is.call(line) && identical(line[[1]], as.name("<-")), as.list(code))
+    vapply(assigned, function(line) as.character(line[[2]])[1], "")
   }
   outer_names <- unlist(lapply(files[!core], defined))
   outer_names <- setdiff(outer_names, unlist(lapply(files[core], defined)))
-  outer_packages <- c("ggplot2", "ggrepel", "svglite", "htmltools", "reactable", "optparse", "data.table", "jsonlite", "yaml")
+  outer_packages <- c("ggplot2", "ggrepel", "svglite", "htmltools", "reactable", "optparse", "data.table", "jsonlite",
+    "yaml")
   for (path in files[core]) {
     used <- called(path)
     expect_identical(intersect(used, c(outer_names, outer_packages)), character(), label = basename(path))
-    expect_identical(intersect(used, c("cat", "print", "message", "readLines", "writeLines", "file")), character(), label = basename(path))
+    expect_identical(intersect(used, c("cat", "print", "message", "readLines", "writeLines", "file")), character(),
+      label = basename(path))
   }
 })
 
@@ -36,14 +39,17 @@ test_that("reading and writing know nothing of pictures, pages and the command l
   expect_gt(length(middle), 4)
   for (path in middle) {
     used <- called(path)
-    expect_identical(intersect(used, c("ggplot2", "svglite", "htmltools", "reactable", "optparse")), character(), label = basename(path))
+    expect_identical(intersect(used, c("ggplot2", "svglite", "htmltools", "reactable", "optparse")), character(),
+      label = basename(path))
   }
 })
 
 test_that("a table verb loads neither drawing nor page nor database packages", {
   script <- "pregunta::run_command(c('items', pregunta::demo_path())); cat('\\nLOADED', loadedNamespaces())"
-  out <- system2(file.path(R.home("bin"), "Rscript"), c("-e", shQuote(script)), stdout = TRUE, stderr = FALSE, env = "R_TESTS=")
+  out <- system2(file.path(R.home("bin"), "Rscript"), c("-e", shQuote(script)), stdout = TRUE, stderr = FALSE,
+    env = "R_TESTS=")
   loaded <- strsplit(grep("^LOADED", out, value = TRUE), " ")[[1]]
   expect_true("data.table" %in% loaded)
-  expect_identical(intersect(loaded, c("ggplot2", "svglite", "htmltools", "reactable", "htmlwidgets", "DBI")), character())
+  expect_identical(intersect(loaded, c("ggplot2", "svglite", "htmltools", "reactable", "htmlwidgets", "DBI")),
+    character())
 })

@@ -16,9 +16,9 @@ test_that("the page needs no network and holds what the summaries say", {
     said.tiles=[].map.call(document.querySelectorAll('.tile b'),function(e){return e.textContent});
     said.first=[].map.call(document.querySelectorAll('.first li a'),function(e){return e.textContent});
     said.rows=document.querySelectorAll('#item-table [data-item]').length;
-    said.grid=[document.querySelectorAll('table.grid tbody tr').length,document.querySelectorAll('table.grid tbody td').length];
+    said.grid=[document.querySelectorAll('table.grid tbody tr').length,
+      document.querySelectorAll('table.grid tbody td').length];
     said.figures=document.querySelectorAll('figure svg[role=img][aria-label]').length;
-    said.ids=[].map.call(document.querySelectorAll('[id]'),function(e){return e.id}).filter(function(id,i,all){return all.indexOf(id)!==i});
     said.standards=document.querySelectorAll('#standards tbody tr').length;")
   expect_equal(page$faults, list())
   expect_equal(page$tiles, c("60%", "80", "33", "good"))
@@ -31,7 +31,8 @@ test_that("the page needs no network and holds what the summaries say", {
 
 test_that("the questions stand hardest first and sort by any heading", {
   path <- report_of(read_sitting(demo_path()))
-  order <- "function now(){return [].map.call(document.querySelectorAll('#item-table [data-item]'),function(e){return e.dataset.item})}
+  order <- "function now(){return [].map.call(document.querySelectorAll('#item-table [data-item]'),
+      function(e){return e.dataset.item})}
     function press(k){document.querySelectorAll('#item-table .rt-th')[k].click()}"
   page <- page_after(path, paste0(order, "said.begin=now();press(7);window.later=function(s){s.end=now()};"))
   items <- summarise_items(read_sitting(demo_path()))
@@ -44,7 +45,8 @@ test_that("a question opens to its answers with who gave them, from its row or f
   page <- page_after(report_of(quiz), "
     document.querySelector('a[data-open=Q9]').click();
     window.later=function(s){var o=document.querySelector('.opened');s.text=o.textContent;
-      var row=o.querySelectorAll('tbody tr')[1];s.who=row.querySelectorAll('.who').length;s.count=row.querySelector('summary').textContent;
+      var row=o.querySelectorAll('tbody tr')[1];s.who=row.querySelectorAll('.who').length;
+      s.count=row.querySelector('summary').textContent;
       s.key=o.querySelector('tr.key b').textContent;
       s.expanded=document.querySelectorAll('.rt-expander-button[aria-expanded=true]').length};")
   expect_match(page$text, "They get much smaller", fixed = TRUE)
@@ -56,10 +58,13 @@ test_that("a question opens to its answers with who gave them, from its row or f
 
 test_that("one switch hides all names, by keyboard too, and without names they are not in the file", {
   quiz <- read_sitting(demo_path())
-  shown <- "function shown(q){return [].filter.call(document.querySelectorAll(q),function(e){return e.offsetParent!==null}).length}"
+  shown <- "function shown(q){return [].filter.call(document.querySelectorAll(q),
+    function(e){return e.offsetParent!==null}).length}"
   page <- page_after(report_of(quiz), paste0(shown, "
-    var b=document.getElementById('names');said.before=[shown('.who'),shown('.alias')];b.focus();said.focused=document.activeElement===b;b.click();
-    said.after=[shown('.who'),shown('.alias')];said.pressed=b.getAttribute('aria-pressed');said.text=document.body.innerText;"))
+    var b=document.getElementById('names');said.before=[shown('.who'),shown('.alias')];b.focus();
+    said.focused=document.activeElement===b;b.click();
+    said.after=[shown('.who'),shown('.alias')];said.pressed=b.getAttribute('aria-pressed');
+    said.text=document.body.innerText;"))
   expect_equal(page$before, c(80, 0))
   expect_equal(page$after, c(0, 80))
   expect_true(page$focused)
@@ -75,7 +80,8 @@ test_that("hostile text in every field is text on the page", {
   cell <- paste0("\"", evil, "\"")
   folder <- plain_folder(
     c("student,Q1,Q2", paste0("\"", evil, "\",", cell, ",B"), "b,B,B", "c,A,C", "d,A,B"),
-    items = c("item,type,key,prompt,rationale,standards", paste0("Q1,text,A,", cell, ",", cell, ",", cell), "Q2,choice,B,x,y,S"),
+    items = c("item,type,key,prompt,rationale,standards", paste0("Q1,text,A,", cell, ",", cell, ",", cell),
+      "Q2,choice,B,x,y,S"),
     options.csv = c("item,option,text,misconception", paste0("Q2,B,", cell, ","), paste0("Q2,C,", cell, ",M")),
     misconceptions.csv = c("code,description", paste0("M,", cell)),
     standards.csv = c("code,title", paste0("S,", cell)),
@@ -83,7 +89,8 @@ test_that("hostile text in every field is text on the page", {
     test.yml = paste0("title: '", gsub("'", "''", evil), "'"))
   page <- page_after(report_of(read_sitting(folder)), "
     document.querySelectorAll('.rt-expander-button').forEach(function(b){b.click()});
-    window.later=function(s){s.images=document.querySelectorAll('img').length;s.title=document.querySelector('h1').textContent;
+    window.later=function(s){s.images=document.querySelectorAll('img').length;
+      s.title=document.querySelector('h1').textContent;
       s.opened=document.querySelectorAll('.opened').length};")
   expect_equal(page$faults, list())
   expect_equal(page$images, 0)
@@ -92,7 +99,8 @@ test_that("hostile text in every field is text on the page", {
 })
 
 test_that("the page is made for a class of one, for no standards and for nobody at all", {
-  for (quiz in list(choice_sitting(matrix("A", 1, 1)), choice_sitting(matrix(c("A", NA), 2, 3)), choice_sitting(matrix(NA_character_, 2, 2)))) {
+  for (quiz in list(choice_sitting(matrix("A", 1, 1)), choice_sitting(matrix(c("A", NA), 2, 3)),
+    choice_sitting(matrix(NA_character_, 2, 2)))) {
     page <- page_after(report_of(quiz), "said.title=document.querySelector('h1').textContent;")
     expect_equal(page$faults, list())
     expect_equal(page$title, "Untitled test")

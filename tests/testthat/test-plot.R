@@ -11,7 +11,8 @@ test_that("every picture draws, and its title is what the data say", {
   pictures <- internal("sitting_pictures")(quiz)
   expect_named(pictures, c("spread", "items", "options", "grid", "standards"))
   for (name in names(pictures)) expect_gt(file.size(drawn(pictures[[name]])), 5000)
-  expect_match(flat(pictures$spread$labels$title), "^Half of 80 students scored 63% or more; 33 reached secure or above")
+  expect_match(flat(pictures$spread$labels$title),
+    "^Half of 80 students scored 63% or more; 33 reached secure or above")
   expect_match(flat(pictures$items$labels$title), "^Q7 and Q11 set the strong students back")
   expect_match(flat(pictures$items$labels$caption), "Q1 (everyone got it right)", fixed = TRUE)
   expect_match(flat(pictures$options$labels$title), "^Q7: 52 of 80 chose C.*Check the key")
@@ -43,11 +44,14 @@ test_that("pictures bear three students, one item, no standards, everyone right,
   pictures <- internal("sitting_pictures")(small)
   expect_named(pictures, c("spread", "items", "options", "grid"))
   for (picture in pictures) expect_gt(file.size(drawn(picture)), 500)
-  students <- data.frame(student = sprintf("s%03d", 1:3), name = c("<script>alert(1)</script>", "=1+1", strrep("Long ", 40)))
-  svg <- paste(readLines(drawn(ggplot2::autoplot(choice_sitting(matrix("A", 3, 2), students = students)))), collapse = "\n")
+  students <- data.frame(student = sprintf("s%03d", 1:3),
+    name = c("<script>alert(1)</script>", "=1+1", strrep("Long ", 40)))
+  svg <- paste(readLines(drawn(ggplot2::autoplot(choice_sitting(matrix("A", 3, 2), students = students)))),
+    collapse = "\n")
   expect_no_match(svg, "<script>", fixed = TRUE)
   expect_match(svg, "&lt;script&gt;", fixed = TRUE)
-  hidden <- paste(readLines(drawn(ggplot2::autoplot(choice_sitting(matrix("A", 3, 2), students = students), names = FALSE))), collapse = "\n")
+  hidden <- paste(readLines(drawn(ggplot2::autoplot(choice_sitting(matrix("A", 3, 2), students = students),
+    names = FALSE))), collapse = "\n")
   expect_match(hidden, "student 1", fixed = TRUE)
   expect_no_match(hidden, "Long", fixed = TRUE)
 })

@@ -32,19 +32,25 @@ test_that("a mistake is answered with file, line, column, the value and what to 
     "items.csv, line 3, column points: \"zero\"", "the most a student can earn")
   expect_refused(read_sitting(plain_folder(items = c("item,type,key", "Q1,,A", "Q2,number,many"))), "input",
     "items.csv, line 3, column key: \"many\"", "looks like 12.4")
-  expect_refused(read_sitting(plain_folder(items = c("name,key", "Q1,A"))), "input", "items.csv has no column \"item\"", "name, key")
+  expect_refused(read_sitting(plain_folder(items = c("name,key", "Q1,A"))), "input",
+    "items.csv has no column \"item\"", "name, key")
   expect_refused(read_sitting(plain_folder(c("student,Q1,Q1", "a,A,B"))), "input", "responses.csv, line 1: \"Q1\"")
-  expect_refused(read_sitting(plain_folder(c("student,Q1,Q2", "a,A,B", "b,B", "c,A,B,C"))), "input", "too few or too many cells")
+  expect_refused(read_sitting(plain_folder(c("student,Q1,Q2", "a,A,B", "b,B", "c,A,B,C"))), "input",
+    "too few or too many cells")
   expect_refused(read_sitting(plain_folder(character())), "input", "responses.csv is empty")
-  expect_refused(read_sitting(plain_folder(options.csv = c("item,option", "Q3,A"))), "input", "options.csv, line 2", "\"Q3\"")
-  expect_refused(read_sitting(plain_folder(standards.csv = c("code,parent", "S.1,S"))), "input", "standards.csv, line 2, column parent")
-  expect_refused(read_sitting(plain_folder(students.csv = c("student,name", "a,Ada", "a,Abe"))), "input", "students.csv, line 3", "line 2")
+  expect_refused(read_sitting(plain_folder(options.csv = c("item,option", "Q3,A"))), "input", "options.csv, line 2",
+    "\"Q3\"")
+  expect_refused(read_sitting(plain_folder(standards.csv = c("code,parent", "S.1,S"))), "input",
+    "standards.csv, line 2, column parent")
+  expect_refused(read_sitting(plain_folder(students.csv = c("student,name", "a,Ada", "a,Abe"))), "input",
+    "students.csv, line 3", "line 2")
 })
 
 test_that("bytes that are no UTF-8 text are pointed at, not guessed", {
   latin <- c(charToRaw("student,Q1,Q2\na,A,B\nJos"), as.raw(0xe9), charToRaw(",A,B\n"))
   expect_refused(read_sitting(plain_folder(latin)), "input", "not written in UTF-8", "line 3", "Jos\u00e9")
-  expect_refused(read_sitting(plain_folder(c(charToRaw("student,Q1\na,"), as.raw(0), charToRaw("A\n")))), "input", "byte 14")
+  expect_refused(read_sitting(plain_folder(c(charToRaw("student,Q1\na,"), as.raw(0), charToRaw("A\n")))), "input",
+    "byte 14")
   folder <- plain_folder()
   unlink(file.path(folder, "responses.csv"))
   dir.create(file.path(folder, "responses.csv"))
@@ -57,7 +63,8 @@ test_that("test.yml is read with the line of each mistake, and never runs code",
   quiz <- read_sitting(plain_folder(test.yml = yml))
   expect_false(file.exists(marker))
   expect_equal(quiz$settings$title, "A test")
-  expect_refused(read_sitting(plain_folder(test.yml = c("title: x", "", "blanks: zreo"))), "input", "test.yml, line 3", "Did you mean \"zero\"?")
+  expect_refused(read_sitting(plain_folder(test.yml = c("title: x", "", "blanks: zreo"))), "input", "test.yml, line 3",
+    "Did you mean \"zero\"?")
   expect_refused(read_sitting(plain_folder(test.yml = "a: [1")), "input", "not valid YAML")
   expect_refused(read_sitting(plain_folder(test.yml = "just words")), "input", "holds no settings")
   expect_equal(read_sitting(plain_folder(test.yml = "# nothing yet"))$settings$blanks, "zero")

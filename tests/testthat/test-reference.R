@@ -2,7 +2,8 @@
 # under shared reference where they are at hand, and copies in the package.
 
 reference_folders <- function() {
-  roots <- c(test_path("reference"), test_path("..", "..", "..", "shared", "reference"), Sys.getenv("PREGUNTA_REFERENCE"))
+  roots <- c(test_path("reference"), test_path("..", "..", "..", "shared", "reference"),
+    Sys.getenv("PREGUNTA_REFERENCE"))
   list.dirs(roots[nzchar(roots) & dir.exists(roots)], recursive = FALSE)
 }
 

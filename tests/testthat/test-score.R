@@ -49,7 +49,8 @@ test_that("a mark is points already, and an impossible one is pointed out, not c
 
 test_that("an open answer is pending until it has points by hand", {
   quiz <- sitting(
-    data.frame(student = letters[1:3], Q1 = c("long", "short", NA), "Q1 points" = c(2, NA, NA), Q2 = "A", check.names = FALSE),
+    data.frame(student = letters[1:3], Q1 = c("long", "short", NA), "Q1 points" = c(2, NA, NA), Q2 = "A",
+      check.names = FALSE),
     data.frame(item = c("Q1", "Q2"), type = c("open", "choice"), key = c(NA, "A"), points = c(3, 1))
   )
   students <- summarise_students(quiz)
@@ -70,7 +71,8 @@ test_that("a key that cannot be read is named with its item, place and a good ex
   )
   for (one in bad) {
     items <- data.frame(item = c("Q1", "Q2"), type = c("mark", one[1]), key = c(NA, one[2]))
-    expect_refused(sitting(data.frame(student = "a", Q1 = 1, Q2 = "x"), items), "input", one[3], "items, row 2, column key", one[2],
+    expect_refused(sitting(data.frame(student = "a", Q1 = 1, Q2 = "x"), items), "input", one[3],
+      "items, row 2, column key", one[2],
       paste("A key of type", one[1]))
   }
 })

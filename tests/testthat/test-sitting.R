@@ -44,7 +44,8 @@ test_that("long and wide responses are the same sitting", {
 })
 
 test_that("a long file says what it holds twice, or of no item", {
-  long <- data.frame(student = c("a", "a", "a", "b"), item = c("Q1", "Q1", "QX", "Q1"), response = c("A", "B", "A", "A"))
+  long <- data.frame(student = c("a", "a", "a", "b"), item = c("Q1", "Q1", "QX", "Q1"),
+    response = c("A", "B", "A", "A"))
   findings <- check_sitting(sitting(long, data.frame(item = "Q1", key = "A")))
   expect_match(findings$finding, "stands twice", all = FALSE)
   expect_match(findings$finding, "is no item of the test", all = FALSE)
@@ -63,7 +64,9 @@ test_that("rows that complete each other are one; rows that contradict are attem
 test_that("of several attempts the best, the first or the last counts, in order of their numbers", {
   responses <- data.frame(student = "a", attempt = c("10", "2", "9"), Q1 = c("B", "A", "A"), Q2 = c("B", "B", "A"))
   items <- data.frame(item = c("Q1", "Q2"), key = c("A", "A"))
-  points <- function(attempts) summarise_students(sitting(responses, items, settings = list(attempts = attempts)))$points
+  points <- function(attempts) {
+    summarise_students(sitting(responses, items, settings = list(attempts = attempts)))$points
+  }
   expect_equal(points("best"), 2)
   expect_equal(points("first"), 1)
   expect_equal(points("last"), 0)
@@ -90,21 +93,28 @@ test_that("answers that are no option, and keys that are none, are found", {
   offered <- data.frame(item = "Q1", option = c("A", "B"))
   quiz <- choice_sitting(matrix(c("A", "X", "B", "X"), 4), options = offered)
   finding <- check_sitting(quiz)
-  expect_equal(finding[c("line", "column", "value")], data.frame(line = 2L, column = "Q1", value = "X"), ignore_attr = TRUE)
+  expect_equal(finding[c("line", "column", "value")], data.frame(line = 2L, column = "Q1", value = "X"),
+    ignore_attr = TRUE)
   expect_match(finding$finding, "2 times")
-  expect_equal(subset(check_sitting(choice_sitting(matrix("A", 2, 1), key = "C", options = offered)), column == "key")$severity, "error")
+  expect_equal(subset(check_sitting(choice_sitting(matrix("A", 2, 1), key = "C", options = offered)),
+    column == "key")$severity, "error")
 })
 
 test_that("a table that lacks what it needs, or has a thing twice, is refused with its place", {
   one <- data.frame(student = "a", Q1 = "A")
-  expect_refused(sitting(data.frame(id = "a", Q1 = "A"), data.frame(item = "Q1", key = "A")), "input", "no column \"student\"", "id, Q1")
-  expect_refused(sitting(one, data.frame(item = c("Q1", "Q1"), key = "A")), "input", "twice", "row 2", "already in row 1")
+  expect_refused(sitting(data.frame(id = "a", Q1 = "A"), data.frame(item = "Q1", key = "A")), "input",
+    "no column \"student\"", "id, Q1")
+  expect_refused(sitting(one, data.frame(item = c("Q1", "Q1"), key = "A")), "input", "twice", "row 2",
+    "already in row 1")
   expect_refused(sitting(one, data.frame(item = c("Q1", NA), key = "A")), "input", "has no item")
-  expect_refused(sitting(one, data.frame(item = "Q1", type = "chioce", key = "A")), "input", "chioce", "Did you mean \"choice\"?")
+  expect_refused(sitting(one, data.frame(item = "Q1", type = "chioce", key = "A")), "input", "chioce",
+    "Did you mean \"choice\"?")
   expect_refused(sitting(one, data.frame(item = "Q1", key = "A", points = "one")), "input", "points", "\"one\"")
-  expect_refused(sitting(one, data.frame(item = "Q1", type = "text", key = "A", scoring = "each")), "input", "Possible here: all")
+  expect_refused(sitting(one, data.frame(item = "Q1", type = "text", key = "A", scoring = "each")), "input",
+    "Possible here: all")
   expect_refused(sitting(one, data.frame(item = "Q7", key = "A")), "input", "No column of the responses", "Q7")
-  expect_refused(sitting(data.frame(student = NA, Q1 = "A"), data.frame(item = "Q1", key = "A")), "input", "has no student")
+  expect_refused(sitting(data.frame(student = NA, Q1 = "A"), data.frame(item = "Q1", key = "A")), "input",
+    "has no student")
   expect_refused(sitting(one[0, ], data.frame(item = "Q1", key = "A")), "input", "holds no responses")
   loop <- data.frame(code = c("S", "T"), parent = c("T", "S"))
   expect_refused(sitting(one, data.frame(item = "Q1", key = "A"), standards = loop), "input", "stands above itself")

@@ -3,7 +3,8 @@
 test_that("the Wilson interval gives the figures printed for it", {
   # Newcombe 1998, Statistics in Medicine 17, table I, method 3.
   wilson <- internal("wilson_interval")
-  printed <- rbind(c(81, 263, 0.2553, 0.3662), c(15, 148, 0.0624, 0.1605), c(0, 20, 0, 0.1611), c(1, 29, 0.0061, 0.1718))
+  printed <- rbind(c(81, 263, 0.2553, 0.3662), c(15, 148, 0.0624, 0.1605), c(0, 20, 0, 0.1611),
+    c(1, 29, 0.0061, 0.1718))
   ours <- wilson(printed[, 1] / printed[, 2], printed[, 2])
   expect_equal(round(ours$low, 4), printed[, 3])
   expect_equal(round(ours$high, 4), printed[, 4])
@@ -50,7 +51,8 @@ test_that("KR-20 is alpha for 0/1 items, and KR-21 equals it when all are equall
   # KR-21 takes variances with n - 1 here, as the statistics page says.
   m <- mean(rowSums(x))
   expect_equal(test$kr21, 4 / 3 * (1 - m * (4 - m) / (4 * var(rowSums(x)))))
-  graded <- summarise_test(sitting(data.frame(student = 1:6, 2 * x), data.frame(item = paste0("X", 1:4), type = "mark", points = 2)))
+  graded <- summarise_test(sitting(data.frame(student = 1:6, 2 * x),
+    data.frame(item = paste0("X", 1:4), type = "mark", points = 2)))
   expect_true(is.na(graded$kr21))
   expect_equal(graded$alpha, test$alpha)
 })
@@ -173,7 +175,8 @@ test_that("a standard counts the items of all below it, once, and every item in 
   table <- summarise_standards(quiz)
   expect_equal(table$code, c("S", "S.1", "S.2", "T"))
   expect_equal(table$items, c(3L, 2L, 2L, 1L))
-  expect_equal(table$share, c(mean(rowMeans(x[, 1:3])), mean(rowMeans(x[, 1:2])), mean(rowMeans(x[, 2:3])), mean(x[, 3])))
+  expect_equal(table$share, c(mean(rowMeans(x[, 1:3])), mean(rowMeans(x[, 1:2])), mean(rowMeans(x[, 2:3])),
+    mean(x[, 3])))
   expect_equal(c(table$share_low[2], table$share_high[2]), as.vector(t.test(rowMeans(x[, 1:2]))$conf.int))
   expect_equal(unlist(table[2, c("emerging", "developing", "secure", "deep")], use.names = FALSE), c(1, 1, 0, 1) / 3)
   by_student <- summarise_standards(quiz, by = "student")
@@ -203,5 +206,6 @@ test_that("grouping by what is no column is refused, and no group is a group too
   expect_refused(summarise_items(tally_responses(quiz), by = "section"), "call", "not counted by")
   expect_refused(summarise_items(list()), "call", "made of a sitting or of a tally")
   students <- data.frame(student = c("s001", "s002"), section = c("a", NA))
-  expect_equal(summarise_test(choice_sitting(matrix("A", 2, 2), students = students), by = "section")$section, c("(none)", "a"))
+  expect_equal(summarise_test(choice_sitting(matrix("A", 2, 2), students = students), by = "section")$section,
+    c("(none)", "a"))
 })
