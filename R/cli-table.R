@@ -53,10 +53,13 @@ between <- function(low, high) {
 }
 
 paint_codes <- c(teal = "36", ochre = "33", faint = "2", bold = "1")
+many_colours <- c(teal = "38;5;30", ochre = "38;5;136") # legible on light and dark ground
 
 paint <- function(text, colour) {
   if (is.null(colour) || !colour_wanted()) return(text)
-  code <- paint_codes[colour]
+  codes <- paint_codes
+  if (grepl("256color", Sys.getenv("TERM"), fixed = TRUE)) codes[names(many_colours)] <- many_colours
+  code <- codes[colour]
   ifelse(is.na(code), text, paste0("\033[", code, "m", text, "\033[0m"))
 }
 

@@ -27,27 +27,28 @@ report_items <- function(sitting, figures, names) {
     tags$div(class = "wide", widget), page_picture(ggplot2::autoplot(items, options = figures$options)))
 }
 
+# What each cell shows is made for the whole column at once; the value under it
+# is what the column sorts by.
 item_columns <- function(items, look) {
-  share <- function(name) {
-    reactable::colDef(name = name, align = "right", width = 62, cell = function(value) percent(value))
+  column <- function(name, shown, ...) {
+    reactable::colDef(name = name, html = TRUE, cell = function(value, index) shown[index], ...)
   }
+  share <- function(name, values) column(name, percent(values), align = "right", width = 62, class = "roomy",
+    headerClass = "roomy")
+  flag <- ifelse(items$item %in% look$item, " <span class=\"look\" title=\"look at it\">\u25b2</span>", "")
+  band <- ifelse(is.na(items$reason), items$discrimination_band, items$reason)
   list(
-    item = reactable::colDef(name = "Item", width = 78, html = TRUE, cell = function(value) {
-      paste0("<b data-item=\"", escape(value), "\">", escape(value), "</b>",
-        if (value %in% look$item) " <span class=\"look\" title=\"look at it\">\u25b2</span>")
-    }),
-    prompt = reactable::colDef(name = "Question", minWidth = 220),
-    difficulty = reactable::colDef(name = "Points earned", width = 196, html = TRUE, cell = function(value, index) {
-      paste0(share_bar(value, if (items$difficulty_band[index] %in% "hard") "ochre"), " ", percent(value), "<small>",
-        escape(between(items$difficulty_low[index], items$difficulty_high[index])), "</small>")
-    }),
-    low = share("Low"), middle = share("Mid"), high = share("High"),
-    discrimination = reactable::colDef(name = "Discrimination", align = "right", width = 158, html = TRUE,
-      cell = function(value, index) {
-      paste0(number(value), "<small>",
-        escape(if (is.na(items$reason[index])) items$discrimination_band[index] else items$reason[index]), "</small>")
-    }),
-    blank = reactable::colDef(name = "Blank", align = "right", width = 68)
+    item = column("Item", width = 78,
+      paste0("<b data-item=\"", escape(items$item), "\">", escape(items$item), "</b>", flag)),
+    prompt = reactable::colDef(name = "Question", minWidth = 220, class = "asked", headerClass = "asked"),
+    difficulty = column("Points earned", width = 196, class = "earned", headerClass = "earned", paste0(
+      share_bar(items$difficulty, ifelse(items$difficulty_band %in% "hard", "ochre", "")), " ",
+      percent(items$difficulty), "<small>", between(items$difficulty_low, items$difficulty_high), "</small>"
+    )),
+    low = share("Low", items$low), middle = share("Mid", items$middle), high = share("High", items$high),
+    discrimination = column("Discrimination", align = "right", width = 158, class = "roomy", headerClass = "roomy",
+      paste0(number(items$discrimination), "<small>", escape(band), "</small>")),
+    blank = reactable::colDef(name = "Blank", align = "right", width = 68, class = "roomy", headerClass = "roomy")
   )
 }
 

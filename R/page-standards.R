@@ -40,7 +40,7 @@ level_strip <- function(standards, levels) {
     ifelse(is.na(share) | share == 0, "",
       paste0("<span style=\"width:", round(100 * share, 1), "%;background:", colour[k], ";color:",
         if (dark) "#fff" else ink[["ink"]],
-      "\" title=\"", escape(paste0(levels[k], ": ", percent(share))), "\">", sign[k],
+      "\" title=\"", escape(paste0(levels[k], ": ", percent(share))), "\">", ifelse(share >= 0.05, sign[k], ""),
         ifelse(share >= 0.12, paste0(" ", percent(share)), ""), "</span>"))
   }, character(nrow(standards)))
   paste0("<span class=\"strip\">", apply(matrix(pieces, nrow(standards)), 1, paste, collapse = ""), "</span>")

@@ -48,7 +48,8 @@ escape <- function(x) htmltools::htmlEscape(printable(ifelse(is.na(x), "", x)), 
 page_picture <- function(plot, width = 11, height = 5) {
   finding <- flat(plot$labels$title)
   shows <- flat(paste(c(plot$labels$subtitle, plot$labels$caption), collapse = " "))
-  plot <- plot + ggplot2::labs(title = NULL, subtitle = NULL, caption = NULL)
+  plot <- plot + ggplot2::labs(title = NULL, subtitle = NULL, caption = NULL) +
+    ggplot2::theme(plot.background = ggplot2::element_blank())
   drawn <- svglite::svgstring(width = width, height = height, bg = "transparent", standalone = FALSE)
   tryCatch(print(plot), finally = grDevices::dev.off())
   text <- sub("<svg ", paste0("<svg role=\"img\" aria-label=\"", escape(finding), "\" "), as.character(drawn()),

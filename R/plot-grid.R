@@ -14,7 +14,8 @@ autoplot.pregunta_sitting <- function(object, names = TRUE, ...) {
   many <- length(grid$student) > 60
   ggplot2::ggplot(cells, ggplot2::aes(.data$item, .data$student, fill = .data$kind)) +
     ggplot2::geom_tile(colour = ink[["paper"]], linewidth = if (many) 0.15 else 0.4) +
-    ggplot2::geom_point(data = cells[cells$kind == "wrong", ], shape = 4, size = if (many) 0.6 else 1.2,
+    ggplot2::geom_point(data = cells[cells$kind == "wrong", ], shape = 4, show.legend = FALSE,
+      size = if (many) 0.6 else 1.2,
       colour = ink[["ink"]]) +
     ggplot2::scale_fill_manual(values = grid_colours, breaks = names(grid_colours), drop = FALSE, name = NULL) +
     ggplot2::scale_y_discrete(labels = stats::setNames(paste0(label, "  ", percent(students$share)),

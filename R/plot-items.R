@@ -9,8 +9,7 @@ autoplot.pregunta_items <- function(object, options = NULL, ...) {
   low <- min(-0.25, table$discrimination - 0.05)
   zones <- data.frame(
     x = c(0.985, 0.015, 0.985), y = c(low + 0.03, 0.97, 0.97), hjust = c(1, 0, 1),
-    label = c("the strong do worse: read it again", "hard, and tells strong from weak",
-      "easy, and tells strong from weak")
+    label = c("the strong do worse: read it again", "hard", "easy")
   )
   ggplot2::ggplot(table, ggplot2::aes(.data$difficulty, .data$discrimination)) +
     ggplot2::annotate("rect", xmin = 0, xmax = 1, ymin = low, ymax = 0, fill = ink[["wash"]]) +
@@ -23,7 +22,8 @@ autoplot.pregunta_items <- function(object, options = NULL, ...) {
     ggplot2::geom_point(ggplot2::aes(colour = .data$look, shape = .data$look), size = 2.6) +
     ggrepel::geom_text_repel(ggplot2::aes(label = .data$item, colour = .data$look), size = 3.5, seed = 1,
       box.padding = 0.3,
-      min.segment.length = 0.2, max.overlaps = Inf, segment.colour = ink[["grey"]], segment.size = 0.3) +
+      min.segment.length = 0.2, max.overlaps = Inf, max.iter = 2000, segment.colour = ink[["grey"]],
+        segment.size = 0.3) +
     ggplot2::scale_colour_manual(values = c("FALSE" = ink[["teal"]], "TRUE" = ink[["ochre"]])) +
     ggplot2::scale_shape_manual(values = c("FALSE" = 19, "TRUE" = 17)) +
     share_scale("x", breaks = seq(0, 1, 0.1), limits = c(0, 1), expand = ggplot2::expansion(0)) +

@@ -31,8 +31,9 @@ theme_paper <- function() {
       plot.background = ggplot2::element_rect(fill = ink[["paper"]], colour = NA),
       panel.grid = ggplot2::element_line(colour = ink[["line"]], linewidth = 0.3),
       panel.grid.minor = ggplot2::element_blank(),
-      plot.title = ggplot2::element_text(face = "bold", size = 14, lineheight = 1.15),
-      plot.subtitle = ggplot2::element_text(colour = ink[["grey"]], margin = ggplot2::margin(b = 10)),
+      plot.title = ggplot2::element_text(face = "bold", size = 13, lineheight = 1.15),
+      plot.subtitle = ggplot2::element_text(colour = ink[["grey"]], size = 10.5, lineheight = 1.1,
+        margin = ggplot2::margin(b = 10)),
       plot.caption = ggplot2::element_text(colour = ink[["grey"]], hjust = 0),
       plot.title.position = "plot", plot.caption.position = "plot",
       axis.title = ggplot2::element_text(colour = ink[["grey"]], size = 11),
@@ -43,8 +44,8 @@ theme_paper <- function() {
 }
 
 titles <- function(finding, shows, caption = NULL) {
-  ggplot2::labs(title = broken(finding, 84), subtitle = broken(shows, 105),
-    caption = if (!is.null(caption)) broken(caption, 110))
+  ggplot2::labs(title = broken(finding, 72), subtitle = broken(shows, 96),
+    caption = if (!is.null(caption)) broken(caption, 104))
 }
 
 broken <- function(text, width) paste(strwrap(printable(text), width), collapse = "\n")

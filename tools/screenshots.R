@@ -1,0 +1,88 @@
+# One current PNG of each main output, made from the demo, in docs/screenshots.
+# Needs a browser, and for the terminal Xvfb, xterm and ImageMagick, which it
+# installs where apt can.
+library(pregunta)
+
+needed <- c(Xvfb = "xvfb", xterm = "xterm", import = "imagemagick")
+absent <- needed[!nzchar(Sys.which(names(needed)))]
+if (length(absent)) {
+  system2("apt-get", c("install", "-y", "-q", "--no-install-recommends", absent, "fonts-dejavu-core"), stdout = FALSE)
+}
+folder <- "docs/screenshots"
+dir.create(folder, recursive = TRUE, showWarnings = FALSE)
+unlink(list.files(folder, full.names = TRUE))
+quiz <- read_sitting(demo_path())
+picture <- getFromNamespace("write_picture", "pregunta")
+
+pictures <- getFromNamespace("sitting_pictures", "pregunta")(quiz)
+for (name in names(pictures)) {
+  picture(pictures[[name]], file.path(folder, paste0("picture-", name, ".png")),
+    height = if (name == "grid") 8.5 else 5.6)
+}
+
+# ---- the report ------------------------------------------------------------
+report <- normalizePath(write_report(quiz, tempfile(fileext = ".html")))
+chromium <- Sys.which(c("chromium", "chromium-browser"))
+chromium <- chromium[nzchar(chromium)][1]
+
+page <- function(name, script = "", width = 1280, height = 800) {
+  html <- paste(readLines(report, encoding = "UTF-8"), collapse = "\n")
+  driver <- paste0("<script>addEventListener('load',function(){setTimeout(function(){", script, "},200)});</script>")
+  at <- regexpr("</body>\\s*</html>\\s*$", html)
+  copy <- tempfile(fileext = ".html")
+  writeLines(paste0(substr(html, 1, at - 1), driver, "</body></html>"), copy, useBytes = TRUE)
+  system2(chromium, c("--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+    "--disable-background-networking", "--disable-component-update", "--disable-sync", "--hide-scrollbars",
+    paste0("--user-data-dir=", tempfile("profile-")), paste0("--window-size=", width, ",", height),
+    "--virtual-time-budget=4000", paste0("--screenshot=", file.path(getwd(), folder, name)), paste0("file://", copy)),
+    stdout = FALSE, stderr = FALSE)
+}
+
+only <- function(id) {
+  paste0("document.querySelectorAll('main>*').forEach(function(e){if(e.id!=='", id,
+    "')e.remove();else e.style.marginTop=0});")
+}
+page("report.png")
+page("report-question.png", paste0(only("items"), "document.querySelector('[data-item=Q9]').closest('.rt-tr')",
+  ".querySelector('.rt-expander-button').click();"))
+page("report-grid.png", paste0(only("grid")))
+page("report-standards.png", only("standards"))
+page("report-no-names.png", paste0("document.getElementById('names').click();", only("grid")), height = 500)
+page("report-phone.png", width = 500, height = 900)
+
+# ---- the terminal ----------------------------------------------------------
+display <- ":91"
+server <- paste("Xvfb", display, "-screen 0 1000x900x24 >/dev/null 2>&1 & echo $!")
+process <- system(server, intern = TRUE)
+Sys.sleep(1)
+
+terminal <- function(name, arguments, lines) {
+  command <- paste0("clear; echo '$ pregunta ", arguments, "'; exec/pregunta ", arguments, " 2>/dev/null; sleep 30")
+  call <- paste("xterm -tn xterm-256color -display", display, "-geometry", paste0("102x", lines),
+    "-fa 'DejaVu Sans Mono' -fs 9",
+    "-bg '#FBF8F1' -fg '#1F2421' -b 12 +sb -e bash -c", shQuote(command), ">/dev/null 2>&1 & echo $!")
+  window <- system(call, intern = TRUE)
+  Sys.sleep(4)
+  file <- file.path(folder, name)
+  system2("import", c("-display", display, "-window", "root", file))
+  system2("convert", c(file, "-bordercolor", "black", "-border", "1", "-fuzz", "2%", "-trim", "+repage", file))
+  system2("kill", window)
+  Sys.sleep(0.5)
+}
+work <- tempfile()
+dir.create(work)
+invisible(file.symlink(demo_path(), file.path(work, "demo")))
+root <- getwd()
+folder <- file.path(root, folder)
+script <- file.path(root, "exec", "pregunta")
+setwd(work)
+dir.create("exec")
+invisible(file.symlink(script, "exec/pregunta"))
+terminal("terminal-items.png", "items demo", 44)
+terminal("terminal-options.png", "options demo --item Q9,Q15", 27)
+terminal("terminal-test.png", "test demo", 18)
+terminal("terminal-standards.png", "standards demo", 16)
+terminal("terminal-check.png", "check demo", 19)
+setwd(root)
+system2("kill", process)
+cat(length(list.files(folder)), "pictures in docs/screenshots\n")
