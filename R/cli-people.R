@@ -45,7 +45,8 @@ show_test <- function(test) {
       if (is.na(row$kr21)) "only for items of 0 or 1 point" else "as if all items were equally hard"),
     c("lambda-2", number(row$lambda2), "a little nearer to the truth than alpha"),
     c("split half", number(row$split_half), "odd against even items, stepped up"),
-    c("SEM", number(row$sem, 1), "points by which a score wavers, were the test sat again")
+    c("SEM", number(row$sem, 1), "points by which a score wavers, were the test sat again"),
+    if (!is.na(row$mean_seconds)) c("mean time", say_time(row$mean_seconds), "of the students whose time is known")
   )
   c(
     format_table(list(text_column("", figures[, 1]), text_column("", figures[, 2], "right"),
@@ -57,16 +58,16 @@ show_test <- function(test) {
 }
 
 show_tests <- function(test) {
-  format_table(c(group_columns(test), list(
+  c(format_table(c(group_columns(test), list(
     text_column("n", test$n, "right"), text_column("absent", test$absent, "right"),
     text_column("mean", paste(bar(test$mean_share), pad(percent(test$mean_share), "right")), colour = "teal"),
     text_column("points", paste0(number(test$mean, 1), " of ", plain_points(test$points)), "right"),
     text_column("median", number(test$median, 1), "right"), text_column("sd", number(test$sd, 1), "right"),
     text_column("lowest", plain_points(test$lowest), "right"),
-      text_column("highest", plain_points(test$highest), "right"),
+    text_column("highest", plain_points(test$highest), "right"),
     text_column("alpha", number(test$alpha), "right"), text_column("from n", test$n_complete, "right"),
     text_column("SEM", number(test$sem, 1), "right")
-  )))
+  ))), "", wrap_lines(printable(say_groups(test))))
 }
 
 show_students <- function(students, chosen = FALSE) {
@@ -87,6 +88,7 @@ show_students <- function(students, chosen = FALSE) {
         text_column("points", ifelse(is.na(sorted$points), "",
           paste0(plain_points(sorted$points), " of ", plain_points(sorted$open))), "right"),
         text_column("level", sorted$level),
+        if (!is.null(sorted$band)) text_column("band", sorted$band),
         text_column("blank", blank_counts(sorted), "right"),
         text_column("", c(sat = "", waiting = "waits for a mark", absent = "absent")[sorted$status])
       )

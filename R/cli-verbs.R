@@ -65,14 +65,21 @@ run_demo <- function(call) {
   written <- write_demo(folder)
   quiz <- read_sitting(folder)
   cat(
-    paste0("The demo is in ", folder, ": ", quiz$settings$title, ", made up."), "",
-    say_test(summarise_test(quiz)), "",
-    show_look(look_first(summarise_items(quiz), summarise_options(quiz))),
-    "Written:", paste0("  ", written), "",
-    "Next:", paste0("  pregunta ", c("items", "options", "standards", "check"), " ", folder),
+    paste0(quiz$settings$title, ", a made-up test, is in ", folder, "."), "",
+    wrap_lines(say_test(summarise_test(quiz))), "",
+    show_look(look_first(summarise_items(quiz), summarise_options(quiz)), most = 3),
+    paste0("Ask more of it: pregunta items ", folder, " (or options, students, standards, check)."),
+    paste0("Written to ", dirname(written[1]), ": ", say_files(written), "."),
+    paste0("Open in a browser: ", written[1]),
     sep = "\n"
   )
   0L
+}
+
+say_files <- function(paths) {
+  kinds <- c(html = "page", csv = "table", svg = "picture")
+  counts <- table(factor(tools::file_ext(paths), names(kinds)))
+  join_words(mapply(count_of, as.vector(counts), kinds))
 }
 
 # Errors in the data are said on the way, not passed over.

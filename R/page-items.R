@@ -33,8 +33,9 @@ item_columns <- function(items, look) {
   column <- function(name, shown, ...) {
     reactable::colDef(name = name, html = TRUE, cell = function(value, index) shown[index], ...)
   }
-  share <- function(name, values) column(name, percent(values), align = "right", width = 62, class = "roomy",
-    headerClass = "roomy")
+  share <- function(name, values) {
+    column(name, percent(values), align = "right", width = 62, class = "roomy", headerClass = "roomy")
+  }
   flag <- ifelse(items$item %in% look$item, " <span class=\"look\" title=\"look at it\">\u25b2</span>", "")
   band <- ifelse(is.na(items$reason), items$discrimination_band, items$reason)
   list(

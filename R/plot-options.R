@@ -35,7 +35,8 @@ autoplot.pregunta_options <- function(object, item = NULL, items = NULL, ...) {
       labels = c(low = "weakest third", middle = "middle third", high = "strongest third")) +
     share_scale("y", limits = c(0, 1), breaks = seq(0, 1, 0.25)) +
     (if (length(item) > 1) ggplot2::facet_wrap(~ .data$item)) +
-    titles(finding, "Share of each third of the students, by total score, that gave each answer. Thick and teal: the key; ochre: the most chosen other.") +
+    titles(finding, paste("Share of each third of the students, by total score, that gave each answer.",
+      "Thick and teal: the key; ochre: the most chosen other.")) +
     ggplot2::labs(x = NULL, y = "chosen by") +
     theme_paper()
 }

@@ -5,6 +5,7 @@ keep_rows <- function(rows, keep, findings) {
   rows$student <- rows$student[keep]
   rows$attempt <- rows$attempt[keep]
   rows$line <- rows$line[keep]
+  rows$seconds <- rows$seconds[keep]
   rows$answers <- lapply(rows$answers, function(x) x[keep])
   rows$given <- lapply(rows$given, function(x) x[keep])
   rows$about <- rows$about[keep, , drop = FALSE]
@@ -50,6 +51,7 @@ join_rows <- function(rows) {
         rows$answers[[j]][at[1]] <- first_filled(answers[, j])
         if (!is.null(rows$given[[j]])) rows$given[[j]][at[1]] <- first_filled(points[, j])
       }
+      if (any(!is.na(rows$seconds[at]))) rows$seconds[at[1]] <- sum(rows$seconds[at], na.rm = TRUE)
       gone <- c(gone, at[-1])
       findings <- c(findings, list(finding("note", rows$origin, "student", rows$student[at[1]],
         paste("has", length(at), "rows that complete each other; they count as one"),

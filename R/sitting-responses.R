@@ -36,7 +36,7 @@ arrange_wide <- function(responses, items) {
         "; the items are: ", some_of(items$item, 8), "."),
       "Name the columns of the responses as the items are named.")
   }
-  other <- setdiff(names(responses), c("student", "attempt", items$item, given_names))
+  other <- setdiff(names(responses), c("student", "attempt", "seconds", items$item, given_names))
   list(
     student = student[use], line = line[use],
     attempt = if ("attempt" %in% names(responses)) trim_text(responses$attempt)[use]
@@ -49,6 +49,7 @@ arrange_wide <- function(responses, items) {
     given = lapply(given_names, function(column) {
       if (column %in% names(responses)) as.character(responses[[column]])[use]
     }),
+    seconds = if ("seconds" %in% names(responses)) read_number(trim_text(responses$seconds))[use],
     about = lapply(responses[other], function(x) as_text(x)[use]) |>
       as.data.frame(check.names = FALSE, stringsAsFactors = FALSE),
     findings = c(
@@ -96,8 +97,21 @@ arrange_long <- function(responses, items, settings) {
   list(
     student = student[first], line = line_of(responses)[first], attempt = attempt[first],
     answers = answers, given = given, about = data.frame(row.names = seq_along(first)),
+    seconds = if ("seconds" %in% names(responses)) sum_seconds(responses$seconds, row, length(first)),
     findings = check_long(responses, items, item, row, length(first))
   )
+}
+
+# The time of a student's attempt: the sum of what is known of its answers.
+sum_seconds <- function(seconds, row, n) {
+  seconds <- read_number(trim_text(seconds))
+  known <- which(!is.na(seconds))
+  total <- rep(NA_real_, n)
+  if (length(known)) {
+    sums <- rowsum(seconds[known], row[known])
+    total[as.integer(rownames(sums))] <- sums
+  }
+  total
 }
 
 # A status in words that takes the cell out goes before the answer.

@@ -7,6 +7,8 @@
 #' * `title`, `date`: shown in reports.
 #' * `levels`: names and cuts (shares of 0 to 1), the lowest 0. A score has the
 #'   highest level whose cut it reaches.
+#' * `bands`: names and cuts of the school's own grade scale, written the same
+#'   way; none by default.
 #' * `rounding`: step a share is rounded to before it is compared with a cut
 #'   (0 = none).
 #' * `blanks`: `zero` (a blank earns 0 points) or `missing` (none at all).
@@ -28,7 +30,7 @@ default_settings <- function() {
   list(
     title = "Untitled test", date = NA_character_,
     levels = list(emerging = 0, developing = 0.5, secure = 0.7, deep = 0.9),
-    rounding = 0, blanks = "zero", missing_rows = "blank", attempts = "best",
+    bands = NULL, rounding = 0, blanks = "zero", missing_rows = "blank", attempts = "best",
     exclude = character(), mastery_cut = 0.7, smallest_group = 1,
     thresholds = list(
       hard = 0.3, easy = 0.8, strong = 0.4, good = 0.3, marginal = 0.2,
@@ -47,19 +49,19 @@ complete_settings <- function(given) {
   origin <- attr(given, "origin")
   if (is.null(origin)) origin <- "settings"
   settings <- default_settings()
-  for (name in names(given)) {
+  for (written in names(given)) {
+    name <- gsub("[ -]", "_", written) # "mastery cut" means mastery_cut
     if (!name %in% names(settings)) {
-      abort_setting(origin, given, name, "is not a setting",
-        did_you_mean(name, names(settings)))
+      abort_setting(origin, given, written, "is not a setting", did_you_mean(name, names(settings)))
     }
-    settings[[name]] <- check_setting(name, given[[name]], settings[[name]], origin, given)
+    settings[name] <- list(check_setting(name, given[[written]], settings[[name]], origin, given, written))
   }
   settings
 }
 
-check_setting <- function(name, value, default, origin, given) {
-  refuse <- function(what, fix) abort_setting(origin, given, name, what, fix)
-  if (name == "levels") return(check_levels(value, refuse))
+check_setting <- function(name, value, default, origin, given, written) {
+  refuse <- function(what, fix) abort_setting(origin, given, written, what, fix)
+  if (name %in% c("levels", "bands")) return(check_levels(value, refuse))
   if (name == "thresholds") return(check_thresholds(value, default, refuse))
   if (name == "exclude") return(as.character(unlist(value)))
   if (length(value) != 1) {
@@ -85,8 +87,8 @@ check_levels <- function(value, refuse) {
   named <- !is.null(names(value)) && all(nzchar(names(value))) && !anyDuplicated(names(value))
   if (!named || !length(cuts) || anyNA(cuts) || cuts[1] != 0 || is.unsorted(cuts, strictly = TRUE) ||
         max(cuts) > 1) {
-    refuse("must name each level once with its cut, rising from 0 to at most 1",
-      "For example levels: {emerging: 0, developing: 0.5, secure: 0.7}.")
+    refuse("must name each step once with its cut, rising from 0 to at most 1",
+      "For example {emerging: 0, developing: 0.5, secure: 0.7}.")
   }
   stats::setNames(as.list(cuts), names(value))
 }

@@ -7,7 +7,7 @@
 #' @param responses A data frame. *Wide*: a row a student, a column `student`
 #'   and a column an item. *Long*: a row a student and item, columns `student`,
 #'   `item`, `response`, and any of `points` (given by hand), `attempt`,
-#'   `status`. A wide table can hold `attempt` too, and `<item> points` for
+#'   `status`, `seconds`. A wide table can hold `attempt` too, and `<item> points` for
 #'   points given by hand. A blank cell is an answer left out; a cell
 #'   `(not given)` or `(excused)` takes the item out for that student.
 #' @param items A data frame, a row an item in printed order, with `item` and
@@ -76,13 +76,13 @@ sitting <- function(responses, items, options = NULL, students = NULL,
   coded <- code_cells(rows, items, options, settings)
   kept <- settle_attempts(rows, coded, settings)
 
-  sat <- student_table(students, rows, kept)
+  people <- student_table(students, rows, kept$row)
   structure(
     list(
-      settings = settings, students = sat$students, items = items, options = options,
+      settings = settings, students = people, items = items, options = options,
       standards = standards, misconceptions = misconceptions,
-      codes = sat$codes(coded$codes), cells = coded$cells,
-      findings = c(findings, rows$findings, coded$findings, kept$findings, sat$findings)
+      codes = student_codes(coded$codes, kept$row, nrow(people)), cells = coded$cells,
+      findings = c(findings, rows$findings, coded$findings, kept$findings, check_students(students, rows, kept$row))
     ),
     class = "pregunta_sitting"
   ) |> settle_status()
@@ -90,61 +90,3 @@ sitting <- function(responses, items, options = NULL, students = NULL,
 
 # The students who sat the test, as a logical vector along sitting$students.
 was_present <- function(sitting) sitting$students$status != "absent"
-
-# Those on the roster first in the order of the responses, then those without.
-student_table <- function(students, rows, kept) {
-  ids <- rows$student[kept$row]
-  findings <- NULL
-  if (is.null(students)) {
-    table <- data.frame(student = ids, name = NA_character_, section = NA_character_)
-    extra <- rows$about[kept$row, , drop = FALSE]
-    for (column in names(extra)) table[[column]] <- extra[[column]]
-  } else {
-    unlisted <- setdiff(ids, students$student)
-    findings <- lapply(unlisted, function(id) {
-      finding("warning", rows$origin, "student", id,
-        line = rows$line[kept$row][match(id, ids)],
-        "is not in the list of students",
-        "Add the student to students.csv, or put the id under exclude: in test.yml."
-      )
-    })
-    without <- setdiff(students$student, ids)
-    all_ids <- c(ids, without)
-    table <- students[match(all_ids, students$student), , drop = FALSE]
-    table$student <- all_ids
-    rownames(table) <- NULL
-    if (length(without)) {
-      findings <- c(findings, list(finding("note", origin_of(students), "student",
-        some_of(without), paste(count_of(length(without), "listed student"), "without a row of responses"),
-        "They count as absent."
-      )))
-    }
-  }
-  absent_rows <- nrow(table) - length(ids)
-  list(
-    students = table, findings = findings,
-    codes = function(codes) {
-      codes <- codes[kept$row, , drop = FALSE]
-      if (absent_rows == 0) return(codes)
-      rbind(codes, matrix(1L, absent_rows, ncol(codes)))
-    }
-  )
-}
-
-# Status comes last: it needs the codes of the row that counts.
-settle_status <- function(sitting) {
-  states <- cell_states(sitting)
-  pending <- rowSums(states == match("pending", cell_state_names)) > 0
-  touched <- rowSums(states == match("answered", cell_state_names)) > 0 | pending
-  has_row <- seq_len(nrow(sitting$students)) <= nrow(states)
-  sitting$students$status <- ifelse(!(touched & has_row), "absent",
-    ifelse(pending, "waiting", "sat")
-  )
-  absent <- sum(sitting$students$status == "absent")
-  if (absent == nrow(sitting$students)) {
-    sitting$findings <- c(sitting$findings, list(finding("error", "responses", NA, NA,
-      "nobody answered anything", "See that the item columns are named as in items.csv."
-    )))
-  }
-  sitting
-}

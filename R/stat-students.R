@@ -8,7 +8,8 @@
 #'   rounding to the setting's step; `omitted`, `not_reached`: blanks with and
 #'   without a later answer; `status`: "sat", "waiting" (an answer waits for a
 #'   mark, which is then in neither `points` nor `open`) or "absent" (the
-#'   figures are `NA`). With `by`, that column comes first and orders the rows.
+#'   figures are `NA`). With the setting `bands` a
+#'   last column `band`, found as the level is. With `by`, that column comes first and orders the rows.
 #' @inheritSection summarise_items Errors
 #' @export
 #' @examples
@@ -26,6 +27,8 @@ summarise_students <- function(sitting, by = NULL) {
     omitted = as.integer(hide(blanks("omitted"))), not_reached = as.integer(hide(blanks("not reached"))),
     status = sitting$students$status
   )
+  bands <- sitting$settings$bands
+  if (!is.null(bands)) table$band <- step_of(table$share, bands, sitting$settings$rounding)
   if (!is.null(by)) {
     groups <- student_groups(sitting, by)
     group <- data.frame(groups$labels[groups$index])
@@ -36,9 +39,10 @@ summarise_students <- function(sitting, by = NULL) {
 }
 
 # The level of a share; NA for none.
-level_of <- function(share, settings) {
-  cuts <- unlist(settings$levels)
-  step <- settings$rounding
+level_of <- function(share, settings) step_of(share, settings$levels, settings$rounding)
+
+step_of <- function(share, steps, step) {
+  cuts <- unlist(steps)
   rounded <- if (step > 0) floor(share / step + 0.5 + 1e-9) * step else share
   names(cuts)[findInterval(rounded + 1e-9, cuts)]
 }

@@ -21,7 +21,8 @@
 #'   * `lower_quartile`, `upper_quartile` (the default quantile of R),
 #'     `skewness` (third moment over the 1.5th power of the second, with n),
 #'     `mean_share`; `hard`, `middling`, `easy`: number of items in each
-#'     difficulty band.
+#'     difficulty band; `mean_seconds`: mean time of the students whose time is
+#'     known (a column `seconds` of the responses).
 #'
 #'   Reliability is `NA` with fewer than two items ("fewer than 2 items"), with
 #'   fewer than two complete students ("too few students") or when all their
@@ -49,7 +50,8 @@ summarise_test <- function(sitting, by = NULL) {
     reliability[c("alpha", "alpha_low", "alpha_high", "kr21", "lambda2", "split_half")],
     sem = totals$sd * sqrt(pmax(0, 1 - reliability$alpha)),
     reliability[c("n_complete", "reason")],
-    totals[c("lower_quartile", "upper_quartile", "skewness", "mean_share")], bands
+    totals[c("lower_quartile", "upper_quartile", "skewness", "mean_share")], bands,
+    mean_seconds = ifelse(tally$seconds[, "n"] > 0, tally$seconds[, "sum"] / tally$seconds[, "n"], NA_real_)
   )
   table <- with_group(table, tally, 1)
   table <- withhold_small(table, "n", c("items", "points", tally$by), settings, tally$by, NULL)

@@ -18,7 +18,8 @@
 #'   * `bins`: a row a group and score: `group` (a number along `groups`),
 #'     `earned` and `open` points, `n` students;
 #'   * `counts`: a list of equally long vectors `bin`, `item`, `code`, `count`;
-#'   * `absent`: number of absent students of each group;
+#'   * `absent`: number of absent students of each group; `seconds`: for each
+#'     group the `sum` of the students' times, and of how many (`n`);
 #'   * `products`: for each group a matrix of sums of products over the
 #'     students who were given every counted item, or `NULL`;
 #'   * `about`: the sitting's `settings`, `items`, `options` and
@@ -50,11 +51,18 @@ tally_responses <- function(sitting, by = NULL, products = FALSE, counted = NULL
       ),
       counts = raw[c("bin", "item", "code", "count")],
       absent = tabulate(groups$index[!present], length(groups$labels)),
+      seconds = group_seconds(sitting$students$seconds, group, length(groups$labels)),
       products = if (products) counted_products(sitting, raw, is_counted, group, length(groups$labels)),
       about = sitting[c("settings", "items", "options", "misconceptions")]
     ),
     class = "pregunta_tally"
   )
+}
+
+# A row a group: the sum of the times that are known, and of how many students.
+group_seconds <- function(seconds, group, n_groups) {
+  known <- which(!is.na(seconds) & group > 0)
+  sum_by(list(sum = seconds[known], n = rep(1, length(known))), group[known], n_groups)
 }
 
 # The items that anybody has points on.
@@ -145,6 +153,10 @@ counted_products <- function(sitting, raw, is_counted, group, n_groups) {
       counts = unite_counts(both, cells, list(bin_at[seq_len(nrow(e1$bins))],
         bin_at[nrow(e1$bins) + seq_len(nrow(e2$bins))])),
       absent = add_by_label(both, labels, function(tally) as.list(tally$absent), 0) |> unlist(),
+      seconds = Reduce(`+`, lapply(both, function(tally) {
+        at <- match(labels, tally$groups)
+        ifelse(is.na(at), 0, 1) * tally$seconds[ifelse(is.na(at), 1, at), , drop = FALSE]
+      })),
       products = if (!is.null(e1$products) && !is.null(e2$products)) {
         k <- sum(e1$items$counted)
         add_by_label(both, labels, function(tally) tally$products, matrix(0, k, k))

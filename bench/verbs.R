@@ -17,4 +17,6 @@ time_one <- function(arguments) {
 }
 times <- replicate(7, vapply(calls, time_one, 0))
 middle <- apply(times, 1, stats::median)
-for (name in names(middle)) cat(sprintf("%-18s %6.3f s  %5.1f times Rscript -e 1\n", name, middle[name], middle[name] / middle[1]))
+for (name in names(middle)) {
+  cat(sprintf("%-18s %6.3f s  %5.1f times Rscript -e 1\n", name, middle[name], middle[name] / middle[1]))
+}

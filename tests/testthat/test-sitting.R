@@ -129,3 +129,23 @@ test_that("settings that are not known or not possible are refused with the near
   expect_refused(set(thresholds = list(hrad = 1)), "input", "Did you mean \"hard\"?")
   expect_equal(set(levels = c(low = 0, high = 0.5))$settings$levels, list(low = 0, high = 0.5))
 })
+
+test_that("time is summed over a student's answers and averaged where it is known, group by group", {
+  long <- data.frame(student = c("a", "a", "b", "b", "c"), item = c("Q1", "Q2", "Q1", "Q2", "Q1"), response = "A",
+    seconds = c("30", "12,5", "60", "", ""))
+  students <- data.frame(student = c("a", "b", "c"), section = c("x", "y", "y"))
+  quiz <- sitting(long, data.frame(item = c("Q1", "Q2"), key = "A"), students = students)
+  expect_equal(summarise_test(quiz)$mean_seconds, (42.5 + 60) / 2)
+  expect_equal(summarise_test(quiz, by = "section")$mean_seconds, c(42.5, 60))
+  wide <- data.frame(student = c("a", "b"), seconds = c(100, NA), Q1 = "A", Q2 = "B")
+  expect_equal(summarise_test(sitting(wide, data.frame(item = c("Q1", "Q2"), key = "A")))$mean_seconds, 100)
+  expect_output(print(summarise_test(quiz)), "mean time +51 s")
+})
+
+test_that("grade bands are the school's own, beside the levels", {
+  quiz <- choice_sitting(rbind(c("A", "A"), c("A", "B"), c(NA, NA)),
+    settings = list(bands = list(F = 0, C = 0.5, A = 0.9)))
+  expect_equal(summarise_students(quiz)$band, c("A", "C", NA))
+  expect_null(summarise_students(choice_sitting(matrix("A", 2, 2)))$band)
+  expect_equal(choice_sitting(matrix("A", 2, 2), settings = list("mastery cut" = 0.8))$settings$mastery_cut, 0.8)
+})
