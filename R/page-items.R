@@ -24,7 +24,8 @@ report_items <- function(sitting, figures, names) {
     tags$p(class = "help", "Hardest first; press a heading to sort, a row to see its answers. ",
       "Low, mid and high: what the weakest,",
       " middle and strongest third earned. Discrimination: how well it tells strong from weak, from \u22121 to 1."),
-    tags$div(class = "wide", widget), page_picture(ggplot2::autoplot(items, options = figures$options)))
+    tags$div(class = "wide", widget),
+      if (any(!is.na(items$discrimination))) page_picture(ggplot2::autoplot(items, options = figures$options)))
 }
 
 # What each cell shows is made for the whole column at once; the value under it

@@ -24,8 +24,9 @@ autoplot.pregunta_items <- function(object, options = NULL, ...) {
       box.padding = 0.3,
       min.segment.length = 0.2, max.overlaps = Inf, max.iter = 2000, segment.colour = ink[["grey"]],
         segment.size = 0.3) +
-    ggplot2::scale_colour_manual(values = c("FALSE" = ink[["teal"]], "TRUE" = ink[["ochre"]])) +
-    ggplot2::scale_shape_manual(values = c("FALSE" = 19, "TRUE" = 17)) +
+    ggplot2::scale_colour_manual(values = c("FALSE" = ink[["teal"]], "TRUE" = ink[["ochre"]]),
+      limits = c("FALSE", "TRUE")) +
+    ggplot2::scale_shape_manual(values = c("FALSE" = 19, "TRUE" = 17), limits = c("FALSE", "TRUE")) +
     share_scale("x", breaks = seq(0, 1, 0.1), limits = c(0, 1), expand = ggplot2::expansion(0)) +
     ggplot2::scale_y_continuous(breaks = seq(-1, 1, 0.2), limits = c(low, 1), expand = ggplot2::expansion(0)) +
     titles(
