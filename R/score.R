@@ -24,7 +24,12 @@ bad_key <- function(problem) {
 
 # The pieces of each answer between separators, outer blanks and empties gone.
 split_parts <- function(x, separator) {
-  parts <- strsplit(ifelse(is.na(x), "", x), separator, fixed = TRUE)
+  x[is.na(x)] <- ""
+  parts <- strsplit(x, separator, fixed = TRUE)
+  if (length(parts) == 1) {
+    pieces <- trim_blanks(parts[[1]])
+    return(list(pieces[nzchar(pieces)]))
+  }
   pieces <- trim_blanks(unlist(parts))
   whose <- rep(seq_along(parts), lengths(parts))
   filled <- nzchar(pieces)

@@ -115,17 +115,18 @@ item_group_shares <- function(tally, counts, size, settings) {
   thirds <- third_weights(bins)
   total <- bins$earned / bins$open
   master <- as.numeric(!is.na(total) & reaches(total, settings$mastery_cut))
-  within <- function(weight) {
-    use <- which(counts$valued)
-    w <- counts$count[use] * weight[counts$bin[use]]
-    sums <- sum_by(list(n = w, x = w * counts$x[use] / counts$most[use]), counts$key[use], size)
-    ifelse(sums[, "n"] > 0, sums[, "x"] / sums[, "n"], NA_real_)
-  }
-  data.frame(
-    upper = within(outer_weights(bins, outer, TRUE)), lower = within(outer_weights(bins, outer, FALSE)),
-    low = within(thirds$low), middle = within(thirds$middle), high = within(thirds$high),
-    mastery_index = within(master) - within(1 - master)
+  weights <- list(
+    upper = outer_weights(bins, outer, TRUE), lower = outer_weights(bins, outer, FALSE),
+    low = thirds$low, middle = thirds$middle, high = thirds$high, master = master, rest = 1 - master
   )
+  use <- which(counts$valued)
+  share <- counts$x[use] / counts$most[use]
+  n <- lapply(weights, function(weight) counts$count[use] * weight[counts$bin[use]])
+  earned <- lapply(n, function(n) n * share)
+  sums <- sum_by(c(n, earned), counts$key[use], size)
+  n <- sums[, seq_along(weights), drop = FALSE]
+  difficulty <- ifelse(n > 0, sums[, length(weights) + seq_along(weights)] / n, NA_real_)
+  data.frame(difficulty[, 1:5, drop = FALSE], mastery_index = difficulty[, "master"] - difficulty[, "rest"])
 }
 
 difficulty_band <- function(difficulty, thresholds) {

@@ -74,9 +74,10 @@ answer_parts <- function(tally) {
   width <- lengths(lapply(tally$cells, function(cell) cell$points))
   offset <- cumsum(c(0, width))
   used <- seq_len(sum(width)) %in% (offset[tally$counts$item] + tally$counts$code)
+  offered <- split(options$option, factor(options$item, items$item))
   pieces <- lapply(seq_len(nrow(items)), function(j) {
-    item_parts(lapply(items[c("type", "key", "points")], `[`, j), tally$cells[[j]],
-      used[offset[j] + seq_len(width[j])], options$option[options$item == items$item[j]])
+    item <- list(type = items$type[j], key = items$key[j], points = items$points[j])
+    item_parts(item, tally$cells[[j]], used[offset[j] + seq_len(width[j])], offered[[j]])
   })
   size <- lengths(lapply(pieces, function(piece) piece$option))
   before <- cumsum(c(0, size))
@@ -114,7 +115,8 @@ item_parts <- function(item, cells, used, offered) {
 
 part_order <- function(offered, right, chosen, type) {
   if (type %in% c("choice", "multiple") && length(offered)) {
-    return(c(offered, sort(setdiff(c(right, chosen), offered), method = "radix")))
+    strange <- setdiff(c(right, chosen), offered)
+    return(if (length(strange)) c(offered, sort(strange, method = "radix")) else offered)
   }
   parts <- unique(c(right, chosen))
   number <- read_number(parts)
