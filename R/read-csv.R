@@ -1,23 +1,48 @@
 # Any CSV file as a data frame of text that knows its file and lines, so that a
 # mistake can be pointed at.
 read_table_file <- function(path) {
-  name <- basename(path)
+  check_readable(path)
+  table <- read_cells(path)
+  names(table) <- trimws(names(table))
+  twice <- names(table)[duplicated(names(table)) & nzchar(names(table))]
+  if (length(twice)) {
+    abort_pregunta("input", paste0("Two columns of ", basename(path), " have the same name."),
+      paste0(basename(path), ", line 1: ", quoted(twice[1])), "Give each column its own name.")
+  }
+  table <- table[!is_trailing_column(table)]
+  table[] <- lapply(table, halve_quotes)
+  attr(table, "origin") <- basename(path)
+  attr(table, "line") <- file_lines(table)
+  table
+}
+
+check_readable <- function(path) {
   size <- file.info(path)
   if (isTRUE(size$isdir)) {
-    abort_pregunta("input", paste0(name, " is a folder, not a file."), path, "Put a CSV file in its place.")
+    abort_pregunta("input", paste0(basename(path), " is a folder, not a file."), path, "Put a CSV file in its place.")
   }
   if (size$size == 0) {
-    abort_pregunta("input", paste0(name, " is empty."), path,
+    abort_pregunta("input", paste0(basename(path), " is empty."), path,
       "Its first line names the columns; see the help page of read_sitting().")
   }
   check_encoding(path)
+}
+
+# A column without a heading and without a cell; fread() calls it V and its number.
+is_trailing_column <- function(table) {
+  unnamed <- names(table) == paste0("V", seq_along(table)) | !nzchar(names(table))
+  unnamed & vapply(table, function(x) all(is_blank(x)), TRUE)
+}
+
+# Every cell as the text that it is; a line of another length is a mistake.
+read_cells <- function(path) {
   problem <- NULL
   table <- withCallingHandlers(
     tryCatch(
       data.table::fread(path, colClasses = "character", na.strings = NULL, header = TRUE, sep = csv_separator(path),
         fill = FALSE, encoding = "UTF-8", strip.white = FALSE, data.table = FALSE, showProgress = FALSE),
       error = function(e) {
-        abort_pregunta("input", paste0(name, " could not be read as a table."),
+        abort_pregunta("input", paste0(basename(path), " could not be read as a table."),
           paste0(path, ": ", conditionMessage(e)), "Save it as CSV (UTF-8) with one line of column names.")
       }
     ),
@@ -26,17 +51,7 @@ read_table_file <- function(path) {
       invokeRestart("muffleWarning")
     }
   )
-  if (!is.null(problem)) stop_ragged(path, name, problem)
-  table[] <- lapply(table, halve_quotes)
-  names(table) <- trimws(names(table))
-  twice <- names(table)[duplicated(names(table)) & nzchar(names(table))]
-  if (length(twice)) {
-    abort_pregunta("input", paste0("Two columns of ", name, " have the same name."),
-      paste0(name, ", line 1: ", quoted(twice[1])), "Give each column its own name.")
-  }
-  table <- table[nzchar(names(table))]
-  attr(table, "origin") <- name
-  attr(table, "line") <- file_lines(table)
+  if (!is.null(problem)) stop_ragged(path, basename(path), problem)
   table
 }
 

@@ -38,7 +38,7 @@ read_sitting <- function(folder) {
   settings <- file.path(folder, "test.yml")
   settings <- if (file.exists(settings)) read_settings(settings) else list()
   if (is.null(settings$title)) settings$title <- basename(normalizePath(folder))
-  sitting(
+  quiz <- sitting(
     responses = read_table_file(file.path(folder, "responses.csv")),
     items = read_table_file(file.path(folder, "items.csv")),
     options = read_optional("options.csv"),
@@ -47,6 +47,16 @@ read_sitting <- function(folder) {
     misconceptions = read_optional("misconceptions.csv"),
     settings = settings
   )
+  quiz$findings <- c(quiz$findings, check_unread(folder))
+  quiz
+}
+
+# What lies in the folder to be used, but is not by this version.
+check_unread <- function(folder) {
+  unread <- Filter(function(name) file.exists(file.path(folder, name)), c("adjustments.csv", "test.xlsx"))
+  lapply(unread, function(name) {
+    finding("warning", name, NA, NA, "is not used by this version", "Figures are as if it were not there.")
+  })
 }
 
 check_folder <- function(folder) {

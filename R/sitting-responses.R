@@ -18,50 +18,59 @@ arrange_responses <- function(responses, items, settings) {
 }
 
 arrange_wide <- function(responses, items) {
-  line <- line_of(responses)
-  student <- trim_text(responses$student)
-  empty <- rowSums(!vapply(responses, function(x) is_blank(x),
-    logical(nrow(responses))) |> matrix(nrow(responses))) == 0
-  nameless <- which(is_blank(student) & !empty)
-  if (length(nameless)) {
-    abort_cell(responses, nameless[1], "student", "A row of responses has no student.",
-      "Fill in the student's id, or take the row out.")
-  }
-  use <- which(!empty)
+  use <- which(!is_empty_row(responses))
+  responses <- keep_origin(responses[use, , drop = FALSE], responses)
+  attr(responses, "line") <- line_of(responses)[use]
+  require_students(responses)
   given_names <- paste(items$item, "points")
-  there <- items$item %in% names(responses) | given_names %in% names(responses)
-  if (!any(there)) {
-    abort_pregunta("input", "No column of the responses is named like an item.",
-      paste0(origin_of(responses), " has: ", some_of(setdiff(names(responses), "student"), 8),
-        "; the items are: ", some_of(items$item, 8), "."),
-      "Name the columns of the responses as the items are named.")
-  }
+  has <- function(column) column %in% names(responses)
+  text <- function(column) if (has(column)) as.character(responses[[column]])
+  there <- has(items$item) | has(given_names)
+  if (!any(there)) abort_no_item(responses, items)
   other <- setdiff(names(responses), c("student", "attempt", "seconds", items$item, given_names))
   list(
-    student = student[use], line = line[use],
-    attempt = if ("attempt" %in% names(responses)) trim_text(responses$attempt)[use]
-      else rep(NA_character_, length(use)),
-    answers = lapply(items$item, function(item) {
-      if (item %in% names(responses)) as.character(responses[[item]])[use]
-      else if (paste(item, "points") %in% names(responses)) rep(NA_character_, length(use))
-      else rep(blank_words[["not_given"]], length(use))
+    student = trim_text(responses$student), line = line_of(responses),
+    attempt = if (has("attempt")) trim_text(responses$attempt) else rep(NA_character_, nrow(responses)),
+    answers = lapply(seq_len(nrow(items)), function(j) {
+      if (has(items$item[j])) text(items$item[j])
+      else rep(if (there[j]) NA_character_ else blank_words[["not_given"]], nrow(responses))
     }),
-    given = lapply(given_names, function(column) {
-      if (column %in% names(responses)) as.character(responses[[column]])[use]
+    given = lapply(given_names, text),
+    about = as.data.frame(lapply(responses[other], as_text), check.names = FALSE, stringsAsFactors = FALSE),
+    seconds = if (has("seconds")) read_number(trim_text(responses$seconds)),
+    findings = check_wide(responses, items$item[!there], other)
+  )
+}
+
+is_empty_row <- function(table) {
+  Reduce(`&`, lapply(table, is_blank), rep(TRUE, nrow(table)))
+}
+
+require_students <- function(responses) {
+  nameless <- which(is_blank(trim_text(responses$student)))
+  if (!length(nameless)) return(invisible())
+  abort_cell(responses, nameless[1], "student", "A row of responses has no student.",
+    "Fill in the student's id, or take the row out.")
+}
+
+abort_no_item <- function(responses, items) {
+  abort_pregunta("input", "No column of the responses is named like an item.",
+    paste0(origin_of(responses), " has: ", some_of(setdiff(names(responses), "student"), 8),
+      "; the items are: ", some_of(items$item, 8), "."),
+    "Name the columns of the responses as the items are named.")
+}
+
+check_wide <- function(responses, missing, other) {
+  origin <- origin_of(responses)
+  c(
+    lapply(missing, function(item) {
+      finding("warning", origin, item, NA, "has no column in the responses",
+        "It is not counted. Add the column, or take the item out of items.csv.")
     }),
-    seconds = if ("seconds" %in% names(responses)) read_number(trim_text(responses$seconds))[use],
-    about = lapply(responses[other], function(x) as_text(x)[use]) |>
-      as.data.frame(check.names = FALSE, stringsAsFactors = FALSE),
-    findings = c(
-      lapply(items$item[!there], function(item) {
-        finding("warning", origin_of(responses), item, NA, "has no column in the responses",
-          "It is not counted. Add the column, or take the item out of items.csv.")
-      }),
-      lapply(setdiff(other, known_student_columns), function(column) {
-        finding("note", origin_of(responses), column, NA, "is a column that is no item",
-          "If it is a question, add it to items.csv. Otherwise it is kept with the students.")
-      })
-    )
+    lapply(setdiff(other, known_student_columns), function(column) {
+      finding("note", origin, column, NA, "is a column that is no item",
+        "If it is a question, add it to items.csv. Otherwise it is kept with the students.")
+    })
   )
 }
 
@@ -71,11 +80,7 @@ arrange_long <- function(responses, items, settings) {
   responses <- add_missing_text(responses, c("response", "points", "attempt", "status"))
   student <- trim_text(responses$student)
   item <- match(trim_text(responses$item), items$item)
-  nameless <- which(is_blank(student))
-  if (length(nameless)) {
-    abort_cell(responses, nameless[1], "student", "A row of responses has no student.",
-      "Fill in the student's id, or take the row out.")
-  }
+  require_students(responses)
   attempt <- trim_text(responses$attempt)
   key <- paste(student, attempt, sep = "\r")
   row <- match(key, unique(key))
