@@ -58,7 +58,7 @@ show_look <- function(look, most = 5) {
     unlist(lapply(seq_len(nrow(shown)), function(row) {
       wrap_lines(paste0(shown$item[row], ": ", printable(shown$what[row]), " ", shown$do[row]), 2, 6)
     })),
-    if (nrow(look) > most) paste0("  and then at ", join_words(look$item[-seq_len(most)]), "."),
+    if (nrow(look) > most) paste0("  and then at ", some_of(look$item[-seq_len(most)], 4), "."),
     ""
   )
 }
@@ -89,8 +89,8 @@ show_item_options <- function(table, items, look) {
 
 option_heading <- function(item, items) {
   row <- match(item, items$item)
-  if (is.na(row) || is.null(items$prompt)) return(item)
-  shorten(printable(paste0(item, "  ", if (!is.na(items$prompt[row])) items$prompt[row])), table_width)
+  if (is.na(row) || is.null(items$prompt) || is.na(items$prompt[row])) return(item)
+  shorten(printable(paste0(item, "  ", items$prompt[row])), table_width)
 }
 
 option_columns <- function(table) {

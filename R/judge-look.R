@@ -29,7 +29,8 @@ surely_weak <- 0.1
 least_shared <- 0.25
 least_unreached <- 0.1
 
-# A row an item to look at, the most pressing first: item, rule, what, do.
+# A row an item to look at, the most pressing first, the hardest of the same kind
+# before the easier: item, rule, what, do.
 look_first <- function(items, options) {
   thresholds <- settings_of(items)$thresholds
   found <- lapply(seq_len(nrow(items)), function(row) {
@@ -38,7 +39,8 @@ look_first <- function(items, options) {
   found <- Filter(Negate(is.null), found)
   pick <- function(field) vapply(found, function(one) one[[field]], "")
   look <- data.frame(item = pick("item"), rule = pick("rule"), what = pick("what"), do = pick("do"))
-  look[order(match(look$rule, look_rules$rule)), ]
+  difficulty <- items$difficulty[match(look$item, items$item)]
+  look[order(match(look$rule, look_rules$rule), difficulty), ]
 }
 
 # item: its row of the summary; options: the rows of its options; as lists.

@@ -34,6 +34,31 @@
 #'
 #'   Where cells are `NA` (an item not given, pending or excused), scores are
 #'   compared as shares of the points open to the student.
+#' @references
+#' Brennan, R. L. (1972). A generalized upper-lower item discrimination index.
+#' *Educational and Psychological Measurement* 32, 289-303.
+#'
+#' Crocker, L. & Algina, J. (1986). *Introduction to Classical and Modern Test
+#' Theory*. Holt, Rinehart and Winston.
+#'
+#' Cronbach, L. J. (1951). Coefficient alpha and the internal structure of
+#' tests. *Psychometrika* 16, 297-334.
+#'
+#' Ebel, R. L. & Frisbie, D. A. (1991). *Essentials of Educational Measurement*,
+#' 5th edition. Prentice Hall.
+#'
+#' Fisher, R. A. (1921). On the "probable error" of a coefficient of correlation
+#' deduced from a small sample. *Metron* 1, 3-32.
+#'
+#' Henrysson, S. (1963). Correction of item-total correlations in item analysis.
+#' *Psychometrika* 28, 211-218.
+#'
+#' Kelley, T. L. (1939). The selection of upper and lower groups for the
+#' validation of test items. *Journal of Educational Psychology* 30, 17-24.
+#'
+#' Wilson, E. B. (1927). Probable inference, the law of succession, and
+#' statistical inference. *Journal of the American Statistical Association* 22,
+#' 209-212.
 #' @section Errors: `pregunta_error_call` when `by` is no column of the students.
 #' @export
 #' @examples

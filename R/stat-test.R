@@ -7,12 +7,17 @@
 #'   * `mean`, `median`, `sd` (n - 1), `lowest`, `highest`: of the totals, in
 #'     points. Where cells are `NA`, a total is the share of the student's open
 #'     points times `points`;
-#'   * `alpha`: coefficient alpha, the same figure as KR-20 for 0/1 items
+#'   * `alpha`: coefficient alpha, J/(J-1) (1 - Σ s²\[j\] / s²\[T\]) for J items with
+#'     variances s²\[j\] and totals with s²\[T\]; the same figure as KR-20 for 0/1 items
 #'     (Cronbach 1951; Kuder & Richardson 1937), with its 95% interval
-#'     `alpha_low`, `alpha_high` (Feldt 1965);
-#'   * `kr21`: only when every item gives 0 or 1 (Kuder & Richardson 1937);
-#'   * `lambda2` (Guttman 1945); `split_half`: odd against even items in
-#'     printed order, stepped up (Spearman 1910; Brown 1910);
+#'     `alpha_low`, `alpha_high`: 1 - (1 - alpha) F, F the .975 and .025
+#'     quantiles with n-1 and (n-1)(J-1) degrees of freedom (Feldt 1965);
+#'   * `kr21`: J/(J-1) (1 - M(J-M) / (J s²\[T\])), M the mean total, only when
+#'     every item gives 0 or 1 (Kuder & Richardson 1937);
+#'   * `lambda2`: the sum of the covariances of items plus the root of J/(J-1)
+#'     times the sum of their squares, divided by s²\[T\] (Guttman 1945);
+#'     `split_half`: 2r/(1+r), r the correlation of odd with even items in
+#'     printed order (Spearman 1910; Brown 1910);
 #'   * `sem`: standard error of measurement, sd · √(1 - alpha), in points
 #'     (Lord & Novick 1968). `lambda2` and `split_half` are `NA` for a tally
 #'     made without products;
@@ -27,6 +32,27 @@
 #'   Reliability is `NA` with fewer than two items ("fewer than 2 items"), with
 #'   fewer than two complete students ("too few students") or when all their
 #'   totals are equal ("no spread in the totals").
+#' @references
+#' Brown, W. (1910). Some experimental results in the correlation of mental
+#' abilities. *British Journal of Psychology* 3, 296-322.
+#'
+#' Cronbach, L. J. (1951). Coefficient alpha and the internal structure of
+#' tests. *Psychometrika* 16, 297-334.
+#'
+#' Feldt, L. S. (1965). The approximate sampling distribution of
+#' Kuder-Richardson reliability coefficient twenty. *Psychometrika* 30, 357-370.
+#'
+#' Guttman, L. (1945). A basis for analyzing test-retest reliability.
+#' *Psychometrika* 10, 255-282.
+#'
+#' Kuder, G. F. & Richardson, M. W. (1937). The theory of the estimation of test
+#' reliability. *Psychometrika* 2, 151-160.
+#'
+#' Lord, F. M. & Novick, M. R. (1968). *Statistical Theories of Mental Test
+#' Scores*. Addison-Wesley.
+#'
+#' Spearman, C. (1910). Correlation calculated from faulty data. *British
+#' Journal of Psychology* 3, 271-295.
 #' @inheritSection summarise_items Errors
 #' @export
 #' @examples

@@ -20,7 +20,7 @@ wanted <- missing_packages()
 
 if (can_use_apt && (length(wanted) || !has_browser)) {
   message("Installing: ", paste(c(wanted, if (!has_browser) "chromium"), collapse = ", "))
-  quietly("apt-get", c("update", "-q"))
+  invisible(quietly("apt-get", c("update", "-q")))
   debian <- paste0("r-cran-", tolower(wanted))
   is_offered <- function(name) {
     suppressWarnings(system2("apt-cache", c("show", name), stdout = FALSE, stderr = FALSE)) == 0
@@ -28,7 +28,7 @@ if (can_use_apt && (length(wanted) || !has_browser)) {
   offered <- vapply(debian, is_offered, TRUE)
   extra <- if (!has_browser) "chromium"
   packages <- c(debian[offered], extra)
-  if (length(packages)) quietly("apt-get", c("install", "-y", "-q", "--no-install-recommends", packages))
+  if (length(packages)) invisible(quietly("apt-get", c("install", "-y", "-q", "--no-install-recommends", packages)))
 }
 
 wanted <- missing_packages()
