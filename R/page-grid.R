@@ -5,6 +5,10 @@ grid_signs <- c(right = "\u25cf", partly = "\u25d1", wrong = "\u00d7", blank = "
 
 report_grid <- function(sitting, figures, names) {
   tags <- htmltools::tags
+  if (!figures$is_class) {
+    return(tags$section(id = "grid", tags$h2("Every answer"), tags$p(paste0("With ", figures$test$n,
+      " students this page leaves out each one's answers. Make a report of each class for them."))))
+  }
   grid <- answer_grid(sitting)
   if (!length(grid$student)) return(NULL)
   row <- match(grid$student, figures$students$student)

@@ -57,7 +57,7 @@ item_columns <- function(items, look) {
 # The opened row of each item, as HTML.
 item_details <- function(sitting, figures, names) {
   label <- who(figures$students, names)
-  chosen <- who_chose(sitting)
+  chosen <- if (figures$is_class) who_chose(sitting) else data.frame(item = "", option = "", student = "")
   people <- split(label[match(chosen$student, figures$students$student)],
     factor(paste(chosen$item, chosen$option, sep = "\r"),
       unique(paste(figures$options$item, figures$options$option, sep = "\r"))))
@@ -85,7 +85,7 @@ option_rows <- function(table, people) {
     share_bar(table$share, ifelse(table$key, "", "ochre")), " ", percent(table$share), "</td><td class=\"n\">",
       percent(table$low),
     "</td><td class=\"n\">", percent(table$middle), "</td><td class=\"n\">", percent(table$high), "</td><td>",
-    ifelse(table$count > 0, paste0("<details><summary>", table$count, "</summary>", listed, "</details>"), ""),
+    ifelse(nzchar(listed), paste0("<details><summary>", table$count, "</summary>", listed, "</details>"), ""),
       "</td></tr>"
   )
 }

@@ -25,17 +25,20 @@ write_report <- function(sitting, path = "report.html", names = TRUE) {
   write_text(page_document(sitting$settings$title, body), path)
 }
 
+# Above this many students a page is no place for each one's answers.
+most_in_page <- 400
+
 # Every summary that the page shows, once.
 report_figures <- function(sitting) {
   tally <- tally_responses(sitting, products = TRUE)
   items <- summarise_items(tally)
   options <- summarise_options(tally)
-  sections <- unique(sitting$students$section)
+  by <- section_to_compare(sitting)
   list(
     test = summarise_test(tally), items = items, options = options, look = look_first(items, options),
     students = summarise_students(sitting), standards = summarise_standards(sitting),
-    by = if (length(sections) > 1) "section",
-    by_section = if (length(sections) > 1) summarise_standards(sitting, "section")
+    by_section = if (!is.null(by)) summarise_standards(sitting, by),
+    is_class = sum(was_present(sitting)) <= most_in_page
   )
 }
 

@@ -10,7 +10,7 @@ report_standards <- function(figures) {
   tags$section(id = "standards", tags$h2("The standards"), tags$p(class = "finding", finding),
     tags$div(class = "wide", htmltools::HTML(standards_table(standards, tree))), level_legend(settings_of(standards)),
     if (length(say_thin(standards))) tags$p(class = "help", say_thin(standards)),
-    if (!is.null(figures$by)) page_picture(ggplot2::autoplot(figures$by_section),
+    if (!is.null(figures$by_section)) page_picture(ggplot2::autoplot(figures$by_section),
       height = 1.6 + 0.38 * nrow(standards)))
 }
 

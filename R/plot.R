@@ -70,9 +70,7 @@ sitting_pictures <- function(sitting) {
   options <- summarise_options(sitting)
   look <- look_first(items, options)
   first <- if (nrow(look)) look$item[1] else items$item[1]
-  sections <- unique(sitting$students$section)
-  by <- if (length(sections) > 1) "section"
-  standards <- summarise_standards(sitting, by)
+  standards <- summarise_standards(sitting, section_to_compare(sitting))
   list(
     spread = ggplot2::autoplot(summarise_students(sitting)),
     items = ggplot2::autoplot(items, options = options),
@@ -80,4 +78,10 @@ sitting_pictures <- function(sitting) {
     grid = ggplot2::autoplot(sitting),
     standards = if (nrow(standards)) ggplot2::autoplot(standards)
   ) |> Filter(f = Negate(is.null))
+}
+
+# Sections stand side by side in a picture while there are few enough to tell apart.
+section_to_compare <- function(sitting, most = 6) {
+  sections <- length(unique(sitting$students$section))
+  if (sections > 1 && sections <= most) "section"
 }

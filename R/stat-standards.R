@@ -30,29 +30,33 @@ summarise_standards <- function(sitting, by = NULL) {
   if (identical(by, "student")) return(student_standards(sitting, tree, scores))
   groups <- student_groups(sitting, by)
   present <- was_present(sitting)
-  pieces <- lapply(seq_along(groups$labels), function(g) {
-    rows <- which(present & groups$index == g)
-    lapply(scores, function(score) group_standard(score$share[rows], sitting$settings))
+  figures <- lapply(scores, function(score) {
+    group_shares(score$share[present], groups$index[present], length(groups$labels), sitting$settings)
   })
+  # Standards within groups, as everywhere: the first group's whole list first.
+  rows <- order(rep(seq_along(groups$labels), nrow(tree$table)),
+    rep(seq_len(nrow(tree$table)), each = length(groups$labels)))
   table <- cbind(
     tree$table[rep(seq_len(nrow(tree$table)), length(groups$labels)), ],
-    do.call(rbind, unlist(pieces, recursive = FALSE))
+    do.call(rbind, figures)[rows, ]
   )
   table <- with_group(table, list(by = by, groups = groups$labels), nrow(tree$table))
   table <- withhold_small(table, "n", c("code", "title", "items", "points", by), sitting$settings, by, "code")
   structure(new_summary(table, "standards", sitting$settings, by), tree = sitting$standards)
 }
 
-group_standard <- function(share, settings) {
-  share <- share[!is.na(share)]
-  n <- length(share)
-  mean <- if (n) mean(share) else NA_real_
-  around <- t_interval(mean, if (n > 1) stats::sd(share) else NA_real_, n)
+# A row a group: mean share with its interval, and the share of students in each level.
+group_shares <- function(share, group, n_groups, settings) {
+  use <- which(!is.na(share))
+  moments <- moments_by(share[use], share[use], rep(1, length(use)), group[use], n_groups)
+  n <- moments$n
+  mean <- ifelse(n > 0, moments$mean_x, NA_real_)
+  around <- t_interval(mean, sqrt(moments$xx / (n - 1)), n)
   levels <- names(settings$levels)
-  shares <- tabulate(match(level_of(share, settings), levels), length(levels)) / n
-  if (n == 0) shares[] <- NA_real_
-  data.frame(n = n, share = mean, share_low = around$low, share_high = around$high,
-    as.list(stats::setNames(shares, levels)), check.names = FALSE)
+  reached <- factor(level_of(share[use], settings), levels)
+  counts <- table(factor(group[use], seq_len(n_groups)), reached)
+  shares <- matrix(counts / ifelse(n > 0, n, NA_real_), n_groups, dimnames = list(NULL, levels))
+  data.frame(n = n, share = mean, share_low = around$low, share_high = around$high, shares, check.names = FALSE)
 }
 
 student_standards <- function(sitting, tree, scores) {

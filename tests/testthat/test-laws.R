@@ -112,6 +112,8 @@ test_that("groups add up to the whole, and each is what it is alone", {
   alone$students$status[quiz$students$section != "Harbour B"] <- "absent"
   expect_equal(subset(by, section == "Harbour B")[-1], summarise_items(alone), ignore_attr = TRUE)
   expect_equal(subset(summarise_test(quiz, "section"), section == "Harbour B")$alpha, summarise_test(alone)$alpha)
+  standards <- subset(summarise_standards(quiz, "section"), section == "Harbour B")[-1]
+  expect_equal(standards, summarise_standards(alone), ignore_attr = TRUE)
 })
 
 test_that("shares of a choice item's answers add up to 1, in all and in every third", {
@@ -129,4 +131,26 @@ test_that("text items with more answers than a dense count takes are counted the
   expect_equal(nrow(options), 401)
   expect_equal(subset(options, key)$count, 2)
   expect_equal(sum(options$count), 402)
+})
+
+test_that("no figure is ever NaN or infinite, whatever is missing", {
+  answers <- cbind(c("A", "B", NA, "A"), "(not given)", c("(pending)", "A", "(excused)", NA), c("A", "A", "A", "B"))
+  students <- data.frame(student = sprintf("s%03d", 1:6), section = c("a", "a", "b", NA, "c", "c"))
+  odd <- list(
+    choice_sitting(answers, students = students), choice_sitting(answers[1, , drop = FALSE]),
+    choice_sitting(matrix(NA_character_, 2, 2)), choice_sitting(matrix("(excused)", 2, 2)),
+    choice_sitting(answers, students = students, settings = list(blanks = "missing"))
+  )
+  for (quiz in odd) {
+    quiz$items$standards <- "S"
+    quiz$standards <- data.frame(code = "S", parent = NA, title = NA, emphasis = NA)
+    for (by in list(NULL, "section")) {
+      tables <- c(figures(quiz, by), list(summarise_students(quiz, by), summarise_standards(quiz, by)))
+      for (table in tables) {
+        for (column in Filter(is.numeric, table)) expect_false(any(is.nan(column) | is.infinite(column)))
+      }
+    }
+  }
+  expect_equal(summarise_test(odd[[4]])$n, 0)
+  expect_equal(summarise_items(odd[[1]])$reason[2], "too few students")
 })

@@ -106,3 +106,11 @@ test_that("the page is made for a class of one, for no standards and for nobody 
     expect_equal(page$title, "Untitled test")
   }
 })
+
+test_that("the page of a whole school leaves out each one's answers, and says so", {
+  many <- random_sitting(n = 401, k = 3)
+  html <- paste(readLines(report_of(many), encoding = "UTF-8"), collapse = "\n")
+  expect_match(html, "With 401 students this page leaves out each one", fixed = TRUE)
+  expect_no_match(html, "s017", fixed = TRUE)
+  expect_match(html, "Look at this first", fixed = TRUE)
+})
