@@ -58,7 +58,7 @@ show_look <- function(look, most = 5) {
     unlist(lapply(seq_len(nrow(shown)), function(row) {
       wrap_lines(paste0(shown$item[row], ": ", printable(shown$what[row]), " ", shown$do[row]), 2, 6)
     })),
-    if (nrow(look) > most) paste0("  and then at ", some_of(look$item[-seq_len(most)], 4), "."),
+    if (nrow(look) > most) paste0("  and then at ", join_some(look$item[-seq_len(most)]), "."),
     ""
   )
 }

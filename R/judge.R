@@ -28,3 +28,7 @@ join_words <- function(words) {
   if (length(words) < 2) return(paste(words))
   paste(paste(words[-length(words)], collapse = ", "), "and", words[length(words)])
 }
+
+join_some <- function(words, most = 5) {
+  if (length(words) > most) some_of(words, most) else join_words(words)
+}

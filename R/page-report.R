@@ -87,7 +87,7 @@ look_list <- function(look, most = 5) {
       tags$li(tags$a(href = "#items", `data-open` = shown$item[row], shown$item[row]), " ", tags$b(shown$do[row]), " ",
         printable(shown$what[row]))
     })),
-    if (nrow(look) > most) tags$p(paste0("Then: ", some_of(look$item[-seq_len(most)], 8), "."))
+    if (nrow(look) > most) tags$p(paste0("Then: ", join_some(look$item[-seq_len(most)]), "."))
   )
 }
 
