@@ -71,8 +71,8 @@ show_tests <- function(test) {
 }
 
 show_students <- function(students, chosen = FALSE) {
-  sorted <- if (is.null(attr(students, "sorted"))) students[order(students$share, students$student, na.last = TRUE), ]
-    else students
+  sorted <- students
+  if (is.null(attr(students, "sorted"))) sorted <- students[order(students$share, students$student), ]
   by <- attr(students, "by")
   if (!is.null(by)) sorted <- sorted[order(sorted[[by]]), ]
   levels <- names(settings_of(students)$levels)
@@ -85,8 +85,7 @@ show_students <- function(students, chosen = FALSE) {
         if (!all(is.na(sorted$section))) text_column("section", sorted$section, shrink = TRUE),
         text_column("score", paste(bar(sorted$share), pad(percent(sorted$share), "right")),
           colour = ifelse(sorted$level %in% levels[1], "ochre", "teal")),
-        text_column("points", ifelse(is.na(sorted$points), "",
-          paste0(plain_points(sorted$points), " of ", plain_points(sorted$open))), "right"),
+        text_column("points", points_of_open(sorted), "right"),
         text_column("level", sorted$level),
         if (!is.null(sorted$band)) text_column("band", sorted$band),
         text_column("blank", blank_counts(sorted), "right"),
@@ -95,6 +94,11 @@ show_students <- function(students, chosen = FALSE) {
     )),
     if (!chosen) c("", wrap_lines(say_spread(students)), say_absent(sorted))
   )
+}
+
+points_of_open <- function(students) {
+  of <- paste(plain_points(students$points), "of", plain_points(students$open))
+  ifelse(is.na(students$points), "", of)
 }
 
 say_absent <- function(students) {
@@ -112,7 +116,7 @@ show_standards <- function(standards) {
   c(
     format_table(c(group_columns(standards), list(
       text_column("code", paste0(strrep("  ", depth), standards$code)),
-        text_column("title", standards$title, shrink = TRUE),
+      text_column("title", standards$title, shrink = TRUE),
       text_column("items", standards$items, "right"), text_column("points", plain_points(standards$points), "right"),
       text_column("n", standards$n, "right"),
       text_column("score", paste(bar(standards$share, 6), pad(percent(standards$share), "right")), colour = "teal"),

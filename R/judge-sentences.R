@@ -19,11 +19,12 @@ say_items <- function(items, look) {
     return(paste0("Nothing stands out among ", count_of(length(unique(items$item)), "item"), "; the hardest is ",
       hardest(items), "."))
   }
-  pressing <- look$item[look$rule %in% c("key", "reversed")]
+  pressing <- unique(look$item[look$rule %in% c("key", "reversed")])
+  if (length(pressing) == 1) {
+    return(paste0(pressing, " sets the strong students back: read it again before trusting the scores."))
+  }
   if (length(pressing)) {
-    return(paste0(join_words(unique(pressing)), " ", if (length(unique(pressing)) == 1) "sets" else "set",
-      " the strong students back: read ", if (length(unique(pressing)) == 1) "it" else "them",
-        " again before trusting the scores."))
+    return(paste0(join_words(pressing), " set the strong students back: read them again before trusting the scores."))
   }
   paste0("Look first at ", join_words(utils::head(unique(look$item), 3)), ".")
 }

@@ -14,7 +14,7 @@ report_items <- function(sitting, figures, names) {
     columns = item_columns(items, figures$look), defaultSorted = list(difficulty = "asc"), pagination = FALSE,
     details = reactable::colDef(html = TRUE, details = function(index) details[index], width = 34),
     defaultColDef = reactable::colDef(sortNALast = TRUE, vAlign = "center", headerVAlign = "bottom"), highlight = TRUE,
-      wrap = TRUE,
+    wrap = TRUE,
     rowStyle = list(cursor = "pointer"), onClick = "expand", elementId = "item-table",
     theme = reactable::reactableTheme(backgroundColor = "transparent", borderColor = ink[["line"]],
       highlightColor = ink[["wash"]]),
@@ -25,7 +25,7 @@ report_items <- function(sitting, figures, names) {
       "Low, mid and high: what the weakest,",
       " middle and strongest third earned. Discrimination: how well it tells strong from weak, from \u22121 to 1."),
     tags$div(class = "wide", widget),
-      if (any(!is.na(items$discrimination))) page_picture(ggplot2::autoplot(items, options = figures$options)))
+    if (any(!is.na(items$discrimination))) page_picture(ggplot2::autoplot(items, options = figures$options)))
 }
 
 # What each cell shows is made for the whole column at once; the value under it
@@ -56,36 +56,40 @@ item_columns <- function(items, look) {
 
 # The opened row of each item, as HTML.
 item_details <- function(sitting, figures, names) {
-  label <- who(figures$students, names)
-  chosen <- if (figures$is_class) who_chose(sitting) else data.frame(item = "", option = "", student = "")
-  people <- split(label[match(chosen$student, figures$students$student)],
-    factor(paste(chosen$item, chosen$option, sep = "\r"),
-      unique(paste(figures$options$item, figures$options$option, sep = "\r"))))
+  people <- people_by_option(sitting, figures, names)
   options <- split(seq_len(nrow(figures$options)), factor(figures$options$item, figures$items$item))
+  headings <- c(
+    heading(c("", "Answer", "Chosen by")), heading(c("Low", "Mid", "High"), "n"), heading("Who")
+  )
   vapply(seq_along(options), function(j) {
     table <- figures$options[options[[j]], ]
     item <- sitting$items[j, ]
-    paste0(
-      "<div class=\"opened\"><p>", escape(printable(say_options(table, item$item, figures$look))), "</p>",
-      if (!is.na(item$rationale)) paste0("<p class=\"help\">Why: ", escape(item$rationale), "</p>"),
-      "<table><thead><tr><th></th><th>Answer</th><th>Chosen by</th><th class=\"n\">Low</th><th class=\"n\">Mid</th>",
-      "<th class=\"n\">High</th><th>Who</th></tr></thead><tbody>",
-      paste(option_rows(table, people[options[[j]]]), collapse = ""), "</tbody></table></div>"
-    )
+    said <- html_cell(escape(say_options(table, item$item, figures$look)), tag = "p")
+    why <- if (!is.na(item$rationale)) html_cell(paste("Why:", escape(item$rationale)), "help", "p")
+    answers <- html_table(headings, option_rows(table, people[options[[j]]]))
+    html_cell(paste0(said, why, answers), "opened", "div")
   }, "")
 }
 
+# For each row of the options the names of who gave that answer, with commas.
+people_by_option <- function(sitting, figures, names) {
+  key <- function(table) paste(table$item, table$option, sep = "\r")
+  if (!figures$is_class) return(rep("", nrow(figures$options)))
+  chosen <- who_chose(sitting)
+  label <- who(figures$students, names)[match(chosen$student, figures$students$student)]
+  people <- split(label, factor(key(chosen), unique(key(figures$options))))
+  vapply(people, paste, "", collapse = ", ")
+}
+
 option_rows <- function(table, people) {
-  text <- paste0("<b>", escape(table$option), "</b> ", escape(table$text))
-  text <- ifelse(is.na(table$idea), text, paste0(text, " <em>", escape(table$idea), "</em>"))
-  listed <- vapply(people, paste, "", collapse = ", ")
-  paste0(
-    "<tr", ifelse(table$key, " class=\"key\"", ""), "><td>", ifelse(table$key, "\u2713", ""), "</td><td>", text,
-      "</td><td>",
-    share_bar(table$share, ifelse(table$key, "", "ochre")), " ", percent(table$share), "</td><td class=\"n\">",
-      percent(table$low),
-    "</td><td class=\"n\">", percent(table$middle), "</td><td class=\"n\">", percent(table$high), "</td><td>",
-    ifelse(nzchar(listed), paste0("<details><summary>", table$count, "</summary>", listed, "</details>"), ""),
-      "</td></tr>"
+  text <- paste0(html_cell(escape(table$option), tag = "b"), " ", escape(table$text))
+  text <- ifelse(is.na(table$idea), text, paste(text, html_cell(escape(table$idea), tag = "em")))
+  opened <- paste0("<details><summary>", table$count, "</summary>", people, "</details>")
+  html_row(
+    html_cell(ifelse(table$key, "\u2713", "")), html_cell(text),
+    html_cell(paste(share_bar(table$share, ifelse(table$key, "", "ochre")), percent(table$share))),
+    html_cell(percent(table$low), "n"), html_cell(percent(table$middle), "n"), html_cell(percent(table$high), "n"),
+    html_cell(ifelse(nzchar(people), opened, "")),
+    class = ifelse(table$key, "key", "")
   )
 }

@@ -17,38 +17,45 @@ report_standards <- function(figures) {
 standards_table <- function(standards, tree) {
   levels <- names(settings_of(standards)$levels)
   depth <- vapply(standards$code, function(code) length(ancestors(code, tree)), 0L)
-  rows <- paste0(
-    "<tr><td style=\"padding-left:", 0.4 + 1.2 * depth, "em\"><b>", escape(standards$code), "</b> ",
-      escape(standards$title), "</td><td class=\"n\">",
-    standards$items, "</td><td class=\"n\">", standards$n, "</td><td>", share_bar(standards$share), " ",
-      percent(standards$share), "<small>",
-    between(standards$share_low, standards$share_high), "</small></td><td>", level_strip(standards, levels),
-      "</td></tr>"
+  name <- paste0("<span style=\"padding-left:", 1.2 * depth, "em\"><b>", escape(standards$code), "</b> ",
+    escape(standards$title), "</span>")
+  interval <- html_cell(between(standards$share_low, standards$share_high), tag = "small")
+  rows <- html_row(
+    html_cell(name), html_cell(standards$items, "n"), html_cell(standards$n, "n"),
+    html_cell(paste0(share_bar(standards$share), " ", percent(standards$share), interval)),
+    html_cell(level_strip(standards, levels))
   )
-  paste0("<table class=\"plain\"><thead><tr><th>Standard</th><th class=\"n\">Items</th><th class=\"n\">Students</th>",
-    "<th>Mean score</th>",
-    "<th>Students in each level</th></tr></thead><tbody>", paste(rows, collapse = ""), "</tbody></table>")
+  headings <- c(
+    heading("Standard"), heading(c("Items", "Students"), "n"), heading(c("Mean score", "Students in each level"))
+  )
+  html_table(headings, rows, "plain")
 }
 
-# One strip a standard, as long as there are students, cut by level.
+# One strip a standard, as long as there are students, cut by level. Narrow
+# pieces have no room for their mark or their figure; holding over tells them.
 level_strip <- function(standards, levels) {
-  colour <- level_colours(length(levels))
-  sign <- level_signs(length(levels))
   pieces <- vapply(seq_along(levels), function(k) {
     share <- standards[[levels[k]]]
-    dark <- k == 1 || k > length(levels) / 2
-    ifelse(is.na(share) | share == 0, "",
-      paste0("<span style=\"width:", round(100 * share, 1), "%;background:", colour[k], ";color:",
-        if (dark) "#fff" else ink[["ink"]],
-      "\" title=\"", escape(paste0(levels[k], ": ", percent(share))), "\">", ifelse(share >= 0.05, sign[k], ""),
-        ifelse(share >= 0.12, paste0(" ", percent(share)), ""), "</span>"))
+    ground <- level_colours(length(levels))[k]
+    style <- paste0("width:", round(100 * share, 1), "%;background:", ground, ";color:", ink_on(ground))
+    mark <- ifelse(share >= 0.05, level_signs(length(levels))[k], "")
+    figure <- ifelse(share >= 0.12, paste0(" ", percent(share)), "")
+    piece <- paste0("<span style=\"", style, "\" title=\"", escape(paste0(levels[k], ": ", percent(share))), "\">",
+      mark, figure, "</span>")
+    ifelse(is.na(share) | share == 0, "", piece)
   }, character(nrow(standards)))
-  paste0("<span class=\"strip\">", apply(matrix(pieces, nrow(standards)), 1, paste, collapse = ""), "</span>")
+  html_cell(apply(matrix(pieces, nrow(standards)), 1, paste, collapse = ""), "strip", "span")
+}
+
+# White on what is dark, ink on what is light: whichever contrasts more.
+ink_on <- function(ground) {
+  linear <- function(x) ifelse(x <= 0.04045, x / 12.92, ((x + 0.055) / 1.055)^2.4)
+  light <- sum(linear(grDevices::col2rgb(ground)[, 1] / 255) * c(0.2126, 0.7152, 0.0722))
+  if (1.05 / (light + 0.05) > (light + 0.05) / 0.066) "#fff" else ink[["ink"]]
 }
 
 level_legend <- function(settings) {
   levels <- names(settings$levels)
-  htmltools::tags$p(class = "help",
-    htmltools::HTML(paste0(level_chip(levels, levels), " from ", percent(unlist(settings$levels)),
-      collapse = " &nbsp; ")))
+  steps <- paste(level_chip(levels, levels), "from", percent(unlist(settings$levels)), collapse = " &nbsp; ")
+  htmltools::tags$p(class = "help", htmltools::HTML(steps))
 }

@@ -75,3 +75,18 @@ share_bar <- function(share, class = "") {
   paste0("<span class=\"bar ", class, "\"><span style=\"width:",
     round(100 * pmin(1, ifelse(is.na(share), 0, share)), 1), "%\"></span></span>")
 }
+
+# Tables of HTML, made a column at a time; their text is escaped by the caller.
+html_cell <- function(x, class = "", tag = "td") {
+  paste0("<", tag, ifelse(nzchar(class), paste0(" class=\"", class, "\""), ""), ">", x, "</", tag, ">")
+}
+
+html_row <- function(..., class = "") html_cell(paste0(...), class, "tr")
+
+# headings: cells of a head row; rows: as html_row() makes them.
+html_table <- function(headings, rows, class = "") {
+  head <- html_cell(html_row(paste(headings, collapse = "")), tag = "thead")
+  html_cell(paste0(head, html_cell(paste(rows, collapse = ""), tag = "tbody")), class, "table")
+}
+
+heading <- function(text, class = "") html_cell(text, class, "th")

@@ -23,7 +23,7 @@ autoplot.pregunta_items <- function(object, options = NULL, ...) {
     ggrepel::geom_text_repel(ggplot2::aes(label = .data$item, colour = .data$look), size = 3.5, seed = 1,
       box.padding = 0.3,
       min.segment.length = 0.2, max.overlaps = Inf, max.iter = 2000, segment.colour = ink[["grey"]],
-        segment.size = 0.3) +
+      segment.size = 0.3) +
     ggplot2::scale_colour_manual(values = c("FALSE" = ink[["teal"]], "TRUE" = ink[["ochre"]]),
       limits = c("FALSE", "TRUE")) +
     ggplot2::scale_shape_manual(values = c("FALSE" = 19, "TRUE" = 17), limits = c("FALSE", "TRUE")) +

@@ -102,7 +102,7 @@ page_after <- function(path, script = "") {
   dom <- suppressWarnings(system2(browser(),
     c("--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
-      paste0("--user-data-dir=", profile),
+    paste0("--user-data-dir=", profile),
     "--virtual-time-budget=5000", "--dump-dom", paste0("file://", copy)), stdout = TRUE, stderr = FALSE))
   unlink(profile, recursive = TRUE)
   dom <- paste(dom, collapse = "\n")

@@ -73,13 +73,13 @@ test_that("the exit status is 0 done, 1 the data has errors, 2 the call is wrong
   expect_match(broken$err, "items.csv, line 2, column type: \"chioce\"", fixed = TRUE)
   wrong <- list(
     c("itmes", "x", "Did you mean \"items\"?"), c("items", "nowhere", "There is no folder"),
-      c("items", "", "There is no folder"),
+    c("items", "", "There is no folder"),
     c("items", demo_path(), "--bye", "section", "Did you mean \"--by\"?"),
-      c("items", demo_path(), "--by", "sex", "no column \"sex\""),
+    c("items", demo_path(), "--by", "sex", "no column \"sex\""),
     c("items", demo_path(), "--item", "Q99", "There is no item \"Q99\""),
-      c("items", demo_path(), "--format", "xml", "no format"),
+    c("items", demo_path(), "--format", "xml", "no format"),
     c("items", demo_path(), "--sort", "difficult", "Did you mean \"difficulty\"?"),
-      c("test", "a", "b", "needs one folder"),
+    c("test", "a", "b", "needs one folder"),
     c("report", "needs one folder"), c("check", demo_path(), "--by", "section", "has no option --by")
   )
   for (call in wrong) {
