@@ -51,7 +51,7 @@ level_strip <- function(standards, levels) {
 ink_on <- function(ground) {
   linear <- function(x) ifelse(x <= 0.04045, x / 12.92, ((x + 0.055) / 1.055)^2.4)
   light <- sum(linear(grDevices::col2rgb(ground)[, 1] / 255) * c(0.2126, 0.7152, 0.0722))
-  if (1.05 / (light + 0.05) > (light + 0.05) / 0.066) "#fff" else ink[["ink"]]
+  if (1.05 / (light + 0.05) > (light + 0.05) / 0.066) "#ffffff" else ink[["ink"]]
 }
 
 level_legend <- function(settings) {

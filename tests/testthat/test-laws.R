@@ -154,3 +154,18 @@ test_that("no figure is ever NaN or infinite, whatever is missing", {
   expect_equal(summarise_test(odd[[4]])$n, 0)
   expect_equal(summarise_items(odd[[1]])$reason[2], "too few students")
 })
+
+test_that("who gave an answer are as many as the table of options says", {
+  quiz <- read_sitting(demo_path())
+  options <- summarise_options(quiz)
+  chosen <- internal("who_chose")(quiz)
+  counts <- table(factor(paste(chosen$item, chosen$option), paste(options$item, options$option)))
+  expect_equal(as.vector(counts), options$count)
+  expect_false(any(chosen$student %in% quiz$students$student[quiz$students$status == "absent"]))
+})
+
+test_that("shares round half up and never beyond 0 and 100 percent", {
+  expect_equal(internal("percent")(c(0.005, 0.285, 0.2849, 0.995, 1, 1.02, -0.1, NA)),
+    c("1%", "29%", "28%", "100%", "100%", "100%", "0%", "\u2013"))
+  expect_equal(internal("number")(c(-0.125, 0.285, 1), 2), c("-0.13", "0.29", "1.00"))
+})

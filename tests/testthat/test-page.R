@@ -114,3 +114,14 @@ test_that("the page of a whole school leaves out each one's answers, and says so
   expect_no_match(html, "s017", fixed = TRUE)
   expect_match(html, "Look at this first", fixed = TRUE)
 })
+
+test_that("text on the steps of a level contrasts by at least 4 to 1", {
+  luminance <- function(colour) {
+    x <- grDevices::col2rgb(colour)[, 1] / 255
+    sum(ifelse(x <= 0.04045, x / 12.92, ((x + 0.055) / 1.055)^2.4) * c(0.2126, 0.7152, 0.0722))
+  }
+  for (ground in unique(unlist(lapply(1:6, internal("level_colours"))))) {
+    pair <- sort(c(luminance(ground), luminance(internal("ink_on")(ground))))
+    expect_gt((pair[2] + 0.05) / (pair[1] + 0.05), 4)
+  }
+})

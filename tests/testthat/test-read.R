@@ -89,3 +89,12 @@ test_that("reading changes no file", {
   check_sitting(quiz)
   expect_identical(tools::md5sum(list.files(folder, recursive = TRUE, full.names = TRUE)), before)
 })
+
+test_that("the two files of the README are enough", {
+  folder <- plain_folder(c("student,Q1,Q2,Q3", "ada,B,ebb,12.5", "ben,C,Ebb tide,11"),
+    items = c("item,type,key", "Q1,choice,B", "Q2,text,ebb|ebb tide", "Q3,number,12.4\u00b10.2"))
+  expect_equal(summarise_students(read_sitting(folder))$points, c(3, 1))
+  expect_equal(pregunta("items", folder)$status, 0)
+  expect_equal(pregunta("report", folder)$status, 0)
+  expect_gt(file.size(file.path(folder, "report.html")), 1e5)
+})
