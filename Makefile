@@ -21,7 +21,6 @@ $(STAMP): $(SOURCES)
 	@touch $(STAMP)
 
 demo: install
-	@rm -rf pregunta-demo
 	@exec/pregunta demo pregunta-demo
 
 test: install

@@ -28,7 +28,8 @@ stop_if_changed <- function(folder, source, files) {
   same <- tools::md5sum(file.path(folder, there)) == tools::md5sum(file.path(source, there))
   if (all(same)) return(invisible())
   abort_pregunta("output", paste0("The folder ", quoted(folder), " holds files that are not the demo's."),
-    file.path(folder, there[!same][1]), "Name another folder, so that nothing of yours is overwritten.")
+    file.path(folder, there[!same][1]),
+      "Name another folder, or delete this one if you do not need it: nothing of yours is overwritten.")
 }
 
 # Every output of a sitting, into one folder.
