@@ -18,7 +18,6 @@ install: deps $(STAMP)
 $(STAMP): $(SOURCES)
 	@mkdir -p .check
 	@$(RSCRIPT) tools/install.R
-	@touch $(STAMP)
 
 demo: install
 	@exec/pregunta demo pregunta-demo

@@ -13,3 +13,5 @@ if (status != 0) {
   cat(readLines(log), sep = "\n")
   stop("The package could not be installed.", call. = FALSE)
 }
+# Which build is in the library: tools/test.R sees whether another took its place.
+writeLines(utils::packageDescription("pregunta", lib.loc = library_path, fields = "Built"), ".check/installed")
