@@ -35,7 +35,8 @@ show_items <- function(items, look = NULL) {
   ))
   if (length(group_columns(items))) columns[[1]] <- text_column(attr(items, "by"), sorted[[attr(items, "by")]],
     shrink = TRUE)
-  c(format_table(columns), "", show_look(look), wrap_lines(items_legend))
+  c(format_table(columns), "", show_look(look, few = all(items$n < settings_of(items)$thresholds$few_students)),
+    wrap_lines(items_legend))
 }
 
 items_legend <- paste(
@@ -49,8 +50,9 @@ blank_counts <- function(items) {
     ifelse(items$not_reached > 0, paste0(items$omitted, "+", items$not_reached), items$omitted))
 }
 
-show_look <- function(look, most = 5) {
+show_look <- function(look, most = 5, few = FALSE) {
   if (is.null(look)) return(NULL)
+  if (few && !nrow(look)) return(c("Too few students to say anything against a question.", ""))
   if (!nrow(look)) return(c("Nothing stands out. Go over the first few above, the hardest ones, with the class.", ""))
   shown <- utils::head(look, most)
   c(

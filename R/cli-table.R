@@ -59,7 +59,7 @@ paint <- function(text, colour) {
   if (is.null(colour) || !colour_wanted()) return(text)
   codes <- paint_codes
   if (grepl("256color", Sys.getenv("TERM"), fixed = TRUE)) codes[names(many_colours)] <- many_colours
-  code <- codes[colour]
+  code <- rep_len(codes[colour], length(text))
   ifelse(is.na(code), text, paste0("\033[", code, "m", text, "\033[0m"))
 }
 

@@ -161,3 +161,23 @@ test_that("a summary prints as its table, and as a data frame once columns are g
   expect_output(print(check_sitting(random_sitting())), "Everything adds up")
   expect_output(print(read_sitting(demo_path())), "84 students: 80 sat it, 4 absent")
 })
+
+test_that("colour changes nothing but the colour", {
+  old <- options(pregunta.colour = FALSE)
+  on.exit(options(old))
+  shown <- function(colour, ...) {
+    options(pregunta.colour = colour)
+    suppressMessages(capture.output(status <- run_command(c(..., demo_path()))))
+  }
+  calls <- list("test", "items", "options", "students", "standards", "check", c("test", "--by", "section"),
+    c("standards", "--by", "section"), c("standards", "--by", "student"), c("items", "--by", "section"))
+  for (call in calls) {
+    coloured <- shown(TRUE, call)
+    if (!identical(call, "test")) expect_match(coloured, "\033[", fixed = TRUE, all = FALSE)
+    expect_identical(gsub("\033\\[[0-9;]*m", "", coloured), shown(FALSE, call), label = paste(call, collapse = " "))
+  }
+})
+
+test_that("two students are too few to say anything against a question", {
+  expect_match(pregunta("items", plain_folder())$out, "Too few students", all = FALSE)
+})
