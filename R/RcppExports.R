@@ -9,3 +9,11 @@ tally_codes <- function(codes, units, open, group, n_groups) {
     .Call(`_pregunta_tally_codes`, codes, units, open, group, n_groups)
 }
 
+scan_text <- function(path) {
+    .Call(`_pregunta_scan_text`, path)
+}
+
+distinct_strings <- function(x) {
+    .Call(`_pregunta_distinct_strings`, x)
+}
+

@@ -17,7 +17,7 @@ run_command <- function(arguments) {
     }),
     pregunta_error = function(e) {
       message(conditionMessage(e))
-      if (inherits(e, c("pregunta_error_call", "pregunta_error_folder"))) 2L else 1L
+      if (inherits(e, c("pregunta_error_call", "pregunta_error_folder", "pregunta_error_undecided"))) 2L else 1L
     },
     error = function(e) {
       message("Something went wrong that pregunta did not foresee: ", conditionMessage(e))
@@ -57,6 +57,8 @@ command_verbs <- function() {
   table <- c("format", "by", "sort", "item", "student", "out")
   list(
     demo = list(about = "write the demo out as a test folder, with every output", takes = character(), run = run_demo),
+    new = list(about = "make a test folder from raw exports", takes = c("from", "key", "students", "standards", "like",
+      "sheet", "set"), run = run_new),
     check = list(about = "what was read, and what does not add up", takes = c("format", "out"), run = run_check),
     test = list(about = "how the test went, and whether its scores can be trusted",
       takes = c("format", "by", "sort", "out"), run = run_test),
@@ -80,6 +82,16 @@ command_options <- list(
   item = list("--item", type = "character", metavar = "ITEM", help = "only this question (more with commas)"),
   student = list("--student", type = "character", metavar = "ID", help = "only this student (more with commas)"),
   out = list("--out", type = "character", metavar = "FILE", help = "write to a file instead of the screen"),
+  from = list("--from", type = "character", metavar = "FILE...",
+    help = "the exports: CSV, text, .xlsx, QTI, xAPI, zip; several become one sitting"),
+  key = list("--key", type = "character", metavar = "FILE", help = "a key: columns item and key, or a line of answers"),
+  students = list("--students", type = "character", metavar = "FILE", help = "a list of students, or OneRoster CSV"),
+  standards = list("--standards", type = "character", metavar = "FILE", help = "code, parent, title; or CASE"),
+  like = list("--like", type = "character", metavar = "FOLDER",
+    help = "take over the layout, settings, standards and students of an earlier test"),
+  sheet = list("--sheet", type = "character", metavar = "NAME", help = "the sheet of a workbook"),
+  set = list("--set", type = "character", metavar = "WHAT=NAME",
+    help = "say what a column is, such as --set student=Code (more with ; between)"),
   `no-names` = list("--no-names", action = "store_true", default = FALSE,
     help = "no name and no id of a student in the file")
 )
@@ -110,6 +122,10 @@ read_call <- function(name, verb, arguments) {
     }
   )
   folder <- parsed$args
+  if (name == "new" && length(folder) > 1 && !is.null(parsed$options$from)) {
+    parsed$options$from <- c(parsed$options$from, folder[-1]) # --from a.csv b.csv
+    folder <- folder[1]
+  }
   if (length(folder) > 1 || (!length(folder) && name != "demo")) {
     abort_pregunta("call", paste0("pregunta ", name, " needs ", if (name == "demo") "at most ", "one folder."),
       if (length(folder)) paste0("Given: ", some_of(folder), "."), paste0("For example: pregunta ", name, " my-test"))

@@ -1,7 +1,7 @@
 # test.yml as a list that knows the line of each setting. YAML tags that would
 # run code are read as plain text.
 read_settings <- function(path) {
-  lines <- readLines(path, warn = FALSE, encoding = "UTF-8")
+  lines <- text_lines(path)
   name <- basename(path)
   settings <- tryCatch(
     yaml::yaml.load(paste(lines, collapse = "\n"), eval.expr = FALSE),

@@ -1,8 +1,11 @@
 #' Read a test folder
 #'
-#' A teacher keeps one folder a test, of CSV files in UTF-8 (comma, semicolon
-#' or tab between the cells). `responses.csv` and `items.csv` are needed; a
-#' file or a column that is not there is simply not used.
+#' A teacher keeps one folder a test, of CSV files (comma, semicolon or tab
+#' between the cells), or of sheets with the same names in `test.xlsx`; where
+#' both are there the CSV file counts. `responses.csv` and `items.csv` are
+#' needed; a file or a column that is not there is simply not used. UTF-8 is
+#' expected; UTF-16 and Windows-1252 are read too and a finding says so.
+#' [new_test()] makes such a folder from whatever there is.
 #'
 #' * `responses.csv`: wide, a row a student, `student` and a column an item;
 #'   or long, `student`, `item`, `response` and any of `points`, `attempt`,
@@ -31,32 +34,44 @@
 #' quiz
 read_sitting <- function(folder) {
   check_folder(folder)
-  read_optional <- function(name) {
-    path <- file.path(folder, name)
-    if (file.exists(path)) read_table_file(path)
-  }
+  tables <- lapply(stats::setNames(nm = folder_tables), function(name) read_part(folder, name))
   settings <- file.path(folder, "test.yml")
   settings <- if (file.exists(settings)) read_settings(settings) else list()
   if (is.null(settings$title)) settings$title <- basename(normalizePath(folder))
-  quiz <- sitting(
-    responses = read_table_file(file.path(folder, "responses.csv")),
-    items = read_table_file(file.path(folder, "items.csv")),
-    options = read_optional("options.csv"),
-    students = read_optional("students.csv"),
-    standards = read_optional("standards.csv"),
-    misconceptions = read_optional("misconceptions.csv"),
-    settings = settings
-  )
-  quiz$findings <- c(quiz$findings, check_unread(folder))
+  quiz <- do.call(sitting, c(tables, list(settings = settings)))
+  quiz$findings <- c(quiz$findings, check_unread(folder), check_encodings(tables))
   quiz
+}
+
+folder_tables <- c("responses", "items", "options", "students", "standards", "misconceptions")
+
+# A CSV file, or the sheet of that name in test.xlsx; NULL when there is neither.
+read_part <- function(folder, name) {
+  path <- file.path(folder, paste0(name, ".csv"))
+  if (file.exists(path)) return(read_table_file(path))
+  book <- file.path(folder, "test.xlsx")
+  if (!file.exists(book)) return(NULL)
+  if (!is_workbook(book)) abort_workbook(book, simpleError("it is no workbook"))
+  sheets <- sheet_names(book)
+  sheet <- sheets[tolower(sheets) == name]
+  if (length(sheet)) read_table_sheet(book, sheet[1])
 }
 
 # What lies in the folder to be used, but is not by this version.
 check_unread <- function(folder) {
-  unread <- Filter(function(name) file.exists(file.path(folder, name)), c("adjustments.csv", "test.xlsx"))
+  unread <- Filter(function(name) file.exists(file.path(folder, name)), "adjustments.csv")
   lapply(unread, function(name) {
     finding("warning", name, NA, NA, "is not used by this version", "Figures are as if it were not there.")
   })
+}
+
+# A file that was saved in an older encoding is read, and it is said.
+check_encodings <- function(tables) {
+  odd <- Filter(function(table) any(attr(table, "encoding") != "UTF-8"), tables)
+  unname(lapply(odd, function(table) {
+    finding("note", origin_of(table), NA, NA, paste("is read as", attr(table, "encoding")),
+      "If a letter looks wrong, save the file again as CSV UTF-8.")
+  }))
 }
 
 check_folder <- function(folder) {
@@ -67,7 +82,7 @@ check_folder <- function(folder) {
       else paste0("Did you mean ", quoted(file.path(dirname(folder), near)), "?"))
   }
   for (name in c("responses.csv", "items.csv")) {
-    if (!file.exists(file.path(folder, name))) {
+    if (!any(file.exists(file.path(folder, c(name, "test.xlsx"))))) {
       abort_pregunta("folder", paste0("The folder has no ", name, "."),
         paste0(folder, " holds: ", some_of(list.files(folder), 8), "."),
         paste0("A test folder needs responses.csv and items.csv."))

@@ -30,7 +30,7 @@ code_item <- function(answers, given, item, options, settings) {
   text <- as_text(distinct$answer)
   points <- as_text(distinct$points)
   special <- names(blank_words)[match(text, blank_words)]
-  value <- value_answers(ifelse(is.na(special), text, NA), points, item, type, options)
+  value <- value_answers(ifelse(is.na(special), text, NA), points, item, type, options, settings)
   value$state[special %in% "pending"] <- "pending"
   value$points[special %in% "pending"] <- NA
 
@@ -65,8 +65,9 @@ distinct_answers <- function(answers, given) {
 }
 
 # What each distinct answer is, what it earns, and what is wrong with it.
-value_answers <- function(text, points, item, type, options) {
-  if (is.null(type$read_key)) return(value_by_hand(text, points, item))
+value_answers <- function(text, points, item, type, options, settings) {
+  if (is.null(type$read_key)) return(value_by_hand(text, points, item, settings$scale))
+  if (is.na(item$key)) return(value_without_key(text))
   key <- type$read_key(item$key)
   offered <- c(options$option[options$item == item$item], if (!is.null(type$right_parts)) type$right_parts(key))
   answer <- type$normalise(text, offered)
@@ -77,11 +78,12 @@ value_answers <- function(text, points, item, type, options) {
 }
 
 # A mark is its own answer; an open answer has its points beside it.
-value_by_hand <- function(text, points, item) {
+value_by_hand <- function(text, points, item, scale) {
   shown <- if (item$type == "mark") ifelse(is_blank(points), text, points) else points
-  earned <- read_number(shown)
+  earned <- read_mark(shown, item, scale)
   problem <- ifelse(is_blank(shown), NA_character_,
-    ifelse(is.na(earned), "is no number of points",
+    ifelse(is.na(earned), if (length(scale)) paste0("is no step of the scale (", some_of(names(scale), 8), ")")
+      else "is no number of points",
       ifelse(earned < 0, "is below 0 points",
         ifelse(earned > item$points + 1e-9,
           paste("is above the most the item gives,", format_number(item$points)), NA_character_))))
@@ -90,6 +92,25 @@ value_by_hand <- function(text, points, item) {
     answer = if (item$type == "mark") ifelse(is.na(earned), shown, format_plain(earned)) else text,
     points = earned, problem = problem, state = ifelse(is.na(earned), "pending", "answered")
   )
+}
+
+# A mark is a number, a step of the declared scale, or yes and no.
+read_mark <- function(shown, item, scale) {
+  earned <- read_number(shown)
+  if (length(scale) && item$type == "mark") {
+    points <- unlist(scale, use.names = FALSE)
+    step <- points[match(tolower(shown), tolower(names(scale)))]
+    return(ifelse(is.na(step) & earned %in% points, earned, step))
+  }
+  earned[tolower(shown) %in% yes_words] <- item$points
+  earned[tolower(shown) %in% no_words] <- 0
+  earned
+}
+
+# Until the key is there the answers wait; the tables show what was chosen.
+value_without_key <- function(text) {
+  list(answer = text, points = rep(NA_real_, length(text)), state = rep("pending", length(text)),
+    problem = rep(NA_character_, length(text)))
 }
 
 # Blank and something after it answered: omitted. Blank to the end: not reached.

@@ -70,15 +70,24 @@ check_codes_known <- function(items, options, standards, misconceptions) {
   used <- unlist(split_codes(items$standards))
   used <- unique(c(used, unlist(lapply(used, ancestors, standards = standards))))
   idle <- setdiff(standards$code, used)
-  c(findings, lapply(idle, function(code) {
-    finding("note", origin_of(standards), "code", code, "is a standard that no item asks about",
-      "Nothing to do, if that was meant.")
-  }))
+  if (!length(idle)) return(findings)
+  c(findings, list(finding(if (length(used)) "note" else "warning", origin_of(standards), "code", some_of(idle),
+    if (length(idle) == 1) "is a standard that no item asks about" else "are standards that no item asks about",
+    if (length(used)) "Nothing to do, if that was meant." else "Give items.csv a column standards with their codes.")))
+}
+
+check_keys_there <- function(items) {
+  keyed <- !vapply(score_types()[items$type], function(type) is.null(type$read_key), TRUE)
+  lapply(which(keyed & is.na(items$key)), function(row) {
+    finding("error", origin_of(items), "key", items$item[row], "is an item without a key; its answers are not counted",
+      paste0("Fill in its key, such as ", score_types()[[items$type[row]]]$example, "."), line = line_of(items)[row])
+  })
 }
 
 check_keys_offered <- function(items, options) {
   findings <- list()
-  for (row in which(items$type %in% c("choice", "multiple") & items$item %in% options$item)) {
+  offered_some <- items$type %in% c("choice", "multiple") & items$item %in% options$item & !is.na(items$key)
+  for (row in which(offered_some)) {
     type <- score_types()[[items$type[row]]]
     right <- type$right_parts(type$read_key(items$key[row]))
     offered <- options$option[options$item == items$item[row]]

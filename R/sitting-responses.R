@@ -3,6 +3,13 @@
 
 blank_words <- c(not_given = "(not given)", excused = "(excused)", pending = "(pending)")
 
+# Several marks where one was wanted: an answer, and a wrong one.
+several_word <- "(several)"
+
+# In a check of skills a cell says yes or no; the item's points or none.
+yes_words <- c("yes", "y", "true", "\u2713", "\u2714", "\u2611", "passed", "pass")
+no_words <- c("no", "n", "false", "x", "\u2717", "\u2718", "\u2610", "not yet", "failed", "fail")
+
 arrange_responses <- function(responses, items, settings) {
   responses <- named_origin(responses, "responses")
   require_columns(responses, "student")
@@ -27,7 +34,8 @@ arrange_wide <- function(responses, items) {
   text <- function(column) if (has(column)) as.character(responses[[column]])
   there <- has(items$item) | has(given_names)
   if (!any(there)) abort_no_item(responses, items)
-  other <- setdiff(names(responses), c("student", "attempt", "seconds", items$item, given_names))
+  other <- setdiff(names(responses), c("student", "attempt", "seconds", "submitted", items$item, given_names,
+    paste(items$item, "comment"), paste(items$item, "explanation")))
   list(
     student = trim_text(responses$student), line = line_of(responses),
     attempt = if (has("attempt")) trim_text(responses$attempt) else rep(NA_character_, nrow(responses)),
@@ -77,12 +85,12 @@ check_wide <- function(responses, missing, other) {
 known_student_columns <- c("name", "section", "email", "guardian_email", "teacher", "school", "district")
 
 arrange_long <- function(responses, items, settings) {
-  responses <- add_missing_text(responses, c("response", "points", "attempt", "status"))
+  responses <- add_missing_text(responses, c("response", "points", "attempt", "status")) |> drop_blank_twins()
   student <- trim_text(responses$student)
   item <- match(trim_text(responses$item), items$item)
   require_students(responses)
   attempt <- trim_text(responses$attempt)
-  key <- paste(student, attempt, sep = "\r")
+  key <- if (all(is.na(attempt))) student else paste(student, attempt, sep = "\r")
   row <- match(key, unique(key))
   first <- which(!duplicated(row))
   blank <- if (settings$missing_rows == "not given") blank_words[["not_given"]] else NA_character_
@@ -105,6 +113,19 @@ arrange_long <- function(responses, items, settings) {
     seconds = if ("seconds" %in% names(responses)) sum_seconds(responses$seconds, row, length(first)),
     findings = check_long(responses, items, item, row, length(first))
   )
+}
+
+# Of two rows of a student, attempt and item the one with nothing in it is none.
+drop_blank_twins <- function(responses) {
+  same <- responses[c("student", "attempt", "item")]
+  if (!anyDuplicated(same)) return(responses)
+  blank <- is_blank(trim_text(responses$response)) & is_blank(trim_text(responses$points))
+  filled <- do.call(paste, c(same[!blank, ], sep = "\r"))
+  gone <- which(blank)[do.call(paste, c(same[blank, ], sep = "\r")) %in% filled]
+  if (!length(gone)) return(responses)
+  kept <- keep_origin(responses[-gone, ], responses)
+  attr(kept, "line") <- line_of(responses)[-gone]
+  kept
 }
 
 # The time of a student's attempt: the sum of what is known of its answers.

@@ -15,6 +15,10 @@
 #' * `missing_rows`: in a long file, what a student's missing row for an item
 #'   is: `blank` or `not given`.
 #' * `attempts`: which of several counts: `best`, `first` or `last`.
+#' * `scale`: the steps of a rating and their points, for marks written in words,
+#'   as in `{not yet: 1, nearly: 2, there: 3}`, or a list of the marks that are
+#'   possible, as in `[1, 2, 3, 4]`; none by default.
+#' * `layout`: how the raw export was read; see [new_test()].
 #' * `exclude`: student ids to leave out; `*` stands for anything.
 #' * `mastery_cut`: share from which the mastery index counts a student as a
 #'   master.
@@ -30,7 +34,7 @@ default_settings <- function() {
   list(
     title = "Untitled test", date = NA_character_,
     levels = list(emerging = 0, developing = 0.5, secure = 0.7, deep = 0.9),
-    bands = NULL, rounding = 0, blanks = "zero", missing_rows = "blank", attempts = "best",
+    bands = NULL, scale = NULL, layout = NULL, rounding = 0, blanks = "zero", missing_rows = "blank", attempts = "best",
     exclude = character(), mastery_cut = 0.7, smallest_group = 1,
     thresholds = list(
       hard = 0.3, easy = 0.8, strong = 0.4, good = 0.3, marginal = 0.2,
@@ -62,6 +66,8 @@ complete_settings <- function(given) {
 check_setting <- function(name, value, default, origin, given, written) {
   refuse <- function(what, fix) abort_setting(origin, given, written, what, fix)
   if (name %in% c("levels", "bands")) return(check_levels(value, refuse))
+  if (name == "scale") return(check_scale(value, refuse))
+  if (name == "layout") return(value)
   if (name == "thresholds") return(check_thresholds(value, default, refuse))
   if (name == "exclude") return(as.character(unlist(value)))
   if (length(value) != 1) {
@@ -91,6 +97,17 @@ check_levels <- function(value, refuse) {
       "For example {emerging: 0, developing: 0.5, secure: 0.7}.")
   }
   stats::setNames(as.list(cuts), names(value))
+}
+
+# The points of each step by its name; a plain list of points names itself.
+check_scale <- function(value, refuse) {
+  points <- suppressWarnings(as.numeric(unlist(value)))
+  names <- if (is.null(names(value))) format_plain(points) else names(value)
+  if (!length(points) || anyNA(points) || any(points < 0) || anyDuplicated(tolower(names))) {
+    refuse("must give each step of the scale once, with points from 0",
+      "For example {not yet: 1, nearly: 2, there: 3} or [1, 2, 3, 4].")
+  }
+  stats::setNames(as.list(points), names)
 }
 
 check_thresholds <- function(value, default, refuse) {

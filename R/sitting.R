@@ -67,6 +67,7 @@ sitting <- function(responses, items, options = NULL, students = NULL,
   misconceptions <- complete_misconceptions(misconceptions)
   findings <- c(
     check_codes_known(items, options, standards, misconceptions),
+    check_keys_there(items),
     check_keys_offered(items, options)
   )
 

@@ -102,10 +102,11 @@ item_parts <- function(item, cells, used, offered) {
   answered <- which(cells$state %in% c("answered", "pending") & used)
   blank <- which(cells$state %in% c("omitted", "not reached") & used)
   by_hand <- is.null(type$read_key)
+  keyless <- !by_hand && is.na(item$key)
   shown <- if (by_hand) ifelse(is.na(cells$points), "(waiting)", format_plain(cells$points)) else cells$answer
   chosen <- if (by_hand) as.list(shown[answered]) else type$parts(shown[answered])
-  key <- if (by_hand) list() else type$read_key(item$key)
-  right <- if (is.null(type$right_parts)) shown[answered][which(cells$points[answered] > item$points - 1e-9)]
+  key <- if (by_hand || keyless) list() else type$read_key(item$key)
+  right <- if (keyless) character() else if (is.null(type$right_parts)) shown[answered][which(cells$points[answered] > item$points - 1e-9)]
     else type$right_parts(key)
   if (by_hand) right <- format_plain(item$points)
   option <- part_order(offered, right, unlist(chosen), item$type)

@@ -39,10 +39,34 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// scan_text
+Rcpp::List scan_text(std::string path);
+RcppExport SEXP _pregunta_scan_text(SEXP pathSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    rcpp_result_gen = Rcpp::wrap(scan_text(path));
+    return rcpp_result_gen;
+END_RCPP
+}
+// distinct_strings
+Rcpp::List distinct_strings(Rcpp::CharacterVector x);
+RcppExport SEXP _pregunta_distinct_strings(SEXP xSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::CharacterVector >::type x(xSEXP);
+    rcpp_result_gen = Rcpp::wrap(distinct_strings(x));
+    return rcpp_result_gen;
+END_RCPP
+}
 
 static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_item_products", (DL_FUNC) &_pregunta_item_products, 4},
     {"_pregunta_tally_codes", (DL_FUNC) &_pregunta_tally_codes, 5},
+    {"_pregunta_scan_text", (DL_FUNC) &_pregunta_scan_text, 1},
+    {"_pregunta_distinct_strings", (DL_FUNC) &_pregunta_distinct_strings, 1},
     {NULL, NULL, 0}
 };
 

@@ -46,9 +46,14 @@ test_that("a mistake is answered with file, line, column, the value and what to 
     "students.csv, line 3", "line 2")
 })
 
-test_that("bytes that are no UTF-8 text are pointed at, not guessed", {
+test_that("Windows-1252 and UTF-16 are read and said; a byte that no text has is pointed at", {
   latin <- c(charToRaw("student,Q1,Q2\na,A,B\nJos"), as.raw(0xe9), charToRaw(",A,B\n"))
-  expect_refused(read_sitting(plain_folder(latin)), "input", "not written in UTF-8", "line 3", "Jos\u00e9")
+  wide <- c(as.raw(c(0xff, 0xfe)), iconv("student,Q1,Q2\na,A,B\nJos\u00e9,A,B\n", "UTF-8", "UTF-16LE", toRaw = TRUE)[[1]])
+  for (bytes in list(latin, wide)) {
+    quiz <- read_sitting(plain_folder(bytes))
+    expect_equal(quiz$students$student, c("a", "Jos\u00e9"))
+    expect_match(check_sitting(quiz)$finding, "is read as (Windows-1252|UTF-16LE)")
+  }
   expect_refused(read_sitting(plain_folder(c(charToRaw("student,Q1\na,"), as.raw(0), charToRaw("A\n")))), "input",
     "byte 14")
   folder <- plain_folder()

@@ -1,0 +1,162 @@
+# A bundle holds the tables of a test folder as far as a file gives them:
+# responses, items, options, students, standards, settings, with the layout they
+# were read by and the account of it. Several become one.
+
+combine_bundles <- function(bundles, labels) {
+  if (length(bundles) > 1) bundles <- Map(fill_section, bundles, labels)
+  responses <- join_responses(lapply(bundles, `[[`, "responses"), lapply(bundles, function(one) one$items$item))
+  list(
+    responses = responses, items = join_items(bundles), options = bind_first(bundles, "options", c("item", "option")),
+    students = bind_first(bundles, "students", "student"), standards = bind_first(bundles, "standards", "code"),
+    misconceptions = bind_first(bundles, "misconceptions", "code"),
+    settings = Reduce(function(a, b) utils::modifyList(b, a), lapply(bundles, function(one) Filter(length, one$settings))),
+    layout = bundles[[1]]$layout, account = join_accounts(bundles)
+  )
+}
+
+# Of several files without a section, each file is one.
+fill_section <- function(bundle, label) {
+  if (is.null(bundle$students)) bundle$students <- data.frame(student = unique(bundle$responses$student))
+  if (is.null(bundle$students$section)) {
+    bundle$students$section <- label
+    bundle$account <- rbind(bundle$account, account_line("section", "the file's name"))
+  }
+  bundle
+}
+
+# Wide tables stay wide; with a long one among them all become long. An item
+# that a file does not have was not given to its students.
+join_responses <- function(tables, items) {
+  long <- vapply(tables, is_long_table, TRUE)
+  if (any(long)) {
+    tables <- Map(function(table, names) if (is_long_table(table)) table else long_table(table, names), tables, items)
+    return(bind_filled(tables, ""))
+  }
+  all_items <- unique(unlist(items))
+  tables <- lapply(tables, function(table) {
+    for (item in setdiff(all_items, names(table))) table[[item]] <- rep(blank_words[["not_given"]], nrow(table))
+    table
+  })
+  bind_filled(tables, "")
+}
+
+bind_filled <- function(tables, blank) {
+  if (length(tables) == 1) return(tables[[1]])
+  columns <- unique(unlist(lapply(tables, names)))
+  tables <- lapply(tables, function(table) {
+    for (column in setdiff(columns, names(table))) table[[column]] <- rep(blank, nrow(table))
+    table[columns]
+  })
+  as.data.frame(data.table::rbindlist(tables), check.names = FALSE)
+}
+
+# A wide table of responses as a row for each student and item.
+long_table <- function(table, items) {
+  per_row <- intersect(c("attempt", "submitted"), names(table))
+  one <- function(item) {
+    out <- data.frame(student = table$student, item = rep(item, nrow(table)), response = table[[item]])
+    for (part in c("points", "explanation", "comment")) out[[part]] <- table[[paste(item, part)]]
+    for (column in per_row) out[[column]] <- table[[column]]
+    out
+  }
+  rows <- bind_filled(lapply(items, one), "")
+  rows[order(rep(seq_len(nrow(table)), length(items))), ]
+}
+
+# The first file's word on an item stands; two that differ in key are a mistake.
+join_items <- function(bundles) {
+  tables <- Filter(Negate(is.null), lapply(bundles, `[[`, "items"))
+  all <- bind_filled(tables, NA_character_)
+  for (item in unique(all$item[duplicated(all$item)])) {
+    at <- which(all$item == item)
+    keys <- unique(stats::na.omit(all$key[at]))
+    if (length(keys) > 1) {
+      abort_pregunta("input", paste0("Two files have different keys for ", item, "."),
+        paste(quoted(keys), collapse = " and "), "Make them the same test, or read them apart.")
+    }
+    for (column in names(all)) all[at[1], column] <- c(stats::na.omit(all[at, column]), NA)[1]
+  }
+  all <- all[!duplicated(all$item), , drop = FALSE]
+  rownames(all) <- NULL
+  all
+}
+
+bind_first <- function(bundles, name, key) {
+  tables <- Filter(Negate(is.null), lapply(bundles, `[[`, name))
+  if (!length(tables)) return(NULL)
+  all <- bind_filled(tables, NA_character_)
+  all <- all[!duplicated(all[key]), , drop = FALSE]
+  rownames(all) <- NULL
+  all
+}
+
+join_accounts <- function(bundles) {
+  do.call(rbind, lapply(bundles, function(one) {
+    if (is.null(one$account)) return(NULL)
+    data.frame(file = one$origin, one$account)
+  }))
+}
+
+# ---- students and standards from files of their own ---------------------------
+
+# A list of students in any table: columns are recognised as in an export.
+read_student_list <- function(path, told = list()) {
+  roster <- read_roster(path)
+  if (!is.null(roster)) return(roster)
+  frame <- frame_grid(read_grids(path)[[1]])
+  columns <- data.frame(name = frame$names, role = word_of(frame$names, person_words), part = NA, most = NA)
+  columns <- one_of_each(columns, frame)
+  columns$role[is.na(columns$role)] <- "other"
+  people <- read_people(list(body = frame$body, line = frame$line), columns, frame$origin)
+  twice <- duplicated(people$student)
+  list(students = people[!twice, ], origin = frame$origin,
+    account = rbind(person_account(columns), account_line("kept with students", say_columns(columns, "other")),
+      if (any(twice)) account_line("left out", paste0(count_of(sum(twice), "line"), " of a student who is there twice"))))
+}
+
+# Who is on the list comes first; what the list does not say is taken from the
+# export. Names in place of ids are looked up in the list.
+add_students <- function(bundle, list) {
+  if (is.null(list)) return(bundle)
+  mine <- bundle$students
+  listed <- list$students
+  renamed <- ids_by_name(mine, listed)
+  if (length(renamed)) {
+    at <- match(bundle$responses$student, names(renamed))
+    bundle$responses$student[!is.na(at)] <- renamed[at[!is.na(at)]]
+    here <- match(mine$student, names(renamed))
+    mine$student[!is.na(here)] <- renamed[here[!is.na(here)]]
+  }
+  for (column in setdiff(names(mine), "student")) {
+    old <- listed[[column]]
+    found <- mine[[column]][match(listed$student, mine$student)]
+    listed[[column]] <- if (is.null(old)) found else ifelse(is_blank(old), found, old)
+  }
+  bundle$students <- listed
+  tell(bundle, list$origin,
+    account_line("students", paste0(nrow(listed), " on the list; ", sum(listed$student %in% mine$student),
+      " of them have responses")),
+    list$account,
+    if (length(renamed)) account_line("student", paste(length(renamed), "found by their names"))
+  )
+}
+
+ids_by_name <- function(mine, listed) {
+  if (is.null(listed$name)) return(character())
+  lost <- mine$student[!mine$student %in% listed$student]
+  name <- mine$name[match(lost, mine$student)]
+  shown <- if (is.null(name)) lost else ifelse(is_blank(name), lost, name)
+  at <- match(plain_words(shown), plain_words(listed$name))
+  unsure <- plain_words(shown) %in% plain_words(listed$name)[duplicated(plain_words(listed$name))]
+  keep <- !is.na(at) & !unsure
+  stats::setNames(listed$student[at[keep]], lost[keep])
+}
+
+# Standards: a CASE document or a table with code, parent, title.
+read_standards_file <- function(path) {
+  standard <- read_standard(path)
+  if (!is.null(standard$standards)) return(standard)
+  table <- read_table_file(path)
+  require_columns(table, "code")
+  list(standards = table, origin = basename(path), account = account_line("standards", paste(nrow(table), "in a table")))
+}

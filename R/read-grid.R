@@ -1,0 +1,100 @@
+# A file as it lies there: cells of text without a notion of what is a header.
+# Recognising (read-layout-) starts from here.
+#
+# A grid is a data frame of character columns, blanks as "", with the attributes
+# `origin`, `line` (of the file, for each row), `about` (how it was read) and
+# `dates` (cells that the workbook holds as dates).
+
+read_grids <- function(path, sheet = NULL) {
+  check_file(path)
+  if (is_workbook(path)) return(read_sheet_grids(path, sheet))
+  if (!is.null(sheet)) {
+    abort_pregunta("call", paste0(basename(path), " is no workbook, so it has no sheets."), NULL, "Leave --sheet out.")
+  }
+  list(read_text_grid(path))
+}
+
+read_text_grid <- function(path) {
+  text <- open_text(path)
+  if (!is.na(text$unclosed)) {
+    abort_pregunta("input", paste0("A quote in ", text$origin, " is opened and never closed."),
+      paste0(path, ", line ", text$unclosed), "Close it or take it out.")
+  }
+  separator <- likely_separator(text)
+  cells <- if (is.na(separator)) lines_as_cells(text$path) else split_cells(text, separator)
+  grid <- make_grid(cells$table, text$origin, cells$line)
+  attr(grid, "about") <- paste0(if (is.na(separator)) "lines of text" else separator_names[[separator]], ", ",
+    text$encoding)
+  attr(grid, "separated") <- !is.na(separator)
+  grid
+}
+
+separator_names <- c("," = "comma between cells", ";" = "semicolon between cells", "\t" = "tab between cells",
+  "|" = "bar between cells")
+
+# The mark that divides most lines into the same number of cells, preferring
+# more cells; none when hardly any line has one.
+likely_separator <- function(text) {
+  counts <- text$separators
+  if (!nrow(counts)) return(NA)
+  worth <- vapply(seq_along(separator_marks), function(k) {
+    there <- counts[, k] > 0
+    if (mean(there) < 0.5) return(0)
+    usual <- max(table(counts[there, k]))
+    usual / nrow(counts) * log2(1 + stats::median(counts[there, k]))
+  }, 0)
+  if (all(worth == 0)) NA else separator_marks[which.max(worth)]
+}
+
+# A line in front with a cell for every column makes fread() read every line,
+# whatever its length.
+split_cells <- function(text, separator) {
+  columns <- text$most[match(separator, separator_marks)] + 1
+  copy <- tempfile(fileext = ".csv")
+  on.exit(unlink(copy))
+  writeBin(c(charToRaw(paste0(paste(seq_len(columns), collapse = separator), "\n")),
+    unix_lines(readBin(text$path, "raw", n = file.size(text$path)))), copy)
+  table <- tryCatch(
+    suppressWarnings(data.table::fread(copy, sep = separator, header = FALSE, skip = 0L, fill = TRUE,
+      blank.lines.skip = FALSE, colClasses = "character", na.strings = NULL, encoding = "UTF-8", strip.white = FALSE,
+      data.table = FALSE, showProgress = FALSE)),
+    error = function(e) {
+      abort_pregunta("input", paste0(text$origin, " could not be read as a table."),
+        paste0(text$origin, ": ", conditionMessage(e)), "Save it again as CSV (UTF-8).")
+    }
+  )[-1, , drop = FALSE]
+  if (text$quoted) table[] <- lapply(table, halve_quotes)
+  list(table = table, line = file_lines(table, first = 1L, quoted = text$quoted))
+}
+
+# Without a byte order mark, and with one kind of line end.
+unix_lines <- function(bytes) {
+  if (length(bytes) >= 3 && all(bytes[1:3] == as.raw(c(0xEF, 0xBB, 0xBF)))) bytes <- bytes[-(1:3)]
+  returns <- bytes == as.raw(13)
+  if (!any(returns)) return(bytes)
+  before_break <- c(bytes[-1] == as.raw(10), FALSE)
+  bytes[returns & !before_break] <- as.raw(10)
+  bytes[!(returns & before_break)]
+}
+
+lines_as_cells <- function(path) {
+  lines <- text_lines(path)
+  list(table = data.frame(V1 = lines), line = seq_along(lines))
+}
+
+# Cells without outer blanks; rows and columns with nothing in them are gone.
+make_grid <- function(table, origin, line) {
+  table[] <- lapply(table, function(x) {
+    x <- trim_text(x)
+    x[is.na(x)] <- ""
+    x
+  })
+  full <- !is_empty_row(table)
+  table <- table[full, vapply(table, function(x) any(nzchar(x)), TRUE), drop = FALSE]
+  if (!nrow(table) || !ncol(table)) {
+    abort_pregunta("input", paste0(origin, " holds nothing but blanks."), NULL, "See that it is the right file.")
+  }
+  names(table) <- paste0("V", seq_along(table))
+  rownames(table) <- NULL
+  structure(table, origin = origin, line = line[full])
+}

@@ -1,0 +1,206 @@
+# What is asked: types, keys and points of the questions of a raw export, from
+# its own rows, a key file, or the points that answers earned.
+
+# The cells of each item of a bundle: `answer` and `points` along its rows.
+cells_of <- function(bundle, item) {
+  table <- bundle$responses
+  if (is_long_table(table)) {
+    at <- table$item == item
+    return(list(answer = cells_or_blank(table$response, at), points = cells_or_blank(table$points, at)))
+  }
+  points <- table[[paste(item, "points")]]
+  list(answer = cells_or_blank(table[[item]]), points = cells_or_blank(points, seq_along(points)))
+}
+
+cells_or_blank <- function(cells, at = seq_along(cells)) {
+  cells <- cells[at]
+  if (is.null(cells)) "" else ifelse(is.na(cells), "", cells)
+}
+
+is_long_table <- function(table) all(c("student", "item") %in% names(table))
+
+# Types, keys and points settled for every item; what was concluded is said.
+settle_items <- function(bundle) {
+  items <- bundle$items
+  derived <- character()
+  seen <- character()
+  for (j in seq_len(nrow(items))) {
+    one <- settle_item(items[j, ], cells_of(bundle, items$item[j]))
+    if (isTRUE(attr(one, "derived"))) derived <- c(derived, one$item)
+    if (isTRUE(attr(one, "seen"))) seen <- c(seen, one$item)
+    items[j, names(one)] <- one
+  }
+  bundle$items <- items
+  if (is_skill_check(bundle)) {
+    bundle$settings$blanks <- "missing"
+    bundle <- tell(bundle, "all together", account_line("blank", "not tried yet: left out of the figures (blanks: missing)"))
+  }
+  keyless <- items$item[items$type %in% "choice" & is.na(items$key)]
+  tell(bundle, "all together",
+    account_line("types", say_types(items$type)),
+    if (length(derived)) account_line("key", paste0("of ", name_items(derived), ": the answers that earned full points")),
+    if (length(seen)) account_line("most points", paste0("of ", name_items(seen),
+      ": the highest seen, since no row says it; see the column points of items.csv")),
+    if (length(keyless)) account_line("to do", paste0("no key for ", name_items(keyless),
+      ": fill the column key of items.csv, or give --key FILE"))
+  )
+}
+
+# Yes and no in words all over: a check of skills, one to one.
+is_skill_check <- function(bundle) {
+  if (!all(bundle$items$type == "mark")) return(FALSE)
+  cells <- unlist(lapply(bundle$items$item, function(item) unique(tolower(cells_of(bundle, item)$answer))))
+  any(cells %in% c(yes_words, no_words)) && all(cells %in% c(yes_words, no_words, "0", "1", "", blank_words))
+}
+
+name_items <- function(items) {
+  if (length(items) > 4) paste0(items[1], " to ", items[length(items)], " (", length(items), " questions)") else join_words(items)
+}
+
+say_types <- function(type) {
+  kinds <- table(factor(type, names(score_types())))
+  paste(kinds[kinds > 0], names(kinds)[kinds > 0], collapse = ", ")
+}
+
+settle_item <- function(item, cells) {
+  answers <- unique(cells$answer[cells$answer != "" & !cells$answer %in% blank_words])
+  earned <- any(cells$points != "")
+  if (!is.na(item$type)) {
+    # said by the key file or a row of types
+  } else if (!is.na(item$key)) {
+    item$type <- type_of_key(item$key, answers)
+  } else if (earned) {
+    item <- key_from_points(item, cells)
+  } else {
+    item$type <- type_of_answers(answers)
+  }
+  if (item$type == "mark" && is.na(item$points)) {
+    marks <- read_number(c(answers, if (earned) cells$points))
+    most <- if (all(is.na(marks))) 1 else max(marks, na.rm = TRUE)
+    if (most > 1) attr(item, "seen") <- TRUE
+    item$points <- format_plain(if (most > 0) most else 1)
+  }
+  item
+}
+
+# A key tells its type by its marks, and by the answers beside it.
+type_of_key <- function(key, answers) {
+  has <- function(mark) grepl(mark, key, fixed = TRUE)
+  if (has(">")) return("order")
+  if (has("=") && grepl("^[^=;]+=[^=;]+(;[^=;]+=[^=;]+)*$", key)) return("match")
+  if (has(";")) return("multiple")
+  if (has("..") || has("\u00b1") || has("+/-")) return("number")
+  parts <- split_parts(key, "|")[[1]]
+  numeric <- all(!is.na(read_number(parts)))
+  if (numeric && (any(grepl("[.,]", c(parts, answers[!is.na(read_number(answers))]))) || length(answers) > 9)) return("number")
+  short <- stats::median(nchar(c(parts, answers))) <= 2
+  if (short || length(answers) <= 6) "choice" else "text"
+}
+
+type_of_answers <- function(answers) {
+  if (!length(answers)) return("mark")
+  plain <- tolower(answers)
+  if (all(!is.na(read_number(answers)) | plain %in% c(yes_words, no_words))) return("mark")
+  if (stats::median(nchar(answers)) > 25) return("open")
+  "choice"
+}
+
+# Where each answer always earned the same, the answers that earned all are the
+# key; where not, or where some earned a part, the points stand as given.
+key_from_points <- function(item, cells) {
+  given <- cells$answer != "" & cells$points != ""
+  points <- read_number(cells$points[given])
+  answer <- cells$answer[given]
+  most <- if (is.na(item$points)) max(0, read_number(cells$points[cells$points != ""]), na.rm = TRUE) else read_number(item$points)
+  by_answer <- split(points, answer)
+  steady <- length(by_answer) > 0 && !anyNA(points) && all(vapply(by_answer, function(x) all(x == x[1]), TRUE))
+  worth <- vapply(by_answer, `[`, 0, 1)
+  right <- names(by_answer)[worth == most & most > 0]
+  item$points <- format_plain(if (isTRUE(most > 0)) most else 1)
+  if (!any(nzchar(cells$answer))) {
+    item$type <- "mark"
+  } else if (steady && all(worth %in% c(0, most)) && length(right) && !any(grepl("[|;>=]", names(by_answer)))) {
+    item$type <- if (any(nchar(names(by_answer)) > 2) && length(by_answer) > 8) "text" else "choice"
+    item$key <- paste(right, collapse = "|")
+    attr(item, "derived") <- TRUE
+  } else {
+    item$type <- "open"
+  }
+  item
+}
+
+# ---- the key file ------------------------------------------------------------
+
+# A key as a table of items: a row an item (item, key, type, points ...), or one
+# line of answers below the names of the questions, or nothing but the answers.
+read_key_file <- function(path) {
+  standard <- read_standard(path)
+  if (!is.null(standard)) return(standard)
+  grid <- read_grids(path)[[1]]
+  origin <- attr(grid, "origin")
+  header <- unlist(grid[1, ], use.names = FALSE)
+  roles <- word_of(header, long_words)
+  if (all(c("item", "key") %in% roles) || all(c("item", "type") %in% header)) {
+    return(list(items = key_table(grid, header, roles), origin = origin, account = account_line("key", "a row a question")))
+  }
+  if (nrow(grid) == 1 || ncol(grid) == 1) {
+    cells <- unlist(grid, use.names = FALSE)
+    marks <- cells[is.na(word_of(cells, row_words["key"])) & nzchar(cells)]
+    if (length(marks) == 1 && nchar(marks) > 3) marks <- strsplit(gsub(" ", "", marks), "")[[1]]
+    items <- data.frame(item = paste0("Q", seq_along(marks)), key = marks)
+  } else if (nrow(grid) == 2 && any(!is.na(question_number(header)))) {
+    at <- which(!is.na(question_number(header)))
+    items <- data.frame(item = question_names_plain(header[at]), key = unlist(grid[2, at], use.names = FALSE))
+  } else {
+    abort_pregunta("undecided", paste0(origin, " is not understood as a key."),
+      paste0(origin, ", line ", attr(grid, "line")[1], ": ", some_of(quoted(header), 6)),
+      "Give it two columns, item and key, or one line of answers below the names of the questions.")
+  }
+  list(items = items, origin = origin, account = account_line("key", paste(nrow(items), "answers in printed order")))
+}
+
+question_names_plain <- function(header) {
+  ifelse(grepl("^[0-9]+$", header), paste0("Q", header), header)
+}
+
+key_table <- function(grid, header, roles) {
+  table <- grid[-1, , drop = FALSE]
+  names <- ifelse(is.na(roles) | roles %in% c("comment", "explanation", "response"), header, roles)
+  names[names == "most"] <- "points"
+  names[names == ""] <- paste("column", seq_along(names))[names == ""]
+  names(table) <- make.unique(names, " ")
+  table <- table[table$item != "", , drop = FALSE]
+  table$item <- question_names_plain(table$item)
+  table[] <- lapply(table, function(x) ifelse(x == "", NA, x))
+  for (column in c("type", "points", "standards", "prompt")) if (is.null(table[[column]])) table[[column]] <- NA_character_
+  rownames(table) <- NULL
+  table
+}
+
+# The key's word on each item goes before the export's own; its order is the
+# printed one.
+add_key <- function(bundle, key) {
+  if (is.null(key)) return(bundle)
+  mine <- bundle$items$item
+  at <- match(mine, key$items$item)
+  if (!any(!is.na(at))) {
+    abort_pregunta("undecided", paste0("The key in ", key$origin, " names none of the questions."),
+      paste0("The questions are: ", some_of(mine, 8), "; the key has: ", some_of(key$items$item, 8), "."),
+      "Name them alike, or number both.")
+  }
+  for (column in setdiff(names(key$items), "item")) {
+    said <- key$items[[column]][at]
+    old <- if (column %in% names(bundle$items)) bundle$items[[column]] else rep(NA_character_, length(mine))
+    bundle$items[[column]] <- ifelse(is.na(said), old, said)
+  }
+  bundle$items <- bundle$items[order(is.na(at), at, seq_along(at)), ]
+  without <- mine[is.na(at)]
+  unasked <- setdiff(key$items$item, mine)
+  bundle$options <- rbind(bundle$options, key$options[key$options$item %in% mine, ])
+  if (is.null(bundle$standards)) bundle$standards <- key$standards
+  tell(bundle, key$origin,
+    account_line("key", paste("of", sum(!is.na(at)), "of the", length(mine), "questions")),
+    if (length(without)) account_line("to do", paste("no line for", name_items(without))),
+    if (length(unasked)) account_line("left out", paste("not in the responses:", name_items(unasked)))
+  )
+}

@@ -1,0 +1,163 @@
+# Recognising what a raw export is. A layout is a plain list that test.yml can
+# hold:
+#   form         wide, long or scan
+#   header       line of the column names, 0 when there is none
+#   student, name, section, attempt, seconds, submitted ...   column names
+#   questions    column names, or a first and a last one with .. between
+#   leave_out    columns that are neither
+#   rows         label or line of the rows that are no students: key, points,
+#                standards, type, level, prompt
+# What a person says of a layout (`told`) stands; the rest is recognised.
+
+layout_names <- c("form", "header", names(person_words), names(long_words), "questions", "leave_out", "rows", "blank_mark",
+  "several_mark", "id_width", "key_line", "sheet")
+
+# One raw file as a bundle of the tables of a test folder.
+read_export <- function(path, told = list(), sheet = NULL, known = NULL) {
+  special <- read_standard(path)
+  if (!is.null(special)) return(special)
+  grids <- read_grids(path, if (is.null(sheet)) told$sheet else sheet)
+  if (length(grids) > 1) grids <- grids[one_sheet(path, grids)]
+  read_grid(grids[[1]], told, known)
+}
+
+# The bundle of a grid: its form decides who reads it.
+read_grid <- function(grid, told = list(), known = NULL) {
+  form <- told$form
+  if (is.null(form)) form <- if (is_scan(grid)) "scan" else "table"
+  if (form == "scan") return(read_scan(grid, told))
+  frame <- frame_grid(grid, told)
+  if (form == "table") form <- if (is_long(frame)) "long" else "wide"
+  switch(form, long = read_long(frame, told), wide = read_wide(frame, told, known),
+    abort_layout("form", form, "is not a form of layout", "Known are: wide, long, scan."))
+}
+
+abort_layout <- function(name, value, what, fix) {
+  abort_pregunta("input", paste0("The layout's ", quoted(name), " ", what, "."),
+    paste0("layout: ", name, ": ", some_of(value)), fix)
+}
+
+# A question to the person, with the two ways of answering it.
+ask_layout <- function(origin, what, where, role) {
+  abort_pregunta("undecided", paste0(origin, ": ", what), where,
+    paste0("Say it with --set ", role, "=COLUMN, or in test.yml: layout: {", role, ": COLUMN}."))
+}
+
+one_sheet <- function(path, grids) {
+  abort_pregunta("undecided", paste0(basename(path), " has several sheets that hold something."),
+    paste0("Its sheets are: ", some_of(names(grids), 12), "."), "Say which one with --sheet NAME.")
+}
+
+# ---- header and body ---------------------------------------------------------
+
+# The grid with its column names found: `names`, `body`, `above` (the rows over
+# the names), each row with its line, and the title if one stands on top.
+frame_grid <- function(grid, told = list()) {
+  at <- header_row(grid, told)
+  rows <- if (at == 0) list(names = paste("column", seq_along(grid)), used = 0L) else header_names(grid, at)
+  lines <- attr(grid, "line")
+  body <- grid[seq_len(nrow(grid)) > max(rows$used), , drop = FALSE]
+  above <- grid[seq_len(nrow(grid)) < min(rows$used), , drop = FALSE]
+  alone <- rowSums(above != "") == 1
+  frame <- list(
+    names = distinct_names(rows$names), body = body, line = lines[seq_len(nrow(grid)) > max(rows$used)],
+    above = above[!alone, , drop = FALSE], above_line = lines[seq_len(nrow(grid)) < min(rows$used)][!alone],
+    title = if (any(alone)) unlist(above[which(alone)[1], ])[unlist(above[which(alone)[1], ]) != ""][[1]],
+    header = if (at == 0) 0L else lines[at], origin = attr(grid, "origin"), about = attr(grid, "about"),
+    renamed = rows$names
+  )
+  if (!nrow(body)) {
+    abort_pregunta("input", paste0(frame$origin, " has column names and no rows below them."),
+      paste0(frame$origin, ", line ", frame$header), "See that it is the right file.")
+  }
+  frame
+}
+
+header_row <- function(grid, told) {
+  if (!is.null(told$header)) {
+    if (identical(as.integer(told$header), 0L)) return(0L)
+    at <- match(as.integer(told$header), attr(grid, "line"))
+    if (is.na(at)) abort_layout("header", told$header, "is a line that is not there or is blank", "Give the line of the column names.")
+    return(at)
+  }
+  looked <- seq_len(min(15, nrow(grid)))
+  worth <- vapply(looked, function(i) header_worth(unlist(grid[i, ], use.names = FALSE)), 0)
+  if (max(worth) > 0) return(which.max(worth))
+  if (first_row_differs(grid)) 1L else 0L
+}
+
+# How much a row looks like column names: words for a student most of all.
+header_worth <- function(cells) {
+  cells <- cells[cells != ""]
+  if (length(cells) < 2) return(0)
+  person <- word_of(cells, person_words)
+  number <- question_number(cells)
+  bare <- grepl("^[0-9]+$", cells)
+  steps <- diff(suppressWarnings(as.numeric(cells[bare])))
+  numbered <- !is.na(number) & (!bare | (length(steps) > 1 && all(steps == 1)))
+  3 * sum(!is.na(unique(person))) + sum(numbered & !duplicated(cells)) +
+    0.5 * sum(grepl(total_words, plain_words(cells), perl = TRUE) | !is.na(word_of(cells, long_words))) -
+    0.5 * sum(!is.na(read_number(cells)) & !numbered)
+}
+
+# Names of columns seldom stand again in the column.
+first_row_differs <- function(grid) {
+  first <- unlist(grid[1, ], use.names = FALSE)
+  again <- vapply(seq_along(grid), function(k) first[k] %in% grid[-1, k], TRUE)
+  all(first != "") && !anyDuplicated(first) && mean(again) < 0.2 && all(is.na(read_number(first)))
+}
+
+# A header of two rows (questions over their parts) reads as one.
+header_names <- function(grid, at) {
+  row <- function(i) if (i >= 1 && i <= nrow(grid)) unlist(grid[i, ], use.names = FALSE) else rep("", length(grid))
+  is_part <- function(cells) !is.na(word_of(cells, part_words)) & nchar(cells) < 25
+  repeated <- function(cells) {
+    parts <- cells[is_part(cells) & is.na(question_number(cells))]
+    length(parts) >= 2 && (anyDuplicated(parts) > 0)
+  }
+  below <- row(at + 1)
+  here <- row(at)
+  above <- row(at - 1)
+  if (repeated(below) && !any(is_part(here) & below == "")) {
+    return(list(names = join_header(here, below, is_part(below)), used = c(at, at + 1)))
+  }
+  if (repeated(here) && sum(above != "") >= 2 && all(above == "" | is_part(here))) {
+    return(list(names = join_header(above, here, is_part(here)), used = c(at - 1, at)))
+  }
+  list(names = here, used = at)
+}
+
+join_header <- function(upper, lower, part) {
+  held <- ""
+  for (k in seq_along(upper)) {
+    if (upper[k] != "") held <- upper[k]
+    upper[k] <- if (part[k] && lower[k] != "") paste(held, lower[k]) else if (lower[k] == "" || upper[k] != "") {
+      trimws(paste(upper[k], lower[k]))
+    } else lower[k]
+  }
+  upper
+}
+
+# Blank names get their place, names that stand twice a number.
+distinct_names <- function(names) {
+  blank <- names == ""
+  names[blank] <- paste("column", which(blank))
+  parts <- !is.na(word_of(names, part_words)) & is.na(question_number(names))
+  again <- stats::ave(seq_along(names), names, FUN = seq_along)
+  twice <- again > 1 & !parts
+  names[twice] <- paste0(names[twice], " (", again[twice], ")")
+  names
+}
+
+# The number of a question in a column's name, as text ("7", "7b"), or NA.
+question_number <- function(names) {
+  plain <- plain_words(names)
+  found <- regmatches(plain, regexec(question_pattern, plain, perl = TRUE))
+  number <- vapply(found, function(hit) if (length(hit)) sub("[.]", "", hit[2]) else NA_character_, "")
+  # A1, A2, A3: letters of one's own before the number, if more than one has them.
+  own <- is.na(number) & grepl("^[a-z]{1,4}[ ._-]?[0-9]{1,3}$", plain)
+  letters <- sub("[ ._-]?[0-9]+$", "", plain[own])
+  shared <- letters %in% letters[duplicated(letters)]
+  number[own][shared] <- sub("^[^0-9]+", "", plain[own][shared])
+  number
+}

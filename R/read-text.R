@@ -1,0 +1,90 @@
+# The text of a file as UTF-8, whatever program wrote it. The file itself is
+# never changed: what is not UTF-8 is read from a copy that is.
+
+# A list of `path` (to read from), `origin`, `encoding` and what scan_text()
+# counted.
+open_text <- function(path) {
+  check_file(path)
+  scan <- scan_text(path)
+  start <- readBin(path, "raw", n = 4)
+  encoding <- text_encoding(start, scan, path)
+  if (encoding != "UTF-8") {
+    copy <- tempfile(fileext = ".txt")
+    recode_file(path, copy, encoding)
+    path_used <- copy
+    scan <- scan_text(copy)
+  } else {
+    path_used <- path
+  }
+  if (scan$zeros > 0) abort_zero(path, scan)
+  c(list(path = path_used, origin = basename(path), encoding = encoding), scan)
+}
+
+check_file <- function(path) {
+  size <- file.info(path, extra_cols = FALSE)
+  if (is.na(size$size)) {
+    near <- nearest_word(basename(path), list.files(dirname(path)))
+    abort_pregunta("folder", paste0("There is no file ", quoted(path), "."), NULL,
+      if (is.na(near)) "See the spelling of its name."
+      else paste0("Did you mean ", quoted(file.path(dirname(path), near)), "?"))
+  }
+  if (isTRUE(size$isdir)) {
+    abort_pregunta("input", paste0(basename(path), " is a folder, not a file."), path, "Put a file in its place.")
+  }
+  if (size$size == 0) {
+    abort_pregunta("input", paste0(basename(path), " is empty."), path,
+      "Its first line names the columns; see the help page of read_sitting().")
+  }
+}
+
+# Byte order marks say it; else text that is no UTF-8 is Windows-1252, the
+# encoding in which spreadsheets of western languages save.
+text_encoding <- function(start, scan, path) {
+  begins <- function(...) length(start) >= length(c(...)) && all(start[seq_along(c(...))] == as.raw(c(...)))
+  if (begins(0xEF, 0xBB, 0xBF)) return("UTF-8")
+  if (begins(0xFF, 0xFE)) return("UTF-16LE")
+  if (begins(0xFE, 0xFF)) return("UTF-16BE")
+  if (scan$zeros > 0 && scan$zeros >= 0.3 * scan$bytes && length(start) == 4) {
+    if (start[2] == 0 && start[1] != 0) return("UTF-16LE")
+    if (start[1] == 0 && start[2] != 0) return("UTF-16BE")
+  }
+  if (scan$zeros > 0) abort_zero(path, scan)
+  if (is.na(scan$first_bad)) "UTF-8" else "Windows-1252"
+}
+
+abort_zero <- function(path, scan) {
+  abort_pregunta("input", paste0(basename(path), " holds a byte that no text has."),
+    paste0(path, ", byte ", scan$first_zero), "It may be damaged, or no text file. Save it again as CSV (UTF-8).")
+}
+
+recode_file <- function(path, copy, encoding) {
+  bytes <- readBin(path, "raw", n = file.size(path))
+  if (startsWith(encoding, "UTF-16") && length(bytes) %% 2) bytes <- bytes[-length(bytes)]
+  text <- iconv(list(bytes), if (encoding == "Windows-1252") "CP1252" else encoding, "UTF-8")
+  if (is.na(text)) {
+    abort_pregunta("input", paste0(basename(path), " holds bytes that are no text in ", encoding, "."), path,
+      "Save it again as CSV (UTF-8).")
+  }
+  writeBin(charToRaw(sub("^\ufeff", "", text)), copy)
+}
+
+# Everything in one string, for XML and JSON.
+whole_text <- function(path, most = 2e8) {
+  check_file(path)
+  if (file.size(path) > most) {
+    abort_pregunta("input", paste0(basename(path), " is larger than pregunta reads in one piece."),
+      paste0(path, ": ", round(file.size(path) / 1e6), " MB"), "Split it into parts of up to 200 MB.")
+  }
+  text <- open_text(path)
+  sub("^\ufeff", "", readChar(text$path, file.size(text$path), useBytes = TRUE) |> mark_utf8())
+}
+
+mark_utf8 <- function(x) {
+  Encoding(x) <- "UTF-8"
+  x
+}
+
+text_lines <- function(path) {
+  lines <- strsplit(paste0(whole_text(path), "\n"), "\r\n|\n|\r")[[1]]
+  mark_utf8(lines)
+}

@@ -1,0 +1,115 @@
+# Workbooks: each cell as the text that a person sees in it, so that numbers
+# stored as text and text that looks like numbers come out alike.
+
+is_workbook <- function(path) {
+  start <- readBin(path, "raw", n = 8)
+  if (length(start) >= 8 && all(start[1:4] == as.raw(c(0xD0, 0xCF, 0x11, 0xE0)))) abort_old_workbook(path)
+  is_zip(path) && any(grepl("^xl/workbook", zip_names(path)))
+}
+
+is_zip <- function(path) {
+  start <- readBin(path, "raw", n = 4)
+  length(start) == 4 && all(start == as.raw(c(0x50, 0x4B, 0x03, 0x04)))
+}
+
+# A workbook with a password lies in the same wrapping as the old .xls.
+abort_old_workbook <- function(path) {
+  bytes <- readBin(path, "raw", n = min(file.size(path), 1e6))
+  locked <- length(grepRaw(charToRaw("E\u0001n\u0001c\u0001r\u0001y\u0001p\u0001t") |> zero_between(), bytes)) > 0
+  abort_pregunta("input",
+    paste0(basename(path), if (locked) " is a workbook with a password." else " is a workbook of an old form (.xls)."),
+    path, if (locked) "Open it, save it without the password as .xlsx, and try again." else "Open it and save it as .xlsx.")
+}
+
+zero_between <- function(bytes) replace(bytes, bytes == as.raw(1), as.raw(0))
+
+sheet_names <- function(path) {
+  check_zip(path)
+  tryCatch(readxl::excel_sheets(path), error = function(e) abort_workbook(path, e))
+}
+
+abort_workbook <- function(path, e) {
+  abort_pregunta("input", paste0(basename(path), " could not be read as a workbook."),
+    paste0(path, ": ", conditionMessage(e)), "Open it in a spreadsheet program and save it again as .xlsx.")
+}
+
+# The cells of a sheet as text in a data frame; NULL when the sheet is empty.
+read_sheet_cells <- function(path, sheet) {
+  cells <- tryCatch(
+    suppressMessages(readxl::read_excel(path, sheet, range = readxl::cell_limits(c(1, 1), c(NA, NA)),
+      col_names = FALSE, col_types = "list", trim_ws = FALSE, .name_repair = "minimal", progress = FALSE)),
+    error = function(e) abort_workbook(path, e)
+  )
+  if (!length(cells) || !nrow(cells)) return(NULL)
+  shown <- lapply(cells, show_cells)
+  table <- as.data.frame(lapply(shown, `[[`, "text"), col.names = paste0("V", seq_along(shown)))
+  attr(table, "dates") <- vapply(shown, function(column) sum(column$date), 0L)
+  table
+}
+
+show_cells <- function(cells) {
+  kind <- vapply(cells, function(cell) class(cell)[1], "")
+  text <- rep("", length(cells))
+  is_text <- kind == "character"
+  text[is_text] <- unlist(cells[is_text])
+  is_number <- kind == "numeric"
+  text[is_number] <- format_plain(unlist(cells[is_number]))
+  is_truth <- kind == "logical" & !is.na(lapply(cells, `[`, 1))
+  text[is_truth] <- toupper(unlist(cells[is_truth]))
+  is_date <- kind == "POSIXct"
+  text[is_date] <- show_dates(do.call(c, cells[is_date]))
+  list(text = text, date = is_date)
+}
+
+show_dates <- function(times) {
+  midnight <- as.numeric(times) %% 86400 == 0
+  out <- format(times, "%Y-%m-%d %H:%M:%S", tz = "UTC")
+  out[midnight] <- substr(out[midnight], 1, 10)
+  of_day <- times < as.POSIXct("1900-01-02", tz = "UTC") # a time without a day
+  out[of_day] <- format(times[of_day], "%H:%M:%S", tz = "UTC")
+  out
+}
+
+read_sheet_grids <- function(path, sheet) {
+  names <- sheet_names(path)
+  if (!is.null(sheet)) names <- chosen_sheet(path, sheet, names)
+  grids <- lapply(names, function(name) sheet_grid(path, name))
+  filled <- !vapply(grids, is.null, TRUE)
+  if (!any(filled)) {
+    abort_pregunta("input", paste0(basename(path), " holds nothing."), path, "See that it is the right file.")
+  }
+  stats::setNames(grids[filled], names[filled])
+}
+
+chosen_sheet <- function(path, sheet, names) {
+  at <- match(tolower(sheet), tolower(names))
+  if (is.na(at)) {
+    abort_pregunta("call", paste0(basename(path), " has no sheet ", quoted(sheet), "."),
+      paste0("Its sheets are: ", some_of(names, 12), "."), did_you_mean(sheet, names))
+  }
+  names[at]
+}
+
+sheet_grid <- function(path, name) {
+  cells <- read_sheet_cells(path, name)
+  if (is.null(cells) || all(vapply(cells, function(x) all(!nzchar(trimws(x))), TRUE))) return(NULL)
+  grid <- make_grid(cells, basename(path), seq_len(nrow(cells)))
+  attr(grid, "about") <- paste0("sheet ", quoted(name))
+  attr(grid, "separated") <- TRUE
+  grid
+}
+
+# A sheet of test.xlsx in the place of a CSV file of a test folder.
+read_table_sheet <- function(path, sheet) {
+  cells <- read_sheet_cells(path, sheet)
+  origin <- paste0(basename(path), " sheet ", sheet)
+  if (is.null(cells)) {
+    abort_pregunta("input", paste0("The sheet ", quoted(sheet), " of ", basename(path), " is empty."), path,
+      "Its first line names the columns; see the help page of read_sitting().")
+  }
+  full <- which(!is_empty_row(cells))
+  table <- cells[full[-1], , drop = FALSE]
+  names(table) <- unlist(cells[full[1], ])
+  rownames(table) <- NULL
+  tidy_table(table, origin, full[-1])
+}

@@ -1,0 +1,79 @@
+# Zip files are never unpacked onto the disk: each entry is read into memory,
+# up to a limit, so that no name in them can climb out of a folder and no entry
+# can fill the disk.
+
+zip_limit <- 3e8 # bytes, all entries together
+
+zip_names <- function(path) zip_entries(path)$Name
+
+zip_entries <- function(path) {
+  entries <- tryCatch(utils::unzip(path, list = TRUE), error = function(e) NULL, warning = function(w) NULL)
+  if (is.null(entries)) {
+    abort_pregunta("input", paste0(basename(path), " is a damaged zip file."), path, "Fetch or save it again.")
+  }
+  entries
+}
+
+# Names that climb out and sizes that would fill the disk are no honest archive.
+check_zip <- function(path, entries = zip_entries(path)) {
+  climbs <- grepl("(^|[/\\\\])[.][.]([/\\\\]|$)|^[/\\\\]|^[A-Za-z]:", entries$Name)
+  if (any(climbs)) {
+    abort_pregunta("input", paste0(basename(path), " holds a file whose name climbs out of its folder."),
+      paste0(path, ": ", quoted(entries$Name[climbs][1])), "Nothing of it was read. Ask where it came from.")
+  }
+  if (sum(entries$Length) > zip_limit || nrow(entries) > 1e5) abort_zip_size(path, sum(entries$Length))
+  invisible(entries)
+}
+
+abort_zip_size <- function(path, size) {
+  abort_pregunta("input", paste0(basename(path), " unpacks to more than pregunta reads."),
+    paste0(path, ": ", round(size / 1e6), " MB unpacked; the limit is ", zip_limit / 1e6, " MB"),
+    "Nothing of it was read. Split it, or unpack it yourself and name the files.")
+}
+
+# The chosen entries as raw vectors. What an entry says of its size is not
+# believed: reading stops at the limit.
+read_zip <- function(path, keep = function(name) TRUE) {
+  entries <- check_zip(path)
+  names <- entries$Name[!grepl("/$", entries$Name) & keep(entries$Name)]
+  left <- zip_limit
+  contents <- list()
+  for (name in names) {
+    contents[[name]] <- read_zip_entry(path, name, left)
+    left <- left - length(contents[[name]])
+    if (left <= 0) abort_zip_size(path, zip_limit)
+  }
+  contents
+}
+
+read_zip_entry <- function(path, name, most) {
+  tryCatch({
+    connection <- unz(path, name, open = "rb")
+    on.exit(close(connection))
+    parts <- list()
+    size <- 0
+    while (size <= most && length(part <- readBin(connection, "raw", 1e6))) {
+      parts <- c(parts, list(part))
+      size <- size + length(part)
+    }
+    if (length(parts)) do.call(c, parts) else raw()
+  }, error = function(e) {
+    abort_pregunta("input", paste0("A file in ", basename(path), " could not be unpacked."),
+      paste0(path, ": ", quoted(name), ": ", conditionMessage(e)), "Fetch or save the zip file again.")
+  })
+}
+
+# Entries as files in a fresh folder, for readers that need a path: each in a
+# numbered folder of its own, so that only the last part of its name is used.
+zip_copies <- function(path, keep = function(name) TRUE) {
+  contents <- read_zip(path, keep)
+  folder <- tempfile("zip-")
+  copies <- vapply(seq_along(contents), function(k) {
+    room <- file.path(folder, sprintf("%05d", k))
+    dir.create(room, recursive = TRUE)
+    copy <- file.path(room, gsub("[^A-Za-z0-9._ -]", "_", basename(names(contents)[k])))
+    writeBin(contents[[k]], copy)
+    copy
+  }, "")
+  stats::setNames(copies, names(contents))
+}

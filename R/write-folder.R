@@ -1,0 +1,199 @@
+#' Make a test folder from raw exports
+#'
+#' Turns whatever there is (a spreadsheet, a CSV file, scanned sheets, results
+#' in an open standard) into a test folder that [read_sitting()] reads. What a
+#' column or a row is, is recognised by its name and by what stands in it; the
+#' account says what was taken for what. The originals are only read; copies of
+#' them go into `source/`.
+#'
+#' @section Layouts:
+#' *Wide*: a row a student, a column a question with answers or marks; or two or
+#' three columns a question (answer, points, comment) in any order; names and
+#' totals around them; rows of points, standards, key, level above or below.
+#' *Long*: a row for each student and question, with attempts if there are any.
+#' *Scan*: an id and a string of marks a line, one line of them the key.
+#' Comma, semicolon, tab or bar; UTF-8, UTF-16 or Windows-1252; `.xlsx`.
+#' *Open standards*: QTI 2.1, 2.2 and 3.0 results and items, also in a content
+#' package; xAPI statements; CASE for `standards`; OneRoster for `students`.
+#'
+#' @param folder Path of the folder to make. It may be there already, with
+#'   nothing in it but a `test.yml`.
+#' @param from Paths of the exports. Several become one sitting; the file's name
+#'   is the section of its students when it says none.
+#' @param key Path of a key: a table with `item`, `key` and any other column of
+#'   `items.csv`; or a line of answers in printed order; or QTI items.
+#' @param students Path of a list of students, or of a OneRoster folder or zip.
+#' @param standards Path of a table with `code`, `parent`, `title`, or of a CASE
+#'   document.
+#' @param like Path of an earlier test folder: its layout, settings, standards
+#'   and students are taken over.
+#' @param sheet Name of the sheet, when a workbook has several.
+#' @param layout A list of what cannot be recognised, such as
+#'   `list(student = "Code", questions = "A1..A20")`: `form` (`wide`, `long`,
+#'   `scan`), `header` (line of the column names), `student`, `name`, `section`
+#'   and other columns, `questions`, `leave_out`, `rows` (such as
+#'   `list(points = "Max")`), `blank_mark`, `several_mark`, `id_width`.
+#' @return The account, invisibly: a data frame with `file`, `what` and `taken`.
+#' @section Errors:
+#' `pregunta_error_undecided` when something cannot be told from the file: the
+#' message names the argument to set. `pregunta_error_output` when the folder
+#' holds a test already. `pregunta_error_input` when a file cannot be read.
+#' Nothing is written then.
+#' @export
+#' @examples
+#' export <- system.file("extdata", "exports", "wide-answers.csv", package = "pregunta")
+#' key <- file.path(demo_path(), "items.csv")
+#' folder <- file.path(tempdir(), "my-test")
+#' new_test(folder, export, key = key)
+#' read_sitting(folder)
+new_test <- function(folder, from, key = NULL, students = NULL, standards = NULL, like = NULL, sheet = NULL,
+                     layout = list()) {
+  stop_if_test(folder)
+  from <- export_files(from)
+  old <- earlier_test(folder, like)
+  told <- utils::modifyList(old$layout, layout)
+  key <- if (!is.null(key)) read_key_file(key)
+  bundles <- lapply(from, read_export, told = told, sheet = sheet, known = key$items$item)
+  bundle <- combine_bundles(bundles, tools::file_path_sans_ext(basename(from)))
+  bundle <- add_key(bundle, key) |>
+    add_students(if (!is.null(students)) read_student_list(students) else old$students) |>
+    add_standards(if (!is.null(standards)) read_standards_file(standards) else old$standards) |>
+    clean_marks() |>
+    settle_items()
+  bundle$settings <- utils::modifyList(bundle$settings, old$settings)
+  write_test(folder, bundle, from)
+  account <- bundle$account
+  rownames(account) <- NULL
+  invisible(structure(account, class = c("pregunta_account", "data.frame"), folder = folder))
+}
+
+stop_if_test <- function(folder) {
+  there <- intersect(c("responses.csv", "items.csv", "test.xlsx"), list.files(folder))
+  if (!length(there)) return(invisible())
+  abort_pregunta("output", paste0("The folder ", quoted(folder), " holds a test already."), file.path(folder, there[1]),
+    "Name a new folder: nothing of yours is overwritten.")
+}
+
+# A folder among the exports stands for the files in it.
+export_files <- function(from) {
+  files <- unlist(lapply(from, function(path) {
+    if (dir.exists(path)) sort(list.files(path, full.names = TRUE, pattern = "[.](csv|tsv|txt|xlsx|xml|json|jsonl|zip)$", ignore.case = TRUE))
+    else path
+  }))
+  if (!length(files)) {
+    abort_pregunta("call", "There is no file to read.", some_of(from), "Name the exports after --from.")
+  }
+  invisible(lapply(files, check_file))
+  files
+}
+
+# What an earlier folder, or a test.yml that lies in the new one, says.
+earlier_test <- function(folder, like) {
+  own <- folder_settings(folder)
+  old <- if (is.null(like)) list() else folder_settings(check_old(like))
+  settings <- utils::modifyList(old[setdiff(names(old), c("title", "date", "layout"))], own[setdiff(names(own), "layout")])
+  table <- function(name) {
+    path <- file.path(c(like, "")[1], name)
+    if (!is.null(like) && file.exists(path)) list(table = read_table_file(path), origin = file.path(basename(like), name))
+  }
+  students <- table("students.csv")
+  standards <- table("standards.csv")
+  list(
+    settings = settings, layout = utils::modifyList(as.list(old$layout), as.list(own$layout)),
+    students = if (!is.null(students)) list(students = students$table, origin = students$origin),
+    standards = if (!is.null(standards)) list(standards = standards$table, origin = standards$origin)
+  )
+}
+
+check_old <- function(like) {
+  if (dir.exists(like)) return(like)
+  abort_pregunta("folder", paste0("There is no folder ", quoted(like), " to take over."), NULL,
+    "Give --like the path of an earlier test folder.")
+}
+
+folder_settings <- function(folder) {
+  path <- file.path(folder, "test.yml")
+  if (file.exists(path)) read_settings(path) else list()
+}
+
+add_standards <- function(bundle, given) {
+  if (is.null(given)) return(bundle)
+  bundle$standards <- given$standards
+  tell(bundle, given$origin, account_line("standards", paste(nrow(given$standards), "taken over")))
+}
+
+# A dash or "absent" among numbers is a blank; "excused" takes the cell out.
+clean_marks <- function(bundle) {
+  table <- bundle$responses
+  columns <- if (is_long_table(table)) intersect(c("response", "points"), names(table))
+  else intersect(c(bundle$items$item, paste(bundle$items$item, "points")), names(table))
+  gone <- 0
+  for (column in columns) {
+    plain <- tolower(table[[column]])
+    numbers <- plain != "" & !plain %in% c(gone_words, excused_words)
+    if (!any(numbers) || !all(!is.na(read_number(plain[numbers])) | plain[numbers] %in% c(yes_words, no_words))) next
+    hit <- plain %in% gone_words
+    gone <- gone + sum(hit)
+    table[[column]][hit] <- ""
+    table[[column]][plain %in% excused_words] <- blank_words[["excused"]]
+  }
+  bundle$responses <- table
+  if (!gone) return(bundle)
+  tell(bundle, "all together", account_line("blank",
+    paste(count_of(gone, "cell"), "with a dash or a word such as absent in place of a mark")))
+}
+
+# ---- writing -------------------------------------------------------------------
+
+# All files are made in a folder beside it first and read back; only then does
+# it get its name.
+write_test <- function(folder, bundle, from) {
+  if (!dir.exists(dirname(folder))) {
+    abort_pregunta("output", paste0("There is no folder ", quoted(dirname(folder)), " to write to."), NULL,
+      "Make it first, or name another.")
+  }
+  draft <- tempfile(paste0(".", basename(folder), "-"), dirname(folder))
+  dir.create(file.path(draft, "source"), recursive = TRUE)
+  on.exit(unlink(draft, recursive = TRUE))
+  write_tables(draft, bundle)
+  copy_sources(from, file.path(draft, "source"))
+  read_sitting(draft)
+  dir.create(folder, showWarnings = FALSE)
+  moved <- file.rename(list.files(draft, full.names = TRUE), file.path(folder, list.files(draft)))
+  if (!all(moved)) {
+    abort_pregunta("output", paste0("The folder ", quoted(folder), " could not be written."), NULL,
+      "See that it may be written to and the disk has room.")
+  }
+  invisible(folder)
+}
+
+write_tables <- function(folder, bundle) {
+  put <- function(table, name) {
+    if (!is.null(table) && nrow(table)) write_csv_table(table, file.path(folder, name))
+  }
+  items <- bundle$items[vapply(bundle$items, function(x) !all(is_blank(x)), TRUE)]
+  put(bundle$responses, "responses.csv")
+  put(items, "items.csv")
+  if (length(bundle$students) > 1) put(bundle$students, "students.csv")
+  put(bundle$options, "options.csv")
+  put(bundle$misconceptions, "misconceptions.csv")
+  put(bundle$standards, "standards.csv")
+  settings <- Filter(length, bundle$settings)
+  lines <- strsplit(yaml::as.yaml(c(settings, list(layout = bundle$layout)), indent.mapping.sequence = TRUE), "\n")[[1]]
+  write_text(lines, file.path(folder, "test.yml"))
+}
+
+write_csv_table <- function(table, path) {
+  write_whole(path, function(temporary) {
+    data.table::fwrite(defuse(plain_table(table)), temporary, na = "", quote = "auto", eol = "\n")
+  })
+}
+
+copy_sources <- function(from, folder) {
+  names <- basename(from)
+  twice <- duplicated(names)
+  names[twice] <- paste0(seq_along(names)[twice], "-", names[twice])
+  if (!all(file.copy(from, file.path(folder, names), copy.date = TRUE))) {
+    abort_pregunta("output", "A copy of an original could not be written.", folder, "See that the disk has room.")
+  }
+}
