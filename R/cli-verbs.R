@@ -60,6 +60,18 @@ run_report <- function(call) {
   0L
 }
 
+run_export <- function(call) {
+  names <- c(qti = "qti.zip", case = "standards.json", long = "responses-long.csv")
+  if (!call$as %in% names(names)) {
+    abort_pregunta("call", paste0("There is no form ", quoted(call$as), "."), NULL, did_you_mean(call$as, names(names)))
+  }
+  quiz <- read_for_figures(call)
+  path <- if (is.null(call$out)) file.path(call$folder, names[[call$as]]) else call$out
+  export_sitting(quiz, path, call$as)
+  message("Written: ", path)
+  0L
+}
+
 run_demo <- function(call) {
   folder <- if (length(call$folder)) call$folder else "pregunta-demo"
   written <- write_demo(folder)

@@ -69,6 +69,7 @@ command_verbs <- function() {
       run = run_students),
     standards = list(about = "the standards, for the class or --by student", takes = setdiff(table, "item"),
       run = run_standards),
+    export = list(about = "pass it on in an open form: QTI, CASE or a long table", takes = c("as", "out"), run = run_export),
     report = list(about = "one page to open, print or pass on", takes = c("out", "no-names"), run = run_report)
   )
 }
@@ -82,6 +83,8 @@ command_options <- list(
   item = list("--item", type = "character", metavar = "ITEM", help = "only this question (more with commas)"),
   student = list("--student", type = "character", metavar = "ID", help = "only this student (more with commas)"),
   out = list("--out", type = "character", metavar = "FILE", help = "write to a file instead of the screen"),
+  as = list("--as", type = "character", default = "qti", metavar = "qti|case|long",
+    help = "questions and results as QTI, standards as CASE, or a row for each student and question [qti]"),
   from = list("--from", type = "character", metavar = "FILE...",
     help = "the exports: CSV, text, .xlsx, QTI, xAPI, zip; several become one sitting"),
   key = list("--key", type = "character", metavar = "FILE", help = "a key: columns item and key, or a line of answers"),

@@ -16,6 +16,7 @@ combine_bundles <- function(bundles, labels) {
 
 # Of several files without a section, each file is one.
 fill_section <- function(bundle, label) {
+  if (isTRUE(bundle$alone)) return(bundle) # a document a student
   if (is.null(bundle$students)) bundle$students <- data.frame(student = unique(bundle$responses$student))
   if (is.null(bundle$students$section)) {
     bundle$students$section <- label
@@ -92,9 +93,14 @@ bind_first <- function(bundles, name, key) {
 
 join_accounts <- function(bundles) {
   do.call(rbind, lapply(bundles, function(one) {
-    if (is.null(one$account)) return(NULL)
-    data.frame(file = one$origin, one$account)
+    if (is.null(one$account)) NULL else tell_file(one)$account
   }))
+}
+
+# The account of a file bears its name.
+tell_file <- function(bundle) {
+  if (!"file" %in% names(bundle$account)) bundle$account <- data.frame(file = bundle$origin, bundle$account)
+  bundle
 }
 
 # ---- students and standards from files of their own ---------------------------
@@ -118,6 +124,11 @@ read_student_list <- function(path, told = list()) {
 # export. Names in place of ids are looked up in the list.
 add_students <- function(bundle, list) {
   if (is.null(list)) return(bundle)
+  if (!is.null(list$roster)) {
+    list$students <- roster_students(list$roster, unique(bundle$responses$student))
+    list$account <- account_line("read as", paste0("OneRoster; the id is ", attr(list$students, "id"), ", the section the class"))
+  }
+  if (is.null(bundle$students)) bundle$students <- data.frame(student = unique(bundle$responses$student))
   mine <- bundle$students
   listed <- list$students
   renamed <- ids_by_name(mine, listed)

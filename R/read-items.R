@@ -22,6 +22,7 @@ is_long_table <- function(table) all(c("student", "item") %in% names(table))
 # Types, keys and points settled for every item; what was concluded is said.
 settle_items <- function(bundle) {
   items <- bundle$items
+  if (is.null(items$scoring)) items$scoring <- NA_character_
   derived <- character()
   seen <- character()
   for (j in seq_len(nrow(items))) {
@@ -66,7 +67,7 @@ settle_item <- function(item, cells) {
   answers <- unique(cells$answer[cells$answer != "" & !cells$answer %in% blank_words])
   earned <- any(cells$points != "")
   if (!is.na(item$type)) {
-    # said by the key file or a row of types
+    if (earned) item <- scoring_from_points(item, cells)
   } else if (!is.na(item$key)) {
     item$type <- type_of_key(item$key, answers)
   } else if (earned) {
@@ -80,6 +81,23 @@ settle_item <- function(item, cells) {
     if (most > 1) attr(item, "seen") <- TRUE
     item$points <- format_plain(if (most > 0) most else 1)
   }
+  item
+}
+
+# Where parts of an answer can earn, the rule that gives the points that were
+# given is the one.
+scoring_from_points <- function(item, cells) {
+  type <- score_types()[[item$type]]
+  if (!"each" %in% type$scorings || is.na(item$key) || !is.na(item$scoring)) return(item)
+  given <- cells$answer != "" & !is.na(read_number(cells$points))
+  key <- tryCatch(type$read_key(item$key), pregunta_bad_key = function(e) NULL)
+  if (!any(given) || is.null(key)) return(item)
+  most <- if (is.na(item$points)) 1 else read_number(item$points)
+  answer <- type$normalise(cells$answer[given], unlist(type$right_parts(key)))
+  fits <- vapply(c("all", "each"), function(scoring) {
+    all(abs(type$share(answer, key, scoring) * most - read_number(cells$points[given])) < 1e-4)
+  }, TRUE)
+  if (!fits[["all"]] && fits[["each"]]) item$scoring <- "each"
   item
 }
 

@@ -12,7 +12,22 @@
 layout_names <- c("form", "header", names(person_words), names(long_words), "questions", "leave_out", "rows", "blank_mark",
   "several_mark", "id_width", "key_line", "sheet")
 
-# One raw file as a bundle of the tables of a test folder.
+# Raw files as bundles of the tables of a test folder. XML documents, of which
+# there is often one a student, are read together.
+read_exports <- function(paths, told = list(), sheet = NULL, known = NULL) {
+  is_xml <- vapply(paths, function(path) document_kind(path) == "xml", TRUE)
+  documents <- if (any(is_xml)) list(read_xml_documents(paths[is_xml]))
+  others <- lapply(paths[!is_xml], read_export, told = told, sheet = sheet, known = known)
+  bundles <- c(documents, others)
+  empty <- vapply(bundles, function(one) is.null(one$responses), TRUE)
+  if (any(empty)) {
+    abort_pregunta("input", paste0(bundles[[which(empty)[1]]]$origin, " holds no answer of a student."), NULL,
+      "Questions go after --key, standards after --standards.")
+  }
+  labels <- tools::file_path_sans_ext(basename(c(paths[is_xml][any(is_xml)], paths[!is_xml])))
+  stats::setNames(bundles, labels[seq_along(bundles)])
+}
+
 read_export <- function(path, told = list(), sheet = NULL, known = NULL) {
   special <- read_standard(path)
   if (!is.null(special)) return(special)

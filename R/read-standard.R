@@ -1,6 +1,149 @@
-# Documents of the open standards, told by their first element or first field.
-# NULL for anything else.
+# Documents of the open standards, told by their first element or first field:
+# QTI results and items (alone or in a package), CASE, xAPI. A bundle, or NULL
+# for anything else.
 read_standard <- function(path) {
-  NULL
+  if (is_zip(path)) return(if (is_workbook(path)) NULL else read_package(path))
+  kind <- document_kind(path)
+  switch(kind, xml = read_xml_documents(path), json = read_json_document(path), NULL)
 }
-read_roster <- function(path) NULL
+
+# By the first character that is no blank.
+document_kind <- function(path) {
+  if (!file.size(path)) return("")
+  start <- readBin(path, "raw", n = 4000)
+  start <- start[!start %in% as.raw(c(0, 9, 10, 13, 32, 0xEF, 0xBB, 0xBF, 0xFE, 0xFF))]
+  if (!length(start)) return("")
+  if (start[1] == charToRaw("<")) return("xml")
+  looks_json <- start[1] %in% charToRaw("{[") && length(start) > 1 && any(start[1:min(60, length(start))] == charToRaw("\""))
+  if (looks_json) "json" else ""
+}
+
+# Results and items among the documents; with both, the items are the key.
+read_xml_documents <- function(paths, origin = say_files_read(paths)) {
+  roots <- lapply(paths, read_xml_safely)
+  kind <- vapply(roots, node_name, "")
+  results <- kind == "assessmentResult"
+  items <- kind == "assessmentItem"
+  if (!any(results | items)) {
+    abort_pregunta("input", paste0(origin, " is XML, but neither QTI results nor a QTI item."),
+      paste0(basename(paths[1]), ": <", xml2::xml_name(roots[[1]]), ">"), "Export it as CSV or .xlsx if you can.")
+  }
+  if (!any(results)) return(items_bundle(roots[items], origin))
+  bundle <- results_bundle(roots[results], origin)
+  if (any(items)) add_key(tell_file(bundle), items_bundle(roots[items], origin)) else bundle
+}
+
+say_files_read <- function(paths) {
+  paste0(basename(paths[1]), if (length(paths) > 1) paste0(" and ", length(paths) - 1, " more"))
+}
+
+# A zip of QTI items and results, with or without a manifest.
+read_package <- function(path) {
+  copies <- zip_copies(path, function(name) grepl("[.]xml$", name, ignore.case = TRUE))
+  if (!length(copies)) {
+    abort_pregunta("input", paste0(basename(path), " holds no QTI document."),
+      paste0(path, " holds: ", some_of(zip_names(path), 8), "."), "Unpack it and name the files that hold the results.")
+  }
+  read_xml_documents(unname(copies), basename(path))
+}
+
+# ---- XML -------------------------------------------------------------------------
+
+# No document of these standards declares entities, so one that does is refused
+# before it is parsed; nothing outside the file is ever fetched.
+read_xml_safely <- function(path) {
+  text <- whole_text(path)
+  if (grepl("<!(DOCTYPE|ENTITY)", text)) {
+    abort_pregunta("input", paste0(basename(path), " declares entities of its own, which could fetch or unfold anything."),
+      paste0(path, ": ", regmatches(text, regexpr("<!(DOCTYPE|ENTITY)[^>\\n]{0,60}", text))),
+      "It was not read. No export of results needs them.")
+  }
+  text <- sub("^\\s*<[?]xml[^>]*[?]>", "", text) # it is UTF-8 by now, whatever it says
+  tryCatch(
+    xml2::xml_ns_strip(xml2::read_xml(charToRaw(enc2utf8(text)), encoding = "UTF-8", options = "NONET")),
+    error = function(e) {
+      abort_pregunta("input", paste0(basename(path), " is broken XML."), paste0(path, ": ", conditionMessage(e)),
+        "Export it again.")
+    }
+  )
+}
+
+# QTI 3 writes qti-assessment-item where 2.x wrote assessmentItem.
+camel <- function(name) gsub("-([a-z])", "\\U\\1", sub("^qti-", "", name), perl = TRUE)
+kebab <- function(name) tolower(gsub("([A-Z])", "-\\1", name))
+
+node_name <- function(node) camel(xml2::xml_name(node))
+
+find_nodes <- function(node, name, below = "./") {
+  xml2::xml_find_all(node, paste0(below, "*[", paste0("local-name()='", c(name, kebab(name), paste0("qti-", kebab(name))), "'",
+    collapse = " or "), "]"))
+}
+
+find_within <- function(node, name) find_nodes(node, name, ".//")
+
+attribute <- function(node, name) {
+  value <- xml2::xml_attr(node, name)
+  other <- xml2::xml_attr(node, kebab(name))
+  ifelse(is.na(value), other, value)
+}
+
+node_text <- function(nodes) {
+  text <- trimws(gsub("[ \t\r\n]+", " ", paste(xml2::xml_text(nodes), collapse = " ")))
+  if (nzchar(text)) text else NA_character_
+}
+
+# ---- JSON ------------------------------------------------------------------------
+
+read_json_document <- function(path) {
+  text <- whole_text(path)
+  parsed <- parse_json(text, path)
+  if (!is.null(parsed$CFItems) || !is.null(parsed$CFDocument)) return(case_bundle(parsed, path))
+  if (is.list(parsed) && !is.null(parsed$statements)) parsed <- parsed$statements
+  statements <- if (is.null(names(parsed))) parsed else list(parsed)
+  if (length(statements) && all(vapply(statements, is_statement, TRUE))) return(statements_bundle(statements, path))
+  abort_pregunta("input", paste0(basename(path), " is JSON, but neither CASE nor xAPI statements."),
+    paste0(path, ": ", substr(text, 1, 60)), "Export it as CSV or .xlsx if you can.")
+}
+
+# A document, or a document a line.
+parse_json <- function(text, path) {
+  read <- function(x) jsonlite::fromJSON(x, simplifyVector = FALSE)
+  whole <- tryCatch(read(text), error = function(e) e)
+  if (!inherits(whole, "error")) return(whole)
+  lines <- strsplit(text, "\r?\n")[[1]]
+  used <- which(grepl("[^ \t]", lines))
+  if (length(used) > 1 && all(startsWith(trimws(lines[used]), "{"))) {
+    return(lapply(used, function(k) {
+      tryCatch(read(lines[k]), error = function(e) abort_json(path, paste0("line ", k), e))
+    }))
+  }
+  abort_json(path, NULL, whole)
+}
+
+abort_json <- function(path, where, e) {
+  abort_pregunta("input", paste0(basename(path), " is broken JSON."),
+    paste0(path, if (length(where)) paste0(", ", where), ": ", strsplit(conditionMessage(e), "\n")[[1]][1]), "Export it again.")
+}
+
+# ---- what documents of answers share -----------------------------------------------
+
+# Rows of answers (student, item, response, points, seconds, submitted, and
+# `order` in time) numbered by try. A try that answered only some items again
+# holds what stood for the others before, as the test stood after that try.
+number_tries <- function(rows) {
+  rows <- rows[order(rows$student, rows$order), ]
+  key <- paste(rows$student, rows$item, sep = "\r")
+  try <- stats::ave(seq_along(key), key, FUN = seq_along)
+  most <- stats::ave(try, rows$student, FUN = max)
+  if (max(try) == 1) return(rows[setdiff(names(rows), "order")])
+  last <- try == stats::ave(try, key, FUN = max)
+  times <- ifelse(last, most - try + 1, 1)
+  copy <- rep(seq_along(try), times)
+  out <- rows[copy, ]
+  out$attempt <- as.character(try[copy] + sequence(times) - 1)
+  if (!is.null(out$seconds)) out$seconds[sequence(times) > 1] <- ""
+  rownames(out) <- NULL
+  out[setdiff(names(out), "order")]
+}
+
+said_or_blank <- function(x) ifelse(is.na(x), "", as.character(x))

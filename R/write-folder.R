@@ -53,8 +53,8 @@ new_test <- function(folder, from, key = NULL, students = NULL, standards = NULL
   old <- earlier_test(folder, like)
   told <- utils::modifyList(old$layout, layout)
   key <- if (!is.null(key)) read_key_file(key)
-  bundles <- lapply(from, read_export, told = told, sheet = sheet, known = key$items$item)
-  bundle <- combine_bundles(bundles, tools::file_path_sans_ext(basename(from)))
+  bundles <- read_exports(from, told = told, sheet = sheet, known = key$items$item)
+  bundle <- combine_bundles(bundles, names(bundles))
   bundle <- add_key(bundle, key) |>
     add_students(if (!is.null(students)) read_student_list(students) else old$students) |>
     add_standards(if (!is.null(standards)) read_standards_file(standards) else old$standards) |>

@@ -1,0 +1,141 @@
+# QTI items (2.1, 2.2 and 3.0): prompt, choices, key, points, feedback.
+
+items_bundle <- function(roots, origin) {
+  read <- lapply(roots, read_qti_item)
+  items <- do.call(rbind, lapply(read, `[[`, "item"))
+  rownames(items) <- NULL
+  twice <- duplicated(items$item)
+  list(
+    items = items[!twice, ], options = do.call(rbind, lapply(read, `[[`, "options")), origin = origin,
+    account = account_line("read as", paste0(count_of(nrow(items), "QTI item"), ": ", say_types(items$type)))
+  )
+}
+
+interactions <- c("choiceInteraction", "orderInteraction", "matchInteraction", "associateInteraction",
+  "textEntryInteraction", "extendedTextInteraction", "inlineChoiceInteraction", "hottextInteraction",
+  "gapMatchInteraction", "selectPointInteraction", "hotspotInteraction", "sliderInteraction", "uploadInteraction")
+
+read_qti_item <- function(root) {
+  id <- attribute(root, "identifier")
+  body <- find_nodes(root, "itemBody")
+  found <- unlist(lapply(interactions, function(name) as.list(find_within(body, name))), recursive = FALSE)
+  asked <- if (length(found)) found[[1]]
+  declared <- find_nodes(root, "responseDeclaration")
+  mine <- if (!is.null(asked)) declared[attribute(declared, "identifier") == attribute(asked, "responseIdentifier")]
+  declaration <- if (length(mine)) mine[[1]]
+  key <- if (length(found) == 1 && !is.null(declaration)) item_key(declaration, asked, root)
+  else list(type = if (length(found)) "open" else "mark", key = NA_character_, scoring = NA_character_, points = NA)
+  points <- item_points(root, key$points)
+  list(
+    item = data.frame(item = id, type = key$type, key = key$key, points = format_plain(points), scoring = key$scoring,
+      prompt = item_prompt(root, body, asked), rationale = item_rationale(root), standards = item_codes(root),
+      level = NA_character_),
+    options = item_options(id, asked)
+  )
+}
+
+# Type, key and scoring of an item with one interaction.
+item_key <- function(declaration, asked, root) {
+  cardinality <- attribute(declaration, "cardinality")
+  base <- attribute(declaration, "baseType")
+  correct <- response_text(declaration, "correctResponse")
+  map <- item_mapping(declaration)
+  if (is.na(correct) && !is.null(map)) {
+    right <- map$key[map$value == max(map$value) & map$value > 0]
+    if (cardinality == "multiple") right <- map$key[map$value > 0]
+    correct <- value_text(right, if (cardinality == "single") "multiple" else cardinality, base)
+  }
+  type <- variable_type(cardinality, base, correct)
+  if (is.na(type) || node_name(asked) %in% c("extendedTextInteraction", "uploadInteraction", "selectPointInteraction")) {
+    type <- "open"
+    correct <- NA_character_
+  }
+  if (type %in% c("choice", "text") && !is.null(map)) {
+    correct <- paste(map$key[map$value == max(map$value)], collapse = "|")
+  }
+  if (type == "number") correct <- with_tolerance(correct, root)
+  list(type = type, key = correct, scoring = item_scoring(type, map, root), points = mapped_points(map, cardinality))
+}
+
+# The values of a mapping, by response or by area of a picture.
+item_mapping <- function(declaration) {
+  entries <- find_nodes(find_nodes(declaration, "mapping"), "mapEntry")
+  areas <- find_nodes(find_nodes(declaration, "areaMapping"), "areaMapEntry")
+  if (!length(entries) && !length(areas)) return(NULL)
+  key <- c(sub("^(\\S+) (\\S+)$", "\\1 \\2", attribute(entries, "mapKey")), attribute(areas, "coords"))
+  bound <- attribute(find_nodes(declaration, c("mapping", "areaMapping")[1 + !length(entries)]), "upperBound")
+  structure(data.frame(key = key, value = as.numeric(c(attribute(entries, "mappedValue"), attribute(areas, "mappedValue")))),
+    bound = suppressWarnings(as.numeric(c(bound, NA)[1])))
+}
+
+mapped_points <- function(map, cardinality) {
+  if (is.null(map)) return(NA_real_)
+  most <- if (cardinality == "single") max(map$value) else sum(map$value[map$value > 0])
+  if (is.na(attr(map, "bound"))) most else min(most, attr(map, "bound"))
+}
+
+# Parts earn by themselves where a mapping gives them values, or where response
+# processing looks at the places of an order one by one.
+item_scoring <- function(type, map, root) {
+  if (type %in% c("multiple", "match") && !is.null(map) && sum(map$value > 0) > 1) return("each")
+  if (type == "order" && length(find_within(find_nodes(root, "responseProcessing"), "index"))) return("each")
+  NA_character_
+}
+
+with_tolerance <- function(key, root) {
+  equal <- find_within(find_nodes(root, "responseProcessing"), "equal")
+  tolerance <- if (length(equal)) attribute(equal[[1]], "tolerance") else NA
+  if (is.na(tolerance)) return(key)
+  parts <- rep_len(as.numeric(strsplit(trimws(tolerance), "\\s+")[[1]]), 2)
+  if (identical(attribute(equal[[1]], "toleranceMode"), "relative")) parts <- parts / 100 * abs(as.numeric(key))
+  if (parts[1] == parts[2]) return(paste0(key, "\u00b1", format_plain(parts[1])))
+  paste0(format_plain(as.numeric(key) - parts[1]), "..", format_plain(as.numeric(key) + parts[2]))
+}
+
+# The most that SCORE can be, said or mapped; else one point.
+item_points <- function(root, mapped) {
+  outcomes <- find_nodes(root, "outcomeDeclaration")
+  said <- attribute(outcomes, "normalMaximum")[attribute(outcomes, "identifier") %in% c("SCORE", "MAXSCORE")]
+  max_score <- outcomes[attribute(outcomes, "identifier") %in% "MAXSCORE"]
+  default <- if (length(max_score)) node_text(find_within(max_score[[1]], "value")) else NA
+  candidates <- suppressWarnings(as.numeric(c(said, default, mapped)))
+  c(candidates[!is.na(candidates) & candidates > 0], 1)[1]
+}
+
+item_prompt <- function(root, body, asked) {
+  prompt <- if (!is.null(asked)) find_nodes(asked, "prompt")
+  if (length(prompt) && !is.na(node_text(prompt))) return(node_text(prompt))
+  copy <- xml2::read_xml(as.character(if (length(body)) body[[1]] else root))
+  for (name in c(interactions, "rubricBlock", "feedbackBlock", "feedbackInline")) {
+    gone <- find_within(copy, name)
+    if (length(gone)) xml2::xml_replace(gone, xml2::read_xml("<span> ___ </span>"))
+  }
+  text <- gsub("(^( ?___ ?)+)|(( ?___ ?)+$)", "", node_text(copy))
+  if (is.na(text) || !nzchar(text)) attribute(root, "title") else text
+}
+
+item_rationale <- function(root) {
+  nodes <- c(as.list(find_nodes(root, "modalFeedback")), as.list(find_within(root, "feedbackBlock")))
+  texts <- unique(stats::na.omit(vapply(nodes, node_text, "")))
+  if (length(texts)) paste(texts, collapse = " ") else NA_character_
+}
+
+# Codes of standards are not part of an item; ours keeps them as its label.
+item_codes <- function(root) attribute(root, "label")
+
+item_options <- function(id, asked) {
+  if (is.null(asked) || !node_name(asked) %in% c("choiceInteraction", "inlineChoiceInteraction", "orderInteraction",
+    "hottextInteraction")) return(NULL)
+  choices <- c(as.list(find_within(asked, "simpleChoice")), as.list(find_within(asked, "inlineChoice")),
+    as.list(find_within(asked, "hottext")))
+  if (!length(choices)) return(NULL)
+  data.frame(item = id, option = vapply(choices, attribute, "", "identifier"),
+    text = vapply(choices, choice_text, ""), misconception = NA_character_)
+}
+
+# Without the feedback that stands inside a choice.
+choice_text <- function(choice) {
+  copy <- xml2::read_xml(as.character(choice))
+  xml2::xml_remove(find_within(copy, "feedbackInline"))
+  node_text(copy)
+}

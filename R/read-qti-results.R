@@ -1,0 +1,120 @@
+# QTI results: an assessmentResult a student (2.1, 2.2 and 3.0).
+
+results_bundle <- function(roots, origin) {
+  sessions <- lapply(seq_along(roots), function(k) session_rows(roots[[k]], k))
+  parts <- lapply(sessions, `[[`, "rows")
+  rows <- do.call(rbind, parts)
+  if (is.null(rows)) {
+    abort_pregunta("input", paste0(origin, " holds results without an item."), NULL, "See that it is the right file.")
+  }
+  items <- result_items(do.call(rbind, lapply(sessions, `[[`, "items")))
+  rows <- number_tries(rows)
+  rows <- rows[vapply(rows, function(x) any(x != ""), TRUE)]
+  list(
+    responses = rows, items = items, settings = list(missing_rows = "not given"), origin = origin,
+    students = NULL, alone = TRUE, layout = list(form = "qti"),
+    account = rbind(
+      account_line("read as", paste0("QTI results of ", count_of(length(unique(rows$student)), "student"))),
+      account_line("student", "sourcedId of the context"),
+      account_line("questions", paste0(nrow(items), ": ", items$item[1], " to ", items$item[nrow(items)],
+        ", each with ",
+        join_words(c("answer", "score", if (!is.null(rows$seconds)) "time")))),
+      if (!is.null(rows$attempt)) account_line("attempt", "results of the same student and question in order of time")
+    )
+  )
+}
+
+# The rows of one document, and what it says of its items.
+session_rows <- function(root, place) {
+  context <- find_nodes(root, "context")
+  student <- if (length(context)) attribute(context[[1]], "sourcedId") else NA
+  if (is.na(student)) student <- paste0("(document ", place, ")")
+  results <- find_nodes(root, "itemResult")
+  if (!length(results)) return(list())
+  read <- lapply(results, item_result)
+  pick <- function(name) vapply(read, function(one) as.character(one[[name]]), "")
+  rows <- data.frame(student = student, item = pick("item"), response = said_or_blank(pick("response")),
+    points = said_or_blank(pick("score")), seconds = said_or_blank(pick("seconds")),
+    submitted = said_or_blank(pick("datestamp")), status = pick("status"))
+  stamp <- pick("datestamp")
+  sequence <- suppressWarnings(as.numeric(pick("sequence")))
+  rows$order <- rank(paste(ifelse(is.na(stamp), "", stamp), sprintf("%06d", place), sprintf("%06d", seq_along(stamp))))
+  items <- data.frame(item = rows$item, sequence = sequence, cardinality = pick("cardinality"), base = pick("base"),
+    key = pick("key"), most = pick("most"))
+  list(rows = rows, items = items)
+}
+
+item_result <- function(node) {
+  variables <- find_nodes(node, "responseVariable")
+  names <- attribute(variables, "identifier")
+  value_of <- function(name) {
+    at <- which(names == name)
+    if (length(at)) response_text(variables[[at[1]]], "candidateResponse") else NA_character_
+  }
+  asked <- variables[!names %in% c("duration", "numAttempts", "completionStatus")]
+  outcomes <- find_nodes(node, "outcomeVariable")
+  score <- outcomes[attribute(outcomes, "identifier") == "SCORE"]
+  one <- if (length(asked) == 1) asked[[1]]
+  response <- if (length(asked) == 1) response_text(one, "candidateResponse")
+  else if (length(asked)) join_variables(asked) else NA_character_
+  points <- if (length(score)) node_text(find_nodes(score[[1]], "value")) else NA_character_
+  waits <- is.na(points) && identical(attribute(node, "sessionStatus"), "pendingResponseProcessing")
+  list(
+    item = attribute(node, "identifier"), response = response, score = points,
+    seconds = value_of("duration"), datestamp = attribute(node, "datestamp"),
+    sequence = attribute(node, "sequenceIndex"), status = if (waits) "pending" else "",
+    cardinality = if (is.null(one)) (if (length(asked)) "several" else "none") else attribute(one, "cardinality"),
+    base = if (is.null(one)) NA_character_ else attribute(one, "baseType"),
+    key = if (is.null(one)) NA_character_ else response_text(one, "correctResponse"),
+    most = if (length(score)) attribute(score[[1]], "normalMaximum") else NA_character_
+  )
+}
+
+# The values of a response or a key, in the marks of items.csv.
+response_text <- function(variable, name) {
+  values <- find_nodes(find_nodes(variable, name), "value")
+  value_text(trimws(xml2::xml_text(values)), attribute(variable, "cardinality"), attribute(variable, "baseType"))
+}
+
+value_text <- function(values, cardinality, base) {
+  values <- values[nzchar(values)]
+  if (!length(values)) return(NA_character_)
+  if (base %in% c("directedPair", "pair")) values <- sub("^(\\S+)\\s+(\\S+)$", "\\1=\\2", values)
+  paste(values, collapse = switch(cardinality, ordered = ">", ";"))
+}
+
+join_variables <- function(variables) {
+  values <- vapply(variables, response_text, "", "candidateResponse")
+  if (all(is.na(values))) return(NA_character_)
+  paste0(attribute(variables, "identifier"), ": ", ifelse(is.na(values), "", values), collapse = " / ")
+}
+
+# One row an item in its order, with the type that its variable has.
+result_items <- function(seen) {
+  first <- function(column) {
+    vapply(split(seen[[column]], factor(seen$item, unique(seen$item))), function(x) c(stats::na.omit(x), NA)[1], seen[[column]][1])
+  }
+  sequence <- first("sequence")
+  key <- first("key")
+  items <- data.frame(item = names(key), type = variable_type(first("cardinality"), first("base"), key), key = key,
+    points = first("most"), standards = NA_character_, prompt = NA_character_, level = NA_character_, row.names = NULL)
+  items[if (anyNA(sequence)) natural_order(items$item) else order(sequence), ]
+}
+
+# What the cardinality and base type of a response mean here; NA: what was
+# earned decides.
+variable_type <- function(cardinality, base, key) {
+  type <- rep(NA_character_, length(key))
+  keyed <- !is.na(key)
+  type[cardinality == "none"] <- "mark"
+  type[cardinality == "several"] <- "open"
+  type[base %in% c("directedPair", "pair")] <- "match"
+  type[cardinality %in% "ordered"] <- "order"
+  type[cardinality %in% "multiple" & base %in% c("identifier", "string")] <- "multiple"
+  single <- cardinality %in% "single"
+  type[single & base %in% c("identifier", "boolean")] <- "choice"
+  type[single & base %in% c("float", "integer")] <- "number"
+  type[single & base %in% "string"] <- "text"
+  type[!keyed & !type %in% c("mark", "open")] <- NA
+  type
+}

@@ -1,0 +1,108 @@
+# xAPI statements: somebody answered or completed an activity.
+
+is_statement <- function(one) is.list(one) && !is.null(one$actor) && !is.null(one$verb) && !is.null(one$object)
+
+statements_bundle <- function(statements, path) {
+  verb <- vapply(statements, function(one) sub("^.*/", "", as.character(one$verb$id)), "")
+  answers <- statements[verb == "answered"]
+  ends <- statements[verb %in% c("completed", "passed", "failed", "scored")]
+  used <- if (length(answers)) answers else ends
+  if (!length(used)) {
+    abort_pregunta("input", paste0(basename(path), " holds no statement of an answer."),
+      paste0("Its verbs are: ", some_of(unique(verb), 8), "."), "Statements with the verb answered or completed are read.")
+  }
+  rows <- do.call(rbind, lapply(used, statement_row))
+  rows$item <- activity_names(rows$activity)
+  rows$order <- rank(paste(rows$submitted, sprintf("%09d", seq_len(nrow(rows)))))
+  asked <- rows[!duplicated(rows$item), ]
+  definitions <- lapply(used[!duplicated(rows$item)], function(one) one$object$definition)
+  items <- activity_items(asked$item, definitions, tapply(rows$most, rows$item, max, na.rm = TRUE)[asked$item])
+  items <- items[natural_order(items$item), ]
+  options <- do.call(rbind, Map(activity_options, asked$item, definitions))
+  rownames(options) <- NULL
+  responses <- number_tries(rows[c("student", "item", "response", "points", "seconds", "submitted", "order")])
+  list(
+    responses = responses, items = items, options = options, origin = basename(path), alone = TRUE,
+    settings = list(missing_rows = if (length(answers)) "blank" else "not given"), layout = list(form = "xapi"),
+    students = unique(data.frame(student = rows$student, name = rows$name)[!duplicated(rows$student), ]),
+    account = rbind(
+      account_line("read as", paste0(length(used), " xAPI statements of what was ", if (length(answers)) "answered" else "completed")),
+      account_line("student", "account, mail address or name of the actor"),
+      account_line("questions", paste0(nrow(items), ": the activities ", items$item[1], " to ", items$item[nrow(items)])),
+      if (!is.null(responses$attempt)) account_line("attempt", "statements of the same actor and activity in order of time"),
+      if (length(statements) > length(used)) account_line("left out", paste(length(statements) - length(used), "statements of other verbs"))
+    )
+  )
+}
+
+statement_row <- function(one) {
+  result <- one$result
+  score <- result$score
+  kind <- one$object$definition$interactionType
+  points <- if (!is.null(score$raw)) score$raw else if (!is.null(score$scaled)) score$scaled
+  else if (!is.null(result$success)) as.numeric(isTRUE(result$success)) else NA
+  data.frame(
+    student = actor_id(one$actor), name = as.character(c(one$actor$name, NA)[[1]]),
+    activity = as.character(one$object$id),
+    response = said_or_blank(pattern_text(as.character(c(result$response, NA)[[1]]), kind)),
+    points = said_or_blank(format_plain(as.numeric(points))),
+    most = as.numeric(if (!is.null(score$max)) score$max else if (is.null(score$raw)) 1 else NA),
+    seconds = said_or_blank(format_plain(read_seconds(sub("^PT", "", as.character(c(result$duration, "")[[1]]))))),
+    submitted = as.character(c(one$timestamp, "")[[1]])
+  )
+}
+
+actor_id <- function(actor) {
+  id <- c(actor$account$name, sub("^mailto:", "", c(actor$mbox, character())), actor$openid, actor$mbox_sha1sum, actor$name,
+    "(no actor)")
+  as.character(id[[1]])
+}
+
+# The last part of the activity's address, where that is enough to tell.
+activity_names <- function(addresses) {
+  distinct <- unique(addresses)
+  short <- sub("[/#]+$", "", distinct)
+  short <- utils::URLdecode(sub("^.*[/#:=]", "", short))
+  if (anyDuplicated(short)) short <- distinct
+  short[match(addresses, distinct)]
+}
+
+# a[,]b, 1[.]B[,]2[.]A and 3[:]4 in the marks of items.csv.
+pattern_text <- function(pattern, kind) {
+  if (is.na(pattern)) return(pattern)
+  pattern <- gsub("\\{(case_matters|order_matters|lang)=[^}]*\\}", "", pattern)
+  join <- switch(c(kind, "")[[1]], sequencing = ">", ";")
+  pattern <- gsub("[.]", "=", pattern, fixed = TRUE)
+  pattern <- gsub("[:]", "..", pattern, fixed = TRUE)
+  gsub("[,]", join, pattern, fixed = TRUE)
+}
+
+activity_items <- function(items, definitions, most) {
+  kind <- vapply(definitions, function(one) as.character(c(one$interactionType, NA)[[1]]), "")
+  pattern <- lapply(definitions, function(one) unlist(one$correctResponsesPattern))
+  key <- vapply(seq_along(items), function(k) {
+    if (!length(pattern[[k]])) return(NA_character_)
+    paste(vapply(pattern[[k]], pattern_text, "", kind[k]), collapse = "|")
+  }, "")
+  type <- c("true-false" = "choice", choice = "choice", "fill-in" = "text", "long-fill-in" = "open", matching = "match",
+    performance = "open", sequencing = "order", likert = "choice", numeric = "number", other = "text")[kind]
+  type[kind %in% "choice" & grepl(";", key)] <- "multiple"
+  type[is.na(key) & !type %in% "open"] <- NA
+  key[type %in% "open"] <- NA
+  most[!is.finite(most)] <- NA
+  data.frame(item = items, type = unname(type), key = key, points = format_plain(as.vector(most)), standards = NA_character_,
+    prompt = vapply(definitions, function(one) in_words(one$description, one$name), ""), level = NA_character_)
+}
+
+# The first language of a text in several.
+in_words <- function(...) {
+  for (text in list(...)) if (length(text)) return(as.character(text[[1]]))
+  NA_character_
+}
+
+activity_options <- function(item, definition) {
+  choices <- c(definition$choices, definition$scale)
+  if (!length(choices)) return(NULL)
+  data.frame(item = item, option = vapply(choices, function(one) as.character(one$id), ""),
+    text = vapply(choices, function(one) in_words(one$description), ""), misconception = NA_character_)
+}

@@ -1,0 +1,136 @@
+# QTI items and results as a zip: items/, results/ and a manifest.
+
+write_qti <- function(sitting, path, version) {
+  draft <- tempfile("qti-")
+  for (room in c("items", "results")) dir.create(file.path(draft, room), recursive = TRUE)
+  on.exit(unlink(draft, recursive = TRUE))
+  place <- function(room, k) sprintf("%s/%04d.xml", room, k)
+  for (j in seq_len(nrow(sitting$items))) {
+    write_text(item_document(sitting, j, version), file.path(draft, place("items", j)))
+  }
+  rows <- long_responses(sitting)
+  by_student <- split(rows, factor(rows$student, unique(rows$student[order(rows$order)])))
+  for (k in seq_along(by_student)) {
+    write_text(result_document(sitting, by_student[[k]], version), file.path(draft, place("results", k)))
+  }
+  files <- list.files(draft, recursive = TRUE)
+  write_text(manifest_document(sitting, files, version), file.path(draft, "imsmanifest.xml"))
+  write_whole(path, function(temporary) {
+    zip::zip(temporary, c("imsmanifest.xml", files), root = draft, mode = "mirror")
+  })
+}
+
+# An element and what is in it: names are attributes, the rest children or text.
+element <- function(.name, ...) {
+  given <- list(...)
+  named <- if (is.null(names(given))) rep(FALSE, length(given)) else nzchar(names(given))
+  node <- unname(given[!named])
+  list(name = .name, attributes = Filter(Negate(is.null), given[named]), inside = Filter(Negate(is.null), node))
+}
+
+# Elements as the lines of a document, in the spelling of the version.
+document_lines <- function(tree, version) {
+  c("<?xml version=\"1.0\" encoding=\"UTF-8\"?>", element_lines(tree, version))
+}
+
+element_lines <- function(tree, version) {
+  tree <- spell_qti(tree, version)
+  values <- vapply(tree$attributes, function(value) xml_characters(as.character(value)), "")
+  opening <- paste0("<", tree$name, paste0(rep(" ", length(values)), names(values), rep("=\"", length(values)), values,
+    rep("\"", length(values)), collapse = ""))
+  inside <- flatten_elements(tree$inside)
+  if (!length(inside)) return(paste0(opening, "/>"))
+  is_text <- vapply(inside, is.character, TRUE)
+  closing <- paste0("</", tree$name, ">")
+  if (all(is_text)) return(paste0(opening, ">", xml_characters(paste(unlist(inside), collapse = " ")), closing))
+  lines <- unlist(lapply(inside, element_lines, version))
+  c(paste0(opening, ">"), paste0("  ", lines), closing)
+}
+
+html_names <- c("p", "div", "span")
+
+spell_qti <- function(tree, version) {
+  if (version != "3.0" || tree$name %in% c(html_names, "manifest", "metadata", "organizations", "resources", "resource",
+    "file", "schema", "schemaversion")) return(tree)
+  tree$name <- paste0("qti-", kebab(tree$name))
+  names(tree$attributes) <- ifelse(names(tree$attributes) == "xmlns", "xmlns", kebab(names(tree$attributes)))
+  tree
+}
+
+flatten_elements <- function(inside) {
+  unlist(lapply(inside, function(one) if (is.list(one) && is.null(one$name)) one else list(one)), recursive = FALSE)
+}
+
+# Escaped, and without the control characters that XML does not know.
+xml_characters <- function(x) {
+  x <- gsub("[\u0001-\u0008\u000b\u000c\u000e-\u001f]", "", enc2utf8(x), perl = TRUE)
+  for (pair in list(c("&", "&amp;"), c("<", "&lt;"), c(">", "&gt;"), c("\"", "&quot;"))) {
+    x <- gsub(pair[1], pair[2], x, fixed = TRUE)
+  }
+  x
+}
+
+with_values <- function(name, values, ...) {
+  element(name, ..., lapply(as.character(values), function(value) element("value", value)))
+}
+
+# ---- results ---------------------------------------------------------------------
+
+# In results version 3 keeps the spelling of 2.x.
+result_document <- function(sitting, rows, version) {
+  rows <- rows[order(match(rows$item, sitting$items$item)), ]
+  space <- if (version == "3.0") "http://www.imsglobal.org/xsd/imsqti_result_v3p0"
+  else "http://www.imsglobal.org/xsd/imsqti_result_v2p2"
+  stamp <- if (is.na(sitting$settings$date)) "1970-01-01T00:00:00" else paste0(sitting$settings$date, "T00:00:00")
+  results <- lapply(seq_len(nrow(rows)), function(k) {
+    j <- match(rows$item[k], sitting$items$item)
+    item_result_element(sitting$items[j, ], rows[k, ], j, stamp)
+  })
+  document_lines(element("assessmentResult", xmlns = space, element("context", sourcedId = rows$student[1]), results), "2.2")
+}
+
+item_result_element <- function(item, row, place, stamp) {
+  waits <- row$state == "pending"
+  response <- if (item$type != "mark") {
+    form <- response_form(item$type)
+    element("responseVariable", identifier = "RESPONSE", cardinality = form$cardinality, baseType = form$base,
+      if (!is.na(item$key)) with_values("correctResponse", key_values(item)),
+      with_values("candidateResponse", answer_values(row$response, item$type)))
+  }
+  score <- if (row$state == "answered") {
+    with_values("outcomeVariable", format_plain(row$points), identifier = "SCORE", cardinality = "single", baseType = "float",
+      normalMaximum = format_plain(item$points))
+  }
+  element("itemResult", identifier = item$item, sequenceIndex = place, datestamp = stamp,
+    sessionStatus = if (waits) "pendingResponseProcessing" else "final", response, score)
+}
+
+response_form <- function(type) {
+  switch(type,
+    choice = list(cardinality = "single", base = "identifier"),
+    multiple = list(cardinality = "multiple", base = "identifier"),
+    order = list(cardinality = "ordered", base = "identifier"),
+    match = list(cardinality = "multiple", base = "directedPair"),
+    number = list(cardinality = "single", base = "float"),
+    list(cardinality = "single", base = "string")
+  )
+}
+
+# An answer as the values of a response; "(several)" is no value of a standard.
+answer_values <- function(answer, type) {
+  if (is.na(answer)) return(character())
+  switch(type,
+    multiple = split_parts(answer, ";")[[1]],
+    order = split_parts(answer, ">")[[1]],
+    match = sub("=", " ", split_parts(answer, ";")[[1]], fixed = TRUE),
+    answer
+  )
+}
+
+key_values <- function(item) {
+  switch(item$type,
+    choice = split_parts(item$key, "|")[[1]][1], text = split_parts(item$key, "|")[[1]][1],
+    number = format_plain(round(mean(score_number$read_key(item$key)), 10)),
+    answer_values(item$key, item$type)
+  )
+}
