@@ -3,7 +3,7 @@
 
 R ?= R
 RSCRIPT ?= Rscript
-SOURCES := DESCRIPTION NAMESPACE $(wildcard R/*.R src/*.cpp exec/* inst/extdata/demo/* inst/extdata/demo/*/* inst/page/*)
+SOURCES := DESCRIPTION NAMESPACE $(wildcard R/*.R src/*.cpp exec/* inst/extdata/*/* inst/extdata/*/*/* inst/page/*)
 STAMP := .check/installed
 
 .PHONY: all deps install demo test check bench screenshots document lint clean
@@ -34,6 +34,7 @@ lint: deps
 bench: install
 	@$(RSCRIPT) bench/tally.R
 	@$(RSCRIPT) bench/verbs.R
+	@$(RSCRIPT) bench/read.R
 
 screenshots: install
 	@$(RSCRIPT) tools/screenshots.R

@@ -2,10 +2,11 @@
 # mistake can be pointed at.
 read_table_file <- function(path) {
   text <- open_text(path)
+  if (text$bytes > 4e6) make_room(min(7 * text$bytes, 1e9))
   table <- read_cells(text)
-  if (text$quoted) table[] <- lapply(table, halve_quotes)
-  table[] <- lapply(table, drop_defusing)
-  lines <- file_lines(table, first = 2L, quoted = text$quoted)
+  if (text$doubled) table[] <- lapply(table, halve_quotes)
+  if (text$apostrophe) table[] <- lapply(table, drop_defusing)
+  lines <- file_lines(table, first = 2L, quoted = text$quoted && max(text$breaks, text$returns) != nrow(table) + 1)
   table <- tidy_table(table, basename(path), lines)
   attr(table, "encoding") <- text$encoding
   table
@@ -39,7 +40,7 @@ read_cells <- function(text) {
     tryCatch(
       data.table::fread(text$path, colClasses = "character", na.strings = NULL, header = TRUE,
         sep = first_separator(text), fill = FALSE, encoding = "UTF-8", strip.white = FALSE, data.table = FALSE,
-        showProgress = FALSE),
+        showProgress = FALSE, nThread = reading_threads()),
       error = function(e) {
         abort_pregunta("input", paste0(text$origin, " could not be read as a table."),
           paste0(text$origin, ": ", conditionMessage(e)), "Save it as CSV (UTF-8) with one line of column names.")
@@ -52,6 +53,12 @@ read_cells <- function(text) {
   )
   if (!is.null(problem)) stop_ragged(text$origin, problem)
   table
+}
+
+# All cores up to 8, unless data.table was told how many it may use.
+reading_threads <- function() {
+  if (nzchar(Sys.getenv("R_DATATABLE_NUM_THREADS"))) return(data.table::getDTthreads())
+  max(1L, min(8L, parallel::detectCores()), na.rm = TRUE)
 }
 
 # fread() leaves the doubled quotes of a quoted cell as they stand.

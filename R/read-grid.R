@@ -15,7 +15,7 @@ read_grids <- function(path, sheet = NULL) {
 }
 
 read_text_grid <- function(path) {
-  text <- open_text(path)
+  text <- open_text(path, whole = TRUE)
   if (!is.na(text$unclosed)) {
     abort_pregunta("input", paste0("A quote in ", text$origin, " is opened and never closed."),
       paste0(path, ", line ", text$unclosed), "Close it or take it out.")
@@ -63,7 +63,7 @@ split_cells <- function(text, separator) {
         paste0(text$origin, ": ", conditionMessage(e)), "Save it again as CSV (UTF-8).")
     }
   )[-1, , drop = FALSE]
-  if (text$quoted) table[] <- lapply(table, halve_quotes)
+  if (text$doubled) table[] <- lapply(table, halve_quotes)
   list(table = table, line = file_lines(table, first = 1L, quoted = text$quoted))
 }
 

@@ -3,16 +3,16 @@
 
 # A list of `path` (to read from), `origin`, `encoding` and what scan_text()
 # counted.
-open_text <- function(path) {
+open_text <- function(path, whole = FALSE) {
   check_file(path)
-  scan <- scan_text(path)
+  scan <- scan_text(path, whole)
   start <- readBin(path, "raw", n = 4)
   encoding <- text_encoding(start, scan, path)
   if (encoding != "UTF-8") {
     copy <- tempfile(fileext = ".txt")
     recode_file(path, copy, encoding)
     path_used <- copy
-    scan <- scan_text(copy)
+    scan <- scan_text(copy, whole)
   } else {
     path_used <- path
   }

@@ -6,8 +6,8 @@ keep_rows <- function(rows, keep, findings) {
   rows$attempt <- rows$attempt[keep]
   rows$line <- rows$line[keep]
   rows$seconds <- rows$seconds[keep]
-  rows$answers <- lapply(rows$answers, function(x) x[keep])
-  rows$given <- lapply(rows$given, function(x) x[keep])
+  rows$answers <- lapply(rows$answers, coded_rows, keep)
+  rows$given <- lapply(rows$given, coded_rows, keep)
   rows$about <- rows$about[keep, , drop = FALSE]
   rows$findings <- c(rows$findings, findings)
   rows
@@ -29,12 +29,16 @@ exclude_rows <- function(rows, settings) {
     abort_pregunta("input", "The setting \"exclude\" leaves out every student.",
       paste0("exclude: ", some_of(settings$exclude)), "Take the pattern out that stands for all.")
   }
-  if (!any(out)) return(keep_rows(rows, seq_along(out), findings))
+  if (!any(out)) {
+    rows$findings <- c(rows$findings, findings)
+    return(rows)
+  }
   keep_rows(rows, which(!out), findings)
 }
 
 # Two rows of one student are one when no item is answered differently in them.
 join_rows <- function(rows) {
+  if (!anyDuplicated(rows$student)) return(rows)
   key <- paste(rows$student, rows$attempt, sep = "\r")
   twice <- unique(key[duplicated(key)])
   if (!length(twice)) return(rows)
@@ -42,14 +46,14 @@ join_rows <- function(rows) {
   findings <- list()
   for (one in twice) {
     at <- which(key == one)
-    answers <- vapply(rows$answers, function(x) as_text(x[at]), character(length(at)))
-    points <- vapply(rows$given, function(x) if (is.null(x)) rep(NA_character_, length(at)) else as_text(x[at]),
+    answers <- vapply(rows$answers, coded_text, character(length(at)), at)
+    points <- vapply(rows$given, function(x) if (is.null(x)) rep(NA_character_, length(at)) else coded_text(x, at),
       character(length(at)))
     agree <- apply(rbind(answers), 2, agrees) & apply(rbind(points), 2, agrees)
     if (all(agree)) {
       for (j in seq_along(rows$answers)) {
-        rows$answers[[j]][at[1]] <- first_filled(answers[, j])
-        if (!is.null(rows$given[[j]])) rows$given[[j]][at[1]] <- first_filled(points[, j])
+        rows$answers[[j]] <- coded_set(rows$answers[[j]], at[1], first_filled(answers[, j]))
+        if (!is.null(rows$given[[j]])) rows$given[[j]] <- coded_set(rows$given[[j]], at[1], first_filled(points[, j]))
       }
       if (any(!is.na(rows$seconds[at]))) rows$seconds[at[1]] <- sum(rows$seconds[at], na.rm = TRUE)
       gone <- c(gone, at[-1])

@@ -12,9 +12,8 @@ code_cells <- function(rows, items, options, settings) {
   coded <- lapply(seq_len(nrow(items)), function(j) {
     code_item(rows$answers[[j]], rows$given[[j]], items[j, ], options, settings)
   })
-  codes <- vapply(coded, function(item) item$code, integer(n))
-  dim(codes) <- c(n, nrow(items))
-  codes <- mark_blanks(codes)
+  codes <- code_matrix(lapply(coded, `[[`, "at"), lapply(coded, `[[`, "code"), n, length(fixed_states),
+    match("omitted", fixed_states), match("not reached", fixed_states))
   colnames(codes) <- items$item
   findings <- unlist(lapply(seq_along(coded), function(j) {
     check_answers(coded[[j]], items[j, ], options, rows)
@@ -26,9 +25,9 @@ code_cells <- function(rows, items, options, settings) {
 # code 0 is a blank whose state is not settled yet.
 code_item <- function(answers, given, item, options, settings) {
   type <- score_types()[[item$type]]
-  distinct <- distinct_answers(answers, if (is.null(type$read_key)) given)
-  text <- as_text(distinct$answer)
-  points <- as_text(distinct$points)
+  distinct <- coded_pairs(answers, if (is.null(type$read_key)) given)
+  text <- distinct$first
+  points <- distinct$second
   special <- names(blank_words)[match(text, blank_words)]
   value <- value_answers(ifelse(is.na(special), text, NA), points, item, type, options, settings)
   value$state[special %in% "pending"] <- "pending"
@@ -44,7 +43,7 @@ code_item <- function(answers, given, item, options, settings) {
   code[special %in% "excused"] <- match("excused", fixed_states)
   nothing <- if (settings$blanks == "zero") 0 else NA_real_
   list(
-    code = code[distinct$at], text = text, at = distinct$at, problem = value$problem,
+    code = as.integer(code), text = text, at = distinct$at, problem = value$problem,
     cells = list(
       answer = c(NA, "(blank)", "(blank)", NA, value$answer[kept]),
       points = c(NA, nothing, nothing, NA, value$points[kept]),
@@ -52,16 +51,6 @@ code_item <- function(answers, given, item, options, settings) {
       most = item$points
     )
   )
-}
-
-distinct_answers <- function(answers, given) {
-  if (is.null(given)) {
-    distinct <- unique(answers)
-    return(list(answer = distinct, points = rep(NA_character_, length(distinct)), at = match(answers, distinct)))
-  }
-  both <- paste(answers, given, sep = "\r")
-  first <- which(!duplicated(both))
-  list(answer = answers[first], points = given[first], at = match(both, both[first]))
 }
 
 # What each distinct answer is, what it earns, and what is wrong with it.
@@ -111,19 +100,6 @@ read_mark <- function(shown, item, scale) {
 value_without_key <- function(text) {
   list(answer = text, points = rep(NA_real_, length(text)), state = rep("pending", length(text)),
     problem = rep(NA_character_, length(text)))
-}
-
-# Blank and something after it answered: omitted. Blank to the end: not reached.
-mark_blanks <- function(codes) {
-  last <- integer(nrow(codes))
-  for (j in seq_len(ncol(codes))) last[codes[, j] > length(fixed_states)] <- j
-  omitted <- match("omitted", fixed_states)
-  not_reached <- match("not reached", fixed_states)
-  for (j in seq_len(ncol(codes))) {
-    blank <- which(codes[, j] == 0L)
-    codes[blank, j] <- ifelse(last[blank] > j, omitted, not_reached)
-  }
-  codes
 }
 
 # The state of every cell, as an index into cell_state_names.

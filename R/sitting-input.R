@@ -77,8 +77,8 @@ as_text <- function(x) {
 
 # trimws(), but only where there is something to trim: most cells have nothing.
 trim_blanks <- function(x) {
-  padded <- grepl("^[ \t\r\n\u00a0]|[ \t\r\n\u00a0]$", x)
-  if (any(padded)) x[padded] <- trimws(x[padded], whitespace = "[ \t\r\n\u00a0]")
+  padded <- padded_strings(x)
+  if (length(padded)) x[padded] <- trimws(enc2utf8(x[padded]), whitespace = "[ \t\r\n\u00a0\u000b\u000c]")
   x
 }
 

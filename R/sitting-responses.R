@@ -25,37 +25,47 @@ arrange_responses <- function(responses, items, settings) {
 }
 
 arrange_wide <- function(responses, items) {
-  use <- which(!is_empty_row(responses))
-  responses <- keep_origin(responses[use, , drop = FALSE], responses)
-  attr(responses, "line") <- line_of(responses)[use]
-  require_students(responses)
+  student <- trim_text(responses$student)
+  responses <- drop_empty_rows(responses, student)
+  if (nrow(responses) < length(student)) student <- trim_text(responses$student)
+  require_students(responses, student)
   given_names <- paste(items$item, "points")
   has <- function(column) column %in% names(responses)
-  text <- function(column) if (has(column)) as.character(responses[[column]])
   there <- has(items$item) | has(given_names)
   if (!any(there)) abort_no_item(responses, items)
   other <- setdiff(names(responses), c("student", "attempt", "seconds", "submitted", items$item, given_names,
     paste(items$item, "comment"), paste(items$item, "explanation")))
+  n <- nrow(responses)
   list(
-    student = trim_text(responses$student), line = line_of(responses),
-    attempt = if (has("attempt")) trim_text(responses$attempt) else rep(NA_character_, nrow(responses)),
+    student = student, line = line_of(responses),
+    attempt = if (has("attempt")) trim_text(responses$attempt) else rep(NA_character_, n),
     answers = lapply(seq_len(nrow(items)), function(j) {
-      if (has(items$item[j])) text(items$item[j])
-      else rep(if (there[j]) NA_character_ else blank_words[["not_given"]], nrow(responses))
+      if (has(items$item[j])) coded(responses[[items$item[j]]])
+      else coded_same(if (there[j]) NA_character_ else blank_words[["not_given"]], n)
     }),
-    given = lapply(given_names, text),
-    about = as.data.frame(lapply(responses[other], as_text), check.names = FALSE, stringsAsFactors = FALSE),
+    given = lapply(given_names, function(column) if (has(column)) coded(responses[[column]])),
+    about = as.data.frame(lapply(responses[other], trim_text), check.names = FALSE, stringsAsFactors = FALSE),
     seconds = if (has("seconds")) read_number(trim_text(responses$seconds)),
     findings = check_wide(responses, items$item[!there], other)
   )
+}
+
+# Rows without a student may be rows without anything.
+drop_empty_rows <- function(responses, student) {
+  nameless <- which(is.na(student))
+  empty <- nameless[is_empty_row(responses[nameless, , drop = FALSE])]
+  if (!length(empty)) return(responses)
+  kept <- keep_origin(responses[-empty, , drop = FALSE], responses)
+  attr(kept, "line") <- line_of(responses)[-empty]
+  kept
 }
 
 is_empty_row <- function(table) {
   Reduce(`&`, lapply(table, is_blank), rep(TRUE, nrow(table)))
 }
 
-require_students <- function(responses) {
-  nameless <- which(is_blank(trim_text(responses$student)))
+require_students <- function(responses, student) {
+  nameless <- which(is.na(student))
   if (!length(nameless)) return(invisible())
   abort_cell(responses, nameless[1], "student", "A row of responses has no student.",
     "Fill in the student's id, or take the row out.")
@@ -85,47 +95,70 @@ check_wide <- function(responses, missing, other) {
 known_student_columns <- c("name", "section", "email", "guardian_email", "teacher", "school", "district")
 
 arrange_long <- function(responses, items, settings) {
-  responses <- add_missing_text(responses, c("response", "points", "attempt", "status")) |> drop_blank_twins()
-  student <- trim_text(responses$student)
-  item <- match(trim_text(responses$item), items$item)
-  require_students(responses)
-  attempt <- trim_text(responses$attempt)
-  key <- if (all(is.na(attempt))) student else paste(student, attempt, sep = "\r")
-  row <- match(key, unique(key))
-  first <- which(!duplicated(row))
-  blank <- if (settings$missing_rows == "not given") blank_words[["not_given"]] else NA_character_
-  response <- with_status(responses)
-  answers <- lapply(seq_len(nrow(items)), function(j) {
-    at <- which(item == j)
-    filled <- rep(blank, length(first))
-    filled[row[at]] <- response[at]
-    filled
+  columns <- lapply(stats::setNames(nm = c("student", "item", "response", "points", "attempt")), function(name) {
+    if (name %in% names(responses)) coded(responses[[name]]) else coded_same(NA_character_, nrow(responses))
   })
-  given <- lapply(seq_len(nrow(items)), function(j) {
-    at <- which(item == j)
-    filled <- rep(NA_character_, length(first))
-    filled[row[at]] <- as.character(responses$points)[at]
-    if (!all(is_blank(filled))) filled
+  require_students(responses, if (anyNA(columns$student$text)) coded_text(columns$student) else "")
+  columns$response <- with_status(columns$response, responses$status)
+  item <- match(columns$item$text, items$item)[columns$item$at]
+  row <- coded_pairs(columns$student, if (!all_blank(columns$attempt)) columns$attempt)
+  first <- match(seq_along(row$first), row$at)
+  placed <- place_long(row$at, item, length(first), nrow(items))
+  if (placed$twice > 0) {
+    placed$at <- place_filled(columns, row$at, item, length(first), nrow(items))
+    placed$clash <- clashes(columns, row$at, item)
+  }
+  blank <- if (settings$missing_rows == "not given") blank_words[["not_given"]] else NA_character_
+  answers <- long_columns(columns$response, placed$at, length(first), nrow(items), blank)
+  given <- if (all_blank(columns$points)) vector("list", nrow(items))
+  else lapply(long_columns(columns$points, placed$at, length(first), nrow(items), NA_character_), function(column) {
+    if (!all_blank(column)) column
   })
   list(
-    student = student[first], line = line_of(responses)[first], attempt = attempt[first],
-    answers = answers, given = given, about = data.frame(row.names = seq_along(first)),
-    seconds = if ("seconds" %in% names(responses)) sum_seconds(responses$seconds, row, length(first)),
-    findings = check_long(responses, items, item, row, length(first))
+    student = row$first, line = line_of(responses)[first], attempt = row$second, answers = answers, given = given,
+    about = data.frame(row.names = seq_along(first)),
+    seconds = if ("seconds" %in% names(responses)) sum_seconds(responses$seconds, row$at, length(first)),
+    findings = check_long(responses, items, columns$item, item, placed, length(first))
   )
 }
 
-# Of two rows of a student, attempt and item the one with nothing in it is none.
-drop_blank_twins <- function(responses) {
-  same <- responses[c("student", "attempt", "item")]
-  if (!anyDuplicated(same)) return(responses)
-  blank <- is_blank(trim_text(responses$response)) & is_blank(trim_text(responses$points))
-  filled <- do.call(paste, c(same[!blank, ], sep = "\r"))
-  gone <- which(blank)[do.call(paste, c(same[blank, ], sep = "\r")) %in% filled]
-  if (!length(gone)) return(responses)
-  kept <- keep_origin(responses[-gone, ], responses)
-  attr(kept, "line") <- line_of(responses)[-gone]
-  kept
+# The cells of each item along the rows of students.
+long_columns <- function(column, at, n_rows, n_items, missing) {
+  text <- c(missing, column$text)
+  lapply(seq_len(n_items), function(j) {
+    cell <- at[(j - 1) * n_rows + seq_len(n_rows)]
+    there <- cell > 0L
+    code <- rep(1L, n_rows)
+    code[there] <- column$at[cell[there]] + 1L
+    merge_blank(coded_used(list(text = text, at = code)))
+  })
+}
+
+# The missing row's blank and a blank cell are one value.
+merge_blank <- function(column) {
+  if (!anyDuplicated(column$text)) return(column)
+  merged <- unique(column$text)
+  list(text = merged, at = match(column$text, merged)[column$at])
+}
+
+# Of several rows of a student, attempt and item one with nothing in it is none:
+# the last that holds something counts.
+place_filled <- function(columns, row, item, n_rows, n_items) {
+  filled <- !is.na(columns$response$text)[columns$response$at] | !is.na(columns$points$text)[columns$points$at]
+  first <- order(filled)
+  at <- place_long(row[first], item[first], n_rows, n_items)$at
+  there <- at > 0
+  at[there] <- first[at[there]]
+  at
+}
+
+# Rows that say something else of the same student, attempt and item.
+clashes <- function(columns, row, item) {
+  cell <- paste(row, item)
+  twice <- which(cell %in% cell[duplicated(cell)] & !is.na(item))
+  said <- paste(coded_text(columns$response, twice), coded_text(columns$points, twice))
+  filled <- twice[said != "NA NA"]
+  filled[duplicated(cell[filled])]
 }
 
 # The time of a student's attempt: the sum of what is known of its answers.
@@ -141,32 +174,29 @@ sum_seconds <- function(seconds, row, n) {
 }
 
 # A status in words that takes the cell out goes before the answer.
-with_status <- function(responses) {
-  response <- as.character(responses$response)
-  status <- sub(" ", "_", tolower(trim_text(responses$status)))
-  special <- !is.na(status) & status %in% names(blank_words)
-  response[special] <- blank_words[status[special]]
+with_status <- function(response, status) {
+  if (is.null(status)) return(response)
+  status <- coded(status)
+  named <- match(sub(" ", "_", tolower(status$text)), names(blank_words))
+  for (k in which(!is.na(named))) response <- coded_set(response, which(status$at == k), blank_words[[named[k]]])
   response
 }
 
-check_long <- function(responses, items, item, row, n_rows) {
-  findings <- list()
-  unknown <- which(is.na(item))
-  for (name in unique(trim_text(responses$item)[unknown])) {
-    at <- unknown[trim_text(responses$item)[unknown] %in% name]
-    findings <- c(findings, list(finding("error", origin_of(responses), "item", name,
+check_long <- function(responses, items, names, item, placed, n_rows) {
+  unknown <- setdiff(names$text, items$item)
+  findings <- lapply(unknown, function(name) {
+    at <- which(names$at == match(name, names$text))
+    finding("error", origin_of(responses), "item", name,
       paste("is no item of the test;", count_of(length(at), "row"), "not counted"),
-      did_you_mean(name, items$item), line = line_of(responses)[at[1]])))
-  }
-  twice <- which(duplicated(cbind(row, item)) & !is.na(item))
-  if (length(twice)) {
-    findings <- c(findings, list(finding("error", origin_of(responses), "item",
-      items$item[item[twice[1]]],
-      paste("stands twice for the same student and attempt;", count_of(length(twice), "such row"), "in all"),
+      if (is.na(name)) "Fill in the item." else did_you_mean(name, items$item), line = line_of(responses)[at[1]])
+  })
+  if (length(placed$clash)) {
+    findings <- c(findings, list(finding("error", origin_of(responses), "item", items$item[item[placed$clash[1]]],
+      paste("stands twice for the same student and attempt;", count_of(length(placed$clash), "such row"), "in all"),
       "The later row counts. Number the tries in a column attempt, or take one out.",
-      line = line_of(responses)[twice[1]])))
+      line = line_of(responses)[placed$clash[1]])))
   }
-  missing <- n_rows * nrow(items) - sum(!is.na(item)) + length(twice)
+  missing <- n_rows * nrow(items) - placed$placed
   if (missing > 0) {
     findings <- c(findings, list(finding("note", origin_of(responses), NA, NA,
       paste(count_of(missing, "answer"), "of a student to an item have no row"),
@@ -175,16 +205,8 @@ check_long <- function(responses, items, item, row, n_rows) {
   findings
 }
 
-add_missing_text <- function(table, columns) {
-  for (column in setdiff(columns, names(table))) table[[column]] <- rep(NA_character_, nrow(table))
-  table
-}
-
-# As as_text(), once for each distinct value: responses are many, answers few.
-trim_text <- function(x) {
-  distinct <- unique(x)
-  as_text(distinct)[match(x, distinct)]
-}
+# As as_text(), once for each distinct value.
+trim_text <- function(x) if (is.null(x)) NULL else coded_text(coded(x))
 
 line_of <- function(table) {
   line <- attr(table, "line")

@@ -5,8 +5,7 @@ student_table <- function(students, rows, kept) {
   ids <- rows$student[kept]
   if (is.null(students)) {
     table <- data.frame(student = ids, name = NA_character_, section = NA_character_)
-    extra <- rows$about[kept, , drop = FALSE]
-    for (column in names(extra)) table[[column]] <- extra[[column]]
+    for (column in names(rows$about)) table[[column]] <- rows$about[[column]][kept]
   } else {
     all_ids <- c(ids, setdiff(students$student, ids))
     table <- students[match(all_ids, students$student), , drop = FALSE]
@@ -19,7 +18,7 @@ student_table <- function(students, rows, kept) {
 
 # The codes of the row that counts; a listed student without one was given nothing.
 student_codes <- function(codes, kept, n_students) {
-  codes <- codes[kept, , drop = FALSE]
+  if (!identical(kept, seq_len(nrow(codes)))) codes <- codes[kept, , drop = FALSE]
   without <- n_students - nrow(codes)
   if (without == 0) return(codes)
   rbind(codes, matrix(match("not given", fixed_states), without, ncol(codes)))
@@ -43,10 +42,13 @@ check_students <- function(students, rows, kept) {
 
 # Status comes last: it needs the codes of the row that counts.
 settle_status <- function(sitting) {
-  states <- cell_states(sitting)
-  pending <- rowSums(states == match("pending", cell_state_names)) > 0
-  touched <- rowSums(states == match("answered", cell_state_names)) > 0 | pending
-  sitting$students$status <- ifelse(!touched, "absent", ifelse(pending, "waiting", "sat"))
+  in_state <- function(state) any_flagged(sitting$codes, lapply(sitting$cells, function(cell) cell$state %in% state))
+  pending <- in_state("pending")
+  touched <- in_state("answered") | pending
+  status <- rep("sat", length(touched))
+  status[pending] <- "waiting"
+  status[!touched] <- "absent"
+  sitting$students$status <- status
   if (!any(touched)) {
     sitting$findings <- c(sitting$findings, list(finding("error", "responses", NA, NA,
       "nobody answered anything", "See that the item columns are named as in items.csv.")))

@@ -10,6 +10,70 @@ Rcpp::Rostream<true>&  Rcpp::Rcout = Rcpp::Rcpp_cout_get();
 Rcpp::Rostream<false>& Rcpp::Rcerr = Rcpp::Rcpp_cerr_get();
 #endif
 
+// distinct_strings
+Rcpp::List distinct_strings(Rcpp::CharacterVector x);
+RcppExport SEXP _pregunta_distinct_strings(SEXP xSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::CharacterVector >::type x(xSEXP);
+    rcpp_result_gen = Rcpp::wrap(distinct_strings(x));
+    return rcpp_result_gen;
+END_RCPP
+}
+// padded_strings
+Rcpp::IntegerVector padded_strings(Rcpp::CharacterVector x);
+RcppExport SEXP _pregunta_padded_strings(SEXP xSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::CharacterVector >::type x(xSEXP);
+    rcpp_result_gen = Rcpp::wrap(padded_strings(x));
+    return rcpp_result_gen;
+END_RCPP
+}
+// place_long
+Rcpp::List place_long(Rcpp::IntegerVector row, Rcpp::IntegerVector item, int n_rows, int n_items);
+RcppExport SEXP _pregunta_place_long(SEXP rowSEXP, SEXP itemSEXP, SEXP n_rowsSEXP, SEXP n_itemsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type row(rowSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type item(itemSEXP);
+    Rcpp::traits::input_parameter< int >::type n_rows(n_rowsSEXP);
+    Rcpp::traits::input_parameter< int >::type n_items(n_itemsSEXP);
+    rcpp_result_gen = Rcpp::wrap(place_long(row, item, n_rows, n_items));
+    return rcpp_result_gen;
+END_RCPP
+}
+// code_matrix
+Rcpp::IntegerMatrix code_matrix(Rcpp::List at, Rcpp::List code, int n, int fixed, int omitted, int not_reached);
+RcppExport SEXP _pregunta_code_matrix(SEXP atSEXP, SEXP codeSEXP, SEXP nSEXP, SEXP fixedSEXP, SEXP omittedSEXP, SEXP not_reachedSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type at(atSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type code(codeSEXP);
+    Rcpp::traits::input_parameter< int >::type n(nSEXP);
+    Rcpp::traits::input_parameter< int >::type fixed(fixedSEXP);
+    Rcpp::traits::input_parameter< int >::type omitted(omittedSEXP);
+    Rcpp::traits::input_parameter< int >::type not_reached(not_reachedSEXP);
+    rcpp_result_gen = Rcpp::wrap(code_matrix(at, code, n, fixed, omitted, not_reached));
+    return rcpp_result_gen;
+END_RCPP
+}
+// any_flagged
+Rcpp::LogicalVector any_flagged(Rcpp::IntegerMatrix codes, Rcpp::List flags);
+RcppExport SEXP _pregunta_any_flagged(SEXP codesSEXP, SEXP flagsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::IntegerMatrix >::type codes(codesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type flags(flagsSEXP);
+    rcpp_result_gen = Rcpp::wrap(any_flagged(codes, flags));
+    return rcpp_result_gen;
+END_RCPP
+}
 // item_products
 Rcpp::List item_products(const Rcpp::IntegerMatrix& codes, const Rcpp::List& points, const Rcpp::IntegerVector& group, int n_groups);
 RcppExport SEXP _pregunta_item_products(SEXP codesSEXP, SEXP pointsSEXP, SEXP groupSEXP, SEXP n_groupsSEXP) {
@@ -40,33 +104,38 @@ BEGIN_RCPP
 END_RCPP
 }
 // scan_text
-Rcpp::List scan_text(std::string path);
-RcppExport SEXP _pregunta_scan_text(SEXP pathSEXP) {
+Rcpp::List scan_text(std::string path, bool whole);
+RcppExport SEXP _pregunta_scan_text(SEXP pathSEXP, SEXP wholeSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
-    rcpp_result_gen = Rcpp::wrap(scan_text(path));
+    Rcpp::traits::input_parameter< bool >::type whole(wholeSEXP);
+    rcpp_result_gen = Rcpp::wrap(scan_text(path, whole));
     return rcpp_result_gen;
 END_RCPP
 }
-// distinct_strings
-Rcpp::List distinct_strings(Rcpp::CharacterVector x);
-RcppExport SEXP _pregunta_distinct_strings(SEXP xSEXP) {
+// make_room
+void make_room(double bytes);
+RcppExport SEXP _pregunta_make_room(SEXP bytesSEXP) {
 BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::CharacterVector >::type x(xSEXP);
-    rcpp_result_gen = Rcpp::wrap(distinct_strings(x));
-    return rcpp_result_gen;
+    Rcpp::traits::input_parameter< double >::type bytes(bytesSEXP);
+    make_room(bytes);
+    return R_NilValue;
 END_RCPP
 }
 
 static const R_CallMethodDef CallEntries[] = {
+    {"_pregunta_distinct_strings", (DL_FUNC) &_pregunta_distinct_strings, 1},
+    {"_pregunta_padded_strings", (DL_FUNC) &_pregunta_padded_strings, 1},
+    {"_pregunta_place_long", (DL_FUNC) &_pregunta_place_long, 4},
+    {"_pregunta_code_matrix", (DL_FUNC) &_pregunta_code_matrix, 6},
+    {"_pregunta_any_flagged", (DL_FUNC) &_pregunta_any_flagged, 2},
     {"_pregunta_item_products", (DL_FUNC) &_pregunta_item_products, 4},
     {"_pregunta_tally_codes", (DL_FUNC) &_pregunta_tally_codes, 5},
-    {"_pregunta_scan_text", (DL_FUNC) &_pregunta_scan_text, 1},
-    {"_pregunta_distinct_strings", (DL_FUNC) &_pregunta_distinct_strings, 1},
+    {"_pregunta_scan_text", (DL_FUNC) &_pregunta_scan_text, 2},
+    {"_pregunta_make_room", (DL_FUNC) &_pregunta_make_room, 1},
     {NULL, NULL, 0}
 };
 

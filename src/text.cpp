@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cstdint>
 #include <cstdio>
+#include <cstring>
 #include <memory>
 #include <vector>
 
@@ -54,7 +55,6 @@ class Records {
     } else if (byte == '"' && (at_start_ || closed_)) {
       inside_ = true;
       if (at_start_) opened_ = line_;
-      quoted_ = true;
     } else {
       plain(byte);
     }
@@ -62,7 +62,6 @@ class Records {
     last_ = byte;
   }
   void finish() { if (!fresh_) end_record(); }
-  bool quoted() const { return quoted_; }
   double unclosed() const { return inside_ ? opened_ : NA_REAL; }
   Rcpp::IntegerMatrix looked() const {
     int n = looked_.size() / 4;
@@ -95,78 +94,127 @@ class Records {
   }
   std::vector<int> looked_;
   int count_[4] = {0, 0, 0, 0}, most_[4] = {0, 0, 0, 0};
-  bool inside_ = false, closed_ = false, at_start_ = true, fresh_ = true, quoted_ = false;
+  bool inside_ = false, closed_ = false, at_start_ = true, fresh_ = true;
   double line_ = 1, opened_ = 1;
   unsigned char last_ = 0;
 };
 
 }  // namespace
 
+namespace {
+
+// What there is to find in bytes that need no reading record by record.
+struct Found {
+  double zeros = 0, first_zero = NA_REAL, first_bad = NA_REAL;
+  double breaks = 0, returns = 0; // bytes that are \\n, that are \\r
+  bool apostrophe = false, quote = false, doubled = false;
+};
+
+bool ends_cell(unsigned char byte) {
+  return byte == '\n' || byte == '\r' || std::find(kSeparators, kSeparators + 4, byte) != kSeparators + 4;
+}
+
+// Doubled quotes within a cell; the two of an empty cell in quotes are none.
+// The last bytes of a block are looked at again before those of the next.
+class Quotes {
+ public:
+  void take(const unsigned char* begin, size_t n, Found& found) {
+    window_.insert(window_.end(), begin, begin + n);
+    look(found);
+    window_.erase(window_.begin(), window_.end() - std::min<size_t>(3, window_.size()));
+  }
+  void finish(Found& found) {
+    window_.push_back('\n');
+    look(found);
+  }
+
+ private:
+  void look(Found& found) {
+    const unsigned char* at = window_.data() + 1;
+    const unsigned char* end = window_.data() + window_.size();
+    while (at < end && (at = static_cast<const unsigned char*>(std::memchr(at, '"', end - at)))) {
+      found.quote = true;
+      if (at + 2 >= end || found.doubled) return;
+      if (at[1] == '"') {
+        found.doubled = !ends_cell(at[-1]) || !ends_cell(at[2]);
+        ++at;
+      }
+      ++at;
+    }
+  }
+  std::vector<unsigned char> window_ = {'\n'};
+};
+
+// Hops from one to the next: they are far apart.
+double count_bytes(const unsigned char* begin, size_t n, unsigned char byte) {
+  double count = 0;
+  const unsigned char* end = begin + n;
+  while (begin < end && (begin = static_cast<const unsigned char*>(std::memchr(begin, byte, end - begin)))) {
+    ++count;
+    ++begin;
+  }
+  return count;
+}
+
+// Eight plain bytes at a time: ASCII and no zero among them; only others are
+// followed one by one.
+void look_at_bytes(const unsigned char* begin, size_t n, double position, Utf8& utf8, Found& found) {
+  size_t i = 0;
+  while (i < n) {
+    uint64_t eight;
+    if (utf8.whole() && i + 8 <= n) {
+      std::memcpy(&eight, begin + i, 8);
+      const uint64_t zero = (eight - 0x0101010101010101ULL) & ~eight;
+      if (!((eight | zero) & 0x8080808080808080ULL)) {
+        i += 8;
+        continue;
+      }
+    }
+    if (begin[i] == 0 && ++found.zeros == 1) found.first_zero = position + i + 1;
+    if (ISNA(found.first_bad) && !utf8.accept(begin[i])) found.first_bad = position + i + 1;
+    ++i;
+  }
+}
+
+}  // namespace
+
+// `whole`: divide all of it into records, not only its beginning.
 // [[Rcpp::export]]
-Rcpp::List scan_text(std::string path) {
+Rcpp::List scan_text(std::string path, bool whole) {
   std::unique_ptr<std::FILE, int (*)(std::FILE*)> file(std::fopen(path.c_str(), "rb"), std::fclose);
   if (!file) Rcpp::stop("cannot open the file");
-  std::vector<unsigned char> block(1 << 20);
+  std::vector<unsigned char> block(1 << 18);
   Records records;
   Utf8 utf8;
-  double position = 0, first_zero = NA_REAL, first_bad = NA_REAL, zeros = 0;
-  bool plain = true;
+  Found found;
+  Quotes quotes;
+  double position = 0;
   while (size_t n = std::fread(block.data(), 1, block.size(), file.get())) {
-    for (size_t i = 0; i < n; ++i) {
-      unsigned char byte = block[i];
-      if (byte == 0 && ++zeros == 1) first_zero = position + i + 1;
-      if (plain && !utf8.accept(byte)) {
-        plain = false;
-        first_bad = position + i + 1;
-      }
-      records.take(byte);
+    look_at_bytes(block.data(), n, position, utf8, found);
+    found.apostrophe = found.apostrophe || std::memchr(block.data(), '\'', n);
+    if (!found.doubled) quotes.take(block.data(), n, found);
+    found.breaks += count_bytes(block.data(), n, '\n');
+    found.returns += count_bytes(block.data(), n, '\r');
+    if (whole || position == 0) {
+      size_t counted = whole ? n : std::min<size_t>(n, 1 << 15);
+      for (size_t i = 0; i < counted; ++i) records.take(block[i]);
     }
     position += n;
   }
-  if (plain && !utf8.whole()) first_bad = position;
+  if (ISNA(found.first_bad) && !utf8.whole()) found.first_bad = position;
+  if (!found.doubled) quotes.finish(found);
   records.finish();
   return Rcpp::List::create(
-    Rcpp::_["bytes"] = position, Rcpp::_["zeros"] = zeros, Rcpp::_["first_zero"] = first_zero,
-    Rcpp::_["first_bad"] = first_bad, Rcpp::_["quoted"] = records.quoted(),
-    Rcpp::_["unclosed"] = records.unclosed(), Rcpp::_["separators"] = records.looked(),
+    Rcpp::_["bytes"] = position, Rcpp::_["zeros"] = found.zeros, Rcpp::_["first_zero"] = found.first_zero,
+    Rcpp::_["first_bad"] = found.first_bad, Rcpp::_["quoted"] = found.quote, Rcpp::_["doubled"] = found.doubled,
+    Rcpp::_["apostrophe"] = found.apostrophe, Rcpp::_["breaks"] = found.breaks, Rcpp::_["returns"] = found.returns,
+    Rcpp::_["unclosed"] = whole ? records.unclosed() : NA_REAL, Rcpp::_["separators"] = records.looked(),
     Rcpp::_["most"] = records.most());
 }
 
-// The distinct values of a character vector in the order of their first
-// appearance, and where each element stands among them (from 1). Equal strings
-// share one pointer in R once they are in one encoding, so a pointer is enough
-// to tell them apart; a string that comes in two encodings stands twice, and
-// the caller's match() by value brings the two together.
+// Asks R for room once, while its heap is still small: without it R collects
+// garbage again and again among millions of cells. Nothing is touched or kept.
 // [[Rcpp::export]]
-Rcpp::List distinct_strings(Rcpp::CharacterVector x) {
-  const R_xlen_t n = x.size();
-  const SEXP* value = STRING_PTR_RO(x);
-  Rcpp::IntegerVector at(Rcpp::no_init(n));
-  std::vector<SEXP> found;
-  std::vector<int> slot(64, -1);
-  size_t mask = slot.size() - 1;
-  auto place = [&](SEXP s) {
-    uint64_t h = (reinterpret_cast<uintptr_t>(s) >> 4) * 0x9E3779B97F4A7C15ULL;
-    size_t k = (h >> 32) & mask;
-    while (slot[k] >= 0 && found[slot[k]] != s) k = (k + 1) & mask;
-    return k;
-  };
-  for (R_xlen_t i = 0; i < n; ++i) {
-    SEXP s = value[i];
-    size_t k = place(s);
-    if (slot[k] < 0) {
-      if (2 * (found.size() + 1) > slot.size()) {
-        slot.assign(4 * slot.size(), -1);
-        mask = slot.size() - 1;
-        for (size_t f = 0; f < found.size(); ++f) slot[place(found[f])] = f;
-        k = place(s);
-      }
-      slot[k] = found.size();
-      found.push_back(s);
-    }
-    at[i] = slot[k] + 1;
-  }
-  Rcpp::CharacterVector distinct(found.size());
-  for (size_t f = 0; f < found.size(); ++f) SET_STRING_ELT(distinct, f, found[f]);
-  return Rcpp::List::create(Rcpp::_["distinct"] = distinct, Rcpp::_["at"] = at);
+void make_room(double bytes) {
+  Rcpp::Shield<SEXP> room(Rf_allocVector(RAWSXP, static_cast<R_xlen_t>(bytes)));
 }

@@ -1,0 +1,53 @@
+# A column of text as its distinct values and where each cell stands among them:
+# responses are many, answers few. `text` is trimmed, blanks are NA.
+
+coded <- function(x) {
+  if (is.null(x)) return(NULL)
+  if (is.factor(x)) x <- as.character(x)
+  if (!is.character(x)) x <- as_text(x)
+  found <- distinct_strings(x)
+  text <- as_text(found$distinct)
+  merged <- unique(text)
+  at <- if (length(merged) == length(text)) found$at else match(text, merged)[found$at]
+  list(text = merged, at = at)
+}
+
+coded_same <- function(value, n) list(text = value, at = rep(1L, n))
+
+coded_text <- function(column, rows = NULL) {
+  if (is.null(rows)) column$text[column$at] else column$text[column$at[rows]]
+}
+
+coded_rows <- function(column, rows) {
+  if (is.null(column)) return(NULL)
+  list(text = column$text, at = column$at[rows])
+}
+
+# One cell gets another text.
+coded_set <- function(column, row, value) {
+  place <- match(value, column$text)
+  if (is.na(place)) {
+    column$text <- c(column$text, value)
+    place <- length(column$text)
+  }
+  column$at[row] <- place
+  column
+}
+
+# Only the values that are there.
+coded_used <- function(column) {
+  there <- tabulate(column$at, length(column$text)) > 0
+  if (all(there)) return(column)
+  list(text = column$text[there], at = cumsum(there)[column$at])
+}
+
+# Two columns as one: the pairs that occur. NULL beside it is a blank.
+coded_pairs <- function(first, second) {
+  if (is.null(second)) return(list(first = first$text, second = rep(NA_character_, length(first$text)), at = first$at))
+  key <- (first$at - 1) * length(second$text) + second$at
+  distinct <- unique(key)
+  list(first = first$text[(distinct - 1) %/% length(second$text) + 1],
+    second = second$text[(distinct - 1) %% length(second$text) + 1], at = match(key, distinct))
+}
+
+all_blank <- function(column) all(is.na(column$text))
