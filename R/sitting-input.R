@@ -46,18 +46,6 @@ require_columns <- function(table, columns) {
   )
 }
 
-require_unique <- function(table, column) {
-  twice <- which(duplicated(table[[column]]))
-  if (!length(twice)) return(invisible(table))
-  first <- match(table[[column]][twice[1]], table[[column]])
-  line <- attr(table, "line")
-  abort_cell(table, twice[1], column,
-    paste0("The same ", column, " stands in ", origin_of(table), " twice."),
-    paste0("It is already in ", if (is.null(line)) "row " else "line ",
-      if (is.null(line)) first else line[first], ": give each its own, or take one out.")
-  )
-}
-
 require_filled <- function(table, column) {
   blank <- which(is_blank(table[[column]]))
   if (!length(blank)) return(invisible(table))
@@ -92,6 +80,7 @@ text_columns <- function(table) {
 keep_origin <- function(table, from) {
   attr(table, "origin") <- attr(from, "origin")
   attr(table, "line") <- attr(from, "line")
+  attr(table, "put_right") <- attr(from, "put_right")
   table
 }
 

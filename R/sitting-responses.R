@@ -46,7 +46,7 @@ arrange_wide <- function(responses, items) {
     given = lapply(given_names, function(column) if (has(column)) coded(responses[[column]])),
     about = as.data.frame(lapply(responses[other], trim_text), check.names = FALSE, stringsAsFactors = FALSE),
     seconds = if (has("seconds")) read_number(trim_text(responses$seconds)),
-    findings = check_wide(responses, items$item[!there], other)
+    findings = check_wide(responses, items$item[!there], other, items$item)
   )
 }
 
@@ -78,7 +78,7 @@ abort_no_item <- function(responses, items) {
     "Name the columns of the responses as the items are named.")
 }
 
-check_wide <- function(responses, missing, other) {
+check_wide <- function(responses, missing, other, items) {
   origin <- origin_of(responses)
   c(
     lapply(missing, function(item) {
@@ -86,10 +86,18 @@ check_wide <- function(responses, missing, other) {
         "It is not counted. Add the column, or take the item out of items.csv.")
     }),
     lapply(setdiff(other, known_student_columns), function(column) {
-      finding("note", origin, column, NA, "is a column that is no item",
+      asks <- looks_asked(column, items)
+      finding(if (asks) "warning" else "note", origin, column, NA,
+        if (asks) "is a column that looks like a question and is not in the items" else "is a column that is no item",
         "If it is a question, add it to items.csv. Otherwise it is kept with the students.")
     })
   )
+}
+
+# Named as the items are but for the number.
+looks_asked <- function(column, items) {
+  stem <- function(x) tolower(gsub("[0-9]+[a-z]?$", "#", x))
+  grepl("[0-9]", column) && stem(column) %in% stem(items)
 }
 
 known_student_columns <- c("name", "section", "email", "guardian_email", "teacher", "school", "district")

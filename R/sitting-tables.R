@@ -4,7 +4,7 @@ complete_items <- function(items) {
   items <- text_columns(named_origin(items, "items"))
   require_columns(items, "item")
   require_filled(items, "item")
-  require_unique(items, "item")
+  items <- drop_twins(items, "item")
   if (!nrow(items)) {
     abort_pregunta("input", paste0(origin_of(items), " holds no item."), NULL,
       "Give it a line for each question of the test.")
@@ -73,18 +73,13 @@ complete_options <- function(options, items, misconceptions) {
   require_columns(options, c("item", "option"))
   require_filled(options, "item")
   require_filled(options, "option")
-  unknown <- which(!options$item %in% items$item)
-  if (length(unknown)) {
-    abort_cell(options, unknown[1], "item", "An option belongs to an item that is not listed.",
-      did_you_mean(options$item[unknown[1]], items$item))
-  }
-  twice <- which(duplicated(options[c("item", "option")]))
-  if (length(twice)) {
-    abort_cell(options, twice[1], "option",
-      paste0("Item ", options$item[twice[1]], " has the same option twice."),
-      "Give each option its own letter.")
-  }
-  add_missing(options, c("text", "misconception"))
+  strange <- lapply(setdiff(options$item, items$item), function(item) {
+    finding("error", origin_of(options), "item", item, "has an option but is no item of the test",
+      did_you_mean(item, items$item), line = line_of(options)[match(item, options$item)])
+  })
+  options <- drop_rows(options, !options$item %in% items$item, strange)
+  options <- drop_twins(options, c("item", "option"))
+  keep_origin(add_missing(options, c("text", "misconception")), options)
 }
 
 complete_misconceptions <- function(misconceptions) {
@@ -92,8 +87,8 @@ complete_misconceptions <- function(misconceptions) {
   misconceptions <- text_columns(named_origin(misconceptions, "misconceptions"))
   require_columns(misconceptions, "code")
   require_filled(misconceptions, "code")
-  require_unique(misconceptions, "code")
-  add_missing(misconceptions, "description")
+  misconceptions <- drop_twins(misconceptions, "code")
+  keep_origin(add_missing(misconceptions, "description"), misconceptions)
 }
 
 complete_students <- function(students) {
@@ -101,7 +96,7 @@ complete_students <- function(students) {
   students <- text_columns(named_origin(students, "students"))
   require_columns(students, "student")
   require_filled(students, "student")
-  require_unique(students, "student")
+  students <- drop_twins(students, "student")
   students <- add_missing(students, c("name", "section"))
   first <- c("student", "name", "section")
   keep_origin(students[c(first, setdiff(names(students), first))], students)
@@ -115,24 +110,15 @@ complete_standards <- function(standards, items) {
     standards <- text_columns(named_origin(standards, "standards"))
     require_columns(standards, "code")
     require_filled(standards, "code")
-    require_unique(standards, "code")
+    standards <- drop_twins(standards, "code")
   }
-  standards <- add_missing(standards, c("parent", "title", "emphasis"))
-  orphans <- which(!is.na(standards$parent) & !standards$parent %in% standards$code)
-  if (length(orphans)) {
-    abort_cell(standards, orphans[1], "parent", "A standard's parent is not listed.",
-      did_you_mean(standards$parent[orphans[1]], standards$code))
-  }
-  looped <- which(vapply(standards$code, function(code) code %in% ancestors(code, standards), TRUE))
-  if (length(looped)) {
-    abort_cell(standards, looped[1], "parent", "A standard stands above itself.",
-      "Break the loop: follow the parents from this line and blank one of them.")
-  }
+  standards <- keep_origin(add_missing(standards, c("parent", "title", "emphasis")), standards)
+  standards <- break_loops(without_orphans(standards))
   unlisted <- setdiff(unlist(split_codes(items$standards)), standards$code)
   if (length(unlisted)) {
     extra <- standards[rep(NA_integer_, length(unlisted)), ]
     extra$code <- unlisted
-    standards <- rbind(standards, extra)
+    standards <- keep_origin(rbind(standards, extra), standards)
     rownames(standards) <- NULL
   }
   standards

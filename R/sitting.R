@@ -39,7 +39,8 @@
 #'   `students` (a row a student, with `status` "sat", "waiting" or "absent"),
 #'   `items`, `options`, `standards`, `misconceptions`, `codes` (an integer
 #'   matrix, students by items), `cells` (for each item the meaning of its
-#'   codes: `answer`, `points`, `state`) and `findings` (see
+#'   codes: `answer`, `points`, `state`), `source` (where the rows came from)
+#'   and `findings` (see
 #'   [check_sitting()]).
 #' @section Errors:
 #' `pregunta_error_input` when a table lacks a required column, names an item
@@ -62,10 +63,13 @@ sitting <- function(responses, items, options = NULL, students = NULL,
   settings <- complete_settings(settings)
   items <- complete_items(items)
   options <- complete_options(options, items, misconceptions)
+  misconceptions <- complete_misconceptions(misconceptions)
+  listed <- standards
   standards <- complete_standards(standards, items)
   students <- complete_students(students)
-  misconceptions <- complete_misconceptions(misconceptions)
   findings <- c(
+    unlist(lapply(list(items, options, students, standards, misconceptions), attr, "put_right"), recursive = FALSE),
+    check_codes_listed(items, listed),
     check_codes_known(items, options, standards, misconceptions),
     check_keys_there(items),
     check_keys_offered(items, options)
@@ -83,6 +87,7 @@ sitting <- function(responses, items, options = NULL, students = NULL,
       settings = settings, students = people, items = items, options = options,
       standards = standards, misconceptions = misconceptions,
       codes = student_codes(coded$codes, kept$row, nrow(people)), cells = coded$cells,
+      source = list(origin = rows$origin, line = rows$line[kept$row], given = given_apart(rows, kept$row)),
       findings = c(findings, rows$findings, coded$findings, kept$findings, check_students(students, rows, kept$row))
     ),
     class = "pregunta_sitting"

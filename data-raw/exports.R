@@ -128,5 +128,5 @@ dir.create(file.path(root, "classes"))
 for (section in unique(students$section)) {
   mine <- person("section") == section
   if (section == students$section[1]) mine <- mine | responses$student == "trial-lantern"
-  put(rows_of(responses[mine, ]), file.path("classes", paste0(section, ".csv")))
+  put(rows_of(responses[mine, ]), file.path("classes", paste0(gsub(" ", "-", tolower(section)), ".csv")))
 }

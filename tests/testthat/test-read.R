@@ -38,12 +38,6 @@ test_that("a mistake is answered with file, line, column, the value and what to 
   expect_refused(read_sitting(plain_folder(c("student,Q1,Q2", "a,A,B", "b,B", "c,A,B,C"))), "input",
     "too few or too many cells")
   expect_refused(read_sitting(plain_folder(character())), "input", "responses.csv is empty")
-  expect_refused(read_sitting(plain_folder(options.csv = c("item,option", "Q3,A"))), "input", "options.csv, line 2",
-    "\"Q3\"")
-  expect_refused(read_sitting(plain_folder(standards.csv = c("code,parent", "S.1,S"))), "input",
-    "standards.csv, line 2, column parent")
-  expect_refused(read_sitting(plain_folder(students.csv = c("student,name", "a,Ada", "a,Abe"))), "input",
-    "students.csv, line 3", "line 2")
 })
 
 test_that("Windows-1252 and UTF-16 are read and said; a byte that no text has is pointed at", {

@@ -104,8 +104,6 @@ test_that("a table that lacks what it needs, or has a thing twice, is refused wi
   one <- data.frame(student = "a", Q1 = "A")
   expect_refused(sitting(data.frame(id = "a", Q1 = "A"), data.frame(item = "Q1", key = "A")), "input",
     "no column \"student\"", "id, Q1")
-  expect_refused(sitting(one, data.frame(item = c("Q1", "Q1"), key = "A")), "input", "twice", "row 2",
-    "already in row 1")
   expect_refused(sitting(one, data.frame(item = c("Q1", NA), key = "A")), "input", "has no item")
   expect_refused(sitting(one, data.frame(item = "Q1", type = "chioce", key = "A")), "input", "chioce",
     "Did you mean \"choice\"?")
@@ -116,8 +114,6 @@ test_that("a table that lacks what it needs, or has a thing twice, is refused wi
   expect_refused(sitting(data.frame(student = NA, Q1 = "A"), data.frame(item = "Q1", key = "A")), "input",
     "has no student")
   expect_refused(sitting(one[0, ], data.frame(item = "Q1", key = "A")), "input", "holds no responses")
-  loop <- data.frame(code = c("S", "T"), parent = c("T", "S"))
-  expect_refused(sitting(one, data.frame(item = "Q1", key = "A"), standards = loop), "input", "stands above itself")
 })
 
 test_that("settings that are not known or not possible are refused with the nearest", {
