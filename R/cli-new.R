@@ -59,6 +59,20 @@ say_folder <- function(folder, findings) {
   )
 }
 
+# A blank form, or a filled-in one read back.
+run_form <- function(call) {
+  if (is.null(call$back)) {
+    paths <- write_form(call$folder)
+    cat(paste0("Written: ", paths[1], ", and ", paths[2], " with the allowed answers as a list in each cell."),
+      paste0("Fill in either one, as far as you are, then: pregunta form ", call$folder, " --back FILE"), sep = "\n")
+    return(0L)
+  }
+  counts <- read_form(call$folder, call$back)
+  cat(paste0("Read from ", call$back, ": ", paste(counts$n, counts$what, collapse = ", "), "."),
+    paste0("Next: pregunta check ", call$folder), sep = "\n")
+  0L
+}
+
 #' @export
 print.pregunta_account <- function(x, ...) {
   cat(show_account(x), sep = "\n")

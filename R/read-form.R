@@ -1,0 +1,60 @@
+#' @rdname write_form
+#' @export
+read_form <- function(folder, path) {
+  test <- read_form_folder(folder)
+  check_file(path)
+  sheet <- if (is_workbook(path)) read_table_sheet(path, "responses") else read_table_file(path)
+  require_columns(sheet, "student")
+  asked <- intersect(c(rbind(test$items$item, paste(test$items$item, "points"))), names(sheet))
+  if (!length(asked)) abort_no_item(sheet, test$items)
+  typed <- text_columns(sheet[c("student", asked)])
+  typed <- keep_origin(typed[!is.na(typed$student), ], sheet)
+  check_form_students(typed, test$students)
+  merged <- merge_typed(typed, test$responses, asked, test$items$item)
+  write_csv_table(merged$table, file.path(folder, "responses.csv"))
+  unlinked <- c("cells filled in", "cells left blank", "cells that were not there before")
+  invisible(data.frame(what = unlinked, n = c(sum(!is.na(typed[asked])), sum(is.na(typed[asked])), merged$new)))
+}
+
+check_form_students <- function(typed, students) {
+  twice <- which(duplicated(typed$student))
+  if (length(twice)) {
+    abort_cell(typed, twice[1], "student", "A student stands in the form twice.", "Put what was typed into one row.")
+  }
+  unknown <- which(!typed$student %in% students$student)
+  if (length(unknown)) {
+    abort_cell(typed, unknown[1], "student", "A student of the form is not in students.csv.",
+      did_you_mean(typed$student[unknown[1]], students$student))
+  }
+}
+
+# What is there stays; a cell that says something else is refused.
+merge_typed <- function(typed, old, asked, items) {
+  if (is.null(old)) {
+    filled <- rowSums(!is.na(typed[asked])) > 0
+    table <- typed[filled, c("student", asked)]
+    return(list(table = table, new = sum(!is.na(table[asked]))))
+  }
+  if (is_long_table(old)) {
+    abort_pregunta("input", "The folder's responses.csv has a row for each student and question.", NULL,
+      "A form goes into a table with a row a student. Make a folder of its own for the form.")
+  }
+  before <- text_columns(old)
+  for (column in setdiff(asked, names(before))) before[[column]] <- NA_character_
+  added <- setdiff(typed$student[rowSums(!is.na(typed[asked])) > 0], before$student)
+  before[nrow(before) + seq_along(added), "student"] <- added
+  new <- 0
+  for (column in asked) {
+    at <- match(typed$student, before$student)
+    was <- before[[column]][at]
+    clash <- which(!is.na(typed[[column]]) & !is.na(was) & was != typed[[column]])
+    if (length(clash)) {
+      abort_cell(typed, clash[1], column, "The form says something else than responses.csv.",
+        paste0("There it is ", quoted(was[clash[1]]), ". Put one of the two right."))
+    }
+    fresh <- which(!is.na(typed[[column]]) & is.na(was))
+    before[[column]][at[fresh]] <- typed[[column]][fresh]
+    new <- new + length(fresh)
+  }
+  list(table = before, new = new)
+}

@@ -1,0 +1,132 @@
+#' A blank sheet for a test on paper, and its way back
+#'
+#' `write_form()` lays out a sheet to type the answers of a paper test, a check
+#' of skills or a rating into: a row a student, a column a question, as CSV and
+#' as a workbook in which a cell offers the answers that are allowed.
+#' `read_form()` takes what was typed over into `responses.csv`.
+#'
+#' @param folder Path of a test folder with `items.csv` and `students.csv`;
+#'   `responses.csv` need not be there.
+#' @param path Path of the filled-in sheet, CSV or `.xlsx`.
+#' @return `write_form()`: the paths of the two files. `read_form()`: a data
+#'   frame with `what` and `n`: cells filled in, left blank and new. Both
+#'   invisibly.
+#' @details A sheet may be half filled in, and read back again when there is
+#' more in it. What `responses.csv` holds already stays; a cell that says
+#' something else is refused, and nothing is written. `mark` items offer yes
+#' and no when they give one point, the steps of the setting `scale` when there
+#' is one, and the whole points otherwise.
+#' @section Errors: `pregunta_error_folder` when the folder lacks items or
+#'   students; `pregunta_error_input` when the sheet has no column of the test
+#'   or contradicts what is there; `pregunta_error_output` when a form of that
+#'   name with answers in it would be overwritten.
+#' @export
+#' @examples
+#' folder <- file.path(tempdir(), "knots")
+#' dir.create(folder)
+#' file.copy(list.files(demo_path("knots"), full.names = TRUE), folder)
+#' write_form(folder)
+write_form <- function(folder) {
+  test <- read_form_folder(folder)
+  sheet <- form_sheet(test)
+  paths <- file.path(folder, c("form.csv", "form.xlsx"))
+  for (path in paths[file.exists(paths)]) stop_if_filled(path, test$items$item)
+  write_csv_table(sheet, paths[1])
+  write_form_book(sheet, test, paths[2])
+  invisible(paths)
+}
+
+# Items and students of a folder that may have no responses yet.
+read_form_folder <- function(folder) {
+  if (!dir.exists(folder)) {
+    abort_pregunta("folder", paste0("There is no folder ", quoted(folder), "."), NULL,
+      "Give the path of a folder with items.csv and students.csv.")
+  }
+  items <- read_part(folder, "items")
+  students <- read_part(folder, "students")
+  for (name in c("items", "students")) {
+    if (is.null(list(items = items, students = students)[[name]])) {
+      abort_pregunta("folder", paste0("The folder has no ", name, ".csv."),
+        paste0(folder, " holds: ", some_of(list.files(folder), 8), "."), "A form needs the questions and the students.")
+    }
+  }
+  options <- read_part(folder, "options")
+  items <- complete_items(items)
+  list(items = items, students = complete_students(students), options = complete_options(options, items, NULL),
+    settings = complete_settings(folder_settings(folder)), responses = read_part(folder, "responses"))
+}
+
+# Student, name, section and an empty column a question; points of an open
+# question beside it.
+form_sheet <- function(test) {
+  sheet <- test$students[c("student", "name", "section")]
+  sheet <- sheet[vapply(sheet, function(x) !all(is.na(x)), TRUE)]
+  for (j in seq_len(nrow(test$items))) {
+    sheet[[test$items$item[j]]] <- ""
+    if (test$items$type[j] == "open") sheet[[paste(test$items$item[j], "points")]] <- ""
+  }
+  sheet
+}
+
+stop_if_filled <- function(path, items) {
+  table <- if (grepl("xlsx$", path)) read_table_sheet(path, "responses") else read_table_file(path)
+  filled <- table[intersect(names(table), c(items, paste(items, "points")))]
+  if (!length(filled) || all(is_blank(trimws(unlist(filled))))) return(invisible())
+  abort_pregunta("output", paste0("The form ", quoted(path), " has answers in it already."), NULL,
+    "Read it back first (pregunta form FOLDER --back FILE), or give it another name.")
+}
+
+# What may stand in a column of the form; NULL when anything may.
+allowed_answers <- function(column, test) {
+  item <- test$items[test$items$item == sub(" points$", "", column), ]
+  most <- item$points
+  scale <- test$settings$scale
+  if (column != item$item || (item$type == "mark" && !length(scale) && most != 1)) {
+    return(if (most == round(most) && most <= 30) as.character(0:most))
+  }
+  switch(item$type,
+    mark = if (length(scale)) names(scale) else c("yes", "no"),
+    choice = {
+      offered <- test$options$option[test$options$item == item$item]
+      if (length(offered)) offered else NULL
+    },
+    NULL
+  )
+}
+
+# Every list of answers stands on a hidden sheet, so that its length does not
+# matter and no answer is taken for a formula.
+write_form_book <- function(sheet, test, path) {
+  book <- openxlsx::createWorkbook()
+  openxlsx::addWorksheet(book, "responses")
+  openxlsx::addWorksheet(book, "allowed", visible = FALSE)
+  style <- function(...) openxlsx::createStyle(fontName = "Calibri", fontSize = 11, ...)
+  lines <- list(border = "TopBottomLeftRight", borderColour = "#C9C2B2")
+  openxlsx::writeData(book, "responses", sheet, headerStyle = do.call(style, c(lines, list(textDecoration = "bold",
+    fgFill = "#E7E1D3", wrapText = TRUE, valign = "top"))))
+  rows <- seq_len(nrow(sheet)) + 1
+  people <- sum(names(sheet) %in% c("student", "name", "section"))
+  fill <- seq(people + 1, ncol(sheet))
+  # Text, so that a spreadsheet makes no date of 3-5 and drops no zero.
+  openxlsx::addStyle(book, "responses", do.call(style, c(lines, list(numFmt = "TEXT", halign = "center"))), rows, fill,
+    gridExpand = TRUE)
+  openxlsx::addStyle(book, "responses", do.call(style, c(lines, list(numFmt = "TEXT"))), rows, seq_len(people), gridExpand = TRUE)
+  for (k in fill) offer_answers(book, k, allowed_answers(names(sheet)[k], test), rows)
+  openxlsx::setColWidths(book, "responses", seq_along(sheet), c(c(12, 24, 14)[seq_len(people)], pmax(6, nchar(names(sheet)[fill]) + 2)))
+  openxlsx::freezePane(book, "responses", firstActiveRow = 2, firstActiveCol = people + 1)
+  openxlsx::pageSetup(book, "responses", orientation = "landscape", fitToWidth = TRUE, fitToHeight = FALSE,
+    printTitleRows = 1, printTitleCols = seq_len(people))
+  write_whole(path, function(temporary) {
+    file <- paste0(temporary, ".xlsx")
+    openxlsx::saveWorkbook(book, file, overwrite = TRUE)
+    file.rename(file, temporary)
+  })
+}
+
+offer_answers <- function(book, column, allowed, rows) {
+  if (is.null(allowed)) return(invisible())
+  letters <- openxlsx::int2col(column)
+  openxlsx::writeData(book, "allowed", allowed, startCol = column, colNames = FALSE)
+  suppressWarnings(openxlsx::dataValidation(book, "responses", cols = column, rows = rows, type = "list",
+    value = paste0("'allowed'!$", letters, "$1:$", letters, "$", length(allowed)), allowBlank = TRUE))
+}
