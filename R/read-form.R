@@ -8,12 +8,24 @@ read_form <- function(folder, path) {
   asked <- intersect(c(rbind(test$items$item, paste(test$items$item, "points"))), names(sheet))
   if (!length(asked)) abort_no_item(sheet, test$items)
   typed <- text_columns(sheet[c("student", asked)])
-  typed <- keep_origin(typed[!is.na(typed$student), ], sheet)
+  typed <- drop_form_rows(typed, sheet)
   check_form_students(typed, test$students)
   merged <- merge_typed(typed, test$responses, asked, test$items$item)
   write_csv_table(merged$table, file.path(folder, "responses.csv"))
   unlinked <- c("cells filled in", "cells left blank", "cells that were not there before")
   invisible(data.frame(what = unlinked, n = c(sum(!is.na(typed[asked])), sum(is.na(typed[asked])), merged$new)))
+}
+
+# Without the row of wordings; a row with answers needs a student.
+drop_form_rows <- function(typed, sheet) {
+  nameless <- which(is.na(typed$student) & rowSums(!is.na(typed)) > 0)
+  if (length(nameless)) {
+    abort_cell(sheet, nameless[1], "student", "A row of the form has answers and no student.", "Fill in the student's id.")
+  }
+  keep <- !is.na(typed$student) & typed$student != wording_word
+  out <- keep_origin(typed[keep, ], sheet)
+  attr(out, "line") <- line_of(sheet)[keep]
+  out
 }
 
 check_form_students <- function(typed, students) {

@@ -27,7 +27,12 @@ question_parts <- function(shown, names) {
   stem <- bare
   for (words in part_words) stem[short] <- gsub(words, " ", stem[short], perl = TRUE)
   stem <- trimws(gsub("^[^[:alnum:]]+|[^[:alnum:])?!]+$", "", gsub("\\b(of|for|to|the)\\b *$|^ *(of|for|to|the)\\b", " ", gsub("[ _:-]+", " ", stem))))
-  twice <- names != shown & !is.na(part) == FALSE
+  # "Q1 why?" is the question itself when no column beside it holds its answer.
+  alone <- !is.na(part) & !part %in% c("answer", "points") & stem != "" &
+    !stem %in% stem[is.na(part) | part %in% c("answer", "points")]
+  part[alone] <- NA
+  stem[alone] <- plain[alone]
+  twice <- names != shown & is.na(part)
   stem[twice] <- plain_words(names[twice])
   data.frame(stem = stem, part = part, most = most, number = question_number(ifelse(nzchar(stem), stem, "?")))
 }

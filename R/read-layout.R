@@ -96,23 +96,27 @@ header_row <- function(grid, told) {
     return(at)
   }
   looked <- seq_len(min(15, nrow(grid)))
-  worth <- vapply(looked, function(i) header_worth(unlist(grid[i, ], use.names = FALSE)), 0)
+  worth <- header_worth(as.matrix(grid[looked, , drop = FALSE]))
   if (max(worth) > 0) return(which.max(worth))
   if (first_row_differs(grid)) 1L else 0L
 }
 
-# How much a row looks like column names: words for a student most of all.
+# How much each row looks like column names: words for a student most of all.
 header_worth <- function(cells) {
-  cells <- cells[cells != ""]
-  if (length(cells) < 2) return(0)
-  person <- word_of(cells, person_words)
-  number <- question_number(cells)
-  bare <- grepl("^[0-9]+$", cells)
-  steps <- diff(suppressWarnings(as.numeric(cells[bare])))
-  numbered <- !is.na(number) & (!bare | (length(steps) > 1 && all(steps == 1)))
-  3 * sum(!is.na(unique(person))) + sum(numbered & !duplicated(cells)) +
-    0.5 * sum(grepl(total_words, plain_words(cells), perl = TRUE) | !is.na(word_of(cells, long_words))) -
-    0.5 * sum(!is.na(read_number(cells)) & !numbered)
+  distinct <- unique(as.vector(cells))
+  words <- data.frame(person = word_of(distinct, person_words), number = question_number(distinct),
+    other = grepl(total_words, plain_words(distinct), perl = TRUE) | !is.na(word_of(distinct, long_words)),
+    value = read_number(distinct))
+  apply(cells, 1, function(row) {
+    row <- row[row != ""]
+    if (length(row) < 2) return(0)
+    said <- words[match(row, distinct), ]
+    bare <- grepl("^[0-9]+$", row)
+    steps <- diff(said$value[bare])
+    numbered <- !is.na(said$number) & (!bare | (length(steps) > 1 && all(steps == 1)))
+    3 * length(unique(stats::na.omit(said$person))) + sum(numbered & !duplicated(row)) + 0.5 * sum(said$other) -
+      0.5 * sum(!is.na(said$value) & !numbered)
+  })
 }
 
 # Names of columns seldom stand again in the column.

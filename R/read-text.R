@@ -60,12 +60,13 @@ abort_zero <- function(path, scan) {
 recode_file <- function(path, copy, encoding) {
   bytes <- readBin(path, "raw", n = file.size(path))
   if (startsWith(encoding, "UTF-16") && length(bytes) %% 2) bytes <- bytes[-length(bytes)]
-  text <- iconv(list(bytes), if (encoding == "Windows-1252") "CP1252" else encoding, "UTF-8")
-  if (is.na(text)) {
+  text <- iconv(list(bytes), if (encoding == "Windows-1252") "CP1252" else encoding, "UTF-8", toRaw = TRUE)[[1]]
+  if (is.null(text)) {
     abort_pregunta("input", paste0(basename(path), " holds bytes that are no text in ", encoding, "."), path,
       "Save it again as CSV (UTF-8).")
   }
-  writeBin(charToRaw(sub("^\ufeff", "", text)), copy)
+  mark <- as.raw(c(0xEF, 0xBB, 0xBF))
+  writeBin(if (identical(utils::head(text, 3), mark)) text[-(1:3)] else text, copy)
 }
 
 # Everything in one string, for XML and JSON.

@@ -56,6 +56,9 @@ read_form_folder <- function(folder) {
     settings = complete_settings(folder_settings(folder)), responses = read_part(folder, "responses"))
 }
 
+# The row below the names that shows what each question asks.
+wording_word <- "(question)"
+
 # Student, name, section and an empty column a question; points of an open
 # question beside it.
 form_sheet <- function(test) {
@@ -65,12 +68,16 @@ form_sheet <- function(test) {
     sheet[[test$items$item[j]]] <- ""
     if (test$items$type[j] == "open") sheet[[paste(test$items$item[j], "points")]] <- ""
   }
-  sheet
+  prompt <- test$items$prompt[match(sub(" points$", "", names(sheet)), test$items$item)]
+  if (all(is.na(prompt))) return(sheet)
+  prompt[is.na(prompt)] <- ""
+  prompt[names(sheet) == "student"] <- wording_word
+  rbind(as.list(stats::setNames(prompt, names(sheet))), sheet)
 }
 
 stop_if_filled <- function(path, items) {
   table <- if (grepl("xlsx$", path)) read_table_sheet(path, "responses") else read_table_file(path)
-  filled <- table[intersect(names(table), c(items, paste(items, "points")))]
+  filled <- table[!table$student %in% wording_word, intersect(names(table), c(items, paste(items, "points")))]
   if (!length(filled) || all(is_blank(trimws(unlist(filled))))) return(invisible())
   abort_pregunta("output", paste0("The form ", quoted(path), " has answers in it already."), NULL,
     "Read it back first (pregunta form FOLDER --back FILE), or give it another name.")
@@ -104,23 +111,37 @@ write_form_book <- function(sheet, test, path) {
   lines <- list(border = "TopBottomLeftRight", borderColour = "#C9C2B2")
   openxlsx::writeData(book, "responses", sheet, headerStyle = do.call(style, c(lines, list(textDecoration = "bold",
     fgFill = "#E7E1D3", wrapText = TRUE, valign = "top"))))
-  rows <- seq_len(nrow(sheet)) + 1
+  rows <- which(!sheet$student %in% wording_word) + 1
   people <- sum(names(sheet) %in% c("student", "name", "section"))
   fill <- seq(people + 1, ncol(sheet))
   # Text, so that a spreadsheet makes no date of 3-5 and drops no zero.
   openxlsx::addStyle(book, "responses", do.call(style, c(lines, list(numFmt = "TEXT", halign = "center"))), rows, fill,
     gridExpand = TRUE)
   openxlsx::addStyle(book, "responses", do.call(style, c(lines, list(numFmt = "TEXT"))), rows, seq_len(people), gridExpand = TRUE)
+  if (rows[1] > 2) {
+    openxlsx::addStyle(book, "responses", do.call(style, c(lines, list(wrapText = TRUE, valign = "top", textDecoration = "italic",
+      fgFill = "#F4F0E6"))), 2, seq_along(sheet), gridExpand = TRUE)
+  }
   for (k in fill) offer_answers(book, k, allowed_answers(names(sheet)[k], test), rows)
-  openxlsx::setColWidths(book, "responses", seq_along(sheet), c(c(12, 24, 14)[seq_len(people)], pmax(6, nchar(names(sheet)[fill]) + 2)))
-  openxlsx::freezePane(book, "responses", firstActiveRow = 2, firstActiveCol = people + 1)
-  openxlsx::pageSetup(book, "responses", orientation = "landscape", fitToWidth = TRUE, fitToHeight = FALSE,
+  widths <- form_widths(sheet, people)
+  openxlsx::setColWidths(book, "responses", seq_along(sheet), widths)
+  if (rows[1] > 2) openxlsx::setRowHeights(book, "responses", 2, 15 * max(1, ceiling(nchar(unlist(sheet[1, ])) / (widths - 2))))
+  openxlsx::freezePane(book, "responses", firstActiveRow = rows[1], firstActiveCol = people + 1)
+  openxlsx::pageSetup(book, "responses", orientation = "landscape", fitToHeight = FALSE,
+    fitToWidth = sum(widths) < 140, scale = if (sum(widths) < 140) 100 else 60,
     printTitleRows = 1, printTitleCols = seq_len(people))
   write_whole(path, function(temporary) {
     file <- paste0(temporary, ".xlsx")
     openxlsx::saveWorkbook(book, file, overwrite = TRUE)
     file.rename(file, temporary)
   })
+}
+
+# Wide enough for the name; a wording wraps.
+form_widths <- function(sheet, people) {
+  fill <- names(sheet)[-seq_len(people)]
+  wording <- if (sheet$student[1] %in% wording_word) unlist(sheet[1, -seq_len(people)]) else rep("", length(fill))
+  c(c(12, 24, 14)[seq_len(people)], pmax(6, nchar(fill) + 2, pmin(if (length(fill) > 10) 12 else 16, nchar(wording) + 2)))
 }
 
 offer_answers <- function(book, column, allowed, rows) {
