@@ -25,7 +25,7 @@ read_set <- function(set) {
     }
     value <- trimws(sub("^[^=]*=", "", one))
     if (grepl("^[0-9]+$", value) && root %in% c("header", "rows", "key_line", "id_width")) value <- as.integer(value)
-    if (root %in% c("questions", "leave_out", "name")) value <- trimws(strsplit(value, ",", fixed = TRUE)[[1]])
+    if (root %in% c("questions", "leave_out", "name", "scale")) value <- trimws(strsplit(value, ",", fixed = TRUE)[[1]])
     if (root == "rows") layout$rows[[sub("^rows[.]", "", name)]] <- value else layout[[root]] <- value
   }
   layout
@@ -53,7 +53,8 @@ say_folder <- function(folder, findings) {
   kinds <- kinds[kinds > 0]
   c(
     paint(paste0(folder, ":"), "bold"), paste0("  ", about[-1]), "",
-    if (length(kinds)) paste0("pregunta check ", folder, " shows ", join_words(mapply(count_of, kinds, names(kinds))), ".")
+    if (length(kinds)) paste0("pregunta check ", folder, " shows ", join_words(mapply(count_of, kinds, names(kinds))),
+      ".")
     else "All adds up.",
     paste0("Next: pregunta items ", folder)
   )

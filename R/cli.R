@@ -70,7 +70,8 @@ command_verbs <- function() {
       run = run_students),
     standards = list(about = "the standards, for the class or --by student", takes = setdiff(table, "item"),
       run = run_standards),
-    export = list(about = "pass it on in an open form: QTI, CASE or a long table", takes = c("as", "out"), run = run_export),
+    export = list(about = "pass it on in an open form: QTI, CASE or a long table", takes = c("as", "out"),
+      run = run_export),
     report = list(about = "one page to open, print or pass on", takes = c("out", "no-names"), run = run_report)
   )
 }

@@ -9,7 +9,8 @@ combine_bundles <- function(bundles, labels) {
     responses = responses, items = join_items(bundles), options = bind_first(bundles, "options", c("item", "option")),
     students = bind_first(bundles, "students", "student"), standards = bind_first(bundles, "standards", "code"),
     misconceptions = bind_first(bundles, "misconceptions", "code"),
-    settings = Reduce(function(a, b) utils::modifyList(b, a), lapply(bundles, function(one) Filter(length, one$settings))),
+    settings = Reduce(function(a, b) utils::modifyList(b, a),
+      lapply(bundles, function(one) Filter(length, one$settings))),
     layout = bundles[[1]]$layout, account = join_accounts(bundles)
   )
 }
@@ -117,7 +118,8 @@ read_student_list <- function(path, told = list()) {
   twice <- duplicated(people$student)
   list(students = people[!twice, ], origin = frame$origin,
     account = rbind(person_account(columns), account_line("kept with students", say_columns(columns, "other")),
-      if (any(twice)) account_line("left out", paste0(count_of(sum(twice), "line"), " of a student who is there twice"))))
+      if (any(twice)) account_line("left out", paste0(count_of(sum(twice), "line"),
+        " of a student who is there twice"))))
 }
 
 # Who is on the list comes first; what the list does not say is taken from the
@@ -126,7 +128,8 @@ add_students <- function(bundle, list) {
   if (is.null(list)) return(bundle)
   if (!is.null(list$roster)) {
     list$students <- roster_students(list$roster, unique(bundle$responses$student))
-    list$account <- account_line("read as", paste0("OneRoster; the id is ", attr(list$students, "id"), ", the section the class"))
+    list$account <- account_line("read as", paste0("OneRoster; the id is ", attr(list$students, "id"),
+      ", the section the class"))
   }
   if (is.null(bundle$students)) bundle$students <- data.frame(student = unique(bundle$responses$student))
   mine <- bundle$students
@@ -169,5 +172,6 @@ read_standards_file <- function(path) {
   if (!is.null(standard$standards)) return(standard)
   table <- read_table_file(path)
   require_columns(table, "code")
-  list(standards = table, origin = basename(path), account = account_line("standards", paste(nrow(table), "in a table")))
+  list(standards = table, origin = basename(path),
+    account = account_line("standards", paste(nrow(table), "in a table")))
 }

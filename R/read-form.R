@@ -20,7 +20,8 @@ read_form <- function(folder, path) {
 drop_form_rows <- function(typed, sheet) {
   nameless <- which(is.na(typed$student) & rowSums(!is.na(typed)) > 0)
   if (length(nameless)) {
-    abort_cell(sheet, nameless[1], "student", "A row of the form has answers and no student.", "Fill in the student's id.")
+    abort_cell(sheet, nameless[1], "student", "A row of the form has answers and no student.",
+      "Fill in the student's id.")
   }
   keep <- !is.na(typed$student) & typed$student != wording_word
   out <- keep_origin(typed[keep, ], sheet)

@@ -26,7 +26,7 @@ settle_items <- function(bundle) {
   derived <- character()
   seen <- character()
   for (j in seq_len(nrow(items))) {
-    one <- settle_item(items[j, ], cells_of(bundle, items$item[j]))
+    one <- settle_item(items[j, ], cells_of(bundle, items$item[j]), bundle$settings$scale)
     if (isTRUE(attr(one, "derived"))) derived <- c(derived, one$item)
     if (isTRUE(attr(one, "seen"))) seen <- c(seen, one$item)
     items[j, names(one)] <- one
@@ -34,12 +34,14 @@ settle_items <- function(bundle) {
   bundle$items <- items
   if (is_skill_check(bundle)) {
     bundle$settings$blanks <- "missing"
-    bundle <- tell(bundle, "all together", account_line("blank", "not tried yet: left out of the figures (blanks: missing)"))
+    bundle <- tell(bundle, "all together", account_line("blank",
+      "not tried yet: left out of the figures (blanks: missing)"))
   }
   keyless <- items$item[items$type %in% "choice" & is.na(items$key)]
   tell(bundle, "all together",
     account_line("types", say_types(items$type)),
-    if (length(derived)) account_line("key", paste0("of ", name_items(derived), ": the answers that earned full points")),
+    if (length(derived)) account_line("key", paste0("of ", name_items(derived),
+      ": the answers that earned full points")),
     if (length(seen)) account_line("most points", paste0("of ", name_items(seen),
       ": the highest seen, since no row says it; see the column points of items.csv")),
     if (length(keyless)) account_line("to do", paste0("no key for ", name_items(keyless),
@@ -55,7 +57,8 @@ is_skill_check <- function(bundle) {
 }
 
 name_items <- function(items) {
-  if (length(items) > 4) paste0(items[1], " to ", items[length(items)], " (", length(items), " questions)") else join_words(items)
+  if (length(items) > 4) paste0(items[1], " to ", items[length(items)], " (", length(items),
+    " questions)") else join_words(items)
 }
 
 say_types <- function(type) {
@@ -63,7 +66,7 @@ say_types <- function(type) {
   paste(kinds[kinds > 0], names(kinds)[kinds > 0], collapse = ", ")
 }
 
-settle_item <- function(item, cells) {
+settle_item <- function(item, cells, scale = NULL) {
   answers <- unique(cells$answer[cells$answer != "" & !cells$answer %in% blank_words])
   earned <- any(cells$points != "")
   if (!is.na(item$type)) {
@@ -73,8 +76,10 @@ settle_item <- function(item, cells) {
   } else if (earned) {
     item <- key_from_points(item, cells)
   } else {
-    item$type <- type_of_answers(answers)
+    item$type <- type_of_answers(answers, scale)
   }
+  on_scale <- length(scale) > 0 && item$type == "mark" && all(tolower(answers) %in% tolower(names(scale)))
+  if (on_scale && is.na(item$points)) item$points <- format_plain(max(unlist(scale)))
   if (item$type == "mark" && is.na(item$points)) {
     marks <- read_number(c(answers, if (earned) cells$points))
     most <- if (all(is.na(marks))) 1 else max(marks, na.rm = TRUE)
@@ -110,14 +115,15 @@ type_of_key <- function(key, answers) {
   if (has("..") || has("\u00b1") || has("+/-")) return("number")
   parts <- split_parts(key, "|")[[1]]
   numeric <- all(!is.na(read_number(parts)))
-  if (numeric && (any(grepl("[.,]", c(parts, answers[!is.na(read_number(answers))]))) || length(answers) > 9)) return("number")
+  if (numeric && (any(grepl("[.,]", c(parts, answers[!is.na(read_number(answers))]))) ||
+    length(answers) > 9)) return("number")
   short <- stats::median(nchar(c(parts, answers))) <= 2
   if (short || length(answers) <= 6) "choice" else "text"
 }
 
-type_of_answers <- function(answers) {
-  if (!length(answers)) return("mark")
+type_of_answers <- function(answers, scale = NULL) {
   plain <- tolower(answers)
+  if (all(plain %in% tolower(names(scale)))) return("mark") # none at all, too
   if (all(!is.na(read_number(answers)) | plain %in% c(yes_words, no_words))) return("mark")
   if (stats::median(nchar(answers)) > 25) return("open")
   "choice"
@@ -129,7 +135,8 @@ key_from_points <- function(item, cells) {
   given <- cells$answer != "" & cells$points != ""
   points <- read_number(cells$points[given])
   answer <- cells$answer[given]
-  most <- if (is.na(item$points)) max(0, read_number(cells$points[cells$points != ""]), na.rm = TRUE) else read_number(item$points)
+  most <- if (is.na(item$points)) max(0, read_number(cells$points[cells$points != ""]),
+    na.rm = TRUE) else read_number(item$points)
   by_answer <- split(points, answer)
   steady <- length(by_answer) > 0 && !anyNA(points) && all(vapply(by_answer, function(x) all(x == x[1]), TRUE))
   worth <- vapply(by_answer, `[`, 0, 1)
@@ -159,12 +166,13 @@ read_key_file <- function(path) {
   header <- unlist(grid[1, ], use.names = FALSE)
   roles <- word_of(header, long_words)
   if (all(c("item", "key") %in% roles) || all(c("item", "type") %in% header)) {
-    return(list(items = key_table(grid, header, roles), origin = origin, account = account_line("key", "a row a question")))
+    return(list(items = key_table(grid, header, roles), origin = origin,
+      account = account_line("key", "a row a question")))
   }
   if (nrow(grid) == 1 || ncol(grid) == 1) {
     cells <- unlist(grid, use.names = FALSE)
     marks <- cells[is.na(word_of(cells, row_words["key"])) & nzchar(cells)]
-    if (length(marks) == 1 && nchar(marks) > 3) marks <- strsplit(gsub(" ", "", marks), "")[[1]]
+    if (length(marks) == 1 && grepl("^[A-Ja-j0-9 ]{2,}$", marks)) marks <- strsplit(gsub(" ", "", marks), "")[[1]]
     items <- data.frame(item = paste0("Q", seq_along(marks)), key = marks)
   } else if (nrow(grid) == 2 && any(!is.na(question_number(header)))) {
     at <- which(!is.na(question_number(header)))
@@ -190,7 +198,8 @@ key_table <- function(grid, header, roles) {
   table <- table[table$item != "", , drop = FALSE]
   table$item <- question_names_plain(table$item)
   table[] <- lapply(table, function(x) ifelse(x == "", NA, x))
-  for (column in c("type", "points", "standards", "prompt")) if (is.null(table[[column]])) table[[column]] <- NA_character_
+  for (column in c("type", "points", "standards",
+    "prompt")) if (is.null(table[[column]])) table[[column]] <- NA_character_
   rownames(table) <- NULL
   table
 }

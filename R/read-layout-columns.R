@@ -19,14 +19,15 @@ column_roles <- function(frame, told, known = NULL) {
 # The name taken apart: "Q3 points (2)" is the part points of Q3, worth 2.
 question_parts <- function(shown, names) {
   plain <- plain_words(shown)
-  most <- regmatches(plain, regexec("(?:[(\\[] ?(?:max|out of)?[.: ]*([0-9]+(?:[.,][0-9]+)?) ?(?:points?|pts?|p|marks?)?[.]? ?[)\\]]|/ ?([0-9]+(?:[.,][0-9]+)?))$", plain, perl = TRUE))
+  most <- regmatches(plain, regexec(worth_pattern, plain, perl = TRUE))
   most <- vapply(most, function(hit) if (length(hit)) hit[nzchar(hit)][2] else NA_character_, "")
   short <- nchar(shown) < 40
   bare <- ifelse(is.na(most), plain, sub("[(\\[/][^(\\[/]*$", "", plain))
   part <- ifelse(short, word_of(bare, part_words), NA)
   stem <- bare
   for (words in part_words) stem[short] <- gsub(words, " ", stem[short], perl = TRUE)
-  stem <- trimws(gsub("^[^[:alnum:]]+|[^[:alnum:])?!]+$", "", gsub("\\b(of|for|to|the)\\b *$|^ *(of|for|to|the)\\b", " ", gsub("[ _:-]+", " ", stem))))
+  stem <- trimws(gsub("^[^[:alnum:]]+|[^[:alnum:])?!]+$", "",
+    gsub("\\b(of|for|to|the)\\b *$|^ *(of|for|to|the)\\b", " ", gsub("[ _:-]+", " ", stem))))
   # "Q1 why?" is the question itself when no column beside it holds its answer.
   alone <- !is.na(part) & !part %in% c("answer", "points") & stem != "" &
     !stem %in% stem[is.na(part) | part %in% c("answer", "points")]
@@ -107,7 +108,8 @@ mark_questions <- function(columns, frame, known) {
   }
   hit <- free & (!is.na(columns$number) | columns$loose | plain_words(columns$name) %in% plain_words(known))
   if (!any(hit)) hit <- free & seq_along(free) > last_person(columns)
-  else hit <- hit | free & filled_beside(frame, hit) | free & between_hits(hit) | free & columns$stem %in% columns$stem[hit]
+  else hit <- hit | free & filled_beside(frame,
+    hit) | free & between_hits(hit) | free & columns$stem %in% columns$stem[hit]
   columns$role[hit] <- "question"
   columns
 }
@@ -130,7 +132,8 @@ filled_beside <- function(frame, hit) {
   rows <- rows[kind %in% c("key", "points", "standards"), , drop = FALSE]
   rows <- rows[rowSums(rows[, hit, drop = FALSE] != "") >= sum(hit) / 2, , drop = FALSE]
   if (!nrow(rows)) return(rep(FALSE, length(hit)))
-  colSums(rows != "" & matrix(is.na(word_of(unlist(rows), row_words)), nrow(rows))) > 0 & seq_along(hit) > min(which(hit))
+  colSums(rows != "" & matrix(is.na(word_of(unlist(rows), row_words)),
+    nrow(rows))) > 0 & seq_along(hit) > min(which(hit))
 }
 
 # A column of numbers that add up the marks beside it, whatever it is called.

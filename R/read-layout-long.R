@@ -44,7 +44,8 @@ read_long <- function(frame, told = list()) {
   rows <- list(body = frame$body, line = frame$line)
   person <- columns
   person$role[!person$role %in% c(names(person_words), "other")] <- "item"
-  steady <- vapply(frame$body, function(x) constant_within(x, first_of(cell("student"), cell("name"), cell("email"))), TRUE)
+  steady <- vapply(frame$body, function(x) constant_within(x, first_of(cell("student"), cell("name"), cell("email"))),
+    TRUE)
   person$role[person$role == "other" & !steady] <- "item"
   people <- read_people(rows, person, frame$origin)
   name <- item_names(cell("item"), cell("prompt"))
@@ -73,7 +74,8 @@ item_names <- function(item, prompt) {
   long <- nchar(distinct) > 24
   name <- distinct
   number <- question_number(distinct)
-  bare <- grepl("^[0-9]+[a-z]?$", distinct) | (!is.na(number) & (long | grepl("^(question|item|task)", distinct, ignore.case = TRUE)))
+  bare <- grepl("^[0-9]+[a-z]?$", distinct) | (!is.na(number) & (long | grepl("^(question|item|task)", distinct,
+    ignore.case = TRUE)))
   name[bare & !is.na(number)] <- paste0("Q", number[bare & !is.na(number)])
   plain <- long & is.na(number)
   name[plain] <- paste0("Q", seq_along(distinct)[plain])
@@ -124,7 +126,7 @@ long_account <- function(frame, columns, person, items) {
       frame$header)),
     person_account(columns),
     account_line("questions", paste0(nrow(items), ": ", items$item[1], " to ", items$item[nrow(items)])),
-    do.call(rbind, lapply(seq_len(nrow(rows)), function(i) account_line(rows$role[i], say_list("column", rows$name[i])))),
+    do.call(rbind, Map(function(role, name) account_line(role, say_list("column", name)), rows$role, rows$name)),
     account_line("kept with students", say_list("column", kept)),
     account_line("left out", say_list("column", lost))
   )

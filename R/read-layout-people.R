@@ -17,7 +17,8 @@ read_people <- function(rows, columns, origin) {
   id[id == ""] <- paste0("(line ", rows$line[id == ""], ")")
   people <- data.frame(student = id)
   people$name <- turn_names(name)
-  for (role in c("section", "email", "guardian_email", "teacher", "school", "district", "attempt", "submitted", "status")) {
+  for (role in c("section", "email", "guardian_email", "teacher", "school", "district", "attempt", "submitted",
+    "status")) {
     people[[role]] <- cell(role)
   }
   if (!is.null(cell("seconds"))) {

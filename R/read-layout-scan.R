@@ -122,9 +122,12 @@ scan_account <- function(grid, scan, key, codes, n_items, n_students) {
     account_line("read as", paste0("scanned sheets, an id and a string of marks a line (", attr(grid, "about"), ")")),
     account_line("student", paste0("the id at the beginning of each line, ", count_of(n_students, "student"))),
     account_line("questions", paste0(n_items, ": one a mark, Q1 to Q", n_items)),
-    account_line("key", if (is.na(key)) "no line of it found" else paste0("line ", scan$line[key], " (", quoted(scan$id[key]), ")")),
+    account_line("key", if (is.na(key)) "no line of it found" else paste0("line ", scan$line[key], " (",
+      quoted(scan$id[key]), ")")),
     if (length(codes$blank)) account_line("blank", paste0(shown(codes$blank), " in place of a letter")),
-    if (length(codes$several)) account_line("several marks", paste0(shown(codes$several), " in place of a letter: counted as wrong")),
-    if (length(scan$skipped)) account_line("left out", paste0("line ", some_of(scan$skipped), ": no id and string of marks"))
+    if (length(codes$several)) account_line("several marks",
+      paste0(shown(codes$several), " in place of a letter: counted as wrong")),
+    if (length(scan$skipped)) account_line("left out",
+      paste0("line ", some_of(scan$skipped), ": no id and string of marks"))
   )
 }

@@ -20,7 +20,8 @@ read_wide <- function(frame, told = list(), known = NULL) {
   for (column in intersect(c("attempt", "submitted", "seconds"), names(people))) responses[[column]] <- people[[column]]
   responses <- add_questions(responses, rows$body, asked, items$item)
   list(
-    responses = responses, items = items, students = people[setdiff(names(people), c("attempt", "seconds", "submitted"))],
+    responses = responses, items = items, students = people[setdiff(names(people), c("attempt", "seconds",
+      "submitted"))],
     settings = list(title = frame$title), layout = wide_layout(frame, columns, extra),
     account = wide_account(frame, columns, extra, asked, items, people), origin = frame$origin
   )
@@ -66,10 +67,12 @@ question_names <- function(columns, main, stem) {
   with_part <- !is.na(columns$part[main]) | !is.na(columns$most[main])
   number <- columns$number[match(stem, columns$stem)]
   text <- trimws(sub(question_pattern, "", ifelse(with_part, stem, shown), perl = TRUE, ignore.case = TRUE))
-  text <- ifelse(!is.na(number) & !with_part, trimws(sub(paste0("(?i)", question_pattern), "", shown, perl = TRUE)), ifelse(is.na(number), "", text))
+  text <- ifelse(!is.na(number) & !with_part, trimws(sub(paste0("(?i)", question_pattern), "", shown, perl = TRUE)),
+    ifelse(is.na(number), "", text))
   plain <- is.na(number)
   name <- ifelse(plain, shown, paste0("Q", number))
-  keeps <- !plain & grepl("^[[:alpha:]]{1,4}[ .-]?[0-9]+[a-z]?$", shown) & !grepl("^(item|task|part|no|nr)", shown, ignore.case = TRUE)
+  keeps <- !plain & grepl("^[[:alpha:]]{1,4}[ .-]?[0-9]+[a-z]?$", shown) & !grepl("^(item|task|part|no|nr)", shown,
+    ignore.case = TRUE)
   name[keeps] <- shown[keeps]
   long <- plain & nchar(shown) > 24
   prompt <- ifelse(long, shown, ifelse(nzchar(text), text, NA))

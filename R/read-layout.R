@@ -9,8 +9,9 @@
 #                standards, type, level, prompt
 # What a person says of a layout (`told`) stands; the rest is recognised.
 
-layout_names <- c("form", "header", names(person_words), names(long_words), "questions", "leave_out", "rows", "blank_mark",
-  "several_mark", "id_width", "key_line", "sheet")
+layout_names <- c("form", "header", names(person_words), names(long_words), "questions", "leave_out", "rows",
+  "blank_mark",
+  "several_mark", "id_width", "key_line", "sheet", "scale")
 
 # Raw files as bundles of the tables of a test folder. XML documents, of which
 # there is often one a student, are read together.
@@ -92,7 +93,8 @@ header_row <- function(grid, told) {
   if (!is.null(told$header)) {
     if (identical(as.integer(told$header), 0L)) return(0L)
     at <- match(as.integer(told$header), attr(grid, "line"))
-    if (is.na(at)) abort_layout("header", told$header, "is a line that is not there or is blank", "Give the line of the column names.")
+    if (is.na(at)) abort_layout("header", told$header, "is a line that is not there or is blank",
+      "Give the line of the column names.")
     return(at)
   }
   looked <- seq_len(min(15, nrow(grid)))
@@ -150,9 +152,8 @@ join_header <- function(upper, lower, part) {
   held <- ""
   for (k in seq_along(upper)) {
     if (upper[k] != "") held <- upper[k]
-    upper[k] <- if (part[k] && lower[k] != "") paste(held, lower[k]) else if (lower[k] == "" || upper[k] != "") {
-      trimws(paste(upper[k], lower[k]))
-    } else lower[k]
+    above <- if (part[k] && lower[k] != "") held else upper[k]
+    upper[k] <- trimws(paste(above, lower[k]))
   }
   upper
 }

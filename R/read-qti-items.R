@@ -21,7 +21,7 @@ read_qti_item <- function(root) {
   found <- unlist(lapply(interactions, function(name) as.list(find_within(body, name))), recursive = FALSE)
   asked <- if (length(found)) found[[1]]
   declared <- find_nodes(root, "responseDeclaration")
-  mine <- if (!is.null(asked)) declared[attribute(declared, "identifier") == attribute(asked, "responseIdentifier")]
+  mine <- if (!is.null(asked)) declared[attribute(declared, "identifier") %in% attribute(asked, "responseIdentifier")]
   declaration <- if (length(mine)) mine[[1]]
   key <- if (length(found) == 1 && !is.null(declaration)) item_key(declaration, asked, root)
   else list(type = if (length(found)) "open" else "mark", key = NA_character_, scoring = NA_character_, points = NA)
@@ -46,7 +46,8 @@ item_key <- function(declaration, asked, root) {
     correct <- value_text(right, if (cardinality == "single") "multiple" else cardinality, base)
   }
   type <- variable_type(cardinality, base, correct)
-  if (is.na(type) || node_name(asked) %in% c("extendedTextInteraction", "uploadInteraction", "selectPointInteraction")) {
+  if (is.na(type) || node_name(asked) %in% c("extendedTextInteraction", "uploadInteraction",
+    "selectPointInteraction")) {
     type <- "open"
     correct <- NA_character_
   }
@@ -64,7 +65,8 @@ item_mapping <- function(declaration) {
   if (!length(entries) && !length(areas)) return(NULL)
   key <- c(sub("^(\\S+) (\\S+)$", "\\1 \\2", attribute(entries, "mapKey")), attribute(areas, "coords"))
   bound <- attribute(find_nodes(declaration, c("mapping", "areaMapping")[1 + !length(entries)]), "upperBound")
-  structure(data.frame(key = key, value = as.numeric(c(attribute(entries, "mappedValue"), attribute(areas, "mappedValue")))),
+  structure(data.frame(key = key, value = as.numeric(c(attribute(entries, "mappedValue"), attribute(areas,
+    "mappedValue")))),
     bound = suppressWarnings(as.numeric(c(bound, NA)[1])))
 }
 

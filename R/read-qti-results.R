@@ -53,7 +53,7 @@ item_result <- function(node) {
   }
   asked <- variables[!names %in% c("duration", "numAttempts", "completionStatus")]
   outcomes <- find_nodes(node, "outcomeVariable")
-  score <- outcomes[attribute(outcomes, "identifier") == "SCORE"]
+  score <- outcomes[attribute(outcomes, "identifier") %in% "SCORE"]
   one <- if (length(asked) == 1) asked[[1]]
   response <- if (length(asked) == 1) response_text(one, "candidateResponse")
   else if (length(asked)) join_variables(asked) else NA_character_
@@ -73,7 +73,7 @@ item_result <- function(node) {
 # The values of a response or a key, in the marks of items.csv.
 response_text <- function(variable, name) {
   values <- find_nodes(find_nodes(variable, name), "value")
-  value_text(trimws(xml2::xml_text(values)), attribute(variable, "cardinality"), attribute(variable, "baseType"))
+  value_text(trim_blanks(xml2::xml_text(values)), attribute(variable, "cardinality"), attribute(variable, "baseType"))
 }
 
 value_text <- function(values, cardinality, base) {
@@ -92,7 +92,8 @@ join_variables <- function(variables) {
 # One row an item in its order, with the type that its variable has.
 result_items <- function(seen) {
   first <- function(column) {
-    vapply(split(seen[[column]], factor(seen$item, unique(seen$item))), function(x) c(stats::na.omit(x), NA)[1], seen[[column]][1])
+    vapply(split(seen[[column]], factor(seen$item, unique(seen$item))), function(x) c(stats::na.omit(x), NA)[1],
+      seen[[column]][1])
   }
   sequence <- first("sequence")
   key <- first("key")

@@ -14,7 +14,8 @@ document_kind <- function(path) {
   start <- start[!start %in% as.raw(c(0, 9, 10, 13, 32, 0xEF, 0xBB, 0xBF, 0xFE, 0xFF))]
   if (!length(start)) return("")
   if (start[1] == charToRaw("<")) return("xml")
-  looks_json <- start[1] %in% charToRaw("{[") && length(start) > 1 && any(start[1:min(60, length(start))] == charToRaw("\""))
+  looks_json <- start[1] %in% charToRaw("{[") && length(start) > 1 &&
+    any(utils::head(start, 60) == charToRaw("\""))
   if (looks_json) "json" else ""
 }
 
@@ -54,7 +55,8 @@ read_package <- function(path) {
 read_xml_safely <- function(path) {
   text <- whole_text(path)
   if (grepl("<!(DOCTYPE|ENTITY)", text)) {
-    abort_pregunta("input", paste0(basename(path), " declares entities of its own, which could fetch or unfold anything."),
+    abort_pregunta("input", paste0(basename(path),
+      " declares entities of its own, which could fetch or unfold anything."),
       paste0(path, ": ", regmatches(text, regexpr("<!(DOCTYPE|ENTITY)[^>\\n]{0,60}", text))),
       "It was not read. No export of results needs them.")
   }
@@ -74,16 +76,31 @@ kebab <- function(name) tolower(gsub("([A-Z])", "-\\1", name))
 
 node_name <- function(node) camel(xml2::xml_name(node))
 
+# Namespaces were taken off, so none has to be looked up at each step.
+no_namespaces <- structure(character(), names = character(), class = "xml_namespace")
+
 find_nodes <- function(node, name, below = "./") {
-  xml2::xml_find_all(node, paste0(below, "*[", paste0("local-name()='", c(name, kebab(name), paste0("qti-", kebab(name))), "'",
-    collapse = " or "), "]"))
+  xml2::xml_find_all(node, node_path(name, below), no_namespaces)
 }
 
 find_within <- function(node, name) find_nodes(node, name, ".//")
 
+# The names that a node may have, as a path; made once for each.
+node_path <- function(name, below) {
+  key <- paste0(below, name)
+  if (is.null(path_memory[[key]])) {
+    names <- unique(c(name, kebab(name), paste0("qti-", kebab(name))))
+    path_memory[[key]] <- paste0(below, "*[", paste0("name()='", names, "'", collapse = " or "), "]")
+  }
+  path_memory[[key]]
+}
+
+path_memory <- new.env(parent = emptyenv())
+
 attribute <- function(node, name) {
-  value <- xml2::xml_attr(node, name)
-  other <- xml2::xml_attr(node, kebab(name))
+  value <- xml2::xml_attr(node, name, no_namespaces)
+  if (!anyNA(value) || !length(value)) return(value)
+  other <- xml2::xml_attr(node, kebab(name), no_namespaces)
   ifelse(is.na(value), other, value)
 }
 
@@ -122,7 +139,8 @@ parse_json <- function(text, path) {
 
 abort_json <- function(path, where, e) {
   abort_pregunta("input", paste0(basename(path), " is broken JSON."),
-    paste0(path, if (length(where)) paste0(", ", where), ": ", strsplit(conditionMessage(e), "\n")[[1]][1]), "Export it again.")
+    paste0(path, if (length(where)) paste0(", ", where), ": ", strsplit(conditionMessage(e), "\n")[[1]][1]),
+      "Export it again.")
 }
 
 # ---- what documents of answers share -----------------------------------------------

@@ -57,14 +57,13 @@ abort_zero <- function(path, scan) {
     paste0(path, ", byte ", scan$first_zero), "It may be damaged, or no text file. Save it again as CSV (UTF-8).")
 }
 
+# A byte that the encoding does not have becomes the replacement character,
+# which check_sitting() points at.
 recode_file <- function(path, copy, encoding) {
   bytes <- readBin(path, "raw", n = file.size(path))
   if (startsWith(encoding, "UTF-16") && length(bytes) %% 2) bytes <- bytes[-length(bytes)]
-  text <- iconv(list(bytes), if (encoding == "Windows-1252") "CP1252" else encoding, "UTF-8", toRaw = TRUE)[[1]]
-  if (is.null(text)) {
-    abort_pregunta("input", paste0(basename(path), " holds bytes that are no text in ", encoding, "."), path,
-      "Save it again as CSV (UTF-8).")
-  }
+  from <- if (encoding == "Windows-1252") "CP1252" else encoding
+  text <- iconv(list(bytes), from, "UTF-8", sub = "\ufffd", toRaw = TRUE)[[1]]
   mark <- as.raw(c(0xEF, 0xBB, 0xBF))
   writeBin(if (identical(utils::head(text, 3), mark)) text[-(1:3)] else text, copy)
 }

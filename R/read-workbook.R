@@ -18,7 +18,8 @@ abort_old_workbook <- function(path) {
   locked <- length(grepRaw(charToRaw("E\u0001n\u0001c\u0001r\u0001y\u0001p\u0001t") |> zero_between(), bytes)) > 0
   abort_pregunta("input",
     paste0(basename(path), if (locked) " is a workbook with a password." else " is a workbook of an old form (.xls)."),
-    path, if (locked) "Open it, save it without the password as .xlsx, and try again." else "Open it and save it as .xlsx.")
+    path,
+      if (locked) "Open it, save it without the password as .xlsx, and try again." else "Open it and save it as .xlsx.")
 }
 
 zero_between <- function(bytes) replace(bytes, bytes == as.raw(1), as.raw(0))

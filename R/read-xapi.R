@@ -9,8 +9,10 @@ statements_bundle <- function(statements, path) {
   used <- if (length(answers)) answers else ends
   if (!length(used)) {
     abort_pregunta("input", paste0(basename(path), " holds no statement of an answer."),
-      paste0("Its verbs are: ", some_of(unique(verb), 8), "."), "Statements with the verb answered or completed are read.")
+      paste0("Its verbs are: ", some_of(unique(verb), 8), "."),
+        "Statements with the verb answered or completed are read.")
   }
+  used <- fill_definitions(used)
   rows <- do.call(rbind, lapply(used, statement_row))
   rows$item <- activity_names(rows$activity)
   rows$order <- rank(paste(rows$submitted, sprintf("%09d", seq_len(nrow(rows)))))
@@ -26,13 +28,26 @@ statements_bundle <- function(statements, path) {
     settings = list(missing_rows = if (length(answers)) "blank" else "not given"), layout = list(form = "xapi"),
     students = unique(data.frame(student = rows$student, name = rows$name)[!duplicated(rows$student), ]),
     account = rbind(
-      account_line("read as", paste0(length(used), " xAPI statements of what was ", if (length(answers)) "answered" else "completed")),
+      account_line("read as", paste0(length(used), " xAPI statements of what was ",
+        if (length(answers)) "answered" else "completed")),
       account_line("student", "account, mail address or name of the actor"),
-      account_line("questions", paste0(nrow(items), ": the activities ", items$item[1], " to ", items$item[nrow(items)])),
-      if (!is.null(responses$attempt)) account_line("attempt", "statements of the same actor and activity in order of time"),
-      if (length(statements) > length(used)) account_line("left out", paste(length(statements) - length(used), "statements of other verbs"))
+      account_line("questions", paste0(nrow(items), ": the activities ", items$item[1], " to ",
+        items$item[nrow(items)])),
+      if (!is.null(responses$attempt)) account_line("attempt",
+        "statements of the same actor and activity in order of time"),
+      if (length(statements) > length(used)) account_line("left out",
+        paste(length(statements) - length(used), "statements of other verbs"))
     )
   )
+}
+
+# An activity is often described only once; the other statements name it.
+fill_definitions <- function(statements) {
+  id <- vapply(statements, function(one) as.character(one$object$id), "")
+  said <- which(!vapply(statements, function(one) is.null(one$object$definition$interactionType), TRUE))
+  from <- said[match(id, id[said])]
+  for (k in which(!is.na(from))) statements[[k]]$object$definition <- statements[[from[k]]]$object$definition
+  statements
 }
 
 statement_row <- function(one) {
@@ -53,7 +68,8 @@ statement_row <- function(one) {
 }
 
 actor_id <- function(actor) {
-  id <- c(actor$account$name, sub("^mailto:", "", c(actor$mbox, character())), actor$openid, actor$mbox_sha1sum, actor$name,
+  id <- c(actor$account$name, sub("^mailto:", "", c(actor$mbox, character())), actor$openid, actor$mbox_sha1sum,
+    actor$name,
     "(no actor)")
   as.character(id[[1]])
 }
@@ -90,7 +106,8 @@ activity_items <- function(items, definitions, most) {
   type[is.na(key) & !type %in% "open"] <- NA
   key[type %in% "open"] <- NA
   most[!is.finite(most)] <- NA
-  data.frame(item = items, type = unname(type), key = key, points = format_plain(as.vector(most)), standards = NA_character_,
+  data.frame(item = items, type = unname(type), key = key, points = format_plain(as.vector(most)),
+    standards = NA_character_,
     prompt = vapply(definitions, function(one) in_words(one$description, one$name), ""), level = NA_character_)
 }
 

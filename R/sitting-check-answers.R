@@ -56,7 +56,8 @@ check_given <- function(sitting) {
 say_given_off <- function(sitting, item, off, said, scored) {
   by <- mean(said[off] - scored[off])
   finding("warning", sitting$source$origin, paste(item$item, "points"), format_number(said[off[1]]),
-    paste0("differs from the ", format_number(scored[off[1]]), " that the key gives; so for ", count_of(length(off), "student"),
+    paste0("differs from the ", format_number(scored[off[1]]), " that the key gives; so for ",
+      count_of(length(off), "student"),
       ", by ", format_number(round(by, 3)), " on average"),
     "The key counts. If the points are right, put the key right.", line = line_in(sitting, off))
 }
@@ -64,7 +65,8 @@ say_given_off <- function(sitting, item, off, said, scored) {
 say_all_right <- function(sitting, item, rows, said, scored) {
   if (length(rows) < 5 || any(scored[rows] < item$points) || mean(said[rows]) > item$points - 1e-6) return(NULL)
   finding("warning", sitting$source$origin, paste(item$item, "points"), format_number(round(mean(said[rows]), 3)),
-    paste0("is the average of the points given, though everybody gave the right answer (", format_number(item$points), ")"),
+    paste0("is the average of the points given, though everybody gave the right answer (", format_number(item$points),
+      ")"),
     "See which of the two is right: the points of the item, or those given.")
 }
 
@@ -108,7 +110,8 @@ check_dates <- function(sitting) {
     lapply(which(grepl(date_pattern, tolower(answers))), function(code) {
       rows <- which(sitting$codes[, j] == code)
       finding("warning", sitting$source$origin, item$item, answers[code],
-        paste0("looks like an answer that a spreadsheet made a date", if (length(rows) > 1) paste0(" (", length(rows), " times)")),
+        paste0("looks like an answer that a spreadsheet made a date",
+          if (length(rows) > 1) paste0(" (", length(rows), " times)")),
         paste0(likely_before(answers[code], expected), "Put it right in the responses, and store that column as text."),
         line = line_in(sitting, rows))
     })

@@ -56,7 +56,8 @@ check_codes_listed <- function(items, standards) {
   codes <- split_codes(items$standards)
   lapply(setdiff(unlist(codes), known), function(code) {
     at <- which(vapply(codes, function(some) code %in% some, TRUE))[1]
-    finding("warning", origin_of(items), "standards", code, paste("is a standard of", items$item[at], "that is not listed"),
+    finding("warning", origin_of(items), "standards", code,
+      paste("is a standard of", items$item[at], "that is not listed"),
       did_you_mean(code, known), line = line_of(items)[at])
   })
 }

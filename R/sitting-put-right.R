@@ -30,7 +30,8 @@ drop_twins <- function(table, columns) {
 without_orphans <- function(standards) {
   orphans <- which(!is.na(standards$parent) & !standards$parent %in% standards$code)
   strange <- lapply(orphans, function(row) {
-    finding("error", origin_of(standards), "parent", standards$parent[row], "is the parent of a standard but not listed",
+    finding("error", origin_of(standards), "parent", standards$parent[row],
+      "is the parent of a standard but not listed",
       did_you_mean(standards$parent[row], standards$code), line = line_of(standards)[row])
   })
   standards$parent[orphans] <- NA

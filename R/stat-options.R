@@ -106,8 +106,8 @@ item_parts <- function(item, cells, used, offered) {
   shown <- if (by_hand) ifelse(is.na(cells$points), "(waiting)", format_plain(cells$points)) else cells$answer
   chosen <- if (by_hand) as.list(shown[answered]) else type$parts(shown[answered])
   key <- if (by_hand || keyless) list() else type$read_key(item$key)
-  right <- if (keyless) character() else if (is.null(type$right_parts)) shown[answered][which(cells$points[answered] > item$points - 1e-9)]
-    else type$right_parts(key)
+  earned_all <- shown[answered][which(cells$points[answered] > item$points - 1e-9)]
+  right <- if (keyless) character() else if (is.null(type$right_parts)) earned_all else type$right_parts(key)
   if (by_hand) right <- format_plain(item$points)
   option <- part_order(offered, right, unlist(chosen), item$type)
   if (length(blank)) option <- c(option, "(blank)")

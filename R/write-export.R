@@ -24,7 +24,8 @@
 export_sitting <- function(sitting, path, as = c("qti", "case", "long"), version = c("2.2", "3.0")) {
   as <- match.arg(as)
   version <- match.arg(version)
-  switch(as, qti = write_qti(sitting, path, version), case = write_case(sitting, path), long = write_long(sitting, path))
+  switch(as, qti = write_qti(sitting, path, version), case = write_case(sitting, path),
+    long = write_long(sitting, path))
   invisible(path)
 }
 

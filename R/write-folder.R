@@ -32,7 +32,9 @@
 #'   `list(student = "Code", questions = "A1..A20")`: `form` (`wide`, `long`,
 #'   `scan`), `header` (line of the column names), `student`, `name`, `section`
 #'   and other columns, `questions`, `leave_out`, `rows` (such as
-#'   `list(points = "Max")`), `blank_mark`, `several_mark`, `id_width`.
+#'   `list(points = "Max")`), `blank_mark`, `several_mark`, `id_width`; `scale`,
+#'   the steps of a rating from the lowest, as points (`1:4`) or as words that
+#'   count 1, 2, 3 and so on.
 #' @return The account, invisibly: a data frame with `file`, `what` and `taken`.
 #' @section Errors:
 #' `pregunta_error_undecided` when something cannot be told from the file: the
@@ -51,20 +53,28 @@ new_test <- function(folder, from, key = NULL, students = NULL, standards = NULL
   stop_if_test(folder)
   from <- export_files(from)
   old <- earlier_test(folder, like)
-  told <- utils::modifyList(old$layout, layout)
+  told <- utils::modifyList(old$layout, layout[names(layout) != "scale"])
   key <- if (!is.null(key)) read_key_file(key)
   bundles <- read_exports(from, told = told, sheet = sheet, known = key$items$item)
   bundle <- combine_bundles(bundles, names(bundles))
+  bundle$settings <- utils::modifyList(bundle$settings, c(old$settings, list(scale = read_scale(layout$scale))))
   bundle <- add_key(bundle, key) |>
     add_students(if (!is.null(students)) read_student_list(students) else old$students) |>
     add_standards(if (!is.null(standards)) read_standards_file(standards) else old$standards) |>
     clean_marks() |>
     settle_items()
-  bundle$settings <- utils::modifyList(bundle$settings, old$settings)
   write_test(folder, bundle, from)
   account <- bundle$account
   rownames(account) <- NULL
   invisible(structure(account, class = c("pregunta_account", "data.frame"), folder = folder))
+}
+
+# The steps of a rating: numbers are their own points, words count from 1.
+read_scale <- function(steps) {
+  if (is.null(steps)) return(NULL)
+  points <- read_number(as.character(steps))
+  if (anyNA(points)) points <- seq_along(steps)
+  stats::setNames(as.list(points), as.character(steps))
 }
 
 stop_if_test <- function(folder) {
@@ -77,7 +87,8 @@ stop_if_test <- function(folder) {
 # A folder among the exports stands for the files in it.
 export_files <- function(from) {
   files <- unlist(lapply(from, function(path) {
-    if (dir.exists(path)) sort(list.files(path, full.names = TRUE, pattern = "[.](csv|tsv|txt|xlsx|xml|json|jsonl|zip)$", ignore.case = TRUE))
+    if (dir.exists(path)) sort(list.files(path, full.names = TRUE,
+      pattern = "[.](csv|tsv|txt|xlsx|xml|json|jsonl|zip)$", ignore.case = TRUE))
     else path
   }))
   if (!length(files)) {
@@ -91,10 +102,12 @@ export_files <- function(from) {
 earlier_test <- function(folder, like) {
   own <- folder_settings(folder)
   old <- if (is.null(like)) list() else folder_settings(check_old(like))
-  settings <- utils::modifyList(old[setdiff(names(old), c("title", "date", "layout"))], own[setdiff(names(own), "layout")])
+  settings <- utils::modifyList(old[setdiff(names(old), c("title", "date", "layout"))],
+    own[setdiff(names(own), "layout")])
   table <- function(name) {
     path <- file.path(c(like, "")[1], name)
-    if (!is.null(like) && file.exists(path)) list(table = read_table_file(path), origin = file.path(basename(like), name))
+    if (!is.null(like) && file.exists(path)) list(table = read_table_file(path),
+      origin = file.path(basename(like), name))
   }
   students <- table("students.csv")
   standards <- table("standards.csv")

@@ -117,15 +117,18 @@ write_form_book <- function(sheet, test, path) {
   # Text, so that a spreadsheet makes no date of 3-5 and drops no zero.
   openxlsx::addStyle(book, "responses", do.call(style, c(lines, list(numFmt = "TEXT", halign = "center"))), rows, fill,
     gridExpand = TRUE)
-  openxlsx::addStyle(book, "responses", do.call(style, c(lines, list(numFmt = "TEXT"))), rows, seq_len(people), gridExpand = TRUE)
+  openxlsx::addStyle(book, "responses", do.call(style, c(lines, list(numFmt = "TEXT"))), rows, seq_len(people),
+    gridExpand = TRUE)
   if (rows[1] > 2) {
-    openxlsx::addStyle(book, "responses", do.call(style, c(lines, list(wrapText = TRUE, valign = "top", textDecoration = "italic",
+    openxlsx::addStyle(book, "responses", do.call(style, c(lines, list(wrapText = TRUE, valign = "top",
+      textDecoration = "italic",
       fgFill = "#F4F0E6"))), 2, seq_along(sheet), gridExpand = TRUE)
   }
   for (k in fill) offer_answers(book, k, allowed_answers(names(sheet)[k], test), rows)
   widths <- form_widths(sheet, people)
   openxlsx::setColWidths(book, "responses", seq_along(sheet), widths)
-  if (rows[1] > 2) openxlsx::setRowHeights(book, "responses", 2, 15 * max(1, ceiling(nchar(unlist(sheet[1, ])) / (widths - 2))))
+  if (rows[1] > 2) openxlsx::setRowHeights(book, "responses", 2,
+    15 * max(1, ceiling(nchar(unlist(sheet[1, ])) / (widths - 2))))
   openxlsx::freezePane(book, "responses", firstActiveRow = rows[1], firstActiveCol = people + 1)
   openxlsx::pageSetup(book, "responses", orientation = "landscape", fitToHeight = FALSE,
     fitToWidth = sum(widths) < 140, scale = if (sum(widths) < 140) 100 else 60,
@@ -141,7 +144,8 @@ write_form_book <- function(sheet, test, path) {
 form_widths <- function(sheet, people) {
   fill <- names(sheet)[-seq_len(people)]
   wording <- if (sheet$student[1] %in% wording_word) unlist(sheet[1, -seq_len(people)]) else rep("", length(fill))
-  c(c(12, 24, 14)[seq_len(people)], pmax(6, nchar(fill) + 2, pmin(if (length(fill) > 10) 12 else 16, nchar(wording) + 2)))
+  c(c(12, 24, 14)[seq_len(people)], pmax(6, nchar(fill) + 2, pmin(if (length(fill) > 10) 12 else 16,
+    nchar(wording) + 2)))
 }
 
 offer_answers <- function(book, column, allowed, rows) {

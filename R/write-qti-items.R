@@ -3,7 +3,7 @@
 item_document <- function(sitting, j, version) {
   item <- sitting$items[j, ]
   options <- sitting$options[sitting$options$item == item$item, ]
-  space <- if (version == "3.0") "http://www.imsglobal.org/xsd/imsqtiasi_v3p0" else "http://www.imsglobal.org/xsd/imsqti_v2p2"
+  space <- paste0("http://www.imsglobal.org/xsd/", if (version == "3.0") "imsqtiasi_v3p0" else "imsqti_v2p2")
   by_hand <- item$type %in% c("mark", "open")
   document_lines(element("assessmentItem", xmlns = space, identifier = item$item,
     title = if (is.na(item$prompt)) item$item else item$prompt, adaptive = "false", timeDependent = "false",
@@ -51,10 +51,13 @@ item_interaction <- function(item, options) {
   switch(item$type,
     choice = element("choiceInteraction", responseIdentifier = "RESPONSE", shuffle = "false", maxChoices = "1", prompt,
       shown("simpleChoice", ids)),
-    multiple = element("choiceInteraction", responseIdentifier = "RESPONSE", shuffle = "false", maxChoices = "0", prompt,
+    multiple = element("choiceInteraction", responseIdentifier = "RESPONSE", shuffle = "false", maxChoices = "0",
+      prompt,
       shown("simpleChoice", ids)),
-    order = element("orderInteraction", responseIdentifier = "RESPONSE", shuffle = "true", prompt, shown("simpleChoice", ids)),
-    match = element("matchInteraction", responseIdentifier = "RESPONSE", shuffle = "false", maxAssociations = "0", prompt,
+    order = element("orderInteraction", responseIdentifier = "RESPONSE", shuffle = "true", prompt,
+      shown("simpleChoice", ids)),
+    match = element("matchInteraction", responseIdentifier = "RESPONSE", shuffle = "false", maxAssociations = "0",
+      prompt,
       lapply(option_ids(item), function(side) {
         element("simpleMatchSet", shown("simpleAssociableChoice", side, matchMax = "1"))
       })),
@@ -68,7 +71,8 @@ item_interaction <- function(item, options) {
 # The identifiers that a key names; for pairs the two sides.
 option_ids <- function(item) {
   values <- key_values(item)
-  if (item$type != "match") return(list(sort(unique(c(values, if (item$type == "choice") split_parts(item$key, "|")[[1]])))))
+  if (item$type != "match") return(list(sort(unique(c(values,
+    if (item$type == "choice") split_parts(item$key, "|")[[1]])))))
   pairs <- strsplit(values, " ")
   list(vapply(pairs, `[`, "", 1), sort(vapply(pairs, `[`, "", 2)))
 }
@@ -81,9 +85,10 @@ response_processing <- function(item) {
   if (item$type %in% c("mark", "open") || is.na(item$key)) return(NULL)
   if (item$type == "number") return(number_processing(item))
   if (item$type == "order" && item$scoring == "each") return(order_processing(item))
-  if (is.null(key_mapping(item)) && item$points == 1) template("match_correct") else if (is.null(key_mapping(item))) {
-    set_score(element("match", element("variable", identifier = "RESPONSE"), element("correct", identifier = "RESPONSE")), item$points)
-  } else template("map_response")
+  if (!is.null(key_mapping(item))) return(template("map_response"))
+  if (item$points == 1) return(template("match_correct"))
+  set_score(element("match", element("variable", identifier = "RESPONSE"),
+    element("correct", identifier = "RESPONSE")), item$points)
 }
 
 set_score <- function(condition, points) {

@@ -16,7 +16,8 @@ write_qti <- function(sitting, path, version) {
   files <- list.files(draft, recursive = TRUE)
   write_text(manifest_document(sitting, files, version), file.path(draft, "imsmanifest.xml"))
   write_whole(path, function(temporary) {
-    zip::zip(temporary, c("imsmanifest.xml", files), root = draft, mode = "mirror")
+    whole <- file.path(normalizePath(dirname(temporary)), basename(temporary)) # zip() goes into the root first
+    zip::zip(whole, c("imsmanifest.xml", files), root = draft, mode = "mirror")
   })
 }
 
@@ -86,7 +87,8 @@ result_document <- function(sitting, rows, version) {
     j <- match(rows$item[k], sitting$items$item)
     item_result_element(sitting$items[j, ], rows[k, ], j, stamp)
   })
-  document_lines(element("assessmentResult", xmlns = space, element("context", sourcedId = rows$student[1]), results), "2.2")
+  document_lines(element("assessmentResult", xmlns = space, element("context", sourcedId = rows$student[1]), results),
+    "2.2")
 }
 
 item_result_element <- function(item, row, place, stamp) {
@@ -98,7 +100,8 @@ item_result_element <- function(item, row, place, stamp) {
       with_values("candidateResponse", answer_values(row$response, item$type)))
   }
   score <- if (row$state == "answered") {
-    with_values("outcomeVariable", format_plain(row$points), identifier = "SCORE", cardinality = "single", baseType = "float",
+    with_values("outcomeVariable", format_plain(row$points), identifier = "SCORE", cardinality = "single",
+      baseType = "float",
       normalMaximum = format_plain(item$points))
   }
   element("itemResult", identifier = item$item, sequenceIndex = place, datestamp = stamp,

@@ -10,7 +10,8 @@ names(answers) <- paste0("Q", seq_len(k))
 students <- sprintf("s%06d", seq_len(n))
 tables <- list(
   wide = data.frame(student = students, answers),
-  long = data.frame(student = rep(students, each = k), item = rep(names(answers), n), response = c(t(as.matrix(answers))))
+  long = data.frame(student = rep(students, each = k), item = rep(names(answers), n),
+    response = c(t(as.matrix(answers))))
 )
 for (form in names(tables)) {
   folder <- tempfile(form)

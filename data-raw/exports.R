@@ -5,7 +5,9 @@ root <- "inst/extdata/exports"
 unlink(root, recursive = TRUE)
 dir.create(root, recursive = TRUE)
 quiz <- pregunta::read_sitting("inst/extdata/demo")
-read <- function(name) utils::read.csv(file.path("inst/extdata/demo", name), colClasses = "character", na.strings = NULL)
+read <- function(name) {
+  utils::read.csv(file.path("inst/extdata/demo", name), colClasses = "character", na.strings = NULL)
+}
 responses <- utils::read.csv("inst/extdata/demo/responses.csv", colClasses = "character", check.names = FALSE,
   na.strings = NULL)
 students <- read("students.csv")
@@ -50,7 +52,8 @@ around <- data.frame("Last name" = last, "First name" = firsts, "Student ID" = r
   Percent = paste0(round(100 * total / 38), "%"), check.names = FALSE)
 blank <- rep("", 4)
 lines <- rows_of(around, ";")
-put(c("Tides and Currents \u2013 unit test", paste(c("", "", "", "Max points", items$points, "", "38", "100%"), collapse = ";"),
+put(c("Tides and Currents \u2013 unit test", paste(c("", "", "", "Max points", items$points, "", "38", "100%"),
+  collapse = ";"),
   paste(cell(c("", "", "", "Standard", items$standards, "", "", ""), ";"), collapse = ";"), lines),
   "wide-names-totals.csv", "CP1252", "\r\n")
 
@@ -69,7 +72,8 @@ rated[responses$student == "trial-lantern", ] <- "1"
 marks <- data.frame(Name = paste0(last, ", ", firsts), ID = responses$student, rated, check.names = FALSE)
 names(marks)[-(1:2)] <- sub("Q", "Question ", ids)
 mean_row <- c("Average", "", sprintf("%.2f", colMeans(points, na.rm = TRUE)))
-put(c(rows_of(marks, "\t"), paste(c("Possible points", "", items$points), collapse = "\t"), paste(mean_row, collapse = "\t")),
+put(c(rows_of(marks, "\t"), paste(c("Possible points", "", items$points), collapse = "\t"),
+  paste(mean_row, collapse = "\t")),
   "wide-marks.tsv", "UTF-16LE", "\r\n")
 
 # ---- three columns a question, in the order points, answer, comment ----------
@@ -86,7 +90,8 @@ put(rows_of(three), "wide-three-columns.csv")
 
 # ---- long, with attempts and seconds --------------------------------------------
 long <- do.call(rbind, lapply(seq_len(nrow(responses)), function(i) {
-  data.frame("Learner" = responses$student[i], "Question no." = sub("Q", "", ids), "Answer given" = unlist(responses[i, ids]),
+  data.frame("Learner" = responses$student[i], "Question no." = sub("Q", "", ids),
+    "Answer given" = unlist(responses[i, ids]),
     "Points" = ifelse(ids == "Q24", responses$`Q24 points`[i], ""), "Try" = "1", check.names = FALSE)
 }))
 put(rows_of(long), "long.csv")
@@ -98,7 +103,8 @@ one_key <- sub("[|].*", "", items$key[1:14])
 scan_id <- formatC(responses$student, width = -14)
 put(c(paste0(formatC("KEY", width = -14), paste(one_key, collapse = "")),
   paste0(scan_id, apply(letters14, 1, paste, collapse = ""))), "scan-fixed.txt")
-put(c(paste0("key,", paste(one_key, collapse = "")), paste0(responses$student, ",", apply(letters14, 1, paste, collapse = ""))),
+put(c(paste0("key,", paste(one_key, collapse = "")),
+  paste0(responses$student, ",", apply(letters14, 1, paste, collapse = ""))),
   "scan-delimited.csv")
 
 # ---- a workbook: the key in a row, numbers as text and text as numbers ----------
@@ -110,7 +116,8 @@ openxlsx::writeData(book, "Results", as.data.frame(t(top)), startRow = 2, colNam
 sheet <- data.frame(responses$student, person("section"), responses[ids], responses$`Q24 points`)
 for (column in c(2 + match(c("Q19", "Q20", "Q23"), ids), ncol(sheet))) {
   number <- suppressWarnings(as.numeric(sheet[[column]]))
-  openxlsx::writeData(book, "Results", ifelse(is.na(number), sheet[[column]], NA), startRow = 3, startCol = column, colNames = FALSE)
+  openxlsx::writeData(book, "Results", ifelse(is.na(number), sheet[[column]], NA), startRow = 3, startCol = column,
+    colNames = FALSE)
 }
 for (column in seq_along(sheet)) {
   text <- sheet[[column]]
@@ -130,3 +137,71 @@ for (section in unique(students$section)) {
   if (section == students$section[1]) mine <- mine | responses$student == "trial-lantern"
   put(rows_of(responses[mine, ]), file.path("classes", paste0(gsub(" ", "-", tolower(section)), ".csv")))
 }
+
+# ---- open standards -----------------------------------------------------------------
+pregunta::export_sitting(quiz, file.path(root, "qti.zip"), "qti", "3.0")
+pregunta::export_sitting(quiz, file.path(root, "case.json"), "case")
+
+# xAPI, a statement a line; an activity is described in the first of its statements.
+kinds <- c(choice = "choice", multiple = "choice", text = "fill-in", number = "numeric", order = "sequencing",
+  match = "matching", mark = "performance", open = "long-fill-in")
+pattern_of <- function(item) {
+  if (item$key == "") return(NULL)
+  if (item$type == "number") {
+    ends <- getFromNamespace("score_types", "pregunta")()$number$read_key(item$key)
+    return(list(paste(ends, collapse = "[:]")))
+  }
+  lapply(strsplit(item$key, "|", fixed = TRUE)[[1]], in_pattern, item$type)
+}
+in_pattern <- function(x, type) {
+  if (type %in% c("multiple", "match")) x <- gsub(";", "[,]", x, fixed = TRUE)
+  if (type == "order") x <- gsub(">", "[,]", x, fixed = TRUE)
+  if (type == "match") x <- gsub("=", "[.]", x, fixed = TRUE)
+  x
+}
+answers <- getFromNamespace("long_responses", "pregunta")(quiz)
+answers <- answers[order(answers$order), ]
+answers <- answers[answers$state %in% c("answered", "pending"), ]
+seen <- character()
+statements <- vapply(seq_len(nrow(answers)), function(k) {
+  row <- answers[k, ]
+  item <- items[items$item == row$item, ]
+  activity <- list(id = paste0("https://example.org/tides/", row$item))
+  if (!row$item %in% seen) {
+    seen <<- c(seen, row$item)
+    activity$definition <- c(list(description = list(en = item$prompt), interactionType = kinds[[item$type]]),
+      if (!is.null(pattern_of(item))) list(correctResponsesPattern = pattern_of(item)))
+  }
+  result <- c(if (item$type != "mark") list(response = in_pattern(row$response, item$type)),
+    if (!is.na(row$points)) list(score = list(raw = row$points, max = as.numeric(item$points))))
+  as.character(jsonlite::toJSON(list(actor = list(account = list(homePage = "https://example.org", name = row$student)),
+    verb = list(id = "http://adlnet.gov/expapi/verbs/answered"), object = activity, result = result), auto_unbox = TRUE,
+    digits = NA))
+}, "")
+put(statements, "xapi.jsonl")
+
+# OneRoster CSV: users, classes, enrollments, orgs.
+dir.create(file.path(root, "oneroster"))
+teachers <- unique(students$teacher)
+sections <- unique(students$section)
+users <- data.frame(sourcedId = c(paste0("u-", students$student), paste0("t-", seq_along(teachers))), status = "active",
+  enabledUser = "true", orgSourcedIds = "o-1", role = rep(c("student", "teacher"), c(84, length(teachers))),
+  username = c(students$student, tolower(gsub(" ", ".", teachers))),
+  givenName = c(sub(" .*", "", students$name), sub(" .*", "", teachers)),
+  familyName = c(sub("^[^ ]* ", "", students$name), sub("^[^ ]* ", "", teachers)))
+lead <- match(students$teacher[match(sections, students$section)], teachers)
+seats <- data.frame(
+  classSourcedId = paste0("c-", c(match(students$section, sections), seq_along(sections))), schoolSourcedId = "o-1",
+  userSourcedId = c(users$sourcedId[1:84], paste0("t-", lead)), role = rep(c("student", "teacher"), c(84, 3)))
+seats <- data.frame(sourcedId = paste0("e-", seq_len(nrow(seats))), seats)
+put(rows_of(users), "oneroster/users.csv")
+put(rows_of(seats), "oneroster/enrollments.csv")
+put(rows_of(data.frame(sourcedId = paste0("c-", 1:3), title = sections, schoolSourcedId = "o-1")), "oneroster/classes.csv")
+put(rows_of(data.frame(sourcedId = "o-1", name = "Harbour School", type = "school")), "oneroster/orgs.csv")
+
+# ---- the check of knots in words, and the logbook's ratings ---------------------------
+knots <- read("knots/responses.csv")
+knot_names <- read("knots/items.csv")$prompt
+ticks <- as.data.frame(lapply(knots[-1], function(x) ifelse(x == "1", "\u2713", ifelse(x == "0", "x", ""))))
+names(ticks) <- knot_names
+put(c(rows_of(data.frame(Pupil = knots$student, ticks, check.names = FALSE)), "Level,1,1,2,2,3,3"), "skills.csv")

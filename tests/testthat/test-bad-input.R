@@ -23,11 +23,14 @@ comes_of <- function(bytes, name = "export.csv", ...) {
 test_that("every encoding, separator and line end that a spreadsheet writes reads the same", {
   forms <- list(
     as_bytes(plain_rows), c(as.raw(c(0xEF, 0xBB, 0xBF)), as_bytes(plain_rows)), in_encoding(plain_rows, "CP1252"),
-    c(as.raw(c(0xFF, 0xFE)), in_encoding(plain_rows, "UTF-16LE")), c(as.raw(c(0xFE, 0xFF)), in_encoding(plain_rows, "UTF-16BE")),
+    c(as.raw(c(0xFF, 0xFE)), in_encoding(plain_rows, "UTF-16LE")),
+      c(as.raw(c(0xFE, 0xFF)), in_encoding(plain_rows, "UTF-16BE")),
     in_encoding(plain_rows, "UTF-16LE"), as_bytes(gsub(",", ";", plain_rows)), as_bytes(gsub(",", "\t", plain_rows)),
-    as_bytes(gsub(",", " | ", plain_rows)), as_bytes(gsub("\n", "\r\n", plain_rows)), as_bytes(gsub("\n", "\r", plain_rows)),
+    as_bytes(gsub(",", " | ", plain_rows)), as_bytes(gsub("\n", "\r\n", plain_rows)),
+      as_bytes(gsub("\n", "\r", plain_rows)),
     as_bytes(sub("\n$", "", plain_rows)), as_bytes(gsub("\n", ",,\n", plain_rows), ",,,,\n,,,,\n"),
-    as_bytes("\"student\",\"Q1\",\"Q2\"\n\"Jos\u00e9\",\"1\",\"0\"\n\"b\",\"0\",\"1\"\n"), as_bytes("My quiz\n\n", plain_rows),
+    as_bytes("\"student\",\"Q1\",\"Q2\"\n\"Jos\u00e9\",\"1\",\"0\"\n\"b\",\"0\",\"1\"\n"),
+      as_bytes("My quiz\n\n", plain_rows),
     as_bytes("student,Q1,Q2\nJos\u00e9,1,0\nb,0,1,,,\n"), as_bytes("student,Q1,Q2\nJos\u00e9,1\nb,0,1\n")
   )
   expected <- c("Jos\u00e9", "b")
@@ -76,14 +79,19 @@ test_that("what cannot be read is said in three parts: what, where, what to do",
     list("x.zip", climbing, "input", "climbs out of its folder"),
     list("x.xml", as_bytes("<assessmentResult><context>"), "input", "broken XML"),
     list("x.xml", as_bytes("<html><body>Log in</body></html>"), "input", "neither QTI results nor a QTI item"),
-    list("x.xml", as_bytes("<!DOCTYPE a [<!ENTITY x SYSTEM \"file:///etc/passwd\">]><assessmentResult>&x;</assessmentResult>"),
+    list("x.xml",
+      as_bytes("<!DOCTYPE a [<!ENTITY x SYSTEM \"file:///etc/passwd\">]><assessmentResult>&x;</assessmentResult>"),
       "input", "entities of its own"),
-    list("x.xml", as_bytes("<!DOCTYPE l [<!ENTITY a \"ha\"><!ENTITY b \"&a;&a;&a;&a;\">]><assessmentResult>&b;</assessmentResult>"),
+    list("x.xml",
+      as_bytes("<!DOCTYPE l [<!ENTITY a \"ha\"><!ENTITY b \"&a;&a;&a;&a;\">]><assessmentResult>&b;</assessmentResult>"),
       "input", "entities of its own"),
     list("x.xml", as_bytes(strrep("<a>", 5000)), "input", "broken XML"),
-    list("x.json", as_bytes("{\"actor\": "), "input", "broken JSON"), list("x.json", as_bytes("{\"a\": 1}"), "input", "neither CASE"),
-    list("x.json", as_bytes("{\"actor\":{},\"verb\":{\"id\":\"x/seen\"},\"object\":{\"id\":\"y\"}}\n{\"actor\n"), "input", "line 2"),
-    list("x.json", as_bytes("[{\"actor\":{\"name\":\"a\"},\"verb\":{\"id\":\"x/seen\"},\"object\":{\"id\":\"y\"}}]"), "input", "verbs are: seen")
+    list("x.json", as_bytes("{\"actor\": "), "input", "broken JSON"),
+      list("x.json", as_bytes("{\"a\": 1}"), "input", "neither CASE"),
+    list("x.json", as_bytes("{\"actor\":{},\"verb\":{\"id\":\"x/seen\"},\"object\":{\"id\":\"y\"}}\n{\"actor\n"),
+      "input", "line 2"),
+    list("x.json", as_bytes("[{\"actor\":{\"name\":\"a\"},\"verb\":{\"id\":\"x/seen\"},\"object\":{\"id\":\"y\"}}]"),
+      "input", "verbs are: seen")
   )
   for (case in cases) {
     got <- comes_of(case[[2]], case[[1]])
@@ -104,8 +112,10 @@ test_that("what an entry of a zip says of its size is not believed", {
 
 test_that("on the command line: status 1 or 2, a message, no traceback, no folder", {
   folder <- folder_of(x.csv = raw(0), y.csv = as_bytes("a;b\n1;2\n"))
-  for (call in list(c("--from", file.path(folder, "x.csv")), c("--from", file.path(folder, "nowhere.csv")), c("--from", folder),
-    c("--from", file.path(folder, "y.csv"), "--sheet", "A"), c("--from", file.path(folder, "y.csv"), "--like", "nowhere"),
+  for (call in list(c("--from", file.path(folder, "x.csv")), c("--from", file.path(folder, "nowhere.csv")),
+    c("--from", folder),
+    c("--from", file.path(folder, "y.csv"), "--sheet", "A"),
+      c("--from", file.path(folder, "y.csv"), "--like", "nowhere"),
     c("--from", file.path(folder, "y.csv"), "--set", "nonsense"))) {
     out <- tempfile("made-")
     got <- pregunta("new", out, call)

@@ -1,7 +1,8 @@
 # A blank sheet for a paper test, and its way back.
 
 form_folder <- function(...) {
-  folder_of(items.csv = c("item,type,key,points,prompt", "K1,mark,,1,Bowline", "Q2,choice,B,1,Why?", "L3,mark,,3,", "E4,open,,2,"),
+  folder_of(items.csv = c("item,type,key,points,prompt", "K1,mark,,1,Bowline", "Q2,choice,B,1,Why?", "L3,mark,,3,",
+    "E4,open,,2,"),
     students.csv = c("student,name,section", "007,Ada Anchorley,x", "b2,=cmd|' /C calc'!A0,y"),
     options.csv = c("item,option", "Q2,A", "Q2,B"), ...)
 }
@@ -39,7 +40,8 @@ test_that("a half filled sheet comes back, more of it later, and nothing that is
   expect_equal(summarise_students(read_sitting(folder))$points, c(1 + 1 + 2 + 1.5, 0))
   before <- readLines(file.path(folder, "responses.csv"))
   fill("007,Ada,x,no,B,,,")
-  expect_refused(read_form(folder, paths[1]), "input", "says something else", "line 3, column K1: \"no\"", "There it is \"yes\"")
+  expect_refused(read_form(folder, paths[1]), "input", "says something else", "line 3, column K1: \"no\"",
+    "There it is \"yes\"")
   fill("008,Ada,x,no,B,,,")
   expect_refused(read_form(folder, paths[1]), "input", "not in students.csv", "\"007\"")
   expect_identical(readLines(file.path(folder, "responses.csv")), before)
@@ -48,7 +50,8 @@ test_that("a half filled sheet comes back, more of it later, and nothing that is
 test_that("the workbook reads back as the CSV does, typed as numbers or as text", {
   folder <- form_folder()
   book <- openxlsx::loadWorkbook(write_form(folder)[2])
-  openxlsx::writeData(book, "responses", data.frame("yes", "B", 2, "Because", 1.5), startRow = 3, startCol = 4, colNames = FALSE)
+  openxlsx::writeData(book, "responses", data.frame("yes", "B", 2, "Because", 1.5), startRow = 3, startCol = 4,
+    colNames = FALSE)
   filled <- file.path(folder, "filled.xlsx")
   openxlsx::saveWorkbook(book, filled)
   read_form(folder, filled)
@@ -60,8 +63,10 @@ test_that("the workbook reads back as the CSV does, typed as numbers or as text"
 test_that("a test folder may be one workbook", {
   folder <- folder_of()
   book <- openxlsx::createWorkbook()
-  demo <- lapply(stats::setNames(nm = c("responses", "items", "options", "students", "standards", "misconceptions")), function(name) {
-    read.csv(file.path(demo_path(), paste0(name, ".csv")), colClasses = "character", check.names = FALSE, na.strings = NULL)
+  demo <- lapply(stats::setNames(nm = c("responses", "items", "options", "students", "standards", "misconceptions")),
+    function(name) {
+    read.csv(file.path(demo_path(), paste0(name, ".csv")), colClasses = "character", check.names = FALSE,
+      na.strings = NULL)
   })
   for (name in names(demo)) {
     openxlsx::addWorksheet(book, name)

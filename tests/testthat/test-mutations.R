@@ -12,8 +12,11 @@ test_that("300 mutated folders are a sitting that holds, or a classed error with
   })
   # A smaller class, so that three hundred of them stay quick.
   whole$responses.csv <- on_lines(whole$responses.csv, function(lines) lines[1:25])
-  outcome <- vapply(1:300, function(seed) {
+  outcome <- unlist(parallel::mclapply(1:300, function(seed) {
     set.seed(seed)
+    folder <- tempfile("mutated-")
+    dir.create(folder)
+    on.exit(unlink(folder, recursive = TRUE))
     file <- sample(files, 1)
     kind <- sample(names(mutations), 1)
     for (name in files) writeBin(whole[[name]], file.path(folder, name))
@@ -29,7 +32,7 @@ test_that("300 mutated folders are a sitting that holds, or a classed error with
     }, pregunta_error = function(e) {
       if (nchar(conditionMessage(e)) > 30) "said" else paste("says too little:", seed, kind, file)
     }, error = function(e) paste("not foreseen:", seed, kind, file, conditionMessage(e)))
-  }, "")
+  }, mc.cores = max(1, parallel::detectCores())))
   expect_identical(setdiff(outcome, c("sitting", "said")), character())
   expect_gt(sum(outcome == "sitting"), 50)
   expect_gt(sum(outcome == "said"), 50)

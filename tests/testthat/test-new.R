@@ -60,6 +60,24 @@ test_that("marks and scanned sheets lead to the figures of what they hold", {
   }
 })
 
+test_that("the examples in open standards lead to the same sitting, with names, classes and standards", {
+  demo <- read_sitting(demo_path())
+  others <- list(students = exports("oneroster"), standards = exports("case.json"))
+  qti <- do.call(made_from, c(list(exports("qti.zip")), others))
+  expect_equal(figures(qti$quiz), figures(demo))
+  same <- c("student", "name", "section", "teacher", "status")
+  at <- match(demo$students$student, qti$quiz$students$student)
+  expect_equal(qti$quiz$students[at, same], demo$students[same], ignore_attr = TRUE)
+  expect_equal(qti$quiz$students$school, rep("Harbour School", 84))
+  expect_equal(qti$quiz$standards, demo$standards, ignore_attr = TRUE)
+  said <- do.call(made_from, c(list(exports("xapi.jsonl")), others))
+  ids <- setdiff(demo$items$item, "Q23") # a statement cannot say that an answer waits
+  expect_equal(figures(said$quiz, ids)[c("n", "mean_points", "difficulty")],
+    figures(demo, ids)[c("n", "mean_points", "difficulty")])
+  knots <- made_from(exports("skills.csv"))$quiz
+  expect_equal(summarise_items(knots)$mean_points, summarise_items(read_sitting(demo_path("knots")))$mean_points)
+})
+
 test_that("the account says what was taken for what, and the originals lie in source", {
   made <- made_from(exports("wide-names-totals.csv"), key = demo_key())
   expect_match(taken(made, "read as"), "semicolon between cells, Windows-1252.*line 4")
@@ -133,7 +151,8 @@ test_that("parts of a question stand in any order, under two header rows, or loo
   }
   expect_parts(c("id,Q1,Q1 points,Q2,Q2 points", "a,A,1,tide,2", "b,A,1,wind,0", "c,B,0,tide,2"))
   expect_parts(c("id,Points 1,Answer 1,Points 2,Answer 2", "a,1,A,2,tide", "b,1,A,0,wind", "c,0,B,2,tide"))
-  expect_parts(c(",Question 1,,Question 2,", "id,Answer,Points,Answer,Points", "a,A,1,tide,2", "b,A,1,wind,0", "c,B,0,tide,2"))
+  expect_parts(c(",Question 1,,Question 2,", "id,Answer,Points,Answer,Points", "a,A,1,tide,2", "b,A,1,wind,0",
+    "c,B,0,tide,2"))
   expect_parts(c("id,Points,Q1,Comment,Points,Q2,Comment", "a,1,A,,2,tide,good", "b,1,A,,0,wind,", "c,0,B,,2,tide,"))
 })
 
@@ -147,7 +166,8 @@ test_that("a wording as column name becomes the prompt, and long, empty and repe
 })
 
 test_that("a key is taken from the answers that earned full points only where that is sure", {
-  made <- made_of(c("id,Q1,Q1 points,Q2,Q2 points,Q3,Q3 points", "a,A,1,ebb,2,x,1", "b,B,0,Ebb,2,x,0", "c,A,1,flood,1,y,0"))
+  made <- made_of(c("id,Q1,Q1 points,Q2,Q2 points,Q3,Q3 points", "a,A,1,ebb,2,x,1", "b,B,0,Ebb,2,x,0",
+    "c,A,1,flood,1,y,0"))
   expect_equal(made$quiz$items$type, c("choice", "open", "open"))
   expect_equal(made$quiz$items$key, c("A", NA, NA))
   expect_equal(summarise_students(made$quiz)$points, c(4, 2, 2))
@@ -155,7 +175,8 @@ test_that("a key is taken from the answers that earned full points only where th
 })
 
 test_that("a skill check in words is marks, with a level for each skill and what was not tried left out", {
-  made <- made_of(c("Pupil,Bowline,Reef,Hitch", "Level,1,1,2", "Ada,\u2713,x,", "Ben,yes,no,Y", "Cy,1,0,n", "Di,,,\u2713"),
+  made <- made_of(c("Pupil,Bowline,Reef,Hitch", "Level,1,1,2", "Ada,\u2713,x,", "Ben,yes,no,Y", "Cy,1,0,n",
+    "Di,,,\u2713"),
     layout = list())
   expect_equal(made$quiz$items$type, rep("mark", 3))
   expect_equal(made$quiz$items$level, c("1", "1", "2"))
@@ -165,10 +186,114 @@ test_that("a skill check in words is marks, with a level for each skill and what
 })
 
 test_that("ratings in words count by the declared scale", {
+  file <- file.path(folder_of(r.csv = c("Pupil,Course noted,Full sentences", "a,there,not yet", "b,nearly,nearly")),
+    "r.csv")
+  folder <- tempfile()
+  call <- pregunta("new", folder, "--from", file, "--set", "scale=not yet, nearly, there")
+  expect_equal(call$status, 0)
+  expect_equal(summarise_students(read_sitting(folder))$points, c(4, 4))
+  expect_equal(read_sitting(folder)$items$points, c(3, 3))
+  again <- made_of(c("Pupil,Weather", "a,nearly", "b,"), like = folder)
+  expect_equal(summarise_items(again$quiz)$mean_points, 2)
   quiz <- sitting(data.frame(student = c("a", "b", "c"), L1 = c("there", "Nearly", "lost"), L2 = c("3", "1", "")),
     data.frame(item = c("L1", "L2"), type = "mark", points = 3),
     settings = list(scale = list("not yet" = 1, nearly = 2, there = 3)))
   expect_equal(summarise_students(quiz)$points, c(6, 3, 0))
-  expect_match(subset(check_sitting(quiz), severity == "error")$finding, "is no step of the scale \\(not yet, nearly, there\\)")
+  expect_match(subset(check_sitting(quiz), severity == "error")$finding,
+    "is no step of the scale \\(not yet, nearly, there\\)")
   expect_refused(choice_sitting(matrix("A", 2, 2), settings = list(scale = list(low = -1))), "input", "points from 0")
+})
+
+test_that("several files are one sitting: sections by name, other questions not given, keys that agree", {
+  rows <- list(north.csv = c("id,Q1,Q2", "a,A,B", "b,C,B"), south.csv = c("id,Q1,Q3", "c,A,B", "d,A,C"))
+  folder <- do.call(folder_of, c(rows, list(key.csv = c("item,key", "Q1,A", "Q2,B", "Q3,B", "Q9,A"))))
+  made <- made_from(file.path(folder, names(rows)), key = file.path(folder, "key.csv"))
+  people <- summarise_students(made$quiz)
+  expect_equal(people$section, c("north", "north", "south", "south"))
+  expect_equal(people$points, c(2, 1, 2, 1))
+  expect_equal(summarise_items(made$quiz)$n, c(4, 2, 2))
+  expect_match(taken(made, "left out"), "not in the responses: Q9")
+  long <- folder_of(z.csv = c("id,item,answer", "e,Q1,A", "e,Q2,C"))
+  mixed <- made_from(c(file.path(folder, "north.csv"), file.path(long, "z.csv")), key = file.path(folder, "key.csv"))
+  expect_equal(summarise_students(mixed$quiz)$points, c(2, 1, 1))
+  keyed <- folder_of(a.csv = c("id,Q1", "Key,A", "a,A"), b.csv = c("id,Q1", "Key,B", "b,B"))
+  expect_refused(new_test(tempfile(), keyed), "input", "different keys for Q1", "\"A\" and \"B\"")
+})
+
+test_that("a workbook of several sheets asks for one, and takes it", {
+  book <- openxlsx::createWorkbook()
+  for (name in c("Monday", "Tuesday")) {
+    openxlsx::addWorksheet(book, name)
+    openxlsx::writeData(book, name, data.frame(id = c("a", "b"), Q1 = c(1, name == "Tuesday"), Q2 = c("0", "1")))
+  }
+  path <- tempfile(fileext = ".xlsx")
+  openxlsx::saveWorkbook(book, path)
+  expect_refused(new_test(tempfile(), path), "undecided", "Monday, Tuesday", "--sheet NAME")
+  expect_equal(summarise_students(made_from(path, sheet = "tuesday")$quiz)$points, c(1, 2))
+  expect_refused(new_test(tempfile(), path, sheet = "Wednesday"), "call", "Its sheets are: Monday, Tuesday")
+})
+
+test_that("a list of students lends ids to names, and a class of nobody is not made up", {
+  lists <- folder_of(list.csv = c("Student number;Last name;First name;Group", "71;Ebb;Ada;x", "72;Bay;Bo;x",
+    "73;Cay;Cy;y"))
+  made <- made_of(c("Name,Q1,Q2", "Ada Ebb,1,0", "\"Bay, Bo\",1,1", "Di Dune,0,0"),
+    students = file.path(lists, "list.csv"))
+  expect_equal(summarise_students(made$quiz)$student, c("71", "72", "Di Dune", "73"))
+  expect_equal(summarise_students(made$quiz)$status, c("sat", "sat", "sat", "absent"))
+  expect_match(taken(made, "student"), "2 found by their names", all = FALSE)
+  expect_match(check_sitting(made$quiz)$finding, "not in the list of students", all = FALSE)
+})
+
+test_that("time comes in every form, and worth in a header is the points", {
+  seconds <- internal("read_seconds")
+  expect_equal(seconds(c("751", "12:31", "0:12:31", "PT12M31S", "12 min 31 s", "1h 2m", "")),
+    c(751, 751, 751, 751, 751, 3720, NA))
+  expect_equal(seconds("2.5", "Minutes"), 150)
+  made <- made_of(c("id,Time taken,Q1 (2 points),Q2 [max 3],Q3 /4,Score", "a,1:30,2,1,4,7", "b,0:30,0,3,1,4"))
+  expect_equal(made$quiz$items$item, c("Q1", "Q2", "Q3"))
+  expect_equal(made$quiz$items$points, c(2, 3, 4))
+  expect_equal(summarise_test(made$quiz)$mean_seconds, 60)
+  expect_match(taken(made, "left out"), "\"Score\"")
+})
+
+test_that("a key comes as a table, as a row below the names, or as letters", {
+  answers <- c("id,Q1,Q2,Q3", "a,A,B,C", "b,A,A,A")
+  keys <- list(c("Question,Correct answer,Max points", "1,A,2", "2,B,1", "3,C,1"), c("Q1,Q2,Q3", "A,B,C"), "A,B,C",
+    "ABC ", c("A", "B", "C"), "KEY,A,B,C")
+  for (key in keys) {
+    quiz <- made_of(answers, key = file.path(folder_of(k.txt = key), "k.txt"))$quiz
+    expect_equal(quiz$items$key, c("A", "B", "C"), label = paste(key, collapse = "/"))
+  }
+  expect_refused(made_of(answers, key = file.path(folder_of(k.csv = c("item,key", "X7,A")), "k.csv")), "undecided",
+    "names none of the questions")
+  expect_refused(made_of(answers, key = file.path(folder_of(k.csv = c("a,b", "c,d", "e,f")), "k.csv")), "undecided",
+    "not understood as a key")
+})
+
+test_that("the rule that gives the points is found for parts that earn by themselves", {
+  item <- c("item,type,key,points", "Q1,multiple,A;C,2", "Q2,order,A>B>C,3")
+  made <- made_of(c("id,Q1,Q1 points,Q2,Q2 points", "a,A,1,A>C>B,1", "b,A;C,2,A>B>C,3", "c,A;B,0,B>A>C,1"),
+    key = file.path(folder_of(k.csv = item), "k.csv"))
+  expect_equal(made$quiz$items$scoring, c("each", "each"))
+  expect_equal(summarise_students(made$quiz)$points, c(2, 5, 1))
+})
+
+test_that("a dash among marks is a blank and excused is excused", {
+  made <- made_of(c("id,Q1,Q2,Q3", "a,1,-,2", "b,excused,1,n/a", "c,0,1,2"))
+  expect_equal(summarise_students(made$quiz)$open, c(4, 3, 4))
+  expect_match(taken(made, "blank"), "2 cells")
+})
+
+test_that("a scanned sheet tells blanks and several marks, and can be told what it does not show", {
+  sheet <- c("07  AB-DABCD", "08  A*CDABCD", "09  ABCDA CD")
+  made <- made_of(c("KEY ABCDABCD", sheet), name = "scan.txt")
+  expect_equal(summarise_items(made$quiz)$omitted[c(3, 6)], c(1, 1))
+  expect_equal(subset(summarise_options(made$quiz), item == "Q2")$option, c("(several)", "B"))
+  expect_false(any(grepl("several", check_sitting(made$quiz)$value)))
+  expect_match(taken(made, "several marks"), "\"*\"", fixed = TRUE)
+  keyless <- made_of(sheet, name = "scan.txt", key = file.path(folder_of(k.txt = "ABCDABCD"), "k.txt"))
+  expect_equal(summarise_students(keyless$quiz)$points, summarise_students(made$quiz)$points)
+  glued <- made_of(c("0007ABCDABCD", "0008ABBDABCD", "0009ABCDAACD"), name = "scan.txt", layout = list(id_width = 4),
+    key = file.path(folder_of(k.txt = "ABCDABCD"), "k.txt"))
+  expect_equal(summarise_students(glued$quiz)$points, c(8, 7, 7))
 })

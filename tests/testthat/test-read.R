@@ -42,7 +42,8 @@ test_that("a mistake is answered with file, line, column, the value and what to 
 
 test_that("Windows-1252 and UTF-16 are read and said; a byte that no text has is pointed at", {
   latin <- c(charToRaw("student,Q1,Q2\na,A,B\nJos"), as.raw(0xe9), charToRaw(",A,B\n"))
-  wide <- c(as.raw(c(0xff, 0xfe)), iconv("student,Q1,Q2\na,A,B\nJos\u00e9,A,B\n", "UTF-8", "UTF-16LE", toRaw = TRUE)[[1]])
+  wide <- c(as.raw(c(0xff, 0xfe)), iconv("student,Q1,Q2\na,A,B\nJos\u00e9,A,B\n", "UTF-8", "UTF-16LE",
+    toRaw = TRUE)[[1]])
   for (bytes in list(latin, wide)) {
     quiz <- read_sitting(plain_folder(bytes))
     expect_equal(quiz$students$student, c("a", "Jos\u00e9"))

@@ -9,11 +9,14 @@ made_in <- function(files, ..., from = names(files)) {
 
 result_2x <- function(student, answers, stamp = "2026-03-02T10:00:00") {
   items <- vapply(seq_along(answers), function(k) {
-    paste0("<itemResult identifier='I", k, "' sequenceIndex='", k, "' datestamp='", stamp, "' sessionStatus='final'>", answers[k],
+    paste0("<itemResult identifier='I", k, "' sequenceIndex='", k, "' datestamp='", stamp, "' sessionStatus='final'>",
+      answers[k],
       "</itemResult>")
   }, "")
-  paste0("<?xml version='1.0' encoding='UTF-8'?><assessmentResult xmlns='http://www.imsglobal.org/xsd/imsqti_result_v2p1'>",
-    "<context sourcedId='", student, "'/><testResult identifier='T' datestamp='", stamp, "'/>", paste(items, collapse = ""),
+  paste0("<?xml version='1.0' encoding='UTF-8'?>",
+    "<assessmentResult xmlns='http://www.imsglobal.org/xsd/imsqti_result_v2p1'>",
+    "<context sourcedId='", student, "'/><testResult identifier='T' datestamp='", stamp, "'/>",
+      paste(items, collapse = ""),
     "</assessmentResult>")
 }
 variable <- function(cardinality, base, value, correct = NULL) {
@@ -24,11 +27,13 @@ variable <- function(cardinality, base, value, correct = NULL) {
     values("correctResponse", correct), values("candidateResponse", value), "</responseVariable>")
 }
 score <- function(x, most = 1) {
-  paste0("<outcomeVariable identifier='SCORE' cardinality='single' baseType='float' normalMaximum='", most, "'><value>", x,
+  paste0("<outcomeVariable identifier='SCORE' cardinality='single' baseType='float' normalMaximum='", most,
+    "'><value>", x,
     "</value></outcomeVariable>")
 }
 took <- function(seconds) {
-  paste0("<responseVariable identifier='duration' cardinality='single' baseType='float'><candidateResponse><value>", seconds,
+  paste0("<responseVariable identifier='duration' cardinality='single' baseType='float'><candidateResponse><value>",
+    seconds,
     "</value></candidateResponse></responseVariable>")
 }
 
@@ -43,7 +48,8 @@ test_that("QTI results of every cardinality become items of every type, with tim
       paste0(variable("single", "string", essay), score(2.5, 3)))
   }
   made <- made_in(list(
-    one.xml = result_2x("s1", answers("A", c("C", "A"), c("X", "Y", "Z"), c("a 1", "b 2"), "Ebb", "3.50", "Because &lt;b&gt;")),
+    one.xml = result_2x("s1", answers("A", c("C", "A"), c("X", "Y", "Z"), c("a 1", "b 2"), "Ebb", "3.50",
+      "Because &lt;b&gt;")),
     two.xml = result_2x("s2", answers("B", "A", c("Y", "X", "Z"), c("a 2", "b 1"), "flow", "4", "No"))
   ))
   expect_equal(made$quiz$items$type, c("choice", "multiple", "order", "match", "text", "number", "open"))
@@ -55,7 +61,8 @@ test_that("QTI results of every cardinality become items of every type, with tim
 })
 
 test_that("a second try of one item stands beside the rest of the first", {
-  first <- c(paste0(variable("single", "identifier", "B", "A"), score(0)), paste0(variable("single", "identifier", "A", "A"), score(1)))
+  first <- c(paste0(variable("single", "identifier", "B", "A"), score(0)),
+    paste0(variable("single", "identifier", "A", "A"), score(1)))
   again <- paste0(variable("single", "identifier", "A", "A"), score(1))
   made <- made_in(list(a.xml = result_2x("s1", first), b.xml = result_2x("s2", first),
     c.xml = result_2x("s1", again, "2026-03-02T11:00:00")))
@@ -69,14 +76,17 @@ test_that("a second try of one item stands beside the rest of the first", {
 test_that("QTI items read alike in the spelling of 2.x and of 3.0", {
   camel <- paste0("<assessmentItem xmlns='http://www.imsglobal.org/xsd/imsqti_v2p1' identifier='I1' title='Tides'>",
     "<responseDeclaration identifier='R' cardinality='single' baseType='identifier'><correctResponse><value>B</value>",
-    "</correctResponse></responseDeclaration><outcomeDeclaration identifier='SCORE' cardinality='single' baseType='float' ",
+    "</correctResponse></responseDeclaration><outcomeDeclaration identifier='SCORE' ",
+    "cardinality='single' baseType='float' ",
     "normalMaximum='2'/><itemBody><p>Look at the chart.</p><choiceInteraction responseIdentifier='R' shuffle='true' ",
     "maxChoices='1'><prompt>Why?</prompt><simpleChoice identifier='A'>Wind<feedbackInline identifier='x' ",
-    "outcomeIdentifier='F'>No!</feedbackInline></simpleChoice><simpleChoice identifier='B'>Moon &amp; sun</simpleChoice>",
+    "outcomeIdentifier='F'>No!</feedbackInline></simpleChoice>",
+    "<simpleChoice identifier='B'>Moon &amp; sun</simpleChoice>",
     "</choiceInteraction></itemBody><modalFeedback outcomeIdentifier='F' identifier='y' showHide='show'>They pull.",
     "</modalFeedback></assessmentItem>")
   dashed <- camel
-  for (name in c("assessmentItem", "responseDeclaration", "correctResponse", "outcomeDeclaration", "itemBody", "feedbackInline",
+  for (name in c("assessmentItem", "responseDeclaration", "correctResponse", "outcomeDeclaration", "itemBody",
+    "feedbackInline",
     "choiceInteraction", "simpleChoice", "modalFeedback", "value", "prompt")) {
     dashed <- gsub(paste0("(</?)", name, "\\b"), paste0("\\1qti-", internal("kebab")(name)), dashed)
   }
@@ -146,7 +156,8 @@ test_that("xAPI statements become answers, in an array or one a line", {
       result = list(response = response, success = success, duration = "PT1M5S"))
   }
   all <- list(statement("u1", "q1", "b", TRUE), statement("u2", "q1", "a", FALSE),
-    statement("u1", "q2", "x[,]y", TRUE, "sequencing", "x[,]y"), statement("u2", "q2", "y[,]x", FALSE, "sequencing", "x[,]y"),
+    statement("u1", "q2", "x[,]y", TRUE, "sequencing", "x[,]y"),
+      statement("u2", "q2", "y[,]x", FALSE, "sequencing", "x[,]y"),
     statement("u1", "q3", "3", TRUE, "numeric", "2[:]4"), statement("u2", "q3", "5", FALSE, "numeric", "2[:]4"),
     statement("u2", "q1", "b", TRUE, when = "10:30"))
   json <- as.character(jsonlite::toJSON(all, auto_unbox = TRUE))
@@ -154,7 +165,8 @@ test_that("xAPI statements become answers, in an array or one a line", {
   for (document in list(json, lines)) {
     made <- made_in(list(s.json = document))
     expect_equal(made$quiz$items[c("item", "type", "key")],
-      data.frame(item = c("q1", "q2", "q3"), type = c("choice", "order", "number"), key = c("b", "x>y", "2..4")), ignore_attr = TRUE)
+      data.frame(item = c("q1", "q2", "q3"), type = c("choice", "order", "number"), key = c("b", "x>y", "2..4")),
+        ignore_attr = TRUE)
     expect_equal(summarise_students(made$quiz)$points, c(3, 1))
     expect_equal(summarise_students(read_sitting(made$folder))$student, c("u1", "u2"))
   }
