@@ -107,9 +107,11 @@ mark_questions <- function(columns, frame, known) {
     return(columns)
   }
   hit <- free & (!is.na(columns$number) | columns$loose | plain_words(columns$name) %in% plain_words(known))
-  if (!any(hit)) hit <- free & seq_along(free) > last_person(columns)
-  else hit <- hit | free & filled_beside(frame,
-    hit) | free & between_hits(hit) | free & columns$stem %in% columns$stem[hit]
+  hit <- if (any(hit)) {
+    hit | free & (filled_beside(frame, hit) | between_hits(hit) | columns$stem %in% columns$stem[hit])
+  } else {
+    free & seq_along(free) > last_person(columns)
+  }
   columns$role[hit] <- "question"
   columns
 }
@@ -132,8 +134,8 @@ filled_beside <- function(frame, hit) {
   rows <- rows[kind %in% c("key", "points", "standards"), , drop = FALSE]
   rows <- rows[rowSums(rows[, hit, drop = FALSE] != "") >= sum(hit) / 2, , drop = FALSE]
   if (!nrow(rows)) return(rep(FALSE, length(hit)))
-  colSums(rows != "" & matrix(is.na(word_of(unlist(rows), row_words)),
-    nrow(rows))) > 0 & seq_along(hit) > min(which(hit))
+  is_label <- matrix(!is.na(word_of(unlist(rows), row_words)), nrow(rows))
+  colSums(rows != "" & !is_label) > 0 & seq_along(hit) > min(which(hit))
 }
 
 # A column of numbers that add up the marks beside it, whatever it is called.

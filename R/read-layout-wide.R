@@ -15,13 +15,13 @@ read_wide <- function(frame, told = list(), known = NULL) {
     abort_pregunta("input", paste0(frame$origin, " holds no row of a student."), NULL, "See that it is the right file.")
   }
   people <- read_people(rows, columns, frame$origin)
-  items <- wide_items(asked, extra, known)
+  items <- wide_items(asked, extra, known, rows$body)
   responses <- data.frame(student = people$student, check.names = FALSE)
   for (column in intersect(c("attempt", "submitted", "seconds"), names(people))) responses[[column]] <- people[[column]]
   responses <- add_questions(responses, rows$body, asked, items$item)
+  about <- setdiff(names(people), c("attempt", "seconds", "submitted"))
   list(
-    responses = responses, items = items, students = people[setdiff(names(people), c("attempt", "seconds",
-      "submitted"))],
+    responses = responses, items = items, students = people[about],
     settings = list(title = frame$title), layout = wide_layout(frame, columns, extra),
     account = wide_account(frame, columns, extra, asked, items, people), origin = frame$origin
   )
@@ -71,8 +71,8 @@ question_names <- function(columns, main, stem) {
     ifelse(is.na(number), "", text))
   plain <- is.na(number)
   name <- ifelse(plain, shown, paste0("Q", number))
-  keeps <- !plain & grepl("^[[:alpha:]]{1,4}[ .-]?[0-9]+[a-z]?$", shown) & !grepl("^(item|task|part|no|nr)", shown,
-    ignore.case = TRUE)
+  keeps <- !plain & grepl("^[[:alpha:]]{1,4}[ .-]?[0-9]+[a-z]?$", shown) &
+    !grepl("^(item|task|part|no|nr)", shown, ignore.case = TRUE)
   name[keeps] <- shown[keeps]
   long <- plain & nchar(shown) > 24
   prompt <- ifelse(long, shown, ifelse(nzchar(text), text, NA))
@@ -82,17 +82,29 @@ question_names <- function(columns, main, stem) {
   data.frame(name = name, prompt = prompt, shown = shown)
 }
 
-wide_items <- function(asked, extra, known) {
+# What the rows around the students, a column beside the question or its name
+# say of it.
+wide_items <- function(asked, extra, known, body) {
   columns_of <- lapply(seq_len(nrow(asked)), function(j) stats::na.omit(unlist(asked[j, c("answer", "points")])))
   value <- function(kind) {
     values <- row_values(extra, kind, columns_of)
     if (is.null(values)) rep(NA_character_, nrow(asked)) else values
   }
-  points <- value("points")
+  key <- first_said(value("key"), steady_cells(body, asked$key))
+  points <- first_said(value("points"), steady_cells(body, asked$most), asked$worth)
   prompt <- ifelse(is.na(asked$prompt), value("prompt"), asked$prompt)
-  data.frame(item = match_known(asked$name, known), type = value("type"), key = value("key"),
-    points = ifelse(is.na(points), asked$worth, points), standards = gsub(" *, *", ";", value("standards")),
-    prompt = prompt, level = value("level"))
+  data.frame(item = match_known(asked$name, known), type = value("type"), key = key, points = points,
+    standards = gsub(" *, *", ";", value("standards")), prompt = prompt, level = value("level"))
+}
+
+first_said <- function(...) Reduce(function(a, b) ifelse(is.na(a), b, a), list(...))
+
+# The one value that stands in all of a column; NA where there is no such.
+steady_cells <- function(body, at) {
+  vapply(at, function(k) {
+    cells <- if (is.na(k)) character() else setdiff(body[[k]], "")
+    if (length(cells) == 1) cells else NA_character_
+  }, "")
 }
 
 # The names of a key file, where they are the same but for spelling or number.

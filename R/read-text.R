@@ -85,6 +85,6 @@ mark_utf8 <- function(x) {
 }
 
 text_lines <- function(path) {
-  lines <- strsplit(paste0(whole_text(path), "\n"), "\r\n|\n|\r")[[1]]
+  lines <- strsplit(whole_text(path), "\r\n|\n|\r")[[1]]
   mark_utf8(lines)
 }

@@ -168,7 +168,7 @@ write_test <- function(folder, bundle, from) {
   draft <- tempfile(paste0(".", basename(folder), "-"), dirname(folder))
   dir.create(file.path(draft, "source"), recursive = TRUE)
   on.exit(unlink(draft, recursive = TRUE))
-  write_tables(draft, bundle)
+  write_tables(draft, bundle, file.path(folder, "test.yml"))
   copy_sources(from, file.path(draft, "source"))
   read_sitting(draft)
   dir.create(folder, showWarnings = FALSE)
@@ -180,7 +180,7 @@ write_test <- function(folder, bundle, from) {
   invisible(folder)
 }
 
-write_tables <- function(folder, bundle) {
+write_tables <- function(folder, bundle, own) {
   put <- function(table, name) {
     if (!is.null(table) && nrow(table)) write_csv_table(table, file.path(folder, name))
   }
@@ -191,9 +191,16 @@ write_tables <- function(folder, bundle) {
   put(bundle$options, "options.csv")
   put(bundle$misconceptions, "misconceptions.csv")
   put(bundle$standards, "standards.csv")
-  settings <- Filter(length, bundle$settings)
-  lines <- strsplit(yaml::as.yaml(c(settings, list(layout = bundle$layout)), indent.mapping.sequence = TRUE), "\n")[[1]]
-  write_text(lines, file.path(folder, "test.yml"))
+  write_text(settings_lines(bundle, own), file.path(folder, "test.yml"))
+}
+
+# A test.yml that somebody wrote keeps its lines; what it does not say follows.
+settings_lines <- function(bundle, own) {
+  said <- if (file.exists(own)) text_lines(own)
+  settings <- c(Filter(length, bundle$settings), list(layout = bundle$layout))
+  settings <- settings[setdiff(names(settings), if (length(said)) names(read_settings(own)))]
+  if (!length(settings)) return(said)
+  c(said, strsplit(yaml::as.yaml(settings, indent.mapping.sequence = TRUE), "\n")[[1]])
 }
 
 write_csv_table <- function(table, path) {

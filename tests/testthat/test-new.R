@@ -119,6 +119,14 @@ test_that("what cannot be told is asked for, and nothing is written", {
   expect_refused(new_test(tempfile(), file, layout = list(student = "Code")), "input", "names no column", "Kode")
 })
 
+test_that("a test.yml that lies in the new folder counts, and keeps its own lines", {
+  folder <- folder_of(test.yml = c("# my class", "title: Friday quiz", "layout: {student: Kode} # as always"))
+  new_test(folder, file.path(folder_of(x.csv = c("Kode,Farbe,Q1", "a,rot,1", "b,blau,0")), "x.csv"))
+  expect_equal(readLines(file.path(folder, "test.yml")),
+    c("# my class", "title: Friday quiz", "layout: {student: Kode} # as always"))
+  expect_equal(read_sitting(folder)$students$student, c("a", "b"))
+})
+
 test_that("rows of points, standards, level and key are found above or below, with a label or without", {
   rows <- c("a1,Ada,A,B,C", "b2,Ben,A,A,C", "c3,Cy,B,B,C", "d4,Di,A,B,A")
   above <- made_of(c("Max points,,1,2,1", "Standard,,S.1,S.2,\"S.1, S.2\"", "id,name,Q1,Q2,Q3", rows, ",,A,B,C"))
@@ -154,6 +162,13 @@ test_that("parts of a question stand in any order, under two header rows, or loo
   expect_parts(c(",Question 1,,Question 2,", "id,Answer,Points,Answer,Points", "a,A,1,tide,2", "b,A,1,wind,0",
     "c,B,0,tide,2"))
   expect_parts(c("id,Points,Q1,Comment,Points,Q2,Comment", "a,1,A,,2,tide,good", "b,1,A,,0,wind,", "c,0,B,,2,tide,"))
+})
+
+test_that("a key and the most points may stand in columns beside the question", {
+  quiz <- made_of(c("id,Q1,Q1 correct answer,Q1 max,Q2,Q2 correct answer,Q2 max", "a,A,A,2,D,C,1", "b,B,A,2,C,C,1"))$quiz
+  expect_equal(quiz$items[c("item", "key", "points")],
+    data.frame(item = c("Q1", "Q2"), key = c("A", "C"), points = c(2, 1)), ignore_attr = TRUE)
+  expect_equal(summarise_students(quiz)$points, c(2, 1))
 })
 
 test_that("a wording as column name becomes the prompt, and long, empty and repeated names do no harm", {
