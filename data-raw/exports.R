@@ -196,7 +196,8 @@ seats <- data.frame(
 seats <- data.frame(sourcedId = paste0("e-", seq_len(nrow(seats))), seats)
 put(rows_of(users), "oneroster/users.csv")
 put(rows_of(seats), "oneroster/enrollments.csv")
-put(rows_of(data.frame(sourcedId = paste0("c-", 1:3), title = sections, schoolSourcedId = "o-1")), "oneroster/classes.csv")
+classes <- data.frame(sourcedId = paste0("c-", 1:3), title = sections, schoolSourcedId = "o-1")
+put(rows_of(classes), "oneroster/classes.csv")
 put(rows_of(data.frame(sourcedId = "o-1", name = "Harbour School", type = "school")), "oneroster/orgs.csv")
 
 # ---- the check of knots in words, and the logbook's ratings ---------------------------

@@ -165,7 +165,8 @@ test_that("parts of a question stand in any order, under two header rows, or loo
 })
 
 test_that("a key and the most points may stand in columns beside the question", {
-  quiz <- made_of(c("id,Q1,Q1 correct answer,Q1 max,Q2,Q2 correct answer,Q2 max", "a,A,A,2,D,C,1", "b,B,A,2,C,C,1"))$quiz
+  header <- "id,Q1,Q1 correct answer,Q1 max,Q2,Q2 correct answer,Q2 max"
+  quiz <- made_of(c(header, "a,A,A,2,D,C,1", "b,B,A,2,C,C,1"))$quiz
   expect_equal(quiz$items[c("item", "key", "points")],
     data.frame(item = c("Q1", "Q2"), key = c("A", "C"), points = c(2, 1)), ignore_attr = TRUE)
   expect_equal(summarise_students(quiz)$points, c(2, 1))
