@@ -196,6 +196,10 @@ key_table <- function(grid, header, roles) {
   names[names == ""] <- paste("column", seq_along(names))[names == ""]
   names(table) <- make.unique(names, " ")
   table <- table[table$item != "", , drop = FALSE]
+  if (!nrow(table)) {
+    abort_pregunta("input", paste0("The key in ", attr(grid, "origin"), " names no question."),
+      paste0(attr(grid, "origin"), ": ", some_of(quoted(header), 6)), "Give it a line for each question: item and key.")
+  }
   table$item <- question_names_plain(table$item)
   table[] <- lapply(table, function(x) ifelse(x == "", NA, x))
   for (column in c("type", "points", "standards",

@@ -31,7 +31,9 @@ person_account <- function(columns) {
     seconds = "time taken", status = "status")
   found <- columns[columns$role %in% names(roles), ]
   what <- unname(roles[found$role])
-  lines <- lapply(unique(what), function(one) account_line(one, say_list("column", found$name[what == one])))
+  lines <- lapply(intersect(unique(roles), what), function(one) {
+    account_line(one, say_list("column", found$name[what == one]))
+  })
   rbind(do.call(rbind, lines), if (!any(has)) account_line("student", "no column of ids: the name is the id"))
 }
 
@@ -46,11 +48,13 @@ say_questions <- function(asked, items) {
   parts <- c(answer = "answer", points = "points", comment = "comment", explanation = "explanation", key = "key",
     most = "most points", seconds = "time")
   has <- vapply(names(parts), function(part) mean(!is.na(asked[[part]])), 0)
-  there <- parts[has > 0]
-  each <- if (min(has[has > 0]) == 1) ", each with " else ", with "
+  each <- parts[has == 1]
+  beside <- vapply(names(parts)[has > 0 & has < 1], function(part) {
+    paste0("; ", parts[[part]], " beside ", some_of(items$item[!is.na(asked[[part]])], 3))
+  }, "")
   renamed <- sum(items$item != asked$shown & is.na(match(tolower(items$item), asked$stem)))
   paste0(nrow(asked), ": ", items$item[1], if (nrow(asked) > 1) paste0(" to ", items$item[nrow(asked)]),
-    if (length(there) > 1) paste0(each, join_words(there), if (each == ", with ") " where there is one"),
+    if (length(each) > 1) paste0(", each with ", join_words(each)), paste(beside, collapse = ""),
     if (renamed) paste0(" (", quoted(asked$shown[items$item != asked$shown][1]), " became ",
       items$item[items$item != asked$shown][1], if (renamed > 1) " and so on", ")"))
 }

@@ -30,6 +30,7 @@ session_rows <- function(root, place) {
   student <- if (length(context)) attribute(context[[1]], "sourcedId") else NA
   if (is.na(student)) student <- paste0("(document ", place, ")")
   results <- find_nodes(root, "itemResult")
+  results <- results[!is.na(attribute(results, "identifier"))]
   if (!length(results)) return(list())
   read <- lapply(results, item_result)
   pick <- function(name) vapply(read, function(one) as.character(one[[name]]), "")
@@ -79,6 +80,7 @@ response_text <- function(variable, name) {
 value_text <- function(values, cardinality, base) {
   values <- values[nzchar(values)]
   if (!length(values)) return(NA_character_)
+  if (base %in% "pair") values <- vapply(strsplit(values, "\\s+"), function(ends) paste(sort(ends), collapse = " "), "")
   if (base %in% c("directedPair", "pair")) values <- sub("^(\\S+)\\s+(\\S+)$", "\\1=\\2", values)
   paste(values, collapse = switch(cardinality, ordered = ">", ";"))
 }

@@ -46,6 +46,11 @@ small_exports <- function() {
       "00093  ABCDABC "),
     delimited.txt = lines("key;ABCDABCD", "7;ABCDABCC", "8;AB-D*BCD", "9;ABCDABCA"),
     skills.csv = lines("Pupil,Bowline,Reef", "Level,1,2", "Ada,\u2713,x", "Bo,yes,", "Cy,no,Y"),
+    key.csv = lines("item,key,points", "Q1,B,1", "Q2,ebb,2", "Q3,3.5,1"),
+    people.csv = lines("Student ID,Name,Class", "a1,Ada,x", "b2,Bo,x", "z9,Zoe,y"),
+    case.json = lines("{\"CFDocument\":{\"title\":\"t\"},",
+      "\"CFItems\":[{\"identifier\":\"i1\",\"humanCodingScheme\":\"S.1\",",
+      "\"fullStatement\":\"s\"}],\"CFAssociations\":[]}"),
     result.xml = lines(result), statements.json = lines(said), workbook.xlsx = bytes(workbook),
       package.zip = bytes(package)
   )
@@ -85,7 +90,15 @@ outcome_of <- function(seed, exports, kinds, room) {
   made <- file.path(place, "made")
   said <- function(what, ...) paste(what, seed, name, ...)
   tryCatch({
-    new_test(made, file)
+    beside <- switch(name, case.json = "standards", people.csv = "students", key.csv = "key")
+    if (is.null(beside)) {
+      new_test(made, file)
+    } else { # a file that goes with the answers
+      answers <- tempfile(fileext = ".csv")
+      writeBin(exports$answers.csv, answers)
+      on.exit(unlink(answers), add = TRUE)
+      do.call(new_test, c(list(made, answers), stats::setNames(list(file), beside)))
+    }
     quiz <- read_sitting(made)
     findings <- check_sitting(quiz)
     items <- summarise_items(quiz)

@@ -103,6 +103,50 @@ test_that("QTI items read alike in the spelling of 2.x and of 3.0", {
   }
 })
 
+test_that("pairs without direction, mappings and areas of score are read from items", {
+  item <- function(id, declaration, interaction) {
+    paste0("<assessmentItem identifier='", id, "' title='t'>", declaration, "<itemBody>", interaction,
+      "</itemBody></assessmentItem>")
+  }
+  declared <- function(cardinality, base, inside) {
+    paste0("<responseDeclaration identifier='R' cardinality='", cardinality, "' baseType='", base, "'>", inside,
+      "</responseDeclaration>")
+  }
+  map <- function(...) {
+    paste0("<mapping upperBound='2'>", paste0("<mapEntry mapKey='", c(...), "' mappedValue='", seq_along(c(...)),
+      "'/>", collapse = ""), "</mapping>")
+  }
+  key <- folder_of(
+    a.xml = item("I1", declared("multiple", "pair", "<correctResponse><value>B A</value></correctResponse>"),
+      "<associateInteraction responseIdentifier='R'/>"),
+    b.xml = item("I2", declared("single", "identifier", map("A", "B")), "<choiceInteraction responseIdentifier='R'/>"),
+    c.xml = item("I3", declared("single", "point", paste0("<areaMapping><areaMapEntry shape='rect' coords='0,0,5,5' ",
+      "mappedValue='3'/></areaMapping>")), "<selectPointInteraction responseIdentifier='R'/>"),
+    d.xml = item("I4", "", "<p>Tie a bowline.</p>")
+  )
+  zip <- tempfile(fileext = ".zip")
+  zip::zip(zip, list.files(key), root = key)
+  made <- made_in(list(r.csv = c("id,I1,I2,I3,I3 points,I4", "s,A=B,B,3 4,3,1", "t,A=C,A,9 9,0,0")), key = zip)
+  expect_equal(made$quiz$items[c("type", "key", "points")], data.frame(type = c("match", "choice", "open", "mark"),
+    key = c("A=B", "B", NA, NA), points = c(1, 2, 3, 1)), ignore_attr = TRUE)
+  expect_equal(made$quiz$items$prompt[4], "Tie a bowline.")
+  expect_equal(summarise_students(made$quiz)$points, c(7, 0))
+})
+
+test_that("completed activities are marks of what they gave", {
+  done <- function(who, what, raw) {
+    list(actor = list(mbox = paste0("mailto:", who, "@example.org")), verb = list(id = "http://x/completed"),
+      object = list(id = paste0("http://x/", what)), result = list(score = list(raw = raw, max = 10)))
+  }
+  all <- list(done("ada", "tides", 8), done("bo", "tides", 4), done("ada", "currents", 10))
+  made <- made_in(list(s.json = as.character(jsonlite::toJSON(all, auto_unbox = TRUE))))
+  expect_equal(made$quiz$items[c("item", "type", "points")],
+    data.frame(item = c("tides", "currents"), type = "mark", points = 10), ignore_attr = TRUE)
+  expect_equal(summarise_students(made$quiz)[c("student", "points", "open")],
+    data.frame(student = c("ada@example.org", "bo@example.org"), points = c(18, 4), open = c(20, 10)),
+      ignore_attr = TRUE)
+})
+
 test_that("what is written as QTI, CASE or a long table reads back to the same sitting", {
   demo <- read_sitting(demo_path())
   for (version in c("2.2", "3.0")) {
