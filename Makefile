@@ -3,7 +3,7 @@
 
 R ?= R
 RSCRIPT ?= Rscript
-SOURCES := DESCRIPTION NAMESPACE $(wildcard R/*.R src/*.cpp exec/* inst/extdata/*/* inst/extdata/*/*/* inst/page/*)
+SOURCES := DESCRIPTION NAMESPACE $(wildcard R/*.R src/*.cpp src/Makevars exec/* inst/extdata/*/* inst/extdata/*/*/* inst/page/*)
 STAMP := .check/installed
 
 .PHONY: all deps install demo test check bench screenshots document lint clean

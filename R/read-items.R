@@ -19,6 +19,16 @@ cells_or_blank <- function(cells, at = seq_along(cells)) {
 
 is_long_table <- function(table) all(c("student", "item") %in% names(table))
 
+# A sheet of nothing but x and blanks is ticked with x: there it says yes.
+read_ticks <- function(bundle) {
+  table <- bundle$responses
+  columns <- intersect(if (is_long_table(table)) "response" else bundle$items$item, names(table))
+  words <- unique(tolower(unlist(lapply(table[columns], unique))))
+  if (!"x" %in% words || !all(words %in% c("x", "", blank_words)) || any(!is.na(bundle$items$key))) return(bundle)
+  bundle$responses[columns] <- lapply(table[columns], function(cells) ifelse(tolower(cells) == "x", "yes", cells))
+  tell(bundle, "all together", account_line("x", "yes, since nothing else stands in the sheet"))
+}
+
 # Types, keys and points settled for every item; what was concluded is said.
 settle_items <- function(bundle) {
   items <- bundle$items

@@ -62,6 +62,7 @@ new_test <- function(folder, from, key = NULL, students = NULL, standards = NULL
     add_students(if (!is.null(students)) read_student_list(students) else old$students) |>
     add_standards(if (!is.null(standards)) read_standards_file(standards) else old$standards) |>
     clean_marks() |>
+    read_ticks() |>
     settle_items()
   write_test(folder, bundle, from)
   account <- bundle$account

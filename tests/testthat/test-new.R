@@ -201,6 +201,12 @@ test_that("a skill check in words is marks, with a level for each skill and what
   expect_match(taken(made, "blank"), "not tried yet")
 })
 
+test_that("x is a no beside a tick, and a tick where nothing else stands", {
+  made <- made_of(c("Pupil,Bowline,Reef", "Ada,x,", "Bo,X,x", "Cy,,"))
+  expect_equal(summarise_items(made$quiz)$mean_points, c(1, 1))
+  expect_match(taken(made, "x"), "yes, since nothing else")
+})
+
 test_that("ratings in words count by the declared scale", {
   file <- file.path(folder_of(r.csv = c("Pupil,Course noted,Full sentences", "a,there,not yet", "b,nearly,nearly")),
     "r.csv")
