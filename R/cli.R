@@ -20,6 +20,7 @@ run_command <- function(arguments) {
       if (inherits(e, c("pregunta_error_call", "pregunta_error_folder", "pregunta_error_undecided"))) 2L else 1L
     },
     error = function(e) {
+      if (grepl("SIGPIPE", conditionMessage(e), fixed = TRUE)) return(0L) # the reader, such as head, has enough
       message("Something went wrong that pregunta did not foresee: ", conditionMessage(e))
       1L
     }

@@ -11,7 +11,7 @@ read_form <- function(folder, path) {
   typed <- drop_form_rows(typed, sheet)
   check_form_students(typed, test$students)
   merged <- merge_typed(typed, test$responses, asked, test$items$item)
-  write_csv_table(merged$table, file.path(folder, "responses.csv"))
+  if (merged$new) write_csv_table(merged$table, file.path(folder, "responses.csv"))
   unlinked <- c("cells filled in", "cells left blank", "cells that were not there before")
   invisible(data.frame(what = unlinked, n = c(sum(!is.na(typed[asked])), sum(is.na(typed[asked])), merged$new)))
 }
@@ -52,14 +52,15 @@ merge_typed <- function(typed, old, asked, items) {
     abort_pregunta("input", "The folder's responses.csv has a row for each student and question.", NULL,
       "A form goes into a table with a row a student. Make a folder of its own for the form.")
   }
-  before <- text_columns(old)
+  before <- plain_table(old)
+  before$student <- trim_text(before$student)
   for (column in setdiff(asked, names(before))) before[[column]] <- NA_character_
   added <- setdiff(typed$student[rowSums(!is.na(typed[asked])) > 0], before$student)
   before[nrow(before) + seq_along(added), "student"] <- added
   new <- 0
   for (column in asked) {
     at <- match(typed$student, before$student)
-    was <- before[[column]][at]
+    was <- trim_text(before[[column]])[at]
     clash <- which(!is.na(typed[[column]]) & !is.na(was) & was != typed[[column]])
     if (length(clash)) {
       abort_cell(typed, clash[1], column, "The form says something else than responses.csv.",

@@ -37,8 +37,27 @@ read_export <- function(path, told = list(), sheet = NULL, known = NULL) {
   read_grid(grids[[1]], told, known)
 }
 
+# The layout of an earlier test as far as it fits this grid: where its columns
+# stand in one row, that row is the header; columns that are not there and lines
+# of another header are left to be recognised anew.
+fit_layout <- function(grid, kept) {
+  roles <- intersect(names(kept), c(names(person_words), names(long_words)))
+  wanted <- plain_words(unlist(kept[roles]))
+  looked <- as.matrix(grid[seq_len(min(15, nrow(grid))), , drop = FALSE])
+  found <- apply(looked, 1, function(row) sum(wanted %in% plain_words(row)))
+  marks <- kept[intersect(names(kept), c("blank_mark", "several_mark"))]
+  if (!length(wanted) || max(found) == 0) return(marks)
+  at <- which.max(found)
+  there <- plain_words(looked[at, ])
+  fits <- vapply(kept[roles], function(names) all(plain_words(names) %in% there), TRUE)
+  line <- attr(grid, "line")[at]
+  rows <- Filter(function(row) is.character(row) || identical(line, as.integer(kept$header)), kept$rows)
+  c(marks, kept[roles[fits]], kept["leave_out"], list(header = line, rows = rows))
+}
+
 # The bundle of a grid: its form decides who reads it.
 read_grid <- function(grid, told = list(), known = NULL) {
+  told <- utils::modifyList(Filter(length, fit_layout(grid, as.list(told$kept))), told[names(told) != "kept"])
   form <- told$form
   if (is.null(form)) form <- if (is_scan(grid)) "scan" else "table"
   if (form == "scan") return(read_scan(grid, told))

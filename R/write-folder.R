@@ -53,7 +53,7 @@ new_test <- function(folder, from, key = NULL, students = NULL, standards = NULL
   stop_if_test(folder)
   from <- export_files(from)
   old <- earlier_test(folder, like)
-  told <- utils::modifyList(old$layout, layout[names(layout) != "scale"])
+  told <- c(utils::modifyList(old$layout, layout[names(layout) != "scale"]), list(kept = old$kept))
   key <- if (!is.null(key)) read_key_file(key)
   bundles <- read_exports(from, told = told, sheet = sheet, known = key$items$item)
   bundle <- combine_bundles(bundles, names(bundles))
@@ -113,7 +113,7 @@ earlier_test <- function(folder, like) {
   students <- table("students.csv")
   standards <- table("standards.csv")
   list(
-    settings = settings, layout = utils::modifyList(as.list(old$layout), as.list(own$layout)),
+    settings = settings, layout = as.list(own$layout), kept = as.list(old$layout),
     students = if (!is.null(students)) list(students = students$table, origin = students$origin),
     standards = if (!is.null(standards)) list(standards = standards$table, origin = standards$origin)
   )

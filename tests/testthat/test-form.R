@@ -38,7 +38,10 @@ test_that("a half filled sheet comes back, more of it later, and nothing that is
   expect_equal(call$status, 0)
   expect_match(call$out, "7 cells filled in", all = FALSE)
   expect_equal(summarise_students(read_sitting(folder))$points, c(1 + 1 + 2 + 1.5, 0))
+  write("", file.path(folder, "responses.csv"), append = TRUE) # as somebody else may have left it
   before <- readLines(file.path(folder, "responses.csv"))
+  expect_equal(read_form(folder, paths[1])$n[3], 0)
+  expect_identical(readLines(file.path(folder, "responses.csv")), before) # nothing new, nothing written
   fill("007,Ada,x,no,B,,,")
   expect_refused(read_form(folder, paths[1]), "input", "says something else", "line 3, column K1: \"no\"",
     "There it is \"yes\"")

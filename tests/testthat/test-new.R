@@ -103,6 +103,16 @@ test_that("a layout that was worked out once reads the next test without a word"
   expect_equal(subset(check_sitting(second$quiz), column == "key")$severity, rep("error", 3))
 })
 
+test_that("an earlier layout that does not fit the file is left aside, line by line of it", {
+  first <- made_of(c("Friday quiz", "Max;;1;2", "Kode;Farbe;A1;A2", "x7;rot;1;2", "x8;blau;0;1"),
+    layout = list(student = "Kode"))
+  moved <- made_of(c("Kode;A1;A2", "x7;1;2", "x9;0;1"), like = first$folder)
+  expect_equal(moved$quiz$students$student, c("x7", "x9", "x8"))
+  other <- made_of(c("Pupil,Question,Answer", "x7,1,A", "x8,1,B"), like = first$folder)
+  expect_equal(other$quiz$items$item, "Q1")
+  expect_equal(other$quiz$students$student, c("x7", "x8"))
+})
+
 test_that("what cannot be told is asked for, and nothing is written", {
   folder <- tempfile()
   file <- file.path(folder_of(x.csv = c("Kode,Farbe,Q1,Q2", "a,rot,1,0", "b,blau,0,1")), "x.csv")
