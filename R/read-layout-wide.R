@@ -121,7 +121,6 @@ match_known <- function(names, known) {
 }
 
 add_questions <- function(responses, body, asked, items) {
-  plain <- rep("", nrow(body))
   for (j in seq_along(items)) {
     answer <- asked$answer[j]
     points <- asked$points[j]

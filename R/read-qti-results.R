@@ -8,7 +8,10 @@ results_bundle <- function(roots, origin) {
     abort_pregunta("input", paste0(origin, " holds results without an item."), NULL, "See that it is the right file.")
   }
   items <- result_items(do.call(rbind, lapply(sessions, `[[`, "items")))
+  rows$order <- rank(paste(rows$submitted, sprintf("%09d", seq_len(nrow(rows)))))
   rows <- number_tries(rows)
+  try <- if (is.null(rows$attempt)) 0 else as.integer(rows$attempt)
+  rows <- rows[order(match(rows$student, unique(rows$student)), try, match(rows$item, items$item)), ]
   rows <- rows[vapply(rows, function(x) any(x != ""), TRUE)]
   list(
     responses = rows, items = items, settings = list(missing_rows = "not given"), origin = origin,
@@ -37,9 +40,7 @@ session_rows <- function(root, place) {
   rows <- data.frame(student = student, item = pick("item"), response = said_or_blank(pick("response")),
     points = said_or_blank(pick("score")), seconds = said_or_blank(pick("seconds")),
     submitted = said_or_blank(pick("datestamp")), status = pick("status"))
-  stamp <- pick("datestamp")
   sequence <- suppressWarnings(as.numeric(pick("sequence")))
-  rows$order <- rank(paste(ifelse(is.na(stamp), "", stamp), sprintf("%06d", place), sprintf("%06d", seq_along(stamp))))
   items <- data.frame(item = rows$item, sequence = sequence, cardinality = pick("cardinality"), base = pick("base"),
     key = pick("key"), most = pick("most"))
   list(rows = rows, items = items)

@@ -15,14 +15,13 @@ is_zip <- function(path) {
 # A workbook with a password lies in the same wrapping as the old .xls.
 abort_old_workbook <- function(path) {
   bytes <- readBin(path, "raw", n = min(file.size(path), 1e6))
-  locked <- length(grepRaw(charToRaw("E\u0001n\u0001c\u0001r\u0001y\u0001p\u0001t") |> zero_between(), bytes)) > 0
+  name <- iconv("EncryptedPackage", "UTF-8", "UTF-16LE", toRaw = TRUE)[[1]]
+  locked <- length(grepRaw(name, bytes, fixed = TRUE)) > 0
   abort_pregunta("input",
     paste0(basename(path), if (locked) " is a workbook with a password." else " is a workbook of an old form (.xls)."),
     path,
       if (locked) "Open it, save it without the password as .xlsx, and try again." else "Open it and save it as .xlsx.")
 }
-
-zero_between <- function(bytes) replace(bytes, bytes == as.raw(1), as.raw(0))
 
 sheet_names <- function(path) {
   check_zip(path)
