@@ -10,7 +10,7 @@ results_bundle <- function(roots, origin) {
   items <- result_items(do.call(rbind, lapply(sessions, `[[`, "items")))
   rows$order <- rank(paste(rows$submitted, sprintf("%09d", seq_len(nrow(rows)))))
   rows <- number_tries(rows)
-  try <- if (is.null(rows$attempt)) 0 else as.integer(rows$attempt)
+  try <- if (is.null(rows$attempt)) rep(1L, nrow(rows)) else as.integer(rows$attempt)
   rows <- rows[order(match(rows$student, unique(rows$student)), try, match(rows$item, items$item)), ]
   rows <- rows[vapply(rows, function(x) any(x != ""), TRUE)]
   list(
