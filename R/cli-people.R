@@ -89,7 +89,7 @@ show_students <- function(students, chosen = FALSE) {
         text_column("level", sorted$level),
         if (!is.null(sorted$band)) text_column("band", sorted$band),
         text_column("blank", blank_counts(sorted), "right"),
-        text_column("", c(sat = "", waiting = "waits for a mark", absent = "absent")[sorted$status])
+        text_column("", c(sat = "", waiting = "waits for a mark")[sorted$status] |> or_else(sorted$status))
       )
     )),
     if (!chosen) c("", wrap_lines(say_spread(students)), say_absent(sorted))
@@ -100,6 +100,8 @@ points_of_open <- function(students) {
   of <- paste(plain_points(students$points), "of", plain_points(students$open))
   ifelse(is.na(students$points), "", of)
 }
+
+or_else <- function(words, instead) ifelse(is.na(words), instead, words)
 
 say_absent <- function(students) {
   absent <- students[students$status == "absent", ]

@@ -36,7 +36,7 @@ run_options <- function(call) {
 
 run_students <- function(call) {
   quiz <- read_for_figures(call)
-  students <- summarise_students(quiz, call$by)
+  students <- only_status(call, summarise_students(quiz, call$by))
   put_out(call, sort_rows(call, only_students(call, students)), function(students) {
     show_students(students, chosen = !is.null(call$student))
   })
@@ -109,6 +109,18 @@ only_items <- function(call, table) only_rows(table, "item", call$item, "item")
 only_students <- function(call, table) {
   if (!"student" %in% names(table)) return(table)
   only_rows(table, "student", call$student, "student")
+}
+
+only_status <- function(call, students) {
+  if (is.null(call$status)) return(students)
+  wanted <- split_commas(call$status)
+  unknown <- setdiff(wanted, c(status_words, "missing"))
+  if (length(unknown)) {
+    abort_pregunta("call", paste0("There is no status ", quoted(unknown[1]), "."), NULL,
+      did_you_mean(unknown[1], c(status_words, "missing")))
+  }
+  if ("missing" %in% wanted) wanted <- c(wanted, missing_statuses)
+  students[students$status %in% wanted, ]
 }
 
 only_rows <- function(table, column, wanted, thing) {

@@ -56,56 +56,41 @@ run_verb <- function(arguments) {
 # is a line here and a function in a cli- file.
 command_verbs <- function() {
   table <- c("format", "by", "sort", "item", "student", "out")
+  verb <- function(about, takes, run, ...) list(about = about, takes = takes, run = run, ...)
   list(
-    demo = list(about = "write the demo out as a test folder, with every output", takes = character(), run = run_demo),
-    new = list(about = "make a test folder from raw exports", takes = c("from", "key", "students", "standards", "like",
-      "sheet", "set"), run = run_new),
-    form = list(about = "a blank sheet to type a paper test into, and its way back", takes = "back", run = run_form),
-    check = list(about = "what was read, and what does not add up", takes = c("format", "out"), run = run_check),
-    test = list(about = "how the test went, and whether its scores can be trusted",
-      takes = c("format", "by", "sort", "out"), run = run_test),
-    items = list(about = "the questions, hardest first", takes = setdiff(table, "student"), run = run_items),
-    options = list(about = "which answers were given, and by whom", takes = setdiff(table, "student"),
-      run = run_options),
-    students = list(about = "the students, those who need most first", takes = setdiff(table, "item"),
-      run = run_students),
-    standards = list(about = "the standards, for the class or --by student", takes = setdiff(table, "item"),
-      run = run_standards),
-    export = list(about = "pass it on in an open form: QTI, CASE or a long table", takes = c("as", "out"),
-      run = run_export),
-    report = list(about = "one page to open, print or pass on", takes = c("out", "no-names"), run = run_report)
+    demo = verb("write the demo out as a test folder, with every output", character(), run_demo, usage = "[FOLDER]"),
+    new = verb("make a test folder from raw exports",
+      c("from", "key-file", "students", "standards", "like", "sheet", "set"), run_new),
+    form = verb("a blank sheet to type a paper test into, and its way back", "back", run_form),
+    check = verb("what was read, and what does not add up", c("format", "out"), run_check),
+    mark = verb("a sheet of the answers that wait for a mark, and its way back", c("back", "no-names"), run_mark),
+    adjust = verb("change a mark or a key with a reason; without a change, the list of them",
+      c(change_flags, "student", "item", "points", "excuse", "extra", "comment", "undo", "reason", "format", "out"),
+      run_adjust),
+    `what-if` = verb("what a change of the questions would do, before it is made",
+      c(change_flags, "apply", "reason", "about", "format", "out"), run_what_if),
+    test = verb("how the test went, and whether its scores can be trusted", c("format", "by", "sort", "out"), run_test),
+    items = verb("the questions, hardest first", setdiff(table, "student"), run_items),
+    options = verb("which answers were given, and by whom", c(setdiff(table, "student"), "who", "no-names"),
+      run_options),
+    explanations = verb("what students wrote as their reason, the right answers first",
+      c("item", "student", "no-names", "format", "out"), run_explanations),
+    time = verb("seconds and tries, for each question or --by student", setdiff(table, "item"), run_time),
+    attempts = verb("every attempt of every student, and which one counts", setdiff(table, c("by", "item")),
+      run_attempts),
+    students = verb("the students, those who need most first", c(setdiff(table, "item"), "status"), run_students),
+    standards = verb("the standards, for the class or --by student", setdiff(table, "item"), run_standards),
+    bank = verb("keep questions for later: bank add FOLDER, bank list",
+      c("bank", "items", "missed", "sound", "standard", "tag", "type", "difficulty", "discrimination", "sort", "format",
+        "out"), run_bank, usage = "add FOLDER | list"),
+    export = verb("pass it on in an open form: QTI, CASE or a long table", c("as", "out"), run_export),
+    report = verb("one page to open, print or pass on", c("out", "no-names"), run_report)
   )
 }
 
-command_options <- list(
-  format = list("--format", type = "character", default = "text", metavar = "text|csv|json",
-    help = "how the table is written [text]"),
-  by = list("--by", type = "character", metavar = "COLUMN", help = "apart for each value of a column of the students"),
-  sort = list("--sort", type = "character", metavar = "COLUMN",
-    help = "order of the rows; --sort=-COLUMN turns it round"),
-  item = list("--item", type = "character", metavar = "ITEM", help = "only this question (more with commas)"),
-  student = list("--student", type = "character", metavar = "ID", help = "only this student (more with commas)"),
-  out = list("--out", type = "character", metavar = "FILE", help = "write to a file instead of the screen"),
-  as = list("--as", type = "character", default = "qti", metavar = "qti|case|long",
-    help = "questions and results as QTI, standards as CASE, or a row for each student and question [qti]"),
-  back = list("--back", type = "character", metavar = "FILE", help = "read a filled-in sheet (CSV or .xlsx) back"),
-  from = list("--from", type = "character", metavar = "FILE...",
-    help = "the exports: CSV, text, .xlsx, QTI, xAPI, zip; several become one sitting"),
-  key = list("--key", type = "character", metavar = "FILE", help = "a key: columns item and key, or a line of answers"),
-  students = list("--students", type = "character", metavar = "FILE", help = "a list of students, or OneRoster CSV"),
-  standards = list("--standards", type = "character", metavar = "FILE", help = "code, parent, title; or CASE"),
-  like = list("--like", type = "character", metavar = "FOLDER",
-    help = "take over the layout, settings, standards and students of an earlier test"),
-  sheet = list("--sheet", type = "character", metavar = "NAME", help = "the sheet of a workbook"),
-  set = list("--set", type = "character", metavar = "WHAT=NAME",
-    help = "say what a column is, such as --set student=Code (more with ; between)"),
-  `no-names` = list("--no-names", action = "store_true", default = FALSE,
-    help = "no name and no id of a student in the file")
-)
-
 command_parser <- function(name, verb) {
   optparse::OptionParser(
-    usage = paste0("pregunta ", name, if (name == "demo") " [FOLDER]" else " FOLDER",
+    usage = paste0("pregunta ", name, " ", if (is.null(verb$usage)) "FOLDER" else verb$usage,
       if (length(verb$takes)) " [options]"),
     description = paste0("\n", toupper(substr(verb$about, 1, 1)), substring(verb$about, 2), "."),
     option_list = lapply(command_options[verb$takes], function(option) do.call(optparse::make_option, option)),
@@ -122,7 +107,7 @@ read_call <- function(name, verb, arguments) {
   }
   check_flags(name, verb, arguments)
   parsed <- tryCatch(
-    optparse::parse_args(parser, arguments, positional_arguments = TRUE, print_help_and_exit = FALSE),
+    optparse::parse_args(parser, gather_repeated(arguments), positional_arguments = TRUE, print_help_and_exit = FALSE),
     error = function(e) {
       abort_pregunta("call", paste0("The options of ", quoted(paste("pregunta", name)), " could not be read."),
         conditionMessage(e), paste0("pregunta ", name, " --help shows them."))
@@ -133,21 +118,24 @@ read_call <- function(name, verb, arguments) {
     parsed$options$from <- c(parsed$options$from, folder[-1]) # --from a.csv b.csv
     folder <- folder[1]
   }
+  check_format(parsed$options$format)
+  if (name == "bank") return(c(list(words = folder), parsed$options))
   if (length(folder) > 1 || (!length(folder) && name != "demo")) {
     abort_pregunta("call", paste0("pregunta ", name, " needs ", if (name == "demo") "at most ", "one folder."),
       if (length(folder)) paste0("Given: ", some_of(folder), "."), paste0("For example: pregunta ", name, " my-test"))
   }
-  call <- c(list(folder = folder), parsed$options)
-  if (!is.null(call$format) && !call$format %in% c("text", "csv", "json")) {
-    abort_pregunta("call", paste0("There is no format ", quoted(call$format), "."), NULL,
-      did_you_mean(call$format, c("text", "csv", "json")))
-  }
-  call
+  c(list(folder = folder), parsed$options)
+}
+
+check_format <- function(format) {
+  formats <- c("text", "csv", "json")
+  if (is.null(format) || format %in% formats) return(invisible())
+  abort_pregunta("call", paste0("There is no format ", quoted(format), "."), NULL, did_you_mean(format, formats))
 }
 
 check_flags <- function(name, verb, arguments) {
   flags <- sub("=.*", "", grep("^--", arguments, value = TRUE))
-  known <- paste0("--", verb$takes)
+  known <- vapply(command_options[verb$takes], `[[`, "", 1)
   unknown <- setdiff(flags, known)
   if (!length(unknown)) return(invisible())
   abort_pregunta("call", paste0("pregunta ", name, " has no option ", unknown[1], "."), NULL,

@@ -108,3 +108,21 @@ weighted_by_code <- function(table) {
   sums <- rowsum(cbind(table$n, table$n * table$share), factor(table$code, first$code))
   cbind(first, share = sums[, 2] / sums[, 1])
 }
+
+# Who moves by a change of the questions, and the mean.
+say_effect <- function(tried) {
+  test <- attr(tried, "test")
+  at <- function(figure, when) test[[when]][test$figure == figure]
+  if (!nrow(tried)) return("No student's points change.")
+  up <- sum(tried$share_after > tried$share_before + 1e-9, na.rm = TRUE)
+  down <- sum(tried$share_after < tried$share_before - 1e-9, na.rm = TRUE)
+  moved <- function(column) {
+    sum(!(tried[[paste0(column, "_before")]] == tried[[paste0(column, "_after")]]), na.rm = TRUE)
+  }
+  bands <- if (!is.null(tried$band_before)) paste0(", ", moved("band"), " another band")
+  paste0(nrow(tried), " of ", count_of(attr(tried, "n"), "student"), ": the score of ", up, " rises, of ", down,
+    " falls; ", moved("level"), " get another level", bands, ". The mean goes from ", number(at("mean", "before"), 1),
+    " of ", plain_points(at("points", "before")), " (", percent(at("mean_share", "before")), ") to ",
+    number(at("mean", "after"), 1), " of ", plain_points(at("points", "after")), " (",
+    percent(at("mean_share", "after")), ").")
+}

@@ -9,7 +9,7 @@
 #'
 #' * `responses.csv`: wide, a row a student, `student` and a column an item;
 #'   or long, `student`, `item`, `response` and any of `points`, `attempt`,
-#'   `status`.
+#'   `status`, `seconds`, `submitted`, `explanation`, `comment`.
 #' * `items.csv`: an item a row in printed order: `item`, `type`, `key`,
 #'   `points`, `scoring`, `standards` (`;` between), `prompt`, `rationale`;
 #'   any other column is a tag.
@@ -17,6 +17,8 @@
 #' * `misconceptions.csv`: `code`, `description`.
 #' * `students.csv`: `student`, `name`, `section`; any other column can group.
 #' * `standards.csv`: `code`, `parent`, `title`, `emphasis`.
+#' * `adjustments.csv`: `student`, `item`, `action`, `value`, `reason`: recorded
+#'   changes of marks and keys; see [adjust()].
 #' * `test.yml`: the settings of [default_settings()] that differ.
 #'
 #' The files are only read, never changed.
@@ -39,11 +41,11 @@ read_sitting <- function(folder) {
   settings <- if (file.exists(settings)) read_settings(settings) else list()
   if (is.null(settings$title)) settings$title <- basename(normalizePath(folder))
   quiz <- do.call(sitting, c(tables, list(settings = settings)))
-  quiz$findings <- c(quiz$findings, check_unread(folder), check_encodings(tables))
+  quiz$findings <- c(quiz$findings, check_encodings(tables))
   quiz
 }
 
-folder_tables <- c("responses", "items", "options", "students", "standards", "misconceptions")
+folder_tables <- c("responses", "items", "options", "students", "standards", "misconceptions", "adjustments")
 
 # A CSV file, or the sheet of that name in test.xlsx; NULL when there is neither.
 read_part <- function(folder, name) {
@@ -55,14 +57,6 @@ read_part <- function(folder, name) {
   sheets <- sheet_names(book)
   sheet <- sheets[tolower(sheets) == name]
   if (length(sheet)) read_table_sheet(book, sheet[1])
-}
-
-# What lies in the folder to be used, but is not by this version.
-check_unread <- function(folder) {
-  unread <- Filter(function(name) file.exists(file.path(folder, name)), "adjustments.csv")
-  lapply(unread, function(name) {
-    finding("warning", name, NA, NA, "is not used by this version", "Figures are as if it were not there.")
-  })
 }
 
 # A file that was saved in an older encoding is read, and it is said.

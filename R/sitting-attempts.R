@@ -2,38 +2,19 @@
 # complete each other joined, and of several attempts the one that counts.
 
 keep_rows <- function(rows, keep, findings) {
+  row_ids <- rows$student
   rows$student <- rows$student[keep]
   rows$attempt <- rows$attempt[keep]
   rows$line <- rows$line[keep]
   rows$seconds <- rows$seconds[keep]
+  rows$submitted <- rows$submitted[keep]
+  rows$timed <- rows$timed[keep, , drop = FALSE]
+  rows$said <- said_in_rows(rows$said, seq_along(row_ids)[keep])
   rows$answers <- lapply(rows$answers, coded_rows, keep)
   rows$given <- lapply(rows$given, coded_rows, keep)
   rows$about <- rows$about[keep, , drop = FALSE]
   rows$findings <- c(rows$findings, findings)
   rows
-}
-
-exclude_rows <- function(rows, settings) {
-  out <- rep(FALSE, length(rows$student))
-  findings <- list()
-  for (pattern in settings$exclude) {
-    hit <- grepl(utils::glob2rx(pattern), rows$student)
-    out <- out | hit
-    findings <- c(findings, list(finding(
-      if (any(hit)) "note" else "warning", "test.yml", "exclude", pattern,
-      if (any(hit)) paste("leaves out", count_of(sum(hit), "row"), "of responses") else "matches no student",
-      if (any(hit)) "Nothing to do." else "See the spelling of the id, or take it out."
-    )))
-  }
-  if (all(out)) {
-    abort_pregunta("input", "The setting \"exclude\" leaves out every student.",
-      paste0("exclude: ", some_of(settings$exclude)), "Take the pattern out that stands for all.")
-  }
-  if (!any(out)) {
-    rows$findings <- c(rows$findings, findings)
-    return(rows)
-  }
-  keep_rows(rows, which(!out), findings)
 }
 
 # Two rows of one student are one when no item is answered differently in them.
@@ -55,7 +36,7 @@ join_rows <- function(rows) {
         rows$answers[[j]] <- coded_set(rows$answers[[j]], at[1], first_filled(answers[, j]))
         if (!is.null(rows$given[[j]])) rows$given[[j]] <- coded_set(rows$given[[j]], at[1], first_filled(points[, j]))
       }
-      if (any(!is.na(rows$seconds[at]))) rows$seconds[at[1]] <- sum(rows$seconds[at], na.rm = TRUE)
+      rows <- join_beside(rows, at)
       gone <- c(gone, at[-1])
       findings <- c(findings, list(finding("note", rows$origin, "student", rows$student[at[1]],
         paste("has", length(at), "rows that complete each other; they count as one"),
@@ -73,32 +54,88 @@ join_rows <- function(rows) {
   keep_rows(rows, -gone, findings)
 }
 
+# What was said beside the answers, of these rows, numbered anew.
+said_in_rows <- function(said, rows) {
+  if (is.null(said)) return(NULL)
+  said$row <- match(said$row, rows)
+  said[!is.na(said$row), , drop = FALSE]
+}
+
+# What stands beside the answers goes to the first of the joined rows.
+join_beside <- function(rows, at) {
+  if (any(!is.na(rows$seconds[at]))) rows$seconds[at[1]] <- sum(rows$seconds[at], na.rm = TRUE)
+  if (!is.null(rows$submitted)) rows$submitted[at[1]] <- latest(rows$submitted[at])
+  if (!is.null(rows$timed)) rows$timed[at[1], ] <- apply(rows$timed[at, , drop = FALSE], 2, function(x) {
+    if (all(is.na(x))) NA else sum(x, na.rm = TRUE)
+  })
+  if (!is.null(rows$said)) rows$said$row[rows$said$row %in% at] <- at[1]
+  rows
+}
+
 agrees <- function(values) length(unique(values[!is_blank(values)])) <= 1
 
 first_filled <- function(values) values[!is_blank(values)][1]
 
-settle_attempts <- function(rows, coded, settings) {
-  if (!anyDuplicated(rows$student)) return(list(row = seq_along(rows$student)))
-  scores <- row_scores(coded$codes, coded$cells)
-  number <- suppressWarnings(as.numeric(rows$attempt))
-  sequence <- order(rows$student, is.na(number), number, seq_along(number))
-  rank <- integer(length(sequence))
-  rank[sequence] <- seq_along(sequence)
+# The row of each student that counts, with the codes along the students. Of
+# means there is no row: their codes are made anew, and `row` is the last try.
+settle_attempts <- function(rows, codes, cells, settings) {
+  if (!anyDuplicated(rows$student)) return(list(row = seq_along(rows$student), codes = codes, cells = cells))
+  scores <- row_scores(codes, cells)
+  rank <- attempt_rank(rows)
   touched <- scores$touched
   preference <- switch(settings$attempts,
     best = order(!touched, -ifelse(is.na(scores$share), -1, scores$share), rank),
     first = order(!touched, rank),
-    last = order(!touched, -rank)
+    last = , mean = order(!touched, -rank)
   )
   chosen <- preference[!duplicated(rows$student[preference])]
-  first_seen <- match(unique(rows$student), rows$student[chosen])
-  many <- sum(table(rows$student) > 1)
-  list(
-    row = chosen[first_seen],
-    findings = list(finding("note", rows$origin, "student", NA,
-      paste(count_of(many, "student"), "with more than one attempt; the", settings$attempts, "counts"),
-      "Set attempts: in test.yml to best, first or last to choose."))
-  )
+  row <- chosen[match(unique(rows$student), rows$student[chosen])]
+  many <- sum(table(rows$student[touched]) > 1)
+  settled <- list(row = row, codes = codes[row, , drop = FALSE], cells = cells)
+  if (settings$attempts == "mean") settled[c("codes", "cells")] <- mean_attempts(rows, codes, cells, row, touched)
+  c(settled, list(findings = if (many) list(finding("note", rows$origin, "student", NA,
+    paste(count_of(many, "student"), "with more than one attempt; the", settings$attempts, "counts"),
+    "Set attempts: in test.yml to best, first, last or mean to choose."))))
+}
+
+# The place of each row among its student's attempts: by the number of the
+# attempt, then by time, then by the order of the file.
+attempt_rank <- function(rows) {
+  number <- suppressWarnings(as.numeric(rows$attempt))
+  time <- if (is.null(rows$submitted)) 0 * seq_along(number) else as.numeric(read_time(rows$submitted))
+  sequence <- order(rows$student, is.na(number), number, time, seq_along(number))
+  rank <- integer(length(sequence))
+  rank[sequence] <- seq_along(sequence)
+  rank
+}
+
+# Each answer of a student with several tries earns the mean of what it earned
+# in them; the answer shown is the last try's. A try without the item does not
+# count, one that waits for a mark makes the mean wait.
+mean_attempts <- function(rows, codes, cells, last, touched) {
+  student <- match(rows$student, rows$student[last])
+  out <- codes[last, , drop = FALSE]
+  tries <- which(touched & student %in% which(tabulate(student[touched], length(last)) > 1))
+  several <- unique(student[tries])
+  for (j in seq_along(cells)) {
+    points <- cells[[j]]$points[codes[tries, j]]
+    state <- cells[[j]]$state[codes[tries, j]]
+    whose <- match(student[tries], several)
+    some <- function(which_state) tabulate(whose[state %in% which_state], length(several)) > 0
+    waits <- some("pending")
+    valued <- !is.na(points)
+    mean <- tidy_sum(as.vector(rowsum(ifelse(valued, points, 0), whose)) / as.vector(rowsum(valued + 0, whose)))
+    shown <- out[several, j]
+    changed <- which(some(c("answered", "pending")))
+    for (k in changed) {
+      answer <- cells[[j]]$answer[shown[k]]
+      added <- with_cell(cells[[j]], if (cells[[j]]$state[shown[k]] %in% fixed_states) answer_by_hand else answer,
+        if (waits[k]) NA else mean[k], if (waits[k]) "pending" else "answered")
+      cells[[j]] <- added$cells
+      out[several[k], j] <- added$code
+    }
+  }
+  list(codes = out, cells = cells)
 }
 
 # Earned and open points of each row of codes, over all items or some.

@@ -20,12 +20,20 @@ check_answers <- function(coded, item, options, rows) {
   }
   lapply(which(!is.na(problem)), function(k) {
     at <- which(coded$at == k)
-    finding(severity[k], rows$origin, item$item, coded$text[k],
+    said <- finding(severity[k], rows$origin, item$item, coded$text[k],
       paste0(problem[k], if (length(at) > 1) paste0(" (", length(at), " times)")),
-      if (severity[k] == "error") "It is not counted until it is put right in the responses."
-      else "If it was misread, put it right in the responses.",
+      if (severity[k] == "error") "It is not counted until it is put right, in the responses or by adjust."
+      else "If it was misread, put it right in the responses, or by adjust.",
       line = rows$line[at[1]])
+    c(said, list(student = rows$student[at]))
   })
+}
+
+# What was found of an answer is settled once its mark was changed by hand.
+without_settled <- function(findings, changes) {
+  by_hand <- changes[changes$action %in% c("points", "excuse"), ]
+  settled <- paste(by_hand$student, by_hand$item)
+  Filter(function(one) is.null(one$student) || !all(paste(one$student, one$column) %in% settled), findings)
 }
 
 # Points that were given beside the answers, along the rows of the sitting.

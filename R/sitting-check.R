@@ -20,7 +20,7 @@
 #' @examples
 #' check_sitting(read_sitting(demo_path()))
 check_sitting <- function(sitting) {
-  findings <- c(sitting$findings, check_ids(sitting), check_given(sitting), check_spread(sitting), check_dates(sitting),
+  findings <- c(sitting$findings, check_changes(sitting), check_times(sitting), check_ids(sitting), check_given(sitting), check_spread(sitting), check_dates(sitting),
     check_spelling(sitting))
   pick <- function(field, type) vapply(findings, function(f) f[[field]], type)
   table <- data.frame(
@@ -43,16 +43,19 @@ finding <- function(severity, file, column, value, finding, action, line = NA_in
 # A few lines of what the sitting holds.
 describe_sitting <- function(sitting) {
   status <- sitting$students$status
-  waiting <- sum(status == "waiting")
+  count_status <- function(which_status) sum(status == which_status)
   kinds <- table(factor(sitting$items$type, names(score_types())))
   kinds <- kinds[kinds > 0]
   c(
     paste0(sitting$settings$title, if (!is.na(sitting$settings$date)) paste0(", ", sitting$settings$date)),
     paste0(count_of(nrow(sitting$items), "item"), " for ", format_plain(sum(sitting$items$points)),
       " points: ", paste(kinds, names(kinds), collapse = ", ")),
-    paste0(count_of(length(status), "student"), ": ", sum(status != "absent"), " sat it, ",
-      sum(status == "absent"), " absent",
-      if (waiting) paste0(", ", waiting, " with answers that wait for a mark")),
+    paste0(count_of(length(status), "student"), ": ", sum(was_present(sitting)), " sat it, ",
+      count_status("absent"), " absent",
+      if (count_status("excused")) paste0(", ", count_status("excused"), " excused"),
+      if (count_status("waiting")) paste0(", ", count_status("waiting"), " with answers that wait for a mark"),
+      if (count_status("unfinished")) paste0(", ", count_status("unfinished"), " unfinished"),
+      if (count_status("late")) paste0(", ", count_status("late"), " late")),
     if (nrow(sitting$standards)) paste0(count_of(nrow(sitting$standards), "standard"), ", ",
       say_untagged(sum(is.na(sitting$items$standards))))
   )

@@ -19,7 +19,7 @@ abort_cell <- function(table, row, column, what, fix) {
 
 where_is <- function(table, row, column, value = NA) {
   line <- attr(table, "line")
-  place <- if (is.null(line)) paste("row", row) else paste("line", line[row])
+  place <- if (is.null(line)) paste("row", row) else if (is.na(line[row])) "the new one" else paste("line", line[row])
   paste0(
     origin_of(table), ", ", place, ", column ", column,
     if (is.na(value)) ": blank" else paste0(": \"", value, "\"")

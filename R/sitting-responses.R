@@ -34,7 +34,7 @@ arrange_wide <- function(responses, items) {
   there <- has(items$item) | has(given_names)
   if (!any(there)) abort_no_item(responses, items)
   other <- setdiff(names(responses), c("student", "attempt", "seconds", "submitted", items$item, given_names,
-    paste(items$item, "comment"), paste(items$item, "explanation")))
+    paste(items$item, "seconds"), outer(items$item, said_kinds, paste)))
   n <- nrow(responses)
   list(
     student = student, line = line_of(responses),
@@ -45,9 +45,43 @@ arrange_wide <- function(responses, items) {
     }),
     given = lapply(given_names, function(column) if (has(column)) coded(responses[[column]])),
     about = as.data.frame(lapply(responses[other], trim_text), check.names = FALSE, stringsAsFactors = FALSE),
-    seconds = if (has("seconds")) read_number(trim_text(responses$seconds)),
+    seconds = wide_seconds(responses, items$item),
+    submitted = if (has("submitted")) trim_text(responses$submitted),
+    timed = wide_times(responses, items$item), said = wide_said(responses, items$item),
     findings = check_wide(responses, items$item[!there], other, items$item)
   )
+}
+
+# What may be said beside an answer: the student's reason, somebody's comment.
+said_kinds <- c("explanation", "comment")
+
+# Seconds of each answer, rows by items; NULL when there are none.
+wide_times <- function(responses, items) {
+  there <- paste(items, "seconds") %in% names(responses)
+  if (!any(there)) return(NULL)
+  vapply(seq_along(items), function(j) {
+    if (!there[j]) return(rep(NA_real_, nrow(responses)))
+    read_number(trim_text(responses[[paste(items[j], "seconds")]]))
+  }, numeric(nrow(responses))) |> matrix(nrow(responses))
+}
+
+# The time of the whole attempt; where only its parts are known, their sum.
+wide_seconds <- function(responses, items) {
+  if ("seconds" %in% names(responses)) return(read_number(trim_text(responses$seconds)))
+  timed <- wide_times(responses, items)
+  if (is.null(timed)) return(NULL)
+  ifelse(rowSums(!is.na(timed)) > 0, rowSums(timed, na.rm = TRUE), NA)
+}
+
+wide_said <- function(responses, items) {
+  found <- lapply(said_kinds, function(kind) {
+    lapply(which(paste(items, kind) %in% names(responses)), function(j) {
+      text <- trim_text(responses[[paste(items[j], kind)]])
+      row <- which(!is.na(text))
+      data.frame(row = row, item = rep(j, length(row)), kind = rep(kind, length(row)), text = text[row])
+    })
+  })
+  do.call(rbind, unlist(found, recursive = FALSE))
 }
 
 # Rows without a student may be rows without anything.
@@ -124,8 +158,10 @@ arrange_long <- function(responses, items, settings) {
   })
   list(
     student = row$first, line = line_of(responses)[first], attempt = row$second, answers = answers, given = given,
-    about = data.frame(row.names = seq_along(first)),
-    seconds = if ("seconds" %in% names(responses)) sum_seconds(responses$seconds, row$at, length(first)),
+    about = long_about(responses, first),
+    submitted = long_submitted(responses$submitted, row$at, length(first)),
+    timed = long_times(responses$seconds, placed$at, length(first), nrow(items)),
+    said = long_said(responses, row$at, item), seconds = if ("seconds" %in% names(responses)) sum_seconds(responses$seconds, row$at, length(first)),
     findings = check_long(responses, items, columns$item, item, placed, length(first))
   )
 }
@@ -179,6 +215,43 @@ sum_seconds <- function(seconds, row, n) {
     total[as.integer(rownames(sums))] <- sums
   }
   total
+}
+
+long_columns_known <- c("student", "item", "response", "points", "attempt", "status", "seconds", "submitted",
+  said_kinds)
+
+# Other columns, such as one that marks a trial run, as they stand in the first row.
+long_about <- function(responses, first) {
+  other <- setdiff(names(responses), long_columns_known)
+  if (!length(other)) return(data.frame(row.names = seq_along(first)))
+  as.data.frame(lapply(stats::setNames(nm = other), function(column) as_text(responses[[column]][first])),
+    check.names = FALSE)
+}
+
+# An attempt is handed in when its last answer was.
+long_submitted <- function(submitted, row, n) {
+  if (is.null(submitted)) return(NULL)
+  submitted <- trim_text(submitted)
+  known <- which(!is.na(submitted))
+  known <- known[order(row[known], read_time(submitted[known]), na.last = FALSE)]
+  out <- rep(NA_character_, n)
+  out[row[known]] <- submitted[known] # the last one of a row stays
+  out
+}
+
+long_times <- function(seconds, at, n_rows, n_items) {
+  if (is.null(seconds)) return(NULL)
+  seconds <- c(NA, read_number(trim_text(seconds)))
+  matrix(seconds[at + 1L], n_rows, n_items)
+}
+
+long_said <- function(responses, row, item) {
+  found <- lapply(intersect(said_kinds, names(responses)), function(kind) {
+    text <- trim_text(responses[[kind]])
+    filled <- which(!is.na(text) & !is.na(item))
+    data.frame(row = row[filled], item = item[filled], kind = rep(kind, length(filled)), text = text[filled])
+  })
+  do.call(rbind, found)
 }
 
 # A status in words that takes the cell out goes before the answer.

@@ -14,19 +14,27 @@
 #' * `blanks`: `zero` (a blank earns 0 points) or `missing` (none at all).
 #' * `missing_rows`: in a long file, what a student's missing row for an item
 #'   is: `blank` or `not given`.
-#' * `attempts`: which of several counts: `best`, `first` or `last`.
+#' * `attempts`: which of several counts: `best`, `first`, `last`, or the `mean`
+#'   of the points of each item over the attempts.
+#' * `due`: when answers are late, as in `2026-10-05 10:00` (a day alone ends at
+#'   midnight); needs a column `submitted`.
 #' * `scale`: the steps of a rating and their points, for marks written in words,
 #'   as in `{not yet: 1, nearly: 2, there: 3}`, or a list of the marks that are
 #'   possible, as in `[1, 2, 3, 4]`; none by default.
 #' * `layout`: how the raw export was read; see [new_test()].
-#' * `exclude`: student ids to leave out; `*` stands for anything.
+#' * `exclude`: what to leave out: student ids, in which `*` stands for
+#'   anything, and conditions on columns of the responses or the students, as in
+#'   `{section: Staff}`, `{trial: yes}`, `{attempt: [3, 4]}` or
+#'   `{seconds: "< 60"}`. All conditions of one entry must hold.
 #' * `mastery_cut`: share from which the mastery index counts a student as a
 #'   master.
 #' * `smallest_group`: with `by`, groups of fewer students are withheld.
 #' * `thresholds`: `hard`, `easy` (difficulty below, from), `strong`, `good`,
 #'   `marginal` (discrimination from), `working` (least share of a working
 #'   distractor), `outer_share` (the upper and lower group), `few_students`
-#'   (below it nothing is said against an item).
+#'   (below it nothing is said against an item), `words_per_second` (nobody
+#'   reads faster: an answer that came sooner was not read), `unfinished` (share
+#'   of the items at the end, not reached, that makes a student unfinished).
 #' @export
 #' @examples
 #' default_settings()$levels
@@ -35,10 +43,10 @@ default_settings <- function() {
     title = "Untitled test", date = NA_character_,
     levels = list(emerging = 0, developing = 0.5, secure = 0.7, deep = 0.9),
     bands = NULL, scale = NULL, layout = NULL, rounding = 0, blanks = "zero", missing_rows = "blank", attempts = "best",
-    exclude = character(), mastery_cut = 0.7, smallest_group = 1,
+    due = NA_character_, exclude = list(), mastery_cut = 0.7, smallest_group = 1,
     thresholds = list(
       hard = 0.3, easy = 0.8, strong = 0.4, good = 0.3, marginal = 0.2,
-      working = 0.05, outer_share = 0.27, few_students = 20
+      working = 0.05, outer_share = 0.27, few_students = 20, words_per_second = 7, unfinished = 0.25
     )
   )
 }
@@ -46,7 +54,7 @@ default_settings <- function() {
 setting_choices <- list(
   blanks = c("zero", "missing"),
   missing_rows = c("blank", "not given"),
-  attempts = c("best", "first", "last")
+  attempts = c("best", "first", "last", "mean")
 )
 
 complete_settings <- function(given) {
@@ -69,7 +77,8 @@ check_setting <- function(name, value, default, origin, given, written) {
   if (name == "scale") return(check_scale(value, refuse))
   if (name == "layout") return(value)
   if (name == "thresholds") return(check_thresholds(value, default, refuse))
-  if (name == "exclude") return(as.character(unlist(value)))
+  if (name == "exclude") return(check_exclude(value, refuse))
+  if (name == "due") return(check_due(value, refuse))
   if (length(value) != 1) {
     if (!length(value)) return(default)
     refuse("needs one value", paste0("Write it as ", name, ": ", default, "."))
@@ -85,6 +94,24 @@ check_setting <- function(name, value, default, origin, given, written) {
     }
     return(value)
   }
+  as.character(value)
+}
+
+# A list of ids (text) and conditions (named lists).
+check_exclude <- function(value, refuse) {
+  if (!is.list(value)) return(as.list(as.character(value)))
+  if (!is.null(names(value))) value <- list(value)
+  lapply(value, function(entry) {
+    if (!is.list(entry)) return(as.character(entry))
+    whole <- length(names(entry)) && all(nzchar(names(entry))) && all(lengths(entry) > 0)
+    if (!whole) refuse("has an entry that is neither an id nor a condition", "For example - trial-* or - {section: Staff}.")
+    lapply(entry, function(wanted) if (is.logical(wanted)) wanted else as.character(unlist(wanted)))
+  })
+}
+
+check_due <- function(value, refuse) {
+  if (!length(value) || is.na(value)) return(NA_character_)
+  if (is.na(read_time(as.character(value)))) refuse("is no time", "Write it as 2026-10-05 or 2026-10-05 10:00.")
   as.character(value)
 }
 

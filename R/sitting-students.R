@@ -12,13 +12,14 @@ student_table <- function(students, rows, kept) {
     table$student <- all_ids
     rownames(table) <- NULL
   }
-  if (!is.null(rows$seconds)) table$seconds <- rows$seconds[kept][seq_len(nrow(table))]
+  along <- c(kept, rep(NA, nrow(table) - length(kept)))
+  if (!is.null(rows$seconds)) table$seconds <- rows$seconds[along]
+  if (!is.null(rows$submitted)) table$submitted <- rows$submitted[along]
   table
 }
 
-# The codes of the row that counts; a listed student without one was given nothing.
-student_codes <- function(codes, kept, n_students) {
-  if (!identical(kept, seq_len(nrow(codes)))) codes <- codes[kept, , drop = FALSE]
+# A listed student without a row was given nothing.
+student_codes <- function(codes, n_students) {
   without <- n_students - nrow(codes)
   if (without == 0) return(codes)
   rbind(codes, matrix(match("not given", fixed_states), without, ncol(codes)))
@@ -40,14 +41,19 @@ check_students <- function(students, rows, kept) {
     line = if (length(without) == 1) line_of(students)[match(without, students$student)] else NA)))
 }
 
-# Status comes last: it needs the codes of the row that counts.
-settle_status <- function(sitting) {
-  in_state <- function(state) any_flagged(sitting$codes, lapply(sitting$cells, function(cell) cell$state %in% state))
-  pending <- in_state("pending")
-  touched <- in_state("answered") | pending
-  status <- rep("sat", length(touched))
+# Status comes last: it needs the codes that count, after and before the changes
+# by hand. Who answered before has not become absent by them.
+settle_status <- function(sitting, before) {
+  has <- function(part, state) any_flagged(part$codes, lapply(part$cells, function(cell) cell$state %in% state))
+  pending <- has(sitting, "pending")
+  touched <- has(sitting, c("answered", "pending")) | has(before, c("answered", "pending"))
+  late <- was_late(sitting)
+  status <- ifelse(late %in% TRUE, "late", "sat")
+  status[was_unfinished(sitting)] <- "unfinished"
   status[pending] <- "waiting"
   status[!touched] <- "absent"
+  status[sitting$students$student %in% excused_wholly(sitting)] <- "excused"
+  if (!all(is.na(late))) sitting$students$late <- late
   sitting$students$status <- status
   if (!any(touched)) {
     sitting$findings <- c(sitting$findings, list(finding("error", "responses", NA, NA,
@@ -55,3 +61,38 @@ settle_status <- function(sitting) {
   }
   sitting
 }
+
+was_late <- function(sitting) {
+  due <- sitting$settings$due
+  submitted <- sitting$students$submitted
+  if (is.na(due) || is.null(submitted)) return(rep(NA, nrow(sitting$students)))
+  if (!grepl(":", due, fixed = TRUE)) due <- paste(due, "23:59:59")
+  read_time(submitted) > read_time(due)
+}
+
+# A blank at the end of a short test is a blank, not an unfinished test.
+least_unfinished <- 3
+
+# Others handed in and this one did not; or too much of the end was not reached.
+was_unfinished <- function(sitting) {
+  submitted <- sitting$students$submitted
+  left_open <- if (is.null(submitted) || all(is.na(submitted))) FALSE else is.na(submitted)
+  end <- unreached_end(sitting)
+  left_open | (end$unreached >= least_unfinished &
+    end$unreached / pmax(1, end$given) >= sitting$settings$thresholds$unfinished - 1e-9)
+}
+
+unreached_end <- function(sitting) {
+  unreached <- given <- numeric(nrow(sitting$codes))
+  for (j in seq_along(sitting$cells)) {
+    state <- sitting$cells[[j]]$state
+    unreached <- unreached + (state == "not reached")[sitting$codes[, j]]
+    given <- given + (!state %in% c("not given", "excused"))[sitting$codes[, j]]
+  }
+  list(unreached = unreached, given = given)
+}
+
+# The students with one of these statuses; "missing" is who has yet to sit or
+# to finish.
+status_words <- c("sat", "late", "unfinished", "waiting", "absent", "excused")
+missing_statuses <- c("absent", "unfinished")

@@ -7,8 +7,10 @@
 #' @param responses A data frame. *Wide*: a row a student, a column `student`
 #'   and a column an item. *Long*: a row a student and item, columns `student`,
 #'   `item`, `response`, and any of `points` (given by hand), `attempt`,
-#'   `status`, `seconds`. A wide table can hold `attempt` too, and `<item> points` for
-#'   points given by hand. A blank cell is an answer left out; a cell
+#'   `status`, `seconds`, `submitted` (when), `explanation` (the student's
+#'   reason), `comment`. A wide table can hold `attempt`, `seconds` and
+#'   `submitted` too, and for a single item `<item> points`, `<item> seconds`,
+#'   `<item> explanation` and `<item> comment`. A blank cell is an answer left out; a cell
 #'   `(not given)` or `(excused)` takes the item out for that student.
 #' @param items A data frame, a row an item in printed order, with `item` and
 #'   any of `type`, `key`, `points`, `scoring`, `standards` (codes with `;`
@@ -17,6 +19,8 @@
 #' @param options,students,standards,misconceptions Data frames as in the
 #'   files of a test folder, or `NULL`; see [read_sitting()].
 #' @param settings A list as in `test.yml`; see [default_settings()].
+#' @param adjustments A data frame of recorded changes of marks and keys as in
+#'   `adjustments.csv`, or `NULL`; see [adjust()].
 #'
 #' @section Item types and keys:
 #' `choice`: the option, or `B|D` when each is right. `multiple`: the set,
@@ -36,12 +40,18 @@
 #' `blanks: missing`. A student with no answer and no points was absent.
 #'
 #' @return An object of class `pregunta_sitting`: a list with `settings`,
-#'   `students` (a row a student, with `status` "sat", "waiting" or "absent"),
-#'   `items`, `options`, `standards`, `misconceptions`, `codes` (an integer
+#'   `students` (a row a student, with `status`; see below), `items`, `options`, `standards`, `misconceptions`, `codes` (an integer
 #'   matrix, students by items), `cells` (for each item the meaning of its
-#'   codes: `answer`, `points`, `state`), `source` (where the rows came from)
-#'   and `findings` (see
-#'   [check_sitting()]).
+#'   codes: `answer`, `points`, `state`), `source` (where the rows came from),
+#'   `findings` (see [check_sitting()]), `adjustments` (the list of changes),
+#'   `changes` (those that stand) and `handed_in` (everything as it came, with
+#'   all attempts, before any change).
+#' @section Status of a student:
+#' The first that holds: `excused` (from every item), `absent` (no answer and no
+#' points), `waiting` (an answer waits for a mark), `unfinished` (others have
+#' handed in and this student has not, or the last quarter of the items, the
+#' threshold `unfinished`, and at least 3 were not reached), `late` (handed in after the setting
+#' `due`), `sat`. Absent and excused students are in no figure.
 #' @section Errors:
 #' `pregunta_error_input` when a table lacks a required column, names an item
 #' or a student twice, or holds a key, a type or a number that cannot be read;
@@ -58,8 +68,8 @@
 #' )
 #' quiz <- sitting(responses, items)
 #' summarise_items(quiz)
-sitting <- function(responses, items, options = NULL, students = NULL,
-                    standards = NULL, misconceptions = NULL, settings = list()) {
+sitting <- function(responses, items, options = NULL, students = NULL, standards = NULL, misconceptions = NULL,
+                    settings = list(), adjustments = NULL) {
   settings <- complete_settings(settings)
   items <- complete_items(items)
   options <- complete_options(options, items, misconceptions)
@@ -76,23 +86,43 @@ sitting <- function(responses, items, options = NULL, students = NULL,
   )
 
   rows <- arrange_responses(responses, items, settings)
-  rows <- exclude_rows(rows, settings)
+  rows <- exclude_rows(rows, settings, students)
   rows <- join_rows(rows)
   coded <- code_cells(rows, items, options, settings)
-  kept <- settle_attempts(rows, coded, settings)
+  settle_sitting(
+    list(
+      settings = settings, students = students, items = items, options = options, standards = standards,
+      misconceptions = misconceptions, rows = rows, codes = coded$codes, cells = coded$cells,
+      findings = c(findings, rows$findings, coded$findings)
+    ),
+    complete_adjustments(adjustments)
+  )
+}
 
-  people <- student_table(students, rows, kept$row)
+# What was handed in, and the list of changes, become the sitting. Everything
+# handed in stays beside it, so that a change more or less starts from there.
+settle_sitting <- function(handed_in, adjustments) {
+  changes <- standing_changes(adjustments, handed_in)
+  items <- change_items(handed_in$items, changes)
+  cells <- change_cells(handed_in, items, changes)
+  settled <- settle_attempts(handed_in$rows, handed_in$codes, cells, handed_in$settings)
+  people <- student_table(handed_in$students, handed_in$rows, settled$row)
+  before <- list(codes = student_codes(settled$codes, nrow(people)), cells = settled$cells)
+  changed <- change_answers(before, people$student, items, changes)
+  rows <- handed_in$rows
   structure(
     list(
-      settings = settings, students = people, items = items, options = options,
-      standards = standards, misconceptions = misconceptions,
-      codes = student_codes(coded$codes, kept$row, nrow(people)), cells = coded$cells,
-      source = list(origin = rows$origin, line = rows$line[kept$row], given = given_apart(rows, kept$row)),
-      findings = c(findings, rows$findings, coded$findings, kept$findings, check_students(students, rows, kept$row))
+      settings = handed_in$settings, students = people, items = items, options = handed_in$options,
+      standards = handed_in$standards, misconceptions = handed_in$misconceptions,
+      codes = changed$codes, cells = changed$cells,
+      source = list(origin = rows$origin, line = rows$line[settled$row], given = given_apart(rows, settled$row),
+        row = settled$row),
+      findings = c(without_settled(handed_in$findings, changes), settled$findings, check_students(handed_in$students, rows, settled$row)),
+      adjustments = adjustments, changes = changes, handed_in = handed_in
     ),
     class = "pregunta_sitting"
-  ) |> settle_status()
+  ) |> settle_status(before)
 }
 
 # The students who sat the test, as a logical vector along sitting$students.
-was_present <- function(sitting) sitting$students$status != "absent"
+was_present <- function(sitting) !sitting$students$status %in% c("absent", "excused")

@@ -73,6 +73,7 @@ summarise_items <- function(sitting, by = NULL) {
   item <- rep(seq_len(nrow(tally$items)), length(tally$groups))
   figures <- item_points_figures(tally, counts, size)
   figures <- cbind(figures, item_discrimination(counts, size, figures))
+  figures$reason[about$items$item[item] %in% about$dropped] <- reasons[["dropped"]]
   groups <- item_group_shares(tally, counts, size, about$settings)
   n_options <- table(factor(about$options$item, about$items$item))[item]
   one_answer <- about$items$type[item] == "choice" & n_options > 1 &

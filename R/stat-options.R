@@ -106,8 +106,8 @@ item_parts <- function(item, cells, used, offered) {
   shown <- if (by_hand) ifelse(is.na(cells$points), "(waiting)", format_plain(cells$points)) else cells$answer
   chosen <- if (by_hand) as.list(shown[answered]) else type$parts(shown[answered])
   key <- if (by_hand || keyless) list() else type$read_key(item$key)
-  earned_all <- shown[answered][which(cells$points[answered] > item$points - 1e-9)]
-  right <- if (keyless) character() else if (is.null(type$right_parts)) earned_all else type$right_parts(key)
+  right <- if (keyless) character() else if (is.null(type$right_parts)) right_answers(shown[answered], type, key)
+  else type$right_parts(key)
   if (by_hand) right <- format_plain(item$points)
   option <- part_order(offered, right, unlist(chosen), item$type)
   if (length(blank)) option <- c(option, "(blank)")
@@ -116,6 +116,11 @@ item_parts <- function(item, cells, used, offered) {
     code = c(rep(answered, lengths(chosen)), blank),
     part = c(match(unlist(chosen), option), rep(length(option), length(blank)))
   )
+}
+
+right_answers <- function(answers, type, key) {
+  if (is.null(type$read_key)) return(character())
+  unique(answers[type$share(answers, key, "all") > 1 - 1e-9])
 }
 
 part_order <- function(offered, right, chosen, type) {

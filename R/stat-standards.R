@@ -82,7 +82,7 @@ student_standards <- function(sitting, tree, scores) {
 # numbers of the items under each.
 standards_in_use <- function(sitting) {
   standards <- sitting$standards
-  tags <- split_codes(sitting$items$standards)
+  tags <- split_codes(ifelse(sitting$items$item %in% dropped_items(sitting), NA, sitting$items$standards))
   with_parents <- lapply(tags,
     function(codes) unique(c(codes, unlist(lapply(codes, ancestors, standards = standards)))))
   codes <- tree_order(standards)

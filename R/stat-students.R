@@ -3,13 +3,16 @@
 #' @inheritParams summarise_items
 #' @return A data frame, a row a student, in the order of the responses and
 #'   then those on the list without a row: `student`, `name`, `section`;
-#'   `points` earned; `open`: points that were open to the student; `share`:
+#'   `points` earned, with extra points; `open`: points that were open to the student; `share`:
 #'   their ratio; `level`: the highest level whose cut the share reaches, after
 #'   rounding to the setting's step; `omitted`, `not_reached`: blanks with and
-#'   without a later answer; `status`: "sat", "waiting" (an answer waits for a
-#'   mark, which is then in neither `points` nor `open`) or "absent" (the
-#'   figures are `NA`). With the setting `bands` a
-#'   last column `band`, found as the level is. With `by`, that column comes first and orders the rows.
+#'   without a later answer; `status`: "sat", "late", "unfinished", "waiting"
+#'   (an answer waits for a mark, which is then in neither `points` nor `open`),
+#'   "absent" or "excused" (the figures of both are `NA`); see [sitting()]. With
+#'   the setting `bands` a last column `band`, found as the level is. With `by`,
+#'   that column comes first and orders the rows. Extra points (see [adjust()])
+#'   are in `points` and `share`, which can then be above 1; figures on items,
+#'   standards and the test leave them out.
 #' @inheritSection summarise_items Errors
 #' @export
 #' @examples
@@ -20,10 +23,11 @@ summarise_students <- function(sitting, by = NULL) {
   present <- was_present(sitting)
   blanks <- function(state) rowSums(states == match(state, cell_state_names))
   hide <- function(x) ifelse(present, x, NA)
+  points <- tidy_sum(scores$earned + extra_points(sitting))
+  share <- ifelse(scores$open > 0, points / tidy_sum(scores$open), NA_real_)
   table <- data.frame(
     sitting$students[c("student", "name", "section")],
-    points = hide(scores$earned), open = hide(scores$open), share = hide(scores$share),
-    level = level_of(hide(scores$share), sitting$settings),
+    points = hide(points), open = hide(scores$open), share = hide(share), level = level_of(hide(share), sitting$settings),
     omitted = as.integer(hide(blanks("omitted"))), not_reached = as.integer(hide(blanks("not reached"))),
     status = sitting$students$status
   )

@@ -9,6 +9,7 @@ reasons <- c(
   no_rest = "no spread in the rest of the test",
   no_spread = "no spread in the totals",
   few_items = "fewer than 2 items",
+  dropped = "dropped from the test",
   small = "group too small to show"
 )
 

@@ -23,7 +23,7 @@
 #'   * `products`: for each group a matrix of sums of products over the
 #'     students who were given every counted item, or `NULL`;
 #'   * `about`: the sitting's `settings`, `items`, `options` and
-#'     `misconceptions`.
+#'     `misconceptions`, and the items that are `dropped`.
 #' @export
 #' @examples
 #' quiz <- read_sitting(demo_path())
@@ -50,10 +50,10 @@ tally_responses <- function(sitting, by = NULL, products = FALSE, counted = NULL
         open = (full - raw$bins$lacking) / parts, n = raw$bins$n
       ),
       counts = raw[c("bin", "item", "code", "count")],
-      absent = tabulate(groups$index[!present], length(groups$labels)),
+      absent = tabulate(groups$index[sitting$students$status == "absent"], length(groups$labels)),
       seconds = group_seconds(sitting$students$seconds, group, length(groups$labels)),
       products = if (products) counted_products(sitting, raw, is_counted, group, length(groups$labels)),
-      about = sitting[c("settings", "items", "options", "misconceptions")]
+      about = c(sitting[c("settings", "items", "options", "misconceptions")], list(dropped = dropped_items(sitting)))
     ),
     class = "pregunta_tally"
   )

@@ -42,7 +42,7 @@ long_responses <- function(sitting) {
     points = ifelse(state == "answered", points, NA), state = state,
     order = rep(seq_len(n), nrow(sitting$items))
   )
-  table <- table[rep(sitting$students$status != "absent", nrow(sitting$items)), ]
+  table <- table[rep(was_present(sitting), nrow(sitting$items)), ]
   table[!table$state %in% c("not given", "excused"), ]
 }
 

@@ -97,7 +97,7 @@ set_score <- function(condition, points) {
 }
 
 number_processing <- function(item) {
-  half <- format_plain(round(diff(score_number$read_key(item$key)) / 2, 10))
+  half <- format_plain(round(diff(score_number$read_key(item$key)[[1]]) / 2, 10))
   set_score(element("equal", toleranceMode = "absolute", tolerance = paste(half, half),
     element("variable", identifier = "RESPONSE"), element("correct", identifier = "RESPONSE")), item$points)
 }

@@ -133,7 +133,7 @@ answer_values <- function(answer, type) {
 key_values <- function(item) {
   switch(item$type,
     choice = split_parts(item$key, "|")[[1]][1], text = split_parts(item$key, "|")[[1]][1],
-    number = format_plain(round(mean(score_number$read_key(item$key)), 10)),
-    answer_values(item$key, item$type)
+    number = format_plain(round(mean(score_number$read_key(item$key)[[1]]), 10)),
+    answer_values(split_parts(item$key, "|")[[1]][1], item$type)
   )
 }

@@ -72,13 +72,11 @@ test_that("test.yml is read with the line of each mistake, and never runs code",
   expect_equal(levels, list("not yet" = 0, there = 0.6))
 })
 
-test_that("rows and columns with nothing in them are no rows and columns, and what is not used is said", {
+test_that("rows and columns with nothing in them are no rows and columns", {
   folder <- plain_folder(c("student,Q1,Q2,,", "a,A,B,,", ",,,,", "b,B,B,,", "c,A,C,,"))
   expect_equal(read_sitting(folder)$students$student, c("a", "b", "c"))
   expect_refused(read_sitting(plain_folder(c("student,Q1,Q2", "a,A,B", ",B,B"))), "input",
     "responses.csv, line 3, column student")
-  writeLines("student,item", file.path(folder, "adjustments.csv"))
-  expect_match(check_sitting(read_sitting(folder))$finding, "is not used by this version")
 })
 
 test_that("reading changes no file", {

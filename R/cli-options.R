@@ -1,0 +1,102 @@
+# The options that verbs take. A name is the verb's; the flag may mean something
+# else to another verb (--key is a file to new, a change to adjust).
+
+command_options <- list(
+  format = list("--format", type = "character", default = "text", metavar = "text|csv|json",
+    help = "how the table is written [text]"),
+  by = list("--by", type = "character", metavar = "COLUMN", help = "apart for each value of a column of the students"),
+  sort = list("--sort", type = "character", metavar = "COLUMN",
+    help = "order of the rows; --sort=-COLUMN turns it round"),
+  item = list("--item", type = "character", metavar = "ITEM", help = "only this question (more with commas)"),
+  student = list("--student", type = "character", metavar = "ID", help = "only this student (more with commas)"),
+  out = list("--out", type = "character", metavar = "FILE", help = "write to a file instead of the screen"),
+  as = list("--as", type = "character", default = "qti", metavar = "qti|case|long",
+    help = "questions and results as QTI, standards as CASE, or a row for each student and question [qti]"),
+  back = list("--back", type = "character", metavar = "FILE", help = "read a filled-in sheet (CSV or .xlsx) back"),
+  from = list("--from", type = "character", metavar = "FILE...",
+    help = "the exports: CSV, text, .xlsx, QTI, xAPI, zip; several become one sitting"),
+  `key-file` = list("--key", type = "character", metavar = "FILE", help = "a key: columns item and key, or a line of answers"),
+  students = list("--students", type = "character", metavar = "FILE", help = "a list of students, or OneRoster CSV"),
+  standards = list("--standards", type = "character", metavar = "FILE", help = "code, parent, title; or CASE"),
+  like = list("--like", type = "character", metavar = "FOLDER",
+    help = "take over the layout, settings, standards and students of an earlier test"),
+  sheet = list("--sheet", type = "character", metavar = "NAME", help = "the sheet of a workbook"),
+  set = list("--set", type = "character", metavar = "WHAT=NAME",
+    help = "say what a column is, such as --set student=Code (more with ; between)"),
+  `no-names` = list("--no-names", action = "store_true", default = FALSE,
+    help = "no name and no id of a student in the file"),
+  key = list("--key", type = "character", metavar = "ITEM=KEY", help = "the item's key is this; more by saying it again"),
+  accept = list("--accept", type = "character", metavar = "ITEM=ANSWER", help = "this answer is right too"),
+  drop = list("--drop", type = "character", metavar = "ITEM", help = "the item does not count"),
+  credit = list("--credit", type = "character", metavar = "ITEM", help = "the item earns everybody its points"),
+  points = list("--points", type = "character", metavar = "POINTS",
+    help = "what the answer of --student to --item earns"),
+  excuse = list("--excuse", action = "store_true", default = FALSE,
+    help = "--student is excused from --item, or without it from the whole test"),
+  extra = list("--extra", type = "character", metavar = "POINTS",
+    help = "extra points for --student, or without it for all"),
+  comment = list("--comment", type = "character", metavar = "TEXT", help = "for --student to read, on --item"),
+  undo = list("--undo", type = "character", metavar = "LINE", help = "take back the change of this line of the list"),
+  reason = list("--reason", type = "character", metavar = "TEXT", help = "why"),
+  apply = list("--apply", action = "store_true", default = FALSE, help = "make the changes"),
+  about = list("--about", type = "character", default = "students", metavar = "students|test|items",
+    help = "which of the tables as CSV or JSON [students]"),
+  who = list("--who", action = "store_true", default = FALSE, help = "the students who gave each answer"),
+  status = list("--status", type = "character", metavar = "STATUS",
+    help = "only those: sat, late, unfinished, waiting, absent, excused, or missing (has yet to sit or finish)"),
+  bank = list("--bank", type = "character", default = "item-bank.sqlite", metavar = "FILE",
+    help = "the file of the bank [item-bank.sqlite]"),
+  items = list("--items", type = "character", metavar = "ITEM", help = "keep these (more with commas)"),
+  missed = list("--missed", type = "integer", metavar = "N", help = "keep the N questions with the fewest points earned"),
+  sound = list("--sound", action = "store_true", default = FALSE,
+    help = "keep all that tell strong from weak and have nothing against them"),
+  standard = list("--standard", type = "character", metavar = "CODE", help = "only this standard and its parts"),
+  tag = list("--tag", type = "character", metavar = "COLUMN=VALUE", help = "only with this tag; more by saying it again"),
+  type = list("--type", type = "character", metavar = "TYPE", help = "only this type of question"),
+  difficulty = list("--difficulty", type = "character", metavar = "LOW..HIGH",
+    help = "only with a difficulty (share of points earned) in this range, such as 0.3..0.8"),
+  discrimination = list("--discrimination", type = "character", metavar = "LOW..HIGH",
+    help = "only with a discrimination in this range, such as 0.3..1")
+)
+
+# Changes of questions: adjust makes them, what-if tries them.
+change_flags <- c("key", "accept", "drop", "credit")
+
+# An option said several times holds all that was said.
+repeated <- c("--key", "--accept", "--drop", "--credit", "--tag")
+between_repeated <- "\u001f"
+
+gather_repeated <- function(arguments) {
+  for (flag in repeated) {
+    joined <- which(startsWith(arguments, paste0(flag, "=")))
+    apart <- which(arguments == flag)
+    apart <- apart[apart < length(arguments)]
+    if (length(joined) + length(apart) < 2) next
+    at <- sort(c(joined, apart))
+    value <- ifelse(at %in% joined, substring(arguments[at], nchar(flag) + 2), arguments[at + 1])
+    kept <- arguments[-c(joined, apart, apart + 1)]
+    arguments <- c(paste0(flag, "=", paste(value, collapse = between_repeated)), kept)
+  }
+  arguments
+}
+
+split_repeated <- function(value) if (length(value)) strsplit(value, between_repeated, fixed = TRUE)[[1]]
+
+# ITEM=VALUE, or several, as values named by their items.
+read_pairs_of <- function(value, flag) {
+  said <- split_repeated(value)
+  if (!length(said)) return(NULL)
+  at <- regexpr("=", said, fixed = TRUE)
+  wrong <- which(at < 2 | at == nchar(said))
+  if (length(wrong)) {
+    abort_pregunta("call", paste0(flag, " needs an item and a value with = between."),
+      paste0("Given: ", said[wrong[1]]), paste0("For example: ", flag, " Q7=C"))
+  }
+  stats::setNames(trimws(substring(said, at + 1)), trimws(substr(said, 1, at - 1)))
+}
+
+split_commas <- function(value) {
+  if (!length(value)) return(NULL)
+  words <- trimws(unlist(strsplit(split_repeated(value), ",", fixed = TRUE)))
+  words[nzchar(words)]
+}

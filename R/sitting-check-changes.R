@@ -1,0 +1,55 @@
+# What the recorded changes and the times of handing in mean for the figures.
+
+# A line for each change of a question; those of single students are counted.
+check_changes <- function(sitting) {
+  changes <- sitting$changes
+  if (!nrow(changes)) return(NULL)
+  origin <- origin_of(sitting$adjustments)
+  lines <- line_of(sitting$adjustments)[changes$row]
+  whole <- which(changes$action %in% c("key", "accept", "drop", "credit"))
+  said <- say_change(changes)
+  findings <- lapply(whole, function(k) {
+    finding("note", origin, changes$action[k], NA, paste0(said[k], say_reason(changes$reason[k])), "Nothing to do.",
+      line = lines[k])
+  })
+  single <- setdiff(seq_len(nrow(changes)), whole)
+  kinds <- table(factor(changes$action[single], names(adjustment_actions)))
+  kinds <- kinds[kinds > 0]
+  if (length(single)) {
+    findings <- c(findings, list(finding("note", origin, NA, NA, paste(count_of(length(single), "change"),
+      "for single students:", paste(kinds, names(kinds), collapse = ", ")), "Nothing to do.",
+      line = if (length(single) == 1) lines[single] else NA)))
+  }
+  c(findings, check_lonely_points(sitting, changes, lines))
+}
+
+say_reason <- function(reason) if (is.na(reason)) "" else paste0(" (", reason, ")")
+
+# Points for somebody who answered nothing: then all the rest counts as blank.
+check_lonely_points <- function(sitting, changes, lines) {
+  answers <- cell_states(sitting)
+  given <- which(changes$action == "points" & !duplicated(changes$student))
+  row <- match(changes$student[given], sitting$students$student)
+  by_hand <- table(factor(changes$student[changes$action == "points"], changes$student[given]))
+  with_points <- rowSums(answers == match("answered", cell_state_names))[row]
+  lonely <- given[with_points > 0 & with_points <= as.vector(by_hand) & ncol(answers) > with_points]
+  lapply(lonely, function(k) {
+    finding("warning", origin_of(sitting$adjustments), "student", changes$student[k],
+      "has points by hand and no answer of their own; the other items count as blank",
+      "If they were not there, excuse them from the other items.", line = lines[k])
+  })
+}
+
+# A time that cannot be read, and a due time without times.
+check_times <- function(sitting) {
+  rows <- sitting$handed_in$rows
+  odd <- which(!is.na(rows$submitted) & is.na(read_time(rows$submitted)))
+  findings <- if (length(odd)) list(finding("warning", rows$origin, "submitted", rows$submitted[odd[1]],
+    paste("is no time that can be read;", count_of(length(odd), "such row")),
+    "Write times as 2026-10-05 10:00.", line = rows$line[odd[1]]))
+  if (!is.na(sitting$settings$due) && all(is.na(rows$submitted))) {
+    findings <- c(findings, list(finding("warning", "test.yml", "due", sitting$settings$due,
+      "is set, but the responses have no column submitted", "Nobody is called late. Add the column.")))
+  }
+  findings
+}
