@@ -140,7 +140,8 @@ show_before_after <- function(tried) {
   ))
 }
 
-what_if_words <- c(n = "students", items = "items", points = "points", mean = "mean", mean_share = "mean, of the points",
+what_if_words <- c(n = "students", items = "items", points = "points", mean = "mean",
+  mean_share = "mean, of the points",
   median = "median", sd = "standard deviation", alpha = "alpha", sem = "SEM", difficulty = "points earned",
   discrimination = "discrimination", upper_lower = "upper-lower index", alpha_without = "alpha without it")
 

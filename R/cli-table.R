@@ -13,6 +13,7 @@ format_table <- function(columns, width = table_width) {
   columns <- fit_columns(columns, width)
   cells <- lapply(columns, function(column) {
     padded <- pad(c(column$header, column$values), column$align)
+    if (identical(column, columns[[length(columns)]]) && column$align == "left") padded <- trimws(padded, "right")
     list(header = padded[1], values = paint(padded[-1], column$colour))
   })
   header <- paint(trimws(do.call(paste, c(lapply(cells, `[[`, "header"), sep = "  ")), "right"), "faint")
@@ -60,7 +61,7 @@ paint <- function(text, colour) {
   codes <- paint_codes
   if (grepl("256color", Sys.getenv("TERM"), fixed = TRUE)) codes[names(many_colours)] <- many_colours
   code <- rep_len(codes[colour], length(text))
-  ifelse(is.na(code), text, paste0("\033[", code, "m", text, "\033[0m"))
+  ifelse(is.na(code) | !nzchar(text), text, paste0("\033[", code, "m", text, "\033[0m"))
 }
 
 colour_wanted <- function() {

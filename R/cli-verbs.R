@@ -20,25 +20,12 @@ run_items <- function(call) {
   put_out(call, items, function(items) show_items(items, look))
 }
 
-run_options <- function(call) {
-  quiz <- read_for_figures(call)
-  options <- summarise_options(quiz, call$by)
-  look <- NULL
-  if (call$format == "text" && is.null(call$by)) {
-    items <- summarise_items(quiz)
-    look <- look_first(items, options)
-    hardest <- order(match(options$item, items$item[order(items$difficulty)]))
-    options <- options[hardest, ]
-  }
-  options <- sort_rows(call, only_items(call, options))
-  put_out(call, options, function(options) show_options(options, quiz$items, look))
-}
-
 run_students <- function(call) {
   quiz <- read_for_figures(call)
   students <- only_status(call, summarise_students(quiz, call$by))
   put_out(call, sort_rows(call, only_students(call, students)), function(students) {
-    show_students(students, chosen = !is.null(call$student))
+    c(show_students(students, chosen = !is.null(call$student) || !is.null(call$status)),
+      if (!is.null(call$student)) show_comments(quiz, students$student))
   })
 }
 

@@ -71,7 +71,7 @@ command_verbs <- function() {
       c(change_flags, "apply", "reason", "about", "format", "out"), run_what_if),
     test = verb("how the test went, and whether its scores can be trusted", c("format", "by", "sort", "out"), run_test),
     items = verb("the questions, hardest first", setdiff(table, "student"), run_items),
-    options = verb("which answers were given, and by whom", c(setdiff(table, "student"), "who", "no-names"),
+    options = verb("which answers were given, and by whom", c(setdiff(table, "student"), "who", "whole"),
       run_options),
     explanations = verb("what students wrote as their reason, the right answers first",
       c("item", "student", "no-names", "format", "out"), run_explanations),
@@ -80,9 +80,9 @@ command_verbs <- function() {
       run_attempts),
     students = verb("the students, those who need most first", c(setdiff(table, "item"), "status"), run_students),
     standards = verb("the standards, for the class or --by student", setdiff(table, "item"), run_standards),
-    bank = verb("keep questions for later: bank add FOLDER, bank list",
+    bank = verb("keep questions for later: bank add FOLDER, bank list, bank uses",
       c("bank", "items", "missed", "sound", "standard", "tag", "type", "difficulty", "discrimination", "sort", "format",
-        "out"), run_bank, usage = "add FOLDER | list"),
+        "out"), run_bank, usage = "add FOLDER | list | uses"),
     export = verb("pass it on in an open form: QTI, CASE or a long table", c("as", "out"), run_export),
     report = verb("one page to open, print or pass on", c("out", "no-names"), run_report)
   )

@@ -57,6 +57,8 @@ item_columns <- function(items, look) {
 # The opened row of each item, as HTML.
 item_details <- function(sitting, figures, names) {
   people <- people_by_option(sitting, figures, names)
+  whole <- summarise_answers(sitting)
+  reasons <- page_reasons(sitting, figures, names)
   options <- split(seq_len(nrow(figures$options)), factor(figures$options$item, figures$items$item))
   headings <- c(
     heading(c("", "Answer", "Chosen by")), heading(c("Low", "Mid", "High"), "n"), heading("Who")
@@ -64,11 +66,37 @@ item_details <- function(sitting, figures, names) {
   vapply(seq_along(options), function(j) {
     table <- figures$options[options[[j]], ]
     item <- sitting$items[j, ]
-    said <- html_cell(escape(say_options(table, item$item, figures$look)), tag = "p")
+    told <- c(say_options(table, item$item, figures$look),
+      say_answers(whole[whole$item == item$item, ], item, figures$look))
+    said <- paste(html_cell(escape(told), tag = "p"), collapse = "")
     why <- if (!is.na(item$rationale)) html_cell(paste("Why:", escape(item$rationale)), "help", "p")
     answers <- html_table(headings, option_rows(table, people[options[[j]]]))
-    html_cell(paste0(said, why, answers), "opened", "div")
+    html_cell(paste0(said, why, answers, reasons_block(reasons[reasons$item == item$item, ])), "opened", "div")
   }, "")
+}
+
+# What students wrote as their reason, the right answers first; the same words once.
+page_reasons <- function(sitting, figures, names) {
+  reasons <- summarise_explanations(sitting)
+  if (!figures$is_class) return(reasons[0, ])
+  label <- who(figures$students, names)[match(reasons$student, figures$students$student)]
+  reasons$who <- if (names) label else rep("", nrow(reasons))
+  reasons
+}
+
+reasons_block <- function(reasons) {
+  if (!nrow(reasons)) return("")
+  sets <- split(seq_len(nrow(reasons)), factor(paste(reasons$option, reasons$explanation, sep = "\r"),
+    unique(paste(reasons$option, reasons$explanation, sep = "\r"))))
+  lines <- vapply(sets, function(rows) {
+    one <- reasons[rows[1], ]
+    people <- if (nzchar(one$who)) join_some(reasons$who[rows], 4) else count_of(length(rows), "student")
+    html_cell(paste0(html_cell(paste0(if (one$key %in% TRUE) "\u2713 ", escape(one$option)), tag = "b"), " ",
+      escape(one$explanation), " ", html_cell(people, tag = "small")), tag = "li")
+  }, "")
+  html_cell(paste0(html_cell(paste("What they wrote as their reason:", count_of(nrow(reasons), "answer")),
+    tag = "summary"),
+    html_cell(paste(lines, collapse = ""), "reasons", "ul")), tag = "details")
 }
 
 # For each row of the options the names of who gave that answer, with commas.

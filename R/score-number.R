@@ -15,7 +15,8 @@ score_number <- list(
   right_parts = NULL
 )
 
-# The ends between which a number is right.
+# The ends between which a number is right; the very number as `middle`, which a
+# range does not have.
 read_range <- function(key) {
   tolerance <- trimws(strsplit(key, "\u00b1|\\+/-")[[1]])
   range <- trimws(strsplit(key, "..", fixed = TRUE)[[1]])
@@ -28,7 +29,7 @@ read_range <- function(key) {
   }
   if (anyNA(ends)) bad_key("is no number")
   if (ends[1] > ends[2]) bad_key("has its ends the wrong way round")
-  ends
+  structure(ends, middle = if (length(range) != 2) mean(ends) |> signif(12))
 }
 
 # 12.4 + 0.2 is a hair less than 12.6 to a computer; not to a teacher.

@@ -93,7 +93,7 @@ settle_attempts <- function(rows, codes, cells, settings) {
   many <- sum(table(rows$student[touched]) > 1)
   settled <- list(row = row, codes = codes[row, , drop = FALSE], cells = cells)
   if (settings$attempts == "mean") settled[c("codes", "cells")] <- mean_attempts(rows, codes, cells, row, touched)
-  c(settled, list(findings = if (many) list(finding("note", rows$origin, "student", NA,
+  c(settled, list(findings = if (many) list(finding("note", rows$origin, NA, NA,
     paste(count_of(many, "student"), "with more than one attempt; the", settings$attempts, "counts"),
     "Set attempts: in test.yml to best, first, last or mean to choose."))))
 }

@@ -8,7 +8,8 @@ change_items <- function(items, changes) {
     for (k in which(changes$action == action)) {
       row <- match(changes$item[k], items$item)
       value <- changes$value[k]
-      items$key[row] <- if (action == "accept" && !is.na(items$key[row])) paste(items$key[row], value, sep = "|") else value
+      items$key[row] <- if (action == "accept" && !is.na(items$key[row])) paste(items$key[row], value,
+        sep = "|") else value
     }
   }
   items

@@ -18,7 +18,8 @@ check_answers <- function(coded, item, options, rows) {
     strange <- is.na(read_number(coded$text)) & !is_blank(coded$text) & !coded$text %in% blank_words
     problem[strange] <- "is no number; it earns nothing"
   }
-  lapply(which(!is.na(problem)), function(k) {
+  here <- tabulate(coded$at, length(coded$text)) > 0 # not only in rows that were left out
+  lapply(which(!is.na(problem) & here), function(k) {
     at <- which(coded$at == k)
     said <- finding(severity[k], rows$origin, item$item, coded$text[k],
       paste0(problem[k], if (length(at) > 1) paste0(" (", length(at), " times)")),

@@ -20,7 +20,8 @@
 #' @examples
 #' check_sitting(read_sitting(demo_path()))
 check_sitting <- function(sitting) {
-  findings <- c(sitting$findings, check_changes(sitting), check_times(sitting), check_ids(sitting), check_given(sitting), check_spread(sitting), check_dates(sitting),
+  findings <- c(sitting$findings, check_changes(sitting), check_times(sitting), check_ids(sitting),
+    check_given(sitting), check_spread(sitting), check_dates(sitting),
     check_spelling(sitting))
   pick <- function(field, type) vapply(findings, function(f) f[[field]], type)
   table <- data.frame(

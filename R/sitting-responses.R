@@ -161,7 +161,8 @@ arrange_long <- function(responses, items, settings) {
     about = long_about(responses, first),
     submitted = long_submitted(responses$submitted, row$at, length(first)),
     timed = long_times(responses$seconds, placed$at, length(first), nrow(items)),
-    said = long_said(responses, row$at, item), seconds = if ("seconds" %in% names(responses)) sum_seconds(responses$seconds, row$at, length(first)),
+    said = long_said(responses, row$at, item),
+      seconds = if ("seconds" %in% names(responses)) sum_seconds(responses$seconds, row$at, length(first)),
     findings = check_long(responses, items, columns$item, item, placed, length(first))
   )
 }

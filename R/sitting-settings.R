@@ -104,7 +104,8 @@ check_exclude <- function(value, refuse) {
   lapply(value, function(entry) {
     if (!is.list(entry)) return(as.character(entry))
     whole <- length(names(entry)) && all(nzchar(names(entry))) && all(lengths(entry) > 0)
-    if (!whole) refuse("has an entry that is neither an id nor a condition", "For example - trial-* or - {section: Staff}.")
+    if (!whole) refuse("has an entry that is neither an id nor a condition",
+      "For example - trial-* or - {section: Staff}.")
     lapply(entry, function(wanted) if (is.logical(wanted)) wanted else as.character(unlist(wanted)))
   })
 }

@@ -40,11 +40,12 @@
 #' `blanks: missing`. A student with no answer and no points was absent.
 #'
 #' @return An object of class `pregunta_sitting`: a list with `settings`,
-#'   `students` (a row a student, with `status`; see below), `items`, `options`, `standards`, `misconceptions`, `codes` (an integer
-#'   matrix, students by items), `cells` (for each item the meaning of its
-#'   codes: `answer`, `points`, `state`), `source` (where the rows came from),
+#'   `students` (a row a student, with `status`; see below), `items`, `options`,
+#'   `standards`, `misconceptions`, `codes` (an integer matrix, students by items),
+#'   `cells` (for each item the meaning of its codes: `answer`, `points`, `state`), `source` (where the rows came from),
 #'   `findings` (see [check_sitting()]), `adjustments` (the list of changes),
-#'   `changes` (those that stand) and `handed_in` (everything as it came, with
+#'   `changes` (those that stand), `before` (`codes` and `cells` before the changes
+#'   of single students) and `handed_in` (everything as it came, with
 #'   all attempts, before any change).
 #' @section Status of a student:
 #' The first that holds: `excused` (from every item), `absent` (no answer and no
@@ -114,10 +115,11 @@ settle_sitting <- function(handed_in, adjustments) {
     list(
       settings = handed_in$settings, students = people, items = items, options = handed_in$options,
       standards = handed_in$standards, misconceptions = handed_in$misconceptions,
-      codes = changed$codes, cells = changed$cells,
+      codes = changed$codes, cells = changed$cells, before = before,
       source = list(origin = rows$origin, line = rows$line[settled$row], given = given_apart(rows, settled$row),
         row = settled$row),
-      findings = c(without_settled(handed_in$findings, changes), settled$findings, check_students(handed_in$students, rows, settled$row)),
+      findings = c(without_settled(handed_in$findings, changes), settled$findings,
+        check_students(handed_in$students, rows, settled$row)),
       adjustments = adjustments, changes = changes, handed_in = handed_in
     ),
     class = "pregunta_sitting"

@@ -26,6 +26,9 @@
 #'     options). Shared points to one misconception, spread to guessing;
 #'   * `misconception`: its code; `text`: of the option;
 #'   * `idea`: the misconception in words; `type`: of the item;
+#'   * `like`, `slip`: of a wrong answer to a text or number item, the right answer
+#'     that it is one step from, and the step; see [summarise_answers()], which
+#'     has whole answers of every type;
 #'   * `distractor`: "working" (chosen by at least 5%, option-rest below 0:
 #'     Haladyna & Downing 1993), "idle" (below 5%) or "draws the strong"
 #'     (option-rest above 0); `NA` for the key and blanks.
@@ -57,17 +60,31 @@ summarise_options <- function(sitting, by = NULL) {
   table$pattern <- option_patterns(table, about$items, rep(seq_len(n_groups), each = nrow(parts$table)))
   table$distractor <- distractor_kind(table, about$settings$thresholds)
   table$type <- about$items$type[match(table$item, about$items$item)]
+  table[c("like", "slip")] <- lapply(option_slips(parts$table, about$items), `[`, part)
   columns <- c("item", "option", "key", "count", "share", "low", "middle", "high", "mean_rest",
     "option_rest", "pattern", "misconception", "text", "distractor",
-    "idea", "type")
+    "idea", "type", "like", "slip")
   sizes <- table$n
   table <- with_group(table[columns], tally, nrow(parts$table))
   table$n <- sizes
   table <- withhold_small(table, "n", c("item", "option", "key", "text", "misconception",
-    "idea", "type", tally$by),
+    "idea", "type", "like", "slip", tally$by),
     about$settings, tally$by, "item")
   table$n <- NULL
   new_summary(table, "options", about$settings, tally$by)
+}
+
+# Of text and number items, where an option is a whole answer.
+option_slips <- function(table, items) {
+  slips <- no_slips(table$option)
+  for (j in which(items$type %in% c("text", "number") & !is.na(items$key))) {
+    rows <- which(table$item == items$item[j])
+    wrong <- !table$key[rows] & !table$option[rows] %in% c("(blank)", "(waiting)")
+    found <- slips_of(items$type[j], table$option[rows], wrong, score_types()[[items$type[j]]]$read_key(items$key[j]))
+    slips$like[rows] <- found$like
+    slips$slip[rows] <- found$slip
+  }
+  slips
 }
 
 # table: a row an item and part, in the order they are shown; member: which

@@ -27,7 +27,8 @@ summarise_students <- function(sitting, by = NULL) {
   share <- ifelse(scores$open > 0, points / tidy_sum(scores$open), NA_real_)
   table <- data.frame(
     sitting$students[c("student", "name", "section")],
-    points = hide(points), open = hide(scores$open), share = hide(share), level = level_of(hide(share), sitting$settings),
+    points = hide(points), open = hide(scores$open), share = hide(share),
+      level = level_of(hide(share), sitting$settings),
     omitted = as.integer(hide(blanks("omitted"))), not_reached = as.integer(hide(blanks("not reached"))),
     status = sitting$students$status
   )

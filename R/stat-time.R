@@ -37,7 +37,8 @@ summarise_time <- function(sitting, by = NULL) {
   seconds <- answer_seconds(sitting)
   least <- reading_seconds(sitting)
   tries <- tries_by_cell(sitting)
-  table <- if (is.null(by)) item_times(sitting, seconds, least, tries) else student_times(sitting, seconds, least, tries)
+  table <- if (is.null(by)) item_times(sitting, seconds, least, tries) else student_times(sitting, seconds, least,
+    tries)
   new_summary(table, "time", sitting$settings, by)
 }
 

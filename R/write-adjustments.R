@@ -22,7 +22,7 @@
 #' | `excuse` | student | item, or blank for all | | the item does not count for this student |
 #' | `extra` | student, or blank for all | | points | come on top of the total |
 #' | `comment` | student, or blank for all | item, or blank | text | for the student to read |
-#' | `undo` | as in the change | as in the change | action, or action and value | takes back the last such change that stands |
+#' | `undo` | as there | as there | action, or action and value | takes back the last such change that stands |
 #'
 #' @section Order:
 #' Undone changes are out first. Then, whatever the order of the lines: `key`,

@@ -107,22 +107,20 @@ write_form_book <- function(sheet, test, path) {
   book <- openxlsx::createWorkbook()
   openxlsx::addWorksheet(book, "responses")
   openxlsx::addWorksheet(book, "allowed", visible = FALSE)
-  style <- function(...) openxlsx::createStyle(fontName = "Calibri", fontSize = 11, ...)
-  lines <- list(border = "TopBottomLeftRight", borderColour = "#C9C2B2")
-  openxlsx::writeData(book, "responses", sheet, headerStyle = do.call(style, c(lines, list(textDecoration = "bold",
-    fgFill = "#E7E1D3", wrapText = TRUE, valign = "top"))))
+  openxlsx::writeData(book, "responses", sheet, headerStyle = ruled_style(textDecoration = "bold",
+    fgFill = "#E7E1D3", wrapText = TRUE, valign = "top"))
   rows <- which(!sheet$student %in% wording_word) + 1
   people <- sum(names(sheet) %in% c("student", "name", "section"))
   fill <- seq(people + 1, ncol(sheet))
   # Text, so that a spreadsheet makes no date of 3-5 and drops no zero.
-  openxlsx::addStyle(book, "responses", do.call(style, c(lines, list(numFmt = "TEXT", halign = "center"))), rows, fill,
+  openxlsx::addStyle(book, "responses", ruled_style(numFmt = "TEXT", halign = "center"), rows, fill,
     gridExpand = TRUE)
-  openxlsx::addStyle(book, "responses", do.call(style, c(lines, list(numFmt = "TEXT"))), rows, seq_len(people),
+  openxlsx::addStyle(book, "responses", ruled_style(numFmt = "TEXT"), rows, seq_len(people),
     gridExpand = TRUE)
   if (rows[1] > 2) {
-    openxlsx::addStyle(book, "responses", do.call(style, c(lines, list(wrapText = TRUE, valign = "top",
+    openxlsx::addStyle(book, "responses", ruled_style(wrapText = TRUE, valign = "top",
       textDecoration = "italic",
-      fgFill = "#F4F0E6"))), 2, seq_along(sheet), gridExpand = TRUE)
+      fgFill = "#F4F0E6"), 2, seq_along(sheet), gridExpand = TRUE)
   }
   for (k in fill) offer_answers(book, k, allowed_answers(names(sheet)[k], test), rows)
   widths <- form_widths(sheet, people)
@@ -133,11 +131,7 @@ write_form_book <- function(sheet, test, path) {
   openxlsx::pageSetup(book, "responses", orientation = "landscape", fitToHeight = FALSE,
     fitToWidth = sum(widths) < 140, scale = if (sum(widths) < 140) 100 else 60,
     printTitleRows = 1, printTitleCols = seq_len(people))
-  write_whole(path, function(temporary) {
-    file <- paste0(temporary, ".xlsx")
-    openxlsx::saveWorkbook(book, file, overwrite = TRUE)
-    file.rename(file, temporary)
-  })
+  write_book(book, path)
 }
 
 # Wide enough for the name; a wording wraps.
@@ -148,10 +142,10 @@ form_widths <- function(sheet, people) {
     nchar(wording) + 2)))
 }
 
-offer_answers <- function(book, column, allowed, rows) {
+offer_answers <- function(book, column, allowed, rows, sheet = "responses") {
   if (is.null(allowed)) return(invisible())
   letters <- openxlsx::int2col(column)
   openxlsx::writeData(book, "allowed", allowed, startCol = column, colNames = FALSE)
-  suppressWarnings(openxlsx::dataValidation(book, "responses", cols = column, rows = rows, type = "list",
+  suppressWarnings(openxlsx::dataValidation(book, sheet, cols = column, rows = rows, type = "list",
     value = paste0("'allowed'!$", letters, "$1:$", letters, "$", length(allowed)), allowBlank = TRUE))
 }

@@ -260,7 +260,66 @@ again <- items[c(2, 9, 10, 3, 18, 20, 21, 14)]
 later <- as.data.frame(lapply(again, answer, shift = 0.8))
 names(later) <- paste0("F", seq_along(again))
 here <- setdiff(seq_len(n), c(17, 29, 77))
-write_csv(data.frame(student = students$student, later)[here, ], "follow-up", "responses.csv")
+stream <- .Random.seed # what follows has a stream of its own, so that the rest stays as it was
+
+# Taken online: up to three tries, each answer with its seconds, some reasons.
+retry <- function(given) {
+  for (k in seq_along(again)) {
+    right <- truth(again[[k]])
+    better <- !given[[k]] %in% right & stats::runif(n) < 0.4
+    given[[k]][better] <- sub("1.5..2", "1.7", right[1], fixed = TRUE)
+  }
+  given
+}
+tries <- list(later, retry(later))
+tries[[3]] <- retry(tries[[2]])
+n_right <- rowSums(mapply(function(one, answer) answer %in% truth(one), again, later))
+n_tries <- 1 + (n_right < 5) * stats::rbinom(n, 2, 0.6)
+reasons <- list(
+  F2 = list(C = c("The moon is still there when the wind is not.",
+    "Tides come from the moon and the sun, not the wind.",
+      "We had a calm week in June and the quay still fell dry twice a day."),
+    A = "No wind, no waves, no tide.", B = c("The wind pushes the water up, so less wind, less tide.",
+      "Because the wind makes the big ones.", "My uncle says in calm weather the boat hardly moves."),
+    D = "There is only one a day if nothing pushes."),
+  F3 = list(B = c("There is a bulge towards the moon and one on the far side.", "The earth turns under two bulges."),
+    A = "The moon goes fast.", C = c("One is the sun's and one is the moon's.", "The sun makes the second one."),
+    D = "In the morning the wind is from land.")
+)
+reason_for <- function(item, answer) {
+  said <- reasons[[item]][[answer]]
+  if (is.null(said) || stats::runif(1) < 0.35) return("")
+  sample(c(said, said), 1)
+}
+words <- vapply(again, function(one) length(strsplit(paste(c(one$prompt, one$options), collapse = " "), " ")[[1]]), 0)
+moment <- as.POSIXct("2026-10-05 10:00:00", tz = "UTC")
+online <- do.call(rbind, lapply(here, function(i) {
+  do.call(rbind, lapply(seq_len(n_tries[i]), function(try) {
+    seconds <- round(stats::rlnorm(length(again), log(words / 2.2 + 8), 0.4) / try^0.5)
+    if (i == 47) seconds <- sample(1:2, length(again), TRUE) # planted: clicked through without reading
+    if (i == 9 && try == 1) seconds[7] <- 412 # planted: stuck on one question
+    done <- moment + sum(seconds) + (try - 1) * 600 + 60 * i / 10
+    if (i %in% c(22, 58)) done <- done + 3600 # planted: two handed in late
+    answer <- vapply(tries[[try]][i, ], as.character, "")
+    asked <- if (i == 66) 1:4 else seq_along(again) # planted: one has not finished
+    data.frame(student = students$student[i], attempt = try, item = names(later)[asked], response = answer[asked],
+      seconds = seconds[asked], submitted = if (i == 66) "" else format(done, "%Y-%m-%d %H:%M:%S"),
+      explanation = mapply(reason_for, names(later)[asked], answer[asked]), role = "student")
+  }))
+}))
+online <- rbind(data.frame(student = "lantern", attempt = 1, item = names(later), response = "A", seconds = 3,
+  submitted = "2026-10-05 07:45:00", explanation = "", role = "teacher"), online) # planted: the teacher's trial run
+online$explanation[which(online$student == "h005" & online$item == "F2" & online$attempt == 1)] <-
+  "=1+1 looks like <b>code</b>, but is an answer" # planted: what students type is data
+write_csv(online, "follow-up", "responses.csv")
+write_csv(data.frame(
+  student = c("h010", "h020", "h033", "h003", "", "", "h041"), item = c("F8", "F6", "", "F2", "F5", "F5", "F6"),
+  action = c("excuse", "points", "extra", "comment", "accept", "undo", "points"),
+  value = c("", "1", "1", "Well reasoned: say it to the class?", "low tide", "accept", "0.5"),
+  reason = c("called away", "right, in other units", "brought a tide table for all", "",
+    "seemed right at first", "it is another thing", "right way, slip at the end")
+), "follow-up", "adjustments.csv")
+.Random.seed <- stream
 pick <- function(name) vapply(again, function(one) as.character(one[[name]]), "")
 write_csv(data.frame(item = names(later), type = pick("type"), key = pick("key"), points = pick("points"),
   scoring = pick("scoring"), standards = pick("standards"), prompt = pick("prompt"), used_before = pick("id")),
@@ -275,7 +334,10 @@ write_csv(do.call(rbind, lapply(seq_along(again), function(k) {
 write_csv(misconceptions, "follow-up", "misconceptions.csv")
 write_csv(students, "follow-up", "students.csv")
 write_csv(standards, "follow-up", "standards.csv")
-writeLines(c("title: Tides and Currents, follow-up", "date: 2026-10-05"), file.path(root, "follow-up", "test.yml"))
+writeLines(c(
+  "title: Tides and Currents, follow-up", "date: 2026-10-05", "attempts: best", "due: 2026-10-05 11:00",
+  "exclude:", "  - role: teacher   # the trial run"
+), file.path(root, "follow-up", "test.yml"))
 
 # ---- the knots check and the rated logbook ---------------------------------
 knots <- c("Figure eight", "Reef knot", "Bowline", "Clove hitch", "Sheet bend", "Rolling hitch")

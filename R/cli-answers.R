@@ -1,0 +1,168 @@
+# How summaries of options and of whole answers look in the terminal.
+
+run_options <- function(call) {
+  quiz <- read_for_figures(call)
+  if (call$whole) return(run_answers(call, quiz))
+  options <- summarise_options(quiz, call$by)
+  look <- answers <- NULL
+  if (call$format == "text" && is.null(call$by)) {
+    items <- summarise_items(quiz)
+    look <- look_first(items, options)
+    answers <- summarise_answers(quiz)
+    hardest <- order(match(options$item, items$item[order(items$difficulty)]))
+    options <- options[hardest, ]
+  }
+  options <- sort_rows(call, only_items(call, options))
+  who <- if (call$who) who_by_name(quiz)
+  if (call$who && call$format != "text") options$who <- people_of(options, who)
+  put_out(call, options, function(options) show_options(options, quiz, look, answers, who))
+}
+
+run_answers <- function(call, quiz) {
+  put_out(call, sort_rows(call, only_items(call, summarise_answers(quiz))), function(answers) {
+    show_answers(answers, quiz$items)
+  })
+}
+
+# Who gave which answer, by name where there is one.
+who_by_name <- function(quiz) {
+  who <- who_chose(quiz)
+  name <- quiz$students$name[match(who$student, quiz$students$student)]
+  who$label <- ifelse(is.na(name), who$student, name)
+  who
+}
+
+people_of <- function(options, who) {
+  key <- function(table) paste(table$item, table$option, sep = "\r")
+  people <- split(who$label, factor(key(who), unique(key(options))))
+  vapply(people, paste, "", collapse = "; ")[key(options)] |> unname()
+}
+
+#' @export
+print.pregunta_options <- function(x, ...) {
+  print_lines(x, c("item", "option", "key", "count", "share", "low", "high", "option_rest"), show_options)
+}
+
+#' @export
+print.pregunta_answers <- function(x, ...) print_lines(x, c("item", "answer", "key", "count", "share"), show_answers)
+
+show_answers <- function(answers, items = NULL) {
+  sets <- split(seq_len(nrow(answers)), factor(answers$item, unique(answers$item)))
+  unlist(lapply(sets, function(rows) {
+    table <- utils::head(answers[rows, ], most_answers)
+    c(
+      paint(option_heading(table$item[1], items), "bold"),
+      format_table(list(
+        text_column("", ifelse(table$key, "\u2713", " "), colour = "teal"),
+        text_column("answer", table$answer, shrink = TRUE),
+        text_column("given by", paste(bar(table$share, 6), pad(percent(table$share), "right")),
+          colour = ifelse(table$key, "teal", NA)),
+        text_column("n", table$count, "right"), text_column("points", plain_points(table$points), "right"),
+        text_column("", table$slip, colour = "ochre")
+      )),
+      if (length(rows) > most_answers) paste0("  and ", length(rows) - most_answers, " more (--format csv has all)."),
+      ""
+    )
+  }), use.names = FALSE)
+}
+
+show_options <- function(options, quiz = NULL, look = NULL, answers = NULL, who = NULL) {
+  sets <- split(seq_len(nrow(options)), factor(options$item, unique(options$item)))
+  c(unlist(lapply(sets, function(rows) {
+    item <- options$item[rows[1]]
+    show_item_options(options[rows, ], quiz$items, look, answers[answers$item == item, ], who)
+  }), use.names = FALSE), wrap_lines(options_legend))
+}
+
+options_legend <- paste(
+  "low, mid, high: share of the weakest, middle and strongest third that gave the answer. rest: mean score of those",
+  "who gave it on the rest of the test; r: how giving it goes with that score, from -1 to 1."
+)
+
+show_item_options <- function(table, items, look, answers = NULL, who = NULL) {
+  grouped <- group_columns(table)
+  item <- items[match(table$item[1], items$item), ]
+  if (!length(grouped) && is.null(attr(table, "sorted"))) table <- likely_first(table)
+  most <- if (table$type[1] %in% c("text", "number")) most_answers else nrow(table)
+  alone <- !length(grouped) && !is.null(look)
+  doubtful <- look$rule[match(table$item[1], look$item)] %in% c("key", "reversed")
+  c(
+    paint(option_heading(table$item[1], items), "bold"),
+    format_table(c(grouped, option_columns(utils::head(table, most)))),
+    if (nrow(table) > most) paste0("  and ", count_of(nrow(table) - most, "more answer"), ", of ",
+      count_of(sum(table$count[-seq_len(most)]), "student"), " (--format csv has all)."),
+    if (alone) wrap_lines(printable(c(say_options(table, table$item[1], look), say_answers(answers, item, look))), 2,
+      4),
+    if (alone && !doubtful) option_pattern_words(table),
+    say_who_chose(table, who),
+    if (length(answers)) accept_command(answers),
+    ""
+  )
+}
+
+# Above this many distinct answers a table is no longer read.
+most_answers <- 15
+
+# Free answers have no printed order: the right ones, the nearly right ones, the rest.
+likely_first <- function(table) {
+  if (!table$type[1] %in% c("text", "number")) return(table)
+  last <- table$option %in% c("(blank)", "(waiting)")
+  table[order(last, !table$key, is.na(table$slip), -table$count), ]
+}
+
+# Near misses are accepted by a command that can be copied.
+accept_command <- function(answers) {
+  near <- answers[answers$slip %in% "spelling", ]
+  if (!nrow(near)) return(NULL)
+  given <- paste0("--accept \"", near$item, "=", near$answer, "\"", collapse = " ")
+  printable(c("  To accept what is only misspelled:",
+    paste0("    pregunta adjust FOLDER ", given, " --reason spelling")))
+}
+
+say_who_chose <- function(table, who) {
+  if (is.null(who)) return(NULL)
+  who <- who[who$item == table$item[1], ]
+  unlist(lapply(table$option, function(option) {
+    people <- who$label[who$option == option]
+    if (length(people)) wrap_lines(printable(paste0(option, ": ", paste(people, collapse = ", "))), 2, 6)
+  }))
+}
+
+option_heading <- function(item, items) {
+  row <- match(item, items$item)
+  if (is.na(row) || is.null(items$prompt) || is.na(items$prompt[row])) return(item)
+  shorten(printable(paste0(item, "  ", items$prompt[row])), table_width)
+}
+
+option_columns <- function(table) {
+  words <- ifelse(is.na(table$text), "", table$text)
+  words <- ifelse(is.na(table$misconception), words, paste0(words, " [", table$misconception, "]"))
+  list(
+    text_column("", ifelse(table$key, "\u2713", " "), colour = ifelse(table$key, "teal", NA)),
+    text_column("option", table$option, shrink = TRUE),
+    if (any(nzchar(words))) text_column("text", words, shrink = TRUE),
+    text_column("chosen by", paste(bar(table$share, 6), pad(percent(table$share), "right")),
+      colour = ifelse(table$key, "teal", NA)),
+    text_column("n", table$count, "right"),
+    text_column("low", percent(table$low), "right"),
+    text_column("mid", percent(table$middle), "right"),
+    text_column("high", percent(table$high), "right"),
+    text_column("rest", percent(table$mean_rest), "right"),
+    text_column("r", number(table$option_rest), "right"),
+    if (any(!is.na(table$distractor))) text_column("", table$distractor,
+      colour = ifelse(table$distractor %in% "draws the strong", "ochre", NA)),
+    if (any(!is.na(table$slip))) text_column("", ifelse(is.na(table$slip), "",
+      paste0(ifelse(table$slip == "spelling", "nearly", paste0(table$slip, ",")), " ", table$like)), colour = "ochre")
+  )
+}
+
+pattern_words <- c(
+  shared = "The wrong answers pile up on one option, more than chance: one idea behind them.",
+  spread = "The wrong answers are spread evenly, as guessing would.",
+  mixed = "The wrong answers favour some options, not clearly one."
+)
+
+option_pattern_words <- function(table) {
+  word <- pattern_words[table$pattern[1]]
+  if (is.na(word)) NULL else paste0("  ", word)
+}

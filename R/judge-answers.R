@@ -1,0 +1,58 @@
+# What whole answers of an item tell that its parts do not, in a sentence or two.
+# answers: the rows of summarise_answers() of one item.
+
+say_answers <- function(answers, item, look = NULL) {
+  if (!nrow(answers)) return(NULL)
+  wrong <- answers[!answers$key & !answers$answer %in% c("(blank)", "(waiting)"), ]
+  waiting <- sum(answers$count[answers$answer == "(waiting)"])
+  c(
+    if (nrow(wrong)) switch(item$type,
+      text = say_near(wrong), number = say_number_slips(wrong), multiple = say_wrong_whole(wrong, "set"),
+      order = c(say_wrong_whole(wrong, "order"), say_swaps(wrong)), match = c(say_wrong_pair(wrong, item),
+        say_wrong_whole(wrong, "set of pairs"))
+    ),
+    if (waiting && !"waiting" %in% look$rule[look$item == item$item]) paste(count_of(waiting, "answer"),
+      if (waiting == 1) "waits" else "wait", "for a mark.")
+  )
+}
+
+say_near <- function(wrong) {
+  near <- wrong[!is.na(wrong$slip), ]
+  if (!nrow(near)) return(NULL)
+  sets <- split(paste0(near$answer, " (", near$count, ")"), factor(near$like, unique(near$like)))
+  said <- vapply(names(sets), function(like) paste0(join_some(sets[[like]]), " for ", quoted(like)), "")
+  paste0("Nearly right: ", paste(said, collapse = "; "), ".")
+}
+
+say_number_slips <- function(wrong) {
+  slipped <- wrong[!is.na(wrong$slip), ]
+  if (!nrow(slipped)) return(NULL)
+  words <- c(sign = "the sign", "factor of 10" = "a factor of 10", rounding = "rounding")[slipped$slip]
+  paste0("Likely slips from ", slipped$like[1], ": ",
+    join_some(paste0(slipped$answer, " (", slipped$count, ", ", words, ")")), ".")
+}
+
+say_wrong_whole <- function(wrong, what) {
+  top <- wrong[which.max(wrong$count), ]
+  if (top$count < 2) return(NULL)
+  paste0("The most common wrong ", what, " is ", top$answer, " (", top$count, ")",
+    if (!is.na(top$slip)) paste0(": ", top$slip), ".")
+}
+
+# Of all orders that are one swap from right, the swap that came most often.
+say_swaps <- function(wrong) {
+  swapped <- wrong[!is.na(wrong$slip), ]
+  if (nrow(swapped) < 2) return(NULL)
+  counts <- tapply(swapped$count, factor(swapped$slip, unique(swapped$slip)), sum)
+  paste0("Swaps: ", join_some(paste0(sub(" swapped$", "", names(counts)), " (", counts, ")")[order(-counts)], 4), ".")
+}
+
+say_wrong_pair <- function(wrong, item) {
+  if (is.na(item$key)) return(NULL)
+  right <- score_match$right_parts(score_match$read_key(item$key))
+  pairs <- split_parts(wrong$answer, ";")
+  table <- tapply(rep(wrong$count, lengths(pairs)), unlist(pairs), sum)
+  table <- table[!names(table) %in% right]
+  if (!length(table)) return(NULL)
+  paste0("The most common wrong pair is ", names(table)[which.max(table)], " (", max(table), ").")
+}

@@ -1,0 +1,102 @@
+# The file of a bank: its schema with a version, and what can be wrong with it.
+
+# The number by which a bank is known among SQLite files, and its schema's version.
+bank_mark <- 1347569473L # the letters PRGA
+bank_version <- 1L
+
+bank_schema <- c(
+  "CREATE TABLE item (id INTEGER PRIMARY KEY, type TEXT NOT NULL, key TEXT, points REAL NOT NULL, scoring TEXT,
+    prompt TEXT, rationale TEXT, mark TEXT NOT NULL UNIQUE)",
+  "CREATE TABLE item_option (item_id INTEGER NOT NULL REFERENCES item, place INTEGER NOT NULL, option TEXT NOT NULL,
+    text TEXT, misconception TEXT)",
+  "CREATE TABLE item_standard (item_id INTEGER NOT NULL REFERENCES item, code TEXT NOT NULL, title TEXT,
+    own INTEGER NOT NULL)",
+  "CREATE TABLE tag (item_id INTEGER NOT NULL REFERENCES item, name TEXT NOT NULL, value TEXT NOT NULL)",
+  "CREATE TABLE item_use (item_id INTEGER NOT NULL REFERENCES item, item TEXT NOT NULL, test TEXT NOT NULL, date TEXT,
+    n REAL, difficulty REAL, difficulty_low REAL, difficulty_high REAL, discrimination REAL, discrimination_low REAL,
+    discrimination_high REAL, upper_lower REAL, reason TEXT)",
+  "CREATE VIEW kept_item AS SELECT i.id, u.item, i.type, i.prompt, i.key, i.points,
+    (SELECT group_concat(code, ';') FROM item_standard s WHERE s.item_id = i.id AND s.own = 1) AS standards,
+    (SELECT group_concat(name || '=' || value, ';') FROM tag t WHERE t.item_id = i.id) AS tags,
+    (SELECT count(*) FROM item_use c WHERE c.item_id = i.id) AS uses, coalesce(u.date, u.test) AS last_used,
+    u.n, u.difficulty, u.discrimination, u.reason
+    FROM item i JOIN item_use u ON u.rowid = (SELECT l.rowid FROM item_use l WHERE l.item_id = i.id
+      ORDER BY l.date DESC, l.rowid DESC LIMIT 1)"
+)
+
+with_bank <- function(path, write, run) {
+  check_bank_file(path)
+  connection <- open_bank(path, write)
+  on.exit(DBI::dbDisconnect(connection))
+  tryCatch(
+    {
+      prepare_bank(connection, path, write)
+      run(connection)
+    },
+    error = function(e) if (inherits(e, "pregunta_error")) stop(e) else abort_bank_trouble(path, conditionMessage(e))
+  )
+}
+
+# Seconds that a locked bank is waited for.
+bank_patience <- 2
+
+open_bank <- function(path, write) {
+  flags <- if (write) RSQLite::SQLITE_RWC else RSQLite::SQLITE_RO
+  connection <- tryCatch(DBI::dbConnect(RSQLite::SQLite(), path, flags = flags, synchronous = NULL),
+    error = function(e) abort_bank_trouble(path, conditionMessage(e)))
+  RSQLite::sqliteSetBusyHandler(connection, bank_patience * 1000L)
+  connection
+}
+
+# A file that is there must be a database; SQLite files say so in their first bytes.
+check_bank_file <- function(path) {
+  if (dir.exists(path)) abort_bank(path, "is a folder, not a bank.", "Give the name of a file in it.")
+  if (!dir.exists(dirname(path))) abort_bank(path, "lies in no folder that is there.", "Make the folder first.")
+  if (!file.exists(path) || file.size(path) == 0) return(invisible())
+  start <- readBin(path, "raw", 16)
+  if (!identical(start, c(charToRaw("SQLite format 3"), as.raw(0)))) {
+    abort_bank(path, "is no database.", "Name another file for the bank; this one stays as it is.")
+  }
+}
+
+require_bank <- function(path) {
+  if (file.exists(path)) return(invisible())
+  abort_bank(path, "is not there.", "Keep some items first: pregunta bank add FOLDER --missed 3 --bank FILE")
+}
+
+prepare_bank <- function(connection, path, write) {
+  ask <- function(what) DBI::dbGetQuery(connection, paste("PRAGMA", what))[[1]]
+  mark <- ask("application_id")
+  version <- ask("user_version")
+  empty <- DBI::dbGetQuery(connection, "SELECT count(*) AS n FROM sqlite_master")$n == 0
+  if (empty && write) return(make_bank(connection))
+  if (mark != bank_mark) {
+    abort_bank(path, "is a database, but no bank of questions.", "Name another file; this one stays as it is.")
+  }
+  if (version > bank_version) {
+    abort_bank(path, paste0("was made by a later version (its schema is ", version, ", this one knows ", bank_version,
+      ")."),
+      "Install the newer pregunta, or name another file.")
+  }
+}
+
+make_bank <- function(connection) {
+  DBI::dbWithTransaction(connection, {
+    for (line in bank_schema) DBI::dbExecute(connection, line)
+    DBI::dbExecute(connection, paste("PRAGMA application_id =", bank_mark))
+    DBI::dbExecute(connection, paste("PRAGMA user_version =", bank_version))
+  })
+}
+
+abort_bank <- function(path, what, fix) {
+  abort_pregunta("bank", paste0("The bank ", quoted(path), " ", what), NULL, fix)
+}
+
+abort_bank_trouble <- function(path, said) {
+  if (grepl("locked|busy", said)) {
+    abort_pregunta("bank", paste0("The bank ", quoted(path), " is locked by another process."), said,
+      "Close the other program, or try again in a moment. Nothing was changed.")
+  }
+  abort_pregunta("bank", paste0("The bank ", quoted(path), " could not be used."), said,
+    "See that the file is whole and may be written to. Nothing was changed.")
+}

@@ -1,0 +1,144 @@
+#' Keep questions for later
+#'
+#' `keep_items()` puts items with their options, standards, tags and figures
+#' into a bank: one SQLite file, which holds nothing about students. An item
+#' kept again (same wording, type and options) stays one item; each test it was
+#' used in is a line of its history. `bank_items()` lists what is there,
+#' `bank_uses()` the history.
+#'
+#' @param sitting A [sitting()].
+#' @param items Names of the items to keep; see [choose_items()].
+#' @param bank Path of the bank. It is made when it is not there.
+#' @return `keep_items()`: a data frame with `item` and `kept` ("new", "known"),
+#'   invisibly. `bank_items()`: a data frame, a row an item: `id`, `item` (its
+#'   name in the last test), `type`, `prompt`, `key`, `points`, `standards`,
+#'   `tags` (`name=value` with `;`), `uses`, `last_used` (date of the test, or
+#'   its title), and of the last use `n`, `difficulty`, `discrimination`,
+#'   `reason`. `bank_uses()`: a row an item and test: `id`, `item`, `test`,
+#'   `date`, `n`, `difficulty` and `discrimination` with their intervals,
+#'   `upper_lower`, `reason`.
+#' @section Errors: `pregunta_error_bank` when the file is no database, was made
+#'   by another program or a later version, cannot be written, or is locked by
+#'   another process; the file stays as it was.
+#' @export
+#' @examples
+#' bank <- file.path(tempdir(), "bank.sqlite")
+#' quiz <- read_sitting(demo_path())
+#' keep_items(quiz, choose_items(quiz, missed = 3), bank)
+#' bank_items(bank, difficulty = c(0, 0.5))
+keep_items <- function(sitting, items, bank) {
+  unknown <- setdiff(items, sitting$items$item)
+  if (length(unknown)) {
+    abort_pregunta("call", paste0("There is no item ", quoted(unknown[1]), "."), NULL,
+      did_you_mean(unknown[1], sitting$items$item))
+  }
+  about <- items_to_keep(sitting, items)
+  with_bank(bank, write = TRUE, function(connection) {
+    DBI::dbWithTransaction(connection, {
+      kept <- vapply(items, function(item) keep_item(connection, about, item), "")
+      data.frame(item = items, kept = unname(kept))
+    })
+  }) |> invisible()
+}
+
+#' @rdname keep_items
+#' @param standard Only items of this standard, or of one below it.
+#' @param tag Named: only items with these tags, `c(thinking = "use")`.
+#' @param type Only items of this type.
+#' @param difficulty,discrimination Two numbers: only items whose figure of the
+#'   last use lies between them.
+#' @export
+bank_items <- function(bank, standard = NULL, tag = NULL, type = NULL, difficulty = NULL, discrimination = NULL) {
+  require_bank(bank)
+  conditions <- list(
+    list("type = ?", type), list("difficulty BETWEEN ? AND ?", difficulty),
+    list("discrimination BETWEEN ? AND ?", discrimination),
+    list("id IN (SELECT item_id FROM item_standard WHERE code = ?)", standard)
+  )
+  for (name in names(tag)) {
+    conditions <- c(conditions, list(list("id IN (SELECT item_id FROM tag WHERE name = ? AND value = ?)",
+      c(name, tag[[name]]))))
+  }
+  conditions <- Filter(function(one) length(one[[2]]) > 0, conditions)
+  where <- if (length(conditions)) paste("WHERE", paste(vapply(conditions, `[[`, "", 1), collapse = " AND "))
+  values <- as.list(unlist(lapply(conditions, function(one) as.list(one[[2]])), recursive = FALSE))
+  with_bank(bank, write = FALSE, function(connection) {
+    DBI::dbGetQuery(connection, paste("SELECT * FROM kept_item", where, "ORDER BY id"),
+      params = if (length(values)) values)
+  })
+}
+
+#' @rdname keep_items
+#' @export
+bank_uses <- function(bank) {
+  require_bank(bank)
+  with_bank(bank, write = FALSE, function(connection) {
+    DBI::dbGetQuery(connection, paste("SELECT item_id AS id, item, test, date, n, difficulty, difficulty_low,",
+      "difficulty_high, discrimination, discrimination_low, discrimination_high, upper_lower, reason",
+      "FROM item_use ORDER BY item_id, date, rowid"))
+  })
+}
+
+# The rows that a bank takes of a sitting.
+items_to_keep <- function(sitting, items) {
+  figures <- summarise_items(sitting)
+  known <- c("item", "type", "key", "points", "scoring", "standards", "prompt", "rationale")
+  list(
+    items = sitting$items, options = sitting$options, figures = figures, standards = sitting$standards,
+    tags = setdiff(names(sitting$items), known), test = sitting$settings$title, date = sitting$settings$date
+  )
+}
+
+# What makes an item the same: wording, type and options; without a wording its
+# name in its test.
+item_mark <- function(item, options, test) {
+  asked <- if (is.na(item$prompt)) paste(test, item$item) else plain_text(item$prompt)
+  paste(c(item$type, asked, paste(options$option, plain_text(ifelse(is.na(options$text), "", options$text)))),
+    collapse = "\r")
+}
+
+keep_item <- function(connection, about, name) {
+  item <- about$items[about$items$item == name, ]
+  options <- about$options[about$options$item == name, ]
+  mark <- item_mark(item, options, about$test)
+  run <- function(sql, ...) DBI::dbExecute(connection, sql, params = unname(list(...)))
+  id <- DBI::dbGetQuery(connection, "SELECT id FROM item WHERE mark = ?", params = list(mark))$id
+  known <- length(id) > 0
+  values <- unname(as.list(item[c("type", "key", "points", "scoring", "prompt", "rationale")]))
+  if (known) {
+    do.call(run, c("UPDATE item SET type=?, key=?, points=?, scoring=?, prompt=?, rationale=? WHERE id=?", values, id))
+    for (table in c("item_option", "item_standard", "tag")) run(paste0("DELETE FROM ", table, " WHERE item_id=?"), id)
+  } else {
+    do.call(run, c("INSERT INTO item (type, key, points, scoring, prompt, rationale, mark) VALUES (?,?,?,?,?,?,?)",
+      values, mark))
+    id <- DBI::dbGetQuery(connection, "SELECT last_insert_rowid() AS id")$id
+  }
+  for (k in seq_len(nrow(options))) {
+    run("INSERT INTO item_option VALUES (?,?,?,?,?)", id, k, options$option[k], options$text[k],
+      options$misconception[k])
+  }
+  keep_standards(run, id, item$standards, about$standards)
+  for (tag in about$tags[!is.na(unlist(item[about$tags]))]) {
+    run("INSERT INTO tag VALUES (?,?,?)", id, tag, as.character(item[[tag]]))
+  }
+  keep_use(run, id, about, about$figures[about$figures$item == name, ])
+  if (known) "known" else "new"
+}
+
+# The item's own standards, and those above them, so that a parent finds it.
+keep_standards <- function(run, id, codes, standards) {
+  own <- split_codes(codes)[[1]]
+  above <- setdiff(unlist(lapply(own, ancestors, standards = standards)), own)
+  for (code in c(own, above)) {
+    run("INSERT INTO item_standard VALUES (?,?,?,?)", id, code, standards$title[match(code, standards$code)],
+      as.integer(code %in% own))
+  }
+}
+
+keep_use <- function(run, id, about, figures) {
+  run("DELETE FROM item_use WHERE item_id=? AND test=? AND date IS ?", id, about$test, about$date)
+  fields <- c("n", "difficulty", "difficulty_low", "difficulty_high", "discrimination", "discrimination_low",
+    "discrimination_high", "upper_lower", "reason")
+  do.call(run, c(paste("INSERT INTO item_use (item_id, item, test, date,", paste(fields, collapse = ", "),
+    ") VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)"), id, figures$item, about$test, about$date, as.list(figures[fields])))
+}

@@ -1,0 +1,83 @@
+#' Which whole answers were given, and which wrong ones are one step from right?
+#'
+#' [summarise_options()] takes answers of several parts apart; here they stay
+#' whole. A wrong answer that one small slip would explain is named.
+#'
+#' @param sitting A [sitting()], or a tally made by [tally_responses()].
+#' @return A data frame, a row an item and distinct answer, in printed order,
+#'   the most frequent first: `item`, `answer` (after normalising; `(blank)`,
+#'   `(waiting)`), `key`: whether it is right; `count`, `share` of the students
+#'   who were given the item; `points`: what it earns by the key (of `mark` and
+#'   `open` items the answer is the points); `like`: the right answer that it is
+#'   one step from, and `slip`: that step:
+#'   * `text`: "spelling" (1 letter added, lost, changed or swapped with its
+#'     neighbour, 2 from 8 letters on: optimal string alignment distance);
+#'   * `number`: "sign", "factor of 10" (up to 1000), "rounding" (the middle of
+#'     the key, rounded or cut to fewer places);
+#'   * `multiple`: "C missing" or "B too many";
+#'   * `order`: "A and B swapped"; `match`: "1 and 2 swapped", "3 missing".
+#' @seealso [suggest_accepts()] for the near misses of text items as changes.
+#' @export
+#' @examples
+#' answers <- summarise_answers(read_sitting(demo_path()))
+#' subset(answers, !is.na(slip) & count > 2, c(item, answer, count, like, slip))
+summarise_answers <- function(sitting) {
+  tally <- as_tally(sitting, NULL)
+  counts <- count_table(tally)
+  items <- tally$about$items
+  by_cell <- rowsum(counts$count, counts$cell)
+  used <- as.integer(rownames(by_cell))
+  width <- lengths(lapply(tally$cells, function(cell) cell$points))
+  offset <- cumsum(c(0, width))
+  pieces <- lapply(seq_len(nrow(items)), function(j) {
+    here <- used[used > offset[j] & used <= offset[j + 1]]
+    whole_answers(items[j, ], tally$cells[[j]], here - offset[j], by_cell[match(here, used)])
+  })
+  new_summary(do.call(rbind, pieces), "answers", tally$about$settings, NULL)
+}
+
+# The answers of one item, of the codes that somebody has.
+whole_answers <- function(item, cells, code, count) {
+  keep <- !cells$state[code] %in% c("not given", "excused")
+  code <- code[keep]
+  type <- score_types()[[item$type]]
+  by_hand <- is.null(type$read_key)
+  answer <- ifelse(cells$state[code] %in% c("omitted", "not reached"), "(blank)",
+    if (by_hand) ifelse(is.na(cells$points[code]), "(waiting)",
+      format_plain(cells$points[code])) else cells$answer[code])
+  answer[is.na(answer)] <- "(waiting)"
+  distinct <- unique(answer)
+  sums <- as.vector(rowsum(count[keep], match(answer, distinct)))
+  real <- !distinct %in% c("(blank)", "(waiting)")
+  keyed <- !by_hand && !is.na(item$key)
+  key <- if (keyed) type$read_key(item$key)
+  share <- ifelse(real, if (keyed) type$share(distinct, key, item$scoring) else if (by_hand)
+    read_number(distinct) / item$points else NA, NA)
+  right <- share %in% 1 | (share > 1 - 1e-9) %in% TRUE
+  slips <- if (keyed) slips_of(item$type, distinct, ifelse(real & !right, TRUE, FALSE), key) else no_slips(distinct)
+  table <- data.frame(item = rep(item$item, length(distinct)), answer = distinct, key = right, count = sums,
+    share = sums / sum(sums), points = share * item$points, like = slips$like, slip = slips$slip)
+  table[order(!real, -table$count, table$answer, method = "radix"), ]
+}
+
+#' Near misses as changes that can be made
+#'
+#' @inheritParams what_if
+#' @return A data frame, a row a wrong answer of a text item that is nearly an
+#'   accepted one: `item`, `value` (the answer), `like`, `count`, `action`
+#'   ("accept"). Look through it, keep the rows that are right, and hand them to
+#'   [adjust()] or [what_if()].
+#' @export
+#' @examples
+#' quiz <- read_sitting(demo_path())
+#' near <- suggest_accepts(quiz)
+#' near
+#' chosen <- subset(near, like == "ebb")
+#' adjust(quiz, chosen$action, item = chosen$item, value = chosen$value, reason = "spelling") |>
+#'   summarise_items() |> subset(item == "Q17", difficulty)
+suggest_accepts <- function(sitting) {
+  answers <- summarise_answers(sitting)
+  near <- answers[answers$slip %in% "spelling", ]
+  data.frame(item = near$item, value = near$answer, like = near$like, count = near$count,
+    action = rep("accept", nrow(near)))
+}
