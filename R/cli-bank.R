@@ -32,9 +32,10 @@ bank_add <- function(call) {
 }
 
 bank_list <- function(call) {
-  range <- function(flag) read_between(call[[flag]], flag)
+  difficulty <- read_between(call[["difficulty"]], "difficulty")
+  discrimination <- read_between(call[["discrimination"]], "discrimination")
   items <- bank_items(call$bank, standard = call[["standard"]], tag = read_pairs_of(call$tag, "--tag"),
-    type = call[["type"]], difficulty = range("difficulty"), discrimination = range("discrimination"))
+    type = call[["type"]], difficulty = difficulty, discrimination = discrimination)
   put_out(call, sort_rows(call, items), show_bank)
 }
 

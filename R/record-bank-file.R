@@ -24,13 +24,13 @@ bank_schema <- c(
       ORDER BY l.date DESC, l.rowid DESC LIMIT 1)"
 )
 
-with_bank <- function(path, write, run) {
+with_bank <- function(path, run, make = FALSE) {
   check_bank_file(path)
-  connection <- open_bank(path, write)
+  connection <- open_bank(path)
   on.exit(DBI::dbDisconnect(connection))
   tryCatch(
     {
-      prepare_bank(connection, path, write)
+      prepare_bank(connection, path, make)
       run(connection)
     },
     error = function(e) if (inherits(e, "pregunta_error")) stop(e) else abort_bank_trouble(path, conditionMessage(e))
@@ -40,8 +40,11 @@ with_bank <- function(path, write, run) {
 # Seconds that a locked bank is waited for.
 bank_patience <- 2
 
-open_bank <- function(path, write) {
-  flags <- if (write) RSQLite::SQLITE_RWC else RSQLite::SQLITE_RO
+# Also who only reads opens it for writing: what a killed process left half done
+# is taken back then. A bank that may not be written to is read as it is.
+open_bank <- function(path) {
+  writable <- !file.exists(path) || file.access(path, 2) == 0
+  flags <- if (writable) RSQLite::SQLITE_RWC else RSQLite::SQLITE_RO
   connection <- tryCatch(DBI::dbConnect(RSQLite::SQLite(), path, flags = flags, synchronous = NULL),
     error = function(e) abort_bank_trouble(path, conditionMessage(e)))
   RSQLite::sqliteSetBusyHandler(connection, bank_patience * 1000L)
@@ -64,12 +67,12 @@ require_bank <- function(path) {
   abort_bank(path, "is not there.", "Keep some items first: pregunta bank add FOLDER --missed 3 --bank FILE")
 }
 
-prepare_bank <- function(connection, path, write) {
+prepare_bank <- function(connection, path, make) {
   ask <- function(what) DBI::dbGetQuery(connection, paste("PRAGMA", what))[[1]]
   mark <- ask("application_id")
   version <- ask("user_version")
   empty <- DBI::dbGetQuery(connection, "SELECT count(*) AS n FROM sqlite_master")$n == 0
-  if (empty && write) return(make_bank(connection))
+  if (empty && make) return(make_bank(connection))
   if (mark != bank_mark) {
     abort_bank(path, "is a database, but no bank of questions.", "Name another file; this one stays as it is.")
   }

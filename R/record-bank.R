@@ -33,7 +33,7 @@ keep_items <- function(sitting, items, bank) {
       did_you_mean(unknown[1], sitting$items$item))
   }
   about <- items_to_keep(sitting, items)
-  with_bank(bank, write = TRUE, function(connection) {
+  with_bank(bank, make = TRUE, function(connection) {
     DBI::dbWithTransaction(connection, {
       kept <- vapply(items, function(item) keep_item(connection, about, item), "")
       data.frame(item = items, kept = unname(kept))
@@ -43,7 +43,8 @@ keep_items <- function(sitting, items, bank) {
 
 #' @rdname keep_items
 #' @param standard Only items of this standard, or of one below it.
-#' @param tag Named: only items with these tags, `c(thinking = "use")`.
+#' @param tag Named: only items with these tags, `c(thinking = "use")`; of
+#'   several with one name, either.
 #' @param type Only items of this type.
 #' @param difficulty,discrimination Two numbers: only items whose figure of the
 #'   last use lies between them.
@@ -55,14 +56,15 @@ bank_items <- function(bank, standard = NULL, tag = NULL, type = NULL, difficult
     list("discrimination BETWEEN ? AND ?", discrimination),
     list("id IN (SELECT item_id FROM item_standard WHERE code = ?)", standard)
   )
-  for (name in names(tag)) {
-    conditions <- c(conditions, list(list("id IN (SELECT item_id FROM tag WHERE name = ? AND value = ?)",
-      c(name, tag[[name]]))))
+  for (name in unique(names(tag))) {
+    values <- unname(tag[names(tag) == name])
+    conditions <- c(conditions, list(list(paste0("id IN (SELECT item_id FROM tag WHERE name = ? AND value IN (",
+      paste(rep("?", length(values)), collapse = ", "), "))"), c(name, values))))
   }
   conditions <- Filter(function(one) length(one[[2]]) > 0, conditions)
   where <- if (length(conditions)) paste("WHERE", paste(vapply(conditions, `[[`, "", 1), collapse = " AND "))
   values <- as.list(unlist(lapply(conditions, function(one) as.list(one[[2]])), recursive = FALSE))
-  with_bank(bank, write = FALSE, function(connection) {
+  with_bank(bank, function(connection) {
     DBI::dbGetQuery(connection, paste("SELECT * FROM kept_item", where, "ORDER BY id"),
       params = if (length(values)) values)
   })
@@ -72,7 +74,7 @@ bank_items <- function(bank, standard = NULL, tag = NULL, type = NULL, difficult
 #' @export
 bank_uses <- function(bank) {
   require_bank(bank)
-  with_bank(bank, write = FALSE, function(connection) {
+  with_bank(bank, function(connection) {
     DBI::dbGetQuery(connection, paste("SELECT item_id AS id, item, test, date, n, difficulty, difficulty_low,",
       "difficulty_high, discrimination, discrimination_low, discrimination_high, upper_lower, reason",
       "FROM item_use ORDER BY item_id, date, rowid"))

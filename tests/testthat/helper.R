@@ -110,3 +110,19 @@ page_after <- function(path, script = "") {
     perl = TRUE))
   jsonlite::fromJSON(utils::URLdecode(said))
 }
+
+# The command line within this process: status, output and messages.
+run_here <- function(...) {
+  err <- character()
+  out <- capture.output(status <- withCallingHandlers(run_command(c(...)), message = function(m) {
+    err <<- c(err, conditionMessage(m))
+    invokeRestart("muffleMessage")
+  }))
+  list(status = status, out = out, err = paste(err, collapse = "\n"))
+}
+
+# The sitting without its list of changes: what the figures come from.
+without_list <- function(quiz) {
+  quiz$adjustments <- NULL
+  quiz
+}
