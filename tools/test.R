@@ -1,13 +1,33 @@
-# Runs the tests against the installed package; ends with one line of counts.
+# Runs the tests against the installed package, a file to a process, on all
+# cores; ends with one line of counts.
 # Another checkout may have installed its own build since.
 built <- utils::packageDescription("pregunta", fields = "Built")
 if (!identical(built, readLines(".check/installed"))) source("tools/install.R")
 Sys.setenv(NOT_CRAN = "true", PREGUNTA_EXEC = normalizePath("exec/pregunta"))
-results <- as.data.frame(testthat::test_dir("tests/testthat", package = "pregunta", load_package = "installed",
-  reporter = testthat::CheckReporter$new(), stop_on_failure = FALSE))
-failed <- sum(results$failed) + sum(results$error)
-skipped <- sum(results$skipped)
-passed <- sum(results$nb) - sum(results$failed) - skipped
+
+run_file <- function(path) {
+  out <- utils::capture.output(results <- testthat::test_file(path, package = "pregunta", load_package = "installed",
+    reporter = testthat::CheckReporter$new(), stop_on_failure = FALSE))
+  table <- as.data.frame(results)[c("failed", "error", "skipped", "nb", "warning", "real")]
+  list(file = basename(path), out = out, counts = colSums(table))
+}
+
+# The longest first, so that no core waits for them at the end.
+files <- list.files("tests/testthat", "^test-.*[.]R$", full.names = TRUE)
+longest <- c("test-mutated-exports.R", "test-page.R", "test-cli.R", "test-mutations.R", "test-standards-open.R")
+files <- files[order(!basename(files) %in% longest, match(basename(files), longest))]
+done <- parallel::mclapply(files, run_file, mc.cores = max(2, parallel::detectCores()), mc.preschedule = FALSE)
+
+broken <- which(!vapply(done, is.list, TRUE))
+for (k in broken) message("The tests of ", basename(files[k]), " did not come to an end: ", as.character(done[[k]]))
+ended <- done[setdiff(seq_along(done), broken)]
+counts <- Reduce(`+`, lapply(ended, `[[`, "counts"))
+for (file in ended) {
+  if (sum(file$counts[c("failed", "error", "warning")])) cat("\n==", file$file, "\n", file$out, sep = "\n")
+}
+failed <- counts[["failed"]] + counts[["error"]] + length(broken)
+skipped <- counts[["skipped"]]
+passed <- counts[["nb"]] - counts[["failed"]] - skipped
 dir.create(".check", showWarnings = FALSE)
 line <- sprintf("%d passed, %d failed, %d skipped", passed, failed, skipped)
 writeLines(line, ".check/counts")

@@ -98,8 +98,9 @@ test_that("reasons stand by answer, the right ones first, in the terminal and on
   expect_false(any(grepl("Ada|h001", hidden)))
   expect_match(hidden, "10 students)", all = FALSE, fixed = TRUE)
   expect_match(run_here("explanations", demo_path())$err, "No explanations")
-  page <- function(names) paste(readLines(write_report(quiz, tempfile(), names = names), encoding = "UTF-8"),
-    collapse = "")
+  page <- function(names) {
+    paste(readLines(write_report(quiz, tempfile(), names = names), encoding = "UTF-8"), collapse = "")
+  }
   with <- page(TRUE)
   expect_true(grepl("=1+1 looks like &amp;lt;b&amp;gt;code", with, fixed = TRUE) ||
     grepl("looks like &lt;b&gt;code", with, fixed = TRUE) || grepl("looks like \\u0026lt;b", with, fixed = TRUE))
