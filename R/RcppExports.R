@@ -17,6 +17,10 @@ code_matrix <- function(at, code, n, fixed, omitted, not_reached) {
     .Call(`_pregunta_code_matrix`, at, code, n, fixed, omitted, not_reached)
 }
 
+count_flagged <- function(codes, flags) {
+    .Call(`_pregunta_count_flagged`, codes, flags)
+}
+
 any_flagged <- function(codes, flags) {
     .Call(`_pregunta_any_flagged`, codes, flags)
 }

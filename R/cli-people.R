@@ -167,12 +167,3 @@ show_findings <- function(findings) {
     }))
   )
 }
-
-# What was written to the chosen students.
-show_comments <- function(quiz, students) {
-  comments <- comments_of(quiz)
-  comments <- comments[comments$student %in% students, ]
-  if (!nrow(comments)) return(NULL)
-  about <- ifelse(is.na(comments$item), "", paste0(" on ", comments$item))
-  c("", wrap_lines(printable(paste0("Comment for ", comments$student, about, ": ", comments$comment)), 0, 2))
-}

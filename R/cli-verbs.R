@@ -25,7 +25,7 @@ run_students <- function(call) {
   students <- only_status(call, summarise_students(quiz, call$by))
   put_out(call, sort_rows(call, only_students(call, students)), function(students) {
     c(show_students(students, chosen = !is.null(call$student) || !is.null(call$status)),
-      if (!is.null(call$student)) show_comments(quiz, students$student))
+      if (!is.null(call$student) && nrow(students) == 1) show_student(quiz, students$student))
   })
 }
 

@@ -22,7 +22,7 @@ say_times <- function(times, by_student, timed, again) {
   c(
     if (timed && fast) paste0(count_of(fast, "answer"), " came faster than anybody can read the question",
       if (!by_student) paste0(" (under ", say_range(times$too_fast_below[times$too_fast > 0]), " s, by its words)"),
-      if (by_student) paste0(": ", say_fast_students(times)), "."),
+      if (by_student) paste0(": ", say_fast_students(times)), ".", if (!by_student) " See --by student for whose."),
     if (timed && !fast) "No answer came faster than the question can be read.",
     if (!by_student &&
       again) paste0("tries: attempts at the question on average. tries until right: the middle one of ",

@@ -109,11 +109,21 @@ weighted_by_code <- function(table) {
   cbind(first, share = sums[, 2] / sums[, 1])
 }
 
+say_effect_on_one <- function(tried) {
+  score <- function(when) {
+    paste0(plain_points(tried[[paste0("points_", when)]]), " of ", plain_points(tried[[paste0("open_", when)]]), " (",
+      percent(tried[[paste0("share_", when)]]), ", ", tried[[paste0("level_", when)]], ")")
+  }
+  paste0(if (is.na(tried$name)) tried$student else tried$name, " goes from ", score("before"), " to ", score("after"),
+    ".")
+}
+
 # Who moves by a change of the questions, and the mean.
 say_effect <- function(tried) {
   test <- attr(tried, "test")
   at <- function(figure, when) test[[when]][test$figure == figure]
   if (!nrow(tried)) return("No student's points change.")
+  if (nrow(tried) == 1) return(say_effect_on_one(tried))
   up <- sum(tried$share_after > tried$share_before + 1e-9, na.rm = TRUE)
   down <- sum(tried$share_after < tried$share_before - 1e-9, na.rm = TRUE)
   moved <- function(column) {

@@ -18,6 +18,7 @@ check_answers <- function(coded, item, options, rows) {
     strange <- is.na(read_number(coded$text)) & !is_blank(coded$text) & !coded$text %in% blank_words
     problem[strange] <- "is no number; it earns nothing"
   }
+  if (all(is.na(problem))) return(list())
   here <- tabulate(coded$at, length(coded$text)) > 0 # not only in rows that were left out
   lapply(which(!is.na(problem) & here), function(k) {
     at <- which(coded$at == k)

@@ -46,13 +46,15 @@ check_students <- function(students, rows, kept) {
 settle_status <- function(sitting, before) {
   has <- function(part, state) any_flagged(part$codes, lapply(part$cells, function(cell) cell$state %in% state))
   pending <- has(sitting, "pending")
-  touched <- has(sitting, c("answered", "pending")) | has(before, c("answered", "pending"))
+  touched <- has(sitting, c("answered", "pending"))
+  if (nrow(sitting$changes)) touched <- touched | has(before, c("answered", "pending"))
   late <- was_late(sitting)
-  status <- ifelse(late %in% TRUE, "late", "sat")
+  status <- rep("sat", length(touched))
+  status[which(late)] <- "late"
   status[was_unfinished(sitting)] <- "unfinished"
   status[pending] <- "waiting"
   status[!touched] <- "absent"
-  status[sitting$students$student %in% excused_wholly(sitting)] <- "excused"
+  status[match(excused_wholly(sitting), sitting$students$student)] <- "excused"
   if (!all(is.na(late))) sitting$students$late <- late
   sitting$students$status <- status
   if (!any(touched)) {
@@ -77,19 +79,17 @@ least_unfinished <- 3
 was_unfinished <- function(sitting) {
   submitted <- sitting$students$submitted
   left_open <- if (is.null(submitted) || all(is.na(submitted))) FALSE else is.na(submitted)
-  end <- unreached_end(sitting)
-  left_open | (end$unreached >= least_unfinished &
-    end$unreached / pmax(1, end$given) >= sitting$settings$thresholds$unfinished - 1e-9)
+  unreached <- count_states(sitting, "not reached")
+  open_end <- which(unreached >= least_unfinished)
+  given <- ncol(sitting$codes) - count_states(sitting, c("not given", "excused"), open_end)
+  share <- sitting$settings$thresholds$unfinished
+  left_open | seq_along(unreached) %in% open_end[unreached[open_end] >= share * given - 1e-9]
 }
 
-unreached_end <- function(sitting) {
-  unreached <- given <- numeric(nrow(sitting$codes))
-  for (j in seq_along(sitting$cells)) {
-    state <- sitting$cells[[j]]$state
-    unreached <- unreached + (state == "not reached")[sitting$codes[, j]]
-    given <- given + (!state %in% c("not given", "excused"))[sitting$codes[, j]]
-  }
-  list(unreached = unreached, given = given)
+# How many cells of each student are in one of these states.
+count_states <- function(sitting, states, rows = NULL) {
+  codes <- if (is.null(rows)) sitting$codes else sitting$codes[rows, , drop = FALSE]
+  count_flagged(codes, lapply(sitting$cells, function(cell) cell$state %in% states))
 }
 
 # The students with one of these statuses; "missing" is who has yet to sit or

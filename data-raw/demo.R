@@ -232,6 +232,7 @@ trial$student <- "trial-lantern"
 trial[, -1] <- c(rep("A", 14), "A;C", "B;D;E", "ebb", "neap", "4.2", "1.7", "C>A>D>B", "1=B;2=C;3=A", "4",
   "Just trying.", "")
 responses$Q12[50] <- "F" # planted: an answer that is no option
+responses$Q20[which(responses$Q20 == "1")[1]] <- "-1.7" # planted: a slip of the sign
 responses$Q23[22] <- "14" # planted: 14 where 4 is the most
 responses <- rbind(trial, responses, halves)
 responses <- responses[-(1 + 77), ] # planted: a listed student without a row
@@ -313,11 +314,12 @@ online$explanation[which(online$student == "h005" & online$item == "F2" & online
   "=1+1 looks like <b>code</b>, but is an answer" # planted: what students type is data
 write_csv(online, "follow-up", "responses.csv")
 write_csv(data.frame(
-  student = c("h010", "h020", "h033", "h003", "", "", "h041"), item = c("F8", "F6", "", "F2", "F5", "F5", "F6"),
-  action = c("excuse", "points", "extra", "comment", "accept", "undo", "points"),
-  value = c("", "1", "1", "Well reasoned: say it to the class?", "low tide", "accept", "0.5"),
+  student = c("h010", "h020", "h033", "h003", "", "", "h041", "h017"),
+  item = c("F8", "F6", "", "F2", "F5", "F5", "F6", ""),
+  action = c("excuse", "points", "extra", "comment", "accept", "undo", "points", "excuse"),
+  value = c("", "1", "1", "Well reasoned: say it to the class?", "low tide", "accept", "0.5", ""),
   reason = c("called away", "right, in other units", "brought a tide table for all", "",
-    "seemed right at first", "it is another thing", "right way, slip at the end")
+    "seemed right at first", "it is another thing", "right way, slip at the end", "with the school band")
 ), "follow-up", "adjustments.csv")
 .Random.seed <- stream
 pick <- function(name) vapply(again, function(one) as.character(one[[name]]), "")

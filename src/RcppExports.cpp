@@ -62,6 +62,18 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// count_flagged
+Rcpp::IntegerVector count_flagged(Rcpp::IntegerMatrix codes, Rcpp::List flags);
+RcppExport SEXP _pregunta_count_flagged(SEXP codesSEXP, SEXP flagsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::IntegerMatrix >::type codes(codesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type flags(flagsSEXP);
+    rcpp_result_gen = Rcpp::wrap(count_flagged(codes, flags));
+    return rcpp_result_gen;
+END_RCPP
+}
 // any_flagged
 Rcpp::LogicalVector any_flagged(Rcpp::IntegerMatrix codes, Rcpp::List flags);
 RcppExport SEXP _pregunta_any_flagged(SEXP codesSEXP, SEXP flagsSEXP) {
@@ -131,6 +143,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_padded_strings", (DL_FUNC) &_pregunta_padded_strings, 1},
     {"_pregunta_place_long", (DL_FUNC) &_pregunta_place_long, 4},
     {"_pregunta_code_matrix", (DL_FUNC) &_pregunta_code_matrix, 6},
+    {"_pregunta_count_flagged", (DL_FUNC) &_pregunta_count_flagged, 2},
     {"_pregunta_any_flagged", (DL_FUNC) &_pregunta_any_flagged, 2},
     {"_pregunta_item_products", (DL_FUNC) &_pregunta_item_products, 4},
     {"_pregunta_tally_codes", (DL_FUNC) &_pregunta_tally_codes, 5},

@@ -103,6 +103,19 @@ Rcpp::IntegerMatrix code_matrix(Rcpp::List at, Rcpp::List code, int n, int fixed
   return out;
 }
 
+// How many codes of each row are flagged for their item.
+// [[Rcpp::export]]
+Rcpp::IntegerVector count_flagged(Rcpp::IntegerMatrix codes, Rcpp::List flags) {
+  const int n = codes.nrow();
+  Rcpp::IntegerVector out(n);
+  for (int j = 0; j < codes.ncol(); ++j) {
+    Rcpp::LogicalVector flag = flags[j];
+    const int* column = &codes(0, j);
+    for (int i = 0; i < n; ++i) out[i] += flag[column[i] - 1];
+  }
+  return out;
+}
+
 // Which rows hold a code that is flagged for its item.
 // [[Rcpp::export]]
 Rcpp::LogicalVector any_flagged(Rcpp::IntegerMatrix codes, Rcpp::List flags) {

@@ -193,7 +193,7 @@ test_that("on the command line: change, list, undo by line, and every refusal wi
   run_here("adjust", folder, "--key", "Q7=C", "--comment", "Good thinking", "--student", "h001", "--item", "Q9")
   list <- run_here("adjust", folder)$out
   expect_match(list, "^ +2  points +h060 +Q24 +2 +half right", all = FALSE)
-  expect_match(run_here("students", folder, "--student", "h001")$out, "Comment for h001 on Q9: Good thinking",
+  expect_match(run_here("students", folder, "--student", "h001")$out, "Q9, comment: Good thinking",
     all = FALSE)
   expect_equal(run_here("adjust", folder, "--undo", "2")$status, 0)
   expect_match(run_here("adjust", folder)$out, "undone", all = FALSE)
