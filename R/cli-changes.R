@@ -94,6 +94,7 @@ list_changes <- function(call) {
   list <- quiz$adjustments
   table <- data.frame(line = line_of(list), list[adjustment_columns],
     stands = seq_len(nrow(list)) %in% quiz$changes$row)
+  if (!nrow(table)) message("No changes yet: see pregunta adjust --help for what can be changed.")
   put_out(call, table, show_changes)
 }
 

@@ -89,7 +89,7 @@ show_students <- function(students, chosen = FALSE) {
         text_column("level", sorted$level),
         if (!is.null(sorted$band)) text_column("band", sorted$band),
         text_column("blank", blank_counts(sorted), "right"),
-        text_column("", c(sat = "", waiting = "waits for a mark")[sorted$status] |> or_else(sorted$status))
+        text_column("", say_status(sorted))
       )
     )),
     if (!chosen) c("", wrap_lines(say_spread(students)), say_absent(sorted))
@@ -101,7 +101,12 @@ points_of_open <- function(students) {
   ifelse(is.na(students$points), "", of)
 }
 
-or_else <- function(words, instead) ifelse(is.na(words), instead, words)
+say_status <- function(students) {
+  word <- ifelse(students$status == "sat", "", ifelse(students$status == "waiting", "waits for a mark",
+    students$status))
+  also <- students$late %in% TRUE & students$status != "late"
+  if (is.null(students$late)) word else ifelse(also, paste0(word, ", late"), word)
+}
 
 say_absent <- function(students) {
   absent <- students[students$status == "absent", ]

@@ -107,7 +107,8 @@ only_status <- function(call, students) {
       did_you_mean(unknown[1], c(status_words, "missing")))
   }
   if ("missing" %in% wanted) wanted <- c(wanted, missing_statuses)
-  students[students$status %in% wanted, ]
+  late <- if ("late" %in% wanted) students$late %in% TRUE
+  students[students$status %in% wanted | (if (length(late)) late else FALSE), ]
 }
 
 only_rows <- function(table, column, wanted, thing) {

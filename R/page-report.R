@@ -99,7 +99,10 @@ report_spread <- function(figures) {
 report_notes <- function(sitting, names) {
   tags <- htmltools::tags
   findings <- check_sitting(sitting)
-  if (!names) findings$value[findings$column %in% c("student", "exclude")] <- "(hidden)"
+  if (!names) {
+    findings$value[findings$column %in% c("student", "exclude")] <- "(hidden)"
+    findings$action <- sub("^Reason: .*", "", findings$action) # may name somebody
+  }
   where <- paste0(findings$file, ifelse(is.na(findings$line), "", paste0(", line ", findings$line)))
   what <- paste0(
     ifelse(is.na(findings$column), "", paste0(findings$column, " ")),

@@ -125,15 +125,21 @@ mean_attempts <- function(rows, codes, cells, last, touched) {
     waits <- some("pending")
     valued <- !is.na(points)
     mean <- tidy_sum(as.vector(rowsum(ifelse(valued, points, 0), whose)) / as.vector(rowsum(valued + 0, whose)))
-    shown <- out[several, j]
     changed <- which(some(c("answered", "pending")))
-    for (k in changed) {
-      answer <- cells[[j]]$answer[shown[k]]
-      added <- with_cell(cells[[j]], if (cells[[j]]$state[shown[k]] %in% fixed_states) answer_by_hand else answer,
-        if (waits[k]) NA else mean[k], if (waits[k]) "pending" else "answered")
+    if (!length(changed)) next
+    shown <- out[several[changed], j]
+    answer <- ifelse(cells[[j]]$state[shown] %in% fixed_states, answer_by_hand, cells[[j]]$answer[shown])
+    made <- data.frame(answer = answer, points = ifelse(waits, NA, mean)[changed],
+      state = ifelse(waits, "pending", "answered")[changed])
+    distinct <- unique(made)
+    code <- integer(nrow(distinct))
+    for (k in seq_len(nrow(distinct))) {
+      added <- with_cell(cells[[j]], distinct$answer[k], distinct$points[k], distinct$state[k])
       cells[[j]] <- added$cells
-      out[several[k], j] <- added$code
+      code[k] <- added$code
     }
+    as_key <- function(table) do.call(paste, c(table, sep = "\r"))
+    out[several[changed], j] <- code[match(as_key(made), as_key(distinct))]
   }
   list(codes = out, cells = cells)
 }

@@ -54,30 +54,34 @@ answer_by_hand <- "(by hand)"
 
 change_answers <- function(before, students, items, changes) {
   changed <- before
-  for (k in which(changes$action == "points")) {
-    i <- match(changes$student[k], students)
-    j <- match(changes$item[k], items$item)
-    changed <- give_points(changed, i, j, read_number(changes$value[k]), items$type[j])
+  by_hand <- changes[changes$action == "points", ]
+  for (j in unique(match(by_hand$item, items$item))) {
+    own <- by_hand[by_hand$item == items$item[j], ]
+    given <- give_points(before$cells[[j]], before$codes[, j], match(own$student, students), read_number(own$value),
+      items$type[j])
+    changed$cells[[j]] <- given$cells
+    changed$codes[, j] <- given$codes
   }
   for (k in which(changes$action == "excuse")) {
-    i <- match(changes$student[k], students)
     j <- if (is.na(changes$item[k])) seq_len(nrow(items)) else match(changes$item[k], items$item)
-    changed$codes[i, j] <- match("excused", fixed_states)
+    changed$codes[match(changes$student[k], students), j] <- match("excused", fixed_states)
   }
   changed
 }
 
-# A dropped item stays dropped.
-give_points <- function(part, i, j, points, type) {
-  cells <- part$cells[[j]]
-  code <- part$codes[i, j]
-  if (all(cells$state %in% c("not given", "excused")) && cells$state[code] == "excused") return(part)
-  answer <- if (type == "mark") format_plain(points)
-  else if (cells$state[code] %in% fixed_states || is_blank(cells$answer[code])) answer_by_hand else cells$answer[code]
-  added <- with_cell(cells, answer, points, "answered")
-  part$cells[[j]] <- added$cells
-  part$codes[i, j] <- added$code
-  part
+# The codes of one item along the students, some of them (`rows`) with other
+# points. A dropped item stays dropped.
+give_points <- function(cells, codes, rows, points, type) {
+  if (all(cells$state %in% c("not given", "excused"))) return(list(cells = cells, codes = codes))
+  for (k in seq_along(rows)) {
+    code <- codes[rows[k]]
+    answer <- if (type == "mark") format_plain(points[k])
+    else if (cells$state[code] %in% fixed_states || is_blank(cells$answer[code])) answer_by_hand else cells$answer[code]
+    added <- with_cell(cells, answer, points[k], "answered")
+    cells <- added$cells
+    codes[rows[k]] <- added$code
+  }
+  list(cells = cells, codes = codes)
 }
 
 # The code of an answer with these points; the item's cells get one if there is none.

@@ -31,11 +31,16 @@ check_answers <- function(coded, item, options, rows) {
   })
 }
 
-# What was found of an answer is settled once its mark was changed by hand.
+# What was found of an answer is settled once its mark was changed by hand, what
+# was found of a key once there is another.
 without_settled <- function(findings, changes) {
   by_hand <- changes[changes$action %in% c("points", "excuse"), ]
   settled <- paste(by_hand$student, by_hand$item)
-  Filter(function(one) is.null(one$student) || !all(paste(one$student, one$column) %in% settled), findings)
+  rekeyed <- changes$item[changes$action == "key"]
+  Filter(function(one) {
+    if (!is.null(one$item)) return(!one$item %in% rekeyed)
+    is.null(one$student) || !all(paste(one$student, one$column) %in% settled)
+  }, findings)
 }
 
 # Points that were given beside the answers, along the rows of the sitting.
@@ -55,7 +60,7 @@ check_given <- function(sitting) {
     item <- sitting$items[j, ]
     if (is.null(given) || is.null(score_types()[[item$type]]$read_key) || is.na(item$key)) return(NULL)
     said <- read_number(given$text)[given$at]
-    scored <- sitting$cells[[j]]$points[sitting$codes[seq_along(said), j]]
+    scored <- sitting$before$cells[[j]]$points[sitting$before$codes[seq_along(said), j]] # not as changed by hand
     rows <- which(!is.na(said) & !is.na(scored))
     off <- rows[abs(said - scored)[rows] > 1e-6]
     if (!length(off)) return(NULL)

@@ -9,7 +9,9 @@ check_changes <- function(sitting) {
   whole <- which(changes$action %in% c("key", "accept", "drop", "credit"))
   said <- say_change(changes)
   findings <- lapply(whole, function(k) {
-    finding("note", origin, changes$action[k], NA, paste0(said[k], say_reason(changes$reason[k])), "Nothing to do.",
+    reason <- changes$reason[k]
+    finding("note", origin, changes$action[k], NA, said[k],
+      if (is.na(reason)) "Nothing to do." else paste0("Reason: ", reason),
       line = lines[k])
   })
   single <- setdiff(seq_len(nrow(changes)), whole)
@@ -22,8 +24,6 @@ check_changes <- function(sitting) {
   }
   c(findings, check_lonely_points(sitting, changes, lines))
 }
-
-say_reason <- function(reason) if (is.na(reason)) "" else paste0(" (", reason, ")")
 
 # Points for somebody who answered nothing: then all the rest counts as blank.
 check_lonely_points <- function(sitting, changes, lines) {

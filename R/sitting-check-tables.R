@@ -28,8 +28,10 @@ check_codes_known <- function(items, options, standards, misconceptions) {
 check_keys_there <- function(items) {
   keyed <- !vapply(score_types()[items$type], function(type) is.null(type$read_key), TRUE)
   lapply(which(keyed & is.na(items$key)), function(row) {
-    finding("error", origin_of(items), "key", items$item[row], "is an item without a key; its answers are not counted",
-      paste0("Fill in its key, such as ", score_types()[[items$type[row]]]$example, "."), line = line_of(items)[row])
+    c(finding("error", origin_of(items), "key", items$item[row],
+      "is an item without a key; its answers are not counted",
+      paste0("Fill in its key, such as ", score_types()[[items$type[row]]]$example, "."), line = line_of(items)[row]),
+    list(item = items$item[row]))
   })
 }
 
@@ -41,9 +43,10 @@ check_keys_offered <- function(items, options) {
     right <- type$right_parts(type$read_key(items$key[row]))
     offered <- options$option[options$item == items$item[row]]
     for (key in setdiff(right, offered)) {
-      findings <- c(findings, list(finding("error", origin_of(items), "key", key,
+      found <- finding("error", origin_of(items), "key", key,
         paste("is the key of", items$item[row], "but not one of its options"),
-        paste0("Its options are: ", some_of(offered), "."), line = line_of(items)[row])))
+        paste0("Its options are: ", some_of(offered), "."), line = line_of(items)[row])
+      findings <- c(findings, list(c(found, list(item = items$item[row]))))
     }
   }
   findings

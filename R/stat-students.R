@@ -9,7 +9,9 @@
 #'   without a later answer; `status`: "sat", "late", "unfinished", "waiting"
 #'   (an answer waits for a mark, which is then in neither `points` nor `open`),
 #'   "absent" or "excused" (the figures of both are `NA`); see [sitting()]. With
-#'   the setting `bands` a last column `band`, found as the level is. With `by`,
+#'   the setting `due`
+#'   a column `late` (handed in after it, whatever the status), with the setting
+#'   `bands` a last column `band`, found as the level is. With `by`,
 #'   that column comes first and orders the rows. Extra points (see [adjust()])
 #'   are in `points` and `share`, which can then be above 1; figures on items,
 #'   standards and the test leave them out.
@@ -33,6 +35,7 @@ summarise_students <- function(sitting, by = NULL) {
     status = sitting$students$status
   )
   bands <- sitting$settings$bands
+  if (!is.null(sitting$students$late)) table$late <- sitting$students$late
   if (!is.null(bands)) table$band <- step_of(table$share, bands, sitting$settings$rounding)
   if (!is.null(by)) {
     groups <- student_groups(sitting, by)

@@ -132,6 +132,19 @@ test_that("adjust adds a line to the file and keeps what stands above it, in its
   expect_length(readLines(file.path(fresh, "adjustments.csv")), 2)
 })
 
+test_that("a list in a sheet of test.xlsx counts, and goes on as a file", {
+  folder <- folder_of()
+  openxlsx::write.xlsx(list(responses = data.frame(student = c("a", "b"), Q1 = c("A", "B")),
+    items = data.frame(item = "Q1", key = "A"),
+    adjustments = data.frame(student = "b", item = "Q1", action = "points", value = 0.5, reason = "half")),
+  file.path(folder, "test.xlsx"))
+  book <- tools::md5sum(file.path(folder, "test.xlsx"))
+  expect_equal(points(read_sitting(folder)), c(1, 0.5))
+  adjust(folder, "extra", student = "a", value = 1, reason = "kind")
+  expect_equal(points(read_sitting(folder)), c(2, 0.5))
+  expect_identical(tools::md5sum(file.path(folder, "test.xlsx")), book)
+})
+
 test_that("a process that is killed in the middle of writing leaves the old list whole", {
   folder <- plain_folder(adjustments.csv = c("student,item,action,value,reason", "a,Q1,points,0,first"))
   path <- file.path(folder, "adjustments.csv")
@@ -216,6 +229,14 @@ test_that("a mark that was put right by adjust is no longer a mistake, and lonel
   quiz <- read_sitting(demo_path())
   right <- check_sitting(adjust(quiz, "points", student = "h022", item = "Q23", value = 4, reason = "4, not 14"))
   expect_false(any(right$severity == "error"))
+  keyless <- sitting(data.frame(student = c("a", "b"), Q1 = c("A", "B"), `Q1 points` = c(1, 0), check.names = FALSE),
+    data.frame(item = "Q1", type = "choice"))
+  expect_equal(keyless$students$status, c("waiting", "waiting"))
+  keyed <- adjust(keyless, "key", item = "Q1", value = "A", reason = "it was missing")
+  expect_equal(points(keyed), c(1, 0))
+  expect_equal(check_sitting(keyed)$severity, "note")
+  halved <- check_sitting(adjust(keyed, "points", student = "b", item = "Q1", value = 0.5))
+  expect_false(any(grepl("differs from", halved$finding))) # the points given beside it agree with the key
   lonely <- check_sitting(adjust(quiz, "points", student = "h017", item = "Q1", value = 1))
   expect_match(lonely$finding, "has points by hand and no answer of their own", all = FALSE)
   expect_equal(sum(grepl("by hand and no answer", right$finding)), 0)

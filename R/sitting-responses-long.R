@@ -1,0 +1,151 @@
+# A row a student, attempt and item.
+
+arrange_long <- function(responses, items, settings) {
+  columns <- lapply(stats::setNames(nm = c("student", "item", "response", "points", "attempt")), function(name) {
+    if (name %in% names(responses)) coded(responses[[name]]) else coded_same(NA_character_, nrow(responses))
+  })
+  require_students(responses, if (anyNA(columns$student$text)) coded_text(columns$student) else "")
+  columns$response <- with_status(columns$response, responses$status)
+  item <- match(columns$item$text, items$item)[columns$item$at]
+  row <- coded_pairs(columns$student, if (!all_blank(columns$attempt)) columns$attempt)
+  first <- match(seq_along(row$first), row$at)
+  placed <- place_long(row$at, item, length(first), nrow(items))
+  if (placed$twice > 0) {
+    placed$at <- place_filled(columns, row$at, item, length(first), nrow(items))
+    placed$clash <- clashes(columns, row$at, item)
+  }
+  blank <- if (settings$missing_rows == "not given") blank_words[["not_given"]] else NA_character_
+  answers <- long_columns(columns$response, placed$at, length(first), nrow(items), blank)
+  given <- if (all_blank(columns$points)) vector("list", nrow(items))
+  else lapply(long_columns(columns$points, placed$at, length(first), nrow(items), NA_character_), function(column) {
+    if (!all_blank(column)) column
+  })
+  list(
+    student = row$first, line = line_of(responses)[first], attempt = row$second, answers = answers, given = given,
+    about = long_about(responses, first),
+    submitted = long_submitted(responses$submitted, row$at, length(first)),
+    timed = long_times(responses$seconds, placed$at, length(first), nrow(items)),
+    said = long_said(responses, row$at, item),
+      seconds = if ("seconds" %in% names(responses)) sum_seconds(responses$seconds, row$at, length(first)),
+    findings = check_long(responses, items, columns$item, item, placed, length(first))
+  )
+}
+
+# The cells of each item along the rows of students.
+long_columns <- function(column, at, n_rows, n_items, missing) {
+  text <- c(missing, column$text)
+  lapply(seq_len(n_items), function(j) {
+    cell <- at[(j - 1) * n_rows + seq_len(n_rows)]
+    there <- cell > 0L
+    code <- rep(1L, n_rows)
+    code[there] <- column$at[cell[there]] + 1L
+    merge_blank(coded_used(list(text = text, at = code)))
+  })
+}
+
+# The missing row's blank and a blank cell are one value.
+merge_blank <- function(column) {
+  if (!anyDuplicated(column$text)) return(column)
+  merged <- unique(column$text)
+  list(text = merged, at = match(column$text, merged)[column$at])
+}
+
+# Of several rows of a student, attempt and item one with nothing in it is none:
+# the last that holds something counts.
+place_filled <- function(columns, row, item, n_rows, n_items) {
+  filled <- !is.na(columns$response$text)[columns$response$at] | !is.na(columns$points$text)[columns$points$at]
+  first <- order(filled)
+  at <- place_long(row[first], item[first], n_rows, n_items)$at
+  there <- at > 0
+  at[there] <- first[at[there]]
+  at
+}
+
+# Rows that say something else of the same student, attempt and item.
+clashes <- function(columns, row, item) {
+  cell <- paste(row, item)
+  twice <- which(cell %in% cell[duplicated(cell)] & !is.na(item))
+  said <- paste(coded_text(columns$response, twice), coded_text(columns$points, twice))
+  filled <- twice[said != "NA NA"]
+  filled[duplicated(cell[filled])]
+}
+
+# The time of a student's attempt: the sum of what is known of its answers.
+sum_seconds <- function(seconds, row, n) {
+  seconds <- read_number(trim_text(seconds))
+  known <- which(!is.na(seconds))
+  total <- rep(NA_real_, n)
+  if (length(known)) {
+    sums <- rowsum(seconds[known], row[known])
+    total[as.integer(rownames(sums))] <- sums
+  }
+  total
+}
+
+long_columns_known <- c("student", "item", "response", "points", "attempt", "status", "seconds", "submitted")
+
+# Other columns, such as one that marks a trial run, as they stand in the first row.
+long_about <- function(responses, first) {
+  other <- setdiff(names(responses), c(long_columns_known, said_kinds))
+  if (!length(other)) return(data.frame(row.names = seq_along(first)))
+  as.data.frame(lapply(stats::setNames(nm = other), function(column) as_text(responses[[column]][first])),
+    check.names = FALSE)
+}
+
+# An attempt is handed in when its last answer was.
+long_submitted <- function(submitted, row, n) {
+  if (is.null(submitted)) return(NULL)
+  submitted <- trim_text(submitted)
+  known <- which(!is.na(submitted))
+  known <- known[order(row[known], read_time(submitted[known]), na.last = FALSE)]
+  out <- rep(NA_character_, n)
+  out[row[known]] <- submitted[known] # the last one of a row stays
+  out
+}
+
+long_times <- function(seconds, at, n_rows, n_items) {
+  if (is.null(seconds)) return(NULL)
+  seconds <- c(NA, read_number(trim_text(seconds)))
+  matrix(seconds[at + 1L], n_rows, n_items)
+}
+
+long_said <- function(responses, row, item) {
+  found <- lapply(intersect(said_kinds, names(responses)), function(kind) {
+    text <- trim_text(responses[[kind]])
+    filled <- which(!is.na(text) & !is.na(item))
+    data.frame(row = row[filled], item = item[filled], kind = rep(kind, length(filled)), text = text[filled])
+  })
+  do.call(rbind, found)
+}
+
+# A status in words that takes the cell out goes before the answer.
+with_status <- function(response, status) {
+  if (is.null(status)) return(response)
+  status <- coded(status)
+  named <- match(sub(" ", "_", tolower(status$text)), names(blank_words))
+  for (k in which(!is.na(named))) response <- coded_set(response, which(status$at == k), blank_words[[named[k]]])
+  response
+}
+
+check_long <- function(responses, items, names, item, placed, n_rows) {
+  unknown <- setdiff(names$text, items$item)
+  findings <- lapply(unknown, function(name) {
+    at <- which(names$at == match(name, names$text))
+    finding("error", origin_of(responses), "item", name,
+      paste("is no item of the test;", count_of(length(at), "row"), "not counted"),
+      if (is.na(name)) "Fill in the item." else did_you_mean(name, items$item), line = line_of(responses)[at[1]])
+  })
+  if (length(placed$clash)) {
+    findings <- c(findings, list(finding("error", origin_of(responses), "item", items$item[item[placed$clash[1]]],
+      paste("stands twice for the same student and attempt;", count_of(length(placed$clash), "such row"), "in all"),
+      "The later row counts. Number the tries in a column attempt, or take one out.",
+      line = line_of(responses)[placed$clash[1]])))
+  }
+  missing <- n_rows * nrow(items) - placed$placed
+  if (missing > 0) {
+    findings <- c(findings, list(finding("note", origin_of(responses), NA, NA,
+      paste(count_of(missing, "answer"), "of a student to an item have no row"),
+      "They count as blank. Set missing_rows: not given in test.yml if students had different items.")))
+  }
+  findings
+}
