@@ -14,7 +14,7 @@ run_test <- function(call) {
 run_items <- function(call) {
   quiz <- read_for_figures(call)
   items <- summarise_items(quiz, call$by)
-  look <- if (call$format == "text" && is.null(call$by)) look_first(items, summarise_options(quiz))
+  look <- if (call$format == "text" && is.null(call$by)) look_first(items, summarise_options(quiz, slips = FALSE))
   items <- sort_rows(call, only_items(call, items))
   if (!is.null(look)) look <- look[look$item %in% items$item, ]
   put_out(call, items, function(items) show_items(items, look))

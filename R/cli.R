@@ -157,7 +157,8 @@ show_help <- function(arguments) {
     "Then make a folder of your own test from whatever you have, and ask the same of it:",
     "  pregunta new my-test --from results.csv --key key.csv", "",
     "Verbs:",
-    paste0("  ", formatC(names(verbs), width = -11), vapply(verbs, function(verb) verb$about, "")), "",
+    paste0("  ", formatC(names(verbs), width = -max(nchar(names(verbs)))), "  ",
+      vapply(verbs, function(verb) verb$about, "")), "",
     "pregunta VERB --help shows the options of a verb.",
     sep = "\n"
   )

@@ -14,7 +14,7 @@ choose_items <- function(sitting, missed = 0, sound = FALSE) {
   thresholds <- sitting$settings$thresholds
   hardest <- utils::head(order(items$difficulty, na.last = NA), missed)
   good <- if (sound) {
-    look <- look_first(items, summarise_options(sitting))
+    look <- look_first(items, summarise_options(sitting, slips = FALSE))
     which(items$n >= thresholds$few_students & items$discrimination >= thresholds$good & !items$item %in% look$item)
   }
   items$item[sort(union(hardest, good))]

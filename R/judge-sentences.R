@@ -111,6 +111,7 @@ weighted_by_code <- function(table) {
 
 say_effect_on_one <- function(tried) {
   score <- function(when) {
+    if (is.na(tried[[paste0("share_", when)]])) return("no score")
     paste0(plain_points(tried[[paste0("points_", when)]]), " of ", plain_points(tried[[paste0("open_", when)]]), " (",
       percent(tried[[paste0("share_", when)]]), ", ", tried[[paste0("level_", when)]], ")")
   }

@@ -19,7 +19,8 @@ keep_rows <- function(rows, keep, findings) {
 
 # Two rows of one student are one when no item is answered differently in them.
 join_rows <- function(rows) {
-  if (!anyDuplicated(rows$student)) return(rows)
+  rows$again <- anyDuplicated(rows$student) > 0
+  if (!rows$again) return(rows)
   key <- paste(rows$student, rows$attempt, sep = "\r")
   twice <- unique(key[duplicated(key)])
   if (!length(twice)) return(rows)
@@ -79,7 +80,7 @@ first_filled <- function(values) values[!is_blank(values)][1]
 # The row of each student that counts, with the codes along the students. Of
 # means there is no row: their codes are made anew, and `row` is the last try.
 settle_attempts <- function(rows, codes, cells, settings) {
-  if (!anyDuplicated(rows$student)) return(list(row = seq_along(rows$student), codes = codes, cells = cells))
+  if (!rows$again) return(list(row = seq_along(rows$student), codes = codes, cells = cells))
   scores <- row_scores(codes, cells)
   rank <- attempt_rank(rows)
   touched <- scores$touched

@@ -79,17 +79,20 @@ least_unfinished <- 3
 was_unfinished <- function(sitting) {
   submitted <- sitting$students$submitted
   left_open <- if (is.null(submitted) || all(is.na(submitted))) FALSE else is.na(submitted)
-  unreached <- count_states(sitting, "not reached")
-  open_end <- which(unreached >= least_unfinished)
-  given <- ncol(sitting$codes) - count_states(sitting, c("not given", "excused"), open_end)
+  last <- ncol(sitting$codes)
+  nothing <- sitting$cells[[last]]$state %in% c("not reached", "not given", "excused")
+  open_end <- which(nothing[sitting$codes[, last]])
+  unreached <- count_states(sitting, "not reached", open_end)
+  given <- last - count_states(sitting, c("not given", "excused"), open_end)
   share <- sitting$settings$thresholds$unfinished
-  left_open | seq_along(unreached) %in% open_end[unreached[open_end] >= share * given - 1e-9]
+  left_open <- left_open & rep(TRUE, nrow(sitting$codes))
+  left_open[open_end[unreached >= least_unfinished & unreached >= share * given - 1e-9]] <- TRUE
+  left_open
 }
 
-# How many cells of each student are in one of these states.
-count_states <- function(sitting, states, rows = NULL) {
-  codes <- if (is.null(rows)) sitting$codes else sitting$codes[rows, , drop = FALSE]
-  count_flagged(codes, lapply(sitting$cells, function(cell) cell$state %in% states))
+# How many cells of each of these students are in one of these states.
+count_states <- function(sitting, states, rows) {
+  count_flagged(sitting$codes[rows, , drop = FALSE], lapply(sitting$cells, function(cell) cell$state %in% states))
 }
 
 # The students with one of these statuses; "missing" is who has yet to sit or

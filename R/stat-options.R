@@ -4,6 +4,8 @@
 #' the rest of the test, and how the wrong answers fall.
 #'
 #' @inheritParams summarise_items
+#' @param slips Whether wrong answers to text and number items are looked
+#'   through for slips; without, `like` and `slip` are `NA`.
 #' @return A data frame, a row an item and option (and group), in printed
 #'   order. Of a `multiple` item every option is a row of its own, of an
 #'   `order` item every position ("1: C"), of a `match` item every pair; text
@@ -41,7 +43,7 @@
 #' @examples
 #' quiz <- read_sitting(demo_path())
 #' subset(summarise_options(quiz), item == "Q7")
-summarise_options <- function(sitting, by = NULL) {
+summarise_options <- function(sitting, by = NULL, slips = TRUE) {
   tally <- as_tally(sitting, by)
   about <- tally$about
   counts <- count_table(tally)
@@ -60,7 +62,8 @@ summarise_options <- function(sitting, by = NULL) {
   table$pattern <- option_patterns(table, about$items, rep(seq_len(n_groups), each = nrow(parts$table)))
   table$distractor <- distractor_kind(table, about$settings$thresholds)
   table$type <- about$items$type[match(table$item, about$items$item)]
-  table[c("like", "slip")] <- lapply(option_slips(parts$table, about$items), `[`, part)
+  one_step <- if (slips) option_slips(parts$table, about$items) else no_slips(parts$table$option)
+  table[c("like", "slip")] <- lapply(one_step, `[`, part)
   columns <- c("item", "option", "key", "count", "share", "low", "middle", "high", "mean_rest",
     "option_rest", "pattern", "misconception", "text", "distractor",
     "idea", "type", "like", "slip")
