@@ -123,3 +123,17 @@ test_that("who is late, unfinished, waiting, excused or absent is told, the grav
     "no time")
   expect_equal(run_here("students", folder, "--status", "gone")$status, 2)
 })
+
+test_that("the list by status and a student's page show what there is to act on", {
+  folder <- demo_path("follow-up")
+  ids <- function(status) sub(",.*", "", run_here("students", folder, "--status", status, "--format", "csv")$out[-1])
+  expect_equal(ids("late"), c("h022", "h058"))
+  expect_equal(ids("missing"), c("h066", "h029", "h077"))
+  expect_equal(ids("excused"), "h017")
+  page <- run_here("students", folder, "--student", "h041")$out
+  expect_match(page, "F6 .* 0.5 of 1", all = FALSE)
+  expect_match(page, "^\u2713  F4 .* B +B +1 of 1", all = FALSE)
+  expect_match(run_here("students", folder, "--student", "h010")$out, "F8 .*\u2013 of 1  excused", all = FALSE)
+  expect_match(run_here("attempts", folder)$out, "27 of 81 students tried more than once", all = FALSE)
+  expect_match(run_here("check", folder)$out, "leaves out 1 row", all = FALSE)
+})
