@@ -149,7 +149,10 @@ what_if_words <- c(n = "students", items = "items", points = "points", mean = "m
 show_moved <- function(tried, most = 12) {
   if (!nrow(tried)) return(NULL)
   shown <- utils::head(tried, most)
-  arrow <- function(before, after) paste(before, ifelse(before == after, "", paste("\u2192", after)))
+  arrow <- function(before, after) {
+    names <- lapply(list(before, after), function(level) ifelse(is.na(level), "none", level))
+    trimws(paste(names[[1]], ifelse(names[[1]] == names[[2]], "", paste("\u2192", names[[2]]))))
+  }
   of <- function(points, open) paste(plain_points(points), "of", plain_points(open))
   c(
     format_table(list(

@@ -58,9 +58,7 @@ require_actions <- function(adjustments) {
     blank <- is.na(adjustments[[column]])
     for (row in utils::head(which((need == "needed" & blank) | (need == "none" & !blank)), 1)) {
       abort_cell(adjustments, row, column,
-        paste0("The action ", quoted(adjustments$action[row]), say_need(blank[row], column),
-        column,
-          "."),
+        paste0("The action ", quoted(adjustments$action[row]), say_need(blank[row], column), column, "."),
         if (blank[row]) paste0("Fill in the ", column, ".") else hint_for(adjustments$action[row], column))
     }
   }

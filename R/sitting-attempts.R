@@ -117,6 +117,7 @@ mean_attempts <- function(rows, codes, cells, last, touched) {
   student <- match(rows$student, rows$student[last])
   out <- codes[last, , drop = FALSE]
   tries <- which(touched & student %in% which(tabulate(student[touched], length(last)) > 1))
+  if (!length(tries)) return(list(codes = out, cells = cells))
   several <- unique(student[tries])
   for (j in seq_along(cells)) {
     points <- cells[[j]]$points[codes[tries, j]]

@@ -47,7 +47,7 @@ settle_status <- function(sitting, before) {
   has <- function(part, state) any_flagged(part$codes, lapply(part$cells, function(cell) cell$state %in% state))
   pending <- has(sitting, "pending")
   touched <- has(sitting, c("answered", "pending"))
-  if (nrow(sitting$changes)) touched <- touched | has(before, c("answered", "pending"))
+  if (nrow(sitting$changes)) touched <- touched | has(unchanged(sitting, before), c("answered", "pending"))
   late <- was_late(sitting)
   status <- rep("sat", length(touched))
   status[which(late)] <- "late"
@@ -62,6 +62,15 @@ settle_status <- function(sitting, before) {
       "nobody answered anything", "See that the item columns are named as in items.csv.")))
   }
   sitting
+}
+
+# The answers that count, as they were before any change: a dropped item was
+# answered all the same. Cells beyond those handed in are means of attempts.
+unchanged <- function(sitting, before) {
+  cells <- Map(function(given, settled) {
+    list(state = c(given$state, settled$state[-seq_along(given$state)]))
+  }, sitting$handed_in$cells, before$cells)
+  list(codes = before$codes, cells = cells)
 }
 
 was_late <- function(sitting) {

@@ -42,19 +42,19 @@ whole_answers <- function(item, cells, code, count) {
   code <- code[keep]
   type <- score_types()[[item$type]]
   by_hand <- is.null(type$read_key)
-  answer <- ifelse(cells$state[code] %in% c("omitted", "not reached"), "(blank)",
-    if (by_hand) ifelse(is.na(cells$points[code]), "(waiting)",
-      format_plain(cells$points[code])) else cells$answer[code])
+  answer <- if (by_hand) format_plain(cells$points[code]) else cells$answer[code]
   answer[is.na(answer)] <- "(waiting)"
+  answer[cells$state[code] %in% c("omitted", "not reached")] <- "(blank)"
   distinct <- unique(answer)
   sums <- as.vector(rowsum(count[keep], match(answer, distinct)))
   real <- !distinct %in% c("(blank)", "(waiting)")
   keyed <- !by_hand && !is.na(item$key)
   key <- if (keyed) type$read_key(item$key)
-  share <- ifelse(real, if (keyed) type$share(distinct, key, item$scoring) else if (by_hand)
-    read_number(distinct) / item$points else NA, NA)
-  right <- share %in% 1 | (share > 1 - 1e-9) %in% TRUE
-  slips <- if (keyed) slips_of(item$type, distinct, ifelse(real & !right, TRUE, FALSE), key) else no_slips(distinct)
+  share <- rep(NA_real_, length(distinct))
+  if (keyed) share[real] <- type$share(distinct[real], key, item$scoring)
+  if (by_hand) share[real] <- read_number(distinct[real]) / item$points
+  right <- (share > 1 - 1e-9) %in% TRUE
+  slips <- if (keyed) slips_of(item$type, distinct, real & !right, key) else no_slips(distinct)
   table <- data.frame(item = rep(item$item, length(distinct)), answer = distinct, key = right, count = sums,
     share = sums / sum(sums), points = share * item$points, like = slips$like, slip = slips$slip)
   table[order(!real, -table$count, table$answer, method = "radix"), ]

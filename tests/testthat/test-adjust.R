@@ -39,6 +39,18 @@ test_that("each action does what its line says, and nothing to those it is not a
   expect_identical(summarise_test(extra), summarise_test(quiz))
 })
 
+test_that("a dropped item was answered all the same: nobody becomes absent by it", {
+  quiz <- adjust(small(), "drop", item = paste0("Q", 1:5), reason = "the room was too loud")
+  expect_equal(quiz$students$status, c("sat", "sat", "sat", "sat", "absent"))
+  expect_output(print(what_if(small(), drop = paste0("Q", 1:5))), "4 of 4 students.*secure|emerging \u2192 none")
+  waiting <- adjust(small(), "drop", item = "Q5")
+  expect_equal(waiting$students$status[1:3], c("sat", "sat", "sat")) # nothing waits any more
+  mean <- sitting(data.frame(student = c("a", "a"), Q1 = c("A", "B"), Q2 = c("B", "A")),
+    data.frame(item = c("Q1", "Q2"), key = "A"), settings = list(attempts = "mean"))
+  expect_equal(points(adjust(mean, "drop", item = "Q1")), 0.5)
+  expect_equal(adjust(mean, "drop", item = c("Q1", "Q2"))$students$status, "sat")
+})
+
 test_that("key and accept come first, then credit and drop, then single marks, whatever the order of the lines", {
   rows <- data.frame(action = c("points", "credit", "accept", "key", "drop"), student = c("a", NA, NA, NA, NA),
     item = c("Q3", "Q3", "Q1", "Q1", "Q2"), value = c("0.5", NA, "C", "B", NA))
