@@ -15,7 +15,7 @@ run_mark <- function(call) {
   waiting <- table(factor(quiz$items$item[waiting_cells(quiz)$item], quiz$items$item))
   waiting <- waiting[waiting > 0]
   cat(
-    paste0(count_of(sum(waiting), "answer"), " wait for a mark: ",
+    paste0(count_of(sum(waiting), "answer"), if (sum(waiting) == 1) " waits" else " wait", " for a mark: ",
       join_words(paste0(names(waiting), " (", waiting, ")")),
       "."),
     paste0("Written: ", paste(paths, collapse = " and "), "."),

@@ -9,7 +9,7 @@ look_rules <- data.frame(
     "{count} of {n} chose {option}{text}{idea}.",
     "{difficulty} of the points were earned, and the wrong answers are spread evenly: most guessed.",
     "Only {difficulty} of the points were earned.",
-    "{waiting} wait for a mark; until then they count neither way.",
+    "{waiting} for a mark; until then counted neither way.",
     "{not_reached} did not get that far."
   ),
   do = c(
@@ -90,7 +90,8 @@ look_values <- function(item, options, at, waiting) {
     idea = wrapped(options$idea[at], ", which goes with the idea \u201c", "\u201d"),
     key = paste(options$option[options$key], collapse = " or "),
     low = percent(item$low), high = percent(item$high), difficulty = percent(item$difficulty),
-    waiting = count_of(waiting, "answer"), not_reached = count_of(item$not_reached, "student")
+    waiting = paste(count_of(waiting, "answer"), if (waiting == 1) "waits" else "wait"),
+      not_reached = count_of(item$not_reached, "student")
   ) |> Filter(f = length)
 }
 
