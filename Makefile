@@ -1,4 +1,4 @@
-# make demo | test | check | bench | screenshots | install | deps | document
+# make demo | test | check | bench | accuracy | screenshots | install | deps | document
 # Each sets up what it needs on a machine that has only R, a compiler and make.
 
 R ?= R
@@ -6,7 +6,7 @@ RSCRIPT ?= Rscript
 SOURCES := DESCRIPTION NAMESPACE $(wildcard R/*.R src/*.cpp src/Makevars exec/* inst/extdata/*/* inst/extdata/*/*/* inst/page/*)
 STAMP := .check/installed
 
-.PHONY: all deps install demo test check bench screenshots document lint clean
+.PHONY: all deps install demo test check bench accuracy screenshots document lint clean
 
 all: install
 
@@ -35,6 +35,10 @@ bench: install
 	@$(RSCRIPT) bench/tally.R
 	@$(RSCRIPT) bench/verbs.R
 	@$(RSCRIPT) bench/read.R
+	@$(RSCRIPT) bench/bootstrap.R
+
+accuracy: install
+	@$(RSCRIPT) bench/accuracy.R
 
 screenshots: install
 	@$(RSCRIPT) tools/screenshots.R

@@ -91,8 +91,8 @@ time_columns <- function(times, timed, by_student, again) {
     if (again) list(
       if (by_student) text_column("attempts", times$attempts, "right")
       else text_column("tries", format(round(times$tries, 1), nsmall = 1), "right"),
-      text_column("right at once", percent(times$right_at_once), "right"),
-      text_column("tries until right", until, "right"), text_column("never right", times$never_right, "right")
+      text_column("at once", percent(times$right_at_once), "right"),
+      text_column("until right", until, "right"), text_column("never", times$never_right, "right")
     )
   )
 }

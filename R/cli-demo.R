@@ -1,7 +1,7 @@
 #' Write the demo out
 #'
 #' Puts the demo into a folder as a test folder of plain files, and every
-#' output there is (tables, pictures, the report) into `output` below it.
+#' output there is (tables, pictures, the report, the page to go over the test) into `output` below it.
 #'
 #' @param folder Path of the folder; it is made when it is not there.
 #' @return The paths of the outputs, invisibly.
@@ -39,11 +39,13 @@ write_all <- function(sitting, folder) {
   tables <- list(
     test = summarise_test(sitting), items = summarise_items(sitting), options = summarise_options(sitting),
     students = summarise_students(sitting), standards = summarise_standards(sitting),
-    `standards-by-student` = summarise_standards(sitting, by = "student"), check = check_sitting(sitting)
+    `standards-by-student` = summarise_standards(sitting, by = "student"), review = review_items(sitting),
+    keys = review_key(sitting), decisions = summarise_decisions(sitting), parts = summarise_parts(sitting),
+    precision = summarise_precision(sitting), check = check_sitting(sitting)
   )
   for (name in names(tables)) write_text(table_text(tables[[name]], "csv"), path(paste0(name, ".csv")))
   pictures <- sitting_pictures(sitting)
   for (name in names(pictures)) write_picture(pictures[[name]], path(paste0(name, ".svg")))
-  write_report(sitting, path("report.html"))
-  c(path("report.html"), path(paste0(names(tables), ".csv")), path(paste0(names(pictures), ".svg")))
+  pages <- c(write_report(sitting, path("report.html")), write_walkthrough(sitting, path("walkthrough.html")))
+  c(pages, path(paste0(names(tables), ".csv")), path(paste0(names(pictures), ".svg")))
 }

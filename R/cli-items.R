@@ -37,7 +37,7 @@ show_items <- function(items, look = NULL) {
 items_legend <- paste(
   "low, mid, high: what the weakest, middle and strongest third earned. discrimination: how well the question",
   "tells strong from weak, from -1 to 1; below 0 the strong do worse on it than the weak.",
-  "blank: left out + not reached."
+  "blank: left out + not reached. A verdict on every question: --review."
 )
 
 blank_counts <- function(items) {

@@ -30,31 +30,43 @@ print.pregunta_findings <- function(x, ...) {
 show_test <- function(test) {
   if (!is.null(attr(test, "by"))) return(show_tests(test))
   row <- test[1, ]
-  figures <- rbind(
-    c("sat it", row$n, if (row$absent) paste(row$absent, "absent") else ""),
-    c("items", row$items, paste(plain_points(row$points), "points;", row$hard, "hard,", row$middling, "middling,",
-      row$easy, "easy")),
-    c("mean", number(row$mean, 1), paste(percent(row$mean_share), "of the points")),
-    c("median", number(row$median, 1),
-      paste("the middle half from", number(row$lower_quartile, 1), "to", number(row$upper_quartile, 1))),
-    c("lowest, highest", paste0(plain_points(row$lowest), ", ", plain_points(row$highest)), ""),
-    c("standard deviation", number(row$sd, 1), "how far apart the students are"),
-    c("alpha", number(row$alpha), if (is.na(row$alpha)) row$reason
-      else paste0("reliability; 95% interval ", number(row$alpha_low), " to ", number(row$alpha_high))),
-    c("KR-21", number(row$kr21),
-      if (is.na(row$kr21)) "only for items of 0 or 1 point" else "as if all items were equally hard"),
-    c("lambda-2", number(row$lambda2), "a little nearer to the truth than alpha"),
-    c("split half", number(row$split_half), "odd against even items, stepped up"),
-    c("SEM", number(row$sem, 1), "points by which a score wavers, were the test sat again"),
-    if (!is.na(row$mean_seconds)) c("mean time", say_time(row$mean_seconds), "of the students whose time is known")
-  )
   c(
-    format_table(list(text_column("", figures[, 1]), text_column("", figures[, 2], "right"),
-      text_column("", figures[, 3])))[-1],
+    format_table(list(text_column("", test_lines(row)[, 1]), text_column("", test_lines(row)[, 2], "right"),
+      text_column("95%", test_lines(row)[, 3]), text_column("", test_lines(row)[, 4], shrink = TRUE)))[-1],
     if (row$n_complete < row$n && !is.na(row$alpha)) wrap_lines(paste0("Reliability rests on the ", row$n_complete,
       " students with points on every item.")),
-    "", wrap_lines(say_test(row))
+    "", wrap_lines(say_test(row)), "", wrap_lines(test_legend(row))
   )
+}
+
+# A row a figure: its name, value, interval and what it says.
+test_lines <- function(row) {
+  line <- function(name, value, says, figure = NULL, digits = 1) {
+    bounds <- unlist(row[intersect(paste0(figure, c("_low", "_high")), names(row))])
+    c(name, value, if (length(bounds) && !anyNA(bounds)) paste(number(bounds, digits), collapse = " to ") else "", says)
+  }
+  rbind(
+    line("sat it", row$n, if (row$absent) paste(row$absent, "absent") else ""),
+    line("items", row$items, paste(plain_points(row$points), "points;", row$hard, "hard,", row$middling, "middling,",
+      row$easy, "easy")),
+    line("mean", number(row$mean, 1), paste(percent(row$mean_share), "of the points"), "mean"),
+    line("median", number(row$median, 1), paste("the middle half from", number(row$lower_quartile, 1), "to",
+      number(row$upper_quartile, 1)), "median"),
+    line("lowest, highest", paste0(plain_points(row$lowest), ", ", plain_points(row$highest)), ""),
+    line("standard deviation", number(row$sd, 1), "how far apart the students are", "sd"),
+    line("alpha", number(row$alpha), if (is.na(row$alpha)) row$reason else "reliability", "alpha", 2),
+    line("KR-21", number(row$kr21), if (is.na(row$kr21)) "only for items of 0 or 1 point"
+      else "as if all items were equally hard", "kr21", 2),
+    line("lambda-2", number(row$lambda2), "a little nearer to the truth than alpha", "lambda2", 2),
+    line("split half", number(row$split_half), "odd against even items, stepped up", "split_half", 2),
+    line("SEM", number(row$sem, 1), "how far a score wavers, in points", "sem"),
+    if (!is.na(row$mean_seconds)) line("mean time", say_time(row$mean_seconds), "of the students whose time is known")
+  )
+}
+
+test_legend <- function(row) {
+  paste("95%: where the figure would lie for other students like these; alpha after Feldt, the mean after Student,",
+    if (is.null(row$sem_low)) "--bootstrap gives the others." else "the others by resampling the students.")
 }
 
 show_tests <- function(test) {

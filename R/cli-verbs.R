@@ -8,13 +8,24 @@ run_check <- function(call) {
 
 run_test <- function(call) {
   quiz <- read_for_figures(call)
-  put_out(call, sort_rows(call, summarise_test(quiz, call$by)), show_test)
+  if (!is.null(call$target)) quiz$settings$target_reliability <- check_target(call$target)
+  put_out(call, sort_rows(call, summarise_test(quiz, call$by, replicates_of(call, quiz))), show_test)
+}
+
+check_target <- function(target) {
+  if (target > 0 && target < 1) return(target)
+  abort_pregunta("call", "--target is a reliability between 0 and 1.", paste0("Given: ", target), "For example 0.8.")
 }
 
 run_items <- function(call) {
   quiz <- read_for_figures(call)
-  items <- summarise_items(quiz, call$by)
-  look <- if (call$format == "text" && is.null(call$by)) look_first(items, summarise_options(quiz, slips = FALSE))
+  if (call$keys) return(run_keys(call, quiz))
+  if (call$review || !is.null(call$before)) return(run_review(call, quiz))
+  items <- summarise_items(quiz, call$by, if (is.null(call$bootstrap)) 0 else call$bootstrap)
+  # Slips are looked for where an answer may be misspelt, as the verdicts do.
+  look <- if (call$format == "text" && is.null(call$by)) {
+    look_first(items, summarise_options(quiz, slips = any(quiz$items$type == "text")))
+  }
   items <- sort_rows(call, only_items(call, items))
   if (!is.null(look)) look <- look[look$item %in% items$item, ]
   put_out(call, items, function(items) show_items(items, look))
@@ -67,7 +78,7 @@ run_demo <- function(call) {
     paste0(quiz$settings$title, ", a made-up test, is in ", folder, "."), "",
     wrap_lines(say_test(summarise_test(quiz))), "",
     show_look(look_first(summarise_items(quiz), summarise_options(quiz)), most = 3),
-    paste0("Ask more of it: pregunta items ", folder, " (or options, students, standards, check)."),
+    paste0("Ask more of it: pregunta items ", folder, " --review (or options, students, standards, decisions, check)."),
     paste0("Written to ", dirname(written[1]), ": ", say_files(written), "."),
     paste0("Open in a browser: ", written[1]),
     sep = "\n"

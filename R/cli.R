@@ -69,8 +69,10 @@ command_verbs <- function() {
       run_adjust),
     `what-if` = verb("what a change of the questions would do, before it is made",
       c(change_flags, "apply", "reason", "about", "format", "out"), run_what_if),
-    test = verb("how the test went, and whether its scores can be trusted", c("format", "by", "sort", "out"), run_test),
-    items = verb("the questions, hardest first", setdiff(table, "student"), run_items),
+    test = verb("how the test went, and whether its scores can be trusted",
+      c("format", "by", "sort", "target", "bootstrap", "out"), run_test),
+    items = verb("the questions, hardest first; --review gives each a verdict",
+      c(setdiff(table, "student"), "review", "keys", "before", "bootstrap"), run_items),
     options = verb("which answers were given, and by whom", c(setdiff(table, "student"), "who", "whole"),
       run_options),
     explanations = verb("what students wrote as their reason, the right answers first",
@@ -80,10 +82,21 @@ command_verbs <- function() {
       run_attempts),
     students = verb("the students, those who need most first", c(setdiff(table, "item"), "status"), run_students),
     standards = verb("the standards, for the class or --by student", setdiff(table, "item"), run_standards),
+    decisions = verb("how sure a pass decision or a level is", c("format", "by", "cut", "bootstrap", "sort", "out"),
+      run_decisions),
+    parts = verb("whether a part of the test is worth a score of its own",
+      c("format", "by", "strata", "bootstrap", "sort", "out"), run_parts),
+    precision = verb("how far each score would waver", c("format", "sort", "out"), run_precision),
+    fairness = verb("whether a question treats a group unfairly, --by a column of the students",
+      c("format", "by", "reference", "focal", "item", "sort", "out"), run_fairness),
     bank = verb("keep questions for later: bank add FOLDER, bank list, bank uses",
       c("bank", "items", "missed", "sound", "standard", "tag", "type", "difficulty", "discrimination", "sort", "format",
-        "out"), run_bank, usage = "add FOLDER | list | uses"),
+        "out"), run_bank, usage = "add FOLDER | list | uses", words = TRUE),
+    explain = verb("what a figure means, what is a good value, what a small class does to it", c("format", "out"),
+      run_explain, usage = "[FIGURE]", words = TRUE),
     export = verb("pass it on in an open form: QTI, CASE or a long table", c("as", "out"), run_export),
+    walkthrough = verb("a page for the projector to go over the test, hardest first", c("out", "item", "most"),
+      run_walkthrough),
     report = verb("one page to open, print or pass on", c("out", "no-names"), run_report)
   )
 }
@@ -119,7 +132,7 @@ read_call <- function(name, verb, arguments) {
     folder <- folder[1]
   }
   check_format(parsed$options$format)
-  if (name == "bank") return(c(list(words = folder), parsed$options))
+  if (isTRUE(verb$words)) return(c(list(words = folder), parsed$options))
   if (length(folder) > 1 || (!length(folder) && name != "demo")) {
     abort_pregunta("call", paste0("pregunta ", name, " needs ", if (name == "demo") "at most ", "one folder."),
       if (length(folder)) paste0("Given: ", some_of(folder), "."), paste0("For example: pregunta ", name, " my-test"))

@@ -24,9 +24,8 @@ say_times <- function(times, by_student, timed, again) {
       if (!by_student) paste0(" (under ", say_range(times$too_fast_below[times$too_fast > 0]), " s, by its words)"),
       if (by_student) paste0(": ", say_fast_students(times)), ".", if (!by_student) " See --by student for whose."),
     if (timed && !fast) "No answer came faster than the question can be read.",
-    if (!by_student &&
-      again) paste0("tries: attempts at the question on average. tries until right: the middle one of ",
-      "those who got there.")
+    if (again) paste0(if (!by_student) "tries: attempts at the question on average. ",
+      "at once, never: right at the first try, at none. until right: the middle number of tries where it was.")
   )
 }
 

@@ -2,9 +2,8 @@
 #'
 #' @inheritParams what_if
 #' @param missed How many of the questions with the fewest points earned.
-#' @param sound Whether to take all that are sound: enough students had it, it
-#'   tells strong from weak (discrimination at least `good`), and nothing stands
-#'   against it among what to look at first.
+#' @param sound Whether to take all that are sound after [review_items()] and
+#'   tell strong from weak (discrimination at least `good`).
 #' @return Names of items in printed order.
 #' @export
 #' @examples
@@ -14,8 +13,8 @@ choose_items <- function(sitting, missed = 0, sound = FALSE) {
   thresholds <- sitting$settings$thresholds
   hardest <- utils::head(order(items$difficulty, na.last = NA), missed)
   good <- if (sound) {
-    look <- look_first(items, summarise_options(sitting, slips = FALSE))
-    which(items$n >= thresholds$few_students & items$discrimination >= thresholds$good & !items$item %in% look$item)
+    review <- review_items(sitting)
+    which(items$item %in% review$item[review$verdict == "sound"] & items$discrimination >= thresholds$good)
   }
   items$item[sort(union(hardest, good))]
 }

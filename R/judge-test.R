@@ -18,7 +18,7 @@ say_test <- function(test) {
   c(
     paste0(test$n, " students earned ", number(test$mean, 1), " of ", plain_points(test$points), " points on average (",
       percent(test$mean_share), "), from ", plain_points(test$lowest), " to ", plain_points(test$highest), "."),
-    say_reliability(test)
+    say_reliability(test), say_length(test)
   )
 }
 
@@ -29,6 +29,19 @@ say_reliability <- function(test) {
   row <- alpha_words[findInterval(test$alpha, alpha_words$from), ]
   paste0("Reliability is ", row$word, " (alpha ", number(test$alpha), "). ", row$use,
     " A score is good to about \u00b1", number(test$sem, 1), " points.")
+}
+
+# How many questions the aim would take.
+say_length <- function(test) {
+  target <- settings_of(test)$target_reliability
+  if (is.na(test$length_for_target)) return(NULL)
+  if (test$length_for_target <= test$items) {
+    return(paste0("For an alpha of ", number(target), ", ", test$length_for_target, " of its ", test$items,
+      " questions would be enough."))
+  }
+  paste0("For an alpha of ", number(target), " it would take ", test$length_for_target,
+    " questions like these; there are ",
+    test$items, ".")
 }
 
 # Groups side by side, and how far their means may be from one another by chance.

@@ -11,7 +11,7 @@ report_items <- function(sitting, figures, names) {
   details <- item_details(sitting, figures, names)
   widget <- reactable::reactable(
     shown,
-    columns = item_columns(items, figures$look), defaultSorted = list(difficulty = "asc"), pagination = FALSE,
+    columns = item_columns(items, figures$review), defaultSorted = list(difficulty = "asc"), pagination = FALSE,
     details = reactable::colDef(html = TRUE, details = function(index) details[index], width = 34),
     defaultColDef = reactable::colDef(sortNALast = TRUE, vAlign = "center", headerVAlign = "bottom"), highlight = TRUE,
     wrap = TRUE,
@@ -30,27 +30,31 @@ report_items <- function(sitting, figures, names) {
 
 # What each cell shows is made for the whole column at once; the value under it
 # is what the column sorts by.
-item_columns <- function(items, look) {
-  column <- function(name, shown, ...) {
-    reactable::colDef(name = name, html = TRUE, cell = function(value, index) shown[index], ...)
+item_columns <- function(items, review) {
+  column <- function(name, shown, term = NULL, ...) {
+    reactable::colDef(name = name, html = TRUE, header = if (is.null(term)) name else hover(name, term),
+      cell = function(value, index) shown[index], ...)
   }
   share <- function(name, values) {
-    column(name, percent(values), align = "right", width = 62, class = "roomy", headerClass = "roomy")
+    column(name, percent(values), "thirds", align = "right", width = 62, class = "roomy", headerClass = "roomy")
   }
-  flag <- ifelse(items$item %in% look$item, " <span class=\"look\" title=\"look at it\">\u25b2</span>", "")
+  verdict <- review$verdict[match(items$item, review$item)]
+  flag <- ifelse(verdict %in% asking_verdicts, paste0(" <span class=\"look\" title=\"", verdict, "\">\u25b2</span>"),
+    "")
   band <- ifelse(is.na(items$reason), items$discrimination_band, items$reason)
   list(
     item = column("Item", width = 78,
       paste0("<b data-item=\"", escape(items$item), "\">", escape(items$item), "</b>", flag)),
     prompt = reactable::colDef(name = "Question", minWidth = 220, class = "asked", headerClass = "asked"),
-    difficulty = column("Points earned", width = 196, class = "earned", headerClass = "earned", paste0(
-      share_bar(items$difficulty, ifelse(items$difficulty_band %in% "hard", "ochre", "")), " ",
-      percent(items$difficulty), "<small>", between(items$difficulty_low, items$difficulty_high), "</small>"
-    )),
+    difficulty = column("Points earned", term = "difficulty", width = 196, class = "earned", headerClass = "earned",
+      shown = paste0(share_bar(items$difficulty, ifelse(items$difficulty_band %in% "hard", "ochre", "")), " ",
+        percent(items$difficulty), "<small>", between(items$difficulty_low, items$difficulty_high), "</small>")),
     low = share("Low", items$low), middle = share("Mid", items$middle), high = share("High", items$high),
-    discrimination = column("Discrimination", align = "right", width = 158, class = "roomy", headerClass = "roomy",
-      paste0(number(items$discrimination), "<small>", escape(band), "</small>")),
-    blank = reactable::colDef(name = "Blank", align = "right", width = 68, class = "roomy", headerClass = "roomy")
+    discrimination = column("Discrimination", term = "discrimination", align = "right", width = 158, class = "roomy",
+      headerClass = "roomy", shown = paste0(number(items$discrimination), "<small>", escape(band), "</small>")),
+    blank = reactable::colDef(name = "Blank", html = TRUE, header = hover("Blank", "blank"), align = "right",
+      width = 68,
+      class = "roomy", headerClass = "roomy")
   )
 }
 
@@ -66,9 +70,11 @@ item_details <- function(sitting, figures, names) {
   vapply(seq_along(options), function(j) {
     table <- figures$options[options[[j]], ]
     item <- sitting$items[j, ]
-    told <- c(say_options(table, item$item, figures$look),
-      say_answers(whole[whole$item == item$item, ], item, figures$look))
-    said <- paste(html_cell(escape(told), tag = "p"), collapse = "")
+    review <- figures$review[figures$review$item == item$item, ]
+    told <- c(paste(review$what, review$do), say_answers(whole[whole$item == item$item, ], item, figures$look))
+    said <- paste(c(html_cell(paste0(html_cell(escape(review$verdict), "verdict", "b"), " ", escape(told[1])),
+      tag = "p"),
+      html_cell(escape(told[-1]), tag = "p")), collapse = "")
     why <- if (!is.na(item$rationale)) html_cell(paste("Why:", escape(item$rationale)), "help", "p")
     answers <- html_table(headings, option_rows(table, people[options[[j]]]))
     html_cell(paste0(said, why, answers, reasons_block(reasons[reasons$item == item$item, ])), "opened", "div")

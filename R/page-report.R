@@ -19,8 +19,9 @@
 write_report <- function(sitting, path = "report.html", names = TRUE) {
   figures <- report_figures(sitting)
   body <- htmltools::tags$main(
-    report_head(sitting, figures, names), report_spread(figures), report_items(sitting, figures, names),
-    report_grid(sitting, figures, names), report_standards(figures), report_notes(sitting, names)
+    report_head(sitting, figures, names), report_spread(figures), report_trust(figures),
+      report_items(sitting, figures, names),
+    report_grid(sitting, figures, names), report_standards(figures), report_glossary(), report_notes(sitting, names)
   )
   write_text(page_document(sitting$settings$title, body), path)
 }
@@ -33,9 +34,11 @@ report_figures <- function(sitting) {
   tally <- tally_responses(sitting, products = TRUE)
   items <- summarise_items(tally)
   options <- summarise_options(tally)
+  review <- review_figures(items, options)
   by <- section_to_compare(sitting)
   list(
-    test = summarise_test(tally), items = items, options = options, look = look_first(items, options),
+    test = summarise_test(tally), items = items, options = options, review = review, look = look_of(review),
+    decisions = summarise_decisions(tally),
     students = summarise_students(sitting), standards = summarise_standards(sitting),
     by_section = if (!is.null(by)) summarise_standards(sitting, by),
     is_class = sum(was_present(sitting)) <= most_in_page
@@ -94,6 +97,43 @@ look_list <- function(look, most = 5) {
 report_spread <- function(figures) {
   if (!figures$test$n) return(NULL)
   htmltools::tags$section(id = "spread", page_picture(ggplot2::autoplot(figures$students), height = 3.9))
+}
+
+# Whether the scores bear what is to be done with them.
+report_trust <- function(figures) {
+  if (!figures$test$n) return(NULL)
+  tags <- htmltools::tags
+  lines <- c(say_reliability(figures$test), say_length(figures$test), say_decisions(figures$decisions))
+  decisions <- figures$decisions[!is.na(figures$decisions$agreement) & !is.na(figures$decisions$cut), ]
+  rows <- html_row(html_cell(escape(decisions$decision)), html_cell(percent(decisions$cut), "n"),
+    html_cell(paste(decisions$passed, "of", decisions$n), "n"), html_cell(percent(decisions$agreement), "n"),
+    html_cell(number(decisions$kappa), "n"))
+  headings <- c(heading("Level"), heading(c("From", "Reached by", hover("Same again", "agreement"),
+    hover("Kappa", "kappa")), "n"))
+  tags$section(id = "trust", tags$h2("Can the scores be trusted?"),
+    lapply(lines, function(line) tags$p(line)),
+    if (figures$test$n_complete < figures$test$n) {
+      tags$p(class = "help", paste0("From the ", figures$test$n_complete, " students with points on every item."))
+    },
+    if (nrow(decisions)) htmltools::HTML(html_table(headings, rows)))
+}
+
+# A word with its meaning for whoever holds the pointer over it.
+hover <- function(text, term) paste0("<abbr title=\"", escape(gloss(term)), "\">", text, "</abbr>")
+
+# The words of this page, for a finger or paper, where nothing hovers.
+page_terms <- c("difficulty", "95% interval", "thirds", "discrimination", "blank", "pattern", "alpha", "SEM",
+  "agreement", "kappa", "level")
+
+report_glossary <- function() {
+  tags <- htmltools::tags
+  entries <- glossary(page_terms)
+  tags$section(id = "glossary", tags$details(
+    tags$summary("What the words mean"),
+    tags$dl(lapply(seq_len(nrow(entries)), function(row) {
+      htmltools::tagList(tags$dt(entries$term[row]), tags$dd(paste(entries$short[row], entries$meaning[row])))
+    }))
+  ))
 }
 
 report_notes <- function(sitting, names) {

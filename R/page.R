@@ -1,7 +1,7 @@
 # What pages share: one file with everything in it, nothing fetched, and what
-# students typed as text.
+# students typed as text. own: the page's own style and script in inst/page.
 
-page_document <- function(title, body) {
+page_document <- function(title, body, own = "report") {
   widgets <- htmltools::renderTags(body)
   dependencies <- htmltools::resolveDependencies(widgets$dependencies)
   dependencies <- Filter(function(one) one$name != "core-js", dependencies)
@@ -11,9 +11,9 @@ page_document <- function(title, body) {
     paste0("<meta http-equiv=\"Content-Security-Policy\" content=\"default-src 'none'; style-src 'unsafe-inline'; ",
       "script-src 'unsafe-inline'; img-src data:\">"),
     paste0("<title>", escape(title), "</title>"),
-    unlist(lapply(dependencies, inline_styles)), inline_file("report.css", "style"),
+    unlist(lapply(dependencies, inline_styles)), inline_file(paste0(own, ".css"), "style"),
     unlist(lapply(dependencies, inline_scripts)),
-    "</head>", "<body>", as.character(widgets$html), inline_file("report.js", "script"), "</body>", "</html>"
+    "</head>", "<body>", as.character(widgets$html), inline_file(paste0(own, ".js"), "script"), "</body>", "</html>"
   )
 }
 

@@ -10,6 +10,9 @@
 #'   third of the students;
 #' * of a [sitting()]: students by items, the strongest on top, the hardest
 #'   item on the left;
+#' * of [summarise_precision()]: the standard error of measurement along the
+#'   scores; of [summarise_lengths()]: reliability against the number of items;
+#'   of [summarise_fairness()]: each item's difference between groups;
 #' * of [summarise_standards()]: scores with their intervals, by group if the
 #'   summary is.
 #'
@@ -25,6 +28,7 @@
 #' quiz <- read_sitting(demo_path())
 #' ggplot2::autoplot(summarise_students(quiz))
 #' ggplot2::autoplot(summarise_options(quiz), item = "Q9")
+#' ggplot2::autoplot(summarise_precision(quiz))
 NULL
 
 #' @rdname autoplot

@@ -71,12 +71,16 @@ sitting_pictures <- function(sitting) {
   look <- look_first(items, options)
   first <- if (nrow(look)) look$item[1] else items$item[1]
   standards <- summarise_standards(sitting, section_to_compare(sitting))
+  precision <- summarise_precision(sitting)
+  lengths <- summarise_lengths(sitting)
   list(
     spread = ggplot2::autoplot(summarise_students(sitting)),
     items = ggplot2::autoplot(items, options = options),
     options = ggplot2::autoplot(options, item = first, items = items),
     grid = ggplot2::autoplot(sitting),
-    standards = if (nrow(standards)) ggplot2::autoplot(standards)
+    standards = if (nrow(standards)) ggplot2::autoplot(standards),
+    precision = if (!all(is.na(precision$sem))) ggplot2::autoplot(precision),
+    lengths = if (!all(is.na(lengths$needed))) ggplot2::autoplot(lengths)
   ) |> Filter(f = Negate(is.null))
 }
 

@@ -41,7 +41,7 @@ split_parts <- function(x, separator) {
     pieces <- trim_blanks(parts[[1]])
     return(list(pieces[nzchar(pieces)]))
   }
-  pieces <- trim_blanks(unlist(parts))
+  pieces <- trim_blanks(as.character(unlist(parts)))
   whose <- rep(seq_along(parts), lengths(parts))
   filled <- nzchar(pieces)
   unname(split(pieces[filled], factor(whose[filled], seq_along(parts))))

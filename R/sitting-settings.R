@@ -28,11 +28,17 @@
 #'   `{seconds: "< 60"}`. All conditions of one entry must hold.
 #' * `mastery_cut`: share from which the mastery index counts a student as a
 #'   master.
+#' * `purpose`: what the test is for: `rank` (to tell students apart) or
+#'   `mastery` (to see who has learnt it: "all right" is good news). It decides
+#'   by what [review_items()] judges a question.
+#' * `target_reliability`: the alpha to aim for; [summarise_test()] says how many
+#'   items it would take.
 #' * `smallest_group`: with `by`, groups of fewer students are withheld.
 #' * `thresholds`: `hard`, `easy` (difficulty below, from), `strong`, `good`,
 #'   `marginal` (discrimination from), `working` (least share of a working
 #'   distractor), `outer_share` (the upper and lower group), `few_students`
-#'   (below it nothing is said against an item), `words_per_second` (nobody
+#'   (below it nothing is said against an item), `surely_weak`, `least_shared`,
+#'   `least_slip`, `least_unreached`, `mastered` (see [review_items()]), `words_per_second` (nobody
 #'   reads faster: an answer that came sooner was not read), `unfinished` (share
 #'   of the items at the end, not reached, that makes a student unfinished).
 #' @export
@@ -44,14 +50,17 @@ default_settings <- function() {
     levels = list(emerging = 0, developing = 0.5, secure = 0.7, deep = 0.9),
     bands = NULL, scale = NULL, layout = NULL, rounding = 0, blanks = "zero", missing_rows = "blank", attempts = "best",
     due = NA_character_, exclude = list(), mastery_cut = 0.7, smallest_group = 1,
+    purpose = "rank", target_reliability = 0.8,
     thresholds = list(
       hard = 0.3, easy = 0.8, strong = 0.4, good = 0.3, marginal = 0.2,
-      working = 0.05, outer_share = 0.27, few_students = 20, words_per_second = 7, unfinished = 0.25
+      working = 0.05, outer_share = 0.27, few_students = 20, surely_weak = 0.1, least_shared = 0.25, least_slip = 0.05,
+      least_unreached = 0.1, mastered = 0.95, words_per_second = 7, unfinished = 0.25
     )
   )
 }
 
 setting_choices <- list(
+  purpose = c("rank", "mastery"),
   blanks = c("zero", "missing"),
   missing_rows = c("blank", "not given"),
   attempts = c("best", "first", "last", "mean")

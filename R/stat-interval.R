@@ -11,6 +11,15 @@ wilson_interval <- function(share, n) {
   list(low = pmax(0, centre - half), high = pmin(1, centre + half))
 }
 
+# Newcombe 1998, method 10: the difference a - b of two shares, from the
+# intervals of both.
+share_difference <- function(a, around_a, b, around_b) {
+  list(
+    low = a - b - sqrt((a - around_a$low)^2 + (around_b$high - b)^2),
+    high = a - b + sqrt((around_a$high - a)^2 + (b - around_b$low)^2)
+  )
+}
+
 # Student's t around a mean; NA below two values.
 t_interval <- function(mean, sd, n) {
   half <- ifelse(n >= 2, stats::qt(upper_tail, pmax(n - 1, 1)) * sd / sqrt(n), NA_real_)

@@ -6,6 +6,9 @@
 #' @param sitting A [sitting()], or a tally made of one by [tally_responses()].
 #' @param by The name of a column of the students; the figures are then given
 #'   for each of its values, in a first column of that name.
+#' @param bootstrap The number of replicates, 0 or at least 100, for intervals of
+#'   the figures that no formula gives one for: resampled students, percentiles.
+#' @param seed Of the replicates: the same seed gives the same intervals.
 #' @return A data frame, a row an item (and group):
 #'   * `item`, `type`; `n`: students with points on it; `omitted`,
 #'     `not_reached`: blanks with and without a later answer;
@@ -30,7 +33,16 @@
 #'     is empty; `chance`: 1 / number of options of a one-answer choice item;
 #'   * `difficulty_band` (hard, middling, easy) and `discrimination_band`
 #'     (strong, good, marginal, weak, reversed, not estimable), from the
-#'     setting `thresholds`.
+#'     setting `thresholds`;
+#'   * `alpha_without_low`, `alpha_without_high`: 95% interval of `alpha_without`
+#'     (Feldt 1965);
+#'   * `masters`, `others`: the two difficulties of the mastery index, and its 95%
+#'     interval `mastery_index_low`, `mastery_index_high` from the Wilson intervals
+#'     of both (Newcombe 1998, method 10; wider than need be where points are
+#'     given in parts).
+#'
+#'   With `bootstrap`, also the 95% percentile interval `upper_lower_low`,
+#'   `upper_lower_high`.
 #'
 #'   Where cells are `NA` (an item not given, pending or excused), scores are
 #'   compared as shares of the points open to the student.
@@ -56,42 +68,51 @@
 #' Kelley, T. L. (1939). The selection of upper and lower groups for the
 #' validation of test items. *Journal of Educational Psychology* 30, 17-24.
 #'
+#' Newcombe, R. G. (1998). Interval estimation for the difference between
+#' independent proportions. *Statistics in Medicine* 17, 873-890.
+#'
 #' Wilson, E. B. (1927). Probable inference, the law of succession, and
 #' statistical inference. *Journal of the American Statistical Association* 22,
 #' 209-212.
-#' @section Errors: `pregunta_error_call` when `by` is no column of the students.
+#' @section Errors: `pregunta_error_call` when `by` is no column of the students,
+#'   or a tally is given where students are to be resampled.
 #' @export
 #' @examples
 #' quiz <- read_sitting(demo_path())
 #' summarise_items(quiz)
 #' summarise_items(quiz, by = "section") |> head(3)
-summarise_items <- function(sitting, by = NULL) {
+summarise_items <- function(sitting, by = NULL, bootstrap = 0, seed = 1) {
+  check_bootstrap(sitting, bootstrap, seed)
   tally <- as_tally(sitting, by)
   about <- tally$about
   counts <- count_table(tally)
   size <- length(tally$groups) * nrow(tally$items)
   item <- rep(seq_len(nrow(tally$items)), length(tally$groups))
   figures <- item_points_figures(tally, counts, size)
-  figures <- cbind(figures, item_discrimination(counts, size, figures))
+  figures <- c(figures, item_discrimination(counts, size, figures))
   figures$reason[about$items$item[item] %in% about$dropped] <- reasons[["dropped"]]
   groups <- item_group_shares(tally, counts, size, about$settings)
-  n_options <- table(factor(about$options$item, about$items$item))[item]
+  without <- alpha_figures(tally, counts)$without
+  n_options <- tabulate(match(about$options$item, about$items$item), nrow(about$items))[item]
   one_answer <- about$items$type[item] == "choice" & n_options > 1 &
     !grepl("|", about$items$key[item], fixed = TRUE)
 
-  table <- data.frame(
-    item = tally$items$item[item], type = about$items$type[item],
+  table <- quick_frame(c(
+    list(item = tally$items$item[item], type = about$items$type[item]),
     figures[c("n", "omitted", "not_reached", "points", "mean_points", "difficulty",
       "difficulty_low", "difficulty_high", "discrimination", "discrimination_low",
       "discrimination_high")],
-    upper_lower = groups$upper - groups$lower,
-    alpha_without = alpha_figures(tally, counts)$without,
-    reason = figures$reason,
+    list(upper_lower = groups$upper - groups$lower, alpha_without = without$alpha_without, reason = figures$reason),
     groups[c("low", "middle", "high", "mastery_index")],
-    chance = ifelse(one_answer, 1 / as.vector(n_options), NA_real_),
-    difficulty_band = difficulty_band(figures$difficulty, about$settings$thresholds),
-    discrimination_band = discrimination_band(figures$discrimination, about$settings$thresholds)
-  )
+    list(
+      chance = ifelse(one_answer, 1 / n_options, NA_real_),
+      difficulty_band = difficulty_band(figures$difficulty, about$settings$thresholds),
+      discrimination_band = discrimination_band(figures$discrimination, about$settings$thresholds)
+    ),
+    without[c("alpha_without_low", "alpha_without_high")],
+    groups[c("masters", "others", "mastery_index_low", "mastery_index_high")]
+  ))
+  if (bootstrap > 0) table <- cbind(table, item_bounds(sitting, by, bootstrap, seed))
   table <- with_group(table, tally, nrow(tally$items))
   table <- withhold_small(table, "n", c("item", "type", "points", tally$by), about$settings,
     tally$by, "item")
@@ -111,8 +132,9 @@ item_points_figures <- function(tally, counts, size) {
   difficulty <- mean_points / points
   wilson <- wilson_interval(pmin(1, difficulty), n)
   around <- t_interval(mean_points, sqrt(moments$xx / (n - 1)), n)
-  data.frame(
-    n = n, blanks, points = points, mean_points = mean_points, difficulty = difficulty,
+  list(
+    n = n, omitted = blanks[, "omitted"], not_reached = blanks[, "not_reached"], points = points,
+      mean_points = mean_points, difficulty = difficulty,
     difficulty_low = ifelse(partly, pmax(0, around$low / points), wilson$low),
     difficulty_high = ifelse(partly, pmin(1, around$high / points), wilson$high),
     spread = moments$xx > 1e-12
@@ -130,7 +152,7 @@ item_discrimination <- function(counts, size, figures) {
       ifelse(figures$spread, ifelse(moments$n < 3, reasons[["few"]], reasons[["no_rest"]]),
         ifelse(share > 1 - 1e-9, reasons[["all_right"]],
           ifelse(share < 1e-9, reasons[["none_right"]], reasons[["same"]])))))
-  data.frame(discrimination = r, discrimination_low = interval$low,
+  list(discrimination = r, discrimination_low = interval$low,
     discrimination_high = interval$high, reason = reason)
 }
 
@@ -152,7 +174,15 @@ item_group_shares <- function(tally, counts, size, settings) {
   sums <- sum_by(c(n, earned), counts$key[use], size)
   n <- sums[, seq_along(weights), drop = FALSE]
   difficulty <- ifelse(n > 0, sums[, length(weights) + seq_along(weights)] / n, NA_real_)
-  data.frame(difficulty[, 1:5, drop = FALSE], mastery_index = difficulty[, "master"] - difficulty[, "rest"])
+  masters <- difficulty[, "master"]
+  others <- difficulty[, "rest"]
+  apart <- share_difference(masters, wilson_interval(pmin(1, masters), n[, "master"]), others,
+    wilson_interval(pmin(1, others), n[, "rest"]))
+  list(
+    upper = difficulty[, "upper"], lower = difficulty[, "lower"], low = difficulty[, "low"],
+    middle = difficulty[, "middle"], high = difficulty[, "high"], masters = masters, others = others,
+    mastery_index = masters - others, mastery_index_low = apart$low, mastery_index_high = apart$high
+  )
 }
 
 difficulty_band <- function(difficulty, thresholds) {

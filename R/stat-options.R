@@ -31,6 +31,9 @@
 #'   * `like`, `slip`: of a wrong answer to a text or number item, the right answer
 #'     that it is one step from, and the step; see [summarise_answers()], which
 #'     has whole answers of every type;
+#'   * `share_low`, `share_high`: 95% Wilson score interval of `share` (Wilson
+#'     1927); `option_rest_low`, `option_rest_high`: Fisher z interval of
+#'     `option_rest`;
 #'   * `distractor`: "working" (chosen by at least 5%, option-rest below 0:
 #'     Haladyna & Downing 1993), "idle" (below 5%) or "draws the strong"
 #'     (option-rest above 0); `NA` for the key and blanks.
@@ -38,6 +41,10 @@
 #' Haladyna, T. M. & Downing, S. M. (1993). How many options is enough for a
 #' multiple-choice test item? *Educational and Psychological Measurement* 53,
 #' 999-1010.
+#'
+#' Wilson, E. B. (1927). Probable inference, the law of succession, and
+#' statistical inference. *Journal of the American Statistical Association* 22,
+#' 209-212.
 #' @inheritSection summarise_items Errors
 #' @export
 #' @examples
@@ -53,7 +60,7 @@ summarise_options <- function(sitting, by = NULL, slips = TRUE) {
   figures$share <- ifelse(figures$n > 0, figures$count / figures$n, NA_real_)
 
   part <- rep(seq_len(nrow(parts$table)), n_groups)
-  table <- cbind(parts$table[part, c("item", "option", "key")], figures)
+  table <- quick_frame(c(lapply(parts$table, `[`, part), figures))
   offered <- match(paste(table$item, table$option, sep = "\r"),
     paste(about$options$item, about$options$option, sep = "\r"))
   table$misconception <- about$options$misconception[offered]
@@ -66,7 +73,9 @@ summarise_options <- function(sitting, by = NULL, slips = TRUE) {
   table[c("like", "slip")] <- lapply(one_step, `[`, part)
   columns <- c("item", "option", "key", "count", "share", "low", "middle", "high", "mean_rest",
     "option_rest", "pattern", "misconception", "text", "distractor",
-    "idea", "type", "like", "slip")
+    "idea", "type", "like", "slip", "share_low", "share_high", "option_rest_low", "option_rest_high")
+  table[c("share_low", "share_high")] <- wilson_interval(table$share, table$n)
+  table[c("option_rest_low", "option_rest_high")] <- fisher_interval(table$option_rest, table$n_rest)
   sizes <- table$n
   table <- with_group(table[columns], tally, nrow(parts$table))
   table$n <- sizes
@@ -109,10 +118,10 @@ answer_parts <- function(tally) {
   part <- unlist(lapply(seq_along(pieces), function(j) before[j] + pieces[[j]]$part))
   sorted <- order(cell)
   list(
-    table = data.frame(
+    table = quick_frame(list(
       item = rep(items$item, size), option = unlist(lapply(pieces, function(piece) piece$option)),
       key = unlist(lapply(pieces, function(piece) piece$key))
-    ),
+    )),
     member = list(cell = cell[sorted], part = part[sorted]), n_cells = max(offset)
   )
 }
@@ -156,14 +165,15 @@ part_order <- function(offered, right, chosen, type) {
 option_figures <- function(tally, counts, parts, n_groups) {
   n_items <- nrow(tally$items)
   n_parts <- nrow(parts$table)
-  given <- !cell_state_names[counts$state] %in% c("not given", "excused")
+  given <- !counts$state %in% match(c("not given", "excused"), cell_state_names)
   thirds <- third_weights(tally$bins)
+  rest <- counts$rest
+  rest[is.na(rest)] <- 0
   weigh <- function(rows) {
     bin <- counts$bin[rows]
     count <- counts$count[rows]
     list(n = count, low = count * thirds$low[bin], middle = count * thirds$middle[bin],
-      high = count * thirds$high[bin], ranked = count * !is.na(counts$rest[rows]),
-      rest = count * ifelse(is.na(counts$rest[rows]), 0, counts$rest[rows]))
+      high = count * thirds$high[bin], ranked = count * !is.na(counts$rest[rows]), rest = count * rest[rows])
   }
   use <- which(given)
   whole <- sum_by(weigh(use), counts$key[use], n_items * n_groups)
@@ -184,12 +194,13 @@ option_figures <- function(tally, counts, parts, n_groups) {
   expected <- chosen[, "ranked"] * spread$mean_x[at]
   indicator <- chosen[, "ranked"] * (1 - chosen[, "ranked"] / spread$n[at])
   defined <- spread$n[at] >= 3 & indicator > 1e-9 & spread$xx[at] > 1e-12
-  data.frame(
-    n = whole[at, "n"], count = chosen[, "n"], low = ratio(chosen[, "low"], whole[at, "low"]),
+  quick_frame(list(
+    n = whole[at, "n"], n_rest = spread$n[at], count = chosen[, "n"], low = ratio(chosen[, "low"], whole[at, "low"]),
     middle = ratio(chosen[, "middle"], whole[at, "middle"]), high = ratio(chosen[, "high"], whole[at, "high"]),
     mean_rest = ratio(chosen[, "rest"], chosen[, "ranked"]),
-    option_rest = ifelse(defined, (chosen[, "rest"] - expected) / sqrt(indicator * spread$xx[at]), NA_real_)
-  )
+    option_rest = pmax(-1, pmin(1, ifelse(defined, (chosen[, "rest"] - expected) / sqrt(indicator * spread$xx[at]),
+      NA_real_)))
+  ))
 }
 
 distractor_kind <- function(table, thresholds) {

@@ -1,6 +1,7 @@
 # Reliability from a tally: over the students who were given every counted item.
 
-# test: a row a group; without: alpha without each item, group after group.
+# test: a row a group; without: alpha without each item and its interval, group
+# after group.
 alpha_figures <- function(tally, counts) {
   n_items <- nrow(tally$items)
   n_groups <- length(tally$groups)
@@ -25,16 +26,19 @@ alpha_figures <- function(tally, counts) {
   without[rep(!tally$items$counted, n_groups)] <- NA
 
   feldt <- feldt_interval(alpha, pmax(total$n, 2), max(k, 2))
+  without_feldt <- feldt_interval(without, rep(pmax(total$n, 2), each = n_items), max(k - 1, 2))
   list(
     test = data.frame(
       alpha = alpha, alpha_low = feldt$low, alpha_high = feldt$high,
+      congeneric = congeneric_of(sum_squares, total$xx, colSums((item_squares + matrix(item$xy, n_items))^2)),
       kr21 = kr21(tally, counts, k, total), products_figures(tally, counts, total),
       n_complete = total$n,
       reason = ifelse(!is.na(alpha), NA_character_,
         ifelse(rep(k < 2, n_groups), reasons[["few_items"]],
           ifelse(total$n < 2, reasons[["few"]], reasons[["no_spread"]])))
     ),
-    without = without
+    without = list(alpha_without = without, alpha_without_low = without_feldt$low,
+      alpha_without_high = without_feldt$high)
   )
 }
 
@@ -44,14 +48,28 @@ alpha_of <- function(k, item_squares, total_squares) {
   ifelse(defined, k / (k - 1) * (1 - item_squares / total_squares), NA_real_)
 }
 
+# Feldt & Brennan 1989: for items that share in the total to different degrees,
+# as items of different points do. with_total: the sum over the items of their
+# squared sums of products with the total.
+congeneric_of <- function(item_squares, total_squares, with_total) {
+  shared <- 1 - with_total / total_squares^2
+  ifelse(!is.na(total_squares) & total_squares > 1e-12 & shared > 1e-9, (1 - item_squares / total_squares) / shared,
+    NA_real_)
+}
+
 # Kuder & Richardson 1937, formula 21: items that give 0 or 1 only.
 kr21 <- function(tally, counts, k, total) {
-  zero_one <- all(counts$x[counts$valued] %in% c(0, 1)) && all(tally$items$points[tally$items$counted] == 1)
-  variance <- total$xx / (total$n - 1)
-  if (!zero_one || k < 2) return(rep(NA_real_, nrow(total)))
-  mean <- total$mean_x
-  ifelse(!is.na(variance) & variance > 1e-12,
-    k / (k - 1) * (1 - mean * (k - mean) / (k * variance)), NA_real_)
+  if (!all_zero_one(tally, counts) || k < 2) return(rep(NA_real_, nrow(total)))
+  kr21_of(k, total$mean_x, total$xx / (total$n - 1))
+}
+
+all_zero_one <- function(tally, counts) {
+  x <- counts$x[counts$valued]
+  all(x == 0 | x == 1) && all(tally$items$points[tally$items$counted] == 1)
+}
+
+kr21_of <- function(k, mean, variance) {
+  ifelse(!is.na(variance) & variance > 1e-12, k / (k - 1) * (1 - mean * (k - mean) / (k * variance)), NA_real_)
 }
 
 products_figures <- function(tally, counts, total) {

@@ -1,5 +1,9 @@
 #' How did the test go, and can its scores be trusted?
 #'
+#' What needs more than the responses stands apart: [summarise_decisions()] for
+#' a cut, [summarise_parts()] for strata, [summarise_fairness()] for two groups,
+#' [summarise_precision()] for each score, [summarise_lengths()] for a target.
+#'
 #' @inheritParams summarise_items
 #' @return A data frame of one row (or a row a group):
 #'   * `n`: students who sat it; `absent`; `items`, `points`: those that count
@@ -27,7 +31,14 @@
 #'     `skewness` (third moment over the 1.5th power of the second, with n),
 #'     `mean_share`; `hard`, `middling`, `easy`: number of items in each
 #'     difficulty band; `mean_seconds`: mean time of the students whose time is
-#'     known (a column `seconds` of the responses).
+#'     known (a column `seconds` of the responses);
+#'   * `mean_low`, `mean_high`: the 95% t interval of the mean;
+#'     `length_for_target`: how many items like these would reach the setting
+#'     `target_reliability`; see [summarise_lengths()];
+#'   * with `bootstrap`, 95% percentile intervals of the figures without a
+#'     formula for one (Efron & Tibshirani 1993): `median_low`, `median_high`, and
+#'     so on for `sd`, `kr21`, `lambda2`, `split_half` and `sem`. `NA` where the
+#'     figure could not be had in 90% of the replicates.
 #'
 #'   Reliability is `NA` with fewer than two items ("fewer than 2 items"), with
 #'   fewer than two complete students ("too few students") or when all their
@@ -38,6 +49,9 @@
 #'
 #' Cronbach, L. J. (1951). Coefficient alpha and the internal structure of
 #' tests. *Psychometrika* 16, 297-334.
+#'
+#' Efron, B. & Tibshirani, R. J. (1993). *An Introduction to the Bootstrap*.
+#' Chapman & Hall.
 #'
 #' Feldt, L. S. (1965). The approximate sampling distribution of
 #' Kuder-Richardson reliability coefficient twenty. *Psychometrika* 30, 357-370.
@@ -57,7 +71,9 @@
 #' @export
 #' @examples
 #' summarise_test(read_sitting(demo_path()))
-summarise_test <- function(sitting, by = NULL) {
+#' summarise_test(read_sitting(demo_path()), bootstrap = 1000)$lambda2_low
+summarise_test <- function(sitting, by = NULL, bootstrap = 0, seed = 1) {
+  check_bootstrap(sitting, bootstrap, seed)
   tally <- as_tally(sitting, by, products = TRUE)
   settings <- tally$about$settings
   counts <- count_table(tally)
@@ -79,6 +95,10 @@ summarise_test <- function(sitting, by = NULL) {
     totals[c("lower_quartile", "upper_quartile", "skewness", "mean_share")], bands,
     mean_seconds = ifelse(tally$seconds[, "n"] > 0, tally$seconds[, "sum"] / tally$seconds[, "n"], NA_real_)
   )
+  around <- t_interval(table$mean, table$sd, table$n)
+  table[c("mean_low", "mean_high")] <- around[c("low", "high")]
+  table$length_for_target <- length_for(settings$target_reliability, table$alpha, table$items)
+  if (bootstrap > 0) table <- cbind(table, test_bounds(sitting, by, bootstrap, seed))
   table <- with_group(table, tally, 1)
   table <- withhold_small(table, "n", c("items", "points", tally$by), settings, tally$by, NULL)
   new_summary(table, "test", settings, tally$by)
@@ -117,7 +137,9 @@ count_quantile <- function(value, count, probability) {
 
 items_in_bands <- function(tally, counts, settings) {
   size <- length(tally$groups) * nrow(tally$items)
-  difficulty <- item_points_figures(tally, counts, size)$difficulty
+  use <- which(counts$valued)
+  sums <- sum_by(list(n = counts$count[use], x = counts$count[use] * counts$x[use]), counts$key[use], size)
+  difficulty <- sums[, "x"] / sums[, "n"] / tally$items$points
   band <- matrix(difficulty_band(difficulty, settings$thresholds), nrow(tally$items))
   data.frame(hard = colSums(band == "hard", na.rm = TRUE),
     middling = colSums(band == "middling", na.rm = TRUE), easy = colSums(band == "easy", na.rm = TRUE))

@@ -10,36 +10,41 @@ reasons <- c(
   no_spread = "no spread in the totals",
   few_items = "fewer than 2 items",
   dropped = "dropped from the test",
-  small = "group too small to show"
+  small = "group too small to show",
+  zero_one = "only for items of 0 or 1 point",
+  no_true = "reliability is not above 0",
+  few_group = "fewer than 20 students in a group"
 )
 
 # The counts of a tally side by side with what they mean: a row a bin, item and
 # code that occur. key is a number for the pair of group and item.
 count_table <- function(tally) {
   counts <- tally$counts
-  bins <- tally$bins
-  width <- lengths(lapply(tally$cells, function(cell) cell$points))
-  cell <- cumsum(c(0, width))[counts$item] + counts$code
-  x <- unlist(lapply(tally$cells, function(cell) cell$points))[cell]
-  state <- match(unlist(lapply(tally$cells, function(cell) cell$state)), cell_state_names)[cell]
+  points <- lapply(tally$cells, `[[`, "points")
+  cell <- cumsum(c(0, lengths(points)))[counts$item] + counts$code
+  x <- unlist(points)[cell]
+  state <- match(unlist(lapply(tally$cells, `[[`, "state")), cell_state_names)[cell]
   most <- tally$items$points[counts$item]
   valued <- !is.na(x)
-  rest_open <- bins$open[counts$bin] - ifelse(valued, most, 0)
-  rest_earned <- bins$earned[counts$bin] - ifelse(valued, x, 0)
+  own <- x
+  own[!valued] <- 0
+  rest_open <- tally$bins$open[counts$bin] - most * valued
+  rest <- (tally$bins$earned[counts$bin] - own) / rest_open
+  rest[rest_open <= 1e-9] <- NA
   list(
     bin = counts$bin, item = counts$item, code = counts$code, cell = cell, count = counts$count,
-    key = (bins$group[counts$bin] - 1L) * nrow(tally$items) + counts$item,
-    x = x, most = most, state = state, valued = valued,
-    rest = ifelse(rest_open > 1e-9, rest_earned / rest_open, NA_real_)
+    key = (tally$bins$group[counts$bin] - 1L) * nrow(tally$items) + counts$item,
+    x = x, most = most, state = state, valued = valued, rest = rest
   )
 }
 
+# A frame of columns as they are, where data.frame() would look into each.
+quick_frame <- function(columns) list2DF(lapply(columns, unname))
+
 # Sums of columns by a key of 1..n, all keys there, zero where nothing is.
 sum_by <- function(columns, key, n) {
-  sums <- matrix(0, n, length(columns), dimnames = list(NULL, names(columns)))
-  if (!length(key)) return(sums)
-  part <- rowsum(do.call(cbind, columns), key, reorder = FALSE)
-  sums[as.integer(rownames(part)), ] <- part
+  sums <- if (length(key)) sum_columns(columns, key, n) else matrix(0, n, length(columns))
+  colnames(sums) <- names(columns)
   sums
 }
 
@@ -52,7 +57,8 @@ moments_by <- function(x, y, count, key, n) {
   dx <- x - mean_x[key]
   dy <- y - mean_y[key]
   second <- sum_by(list(xx = count * dx * dx, yy = count * dy * dy, xy = count * dx * dy), key, n)
-  data.frame(n = first[, "n"], mean_x = mean_x, mean_y = mean_y, second)
+  quick_frame(list(n = first[, "n"], mean_x = mean_x, mean_y = mean_y, xx = second[, "xx"], yy = second[, "yy"],
+    xy = second[, "xy"]))
 }
 
 correlation <- function(moments) {

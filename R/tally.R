@@ -37,7 +37,7 @@ tally_responses <- function(sitting, by = NULL, products = FALSE, counted = NULL
   most <- sitting$items$points
   parts <- points_unit(c(most, unlist(lapply(sitting$cells, function(cell) cell$points))))
   units <- lapply(sitting$cells, function(cell) round(cell$points * parts))
-  raw <- tally_codes(sitting$codes, units, round(most * parts), group, length(groups$labels))
+  raw <- tally_codes(sitting$codes, units, round(most * parts), group, length(groups$labels), products && parts == 1)
 
   is_counted <- if (is.null(counted)) has_points(raw, sitting) else sitting$items$item %in% counted
   full <- sum(round(most * parts)) # an item that does not count is lacking in every bin
@@ -114,6 +114,7 @@ points_unit <- function(points) {
 
 # Cells that nobody has need not be looked for in every row.
 counted_products <- function(sitting, raw, is_counted, group, n_groups) {
+  if (!is.null(raw$pairs) && all(is_counted)) return(list(raw$pairs))
   codes <- if (all(is_counted)) sitting$codes else sitting$codes[, is_counted, drop = FALSE]
   offset <- cumsum(c(0, lengths(lapply(sitting$cells, function(cell) cell$points))))
   used <- logical(max(offset))

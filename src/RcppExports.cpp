@@ -10,6 +10,55 @@ Rcpp::Rostream<true>&  Rcpp::Rcout = Rcpp::Rcpp_cout_get();
 Rcpp::Rostream<false>& Rcpp::Rcerr = Rcpp::Rcpp_cerr_get();
 #endif
 
+// bootstrap_items
+Rcpp::List bootstrap_items(const Rcpp::NumericMatrix& points, const Rcpp::NumericMatrix& rest, const Rcpp::NumericVector& most, const std::vector<int>& order, const std::vector<int>& tie, const std::vector<double>& master, double fraction, bool groups, int replicates, double seed);
+RcppExport SEXP _pregunta_bootstrap_items(SEXP pointsSEXP, SEXP restSEXP, SEXP mostSEXP, SEXP orderSEXP, SEXP tieSEXP, SEXP masterSEXP, SEXP fractionSEXP, SEXP groupsSEXP, SEXP replicatesSEXP, SEXP seedSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type points(pointsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type rest(restSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type most(mostSEXP);
+    Rcpp::traits::input_parameter< const std::vector<int>& >::type order(orderSEXP);
+    Rcpp::traits::input_parameter< const std::vector<int>& >::type tie(tieSEXP);
+    Rcpp::traits::input_parameter< const std::vector<double>& >::type master(masterSEXP);
+    Rcpp::traits::input_parameter< double >::type fraction(fractionSEXP);
+    Rcpp::traits::input_parameter< bool >::type groups(groupsSEXP);
+    Rcpp::traits::input_parameter< int >::type replicates(replicatesSEXP);
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    rcpp_result_gen = Rcpp::wrap(bootstrap_items(points, rest, most, order, tie, master, fraction, groups, replicates, seed));
+    return rcpp_result_gen;
+END_RCPP
+}
+// bootstrap_spread
+Rcpp::List bootstrap_spread(const Rcpp::NumericMatrix& points, const std::vector<int>& row, int n, bool pairs, int replicates, double seed);
+RcppExport SEXP _pregunta_bootstrap_spread(SEXP pointsSEXP, SEXP rowSEXP, SEXP nSEXP, SEXP pairsSEXP, SEXP replicatesSEXP, SEXP seedSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type points(pointsSEXP);
+    Rcpp::traits::input_parameter< const std::vector<int>& >::type row(rowSEXP);
+    Rcpp::traits::input_parameter< int >::type n(nSEXP);
+    Rcpp::traits::input_parameter< bool >::type pairs(pairsSEXP);
+    Rcpp::traits::input_parameter< int >::type replicates(replicatesSEXP);
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    rcpp_result_gen = Rcpp::wrap(bootstrap_spread(points, row, n, pairs, replicates, seed));
+    return rcpp_result_gen;
+END_RCPP
+}
+// bootstrap_draws
+Rcpp::IntegerMatrix bootstrap_draws(int n, int replicates, double seed);
+RcppExport SEXP _pregunta_bootstrap_draws(SEXP nSEXP, SEXP replicatesSEXP, SEXP seedSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< int >::type n(nSEXP);
+    Rcpp::traits::input_parameter< int >::type replicates(replicatesSEXP);
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    rcpp_result_gen = Rcpp::wrap(bootstrap_draws(n, replicates, seed));
+    return rcpp_result_gen;
+END_RCPP
+}
 // distinct_strings
 Rcpp::List distinct_strings(Rcpp::CharacterVector x);
 RcppExport SEXP _pregunta_distinct_strings(SEXP xSEXP) {
@@ -100,9 +149,22 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// sum_columns
+Rcpp::NumericMatrix sum_columns(const Rcpp::List& columns, const Rcpp::IntegerVector& key, int n);
+RcppExport SEXP _pregunta_sum_columns(SEXP columnsSEXP, SEXP keySEXP, SEXP nSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::List& >::type columns(columnsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type key(keySEXP);
+    Rcpp::traits::input_parameter< int >::type n(nSEXP);
+    rcpp_result_gen = Rcpp::wrap(sum_columns(columns, key, n));
+    return rcpp_result_gen;
+END_RCPP
+}
 // tally_codes
-Rcpp::List tally_codes(const Rcpp::IntegerMatrix& codes, const Rcpp::List& units, const Rcpp::NumericVector& open, const Rcpp::IntegerVector& group, int n_groups);
-RcppExport SEXP _pregunta_tally_codes(SEXP codesSEXP, SEXP unitsSEXP, SEXP openSEXP, SEXP groupSEXP, SEXP n_groupsSEXP) {
+Rcpp::List tally_codes(const Rcpp::IntegerMatrix& codes, const Rcpp::List& units, const Rcpp::NumericVector& open, const Rcpp::IntegerVector& group, int n_groups, bool pairs);
+RcppExport SEXP _pregunta_tally_codes(SEXP codesSEXP, SEXP unitsSEXP, SEXP openSEXP, SEXP groupSEXP, SEXP n_groupsSEXP, SEXP pairsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -111,7 +173,8 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type open(openSEXP);
     Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type group(groupSEXP);
     Rcpp::traits::input_parameter< int >::type n_groups(n_groupsSEXP);
-    rcpp_result_gen = Rcpp::wrap(tally_codes(codes, units, open, group, n_groups));
+    Rcpp::traits::input_parameter< bool >::type pairs(pairsSEXP);
+    rcpp_result_gen = Rcpp::wrap(tally_codes(codes, units, open, group, n_groups, pairs));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -139,6 +202,9 @@ END_RCPP
 }
 
 static const R_CallMethodDef CallEntries[] = {
+    {"_pregunta_bootstrap_items", (DL_FUNC) &_pregunta_bootstrap_items, 10},
+    {"_pregunta_bootstrap_spread", (DL_FUNC) &_pregunta_bootstrap_spread, 6},
+    {"_pregunta_bootstrap_draws", (DL_FUNC) &_pregunta_bootstrap_draws, 3},
     {"_pregunta_distinct_strings", (DL_FUNC) &_pregunta_distinct_strings, 1},
     {"_pregunta_padded_strings", (DL_FUNC) &_pregunta_padded_strings, 1},
     {"_pregunta_place_long", (DL_FUNC) &_pregunta_place_long, 4},
@@ -146,7 +212,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_count_flagged", (DL_FUNC) &_pregunta_count_flagged, 2},
     {"_pregunta_any_flagged", (DL_FUNC) &_pregunta_any_flagged, 2},
     {"_pregunta_item_products", (DL_FUNC) &_pregunta_item_products, 4},
-    {"_pregunta_tally_codes", (DL_FUNC) &_pregunta_tally_codes, 5},
+    {"_pregunta_sum_columns", (DL_FUNC) &_pregunta_sum_columns, 3},
+    {"_pregunta_tally_codes", (DL_FUNC) &_pregunta_tally_codes, 6},
     {"_pregunta_scan_text", (DL_FUNC) &_pregunta_scan_text, 2},
     {"_pregunta_make_room", (DL_FUNC) &_pregunta_make_room, 1},
     {NULL, NULL, 0}

@@ -1,16 +1,14 @@
 // Sums of products of every pair of items, over the students with a value on
 // each of them. For 0/1 items a pair is counted 64 students at a time.
 #include <Rcpp.h>
+#include "dot.h"
+#include "pairs.h"
 #include <algorithm>
 #include <cstdint>
 #include <vector>
-#if defined(__SSE2__)
-#include <emmintrin.h>
-#endif
 
 namespace {
 
-const size_t kWords = 128;    // 64-student words at a time
 const size_t kStudents = 512; // students at a time, where points are graded
 
 inline uint64_t spread_count(uint64_t x) {  // bits set, in eight bytes
@@ -31,6 +29,8 @@ double common_bits_anywhere(const uint64_t* a, const uint64_t* b, size_t n) {
   return static_cast<double>(total);
 }
 
+}  // namespace
+
 // The processor's own counter where there is one.
 #if defined(__x86_64__) && defined(__GNUC__)
 __attribute__((target("popcnt")))
@@ -49,39 +49,7 @@ double common_bits(const uint64_t* a, const uint64_t* b, size_t n) {
 }
 #endif
 
-double dot(const double* a, const double* b, size_t n) {
-  double s0 = 0, s1 = 0, s2 = 0, s3 = 0;
-  size_t i = 0;
-  for (; i + 4 <= n; i += 4) {
-    s0 += a[i] * b[i];
-    s1 += a[i + 1] * b[i + 1];
-    s2 += a[i + 2] * b[i + 2];
-    s3 += a[i + 3] * b[i + 3];
-  }
-  for (; i < n; ++i) s0 += a[i] * b[i];
-  return (s0 + s1) + (s2 + s3);
-}
-
-// One bit a student, 64 at a time: whether the code earns the point. Where one
-// code alone earns it, comparing is quicker than looking up.
-inline uint64_t pack_equal(const int* code, int wanted) {
-  uint64_t word = 0;
-#if defined(__SSE2__)
-  const __m128i key = _mm_set1_epi32(wanted);
-  for (int b = 0; b < 64; b += 16) {
-    __m128i hit[4];
-    for (int k = 0; k < 4; ++k)
-      hit[k] = _mm_cmpeq_epi32(
-          _mm_loadu_si128(reinterpret_cast<const __m128i*>(code + b + 4 * k)), key);
-    const __m128i bytes = _mm_packs_epi16(_mm_packs_epi32(hit[0], hit[1]),
-                                          _mm_packs_epi32(hit[2], hit[3]));
-    word |= static_cast<uint64_t>(_mm_movemask_epi8(bytes)) << b;
-  }
-#else
-  for (int b = 0; b < 64; ++b) word |= static_cast<uint64_t>(code[b] == wanted) << b;
-#endif
-  return word;
-}
+namespace {
 
 typedef std::vector<std::vector<double>> Values;  // item, then code - 1
 
@@ -96,10 +64,11 @@ void add_bit_products(const Rcpp::IntegerMatrix& codes, const Values& value,
     if (std::count(one[j].begin(), one[j].end(), 1) == 1)
       only[j] = std::find(one[j].begin(), one[j].end(), 1) - one[j].begin();
   }
-  std::vector<uint64_t> bits(n_items * kWords);
-  for (size_t start = 0; start < rows.size(); start += kWords * 64) {
+  PairCounts pairs(n_items);
+  const size_t students = PairCounts::kWords * 64;
+  for (size_t start = 0; start < rows.size(); start += students) {
     Rcpp::checkUserInterrupt();
-    const size_t m = std::min(kWords * 64, rows.size() - start);
+    const size_t m = std::min(students, rows.size() - start);
     const size_t words = (m + 63) / 64;
     const bool in_sequence = static_cast<size_t>(rows[start + m - 1] - rows[start]) == m - 1;
     for (size_t j = 0; j < n_items; ++j) {
@@ -114,13 +83,14 @@ void add_bit_products(const Rcpp::IntegerMatrix& codes, const Values& value,
           for (size_t b = 0; b < count; ++b)
             word |= static_cast<uint64_t>(is_one[column[rows[from + b]]]) << b;
         }
-        bits[j * kWords + w] = word;
+        pairs.put(j, w, word);
       }
     }
-    for (size_t j = 0; j < n_items; ++j)
-      for (size_t k = j; k < n_items; ++k)
-        sums(j, k) += common_bits(&bits[j * kWords], &bits[k * kWords], words);
+    pairs.advance(words);
   }
+  pairs.flush();
+  for (size_t j = 0; j < n_items; ++j)
+    for (size_t k = j; k < n_items; ++k) sums(j, k) = pairs.sum(j, k);
 }
 
 void add_graded_products(const Rcpp::IntegerMatrix& codes, const Values& value,

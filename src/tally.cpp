@@ -1,10 +1,12 @@
 // The one pass over the responses: how many students of each group and score
 // bin gave each answer of each item. Everything else is computed from it.
 #include <Rcpp.h>
+#include "pairs.h"
 #include <algorithm>
 #include <climits>
 #include <cstdint>
 #include <map>
+#include <memory>
 #include <unordered_map>
 #include <utility>
 #include <vector>
@@ -57,6 +59,14 @@ class Tally {
     for (R_xlen_t j = 0; j < units.size(); ++j) read_item(j, units[j], open[j]);
   }
 
+  // Pairs of items are counted on the way where the students are one group and
+  // every item has one code that earns, and it earns one unit.
+  void count_pairs() {
+    const auto plain = [](const Item& it) { return it.only && it.earned[it.only] == 1; };
+    if (whole_class_.size() == 2 && max_total_ < INT_MAX && std::all_of(items_.begin(), items_.end(), plain))
+      pairs_.reset(new PairCounts(items_.size()));
+  }
+
   void count(const Rcpp::IntegerMatrix& codes, const Rcpp::IntegerVector& group) {
     const int n = codes.nrow();
     bins_.push_back({0, 0, 0, 0});  // where the students of no group go
@@ -94,7 +104,8 @@ class Tally {
     }
     return Rcpp::List::create(
         Rcpp::_["bins"] = bins_frame(), Rcpp::_["bin"] = bin, Rcpp::_["item"] = item,
-        Rcpp::_["code"] = code, Rcpp::_["count"] = count);
+        Rcpp::_["code"] = code, Rcpp::_["count"] = count,
+        Rcpp::_["pairs"] = pairs_ ? Rcpp::wrap(pairs_->whole()) : R_NilValue);
   }
 
  private:
@@ -103,6 +114,7 @@ class Tally {
   std::vector<int> counts_;
   std::map<std::pair<int, int64_t>, TotalIndex> classes_;
   std::vector<TotalIndex*> whole_class_;
+  std::unique_ptr<PairCounts> pairs_;
   int64_t stride_ = 0;
   int64_t max_total_ = 0;
 
@@ -157,6 +169,7 @@ class Tally {
       bin[i] = group[start + i] > 0 ? find_bin(group[start + i], earned[i], lacking[i]) : 0;
       row[i] = bin[i] * stride_;
     }
+    if (pairs_) pack_block(codes, start, m, bin, lacking);
     for (int j = 0; j < n_items; ++j) {
       Item& it = items_[j];
       const int* code = &codes(start, j);
@@ -168,6 +181,29 @@ class Tally {
           if (bin[i]) it.pairs.push_back(static_cast<uint64_t>(bin[i]) << 32 | code[i]);
       }
     }
+  }
+
+  // A bit for each student who has a value on every item.
+  void pack_block(const Rcpp::IntegerMatrix& codes, int start, int m, const int* bin, const int64_t* lacking) {
+    const int words = (m + 63) / 64, n_items = items_.size();
+    uint64_t whole[kBlock / 64] = {0};
+    for (int i = 0; i < m; ++i)
+      whole[i / 64] |= static_cast<uint64_t>(bin[i] && lacking[i] == 0) << (i % 64);
+    for (int j = 0; j < n_items; ++j) {
+      const int* code = &codes(start, j);
+      const int only = items_[j].only;
+      for (int w = 0; w < words; ++w) {
+        const int count = std::min(64, m - w * 64);
+        uint64_t word = 0;
+        if (count == 64) {
+          word = pack_equal(code + w * 64, only);
+        } else {
+          for (int b = 0; b < count; ++b) word |= static_cast<uint64_t>(code[w * 64 + b] == only) << b;
+        }
+        pairs_->put(j, w, word & whole[w]);
+      }
+    }
+    pairs_->advance(words);
   }
 
   // Loops of a known length, so that the compiler takes many codes at once.
@@ -227,17 +263,19 @@ class Tally {
 }  // namespace
 
 // units: for each item the points of each code in whole units, NA for none;
-// open: the most an item gives, in the same units; group: 0 leaves a row out.
+// open: the most an item gives, in the same units; group: 0 leaves a row out;
+// pairs: whether sums of products are wanted where they can be had on the way.
 // [[Rcpp::export]]
 Rcpp::List tally_codes(const Rcpp::IntegerMatrix& codes, const Rcpp::List& units,
                        const Rcpp::NumericVector& open,
-                       const Rcpp::IntegerVector& group, int n_groups) {
+                       const Rcpp::IntegerVector& group, int n_groups, bool pairs) {
   if (codes.nrow() != group.size() || codes.ncol() != units.size() ||
       open.size() != units.size())
     Rcpp::stop("codes, units, open and group differ in size");
   if (codes.nrow() == 0 || codes.ncol() == 0)
     return Tally(Rcpp::List(), Rcpp::NumericVector(), 0).result();
   Tally tally(units, open, n_groups);
+  if (pairs) tally.count_pairs();
   tally.count(codes, group);
   return tally.result();
 }

@@ -15,18 +15,19 @@ quiz <- read_sitting(demo_path())
 picture <- getFromNamespace("write_picture", "pregunta")
 
 pictures <- getFromNamespace("sitting_pictures", "pregunta")(quiz)
-for (name in names(pictures)) {
+for (name in c("items", "options", "precision")) {
   picture(pictures[[name]], file.path(folder, paste0("picture-", name, ".png")),
-    height = if (name == "grid") 8.5 else 5.6)
+    height = 5.6)
 }
 
-# ---- the report ------------------------------------------------------------
+# ---- the pages -------------------------------------------------------------
 report <- normalizePath(write_report(quiz, tempfile(fileext = ".html")))
+walkthrough <- normalizePath(write_walkthrough(quiz, tempfile(fileext = ".html")))
 chromium <- Sys.which(c("chromium", "chromium-browser"))
 chromium <- chromium[nzchar(chromium)][1]
 
-page <- function(name, script = "", width = 1280, height = 800) {
-  html <- paste(readLines(report, encoding = "UTF-8"), collapse = "\n")
+page <- function(name, script = "", width = 1280, height = 800, path = report) {
+  html <- paste(readLines(path, encoding = "UTF-8"), collapse = "\n")
   driver <- paste0("<script>addEventListener('load',function(){setTimeout(function(){", script, "},200)});</script>")
   at <- regexpr("</body>\\s*</html>\\s*$", html)
   copy <- tempfile(fileext = ".html")
@@ -47,8 +48,9 @@ page("report-question.png", paste0(only("items"), "document.querySelector('[data
   ".querySelector('.rt-expander-button').click();"))
 page("report-grid.png", paste0(only("grid")))
 page("report-standards.png", only("standards"))
-page("report-no-names.png", paste0("document.getElementById('names').click();", only("grid")), height = 500)
 page("report-phone.png", width = 500, height = 900)
+page("walkthrough.png", "document.querySelectorAll('nav a')[2].click();document.getElementById('show').click();",
+  path = walkthrough)
 
 # ---- the terminal ----------------------------------------------------------
 display <- ":91"
@@ -79,10 +81,12 @@ setwd(work)
 dir.create("exec")
 invisible(file.symlink(script, "exec/pregunta"))
 terminal("terminal-items.png", "items demo", 44)
+terminal("terminal-review.png", "items demo --review --item Q7,Q11,Q9,Q14,Q17,Q24,Q1,Q20,Q15,Q6,Q4,Q21,Q8", 48)
 terminal("terminal-options.png", "options demo --item Q9,Q17", 33)
 terminal("terminal-what-if.png", "what-if demo --key Q7=C --drop Q11", 38)
-terminal("terminal-time.png", "time demo/follow-up", 15)
-terminal("terminal-test.png", "test demo", 18)
+terminal("terminal-time.png", "time demo/follow-up", 18)
+terminal("terminal-test.png", "test demo", 22)
+terminal("terminal-decisions.png", "decisions demo", 17)
 terminal("terminal-standards.png", "standards demo", 16)
 terminal("terminal-check.png", "check demo", 21)
 invisible(file.symlink(system.file("extdata", "exports", package = "pregunta"), file.path(work, "exports")))

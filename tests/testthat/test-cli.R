@@ -3,11 +3,15 @@
 test_that("every table verb gives the summary's columns as JSON, unrounded, in printed order", {
   quiz <- read_sitting(demo_path())
   expected <- list(
-    test = summarise_test(quiz), items = summarise_items(quiz), options = summarise_options(quiz),
-    students = summarise_students(quiz), standards = summarise_standards(quiz)
+    test = summarise_test(quiz, bootstrap = 1000), items = summarise_items(quiz), options = summarise_options(quiz),
+    students = summarise_students(quiz), standards = summarise_standards(quiz),
+    decisions = summarise_decisions(quiz, bootstrap = 1000), parts = summarise_parts(quiz, bootstrap = 1000),
+    precision = summarise_precision(quiz), `fairness --by boat` = summarise_fairness(quiz, "boat"),
+    `items --review` = review_items(quiz), `items --keys` = review_key(quiz)
   )
   for (verb in names(expected)) {
-    call <- pregunta(verb, demo_path(), "--format", "json")
+    words <- strsplit(verb, " ")[[1]]
+    call <- do.call(pregunta, as.list(c(words[1], demo_path(), words[-1], "--format", "json")))
     expect_equal(call$status, 0)
     rows <- jsonlite::fromJSON(paste(call$out, collapse = "\n"))
     expect_named(rows, names(expected[[verb]]))
@@ -131,13 +135,43 @@ test_that("what students typed cannot move the cursor, nor become a formula", {
   expect_true(all(c("=1+1", "@cmd") %in% json$option))
 })
 
+test_that("what was asked for and does not change the verdicts is said", {
+  before <- run_here("items", demo_path(), "--before", demo_path())
+  expect_equal(before$status, 0)
+  expect_match(before$err, "write purpose: mastery")
+  table <- utils::read.csv(text = run_here("items", demo_path(), "--before", demo_path(), "--format", "csv")$out)
+  expect_equal(table$change, rep(0, 24))
+  folder <- demo_copy()
+  cat("purpose: mastery\n", file = file.path(folder, "test.yml"), append = TRUE)
+  mastery <- run_here("items", folder, "--before", folder)
+  expect_no_match(mastery$err, "purpose")
+  expect_match(mastery$out, "Judged as a test for mastery", all = FALSE)
+  expect_match(mastery$out, "before teaching, 60% after|before teaching, 44% after", all = FALSE)
+  target <- run_here("test", demo_path(), "--target", "0.9")
+  expect_match(target$out, "For an alpha of 0.90 it would take 43 questions like these; there are 24", all = FALSE)
+  for (wrong in list(c("--target", "1.5"), c("--bootstrap", "5"))) {
+    expect_equal(run_here("test", demo_path(), wrong)$status, 2, label = wrong[1])
+  }
+  for (wrong in list("abc", "70", "0")) expect_equal(run_here("decisions", demo_path(), "--cut", wrong)$status, 2)
+  expect_match(run_here("decisions", demo_path(), "--cut", "60%,0.8")$out, "^pass +80% +28 ", all = FALSE)
+  expect_match(run_here("fairness", demo_path())$err, "needs the column that names the groups")
+  expect_match(run_here("explain")$out, "^kappa +How much of the agreement", all = FALSE)
+})
+
 test_that("tables fit 100 characters, whatever the names", {
   long <- strrep("Wide-name ", 12)
   folder <- plain_folder(students.csv = c("student,name,section", paste0("a,", long, ",", long), "b,Bo,x", "c,Cy,x"),
     items = c("item,key,prompt,standards", paste0("Q1,A,", long, ",S.1"), "Q2,B,short,S.2"),
     standards.csv = c("code,title", paste0("S.1,", long), "S.2,x"))
-  for (verb in c("test", "items", "options", "students", "standards", "check")) {
-    expect_lte(max(nchar(pregunta(verb, folder)$out, "width")), 100, label = verb)
+  for (verb in c("test", "items", "options", "students", "standards", "check", "decisions", "parts", "precision",
+    "items --review", "parts --strata type", "decisions --by section", "explain")) {
+    words <- strsplit(verb, " ")[[1]]
+    arguments <- c(words[1], if (verb != "explain") folder, words[-1])
+    expect_lte(max(nchar(do.call(pregunta, as.list(arguments))$out, "width")), 100, label = verb)
+  }
+  for (words in list("attempts", "time", c("time", "--by", "student"), c("fairness", "--by", "boat"))) {
+    shown <- run_here(words, demo_path(if ("fairness" %in% words) "" else "follow-up"))$out
+    expect_lte(max(nchar(shown, "width")), 100, label = paste(words, collapse = " "))
   }
 })
 
@@ -151,6 +185,17 @@ test_that("the text of every verb reads as it was read through", {
   expect_snapshot_output(cat(shown("students", "--student", "h004,h022,h017"), sep = "\n"))
   expect_snapshot_output(cat(shown("test", "--by", "section"), sep = "\n"))
   expect_snapshot_output(cat(shown("standards", "--student", "h004"), sep = "\n"))
+  expect_snapshot_output(cat(shown("items", "--review"), sep = "\n"))
+  expect_snapshot_output(cat(shown("items", "--keys"), sep = "\n"))
+  expect_snapshot_output(cat(shown("decisions"), sep = "\n"))
+  expect_snapshot_output(cat(shown("parts"), sep = "\n"))
+  expect_snapshot_output(cat(shown("fairness", "--by", "boat", "--item", "Q9,Q14"), sep = "\n"))
+  expect_snapshot_output(cat(run_here("explain", "alpha")$out, sep = "\n"))
+  later <- function(...) cat(run_here(..., demo_path("follow-up"))$out, sep = "\n")
+  expect_snapshot_output(later("attempts", "--student", "h004,h047"))
+  expect_snapshot_output(later("time"))
+  expect_snapshot_output(later("time", "--by", "student", "--student", "h009,h047"))
+  expect_snapshot_output(cat(run_here("decisions", demo_path("knots"))$out, sep = "\n"))
 })
 
 test_that("a summary prints as its table, and as a data frame once columns are gone", {

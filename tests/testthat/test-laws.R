@@ -169,3 +169,16 @@ test_that("shares round half up and never beyond 0 and 100 percent", {
     c("1%", "29%", "28%", "100%", "100%", "100%", "0%", "\u2013"))
   expect_equal(internal("number")(c(-0.125, 0.285, 1), 2), c("-0.13", "0.29", "1.00"))
 })
+
+test_that("pairs counted on the way are those of the pass that is made for them", {
+  for (n in c(40, 511, 512, 700)) {
+    quiz <- random_sitting(n = n, k = 7, seed = n)
+    quiz$students$status[3] <- "absent"
+    if (n == 700) quiz$codes[5, 2] <- 1L # not given: no complete student
+    whole <- tally_responses(quiz, products = TRUE)
+    apart <- tally_responses(quiz, by = "status", products = TRUE)
+    expect_equal(whole$products[[1]], Reduce(`+`, apart$products), label = paste(n, "students"))
+    x <- internal("cell_points")(quiz)[-3, ]
+    expect_equal(whole$products[[1]], crossprod(x[stats::complete.cases(x), ]), ignore_attr = TRUE)
+  }
+})

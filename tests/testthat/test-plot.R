@@ -9,13 +9,13 @@ flat <- function(text) gsub("\n", " ", text)
 test_that("every picture draws, and its title is what the data say", {
   quiz <- read_sitting(demo_path())
   pictures <- internal("sitting_pictures")(quiz)
-  expect_named(pictures, c("spread", "items", "options", "grid", "standards"))
+  expect_named(pictures, c("spread", "items", "options", "grid", "standards", "precision", "lengths"))
   for (name in names(pictures)) expect_gt(file.size(drawn(pictures[[name]])), 5000)
   expect_match(flat(pictures$spread$labels$title),
     "^Half of 80 students scored 63% or more; 33 reached secure or above")
   expect_match(flat(pictures$items$labels$title), "^Q7 and Q11 set the strong students back")
   expect_match(flat(pictures$items$labels$caption), "Q1 (everyone got it right)", fixed = TRUE)
-  expect_match(flat(pictures$options$labels$title), "^Q7: 52 of 80 chose C.*Check the key")
+  expect_match(flat(pictures$options$labels$title), "^Q7: 52 of 80 chose C.*C may be the right answer")
   expect_match(flat(pictures$standards$labels$title), "^Furthest apart on TC.2.b: Harbour B 59%, Harbour C 31%")
   expect_gt(file.size(drawn(pictures$spread, "png")), 5000)
 })
@@ -36,7 +36,7 @@ test_that("the item map names every item that has a discrimination, and marks th
   quiz <- read_sitting(demo_path())
   points <- ggplot2::ggplot_build(ggplot2::autoplot(summarise_items(quiz), options = summarise_options(quiz)))$data[[5]]
   expect_equal(nrow(points), 23)
-  expect_equal(sum(points$shape == 17), 7)
+  expect_equal(sum(points$shape == 17), 9)
 })
 
 test_that("pictures bear three students, one item, no standards, everyone right, and hostile names", {
@@ -54,6 +54,29 @@ test_that("pictures bear three students, one item, no standards, everyone right,
     names = FALSE))), collapse = "\n")
   expect_match(hidden, "student 1", fixed = TRUE)
   expect_no_match(hidden, "Long", fixed = TRUE)
+})
+
+test_that("precision, lengths and fairness are drawn from their tables, or say why not", {
+  quiz <- read_sitting(demo_path())
+  precision <- summarise_precision(quiz)
+  line <- ggplot2::ggplot_build(ggplot2::autoplot(precision))$data[[2]]
+  expect_equal(line$y, precision$sem)
+  lengths <- summarise_lengths(quiz)
+  built <- ggplot2::ggplot_build(ggplot2::autoplot(lengths))$data
+  curve <- built[[2]]
+  expect_equal(curve$y[which.min(abs(curve$x - 24))], lengths$alpha[1], tolerance = 0.01)
+  expect_equal(built[[5]]$y, lengths$alpha[1])
+  fairness <- summarise_fairness(quiz, "boat")
+  points <- ggplot2::ggplot_build(ggplot2::autoplot(fairness))$data[[3]]
+  expect_equal(sort(points$x), sort(fairness$smd[!is.na(fairness$smd)]))
+  expect_equal(sum(points$shape == 17), sum(fairness$class %in% c("moderate", "large")))
+  none <- choice_sitting(matrix("A", 3, 2))
+  for (empty in list(summarise_precision(none), summarise_lengths(none),
+    summarise_fairness(quiz, "section", "Harbour A",
+    "Harbour B")[0, ])) {
+    expect_s3_class(ggplot2::autoplot(empty), "ggplot")
+  }
+  expect_match(ggplot2::autoplot(summarise_precision(none))$labels$title, "no spread in the totals")
 })
 
 test_that("a picture of what is not there is refused with the nearest", {

@@ -1,0 +1,157 @@
+#' Keep, mend or drop: a verdict on each question
+#'
+#' Gives every item a verdict with its reasons, and says in two sentences what
+#' happened and what to do. A rule speaks against an item only when the
+#' uncertainty of the figures allows it, and never with fewer students than the
+#' threshold `few_students`.
+#'
+#' @param sitting A [sitting()], or a tally of one.
+#' @param before With the setting `purpose: mastery`: the sitting of the same
+#'   items before teaching.
+#' @return A data frame, a row an item, those that need most first:
+#'   * `item`, `verdict`: "check the key", "drop or rewrite", "look at it", "too
+#'     few to tell", "mastered" or "sound"; `reasons`: all that hold, with `;`
+#'     between; `what`, `do`: what happened, and what to do;
+#'   * `n`, `difficulty`, `difficulty_low`, `difficulty_high`, `discrimination`,
+#'     `mastery_index`: see [summarise_items()]; with `before` also `change`, the
+#'     difficulty now minus before (Cox & Vargas 1966), with its 95% interval
+#'     `change_low`, `change_high` from the intervals of both (Newcombe 1998);
+#'   * `rule`: which rule gave the verdict.
+#'
+#'   The rules, in order (names of settings under `thresholds` in brackets):
+#'   * *key*: another option's correlation with the rest is positive, its 95%
+#'     interval lies above the key's, and at least half of the strongest third who
+#'     did not choose the key chose it;
+#'   * *reversed*: the discrimination is negative and the upper end of its
+#'     interval below `surely_weak`; for mastery *misleads*, the same of the mastery
+#'     index;
+#'   * *pulls*: an option's correlation with the rest is above 0 with all of its
+#'     interval, corrected for the number of options;
+#'   * *shared*: wrong answers pile up on one option (see [summarise_options()])
+#'     that at least `least_shared` of the students chose;
+#'   * *guessed*, *hard*: difficulty below `hard`, and the wrong answers spread or
+#'     not;
+#'   * for mastery, *unchanged*: the interval of the change is not above 0, and
+#'     *unlearnt*: all of the interval of the difficulty below `mastery_cut`;
+#'   * *slip*: a misspelt right answer, from 3 students and the share `least_slip`;
+#'   * for ranking, *weak*: all of the interval of the discrimination below
+#'     `marginal`;
+#'   * *time*: more than `least_unreached` of the students did not reach it;
+#'     *waiting*, *waits*: many or some answers wait for a mark; *nobody*, *few*:
+#'     no points at all, or fewer students than `few_students`;
+#'   * *mastered*: difficulty from `mastered` with the lower end from `easy`;
+#'   * *sound*: discrimination from `good`; *middling*: below; *taught*: when the
+#'     test is for mastery.
+#' @references
+#' Cox, R. C. & Vargas, J. S. (1966). *A comparison of item selection techniques
+#' for norm-referenced and criterion-referenced tests*. University of Pittsburgh.
+#'
+#' Newcombe, R. G. (1998). Interval estimation for the difference between
+#' independent proportions. *Statistics in Medicine* 17, 873-890.
+#' @section Errors: `pregunta_error_call` when `before` has none of the items.
+#' @export
+#' @examples
+#' review <- review_items(read_sitting(demo_path()))
+#' review
+#' subset(review, verdict == "check the key", c(item, what, do))
+review_items <- function(sitting, before = NULL) {
+  tally <- as_tally(sitting, NULL)
+  items <- summarise_items(tally)
+  if (!is.null(before)) items <- with_change(items, summarise_items(before))
+  review_figures(items, summarise_options(tally))
+}
+
+# Cox & Vargas 1966; the interval is Newcombe's from the two of the difficulties.
+with_change <- function(items, before) {
+  at <- match(items$item, before$item)
+  if (all(is.na(at))) {
+    abort_pregunta("call", "The sitting before has none of these items.", paste0("Items: ", some_of(before$item), "."),
+      "Give the sitting of the same items before teaching.")
+  }
+  earlier <- before[at, ]
+  items$before <- earlier$difficulty
+  items$change <- items$difficulty - earlier$difficulty
+  bounds <- function(table) list(low = table$difficulty_low, high = table$difficulty_high)
+  items[c("change_low", "change_high")] <- share_difference(items$difficulty, bounds(items), earlier$difficulty,
+    bounds(earlier))
+  items
+}
+
+# From the summaries of items and options of one sitting.
+review_figures <- function(items, options) {
+  settings <- settings_of(items)
+  rules <- vapply(review_rules, `[[`, "", "rule")
+  of_item <- split(seq_len(nrow(options)), factor(options$item, items$item))
+  found <- lapply(seq_len(nrow(items)), function(row) {
+    review_signs(lapply(items, `[`, row), lapply(options, `[`, of_item[[row]]), settings)
+  })
+  first <- vapply(found, function(signs) match(TRUE, rules %in% signs$held), 0L)
+  verdict <- vapply(review_rules, `[[`, "", "verdict")[first]
+  shown <- order(match(verdict, verdicts), first, items$difficulty)
+  turn <- integer(length(first))
+  turn[shown] <- stats::ave(first[shown], first[shown], FUN = seq_along)
+  said <- lapply(seq_along(found), function(row) say_rule(review_rules[[first[row]]], turn[row], found[[row]]))
+  pick <- function(field) vapply(said, `[[`, "", field)
+  figures <- intersect(c("n", "difficulty", "difficulty_low", "difficulty_high", "discrimination", "mastery_index",
+    "change", "change_low", "change_high"), names(items))
+  table <- data.frame(
+    item = items$item, verdict = verdict, reasons = vapply(found, function(signs) all_reasons(signs$held, rules), ""),
+    what = pick("what"), do = pick("do"), items[figures], rule = rules[first]
+  )
+  new_summary(table[shown, ], "review", settings, NULL)
+}
+
+# The reasons of all rules that hold, but those that another explains; what is
+# good goes without saying where something is not.
+all_reasons <- function(held, rules) {
+  held <- rules[rules %in% held]
+  held <- setdiff(held, unlist(explained_by[held]))
+  praise <- c("mastered", "sound", "middling", "taught", "few", "nobody")
+  if (!all(held %in% praise)) held <- setdiff(held, praise)
+  if (all(held %in% praise)) held <- held[1]
+  paste(vapply(review_rules[match(held, rules)], `[[`, "", "reason"), collapse = "; ")
+}
+
+# item: its row of the summary; options: the rows of its options; as lists.
+# held: the names of the rules that hold; values: what the sentences need.
+review_signs <- function(item, options, settings) {
+  thresholds <- settings$thresholds
+  mastery <- settings$purpose == "mastery"
+  wrong <- which(!options$key & !options$option %in% c("(blank)", "(waiting)"))
+  top <- wrong[which.max(options$count[wrong])]
+  rival <- rival_of_key(item, options, wrong)
+  puller <- puller_of_strong(item, options, wrong)
+  slip <- wrong[which(options$slip[wrong] %in% "spelling" &
+    options$count[wrong] >= pmax(3, thresholds$least_slip * item$n))]
+  slip <- slip[which.max(options$count[slip])]
+  waiting <- sum(options$count[options$option == "(waiting)"])
+  enough <- !is.na(item$n) && item$n >= thresholds$few_students
+  is <- function(condition) isTRUE(enough && condition)
+  pattern <- if (length(top)) options$pattern[top] else NA_character_
+  hard <- item$difficulty < thresholds$hard
+  signs <- c(
+    dropped = identical(item$reason, reasons[["dropped"]]),
+    key = is(length(rival) > 0),
+    reversed = is(!mastery && item$discrimination < 0 && item$discrimination_high < thresholds$surely_weak),
+    misleads = is(mastery && item$mastery_index < 0 && item$mastery_index_high < thresholds$surely_weak),
+    pulls = is(length(puller) > 0),
+    shared = is(pattern %in% "shared" && options$share[top] >= thresholds$least_shared),
+    guessed = is(hard && pattern %in% "spread"),
+    hard = is(hard && !pattern %in% "spread"),
+    unchanged = is(mastery && !is.null(item$change) && item$change_low <= 0 && item$difficulty < thresholds$easy),
+    unlearnt = is(mastery && item$difficulty_high < settings$mastery_cut),
+    slip = is(length(slip) > 0),
+    weak = is(!mastery && item$discrimination_high < thresholds$marginal),
+    waiting = waiting > thresholds$least_unreached * item$n,
+    time = is(item$not_reached / item$n > thresholds$least_unreached),
+    waits = waiting > 0 && waiting <= thresholds$least_unreached * item$n,
+    nobody = !isTRUE(item$n > 0), few = !enough,
+    mastered = is(item$difficulty >= thresholds$mastered - 1e-9 && item$difficulty_low >= thresholds$easy),
+    sound = is(!mastery && item$discrimination >= thresholds$good),
+    middling = !mastery, taught = mastery
+  )
+  held <- names(signs)[signs]
+  at <- switch(held[1], key = rival, pulls = puller, slip = slip, top)
+  values <- review_values(item, options, at, waiting, settings)
+  list(held = held, values = values)
+}

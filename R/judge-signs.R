@@ -1,0 +1,86 @@
+# Signs that rules look for in the options of an item, and the words that the
+# sentences of a verdict are filled with.
+
+# An option whose choosers did clearly better on the rest than the key's: the
+# 95% intervals of the two correlations do not meet. And the strong agree on it:
+# at least half of those among them who did not choose the key.
+rival_of_key <- function(item, options, wrong) {
+  key <- which(options$key)
+  if (item$type != "choice" || length(key) != 1 || is.na(options$option_rest[key])) return(integer())
+  high <- fisher_interval(options$option_rest[key], item$n)$high
+  low <- fisher_interval(options$option_rest[wrong], item$n)$low
+  agreed <- options$high[wrong] >= 0.5 * (1 - options$high[key])
+  clear <- wrong[which(options$option_rest[wrong] > 0 & low > high & agreed)]
+  clear[which.max(options$option_rest[clear])]
+}
+
+# A wrong option whose choosers are surely stronger than the others: its
+# correlation is above 0 at 95%, corrected for the number of wrong options.
+puller_of_strong <- function(item, options, wrong) {
+  if (item$type != "choice" || !length(wrong)) return(integer())
+  z <- atanh(pmin(0.999, options$option_rest[wrong])) * sqrt(max(item$n - 3, 0))
+  sure <- wrong[which(z > stats::qnorm(1 - (1 - upper_tail) / length(wrong)))]
+  sure[which.max(options$option_rest[sure])]
+}
+
+# An option that hardly anybody took although many went wrong.
+idle_option <- function(options, settings) {
+  wrong <- which(!options$key & !options$option %in% c("(blank)", "(waiting)"))
+  if (!any(options$distractor %in% "idle")) return(integer())
+  if (sum(options$count[wrong]) < settings$thresholds$few_students) return(integer())
+  idle <- wrong[options$distractor[wrong] %in% "idle"]
+  idle[which.min(options$count[idle])]
+}
+
+review_values <- function(item, options, at, waiting, settings) {
+  quote_text <- function(text) if (length(text) && !is.na(text)) paste0(" (\u201c", text, "\u201d)") else ""
+  idea <- options$idea[at]
+  idle <- idle_option(options, settings)
+  part <- missed_part(item, options)
+  written <- item$type %in% c("text", "number")
+  list(
+    count = options$count[at], n = item$n, option = options$option[at], chose = chose_words[[item$type]],
+    text = quote_text(options$text[at]),
+    shown = if (length(at)) {
+      if (written) paste0("\u201c", options$option[at], "\u201d") else paste0(options$option[at],
+        quote_text(options$text[at]))
+    },
+    idea = if (length(idea) && !is.na(idea)) paste0(", which goes with the idea \u201c", idea, "\u201d") else "",
+    key = paste(options$option[options$key], collapse = " or "), like = options$like[at],
+    low = percent(item$low), high = percent(item$high), difficulty = percent(item$difficulty),
+    masters = percent(item$masters), others = percent(item$others),
+    before = if (!is.null(item$before)) percent(item$before), cut = percent(settings$mastery_cut),
+    n_students = count_of(item$n, "student"), not_reached = count_of(item$not_reached, "student"),
+    waiting = paste(count_of(waiting, "answer"), if (waiting == 1) "waits" else "wait"),
+    idle_option = options$option[idle],
+    nobody = if (length(idle)) if (options$count[idle] == 0) "nobody" else paste("only", options$count[idle]),
+    part = part$option, missed = part$missed, rank = if (settings$purpose == "rank") review_rank else "",
+    worth_talk = length(at) && item$type %in% c("choice", "text", "number") &&
+      options$count[at] >= max(3, 0.1 * item$n)
+  ) |> Filter(f = length)
+}
+
+# Of a key in parts, the part that most lacked.
+missed_part <- function(item, options) {
+  right <- which(options$key)
+  if (!item$type %in% c("multiple", "order", "match") || !length(right)) return(NULL)
+  least <- right[which.min(options$share[right])]
+  missed <- round(item$n - options$count[least])
+  if (!isTRUE(missed >= 3)) return(NULL)
+  pieces <- strsplit(options$option[least], if (item$type == "order") ": " else "=", fixed = TRUE)[[1]]
+  words <- switch(item$type, order = "{2} in place {1}", match = "{1} with {2}", "{1}")
+  list(option = fill_sentence(words, stats::setNames(as.list(pieces), seq_along(pieces))), missed = missed)
+}
+
+# The wording of a rule for the turn-th item that it speaks of.
+say_rule <- function(rule, turn, signs) {
+  values <- signs$values
+  # Each time the wordings of one kind are through, the others move on by one.
+  wording <- function(choices, shift = 0) choices[(turn - 1 + shift * ((turn - 1) %/% 3)) %% length(choices) + 1]
+  values$talk <- if (!is.null(values$part)) wording(review_talk$part, 1)
+  else if (values$worth_talk) wording(review_talk$chosen, 1) else ""
+  values$idle <- if (is.null(values$idle_option)) "" else review_idle
+  # Insertions hold fields themselves, so they are filled first.
+  values <- c(values[c("talk", "idle")], values[setdiff(names(values), c("talk", "idle"))])
+  list(what = fill_sentence(wording(rule$what), values), do = fill_sentence(wording(rule$do, 1), values))
+}

@@ -1,0 +1,130 @@
+# Going over the test with the class: a page for the projector, a question at a
+# time, with what was answered; the right answer and why on a key press.
+
+#' A page to go over the test with the class
+#'
+#' Writes one HTML file for the projector: a question at a time, the hardest
+#' first, with what was answered and by what share. A key press (space or
+#' Enter), or a click, shows the right answer and why; the arrow keys leaf on.
+#' No student's name is in it, and answers that fewer than 3 students wrote are
+#' not shown. Printed, every question stands with its answer.
+#'
+#' @param sitting A [sitting()].
+#' @param path Of the file. It is written whole or not at all.
+#' @param items Names of the items to show; all of them by default.
+#' @param most How many of them, the hardest; all by default.
+#' @return The path, invisibly.
+#' @section Errors: `pregunta_error_call` for an unknown item;
+#'   `pregunta_error_output` when the file cannot be written.
+#' @export
+#' @examples
+#' path <- file.path(tempdir(), "walkthrough.html")
+#' write_walkthrough(read_sitting(demo_path()), path, most = 10)
+#' file.size(path)
+write_walkthrough <- function(sitting, path = "walkthrough.html", items = NULL, most = NULL) {
+  check_is_sitting(sitting)
+  unknown <- setdiff(items, sitting$items$item)
+  if (length(unknown)) {
+    abort_pregunta("call", paste0("There is no item ", quoted(unknown[1]), "."), NULL,
+      did_you_mean(unknown[1], sitting$items$item))
+  }
+  figures <- summarise_items(sitting)
+  shown <- order(figures$difficulty)
+  if (!is.null(items)) shown <- shown[figures$item[shown] %in% items]
+  if (!is.null(most)) shown <- utils::head(shown, most)
+  answers <- summarise_answers(sitting)
+  slides <- lapply(seq_along(shown), function(place) {
+    j <- shown[place]
+    walk_slide(sitting, figures[j, ], answers[answers$item == figures$item[j], ], place, length(shown))
+  })
+  title <- paste0("Going over: ", sitting$settings$title)
+  body <- htmltools::tags$main(slides, walk_bar(figures$item[shown]))
+  write_text(page_document(title, body, "walkthrough"), path)
+}
+
+# Whole answers of fewer students are not for the projector.
+least_projected <- 3
+most_projected <- 6
+
+walk_slide <- function(sitting, figures, answers, place, of) {
+  tags <- htmltools::tags
+  item <- sitting$items[sitting$items$item == figures$item, ]
+  rows <- walk_answers(item, answers, sitting$options[sitting$options$item == item$item, ])
+  prompt <- if (is.na(item$prompt)) paste("Question", item$item) else item$prompt
+  tags$section(
+    class = "slide", id = paste0("slide-", place), `data-item` = item$item,
+    tags$p(class = "place", paste0(item$item, " \u00b7 ", place, " of ", of, " \u00b7 "),
+      tags$b(percent(figures$difficulty)), " of the points"),
+    tags$h1(printable(prompt)),
+    htmltools::HTML(html_cell(paste(rows, collapse = ""), "answers", "ul")),
+    tags$div(class = "answer", `aria-live` = "polite", tags$p(class = "right-is", printable(walk_right(item, answers))),
+      if (!is.na(item$rationale)) tags$p(class = "why", printable(item$rationale)))
+  )
+}
+
+# A row an answer: for choices every option, for others the most frequent.
+walk_answers <- function(item, answers, options) {
+  blank <- answers[answers$answer == "(blank)", ]
+  given <- answers[!answers$answer %in% c("(blank)", "(waiting)"), ]
+  total <- sum(answers$count[answers$answer != "(waiting)"])
+  if (item$type %in% c("choice", "multiple")) {
+    table <- walk_options(item, given, options)
+  } else {
+    frequent <- which(given$count >= least_projected)
+    frequent <- utils::head(frequent, most_projected)
+    points <- item$type %in% c("mark", "open")
+    if (points) frequent <- order(suppressWarnings(as.numeric(given$answer)), decreasing = TRUE)
+    table <- data.frame(label = if (points) paste0(given$answer[frequent], " of ", plain_points(item$points), " points",
+      recycle0 = TRUE)
+      else walk_words(given$answer[frequent], item$type), text = rep(NA_character_, length(frequent)),
+      count = given$count[frequent], key = given$key[frequent] & !points)
+    left <- sum(given$count) - sum(table$count)
+    if (left > 0) table <- rbind(table, data.frame(label = "other answers", text = NA, count = left, key = FALSE))
+  }
+  if (sum(blank$count)) {
+    table <- rbind(table, data.frame(label = "left blank", text = NA, count = sum(blank$count), key = FALSE))
+  }
+  share <- if (total > 0) table$count / total else rep(0, nrow(table))
+  html_cell(paste0(html_cell(escape(table$label), "label", "b"), html_cell(escape(table$text), "text", "span"),
+    share_bar(share), html_cell(percent(share), "share", "span")),
+      ifelse(table$key, "key", ifelse(table$label %in% c("other answers", "left blank"), "rest", "")), "li")
+}
+
+# Of a set every option counts by itself.
+walk_options <- function(item, given, options) {
+  chosen <- strsplit(given$answer, ";", fixed = TRUE)
+  labels <- unique(c(options$option, unlist(chosen)))
+  count <- vapply(labels, function(label) sum(given$count[vapply(chosen, function(set) label %in% set, TRUE)]), 0)
+  right <- unique(unlist(strsplit(if (is.na(item$key)) "" else item$key, "[|;]")))
+  data.frame(label = labels, text = options$text[match(labels, options$option)], count = count, key = labels %in% right)
+}
+
+walk_words <- function(answer, type) {
+  switch(type, order = gsub(">", " \u2192 ", answer, fixed = TRUE), match = gsub(";", ", ", answer, fixed = TRUE),
+    answer)
+}
+
+walk_right <- function(item, answers) {
+  if (is.na(item$key) || item$type %in% c("mark", "open")) return("")
+  keys <- strsplit(item$key, "|", fixed = TRUE)[[1]]
+  if (item$type == "multiple") keys <- gsub(";", " and ", keys, fixed = TRUE)
+  paste0("Right: ", join_or(walk_words(keys, item$type)))
+}
+
+join_or <- function(words) {
+  if (length(words) < 2) return(paste(words))
+  paste(paste(words[-length(words)], collapse = ", "), "or", words[length(words)])
+}
+
+walk_bar <- function(items) {
+  tags <- htmltools::tags
+  tags$nav(
+    tags$button(type = "button", id = "back", `aria-label` = "Back", "\u2190"),
+    tags$button(type = "button", id = "show", "Show the answer"),
+    tags$button(type = "button", id = "on", `aria-label` = "On", "\u2192"),
+    tags$span(class = "all", lapply(seq_along(items), function(k) {
+      tags$a(href = paste0("#slide-", k), `data-slide` = k, items[k])
+    })),
+    tags$span(class = "keys", "space: answer, then on \u00b7 arrows: leaf")
+  )
+}

@@ -1,0 +1,60 @@
+#' How many questions would the test need?
+#'
+#' Reliability at other lengths, if the added questions were like those there.
+#'
+#' @inheritParams summarise_items
+#' @param target Reliabilities to reach, between 0 and 1; by default .70, .80,
+#'   .90 and the setting `target_reliability`.
+#' @return A data frame, a row a target (and group): `target`; `items` there
+#'   now, `n` students given all of them, and their `alpha`; `needed`: J ρ*(1 - alpha) / (alpha (1 - ρ*)) for J
+#'   items and target ρ*, rounded up (Spearman 1910; Brown 1910); `needed_low`,
+#'   `needed_high`: the same at the ends of alpha's 95% interval (Feldt 1965);
+#'   `more`: `needed - items`, below 0 where fewer would do; `reason`: why they
+#'   are `NA`: "reliability is not above 0", or why alpha is. `needed_high` is
+#'   `NA` where alpha may be 0: then no length is surely enough.
+#' @references
+#' Brown, W. (1910). Some experimental results in the correlation of mental
+#' abilities. *British Journal of Psychology* 3, 296-322.
+#'
+#' Spearman, C. (1910). Correlation calculated from faulty data. *British
+#' Journal of Psychology* 3, 271-295.
+#' @section Errors: `pregunta_error_call` when a target is not between 0 and 1,
+#'   or `by` is no column of the students.
+#' @export
+#' @examples
+#' summarise_lengths(read_sitting(demo_path()), target = 0.9)
+summarise_lengths <- function(sitting, target = NULL, by = NULL) {
+  tally <- as_tally(sitting, by)
+  settings <- tally$about$settings
+  if (is.null(target)) target <- sort(unique(c(0.7, 0.8, 0.9, settings$target_reliability)))
+  if (!is.numeric(target) || anyNA(target) || any(target <= 0 | target >= 1)) {
+    abort_pregunta("call", "A target reliability lies between 0 and 1.", paste0("Given: ", some_of(target), "."),
+      "For example 0.8.")
+  }
+  test <- alpha_figures(tally, count_table(tally))$test
+  row <- rep(seq_along(tally$groups), each = length(target))
+  items <- sum(tally$items$counted)
+  wanted <- rep(target, length(tally$groups))
+  table <- data.frame(
+    target = wanted, items = items, n = test$n_complete[row], alpha = test$alpha[row],
+    needed = length_for(wanted, test$alpha[row], items),
+    needed_low = length_for(wanted, test$alpha_high[row], items),
+    needed_high = length_for(wanted, test$alpha_low[row], items)
+  )
+  table$more <- table$needed - items
+  table$reason <- ifelse(is.na(table$alpha), test$reason[row],
+    ifelse(is.na(table$needed), reasons[["no_true"]], NA_character_))
+  table <- with_group(table, tally, length(target))
+  table <- withhold_small(table, "n", c("target", "items", tally$by), settings, tally$by, "target")
+  new_summary(table, "lengths", settings, tally$by)
+}
+
+# A hair of rounding must not ask for one more item.
+length_for <- function(target, alpha, items) {
+  defined <- !is.na(alpha) & alpha > 1e-9 & alpha < 1 - 1e-12
+  needed <- ceiling(items * target * (1 - alpha) / (alpha * (1 - target)) - 1e-9)
+  ifelse(defined, pmax(1, needed), ifelse(alpha %in% 1, 1, NA_real_))
+}
+
+# Reliability of a test of other length (Spearman 1910; Brown 1910).
+stepped_up <- function(alpha, times) times * alpha / (1 + (times - 1) * alpha)

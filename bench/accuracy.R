@@ -1,0 +1,257 @@
+# Are the figures right where the truth is known? Made-up students, whose true
+# figures can be worked out, sit made-up tests; the results go into the tables
+# that vignette("accuracy") shows. Takes some minutes; --quick is a tenth of it.
+suppressMessages(library(pregunta))
+internal <- function(name) getFromNamespace(name, "pregunta")
+quick <- "--quick" %in% commandArgs(TRUE)
+runs_of <- function(n) ceiling((if (n > 500) 300 else 800) / (if (quick) 10 else 1))
+cores <- max(1, parallel::detectCores())
+sizes <- c(15, 30, 100, 1000)
+RNGkind("L'Ecuyer-CMRG")
+set.seed(2026)
+
+each_run <- function(runs, code) {
+  found <- parallel::mclapply(seq_len(runs), function(run) code(run), mc.cores = cores)
+  broken <- Filter(function(one) inherits(one, "try-error"), found)
+  if (length(broken)) stop(broken[[1]])
+  found
+}
+
+# ---- made-up tests -----------------------------------------------------------
+k <- 20
+easy <- seq(-1.6, 2, length.out = k)
+steep <- rep(c(0.8, 1.2, 1.6, 1), length.out = k)
+most <- rep(c(1, 1, 3, 2), length.out = k)
+
+# Points of students of a given ability: 0 or 1, or up to `most`.
+sit_test <- function(ability, graded = FALSE, items = seq_len(k)) {
+  n <- length(ability)
+  top <- if (graded) most[items] else rep(1, length(items))
+  vapply(seq_along(items), function(j) {
+    p <- plogis(steep[items[j]] * ability + easy[items[j]])
+    rbinom(n, top[j], p) + 0
+  }, numeric(n))
+}
+
+# A sitting of such points, without the cost of reading one each time.
+shell <- function(graded, columns = seq_len(k)) {
+  top <- if (graded) most[columns] else rep(1, length(columns))
+  items <- data.frame(item = paste0("I", seq_along(columns)), type = "mark", points = top)
+  rows <- data.frame(student = paste0("s", 0:3), matrix(0:3, 4, length(columns)))
+  rows[-1] <- Map(function(column, most) pmin(column, most), rows[-1], top)
+  names(rows)[-1] <- items$item
+  sitting(rows, items)
+}
+put_in <- function(quiz, x, group = NULL) {
+  codes <- vapply(seq_len(ncol(x)), function(j) {
+    at <- match(x[, j], quiz$cells[[j]]$points[-(1:4)])
+    as.integer(at + 4L)
+  }, integer(nrow(x)))
+  colnames(codes) <- quiz$items$item
+  quiz$codes <- codes
+  quiz$students <- data.frame(student = as.character(seq_len(nrow(x))), name = NA, section = NA, status = "sat")
+  quiz$students$group <- group
+  quiz
+}
+
+# ---- coverage of the 95% intervals ---------------------------------------------
+true_figures <- function(graded, quiz) {
+  whole <- put_in(quiz, sit_test(rnorm(1e6), graded))
+  list(items = summarise_items(whole), test = summarise_test(whole),
+    decisions = internal("summarise_decisions")(whole, cut = 0.6))
+}
+
+covered <- function(low, high, true) mean(low <= true + 1e-12 & true <= high + 1e-12, na.rm = TRUE)
+
+coverage_of <- function(n, graded, quiz, true) {
+  found <- each_run(runs_of(n), function(run) {
+    drawn <- put_in(quiz, sit_test(rnorm(n), graded))
+    items <- summarise_items(drawn, bootstrap = 500, seed = sample.int(1e6, 1))
+    test <- summarise_test(drawn, bootstrap = 500, seed = sample.int(1e6, 1))
+    # The costliest, so of fewer runs.
+    decisions <- summarise_decisions(drawn, cut = 0.6, bootstrap = if (run <= 300) 200 else 0,
+      seed = sample.int(1e6, 1))
+    bounds <- if (run <= 300) decisions[c("agreement_low", "agreement_high")] else c(NA, NA)
+    in_items <- function(figure) {
+      covered(items[[paste0(figure, "_low")]], items[[paste0(figure, "_high")]], true$items[[figure]])
+    }
+    in_test <- function(figure, truth = true$test[[figure]]) {
+      covered(test[[paste0(figure, "_low")]], test[[paste0(figure, "_high")]], truth)
+    }
+    c(
+      vapply(c("difficulty", "discrimination", "upper_lower", "mastery_index", "alpha_without"), in_items, 0),
+      vapply(c("mean", "alpha", "median", "sd", "lambda2", "split_half", "sem", if (!graded) "kr21"), in_test, 0),
+      agreement = covered(bounds[[1]], bounds[[2]], true$decisions$agreement)
+    )
+  })
+  share <- rowMeans(do.call(cbind, found), na.rm = TRUE)
+  data.frame(figure = names(share), points = if (graded) "0 to 3" else "0 or 1", n = n, coverage = unname(share),
+    runs = runs_of(n))
+}
+
+# Where Feldt's and Fisher's assumptions hold: normal scores.
+normal_coverage <- function(n) {
+  runs <- 10 * runs_of(n)
+  alpha <- mean(replicate(runs, {
+    x <- rnorm(n) + matrix(rnorm(8 * n), n)
+    a <- 8 / 7 * (1 - sum(apply(x, 2, var)) / var(rowSums(x)))
+    around <- internal("feldt_interval")(a, n, 8)
+    covered(around$low, around$high, 8 / 7 * (1 - 16 / 72))
+  }))
+  r <- mean(replicate(runs, {
+    x <- rnorm(n)
+    y <- 0.4 * x + sqrt(1 - 0.16) * rnorm(n)
+    around <- internal("fisher_interval")(cor(x, y), n)
+    covered(around$low, around$high, 0.4)
+  }))
+  data.frame(figure = c("alpha", "discrimination"), points = "normal", n = n, coverage = c(alpha, r), runs = runs)
+}
+
+# A student's score on a standard: n points that are each earned with the same
+# probability, which is anything from 0 to 1 among students.
+standard_coverage <- function(points) {
+  p <- runif(1e5)
+  around <- internal("jeffreys_interval")(rbinom(1e5, points, p), points)
+  data.frame(figure = "student's standard", points = "0 or 1", n = points,
+    coverage = covered(around$low, around$high, p),
+    runs = 1e5)
+}
+
+coverage <- do.call(rbind, c(
+  lapply(c(FALSE, TRUE), function(graded) {
+    quiz <- shell(graded)
+    true <- true_figures(graded, quiz)
+    do.call(rbind, lapply(sizes, coverage_of, graded = graded, quiz = quiz, true = true))
+  }),
+  lapply(sizes, normal_coverage), lapply(c(2, 4, 8, 16), standard_coverage)
+))
+
+# ---- agreement of the pass decision ------------------------------------------------
+agreement_of <- function(items, cut, n, graded) {
+  columns <- rep(seq_len(k), length.out = items)
+  quiz <- shell(graded, columns)
+  top <- sum(if (graded) most[columns] else rep(1, items))
+  passes <- function(ability) rowSums(sit_test(ability, graded, columns)) >= ceiling(cut * top - 1e-9)
+  ability <- rnorm(2e5)
+  one <- passes(ability)
+  other <- passes(ability)
+  same <- mean(one == other)
+  chance <- mean(one)^2 + mean(!one)^2
+  found <- do.call(rbind, each_run(ceiling(runs_of(n) / 4), function(run) {
+    found <- summarise_decisions(put_in(quiz, sit_test(rnorm(n), graded, columns)), cut = cut)
+    c(found$agreement, found$kappa)
+  }))
+  off <- found[, 1] - same
+  data.frame(items = items, cut = cut, n = n, points = if (graded) "0 to 3" else "0 or 1", simulated = same,
+    estimated = mean(found[, 1], na.rm = TRUE), within = mean(abs(off) <= 0.02, na.rm = TRUE),
+    kappa_simulated = (same - chance) / (1 - chance), kappa = mean(found[, 2], na.rm = TRUE))
+}
+grid <- expand.grid(items = c(10, 20, 40), cut = c(0.5, 0.6, 0.7, 0.8), n = c(30, 100, 1000), graded = c(FALSE, TRUE))
+agreement <- do.call(rbind, Map(agreement_of, grid$items, grid$cut, grid$n, grid$graded))
+
+# ---- fairness -----------------------------------------------------------------------
+fairness_of <- function(n, apart, harder, graded) {
+  quiz <- shell(graded)
+  runs <- ceiling(runs_of(n) / 2)
+  found <- each_run(runs, function(run) {
+    group <- rep(c("one", "two"), each = n)
+    ability <- rnorm(2 * n) - apart * (group == "two")
+    x <- sit_test(ability, graded)
+    first <- which.min(abs(easy))
+    top <- if (graded) most[first] else 1
+    x[, first] <- rbinom(2 * n, top, plogis(steep[first] * ability + easy[first] - harder * (group == "two")))
+    class <- summarise_fairness(put_in(quiz, x, group), by = "group")$class
+    c(planted = class[first] != "negligible", others = mean(class[-first] != "negligible", na.rm = TRUE))
+  })
+  share <- rowMeans(do.call(cbind, found), na.rm = TRUE)
+  data.frame(n = n, apart = apart, points = if (graded) "0 to 3" else "0 or 1", harder = harder,
+    planted = share[["planted"]], false = share[["others"]], runs = runs)
+}
+grid <- rbind(
+  expand.grid(n = c(20, 50, 200, 1000), apart = c(0, 0.5), harder = 0, graded = c(FALSE, TRUE)),
+  expand.grid(n = c(20, 50, 200, 1000), apart = 0.5, harder = 1, graded = FALSE)
+)
+fairness <- do.call(rbind, Map(fairness_of, grid$n, grid$apart, grid$harder, grid$graded))
+
+# ---- how wrong answers fall ------------------------------------------------------------
+pattern_of <- function(wrong, options, top) {
+  p <- if (top > 1 / options) c(top, rep((1 - top) / (options - 1), options - 1)) else rep(1 / options, options)
+  runs <- if (quick) 1000 else 10000
+  said <- apply(rmultinom(runs, wrong, p), 2, internal("wrong_pattern"))
+  planted <- if (top > 1 / options) "shared" else "spread"
+  data.frame(wrong = wrong, options = options, top = p[1], planted = planted, shared = mean(said == "shared"),
+    spread = mean(said == "spread"), mixed = mean(said == "mixed"))
+}
+grid <- expand.grid(wrong = c(10, 20, 60), options = c(3, 4), top = c(0, 0.6, 0.7))
+patterns <- do.call(rbind, Map(pattern_of, grid$wrong, grid$options, grid$top))
+
+# ---- verdicts on sound tests -----------------------------------------------------------------
+# Four options each; the wrong ones equally tempting, or one twice as much.
+review_of <- function(n, tempting) {
+  columns <- paste0("I", seq_len(k))
+  quiz <- sitting(data.frame(student = LETTERS[1:4], matrix(LETTERS[1:4], 4, k, dimnames = list(NULL, columns))),
+    data.frame(item = columns, key = "A"), data.frame(item = rep(columns, each = 4), option = rep(LETTERS[1:4], k)))
+  found <- do.call(rbind, each_run(ceiling(runs_of(n) / 2), function(run) {
+    right <- sit_test(rnorm(n)) == 1
+    quiz$codes <- matrix(ifelse(right, 5L, 5L + sample(1:3, n * k, TRUE, c(tempting, 1, 1))), n,
+      dimnames = list(NULL, columns))
+    quiz$students <- data.frame(student = as.character(seq_len(n)), name = NA, section = NA, status = "sat")
+    review <- review_items(quiz)
+    c(wrong = mean(review$verdict %in% c("check the key", "drop or rewrite")), pulls = mean(review$rule == "pulls"),
+      weak = mean(review$rule == "weak"), shared = mean(review$rule == "shared"))
+  }))
+  data.frame(n = n, tempting = tempting, items = nrow(found) * k, t(colMeans(found)))
+}
+reviews <- do.call(rbind, Map(review_of, rep(c(12, 20, 30, 100, 1000), 2), rep(1:2, each = 5)))
+
+# ---- coverage where two groups, two sittings or parts are compared ---------------
+set.seed(2027)
+compared_coverage <- function(n, graded, quiz, true) {
+  runs <- ceiling(runs_of(n) / 2)
+  found <- each_run(runs, function(run) {
+    drawn <- two_groups(n, graded, quiz)
+    fairness <- summarise_fairness(drawn, "group", reference = "one")
+    parts <- if (run <= 200) summarise_parts(drawn, "area", bootstrap = 200, seed = sample.int(1e6, 1))
+    change <- changed(n, graded, quiz)
+    in_table <- function(table, figure, truth) {
+      if (is.null(table)) return(NA)
+      covered(table[[paste0(figure, "_low")]], table[[paste0(figure, "_high")]], truth)
+    }
+    c(
+      if (!graded) c(delta = in_table(fairness, "delta", true$fairness$delta)),
+      smd = in_table(fairness, "smd", true$fairness$smd), change = in_table(change, "change", true$change$change),
+      gain = in_table(parts, "gain", true$parts$by_part - true$parts$by_total),
+      stratified_alpha = in_table(parts, "stratified", true$parts$stratified_alpha)
+    )
+  })
+  share <- rowMeans(do.call(cbind, found), na.rm = TRUE)
+  data.frame(figure = names(share), points = if (graded) "0 to 3" else "0 or 1", n = n, coverage = unname(share),
+    runs = runs)
+}
+two_groups <- function(n, graded, quiz) {
+  put_in(quiz, sit_test(rnorm(n), graded), rep(c("one", "two"), length.out = n))
+}
+changed <- function(n, graded, quiz) {
+  review <- review_items(put_in(quiz, sit_test(rnorm(n, 0.5), graded)), put_in(quiz, sit_test(rnorm(n), graded)))
+  review[match(quiz$items$item, review$item), ]
+}
+compared <- do.call(rbind, lapply(c(FALSE, TRUE), function(graded) {
+  quiz <- shell(graded)
+  quiz$items$area <- rep(c("a", "b"), c(14, 6))
+  whole <- two_groups(1e6, graded, quiz)
+  true <- list(fairness = summarise_fairness(whole, "group", reference = "one"), parts = summarise_parts(whole, "area"),
+    change = changed(1e6, graded, quiz))
+  # Groups under 20 are not compared.
+  do.call(rbind, lapply(sizes[-1] * 2, compared_coverage, graded = graded, quiz = quiz, true = true))
+}))
+
+tables <- list(coverage = coverage, compared = compared, agreement = agreement, fairness = fairness,
+  patterns = patterns, reviews = reviews)
+for (name in names(tables)) {
+  cat("\n", name, "\n", sep = "")
+  print(tables[[name]], digits = 3, row.names = FALSE)
+  if (!quick) utils::write.csv(tables[[name]], file.path("vignettes", paste0("accuracy-", name, ".csv")),
+    row.names = FALSE)
+}
+bad <- subset(coverage, points == "normal" & (coverage < 0.93 | coverage > 0.97))
+stopifnot(nrow(bad) == 0)
