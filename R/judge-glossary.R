@@ -54,7 +54,8 @@ glossary_entries <- list(
     "Below 30% hardly anybody could do it: not learnt, not understood, or the key is wrong.",
     "With 20 students it wavers by about 20 points either way; the interval beside it says how much."),
   entry("95% interval",
-    "difficulty_low, difficulty_high, alpha_low, alpha_high, discrimination_low, discrimination_high",
+    paste("difficulty_low, difficulty_high, alpha_low, alpha_high, discrimination_low, discrimination_high,",
+      "mean_low, mean_high, pass_low, pass_high"),
     "Where the figure would lie for other students like these, 95 times in 100.",
     paste(
     "Your class is one of many that could have sat the test. The interval is made so that, of 100 such classes, in",

@@ -65,19 +65,15 @@ rivals_of_keys <- function(tally, items, options) {
 
 # Of the upper group, the share that chose each option of a choice item.
 upper_shares <- function(tally, options) {
-  upper <- outer_weights(tally$bins, tally$about$settings$thresholds$outer_share, TRUE)
-  counts <- tally$counts
-  n <- counts$count * upper[counts$bin]
-  answer <- unlist(lapply(tally$cells, `[[`, "answer"))
-  cell <- cumsum(c(0, lengths(lapply(tally$cells, `[[`, "answer"))))[counts$item] + counts$code
-  key <- paste(tally$items$item[counts$item], answer[cell], sep = "\r")
-  state <- unlist(lapply(tally$cells, `[[`, "state"))[cell]
-  given <- !state %in% c("not given", "excused")
-  chosen <- rowsum(n[given], key[given])
-  whole <- rowsum(n[given], counts$item[given])
-  of_item <- whole[match(match(options$item, tally$items$item), as.integer(rownames(whole))), 1]
+  sums <- tally$sums
+  given <- which(!sums$state %in% c("not given", "excused"))
+  n <- sums$weighted[given, "upper"]
+  item <- tally$items$item[sums$item[given]]
+  answer <- unlist(lapply(tally$cells, `[[`, "answer"))[sums$cell[given]]
+  chosen <- rowsum(n, paste(item, answer, sep = "\r"))
+  whole <- rowsum(n, item)
   found <- chosen[match(paste(options$item, options$option, sep = "\r"), rownames(chosen)), 1]
-  as.vector(ifelse(is.na(found), 0, found) / of_item)
+  as.vector(ifelse(is.na(found), 0, found) / whole[match(options$item, rownames(whole)), 1])
 }
 
 effect_of_key <- function(sitting, item, rival) {

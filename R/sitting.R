@@ -127,4 +127,4 @@ settle_sitting <- function(handed_in, adjustments) {
 }
 
 # The students who sat the test, as a logical vector along sitting$students.
-was_present <- function(sitting) !sitting$students$status %in% c("absent", "excused")
+was_present <- function(sitting) sitting$students$status != "absent" & sitting$students$status != "excused"

@@ -23,15 +23,11 @@
 #' subset(answers, !is.na(slip) & count > 2, c(item, answer, count, like, slip))
 summarise_answers <- function(sitting) {
   tally <- as_tally(sitting, NULL)
-  counts <- count_table(tally)
   items <- tally$about$items
-  by_cell <- rowsum(counts$count, counts$cell)
-  used <- as.integer(rownames(by_cell))
-  width <- lengths(lapply(tally$cells, function(cell) cell$points))
-  offset <- cumsum(c(0, width))
   pieces <- lapply(seq_len(nrow(items)), function(j) {
-    here <- used[used > offset[j] & used <= offset[j + 1]]
-    whole_answers(items[j, ], tally$cells[[j]], here - offset[j], by_cell[match(here, used)])
+    here <- which(tally$sums$item == j)
+    here <- here[order(tally$sums$code[here])]
+    whole_answers(items[j, ], tally$cells[[j]], tally$sums$code[here], tally$sums$count[here])
   })
   new_summary(do.call(rbind, pieces), "answers", tally$about$settings, NULL)
 }

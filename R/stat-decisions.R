@@ -58,11 +58,10 @@ summarise_decisions <- function(sitting, cut = NULL, by = NULL, bootstrap = 0, s
   tally <- as_tally(sitting, by)
   settings <- tally$about$settings
   decisions <- decisions_for(cut, settings)
-  counts <- count_table(tally)
-  alpha <- alpha_figures(tally, counts)$test
+  alpha <- test_reliability(tally)
   most <- sum(tally$items$points[tally$items$counted])
   parts <- points_unit(unlist(lapply(tally$cells, function(cell) c(cell$points, cell$most))))
-  k <- if (all_zero_one(tally, counts)) sum(tally$items$counted) else NA
+  k <- if (all_zero_one(tally)) sum(tally$items$counted) else NA
   pieces <- lapply(seq_along(tally$groups), function(g) {
     bins <- tally$bins[tally$bins$group == g & tally$bins$open > most - 1e-9 & most > 0, ]
     decide(bins$earned / most, bins$n, alpha[g, ], decisions, most, 1 / (parts * most), k)

@@ -72,7 +72,7 @@ summarise_fairness <- function(sitting, by, reference = NULL, focal = NULL) {
   sizes <- tapply(tally$bins$n, factor(tally$bins$group, seq_along(tally$groups)), sum)
   sizes[is.na(sizes)] <- 0
   pair <- groups_to_compare(tally$groups, sizes, by, reference, focal)
-  counts <- count_table(tally)
+  counts <- counts_with_shares(tally)
   pieces <- lapply(pair$focal, function(group) {
     both <- match(c(pair$reference, group), tally$groups)
     table <- compare_groups(tally, counts, both, min(sizes[both]) < least_compared)
@@ -107,15 +107,23 @@ groups_to_compare <- function(groups, sizes, by, reference, focal) {
   list(reference = reference, focal = focal)
 }
 
+# The counts, and the share of its item's points that each stands for.
+counts_with_shares <- function(tally) {
+  counts <- tally$counts
+  points <- lapply(tally$cells, `[[`, "points")
+  x <- unlist(points)[cumsum(c(0, lengths(points)))[counts$item] + counts$code]
+  c(counts, list(share = x / tally$items$points[counts$item]))
+}
+
 # Mean shares by item, side (1 reference, 2 focal) and stratum of equal scores.
 compare_groups <- function(tally, counts, both, too_few) {
   side <- match(tally$bins$group, both)[counts$bin]
-  use <- which(!is.na(side) & counts$valued)
+  use <- which(!is.na(side) & !is.na(counts$share))
   strata <- score_strata(tally$bins, match(tally$bins$group, both))
   stratum <- strata[counts$bin[use]]
   n_strata <- max(0L, strata, na.rm = TRUE)
   n_items <- nrow(tally$items)
-  share <- counts$x[use] / counts$most[use]
+  share <- counts$share[use]
   key <- ((side[use] - 1L) * n_items + counts$item[use] - 1L) * n_strata + stratum
   sums <- sum_by(list(n = counts$count[use], x = counts$count[use] * share, xx = counts$count[use] * share^2), key,
     2L * n_items * n_strata)

@@ -85,14 +85,13 @@ summarise_items <- function(sitting, by = NULL, bootstrap = 0, seed = 1) {
   check_bootstrap(sitting, bootstrap, seed)
   tally <- as_tally(sitting, by)
   about <- tally$about
-  counts <- count_table(tally)
   size <- length(tally$groups) * nrow(tally$items)
   item <- rep(seq_len(nrow(tally$items)), length(tally$groups))
-  figures <- item_points_figures(tally, counts, size)
-  figures <- c(figures, item_discrimination(counts, size, figures))
+  figures <- item_points_figures(tally, size)
+  figures <- c(figures, item_discrimination(tally$sums, size, figures))
   figures$reason[about$items$item[item] %in% about$dropped] <- reasons[["dropped"]]
-  groups <- item_group_shares(tally, counts, size, about$settings)
-  without <- alpha_figures(tally, counts)$without
+  groups <- item_group_shares(tally$sums, size, figures$points)
+  without <- alpha_without(tally)
   n_options <- tabulate(match(about$options$item, about$items$item), nrow(about$items))[item]
   one_answer <- about$items$type[item] == "choice" & n_options > 1 &
     !grepl("|", about$items$key[item], fixed = TRUE)
@@ -119,14 +118,16 @@ summarise_items <- function(sitting, by = NULL, bootstrap = 0, seed = 1) {
   new_summary(table, "items", about$settings, tally$by)
 }
 
-item_points_figures <- function(tally, counts, size) {
-  state <- function(name) counts$count * (counts$state == match(name, cell_state_names))
-  blanks <- sum_by(list(omitted = state("omitted"), not_reached = state("not reached")), counts$key, size)
-  use <- which(counts$valued)
-  moments <- moments_by(counts$x[use], counts$x[use], counts$count[use], counts$key[use], size)
-  partial <- counts$x[use] > 1e-9 & counts$x[use] < counts$most[use] - 1e-9
-  partly <- sum_by(list(n = counts$count[use] * partial), counts$key[use], size)[, "n"] > 0
+item_points_figures <- function(tally, size) {
+  sums <- tally$sums
   points <- rep(tally$items$points, length(tally$groups))
+  use <- which(sums$valued)
+  x <- sums$x[use]
+  key <- sums$key[use]
+  moments <- moments_by(x, sums$count[use], key, size)
+  blank <- function(state) sums$count * (sums$state == state)
+  blanks <- sum_by(list(omitted = blank("omitted"), not_reached = blank("not reached")), sums$key, size)
+  partly <- tabulate(key[x > 1e-9 & x < points[key] - 1e-9], size) > 0
   n <- moments$n
   mean_points <- ifelse(n > 0, moments$mean_x, NA_real_)
   difficulty <- mean_points / points
@@ -134,16 +135,17 @@ item_points_figures <- function(tally, counts, size) {
   around <- t_interval(mean_points, sqrt(moments$xx / (n - 1)), n)
   list(
     n = n, omitted = blanks[, "omitted"], not_reached = blanks[, "not_reached"], points = points,
-      mean_points = mean_points, difficulty = difficulty,
+    mean_points = mean_points, difficulty = difficulty,
     difficulty_low = ifelse(partly, pmax(0, around$low / points), wilson$low),
     difficulty_high = ifelse(partly, pmin(1, around$high / points), wilson$high),
     spread = moments$xx > 1e-12
   )
 }
 
-item_discrimination <- function(counts, size, figures) {
-  use <- which(counts$valued & !is.na(counts$rest))
-  moments <- moments_by(counts$x[use], counts$rest[use], counts$count[use], counts$key[use], size)
+item_discrimination <- function(sums, size, figures) {
+  use <- which(sums$valued & sums$n_rest > 0)
+  moments <- moments_of_sums(sums$x[use], sums$n_rest[use], sums$rest[use], sums$rest_squares[use],
+    sums$key[use], size)
   r <- ifelse(moments$n >= 3, correlation(moments), NA_real_)
   interval <- fisher_interval(r, moments$n)
   share <- figures$difficulty
@@ -156,24 +158,13 @@ item_discrimination <- function(counts, size, figures) {
     discrimination_high = interval$high, reason = reason)
 }
 
-# Difficulty within groups of students by their total.
-item_group_shares <- function(tally, counts, size, settings) {
-  bins <- tally$bins
-  outer <- settings$thresholds$outer_share
-  thirds <- third_weights(bins)
-  total <- bins$earned / bins$open
-  master <- as.numeric(!is.na(total) & reaches(total, settings$mastery_cut))
-  weights <- list(
-    upper = outer_weights(bins, outer, TRUE), lower = outer_weights(bins, outer, FALSE),
-    low = thirds$low, middle = thirds$middle, high = thirds$high, master = master, rest = 1 - master
-  )
-  use <- which(counts$valued)
-  share <- counts$x[use] / counts$most[use]
-  n <- lapply(weights, function(weight) counts$count[use] * weight[counts$bin[use]])
-  earned <- lapply(n, function(n) n * share)
-  sums <- sum_by(c(n, earned), counts$key[use], size)
-  n <- sums[, seq_along(weights), drop = FALSE]
-  difficulty <- ifelse(n > 0, sums[, length(weights) + seq_along(weights)] / n, NA_real_)
+# Difficulty within the groups of students by their total.
+item_group_shares <- function(sums, size, points) {
+  use <- which(sums$valued)
+  weighted <- sums$weighted[use, , drop = FALSE]
+  n <- sum_by(weighted, sums$key[use], size)
+  difficulty <- sum_by(weighted * (sums$x[use] / points[sums$key[use]]), sums$key[use], size) / n
+  difficulty[n <= 0] <- NA
   masters <- difficulty[, "master"]
   others <- difficulty[, "rest"]
   apart <- share_difference(masters, wilson_interval(pmin(1, masters), n[, "master"]), others,

@@ -31,7 +31,7 @@ summarise_lengths <- function(sitting, target = NULL, by = NULL) {
     abort_pregunta("call", "A target reliability lies between 0 and 1.", paste0("Given: ", some_of(target), "."),
       "For example 0.8.")
   }
-  test <- alpha_figures(tally, count_table(tally))$test
+  test <- test_reliability(tally)
   row <- rep(seq_along(tally$groups), each = length(target))
   items <- sum(tally$items$counted)
   wanted <- rep(target, length(tally$groups))

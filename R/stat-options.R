@@ -53,14 +53,13 @@
 summarise_options <- function(sitting, by = NULL, slips = TRUE) {
   tally <- as_tally(sitting, by)
   about <- tally$about
-  counts <- count_table(tally)
   parts <- answer_parts(tally)
   n_groups <- length(tally$groups)
-  figures <- option_figures(tally, counts, parts, n_groups)
+  figures <- option_figures(tally, parts, n_groups)
   figures$share <- ifelse(figures$n > 0, figures$count / figures$n, NA_real_)
 
   part <- rep(seq_len(nrow(parts$table)), n_groups)
-  table <- quick_frame(c(lapply(parts$table, `[`, part), figures))
+  table <- c(lapply(parts$table, `[`, part), figures)
   offered <- match(paste(table$item, table$option, sep = "\r"),
     paste(about$options$item, about$options$option, sep = "\r"))
   table$misconception <- about$options$misconception[offered]
@@ -76,9 +75,7 @@ summarise_options <- function(sitting, by = NULL, slips = TRUE) {
     "idea", "type", "like", "slip", "share_low", "share_high", "option_rest_low", "option_rest_high")
   table[c("share_low", "share_high")] <- wilson_interval(table$share, table$n)
   table[c("option_rest_low", "option_rest_high")] <- fisher_interval(table$option_rest, table$n_rest)
-  sizes <- table$n
-  table <- with_group(table[columns], tally, nrow(parts$table))
-  table$n <- sizes
+  table <- with_group(quick_frame(table[c(columns, "n")]), tally, nrow(parts$table))
   table <- withhold_small(table, "n", c("item", "option", "key", "text", "misconception",
     "idea", "type", "like", "slip", tally$by),
     about$settings, tally$by, "item")
@@ -103,33 +100,58 @@ option_slips <- function(table, items) {
 # cell (along all items' cells) holds which part.
 answer_parts <- function(tally) {
   items <- tally$about$items
-  options <- tally$about$options
-  width <- lengths(lapply(tally$cells, function(cell) cell$points))
+  width <- lengths(lapply(tally$cells, `[[`, "points"))
   offset <- cumsum(c(0, width))
-  used <- seq_len(sum(width)) %in% (offset[tally$counts$item] + tally$counts$code)
-  offered <- split(options$option, factor(options$item, items$item))
-  pieces <- lapply(seq_len(nrow(items)), function(j) {
-    item <- list(type = items$type[j], key = items$key[j], points = items$points[j])
-    item_parts(item, tally$cells[[j]], used[offset[j] + seq_len(width[j])], offered[[j]])
-  })
-  size <- lengths(lapply(pieces, function(piece) piece$option))
-  before <- cumsum(c(0, size))
-  cell <- unlist(lapply(seq_along(pieces), function(j) offset[j] + pieces[[j]]$code))
-  part <- unlist(lapply(seq_along(pieces), function(j) before[j] + pieces[[j]]$part))
+  used <- logical(max(offset))
+  used[tally$sums$cell] <- TRUE
+  state <- unlist(lapply(tally$cells, `[[`, "state"))
+  cells <- list(item = rep(seq_along(width), width), answered = used & (state == "answered" | state == "pending"),
+    blank = used & (state == "omitted" | state == "not reached"))
+  asked <- match(tally$about$options$item, items$item)
+  plain <- items$type == "choice" & tabulate(asked, nrow(items)) > 0
+  pieces <- c(list(choice_parts(tally, cells, asked, plain)), lapply(which(!plain), function(j) {
+    here <- offset[j] + seq_len(width[j])
+    found <- item_parts(items[j, c("type", "key", "points")], tally$cells[[j]], which(cells$answered[here]),
+      which(cells$blank[here]), tally$about$options$option[which(asked == j)])
+    c(found, list(item = rep(j, length(found$option)), cell = offset[j] + found$code))
+  }))
+  gather <- function(field) unlist(lapply(pieces, `[[`, field))
+  before <- cumsum(c(0, lengths(lapply(pieces, `[[`, "option"))))
+  shown <- order(gather("item"))
+  part <- order(shown)[gather("part") + rep(before[seq_along(pieces)], lengths(lapply(pieces, `[[`, "part")))]
+  cell <- gather("cell")
   sorted <- order(cell)
   list(
-    table = quick_frame(list(
-      item = rep(items$item, size), option = unlist(lapply(pieces, function(piece) piece$option)),
-      key = unlist(lapply(pieces, function(piece) piece$key))
-    )),
+    table = quick_frame(list(item = items$item[gather("item")[shown]], option = gather("option")[shown],
+      key = gather("key")[shown])),
     member = list(cell = cell[sorted], part = part[sorted]), n_cells = max(offset)
   )
 }
 
-item_parts <- function(item, cells, used, offered) {
+# The parts of all choice items with listed options at once: they are many, and
+# an answer is one part. The same as item_parts() gives one after the other.
+choice_parts <- function(tally, cells, asked, plain) {
+  rows <- function(item, option) list(item = item, option = option, id = paste(item, option, sep = "\r"))
+  listed <- which(plain[asked])
+  offered <- rows(asked[listed], tally$about$options$option[listed])
+  right <- split_parts(tally$about$items$key[plain], "|")
+  right <- rows(rep(which(plain), lengths(right)), unlist(right))
+  answered <- which(cells$answered & plain[cells$item])
+  blank <- which(cells$blank & plain[cells$item])
+  chosen <- rows(cells$item[answered], unlist(lapply(tally$cells, `[[`, "answer"))[answered])
+  given <- Map(c, right, chosen)
+  strange <- which(!given$id %in% offered$id & !duplicated(given$id))
+  strange <- lapply(given, `[`, strange[order(given$option[strange], method = "radix")])
+  empty <- rows(unique(cells$item[blank]), rep("(blank)", length(unique(cells$item[blank]))))
+  all <- Map(c, offered, strange, empty)
+  # A blank is no option, even where one is spelled like it.
+  holds <- c(match(chosen$id, all$id), length(offered$id) + length(strange$id) + match(cells$item[blank], empty$item))
+  list(item = all$item, option = all$option, key = all$id %in% right$id, cell = c(answered, blank), part = holds)
+}
+
+# answered, blank: the codes that somebody has.
+item_parts <- function(item, cells, answered, blank, offered) {
   type <- score_types()[[item$type]]
-  answered <- which(cells$state %in% c("answered", "pending") & used)
-  blank <- which(cells$state %in% c("omitted", "not reached") & used)
   by_hand <- is.null(type$read_key)
   keyless <- !by_hand && is.na(item$key)
   shown <- if (by_hand) ifelse(is.na(cells$points), "(waiting)", format_plain(cells$points)) else cells$answer
@@ -138,12 +160,13 @@ item_parts <- function(item, cells, used, offered) {
   right <- if (keyless) character() else if (is.null(type$right_parts)) right_answers(shown[answered], type, key)
   else type$right_parts(key)
   if (by_hand) right <- format_plain(item$points)
-  option <- part_order(offered, right, unlist(chosen), item$type)
+  pieces <- unlist(chosen)
+  option <- part_order(offered, right, pieces, item$type)
   if (length(blank)) option <- c(option, "(blank)")
   list(
     option = option, key = option %in% right,
     code = c(rep(answered, lengths(chosen)), blank),
-    part = c(match(unlist(chosen), option), rep(length(option), length(blank)))
+    part = c(match(pieces, option), rep(length(option), length(blank)))
   )
 }
 
@@ -154,58 +177,55 @@ right_answers <- function(answers, type, key) {
 
 part_order <- function(offered, right, chosen, type) {
   if (type %in% c("choice", "multiple") && length(offered)) {
-    strange <- setdiff(c(right, chosen), offered)
-    return(if (length(strange)) c(offered, sort(strange, method = "radix")) else offered)
+    given <- c(right, chosen)
+    strange <- given[!given %in% offered]
+    return(if (length(strange)) c(offered, sort(unique(strange), method = "radix")) else offered)
   }
   parts <- unique(c(right, chosen))
   number <- read_number(parts)
   parts[order(is.na(number), number, parts, method = "radix")]
 }
 
-option_figures <- function(tally, counts, parts, n_groups) {
+option_figures <- function(tally, parts, n_groups) {
+  sums <- tally$sums
   n_items <- nrow(tally$items)
   n_parts <- nrow(parts$table)
-  given <- !counts$state %in% match(c("not given", "excused"), cell_state_names)
-  thirds <- third_weights(tally$bins)
-  rest <- counts$rest
-  rest[is.na(rest)] <- 0
-  weigh <- function(rows) {
-    bin <- counts$bin[rows]
-    count <- counts$count[rows]
-    list(n = count, low = count * thirds$low[bin], middle = count * thirds$middle[bin],
-      high = count * thirds$high[bin], ranked = count * !is.na(counts$rest[rows]), rest = count * rest[rows])
-  }
-  use <- which(given)
-  whole <- sum_by(weigh(use), counts$key[use], n_items * n_groups)
-  ranked <- use[!is.na(counts$rest[use])]
-  spread <- moments_by(counts$rest[ranked], counts$rest[ranked], counts$count[ranked],
-    counts$key[ranked], n_items * n_groups)
+  columns <- cbind(n = sums$count, sums$weighted[, c("low", "middle", "high"), drop = FALSE], ranked = sums$n_rest,
+    rest = sums$rest, squares = sums$rest_squares)
+  use <- which(!sums$state %in% c("not given", "excused"))
+  whole <- sum_by(columns[use, , drop = FALSE], sums$key[use], n_items * n_groups)
 
   width <- tabulate(parts$member$cell, parts$n_cells)
   start <- cumsum(c(1, width))
-  rows <- rep(use, width[counts$cell[use]])
-  part <- parts$member$part[sequence(width[counts$cell[use]], start[counts$cell[use]])]
-  group <- tally$bins$group[counts$bin[rows]]
-  chosen <- sum_by(weigh(rows), (group - 1L) * n_parts + part, n_parts * n_groups)
+  rows <- rep(use, width[sums$cell[use]])
+  part <- parts$member$part[sequence(width[sums$cell[use]], start[sums$cell[use]])]
+  chosen <- sum_by(columns[rows, , drop = FALSE], (sums$group[rows] - 1L) * n_parts + part, n_parts * n_groups)
 
   item <- match(parts$table$item, tally$items$item)
   at <- rep(item, n_groups) + rep((seq_len(n_groups) - 1L) * n_items, each = n_parts)
+  whole <- whole[at, , drop = FALSE]
+  centre <- sums$mean_rest[match(at, sums$key)]
   ratio <- function(top, bottom) ifelse(bottom > 1e-12, top / bottom, NA_real_)
-  expected <- chosen[, "ranked"] * spread$mean_x[at]
-  indicator <- chosen[, "ranked"] * (1 - chosen[, "ranked"] / spread$n[at])
-  defined <- spread$n[at] >= 3 & indicator > 1e-9 & spread$xx[at] > 1e-12
-  quick_frame(list(
-    n = whole[at, "n"], n_rest = spread$n[at], count = chosen[, "n"], low = ratio(chosen[, "low"], whole[at, "low"]),
-    middle = ratio(chosen[, "middle"], whole[at, "middle"]), high = ratio(chosen[, "high"], whole[at, "high"]),
-    mean_rest = ratio(chosen[, "rest"], chosen[, "ranked"]),
-    option_rest = pmax(-1, pmin(1, ifelse(defined, (chosen[, "rest"] - expected) / sqrt(indicator * spread$xx[at]),
-      NA_real_)))
-  ))
+  n_rest <- whole[, "ranked"]
+  mean <- ratio(whole[, "rest"], n_rest)
+  spread <- whole[, "squares"] - n_rest * mean^2
+  indicator <- chosen[, "ranked"] * (1 - chosen[, "ranked"] / n_rest)
+  defined <- n_rest >= 3 & indicator > 1e-9 & spread > 1e-12
+  option_rest <- ifelse(defined,
+    (chosen[, "rest"] - chosen[, "ranked"] * mean) / sqrt(pmax(0, indicator * spread)), NA_real_)
+  list(
+    n = whole[, "n"], n_rest = n_rest, count = chosen[, "n"], low = ratio(chosen[, "low"], whole[, "low"]),
+    middle = ratio(chosen[, "middle"], whole[, "middle"]), high = ratio(chosen[, "high"], whole[, "high"]),
+    mean_rest = centre + ratio(chosen[, "rest"], chosen[, "ranked"]), option_rest = pmax(-1, pmin(1, option_rest))
+  )
 }
 
 distractor_kind <- function(table, thresholds) {
-  ifelse(table$key | table$option %in% c("(blank)", "(waiting)") | is.na(table$pattern), NA_character_,
-    ifelse(table$share < thresholds$working - 1e-12, "idle",
-      ifelse(is.na(table$option_rest) | table$option_rest == 0, NA_character_,
-        ifelse(table$option_rest > 0, "draws the strong", "working"))))
+  kind <- rep(NA_character_, length(table$key))
+  wrong <- which(!(table$key | table$option %in% c("(blank)", "(waiting)") | is.na(table$pattern)))
+  rest <- table$option_rest[wrong]
+  kind[wrong[which(rest < -1e-12)]] <- "working"
+  kind[wrong[which(rest > 1e-12)]] <- "draws the strong"
+  kind[wrong[which(table$share[wrong] < thresholds$working - 1e-12)]] <- "idle"
+  kind
 }

@@ -4,23 +4,25 @@
 least_wrong <- 8
 
 option_patterns <- function(table, items, group) {
-  pattern <- rep(NA_character_, nrow(table))
-  choice <- items$item[items$type == "choice"]
-  rows <- which(table$item %in% choice)
-  sets <- split(rows, paste(group[rows], match(table$item[rows], choice)))
-  for (set in sets) {
-    wrong <- set[!table$key[set] & table$option[set] != "(blank)"]
-    pattern[set] <- wrong_pattern(table$count[wrong])
-  }
-  pattern
+  item <- match(table$item, items$item)
+  set <- (group - 1L) * nrow(items) + item
+  choice <- items$type[item] == "choice"
+  wrong <- which(choice & !table$key & table$option != "(blank)")
+  pattern <- wrong_patterns(table$count[wrong], set[wrong], max(set, 0L))
+  ifelse(choice, pattern[set], NA_character_)
 }
 
-wrong_pattern <- function(count) {
-  k <- length(count)
-  total <- sum(count)
-  if (k < 2 || total < least_wrong) return("too few to tell")
-  p <- stats::pbinom(max(count) - 1, total, 1 / k, lower.tail = FALSE)
-  if (p * k < 0.05) return("shared")
-  q <- count[count > 0] / total
-  if (-sum(q * log(q)) / log(k) >= 0.9) "spread" else "mixed"
+# How the counts of each set, a number of 1..n, fall.
+wrong_patterns <- function(count, set, n) {
+  sums <- sum_by(list(k = rep(1, length(count)), total = count), set, n)
+  k <- unname(sums[, "k"])
+  total <- unname(sums[, "total"])
+  largest <- numeric(n)
+  rising <- order(count)
+  largest[set[rising]] <- count[rising]
+  p <- stats::pbinom(largest - 1, total, 1 / pmax(k, 1), lower.tail = FALSE)
+  q <- count / total[set]
+  entropy <- -sum_by(list(ifelse(q > 0, q * log(q), 0)), set, n)[, 1]
+  ifelse(k < 2 | total < least_wrong, "too few to tell",
+    ifelse(p * k < 0.05, "shared", ifelse(entropy / log(k) >= 0.9, "spread", "mixed")))
 }

@@ -48,7 +48,7 @@ summarise_standards <- function(sitting, by = NULL) {
 # A row a group: mean share with its interval, and the share of students in each level.
 group_shares <- function(share, group, n_groups, settings) {
   use <- which(!is.na(share))
-  moments <- moments_by(share[use], share[use], rep(1, length(use)), group[use], n_groups)
+  moments <- moments_by(share[use], rep(1, length(use)), group[use], n_groups)
   n <- moments$n
   mean <- ifelse(n > 0, moments$mean_x, NA_real_)
   around <- t_interval(mean, sqrt(moments$xx / (n - 1)), n)

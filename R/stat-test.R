@@ -76,28 +76,29 @@ summarise_test <- function(sitting, by = NULL, bootstrap = 0, seed = 1) {
   check_bootstrap(sitting, bootstrap, seed)
   tally <- as_tally(sitting, by, products = TRUE)
   settings <- tally$about$settings
-  counts <- count_table(tally)
   n_groups <- length(tally$groups)
   most <- sum(tally$items$points[tally$items$counted])
   totals <- lapply(seq_len(n_groups), function(g) {
-    bins <- tally$bins[tally$bins$group == g & tally$bins$open > 1e-9, ]
-    total_figures(bins$earned / bins$open, bins$n, most)
+    use <- which(tally$bins$group == g & tally$bins$open > 1e-9)
+    total_figures(tally$bins$earned[use] / tally$bins$open[use], tally$bins$n[use], most)
   })
-  reliability <- alpha_figures(tally, counts)$test
-  bands <- items_in_bands(tally, counts, settings)
-  totals <- do.call(rbind, totals)
-  table <- data.frame(
-    n = totals$n, absent = tally$absent, items = sum(tally$items$counted), points = most,
+  totals <- do.call(Map, c(list(c), totals))
+  reliability <- test_reliability(tally)
+  table <- c(
+    list(n = totals$n, absent = tally$absent, items = rep(sum(tally$items$counted), n_groups),
+      points = rep(most, n_groups)),
     totals[c("mean", "median", "sd", "lowest", "highest")],
     reliability[c("alpha", "alpha_low", "alpha_high", "kr21", "lambda2", "split_half")],
-    sem = totals$sd * sqrt(pmax(0, 1 - reliability$alpha)),
+    list(sem = totals$sd * sqrt(pmax(0, 1 - reliability$alpha))),
     reliability[c("n_complete", "reason")],
-    totals[c("lower_quartile", "upper_quartile", "skewness", "mean_share")], bands,
-    mean_seconds = ifelse(tally$seconds[, "n"] > 0, tally$seconds[, "sum"] / tally$seconds[, "n"], NA_real_)
+    totals[c("lower_quartile", "upper_quartile", "skewness", "mean_share")],
+    items_in_bands(tally, settings),
+    list(mean_seconds = ifelse(tally$seconds[, "n"] > 0, tally$seconds[, "sum"] / tally$seconds[, "n"], NA_real_))
   )
   around <- t_interval(table$mean, table$sd, table$n)
   table[c("mean_low", "mean_high")] <- around[c("low", "high")]
   table$length_for_target <- length_for(settings$target_reliability, table$alpha, table$items)
+  table <- quick_frame(table)
   if (bootstrap > 0) table <- cbind(table, test_bounds(sitting, by, bootstrap, seed))
   table <- with_group(table, tally, 1)
   table <- withhold_small(table, "n", c("items", "points", tally$by), settings, tally$by, NULL)
@@ -107,21 +108,17 @@ summarise_test <- function(sitting, by = NULL, bootstrap = 0, seed = 1) {
 # Figures of a distribution of shares with counts, in points of the whole test.
 total_figures <- function(share, count, most) {
   n <- sum(count)
-  if (n == 0) {
-    return(data.frame(n = 0, mean = NA_real_, median = NA_real_, sd = NA_real_, lowest = NA_real_,
-      highest = NA_real_, lower_quartile = NA_real_, upper_quartile = NA_real_,
-      skewness = NA_real_, mean_share = NA_real_))
-  }
-  mean <- sum(count * share) / n
+  mean <- if (n) sum(count * share) / n else NA_real_
   squares <- sum(count * (share - mean)^2)
   cubes <- sum(count * (share - mean)^3)
-  quartile <- count_quantile(share, count, c(0.25, 0.5, 0.75))
-  data.frame(
+  quartile <- if (n) count_quantile(share, count, c(0.25, 0.5, 0.75)) else rep(NA_real_, 3)
+  ends <- if (n) range(share) else c(NA_real_, NA_real_)
+  list(
     n = n, mean = mean * most, median = quartile[2] * most,
     sd = if (n > 1) sqrt(squares / (n - 1)) * most else NA_real_,
-    lowest = min(share) * most, highest = max(share) * most,
+    lowest = ends[1] * most, highest = ends[2] * most,
     lower_quartile = quartile[1] * most, upper_quartile = quartile[3] * most,
-    skewness = if (squares > 1e-12) (cubes / n) / (squares / n)^1.5 else NA_real_, mean_share = mean
+    skewness = if (n && squares > 1e-12) (cubes / n) / (squares / n)^1.5 else NA_real_, mean_share = mean
   )
 }
 
@@ -135,12 +132,12 @@ count_quantile <- function(value, count, probability) {
   below + (position - floor(position)) * (at(ceiling(position)) - below)
 }
 
-items_in_bands <- function(tally, counts, settings) {
+items_in_bands <- function(tally, settings) {
   size <- length(tally$groups) * nrow(tally$items)
-  use <- which(counts$valued)
-  sums <- sum_by(list(n = counts$count[use], x = counts$count[use] * counts$x[use]), counts$key[use], size)
-  difficulty <- sums[, "x"] / sums[, "n"] / tally$items$points
+  use <- which(tally$sums$valued)
+  difficulty <- moments_by(tally$sums$x[use], tally$sums$count[use], tally$sums$key[use], size)$mean_x /
+    tally$items$points
   band <- matrix(difficulty_band(difficulty, settings$thresholds), nrow(tally$items))
-  data.frame(hard = colSums(band == "hard", na.rm = TRUE),
+  list(hard = colSums(band == "hard", na.rm = TRUE),
     middling = colSums(band == "middling", na.rm = TRUE), easy = colSums(band == "easy", na.rm = TRUE))
 }

@@ -1,5 +1,4 @@
-# What the figures share: the counts as one long table, sums by group, and the
-# fixed set of reasons why a figure is not there.
+# What the figures share: sums and moments by group, and the fixed set of reasons why a figure is not there.
 
 reasons <- c(
   few = "too few students",
@@ -16,49 +15,35 @@ reasons <- c(
   few_group = "fewer than 20 students in a group"
 )
 
-# The counts of a tally side by side with what they mean: a row a bin, item and
-# code that occur. key is a number for the pair of group and item.
-count_table <- function(tally) {
-  counts <- tally$counts
-  points <- lapply(tally$cells, `[[`, "points")
-  cell <- cumsum(c(0, lengths(points)))[counts$item] + counts$code
-  x <- unlist(points)[cell]
-  state <- match(unlist(lapply(tally$cells, `[[`, "state")), cell_state_names)[cell]
-  most <- tally$items$points[counts$item]
-  valued <- !is.na(x)
-  own <- x
-  own[!valued] <- 0
-  rest_open <- tally$bins$open[counts$bin] - most * valued
-  rest <- (tally$bins$earned[counts$bin] - own) / rest_open
-  rest[rest_open <= 1e-9] <- NA
-  list(
-    bin = counts$bin, item = counts$item, code = counts$code, cell = cell, count = counts$count,
-    key = (tally$bins$group[counts$bin] - 1L) * nrow(tally$items) + counts$item,
-    x = x, most = most, state = state, valued = valued, rest = rest
-  )
-}
-
 # A frame of columns as they are, where data.frame() would look into each.
 quick_frame <- function(columns) list2DF(lapply(columns, unname))
 
-# Sums of columns by a key of 1..n, all keys there, zero where nothing is.
+# Sums of the columns of a matrix, or of a list of them, by a key of 1..n: all
+# keys are there, zero where nothing is.
 sum_by <- function(columns, key, n) {
-  sums <- if (length(key)) sum_columns(columns, key, n) else matrix(0, n, length(columns))
-  colnames(sums) <- names(columns)
+  if (is.list(columns)) columns <- do.call(cbind, columns)
+  sums <- sum_columns(columns, key, n)
+  colnames(sums) <- colnames(columns)
   sums
 }
 
-# Counts, means and sums of squares of x and y by key, in two passes so that
-# nothing is lost to rounding.
-moments_by <- function(x, y, count, key, n) {
-  first <- sum_by(list(n = count, x = count * x, y = count * y), key, n)
+# Counts, means and sums of squares of x by key, in two passes so that nothing
+# is lost to rounding.
+moments_by <- function(x, count, key, n) {
+  first <- sum_by(list(n = count, x = count * x), key, n)
   mean_x <- first[, "x"] / first[, "n"]
-  mean_y <- first[, "y"] / first[, "n"]
-  dx <- x - mean_x[key]
-  dy <- y - mean_y[key]
-  second <- sum_by(list(xx = count * dx * dx, yy = count * dy * dy, xy = count * dx * dy), key, n)
-  quick_frame(list(n = first[, "n"], mean_x = mean_x, mean_y = mean_y, xx = second[, "xx"], yy = second[, "yy"],
-    xy = second[, "xy"]))
+  apart <- x - mean_x[key]
+  list(n = first[, "n"], mean_x = mean_x, xx = sum_by(list(xx = count * apart * apart), key, n)[, "xx"])
+}
+
+# Moments of x by key, with the sums of squares and products of what the sums
+# are of (y).
+moments_of_sums <- function(x, count, y, y_squares, key, n) {
+  moments <- moments_by(x, count, key, n)
+  sums <- sum_by(list(y = y, yy = y_squares, xy = y * (x - moments$mean_x[key])), key, n)
+  moments$yy <- sums[, "yy"] - ifelse(moments$n > 0, sums[, "y"]^2 / moments$n, 0)
+  moments$xy <- sums[, "xy"]
+  moments
 }
 
 correlation <- function(moments) {

@@ -18,6 +18,7 @@
 #'   * `bins`: a row a group and score: `group` (a number along `groups`),
 #'     `earned` and `open` points, `n` students;
 #'   * `counts`: a list of equally long vectors `bin`, `item`, `code`, `count`;
+#'     `sums`: what they come to for each group, item and answer, for the figures;
 #'   * `absent`: number of absent students of each group; `seconds`: for each
 #'     group the `sum` of the students' times, and of how many (`n`);
 #'   * `products`: for each group a matrix of sums of products over the
@@ -41,7 +42,7 @@ tally_responses <- function(sitting, by = NULL, products = FALSE, counted = NULL
 
   is_counted <- if (is.null(counted)) has_points(raw, sitting) else sitting$items$item %in% counted
   full <- sum(round(most * parts)) # an item that does not count is lacking in every bin
-  structure(
+  with_sums(structure(
     list(
       items = data.frame(item = sitting$items$item, points = most, counted = is_counted),
       cells = sitting$cells, by = by, groups = groups$labels,
@@ -56,21 +57,21 @@ tally_responses <- function(sitting, by = NULL, products = FALSE, counted = NULL
       about = c(sitting[c("settings", "items", "options", "misconceptions")], list(dropped = dropped_items(sitting)))
     ),
     class = "pregunta_tally"
-  )
+  ))
 }
 
 # A row a group: the sum of the times that are known, and of how many students.
 group_seconds <- function(seconds, group, n_groups) {
+  if (is.null(seconds)) seconds <- group <- integer()
   known <- which(!is.na(seconds) & group > 0)
   sum_by(list(sum = seconds[known], n = rep(1, length(known))), group[known], n_groups)
 }
 
 # The items that anybody has points on.
 has_points <- function(raw, sitting) {
-  width <- lengths(lapply(sitting$cells, function(cell) cell$points))
-  points <- unlist(lapply(sitting$cells, function(cell) cell$points))
-  valued <- !is.na(points[cumsum(c(0, width))[raw$item] + raw$code])
-  seq_along(sitting$cells) %in% raw$item[valued]
+  points <- lapply(sitting$cells, `[[`, "points")
+  valued <- !is.na(unlist(points))[cumsum(c(0L, lengths(points)))[raw$item] + raw$code]
+  tabulate(raw$item[valued], length(sitting$cells)) > 0
 }
 
 # The summaries take a sitting, or a tally that was made of one before.
@@ -147,7 +148,7 @@ counted_products <- function(sitting, raw, is_counted, group, n_groups) {
   total <- bins[united, c("group", "earned", "open", "n")]
   total$n <- as.vector(rowsum(bins$n, bin_at, reorder = TRUE))
   rownames(total) <- NULL
-  structure(
+  with_sums(structure(
     list(
       items = e1$items, cells = lapply(cells, function(cell) cell$cells), by = e1$by, groups = labels,
       bins = total,
@@ -165,7 +166,7 @@ counted_products <- function(sitting, raw, is_counted, group, n_groups) {
       about = e1$about
     ),
     class = "pregunta_tally"
-  )
+  ))
 }
 
 check_same_items <- function(a, b) {

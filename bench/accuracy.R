@@ -177,7 +177,7 @@ fairness <- do.call(rbind, Map(fairness_of, grid$n, grid$apart, grid$harder, gri
 pattern_of <- function(wrong, options, top) {
   p <- if (top > 1 / options) c(top, rep((1 - top) / (options - 1), options - 1)) else rep(1 / options, options)
   runs <- if (quick) 1000 else 10000
-  said <- apply(rmultinom(runs, wrong, p), 2, internal("wrong_pattern"))
+  said <- internal("wrong_patterns")(as.vector(rmultinom(runs, wrong, p)), rep(seq_len(runs), each = options), runs)
   planted <- if (top > 1 / options) "shared" else "spread"
   data.frame(wrong = wrong, options = options, top = p[1], planted = planted, shared = mean(said == "shared"),
     spread = mean(said == "spread"), mixed = mean(said == "mixed"))

@@ -149,13 +149,36 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// sum_cells
+Rcpp::List sum_cells(const Rcpp::IntegerVector& bin, const Rcpp::IntegerVector& item, const Rcpp::IntegerVector& code, const Rcpp::NumericVector& count, const Rcpp::IntegerVector& offset, const Rcpp::NumericVector& points, const Rcpp::NumericVector& most, const Rcpp::IntegerVector& group, const Rcpp::NumericVector& earned, const Rcpp::NumericVector& open, const Rcpp::LogicalVector& whole, const Rcpp::NumericMatrix& weights, int n_groups);
+RcppExport SEXP _pregunta_sum_cells(SEXP binSEXP, SEXP itemSEXP, SEXP codeSEXP, SEXP countSEXP, SEXP offsetSEXP, SEXP pointsSEXP, SEXP mostSEXP, SEXP groupSEXP, SEXP earnedSEXP, SEXP openSEXP, SEXP wholeSEXP, SEXP weightsSEXP, SEXP n_groupsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type bin(binSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type item(itemSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type code(codeSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type count(countSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type offset(offsetSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type points(pointsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type most(mostSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type group(groupSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type earned(earnedSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericVector& >::type open(openSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::LogicalVector& >::type whole(wholeSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type weights(weightsSEXP);
+    Rcpp::traits::input_parameter< int >::type n_groups(n_groupsSEXP);
+    rcpp_result_gen = Rcpp::wrap(sum_cells(bin, item, code, count, offset, points, most, group, earned, open, whole, weights, n_groups));
+    return rcpp_result_gen;
+END_RCPP
+}
 // sum_columns
-Rcpp::NumericMatrix sum_columns(const Rcpp::List& columns, const Rcpp::IntegerVector& key, int n);
+Rcpp::NumericMatrix sum_columns(const Rcpp::NumericMatrix& columns, const Rcpp::IntegerVector& key, int n);
 RcppExport SEXP _pregunta_sum_columns(SEXP columnsSEXP, SEXP keySEXP, SEXP nSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< const Rcpp::List& >::type columns(columnsSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::NumericMatrix& >::type columns(columnsSEXP);
     Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type key(keySEXP);
     Rcpp::traits::input_parameter< int >::type n(nSEXP);
     rcpp_result_gen = Rcpp::wrap(sum_columns(columns, key, n));
@@ -212,6 +235,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_count_flagged", (DL_FUNC) &_pregunta_count_flagged, 2},
     {"_pregunta_any_flagged", (DL_FUNC) &_pregunta_any_flagged, 2},
     {"_pregunta_item_products", (DL_FUNC) &_pregunta_item_products, 4},
+    {"_pregunta_sum_cells", (DL_FUNC) &_pregunta_sum_cells, 13},
     {"_pregunta_sum_columns", (DL_FUNC) &_pregunta_sum_columns, 3},
     {"_pregunta_tally_codes", (DL_FUNC) &_pregunta_tally_codes, 6},
     {"_pregunta_scan_text", (DL_FUNC) &_pregunta_scan_text, 2},

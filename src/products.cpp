@@ -11,46 +11,6 @@ namespace {
 
 const size_t kStudents = 512; // students at a time, where points are graded
 
-inline uint64_t spread_count(uint64_t x) {  // bits set, in eight bytes
-  x -= (x >> 1) & 0x5555555555555555ull;
-  x = (x & 0x3333333333333333ull) + ((x >> 2) & 0x3333333333333333ull);
-  return (x + (x >> 4)) & 0x0f0f0f0f0f0f0f0full;
-}
-
-double common_bits_anywhere(const uint64_t* a, const uint64_t* b, size_t n) {
-  uint64_t total = 0;
-  for (size_t start = 0; start < n; start += 16) {
-    uint64_t bytes = 0;  // 16 words add at most 128 to a byte: no overflow
-    const size_t end = std::min(n, start + 16);
-    for (size_t w = start; w < end; ++w) bytes += spread_count(a[w] & b[w]);
-    total += (bytes & 0x00ff00ff00ff00ffull) * 0x0001000100010001ull >> 48;
-    total += (bytes >> 8 & 0x00ff00ff00ff00ffull) * 0x0001000100010001ull >> 48;
-  }
-  return static_cast<double>(total);
-}
-
-}  // namespace
-
-// The processor's own counter where there is one.
-#if defined(__x86_64__) && defined(__GNUC__)
-__attribute__((target("popcnt")))
-double common_bits_popcnt(const uint64_t* a, const uint64_t* b, size_t n) {
-  uint64_t total = 0;
-  for (size_t w = 0; w < n; ++w) total += __builtin_popcountll(a[w] & b[w]);
-  return static_cast<double>(total);
-}
-double common_bits(const uint64_t* a, const uint64_t* b, size_t n) {
-  static const bool has_counter = __builtin_cpu_supports("popcnt");
-  return has_counter ? common_bits_popcnt(a, b, n) : common_bits_anywhere(a, b, n);
-}
-#else
-double common_bits(const uint64_t* a, const uint64_t* b, size_t n) {
-  return common_bits_anywhere(a, b, n);
-}
-#endif
-
-namespace {
-
 typedef std::vector<std::vector<double>> Values;  // item, then code - 1
 
 void add_bit_products(const Rcpp::IntegerMatrix& codes, const Values& value,
@@ -74,17 +34,13 @@ void add_bit_products(const Rcpp::IntegerMatrix& codes, const Values& value,
     for (size_t j = 0; j < n_items; ++j) {
       const int* column = &codes(0, j);
       const unsigned char* is_one = one[j].data();
-      for (size_t w = 0; w < words; ++w) {
-        const size_t from = start + w * 64, count = std::min<size_t>(64, m - w * 64);
-        uint64_t word = 0;
-        if (in_sequence && only[j] && count == 64) {
-          word = pack_equal(column + rows[from], only[j]);
-        } else {
-          for (size_t b = 0; b < count; ++b)
-            word |= static_cast<uint64_t>(is_one[column[rows[from + b]]]) << b;
-        }
-        pairs.put(j, w, word);
+      uint64_t* bits = pairs.words(j);
+      if (in_sequence && only[j]) {
+        pack_bits(column + rows[start], only[j], m, bits);
+        continue;
       }
+      std::fill(bits, bits + words, 0);
+      for (size_t i = 0; i < m; ++i) bits[i / 64] |= static_cast<uint64_t>(is_one[column[rows[start + i]]]) << (i % 64);
     }
     pairs.advance(words);
   }

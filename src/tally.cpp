@@ -159,6 +159,7 @@ class Tally {
         const int64_t* value = it.earned.data();
         for (int i = 0; i < m; ++i) earned[i] += value[code[i]];
       }
+      if (pairs_) pack_bits(code, it.only, m, pairs_->words(j));
       if (it.has_lacking) {
         const int64_t* lack = it.lacking.data();
         for (int i = 0; i < m; ++i) lacking[i] += lack[code[i]];
@@ -169,13 +170,12 @@ class Tally {
       bin[i] = group[start + i] > 0 ? find_bin(group[start + i], earned[i], lacking[i]) : 0;
       row[i] = bin[i] * stride_;
     }
-    if (pairs_) pack_block(codes, start, m, bin, lacking);
+    if (pairs_) keep_complete(m, bin, lacking);
     for (int j = 0; j < n_items; ++j) {
       Item& it = items_[j];
       const int* code = &codes(start, j);
       if (it.dense) {
-        int* counter = counts_.data() + it.offset;
-        for (int i = 0; i < m; ++i) ++counter[row[i] + code[i]];
+        count_codes(counts_.data() + it.offset, row, code, m);
       } else {
         for (int i = 0; i < m; ++i)
           if (bin[i]) it.pairs.push_back(static_cast<uint64_t>(bin[i]) << 32 | code[i]);
@@ -183,27 +183,21 @@ class Tally {
     }
   }
 
-  // A bit for each student who has a value on every item.
-  void pack_block(const Rcpp::IntegerMatrix& codes, int start, int m, const int* bin, const int64_t* lacking) {
-    const int words = (m + 63) / 64, n_items = items_.size();
-    uint64_t whole[kBlock / 64] = {0};
-    for (int i = 0; i < m; ++i)
-      whole[i / 64] |= static_cast<uint64_t>(bin[i] && lacking[i] == 0) << (i % 64);
-    for (int j = 0; j < n_items; ++j) {
-      const int* code = &codes(start, j);
-      const int only = items_[j].only;
-      for (int w = 0; w < words; ++w) {
-        const int count = std::min(64, m - w * 64);
-        uint64_t word = 0;
-        if (count == 64) {
-          word = pack_equal(code + w * 64, only);
-        } else {
-          for (int b = 0; b < count; ++b) word |= static_cast<uint64_t>(code[w * 64 + b] == only) << b;
-        }
-        pairs_->put(j, w, word & whole[w]);
-      }
+  // Pairs are of the students who have a value on every item.
+  void keep_complete(int m, const int* bin, const int64_t* lacking) {
+    const int words = (m + 63) / 64;
+    for (int w = 0; w < words; ++w) {
+      uint64_t complete = 0;
+      for (int i = w * 64; i < std::min(m, w * 64 + 64); ++i)
+        complete |= static_cast<uint64_t>(bin[i] && lacking[i] == 0) << (i % 64);
+      if (complete != ~uint64_t(0)) pairs_->keep(w, complete);
     }
     pairs_->advance(words);
+  }
+
+  // Apart, so that the compiler keeps everything in registers.
+  __attribute__((noinline)) static void count_codes(int* counter, const int64_t* row, const int* code, int m) {
+    for (int i = 0; i < m; ++i) ++counter[row[i] + code[i]];
   }
 
   // Loops of a known length, so that the compiler takes many codes at once.

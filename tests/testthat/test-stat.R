@@ -124,8 +124,26 @@ test_that("an option's correlation and mean leave the item's own points out", {
   }
 })
 
+test_that("choice items have a part for each listed option, then for what was strange, then for blanks", {
+  responses <- data.frame(student = paste0("s", 1:6), Q1 = c("B", "Z", "A", "", "b", "B"),
+    Q2 = c("A", "C", "", "", "", "C"),
+    Q3 = c("x", "y", "x", "x", "y", "x"))
+  quiz <- sitting(responses, data.frame(item = c("Q1", "Q2", "Q3"), type = "choice", key = c("B|D", "D", NA)),
+    data.frame(item = rep(c("Q1", "Q2", "Q3"), c(4, 3, 2)), option = c("A", "B", "C", "D", "A", "B", "C", "y", "x")))
+  options <- summarise_options(quiz)
+  alone <- summarise_options(quiz, by = "student")
+  expect_equal(options$option[options$item == "Q1"], c("A", "B", "C", "D", "Z", "(blank)"))
+  expect_equal(options$key[options$item == "Q1"], c(FALSE, TRUE, FALSE, TRUE, FALSE, FALSE))
+  expect_equal(options$count[options$item == "Q1"], c(1, 3, 0, 0, 1, 1))
+  expect_equal(options$option[options$item == "Q2"], c("A", "B", "C", "D", "(blank)"))
+  expect_equal(options$count[options$item == "Q2"], c(1, 0, 2, 0, 3))
+  expect_equal(options$option[options$item == "Q3"], c("y", "x"))
+  expect_false(any(options$key[options$item == "Q3"]))
+  expect_equal(sum(alone$count), sum(options$count))
+})
+
 test_that("wrong answers are shared, spread, mixed or too few, as the statistics page defines it", {
-  pattern <- internal("wrong_pattern")
+  pattern <- function(count) internal("wrong_patterns")(count, rep(1L, length(count)), 1L)
   expect_equal(pattern(c(20, 5, 5)), "shared")
   expect_equal(pattern(c(10, 10, 10)), "spread")
   expect_equal(pattern(c(4, 2, 1)), "too few to tell")

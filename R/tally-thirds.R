@@ -15,12 +15,14 @@ outer_weights <- function(bins, fraction, upper) {
   weight
 }
 
+# Of shares in order, the places each has among the first.
 fill_places <- function(share, n, fraction) {
   places <- fraction * sum(n)
-  tie <- match(share, unique(share))
-  tied <- as.vector(rowsum(n, tie))
-  before <- cumsum(tied) - tied
-  pmax(0, pmin(1, (places - before) / tied))[tie]
+  last <- which(c(share[-1] != share[-length(share)], length(share) > 0))
+  upto <- cumsum(n)[last]
+  tied <- diff(c(0, upto))
+  weight <- pmax(0, pmin(1, (places - upto + tied) / tied))
+  rep(weight, diff(c(0, last)))
 }
 
 third_weights <- function(bins) {
