@@ -146,11 +146,11 @@ sort_rows <- function(call, table) {
   table
 }
 
-put_out <- function(call, table, show) {
+put_out <- function(call, table, show, empty = "Nothing to show.") {
   if (!is.null(call$out)) options(pregunta.colour = FALSE)
   lines <- if (call$format != "text") table_text(table, call$format)
   else if (nrow(table) || inherits(table, "pregunta_findings")) show(table)
-  else "Nothing to show."
+  else empty
   if (is.null(call$out)) {
     writeLines(lines)
   } else {

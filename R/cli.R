@@ -82,6 +82,8 @@ command_verbs <- function() {
       run_attempts),
     students = verb("the students, those who need most first", c(setdiff(table, "item"), "status"), run_students),
     standards = verb("the standards, for the class or --by student", setdiff(table, "item"), run_standards),
+    misconceptions = verb("the ideas behind wrong answers, for the class or --by student; --uncoded finds new ones",
+      c(setdiff(table, "item"), "uncoded", "guessing"), run_misconceptions),
     decisions = verb("how sure a pass decision or a level is", c("format", "by", "cut", "bootstrap", "sort", "out"),
       run_decisions),
     parts = verb("whether a part of the test is worth a score of its own",

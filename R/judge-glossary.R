@@ -207,6 +207,26 @@ glossary_entries <- list(
     "A part with few questions is measured badly. Often the total, which rests on many, foretells it better; then the",
       "part's score should not be used to compare students, only to see what to teach."),
     "yes", "no: the total says it better.", "Mostly unsure."),
+  entry("misconception", "likely, now_and_then, once, never, status",
+    "An idea that a wrong answer stands for; likely held when such answers were chosen at least twice and half the time.",
+    paste(
+    "Wrong options can be written so that each comes from one wrong idea. Choosing the same idea on several questions is",
+      "evidence that the student holds it; once may be a slip or a guess."),
+    "Nobody holds it.", "Many hold it likely: teach against the idea, not only the question.",
+    "An idea that one question alone offers can never be told from a slip."),
+  entry("guessing", "p_guess, p_coded, reads_as, coded, expected, coded_expected",
+    "How often picking options without knowing would get as many right.",
+    paste(
+    "Of four options one pick in four is right without knowing anything. If guessing gets as many right in more than 5",
+      "of 100 tries, the score does not show that the student knows the matter; it does not show the opposite either."),
+    "Under 5%: more than guessing.", "Half or more: the answers might as well have been drawn by lot.",
+    "It depends on the number of questions, not of students; under 8 nothing is said."),
+  entry("together", "both, odds_ratio, p_adjusted",
+    "Two wrong answers that the same students gave, more often than chance.",
+    paste(
+    "Among students with like scores, those who gave the one gave the other too. Perhaps one idea is behind both; a",
+      "person who reads the questions can tell."),
+    "", "", "Under 20 students it is not looked at; of many pairs only the surest are shown."),
   entry("fairness", "class, delta, odds_ratio, smd",
     "Whether students of two groups with the same score do equally well on the question.",
     paste(

@@ -71,17 +71,21 @@ coverage_of <- function(n, graded, quiz, true) {
     # The costliest, so of fewer runs.
     decisions <- summarise_decisions(drawn, cut = 0.6, bootstrap = if (run <= 300) 200 else 0,
       seed = sample.int(1e6, 1))
-    bounds <- if (run <= 300) decisions[c("agreement_low", "agreement_high")] else c(NA, NA)
     in_items <- function(figure) {
       covered(items[[paste0(figure, "_low")]], items[[paste0(figure, "_high")]], true$items[[figure]])
     }
     in_test <- function(figure, truth = true$test[[figure]]) {
       covered(test[[paste0(figure, "_low")]], test[[paste0(figure, "_high")]], truth)
     }
+    in_decisions <- function(figure) {
+      if (run > 300) return(NA)
+      covered(decisions[[paste0(figure, "_low")]], decisions[[paste0(figure, "_high")]], true$decisions[[figure]])
+    }
     c(
       vapply(c("difficulty", "discrimination", "upper_lower", "mastery_index", "alpha_without"), in_items, 0),
       vapply(c("mean", "alpha", "median", "sd", "lambda2", "split_half", "sem", if (!graded) "kr21"), in_test, 0),
-      agreement = covered(bounds[[1]], bounds[[2]], true$decisions$agreement)
+      pass = covered(decisions$pass_low, decisions$pass_high, true$decisions$pass_share),
+      vapply(c("agreement", "kappa", if (!graded) "dependability"), in_decisions, 0)
     )
   })
   share <- rowMeans(do.call(cbind, found), na.rm = TRUE)

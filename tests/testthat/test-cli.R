@@ -7,7 +7,9 @@ test_that("every table verb gives the summary's columns as JSON, unrounded, in p
     students = summarise_students(quiz), standards = summarise_standards(quiz),
     decisions = summarise_decisions(quiz, bootstrap = 1000), parts = summarise_parts(quiz, bootstrap = 1000),
     precision = summarise_precision(quiz), `fairness --by boat` = summarise_fairness(quiz, "boat"),
-    `items --review` = review_items(quiz), `items --keys` = review_key(quiz)
+    `items --review` = review_items(quiz), `items --keys` = review_key(quiz),
+    misconceptions = summarise_misconceptions(quiz), `misconceptions --guessing` = summarise_guessing(quiz),
+    `misconceptions --by student` = summarise_misconceptions(quiz, by = "student")
   )
   for (verb in names(expected)) {
     words <- strsplit(verb, " ")[[1]]
@@ -189,6 +191,8 @@ test_that("the text of every verb reads as it was read through", {
   expect_snapshot_output(cat(shown("items", "--keys"), sep = "\n"))
   expect_snapshot_output(cat(shown("decisions"), sep = "\n"))
   expect_snapshot_output(cat(shown("parts"), sep = "\n"))
+  expect_snapshot_output(cat(shown("misconceptions"), sep = "\n"))
+  expect_snapshot_output(cat(shown("misconceptions", "--by", "student"), sep = "\n"))
   expect_snapshot_output(cat(shown("fairness", "--by", "boat", "--item", "Q9,Q14"), sep = "\n"))
   expect_snapshot_output(cat(run_here("explain", "alpha")$out, sep = "\n"))
   later <- function(...) cat(run_here(..., demo_path("follow-up"))$out, sep = "\n")

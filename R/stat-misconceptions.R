@@ -1,0 +1,152 @@
+#' Which misconceptions do the wrong answers stand for, and who holds them?
+#'
+#' An option may carry the code of a misconception (column `misconception` of
+#' `options.csv`). Choosing such options again and again, on different items,
+#' is evidence that a student holds it; one time may be a slip or a guess.
+#'
+#' @inheritParams summarise_items
+#' @param by The name of a column of the students, or `"student"` for a row a
+#'   student and misconception.
+#' @return A data frame, a row a misconception (and group), in the order of
+#'   `misconceptions.csv`: `code`, `description`; `items`: the items that offer
+#'   it, with `;` between; `n`: students who answered at least one of them;
+#'   `likely`, `now_and_then`, `once`, `never`: how many of them hold it likely
+#'   (chose it at least twice and in at least half of their chances), chose it
+#'   twice or more but in fewer, chose it once, never; `share`: `likely / n`,
+#'   with its 95% Wilson score interval `share_low`, `share_high` (Wilson 1927),
+#'   `NA` without students; `chosen`, `chances`: times chosen, and answered items
+#'   that offered it, over all of them.
+#'
+#'   By `"student"`: `student`, `name`, `section`, `code`, `description`;
+#'   `chances`, `chosen`; `status`: "likely held", "now and then", "seen once",
+#'   "not seen", or `NA` without a chance; `answers`: the very answers, such as
+#'   "Q2: A; Q9: C". Absent students are left out.
+#'
+#'   A blank is no chance. Items that are dropped, and options that the key asks
+#'   for, are no evidence. With `by`, groups under the setting `smallest_group`
+#'   are withheld.
+#' @inheritSection summarise_items Errors
+#' @references
+#' Wilson, E. B. (1927). Probable inference, the law of succession, and
+#' statistical inference. *Journal of the American Statistical Association* 22,
+#' 209-212.
+#' @seealso [suggest_misconceptions()] for wrong answers without a code that go
+#'   together.
+#' @export
+#' @examples
+#' quiz <- read_sitting(demo_path())
+#' summarise_misconceptions(quiz)
+#' held <- summarise_misconceptions(quiz, by = "student")
+#' subset(held, status == "likely held", c(student, code, chosen, chances, answers)) |> head(3)
+summarise_misconceptions <- function(sitting, by = NULL) {
+  by_student <- identical(by, "student")
+  groups <- student_groups(sitting, if (by_student) NULL else by)
+  present <- which(was_present(sitting))
+  coded <- coded_cells(sitting)
+  seen <- lapply(coded, times_chosen, sitting = sitting, present = present)
+  about <- misconceptions_in_use(sitting, names(coded))
+  if (by_student) return(student_misconceptions(sitting, present, about, seen))
+  pieces <- lapply(seq_along(coded), function(k) {
+    class_misconception(seen[[k]], groups$index[present], length(groups$labels), items_of_code(sitting, coded[[k]]))
+  })
+  table <- cbind(about[rep(seq_along(coded), each = length(groups$labels)), ], do.call(rbind, c(list(no_class),
+    pieces)))
+  table <- table[order(rep(seq_along(groups$labels), length(coded))), ]
+  table <- with_group(table, list(by = by, groups = groups$labels), length(coded))
+  table <- withhold_small(table, "n", c("code", "description", "items", by), sitting$settings, by, "code")
+  new_summary(table, "misconceptions", sitting$settings, by)
+}
+
+# For each code the items that offer it: of each, which cells chose it and which
+# are answered.
+coded_cells <- function(sitting) {
+  parts <- answer_parts(tally_responses(sitting))
+  option <- sitting$options[!is.na(sitting$options$misconception), ]
+  id <- function(table) paste(table$item, table$option, sep = "\r")
+  right <- id(parts$table)[parts$table$key]
+  option <- option[!id(option) %in% right & !option$item %in% dropped_items(sitting), ]
+  offset <- cumsum(c(0, lengths(lapply(sitting$cells, `[[`, "points"))))
+  codes <- unique(c(sitting$misconceptions$code, option$misconception))
+  codes <- codes[codes %in% option$misconception]
+  lapply(split(option, factor(option$misconception, codes)), function(one) {
+    item <- match(unique(one$item), sitting$items$item)
+    cells <- parts$member$cell[parts$member$part %in% match(id(one), id(parts$table))]
+    lapply(item, function(j) {
+      states <- sitting$cells[[j]]$state
+      list(item = j, chose = (offset[j] + seq_along(states)) %in% cells, answered = states == "answered")
+    })
+  })
+}
+
+# A row a student: chances, times chosen, and of each item whether chosen.
+times_chosen <- function(items, sitting, present) {
+  pick <- function(field) {
+    matrix(unlist(lapply(items, function(one) one[[field]][sitting$codes[present, one$item]])), length(present))
+  }
+  answered <- pick("answered")
+  chose <- pick("chose") & answered
+  list(chances = rowSums(answered), chosen = rowSums(chose), chose = chose,
+    item = vapply(items, `[[`, 0L, "item"))
+}
+
+misconceptions_in_use <- function(sitting, codes) {
+  listed <- match(codes, sitting$misconceptions$code)
+  data.frame(code = codes, description = sitting$misconceptions$description[listed])
+}
+
+items_of_code <- function(sitting, items) {
+  paste(sitting$items$item[vapply(items, `[[`, 0L, "item")], collapse = ";")
+}
+
+held_words <- c(likely = "likely held", now_and_then = "now and then", once = "seen once", never = "not seen")
+
+held_status <- function(chosen, chances) {
+  word <- ifelse(chosen >= 2, ifelse(chosen >= chances / 2, "likely", "now_and_then"),
+    ifelse(chosen == 1, "once", "never"))
+  ifelse(chances > 0, word, NA)
+}
+
+no_class <- data.frame(items = character(), n = integer(), likely = integer(), now_and_then = integer(),
+  once = integer(), never = integer(), share = numeric(), share_low = numeric(), share_high = numeric(),
+  chosen = numeric(), chances = numeric())
+
+class_misconception <- function(seen, group, n_groups, items) {
+  status <- factor(held_status(seen$chosen, seen$chances), names(held_words))
+  counts <- matrix(table(factor(group, seq_len(n_groups)), status), n_groups, dimnames = list(NULL, names(held_words)))
+  n <- as.integer(rowSums(counts))
+  share <- ifelse(n > 0, counts[, "likely"] / n, NA_real_)
+  around <- wilson_interval(share, n)
+  sums <- sum_by(list(chosen = seen$chosen, chances = seen$chances), group, n_groups)
+  data.frame(items = rep(items, n_groups), n = n, counts, share = share, share_low = around$low,
+    share_high = around$high, sums)
+}
+
+student_misconceptions <- function(sitting, present, about, seen) {
+  tables <- lapply(seq_along(seen), function(k) {
+    one <- seen[[k]]
+    status <- held_status(one$chosen, one$chances)
+    data.frame(sitting$students[present, c("student", "name", "section")], about[rep(k, length(present)), ],
+      chances = one$chances, chosen = one$chosen, status = unname(held_words[status]),
+      answers = answers_chosen(sitting, present, one), row.names = NULL)
+  })
+  none <- data.frame(student = character(), name = character(), section = character(), code = character(),
+    description = character(), chances = numeric(), chosen = numeric(), status = character(), answers = character())
+  table <- do.call(rbind, c(list(none), tables))
+  table <- table[order(match(table$student, sitting$students$student)), ]
+  new_summary(table, "misconceptions", sitting$settings, "student")
+}
+
+# "Q2: A; Q9: C" for each student; empty where none was chosen.
+answers_chosen <- function(sitting, present, seen) {
+  at <- which(seen$chose, arr.ind = TRUE)
+  at <- at[order(at[, 1], seen$item[at[, 2]]), , drop = FALSE]
+  item <- seen$item[at[, 2]]
+  answer <- character(nrow(at))
+  for (j in unique(item)) {
+    mine <- which(item == j)
+    answer[mine] <- sitting$cells[[j]]$answer[sitting$codes[cbind(present[at[mine, 1]], j)]]
+  }
+  said <- tapply(paste0(sitting$items$item[item], ": ", answer), factor(at[, 1], seq_along(present)), paste,
+    collapse = "; ")
+  ifelse(is.na(said), "", said) |> unname() |> as.vector()
+}
