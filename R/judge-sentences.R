@@ -9,6 +9,11 @@ say_spread <- function(students) {
   above <- sum(match(students$level, levels) >= match(top, levels), na.rm = TRUE)
   half <- if (length(share) == 1) paste0("The one student scored ", percent(share))
   else paste0("Half of ", length(share), " students scored ", percent(stats::median(share)), " or more")
+  humps <- two_humps(share, rep(1, length(share)))
+  if (humps$humps %in% 2) {
+    return(say_humps(humps$lower_n, length(share) - humps$lower_n, percent(humps$lower_mean), percent(humps$upper_mean),
+      humps$between_n))
+  }
   if (length(levels) < 2) return(paste0(half, "."))
   paste0(half, "; ", above, " reached ", top, if (above > 0 && match(top, levels) < length(levels)) " or above",
     ", ", lowest, " ", if (lowest == 1) "is" else "are", " still ", levels[1], ".")

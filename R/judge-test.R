@@ -18,8 +18,18 @@ say_test <- function(test) {
   c(
     paste0(test$n, " students earned ", number(test$mean, 1), " of ", plain_points(test$points), " points on average (",
       percent(test$mean_share), "), from ", plain_points(test$lowest), " to ", plain_points(test$highest), "."),
+    if (test$humps %in% 2) {
+      say_humps(test$lower_n, test$n - test$lower_n, paste(number(test$lower_mean, 1), "points"),
+        number(test$upper_mean, 1), test$between_n)
+    },
     say_reliability(test), say_length(test)
   )
+}
+
+# An average in the middle of two groups describes nobody.
+say_humps <- function(lower, upper, around_lower, around_upper, between) {
+  paste0("The average hides two groups: ", lower, " students around ", around_lower, " and ", upper, " around ",
+    around_upper, ", ", if (between) paste("only", between) else "nobody", " halfway between.")
 }
 
 alpha_word <- function(alpha) alpha_words$word[findInterval(alpha, alpha_words$from)]

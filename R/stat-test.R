@@ -32,6 +32,15 @@
 #'     `mean_share`; `hard`, `middling`, `easy`: number of items in each
 #'     difficulty band; `mean_seconds`: mean time of the students whose time is
 #'     known (a column `seconds` of the responses);
+#'   * `humps`: 2 where the average hides two groups with few students in between,
+#'     else 1, `NA` under 10 students; `lower_n`, `lower_mean`, `upper_mean`: how
+#'     many are in the lower group, and the means of both in points; `between_n`:
+#'     how many are in the middle third of the way between them. Of all cuts
+#'     of the sorted scores, the one with most of the sum of squares between its
+#'     sides has more than 5 in 100 samples of one normal population have (Engelman
+#'     & Hartigan 1969), that middle third holds at most two thirds as many students
+#'     as either third beside it, and each side a tenth of all.
+#'     `vignette("accuracy")` says how far apart two groups must be to be seen;
 #'   * `mean_low`, `mean_high`: the 95% t interval of the mean;
 #'     `length_for_target`: how many items like these would reach the setting
 #'     `target_reliability`; see [summarise_lengths()];
@@ -52,6 +61,9 @@
 #'
 #' Efron, B. & Tibshirani, R. J. (1993). *An Introduction to the Bootstrap*.
 #' Chapman & Hall.
+#'
+#' Engelman, L. & Hartigan, J. A. (1969). Percentage points of a test for clusters.
+#' *Journal of the American Statistical Association* 64, 1647-1648.
 #'
 #' Feldt, L. S. (1965). The approximate sampling distribution of
 #' Kuder-Richardson reliability coefficient twenty. *Psychometrika* 30, 357-370.
@@ -93,7 +105,8 @@ summarise_test <- function(sitting, by = NULL, bootstrap = 0, seed = 1) {
     reliability[c("n_complete", "reason")],
     totals[c("lower_quartile", "upper_quartile", "skewness", "mean_share")],
     items_in_bands(tally, settings),
-    list(mean_seconds = ifelse(tally$seconds[, "n"] > 0, tally$seconds[, "sum"] / tally$seconds[, "n"], NA_real_))
+    list(mean_seconds = ifelse(tally$seconds[, "n"] > 0, tally$seconds[, "sum"] / tally$seconds[, "n"], NA_real_)),
+    totals[c("humps", "lower_n", "lower_mean", "upper_mean", "between_n")]
   )
   around <- t_interval(table$mean, table$sd, table$n)
   table[c("mean_low", "mean_high")] <- around[c("low", "high")]
@@ -112,13 +125,16 @@ total_figures <- function(share, count, most) {
   squares <- sum(count * (share - mean)^2)
   cubes <- sum(count * (share - mean)^3)
   quartile <- if (n) count_quantile(share, count, c(0.25, 0.5, 0.75)) else rep(NA_real_, 3)
+  humps <- two_humps(share, count)
   ends <- if (n) range(share) else c(NA_real_, NA_real_)
   list(
     n = n, mean = mean * most, median = quartile[2] * most,
     sd = if (n > 1) sqrt(squares / (n - 1)) * most else NA_real_,
     lowest = ends[1] * most, highest = ends[2] * most,
     lower_quartile = quartile[1] * most, upper_quartile = quartile[3] * most,
-    skewness = if (n && squares > 1e-12) (cubes / n) / (squares / n)^1.5 else NA_real_, mean_share = mean
+    skewness = if (n && squares > 1e-12) (cubes / n) / (squares / n)^1.5 else NA_real_, mean_share = mean,
+    humps = humps$humps, lower_n = humps$lower_n, lower_mean = humps$lower_mean * most,
+    upper_mean = humps$upper_mean * most, between_n = humps$between_n
   )
 }
 

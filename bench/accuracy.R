@@ -249,8 +249,38 @@ compared <- do.call(rbind, lapply(c(FALSE, TRUE), function(graded) {
   do.call(rbind, lapply(sizes[-1] * 2, compared_coverage, graded = graded, quiz = quiz, true = true))
 }))
 
+# ---- two groups behind an average ------------------------------------------------
+# Students of one population, or of two that are `apart` of their own standard
+# deviations apart; the most that any test can see is that of the likelihood ratio
+# of just these two populations, known beforehand (Neyman & Pearson 1933).
+set.seed(2028)
+humps_of <- function(n, shape) {
+  runs <- if (quick) 500 else 5000
+  apart <- suppressWarnings(as.numeric(shape))
+  one <- list(normal = function() rnorm(n), `20 items` = function() rbinom(n, 20, 0.6), uniform = function() runif(n),
+    skewed = function() rbeta(n, 5, 2))
+  lower <- round(n / 2)
+  drawn <- if (is.na(apart)) one[[shape]] else function() c(rnorm(lower), rnorm(n - lower, apart))
+  said <- mean(replicate(runs, internal("two_humps")(drawn(), rep(1, n))$humps == 2))
+  ratio <- function(x) {
+    x <- x - apart / 2
+    sum(log(dnorm(x, -apart / 2) / 2 + dnorm(x, apart / 2) / 2) - dnorm(x, 0, sqrt(1 + apart^2 / 4), log = TRUE))
+  }
+  most <- NA
+  if (!is.na(apart)) {
+    edge <- quantile(replicate(runs, ratio(rnorm(n, apart / 2, sqrt(1 + apart^2 / 4)))), 0.95)
+    most <- mean(replicate(runs, ratio(drawn())) > edge)
+  }
+  data.frame(n = n, students = if (is.na(apart)) shape else paste("two groups", apart, "sd apart"), two = said,
+    most = most)
+}
+grid <- expand.grid(n = c(15, 30, 84, 300), shape = c("normal", "20 items", "uniform", "skewed", "2.5", "3", "3.5",
+  "4"),
+  stringsAsFactors = FALSE)
+humps <- do.call(rbind, Map(humps_of, grid$n, grid$shape))
+
 tables <- list(coverage = coverage, compared = compared, agreement = agreement, fairness = fairness,
-  patterns = patterns, reviews = reviews)
+  patterns = patterns, reviews = reviews, humps = humps)
 for (name in names(tables)) {
   cat("\n", name, "\n", sep = "")
   print(tables[[name]], digits = 3, row.names = FALSE)

@@ -12,7 +12,7 @@ test_that("every picture draws, and its title is what the data say", {
   expect_named(pictures, c("spread", "items", "options", "grid", "standards", "precision", "lengths"))
   for (name in names(pictures)) expect_gt(file.size(drawn(pictures[[name]])), 5000)
   expect_match(flat(pictures$spread$labels$title),
-    "^Half of 80 students scored 63% or more; 33 reached secure or above")
+    "^The average hides two groups: 32 students around 38% and 48 around 75%, only 7 halfway between")
   expect_match(flat(pictures$items$labels$title), "^Q7 and Q11 set the strong students back")
   expect_match(flat(pictures$items$labels$caption), "Q1 (everyone got it right)", fixed = TRUE)
   expect_match(flat(pictures$options$labels$title), "^Q7: 52 of 80 chose C.*C may be the right answer")
