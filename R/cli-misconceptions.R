@@ -22,8 +22,9 @@ run_misconceptions <- function(call) {
 }
 
 #' @export
-print.pregunta_misconceptions <- function(x, ...) print_lines(x, c("code", "description", "chosen"),
-  show_misconceptions)
+print.pregunta_misconceptions <- function(x, ...) {
+  print_lines(x, c("code", "description", "chosen"), show_misconceptions)
+}
 
 #' @export
 print.pregunta_together <- function(x, ...) print_lines(x, c("item", "option", "with_item", "both"), show_together)

@@ -84,6 +84,8 @@ command_verbs <- function() {
     standards = verb("the standards, for the class or --by student", setdiff(table, "item"), run_standards),
     misconceptions = verb("the ideas behind wrong answers, for the class or --by student; --uncoded finds new ones",
       c(setdiff(table, "item"), "uncoded", "guessing"), run_misconceptions),
+    groups = verb("who learns what together: by need, by score, or mixed with a helper in each",
+      c("format", "by", "basis", "size", "least", "groups", "cut", "student", "sort", "out"), run_groups),
     decisions = verb("how sure a pass decision or a level is", c("format", "by", "cut", "bootstrap", "sort", "out"),
       run_decisions),
     parts = verb("whether a part of the test is worth a score of its own",

@@ -8,6 +8,7 @@ test_that("every table verb gives the summary's columns as JSON, unrounded, in p
     decisions = summarise_decisions(quiz, bootstrap = 1000), parts = summarise_parts(quiz, bootstrap = 1000),
     precision = summarise_precision(quiz), `fairness --by boat` = summarise_fairness(quiz, "boat"),
     `items --review` = review_items(quiz), `items --keys` = review_key(quiz),
+    groups = group_students(quiz), `groups --basis mixed --size 4` = group_students(quiz, "mixed", size = 4),
     misconceptions = summarise_misconceptions(quiz), `misconceptions --guessing` = summarise_guessing(quiz),
     `misconceptions --by student` = summarise_misconceptions(quiz, by = "student")
   )
@@ -192,6 +193,7 @@ test_that("the text of every verb reads as it was read through", {
   expect_snapshot_output(cat(shown("decisions"), sep = "\n"))
   expect_snapshot_output(cat(shown("parts"), sep = "\n"))
   expect_snapshot_output(cat(shown("misconceptions"), sep = "\n"))
+  expect_snapshot_output(cat(shown("groups", "--size", "8"), sep = "\n"))
   expect_snapshot_output(cat(shown("misconceptions", "--by", "student"), sep = "\n"))
   expect_snapshot_output(cat(shown("fairness", "--by", "boat", "--item", "Q9,Q14"), sep = "\n"))
   expect_snapshot_output(cat(run_here("explain", "alpha")$out, sep = "\n"))

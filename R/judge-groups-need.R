@@ -1,0 +1,192 @@
+# Groups of students who need the same.
+
+# The topics, and for each a column: need (0 for none), earned and open points or
+# chances, and whether the student reaches the cut on it.
+student_needs <- function(sitting, present) {
+  cut <- sitting$settings$mastery_cut
+  topics <- rbind_topics(standard_topics(sitting, present), misconception_topics(sitting, present))
+  if (!nrow(topics$about)) {
+    abort_pregunta("call", "There is nothing to group by need.",
+      "No item names a standard, and no option a misconception.",
+      "Add a column standards to items.csv, or group by score or mixed.")
+  }
+  reached <- topics$earned / topics$open >= cut - 1e-9
+  need <- expected_shortfall(topics$earned, topics$open, cut) * rep(topics$about$weight, each = length(present))
+  need[reached | topics$open <= 0 | !topics$counts] <- 0
+  c(topics, list(need = need, reached = reached & topics$open > 0, cut = cut))
+}
+
+# Of a score with a Beta posterior (Jeffreys' prior) below a cut.
+expected_shortfall <- function(earned, open, cut) {
+  a <- earned + 0.5
+  b <- open - earned + 0.5
+  cut * stats::pbeta(cut, a, b) - a / (a + b) * stats::pbeta(cut, a + 1, b)
+}
+
+priority_weight <- 1.5
+
+# The lowest standards in use.
+standard_topics <- function(sitting, present) {
+  tree <- standards_in_use(sitting)
+  leaf <- !tree$table$code %in% sitting$standards$parent[sitting$standards$code %in% tree$table$code]
+  scores <- lapply(tree$items[leaf], function(items) row_scores(sitting$codes, sitting$cells, items))
+  pick <- function(field) {
+    matrix(as.numeric(unlist(lapply(scores, function(score) score[[field]][present]))), length(present))
+  }
+  code <- tree$table$code[leaf]
+  emphasis <- sitting$standards$emphasis[match(code, sitting$standards$code)]
+  list(
+    about = data.frame(code = code, title = tree$table$title[leaf],
+      weight = ifelse(emphasis %in% "priority", priority_weight, 1), kind = rep("standard", length(code))),
+    earned = pick("earned"), open = pick("open"), counts = matrix(TRUE, length(present), length(code))
+  )
+}
+
+# Only where likely held; an answer that avoids the idea counts as earned.
+misconception_topics <- function(sitting, present) {
+  seen <- lapply(coded_cells(sitting), times_chosen, sitting = sitting, present = present)
+  about <- misconceptions_in_use(sitting, names(seen))
+  pick <- function(field) matrix(as.numeric(unlist(lapply(seen, `[[`, field))), length(present))
+  open <- pick("chances")
+  chosen <- pick("chosen")
+  list(about = data.frame(code = about$code, title = about$description, weight = rep(1, nrow(about)),
+      kind = rep("misconception", nrow(about))),
+    earned = open - chosen, open = open, counts = held_status(chosen, open) %in% "likely" |> matrix(length(present)))
+}
+
+rbind_topics <- function(a, b) {
+  c(list(about = rbind(a$about, b$about)), Map(cbind, a[-1], b[-1]))
+}
+
+groups_by_need <- function(people, needs, here, size, least, groups) {
+  need <- needs$need[here, , drop = FALSE]
+  made <- assign_to_topics(need, size, least, if (is.null(groups)) ceiling(nrow(people) / size) else groups)
+  in_group <- !is.na(made$topic)
+  ready <- !in_group & rowSums(need > 0) == 0
+  role <- ifelse(in_group, "learns", ifelse(ready, "ready for more", "on their own"))
+  topic <- ifelse(in_group, made$topic, ifelse(ready, NA, max.col(need, ties.method = "first")))
+  group <- made$group
+  helping <- assign_helpers(needs$reached[here, , drop = FALSE], needs, here, made, ready)
+  helps <- which(!is.na(helping))
+  group[helps] <- helping[helps]
+  topic[helps] <- made$topic[match(helping[helps], made$group)]
+  role[helps] <- "helps"
+  table <- data.frame(group = group, topic = needs$about$code[topic], title = needs$about$title[topic], role = role,
+    people, because = say_needs(needs, here, topic, role))
+  strongest <- ifelse(is.na(topic), 0, need[cbind(seq_along(topic), ifelse(is.na(topic), 1, topic))])
+  table[order(is.na(group), group, match(role, group_roles), -strongest), ]
+}
+
+group_roles <- c("learns", "helps", "on their own", "ready for more")
+
+# Which students work on which topic, and in which of its groups: the sum of the
+# needs met is the largest that at most so many groups of such sizes allow. For
+# given numbers of groups the rest is a transport problem, whose corners are
+# whole numbers; so only the numbers need to be asked to be whole.
+assign_to_topics <- function(need, size, least, groups) {
+  n <- nrow(need)
+  pair <- which(need > 0, arr.ind = TRUE)
+  pair <- pair[order(pair[, 1], pair[, 2]), , drop = FALSE]
+  topic <- rep(NA_integer_, n)
+  used <- sort(unique(pair[, 2]))
+  if (length(used) && length(unique(pair[, 1])) >= least) {
+    chosen <- solve_topics(need[pair], pair[, 1], match(pair[, 2], used), size, least, groups)
+    topic[pair[chosen, 1]] <- pair[chosen, 2]
+  }
+  list(topic = topic, group = number_groups(topic, need, size))
+}
+
+# value, student, topic: of every pair that is possible.
+solve_topics <- function(value, student, topic, size, least, groups) {
+  n_pairs <- length(value)
+  n_topics <- max(topic)
+  who <- match(student, unique(student))
+  n_students <- max(who)
+  # Equal cases go to those who come first.
+  ranked <- value - 1e-9 * seq_along(value) / n_pairs
+  column <- function(k) n_pairs + k # the number of groups on topic k
+  rows <- rbind(
+    cbind(who, seq_len(n_pairs), 1),
+    cbind(n_students + topic, seq_len(n_pairs), 1), cbind(n_students + seq_len(n_topics), column(seq_len(n_topics)),
+      -size),
+    cbind(n_students + n_topics + topic, seq_len(n_pairs), 1),
+    cbind(n_students + n_topics + seq_len(n_topics), column(seq_len(n_topics)), -least),
+    cbind(n_students + 2 * n_topics + 1, column(seq_len(n_topics)), 1)
+  )
+  found <- maximise(c(ranked, rep(0, n_topics)), rows, c(rep("<=", n_students + n_topics), rep(">=", n_topics), "<="),
+    c(rep(1, n_students), rep(0, 2 * n_topics), groups), whole = n_pairs + seq_len(n_topics))
+  which(found[seq_len(n_pairs)] > 0.5)
+}
+
+# The values from 0 up that make the sum largest; rows: of the constraints, each
+# with its row, column and factor.
+maximise <- function(value, rows, direction, limit, whole = integer()) {
+  constraints <- slam::simple_triplet_matrix(rows[, 1], rows[, 2], rows[, 3], length(limit), length(value))
+  types <- ifelse(seq_along(value) %in% whole, "I", "C")
+  solved <- Rglpk::Rglpk_solve_LP(value, constraints, direction, limit, types = types, max = TRUE)
+  solved$solution
+}
+
+# Topics in the order of the list; a topic of several groups is dealt out evenly,
+# those who need it most side by side with those who need it less.
+number_groups <- function(topic, need, size) {
+  group <- rep(NA_integer_, length(topic))
+  last <- 0L
+  for (k in sort(unique(topic[!is.na(topic)]))) {
+    mine <- which(topic == k)
+    mine <- mine[order(-need[mine, k])]
+    parts <- ceiling(length(mine) / size)
+    group[mine] <- last + rep_len(seq_len(parts), length(mine))
+    last <- last + parts
+  }
+  group
+}
+
+# One helper a group among the students who need nothing: those who reach the
+# cut on its topic, so that their scores there add up to most.
+assign_helpers <- function(reached, needs, here, made, ready) {
+  helping <- rep(NA_integer_, length(here))
+  groups <- sort(unique(made$group))
+  able <- which(ready)
+  if (!length(groups) || !length(able)) return(helping)
+  topic <- made$topic[match(groups, made$group)]
+  score <- (needs$earned / needs$open)[here[able], topic, drop = FALSE]
+  score[is.na(score) | !reached[able, topic, drop = FALSE]] <- 0
+  pair <- which(score > 0, arr.ind = TRUE)
+  if (!nrow(pair)) return(helping)
+  pair <- pair[order(pair[, 1], pair[, 2]), , drop = FALSE]
+  column <- seq_len(nrow(pair))
+  chosen <- maximise(score[pair] - 1e-9 * column / nrow(pair), rbind(cbind(pair[, 1], column, 1),
+    cbind(length(able) + pair[, 2], column, 1)), rep("<=", length(able) + length(groups)),
+    rep(1, length(able) + length(groups)))
+  at <- pair[chosen > 0.5, , drop = FALSE]
+  helping[able[at[, 1]]] <- groups[at[, 2]]
+  helping
+}
+
+# The misconceptions that each likely holds, beside a standard.
+say_held <- function(needs, here) {
+  ideas <- which(needs$about$kind == "misconception")
+  vapply(here, function(row) {
+    held <- ideas[needs$counts[row, ideas]]
+    if (!length(held)) return("")
+    paste0("; chose ", join_words(paste0("\u201c", ifelse(is.na(needs$about$title[held]), needs$about$code[held],
+      needs$about$title[held]), "\u201d ", (needs$open - needs$earned)[row, held], " times")))
+  }, "")
+}
+
+say_needs <- function(needs, here, topic, role) {
+  at <- cbind(here, ifelse(is.na(topic), 1, topic))
+  about <- needs$about[ifelse(is.na(topic), 1, topic), ]
+  earned <- needs$earned[at]
+  open <- needs$open[at]
+  named <- ifelse(is.na(about$title), about$code, paste0("\u201c", about$title, "\u201d"))
+  evidence <- ifelse(about$kind == "standard",
+    paste0(plain_points(earned), " of ", plain_points(open), " points on ", about$code, say_held(needs, here)),
+    paste0("chose ", named, " ", open - earned, " times of ", open))
+  ifelse(role == "learns", evidence,
+    ifelse(role == "helps", ifelse(about$kind == "standard", paste0(evidence, ": could explain it"),
+      paste0("never chose ", named, ": could explain it")),
+      ifelse(role == "ready for more", paste0("at ", percent(needs$cut), " or above on all"),
+        paste0(evidence, ", which no group is about"))))
+}

@@ -1,0 +1,130 @@
+#' Who learns what together?
+#'
+#' Groups to teach, each student in one and with the reason: by need, by overall
+#' standing, or mixed with a helper in each.
+#'
+#' @inheritParams review_key
+#' @param basis `"need"`: each student with others who need the same standard, or
+#'   hold the same misconception; `"score"`: by overall standing; `"mixed"`:
+#'   groups as alike as can be, a helper in each.
+#' @param size The most students in a group, at least 2.
+#' @param least The fewest students in a group by need.
+#' @param groups The number of groups (by need: the most) in each class; by
+#'   default as many as `size` asks for.
+#' @param cut With `basis = "score"`: shares where the next group begins, instead
+#'   of groups of near-equal size.
+#' @param by The name of a column of the students within which groups are made:
+#'   sections by default, where there are any; `NULL` for all together.
+#' @return A data frame, a row a student present, group after group: the column
+#'   `by`; `group`: a number within it, `NA` for students in none; `topic`,
+#'   `title`: the standard or misconception it is about (by need), or what it is;
+#'   `role`: "learns", "helps" (could explain it), "ready for more" (at or above
+#'   the setting `mastery_cut` on every standard, and no misconception likely
+#'   held), "on their own" (needs what no group is about); `student`, `name`;
+#'   `share`: of the points; `because`: why, in words. Absent students are left
+#'   out.
+#' @details
+#' By need: a student's need of a standard is the expected shortfall below
+#' `mastery_cut` c of a score whose posterior is Beta(a, b), a and b the points
+#' earned and missed plus 1/2 (Jeffreys): c F(c; a, b) - a/(a+b) F(c; a+1, b). So
+#' it is large where the score is low and the evidence good. Priority standards
+#' count half as much again. A misconception that is likely held counts the same
+#' way, the answers that avoid it as earned. Students, topics, the number of
+#' groups on each and who is in which are chosen together so that the sum of the
+#' needs met is the largest that the sizes allow (mixed-integer linear programme,
+#' solved exactly). Helpers reach the cut on the topic; which group each helps is
+#' chosen so that their scores on the topics add up to most (assignment problem,
+#' solved exactly).
+#'
+#' Equal cases are settled by the order of the responses, so that the same
+#' sitting gives the same groups.
+#' @section Errors: `pregunta_error_call` for an unknown basis, sizes that
+#'   contradict each other, or when no item names a standard and no option a
+#'   misconception to group by need.
+#' @export
+#' @examples
+#' quiz <- read_sitting(demo_path())
+#' group_students(quiz) |> subset(section == "Harbour A")
+#' group_students(quiz, "mixed", size = 4) |> head(4)
+group_students <- function(sitting, basis = "need", size = 6, least = 2, groups = NULL, cut = NULL, by = "section") {
+  check_grouping(basis, size, least, groups, cut)
+  if (identical(by, "section") && all(is.na(sitting$students$section))) by <- NULL
+  classes <- student_groups(sitting, by)
+  students <- as.data.frame(summarise_students(sitting))
+  present <- which(was_present(sitting) & !is.na(students$share))
+  needs <- if (basis == "need") student_needs(sitting, present)
+  pieces <- lapply(seq_along(classes$labels), function(class) {
+    here <- which(classes$index[present] == class)
+    if (!length(here)) return(NULL)
+    people <- students[present[here], c("student", "name", "share")]
+    made <- switch(basis,
+      need = groups_by_need(people, needs, here, size, least, groups),
+      score = groups_by_score(people, size, groups, cut),
+      mixed = groups_mixed(people, size, groups)
+    )
+    cbind(data.frame(by = rep(classes$labels[class], length(here))), made)
+  })
+  table <- do.call(rbind, c(list(cbind(data.frame(by = character()), no_group)), pieces))
+  names(table)[1] <- if (is.null(by)) "class" else by
+  if (is.null(by)) table$class <- NULL
+  new_summary(table, "groups", sitting$settings, by)
+}
+
+no_group <- data.frame(group = integer(), topic = character(), title = character(), role = character(),
+  student = character(), name = character(), share = numeric(), because = character())
+
+check_grouping <- function(basis, size, least, groups, cut) {
+  bases <- c("need", "score", "mixed")
+  refuse <- function(what, given, fix) abort_pregunta("call", what, paste0("Given: ", given), fix)
+  if (length(basis) != 1 || !basis %in% bases) {
+    refuse("Groups are made by need, by score or mixed.", some_of(basis), did_you_mean(basis[1], bases))
+  }
+  whole <- function(x) is.numeric(x) && length(x) == 1 && !is.na(x) && x == round(x)
+  if (!whole(size) || size < 2) refuse("A group has at least 2 places.", some_of(size), "Give size a whole number.")
+  if (!whole(least) || least < 1 || least > size) {
+    refuse("The fewest in a group lie between 1 and the most.", paste(least, "to", size), "For example 2 to 6.")
+  }
+  if (!is.null(groups) && (!whole(groups) || groups < 1)) {
+    refuse("The number of groups is a whole number from 1.", some_of(groups), "For example 4.")
+  }
+  if (!is.null(cut) && (!is.numeric(cut) || anyNA(cut) || any(cut <= 0 | cut >= 1))) {
+    refuse("Cuts are shares between 0 and 1.", some_of(cut), "For example 0.5 and 0.7.")
+  }
+}
+
+# Near-equal groups from the weakest to the strongest, or as the cuts say.
+groups_by_score <- function(people, size, groups, cut) {
+  n <- nrow(people)
+  rising <- order(people$share, seq_len(n))
+  if (is.null(cut)) {
+    k <- if (is.null(groups)) ceiling(n / size) else min(groups, n)
+    group <- integer(n)
+    group[rising] <- sort(rep_len(seq_len(k), n))
+  } else {
+    group <- match(findInterval(people$share + 1e-9, sort(cut)), sort(unique(findInterval(people$share + 1e-9, cut))))
+  }
+  span <- vapply(split(people$share, group), function(share) {
+    if (length(share) == 1) percent(share) else paste(percent(min(share)), "to", percent(max(share)))
+  }, "")
+  rank <- n + 1 - rank(people$share, ties.method = "max")
+  table <- data.frame(group = group, topic = "score", title = unname(span[as.character(group)]), role = "learns",
+    people, because = paste0(percent(people$share), " of the points, rank ", rank, " of ", n))
+  table[order(group, -people$share), ]
+}
+
+# As many helpers as groups, the strongest; the others are dealt out in order of
+# their scores, there and back, so that every group has one of each standing.
+groups_mixed <- function(people, size, groups) {
+  n <- nrow(people)
+  k <- if (is.null(groups)) ceiling(n / size) else min(groups, n)
+  falling <- order(-people$share, seq_len(n))
+  turn <- (seq_len(n) - 1) %/% k
+  place <- (seq_len(n) - 1) %% k + 1
+  group <- integer(n)
+  group[falling] <- ifelse(turn %% 2 == 0, place, k + 1 - place)
+  role <- rep("learns", n)
+  role[falling[seq_len(k)]] <- "helps"
+  table <- data.frame(group = group, topic = "mixed", title = NA_character_, role = role, people,
+    because = paste0(percent(people$share), " of the points", ifelse(role == "helps", ", among the strongest", "")))
+  table[order(group, -people$share), ]
+}
