@@ -67,6 +67,8 @@ command_options <- list(
   size = list("--size", type = "integer", metavar = "N", help = "the most students in a group [6]"),
   least = list("--least", type = "integer", metavar = "N", help = "the fewest students in a group by need [2]"),
   groups = list("--groups", type = "integer", metavar = "N", help = "the number of groups, by need the most"),
+  tagged = list("--tag", type = "character", metavar = "COLUMN",
+    help = "by the values of this column of the items instead of standards: type, or a tag of your own"),
   uncoded = list("--uncoded", action = "store_true", default = FALSE,
     help = "wrong answers without a code that the same students chose, more than chance"),
   guessing = list("--guessing", action = "store_true", default = FALSE,

@@ -104,7 +104,7 @@ show_students <- function(students, chosen = FALSE) {
         text_column("", say_status(sorted))
       )
     )),
-    if (!chosen) c("", wrap_lines(say_spread(students)), say_absent(sorted))
+    if (!chosen) c("", wrap_lines(c(say_spread(students), say_bands(students))), say_absent(sorted))
   )
 }
 
@@ -134,15 +134,23 @@ show_standards <- function(standards) {
   depth <- lengths(lapply(standards$code, ancestors, standards = attr(standards, "tree")))
   c(
     format_table(c(group_columns(standards), list(
-      text_column("code", paste0(strrep("  ", depth), standards$code)),
-      text_column("title", standards$title, shrink = TRUE),
+      text_column(tag_header(standards), paste0(strrep("  ", depth), standards$code, priority_mark(standards))),
+      if (!all(is.na(standards$title))) text_column("title", standards$title, shrink = TRUE),
       text_column("items", standards$items, "right"), text_column("points", plain_points(standards$points), "right"),
       text_column("n", standards$n, "right"),
       text_column("score", paste(bar(standards$share, 6), pad(percent(standards$share), "right")), colour = "teal"),
       text_column("95%", between(standards$share_low, standards$share_high), "right")
     ), lapply(levels, function(level) text_column(shorten(level, 6), percent(standards[[level]]), "right")))),
-    "", wrap_lines(say_standards(standards, attr(standards, "tree"))), wrap_lines(say_thin(standards))
+    "", wrap_lines(say_standards(standards, attr(standards, "tree"))), wrap_lines(say_thin(standards)),
+    if (any(nzchar(priority_mark(standards)))) "! a priority standard."
   )
+}
+
+tag_header <- function(standards) if (is.null(attr(standards, "tag"))) "code" else attr(standards, "tag")
+
+# Which standards matter most.
+priority_mark <- function(standards) {
+  ifelse(emphasis_of(standards$code, attr(standards, "tree")) %in% "priority", " !", "")
 }
 
 show_student_standards <- function(standards) {
@@ -150,7 +158,8 @@ show_student_standards <- function(standards) {
     format_table(list(
       text_column("student", standards$student, shrink = TRUE),
       if (!all(is.na(standards$name))) text_column("name", standards$name, shrink = TRUE),
-      text_column("code", standards$code), text_column("title", standards$title, shrink = TRUE),
+      text_column(tag_header(standards), standards$code),
+      if (!all(is.na(standards$title))) text_column("title", standards$title, shrink = TRUE),
       text_column("points", paste0(plain_points(standards$earned), " of ", plain_points(standards$open)), "right"),
       text_column("score", paste(bar(standards$share), pad(percent(standards$share), "right")), colour = "teal"),
       text_column("95%", between(standards$share_low, standards$share_high), "right"),

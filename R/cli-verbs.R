@@ -43,8 +43,8 @@ run_students <- function(call) {
 run_standards <- function(call) {
   quiz <- read_for_figures(call)
   if (!is.null(call$student)) call$by <- "student"
-  standards <- summarise_standards(quiz, call$by)
-  if (!nrow(standards)) {
+  standards <- summarise_standards(quiz, call$by, call$tag)
+  if (!nrow(standards) && is.null(call$tag)) {
     message("No item of this test names a standard: add a column standards to items.csv.")
   }
   put_out(call, sort_rows(call, only_students(call, standards)), show_standards)

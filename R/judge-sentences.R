@@ -19,6 +19,23 @@ say_spread <- function(students) {
     ", ", lowest, " ", if (lowest == 1) "is" else "are", " still ", levels[1], ".")
 }
 
+# How many are in each band of the school's own scale, the highest first, and what
+# rounding does at an edge.
+say_bands <- function(students) {
+  settings <- settings_of(students)
+  if (is.null(settings$bands) || is.null(students$band)) return(NULL)
+  bands <- rev(names(settings$bands))
+  counts <- table(factor(students$band, bands))
+  top <- bands[1]
+  edge <- unlist(settings$bands)[[top]] - settings$rounding / 2
+  c(
+    paste0("Bands: ", join_words(paste0(bands, " ", counts)), "."),
+    if (settings$rounding > 0 && length(bands) > 1) paste0("Scores are rounded to steps of ",
+      plain_points(100 * settings$rounding), "% before they are compared: ", plain_points(100 * edge), "% counts as ",
+      top, ".")
+  )
+}
+
 say_items <- function(items, look) {
   if (!nrow(look)) {
     return(paste0("Nothing stands out among ", count_of(length(unique(items$item)), "item"), "; the hardest is ",
@@ -80,12 +97,17 @@ say_standards <- function(standards, tree) {
   class <- if (anyDuplicated(table$code)) weighted_by_code(table) else table[c("code", "title", "share")]
   class <- class[order(class$share), ]
   name <- function(row) paste0(class$code[row], if (!is.na(class$title[row])) paste0(" (", class$title[row], ")"))
+  first <- which(emphasis_of(class$code, tree) %in% "priority")
   by <- attr(standards, "by")
   if (!is.null(by) && length(unique(table[[by]])) > 1) return(say_apart(table, by))
   if (nrow(class) == 1) return(paste0(name(1), ": ", percent(class$share[1]), " on average."))
   paste0("Weakest is ", name(1), " with ", percent(class$share[1]), ", strongest ", name(nrow(class)), " with ",
-    percent(class$share[nrow(class)]), ".")
+    percent(class$share[nrow(class)]), ".",
+    if (length(first) && first[1] > 1) paste0(" Of the priority standards the weakest is ", name(first[1]), " with ",
+      percent(class$share[first[1]]), "."))
 }
+
+emphasis_of <- function(codes, standards) standards$emphasis[match(codes, standards$code)]
 
 thin_items <- 3
 
@@ -97,6 +119,9 @@ say_thin <- function(standards) {
 
 # Where the groups are furthest apart, and whether their intervals still meet.
 say_apart <- function(table, by) {
+  wide <- which(table$share_high > table$share_low) # a handful all alike is no evidence
+  if (length(wide) < 2) return("Too few students in the groups to compare them.")
+  table <- table[wide, ]
   sets <- split(table, factor(table$code, unique(table$code)))
   apart <- vapply(sets, function(set) diff(range(set$share)), 0)
   set <- sets[[which.max(apart)]]

@@ -7,6 +7,9 @@
 #' @inheritParams summarise_items
 #' @param by The name of a column of the students, or `"student"` for a row a
 #'   student and standard.
+#' @param tag The name of a column of the items, such as `"type"` or a tag of your
+#'   own, to count by instead of standards: its values, with `;` between where an
+#'   item has several, then stand in `code`.
 #' @return A data frame in the order of the standards' tree, those without an
 #'   item left out: `code`, `title`; `items`, `points`: on how many it rests;
 #'   `n`: students with a score on it; `share`: mean of their scores, with the
@@ -24,10 +27,10 @@
 #' quiz <- read_sitting(demo_path())
 #' summarise_standards(quiz)
 #' summarise_standards(quiz, by = "student") |> head(3)
-summarise_standards <- function(sitting, by = NULL) {
-  tree <- standards_in_use(sitting)
+summarise_standards <- function(sitting, by = NULL, tag = NULL) {
+  tree <- if (is.null(tag)) standards_in_use(sitting) else tags_in_use(sitting, tag)
   scores <- lapply(tree$items, function(items) row_scores(sitting$codes, sitting$cells, items))
-  if (identical(by, "student")) return(student_standards(sitting, tree, scores))
+  if (identical(by, "student")) return(student_standards(sitting, tree, scores, tag))
   groups <- student_groups(sitting, by)
   present <- was_present(sitting)
   figures <- lapply(scores, function(score) {
@@ -42,7 +45,13 @@ summarise_standards <- function(sitting, by = NULL) {
   )
   table <- with_group(table, list(by = by, groups = groups$labels), nrow(tree$table))
   table <- withhold_small(table, "n", c("code", "title", "items", "points", by), sitting$settings, by, "code")
-  structure(new_summary(table, "standards", sitting$settings, by), tree = sitting$standards)
+  tagged_summary(table, sitting, by, tag)
+}
+
+tagged_summary <- function(table, sitting, by, tag) {
+  standards <- sitting$standards
+  structure(new_summary(table, "standards", sitting$settings, by), tag = tag,
+    tree = if (is.null(tag)) standards else standards[0, ])
 }
 
 # A row a group: mean share with its interval, and the share of students in each level.
@@ -59,7 +68,7 @@ group_shares <- function(share, group, n_groups, settings) {
   data.frame(n = n, share = mean, share_low = around$low, share_high = around$high, shares, check.names = FALSE)
 }
 
-student_standards <- function(sitting, tree, scores) {
+student_standards <- function(sitting, tree, scores, tag) {
   present <- which(was_present(sitting))
   pick <- function(field) as.vector(vapply(scores, function(score) score[[field]][present], numeric(length(present))))
   n_codes <- nrow(tree$table)
@@ -75,7 +84,7 @@ student_standards <- function(sitting, tree, scores) {
   table$level <- level_of(table$share, sitting$settings)
   table$unsure <- level_of(table$share_low, sitting$settings) != level_of(table$share_high, sitting$settings)
   table <- table[order(match(table$student, sitting$students$student)), ]
-  new_summary(table, "standards", sitting$settings, "student")
+  tagged_summary(table, sitting, "student", tag)
 }
 
 # The standards that items ask about, parents before their parts, with the
@@ -86,13 +95,31 @@ standards_in_use <- function(sitting) {
   with_parents <- lapply(tags,
     function(codes) unique(c(codes, unlist(lapply(codes, ancestors, standards = standards)))))
   codes <- tree_order(standards)
-  items <- lapply(codes, function(code) which(vapply(with_parents, function(tag) code %in% tag, TRUE)))
+  items_under(sitting, codes, standards$title[match(codes, standards$code)], with_parents)
+}
+
+# The values of a column of the items, in the order in which they first appear.
+tags_in_use <- function(sitting, tag) {
+  ours <- c("item", "key", "points", "scoring", "standards", "prompt", "rationale")
+  columns <- setdiff(names(sitting$items), ours)
+  if (length(tag) != 1 || !tag %in% columns) {
+    abort_pregunta("call", paste0("The items have no tag ", quoted(tag[1]), "."),
+      paste0("Tags: ", some_of(columns, 12), "."), did_you_mean(tag[1], columns))
+  }
+  value <- as.character(sitting$items[[tag]])
+  tags <- split_codes(ifelse(sitting$items$item %in% dropped_items(sitting), NA, value))
+  codes <- unique(unlist(tags))
+  items_under(sitting, codes, rep(NA_character_, length(codes)), tags)
+}
+
+# items: under each code that has any; table: a row each. tags: of each item.
+items_under <- function(sitting, codes, titles, tags) {
+  items <- lapply(codes, function(code) which(vapply(tags, function(tag) code %in% tag, TRUE)))
   used <- lengths(items) > 0
-  at <- match(codes[used], standards$code)
   list(
     items = items[used],
     table = data.frame(
-      code = standards$code[at], title = standards$title[at], items = lengths(items[used]),
+      code = as.character(codes[used]), title = titles[used], items = lengths(items[used]),
       points = vapply(items[used], function(j) sum(sitting$items$points[j]), 0)
     )
   )
