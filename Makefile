@@ -36,6 +36,7 @@ bench: install
 	@$(RSCRIPT) bench/verbs.R
 	@$(RSCRIPT) bench/read.R
 	@$(RSCRIPT) bench/bootstrap.R
+	@$(RSCRIPT) bench/standards.R
 
 accuracy: install
 	@$(RSCRIPT) bench/accuracy.R

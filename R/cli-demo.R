@@ -39,6 +39,7 @@ write_all <- function(sitting, folder) {
   tables <- list(
     test = summarise_test(sitting), items = summarise_items(sitting), options = summarise_options(sitting),
     students = summarise_students(sitting), standards = summarise_standards(sitting),
+    misconceptions = summarise_misconceptions(sitting), groups = group_students(sitting),
     `standards-by-student` = summarise_standards(sitting, by = "student"), review = review_items(sitting),
     keys = review_key(sitting), decisions = summarise_decisions(sitting), parts = summarise_parts(sitting),
     precision = summarise_precision(sitting), check = check_sitting(sitting)

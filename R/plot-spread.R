@@ -13,6 +13,8 @@
 #' * of [summarise_precision()]: the standard error of measurement along the
 #'   scores; of [summarise_lengths()]: reliability against the number of items;
 #'   of [summarise_fairness()]: each item's difference between groups;
+#' * of [summarise_misconceptions()]: how many hold each idea, by group if the summary
+#'   is; by student, who chose which how often;
 #' * of [summarise_standards()]: scores with their intervals, by group if the
 #'   summary is.
 #'

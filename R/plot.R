@@ -73,6 +73,7 @@ sitting_pictures <- function(sitting) {
   standards <- summarise_standards(sitting, section_to_compare(sitting))
   precision <- summarise_precision(sitting)
   lengths <- summarise_lengths(sitting)
+  ideas <- summarise_misconceptions(sitting, section_to_compare(sitting))
   list(
     spread = ggplot2::autoplot(summarise_students(sitting)),
     items = ggplot2::autoplot(items, options = options),
@@ -80,7 +81,8 @@ sitting_pictures <- function(sitting) {
     grid = ggplot2::autoplot(sitting),
     standards = if (nrow(standards)) ggplot2::autoplot(standards),
     precision = if (!all(is.na(precision$sem))) ggplot2::autoplot(precision),
-    lengths = if (!all(is.na(lengths$needed))) ggplot2::autoplot(lengths)
+    lengths = if (!all(is.na(lengths$needed))) ggplot2::autoplot(lengths),
+    misconceptions = if (nrow(ideas)) ggplot2::autoplot(ideas)
   ) |> Filter(f = Negate(is.null))
 }
 

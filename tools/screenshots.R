@@ -15,7 +15,7 @@ quiz <- read_sitting(demo_path())
 picture <- getFromNamespace("write_picture", "pregunta")
 
 pictures <- getFromNamespace("sitting_pictures", "pregunta")(quiz)
-for (name in c("items", "options", "precision")) {
+for (name in c("items", "options", "misconceptions")) {
   picture(pictures[[name]], file.path(folder, paste0("picture-", name, ".png")),
     height = 5.6)
 }
@@ -84,7 +84,7 @@ terminal("terminal-items.png", "items demo", 44)
 terminal("terminal-review.png", "items demo --review --item Q7,Q11,Q9,Q14,Q17,Q24,Q1,Q20,Q15,Q6,Q4,Q21,Q8", 48)
 terminal("terminal-options.png", "options demo --item Q9,Q17", 33)
 terminal("terminal-what-if.png", "what-if demo --key Q7=C --drop Q11", 38)
-terminal("terminal-time.png", "time demo/follow-up", 18)
+terminal("terminal-groups.png", "groups demo", 60)
 terminal("terminal-test.png", "test demo", 22)
 terminal("terminal-decisions.png", "decisions demo", 17)
 terminal("terminal-standards.png", "standards demo", 16)

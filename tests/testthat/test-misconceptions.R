@@ -107,3 +107,19 @@ test_that("guessing is told by the exact chance of as many right, and one idea b
   alone <- summarise_guessing(choice_sitting(cbind(c("A", "B"))))
   expect_equal(alone$n, c(0, 0))
 })
+
+test_that("pictures show a bar an idea and group, and a tile a student who chose an idea twice", {
+  quiz <- read_sitting(demo_path())
+  bars <- ggplot2::ggplot_build(ggplot2::autoplot(summarise_misconceptions(quiz)))$data[[1]]
+  expect_equal(unname(tapply(bars$xmax - bars$xmin, bars$PANEL, sum)), rep(1, 4), ignore_attr = TRUE)
+  held <- summarise_misconceptions(quiz, by = "student")
+  picture <- ggplot2::autoplot(held)
+  twice <- unique(held$student[held$status %in% c("likely held", "now and then")])
+  expect_equal(length(unique(ggplot2::ggplot_build(picture)$data[[1]]$y)), length(twice))
+  expect_match(gsub("\n", " ", picture$labels$title), "^10 students likely hold a misconception, 11 more students")
+  drawn <- tempfile(fileext = ".svg")
+  internal("write_picture")(ggplot2::autoplot(held, names = FALSE), drawn)
+  expect_false(any(grepl("Heli Reefknot", readLines(drawn, warn = FALSE))))
+  expect_refused(ggplot2::autoplot(summarise_misconceptions(choice_sitting(cbind("A")))), "call",
+    "carries a misconception")
+})

@@ -9,7 +9,7 @@ flat <- function(text) gsub("\n", " ", text)
 test_that("every picture draws, and its title is what the data say", {
   quiz <- read_sitting(demo_path())
   pictures <- internal("sitting_pictures")(quiz)
-  expect_named(pictures, c("spread", "items", "options", "grid", "standards", "precision", "lengths"))
+  expect_named(pictures, c("spread", "items", "options", "grid", "standards", "precision", "lengths", "misconceptions"))
   for (name in names(pictures)) expect_gt(file.size(drawn(pictures[[name]])), 5000)
   expect_match(flat(pictures$spread$labels$title),
     "^The average hides two groups: 32 students around 38% and 48 around 75%, only 7 halfway between")

@@ -1,0 +1,69 @@
+#' @rdname autoplot
+#' @rawNamespace S3method(ggplot2::autoplot, pregunta_misconceptions)
+autoplot.pregunta_misconceptions <- function(object, names = TRUE, ...) {
+  if (!nrow(object)) abort_pregunta("call", "No option of this test carries a misconception.", NULL, NULL)
+  if (identical(attr(object, "by"), "student")) draw_held(object, names) else draw_ideas(object)
+}
+
+held_colours <- c(likely = "#B4700F", now_and_then = "#D9A44E", once = "#F3E7CC", never = "#E7EDE9")
+
+# A bar an idea (and group), from those who likely hold it to those who never
+# chose it.
+draw_ideas <- function(object) {
+  by <- attr(object, "by")
+  group <- if (is.null(by)) rep("", nrow(object)) else object[[by]]
+  kinds <- names(held_words)
+  bars <- data.frame(idea = rep(idea_label(object), length(kinds)), group = rep(group, length(kinds)),
+    kind = rep(kinds, each = nrow(object)), count = unlist(object[kinds]), n = rep(object$n, length(kinds)))
+  bars$share <- bars$count / bars$n
+  bars <- bars[!is.na(bars$share), ]
+  bars$kind <- factor(bars$kind, rev(kinds))
+  bars$idea <- factor(bars$idea, unique(idea_label(object)))
+  bars$group <- factor(bars$group, rev(unique(group)))
+  ggplot2::ggplot(bars, ggplot2::aes(.data$share, .data$group, fill = .data$kind)) +
+    ggplot2::geom_col(width = 0.72, colour = ink[["paper"]], linewidth = 0.3) +
+    ggplot2::geom_text(ggplot2::aes(label = ifelse(.data$share >= 0.04, .data$count, "")), size = 3.4,
+      position = ggplot2::position_stack(vjust = 0.5), colour = ink[["ink"]]) +
+    ggplot2::facet_wrap(ggplot2::vars(.data$idea), ncol = 1) +
+    ggplot2::scale_fill_manual(values = held_colours, breaks = kinds, labels = held_words, name = NULL) +
+    share_scale("x", expand = c(0, 0)) +
+    titles(say_misconceptions(object),
+      "Students by how often they chose the answers of an idea; the numbers are students.") +
+    ggplot2::labs(x = NULL, y = NULL) +
+    theme_paper() +
+    ggplot2::theme(panel.grid.major.y = ggplot2::element_blank(), legend.position = "bottom",
+      legend.justification = "left")
+}
+
+idea_label <- function(object) {
+  ifelse(is.na(object$description), object$code, paste0(object$code, "  ", shorten(printable(object$description), 70)))
+}
+
+# Students by ideas: those who chose the answers of one idea twice.
+draw_held <- function(object, names) {
+  twice <- unique(object$student[object$status %in% held_words[c("likely", "now_and_then")]])
+  if (!length(twice)) abort_pregunta("call", nobody_twice, NULL, NULL)
+  shown <- object[object$student %in% twice & !is.na(object$status), ]
+  strength <- tapply(ifelse(shown$status %in% held_words["likely"], 10, 1) * shown$chosen, shown$student, sum)
+  order <- names(sort(strength))
+  label <- shown[match(order, shown$student), ]
+  shown$kind <- factor(names(held_words)[match(shown$status, held_words)], names(held_words))
+  shown$student <- factor(shown$student, order)
+  shown$code <- factor(shown$code, unique(object$code))
+  likely <- length(unique(object$student[object$status %in% held_words["likely"]]))
+  ggplot2::ggplot(shown, ggplot2::aes(.data$code, .data$student, fill = .data$kind)) +
+    ggplot2::geom_tile(colour = ink[["paper"]], linewidth = 0.8) +
+    ggplot2::geom_text(ggplot2::aes(label = paste0(.data$chosen, " of ", .data$chances),
+      fontface = ifelse(.data$kind == "likely", "bold", "plain")), size = 3.1,
+      colour = ifelse(shown$kind == "likely", ink[["paper"]], ink[["ink"]])) +
+    ggplot2::scale_fill_manual(values = held_colours, labels = held_words, drop = FALSE, name = NULL) +
+    ggplot2::scale_x_discrete(position = "top") +
+    ggplot2::scale_y_discrete(labels = stats::setNames(student_label(label, names), order)) +
+    titles(paste0(count_of(likely, "student"), " likely hold", if (likely == 1) "s", " a misconception, ",
+      count_of(length(order) - likely, "more student"), " chose one now and then."),
+    "Times chosen of answered questions that offer it. Students who chose none twice are left out.") +
+    ggplot2::labs(x = NULL, y = NULL) +
+    theme_paper() +
+    ggplot2::theme(panel.grid = ggplot2::element_blank(), legend.position = "bottom", legend.justification = "left",
+      axis.text.y = ggplot2::element_text(size = 8.5))
+}
