@@ -22,8 +22,9 @@ draw_ideas <- function(object) {
   bars$group <- factor(bars$group, rev(unique(group)))
   ggplot2::ggplot(bars, ggplot2::aes(.data$share, .data$group, fill = .data$kind)) +
     ggplot2::geom_col(width = 0.72, colour = ink[["paper"]], linewidth = 0.3) +
-    ggplot2::geom_text(ggplot2::aes(label = ifelse(.data$share >= 0.04, .data$count, "")), size = 3.4,
-      position = ggplot2::position_stack(vjust = 0.5), colour = ink[["ink"]]) +
+    ggplot2::geom_text(ggplot2::aes(label = ifelse(.data$share >= 0.03, .data$count, "")), size = 3.4,
+      position = ggplot2::position_stack(vjust = 0.5),
+      colour = ifelse(bars$kind == "likely", ink[["paper"]], ink[["ink"]])) +
     ggplot2::facet_wrap(ggplot2::vars(.data$idea), ncol = 1) +
     ggplot2::scale_fill_manual(values = held_colours, breaks = kinds, labels = held_words, name = NULL) +
     share_scale("x", expand = c(0, 0)) +

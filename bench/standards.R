@@ -18,7 +18,8 @@ quiz <- sitting(
   data.frame(student = students$student, answers),
   data.frame(item = ids, key = "A", standards = sample(standards$code[-(1:8)], k, TRUE)),
   data.frame(item = rep(ids, each = 4), option = c("A", "B", "C", "D"),
-    misconception = ifelse(rep(c(FALSE, TRUE, FALSE, FALSE), k), paste0("M", rep(1:10, 6)[rep(seq_len(k), each = 4)]), NA)),
+    misconception = ifelse(rep(c(FALSE, TRUE, FALSE, FALSE), k), paste0("M", rep(1:10, 6)[rep(seq_len(k), each = 4)]),
+      NA)),
   students, standards
 )
 time <- function(label, code) {

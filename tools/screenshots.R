@@ -58,8 +58,10 @@ server <- paste("Xvfb", display, "-screen 0 1000x900x24 >/dev/null 2>&1 & echo $
 process <- system(server, intern = TRUE)
 Sys.sleep(1)
 
-terminal <- function(name, arguments, lines) {
-  command <- paste0("clear; echo '$ pregunta ", arguments, "'; exec/pregunta ", arguments, " 2>/dev/null; sleep 30")
+terminal <- function(name, arguments, lines, head = NULL) {
+  piped <- if (!is.null(head)) paste(" | head -n", head)
+  command <- paste0("clear; echo '$ pregunta ", arguments, piped, "'; exec/pregunta ", arguments, " 2>/dev/null", piped,
+    "; sleep 30")
   call <- paste("xterm -tn xterm-256color -display", display, "-geometry", paste0("102x", lines),
     "-fa 'DejaVu Sans Mono' -fs 9",
     "-bg '#FBF8F1' -fg '#1F2421' -b 12 +sb -e bash -c", shQuote(command), ">/dev/null 2>&1 & echo $!")
@@ -84,7 +86,7 @@ terminal("terminal-items.png", "items demo", 44)
 terminal("terminal-review.png", "items demo --review --item Q7,Q11,Q9,Q14,Q17,Q24,Q1,Q20,Q15,Q6,Q4,Q21,Q8", 48)
 terminal("terminal-options.png", "options demo --item Q9,Q17", 33)
 terminal("terminal-what-if.png", "what-if demo --key Q7=C --drop Q11", 38)
-terminal("terminal-groups.png", "groups demo", 60)
+terminal("terminal-groups.png", "groups demo", 46, head = 41)
 terminal("terminal-test.png", "test demo", 22)
 terminal("terminal-decisions.png", "decisions demo", 17)
 terminal("terminal-standards.png", "standards demo", 16)

@@ -1,4 +1,4 @@
-two_groups_seen <- function(draw, runs = 600) {
+two_groups_seen <- function(draw, runs = 400) {
   mean(replicate(runs, {
     x <- draw()
     internal("two_humps")(x, rep(1, length(x)))$humps == 2
@@ -8,7 +8,7 @@ two_groups_seen <- function(draw, runs = 600) {
 test_that("one normal population of any size is hardly ever said to be two groups", {
   set.seed(8)
   for (n in c(10, 30, 100, 1000)) {
-    expect_lte(two_groups_seen(function() rnorm(n)), 0.05 + 2 * sqrt(0.05 * 0.95 / 600), label = paste(n, "students"))
+    expect_lte(two_groups_seen(function() rnorm(n)), 0.05 + 2 * sqrt(0.05 * 0.95 / 400), label = paste(n, "students"))
   }
   expect_lte(two_groups_seen(function() rbinom(30, 20, 0.6)), 0.07)
   expect_lte(two_groups_seen(function() rbeta(100, 3, 2)), 0.07) # wide, one hump
