@@ -59,7 +59,7 @@ show_held <- function(found, chosen) {
   if (is.null(attr(found, "sorted"))) {
     shown <- shown[order(match(shown$code, unique(found$code)), match(shown$status, held_words), -shown$chosen), ]
   }
-  if (!nrow(shown)) return("Nobody chose the answers of one idea twice.")
+  if (!nrow(shown)) return(nobody_twice)
   new <- shown$code != c("", utils::head(shown$code, -1))
   c(
     format_table(list(

@@ -20,3 +20,5 @@ say_misconceptions <- function(found) {
       " offered by one question alone, where once may be a slip.")
   ) |> paste(collapse = " ")
 }
+
+nobody_twice <- "Nobody chose the answers of one idea twice."
