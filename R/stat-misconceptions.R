@@ -138,6 +138,7 @@ student_misconceptions <- function(sitting, present, about, seen) {
 
 # "Q2: A; Q9: C" for each student; empty where none was chosen.
 answers_chosen <- function(sitting, present, seen) {
+  if (!any(seen$chose)) return(rep("", length(present)))
   at <- which(seen$chose, arr.ind = TRUE)
   at <- at[order(at[, 1], seen$item[at[, 2]]), , drop = FALSE]
   item <- seen$item[at[, 2]]
