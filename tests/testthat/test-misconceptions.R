@@ -120,6 +120,10 @@ test_that("pictures show a bar an idea and group, and a tile a student who chose
   drawn <- tempfile(fileext = ".svg")
   internal("write_picture")(ggplot2::autoplot(held, names = FALSE), drawn)
   expect_false(any(grepl("Heli Reefknot", readLines(drawn, warn = FALSE))))
+  once <- summarise_misconceptions(coded_quiz(cbind(c("B", "A"), "A", "A")), by = "student")
+  expect_equal(once$answers[once$chosen == 0], rep("", sum(once$chosen == 0)))
+  expect_output(print(once), "Nobody chose the answers of one idea twice.", fixed = TRUE)
+  expect_refused(ggplot2::autoplot(once), "call", "Nobody chose the answers of one idea twice.")
   expect_refused(ggplot2::autoplot(summarise_misconceptions(choice_sitting(cbind("A")))), "call",
     "carries a misconception")
 })
