@@ -5,6 +5,9 @@ autoplot.pregunta_misconceptions <- function(object, names = TRUE, ...) {
   if (identical(attr(object, "by"), "student")) draw_held(object, names) else draw_ideas(object)
 }
 
+# What can be read on the colour of each.
+text_on <- function(kind) ifelse(kind == "likely", ink[["paper"]], ink[["ink"]])
+
 held_colours <- c(likely = "#B4700F", now_and_then = "#D9A44E", once = "#F3E7CC", never = "#E7EDE9")
 
 # A bar an idea (and group), from those who likely hold it to those who never
@@ -22,9 +25,9 @@ draw_ideas <- function(object) {
   bars$group <- factor(bars$group, rev(unique(group)))
   ggplot2::ggplot(bars, ggplot2::aes(.data$share, .data$group, fill = .data$kind)) +
     ggplot2::geom_col(width = 0.72, colour = ink[["paper"]], linewidth = 0.3) +
-    ggplot2::geom_text(ggplot2::aes(label = ifelse(.data$share >= 0.03, .data$count, "")), size = 3.4,
-      position = ggplot2::position_stack(vjust = 0.5),
-      colour = ifelse(bars$kind == "likely", ink[["paper"]], ink[["ink"]])) +
+    ggplot2::geom_text(ggplot2::aes(label = ifelse(.data$share >= 0.03, .data$count, ""),
+      colour = text_on(.data$kind)), size = 3.4, position = ggplot2::position_stack(vjust = 0.5)) +
+    ggplot2::scale_colour_identity() +
     ggplot2::facet_wrap(ggplot2::vars(.data$idea), ncol = 1) +
     ggplot2::scale_fill_manual(values = held_colours, breaks = kinds, labels = held_words, name = NULL) +
     share_scale("x", expand = c(0, 0)) +
@@ -54,9 +57,9 @@ draw_held <- function(object, names) {
   likely <- length(unique(object$student[object$status %in% held_words["likely"]]))
   ggplot2::ggplot(shown, ggplot2::aes(.data$code, .data$student, fill = .data$kind)) +
     ggplot2::geom_tile(colour = ink[["paper"]], linewidth = 0.8) +
-    ggplot2::geom_text(ggplot2::aes(label = paste0(.data$chosen, " of ", .data$chances),
-      fontface = ifelse(.data$kind == "likely", "bold", "plain")), size = 3.1,
-      colour = ifelse(shown$kind == "likely", ink[["paper"]], ink[["ink"]])) +
+    ggplot2::geom_text(ggplot2::aes(label = paste0(.data$chosen, " of ", .data$chances), colour = text_on(.data$kind),
+      fontface = ifelse(.data$kind == "likely", "bold", "plain")), size = 3.1) +
+    ggplot2::scale_colour_identity() +
     ggplot2::scale_fill_manual(values = held_colours, labels = held_words, drop = FALSE, name = NULL) +
     ggplot2::scale_x_discrete(position = "top") +
     ggplot2::scale_y_discrete(labels = stats::setNames(student_label(label, names), order)) +

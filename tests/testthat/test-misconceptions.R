@@ -112,6 +112,9 @@ test_that("pictures show a bar an idea and group, and a tile a student who chose
   quiz <- read_sitting(demo_path())
   bars <- ggplot2::ggplot_build(ggplot2::autoplot(summarise_misconceptions(quiz)))$data[[1]]
   expect_equal(unname(tapply(bars$xmax - bars$xmin, bars$PANEL, sum)), rep(1, 4), ignore_attr = TRUE)
+  sections <- ggplot2::ggplot_build(ggplot2::autoplot(summarise_misconceptions(quiz, by = "section")))$data
+  pale <- sections[[2]]$colour == internal("ink")[["paper"]]
+  expect_equal(sections[[1]]$fill[pale], rep(internal("held_colours")[["likely"]], sum(pale))) # readable on its bar
   held <- summarise_misconceptions(quiz, by = "student")
   picture <- ggplot2::autoplot(held)
   twice <- unique(held$student[held$status %in% c("likely held", "now and then")])
