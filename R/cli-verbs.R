@@ -78,7 +78,8 @@ run_demo <- function(call) {
     paste0(quiz$settings$title, ", a made-up test, is in ", folder, "."), "",
     wrap_lines(say_test(summarise_test(quiz))), "",
     show_look(look_first(summarise_items(quiz), summarise_options(quiz)), most = 3),
-    paste0("Ask more of it: pregunta items ", folder, " --review (or options, students, standards, decisions, check)."),
+    paste0("Ask more of it: pregunta items ", folder, " --review (or options, students, standards,"),
+    "misconceptions, groups, decisions, check).",
     paste0("Written to ", dirname(written[1]), ": ", say_files(written), "."),
     paste0("Open in a browser: ", written[1]),
     sep = "\n"

@@ -183,10 +183,10 @@ say_needs <- function(needs, here, topic, role) {
   named <- ifelse(is.na(about$title), about$code, paste0("\u201c", about$title, "\u201d"))
   evidence <- ifelse(about$kind == "standard",
     paste0(plain_points(earned), " of ", plain_points(open), " points on ", about$code, say_held(needs, here)),
-    paste0("chose ", named, " ", open - earned, " times of ", open))
+    ifelse(earned == open, paste0("never chose ", named), paste0("chose ", named, " ", open - earned, " of ", open,
+      " times")))
   ifelse(role == "learns", evidence,
-    ifelse(role == "helps", ifelse(about$kind == "standard", paste0(evidence, ": could explain it"),
-      paste0("never chose ", named, ": could explain it")),
+    ifelse(role == "helps", paste0(evidence, ": could explain it"),
       ifelse(role == "ready for more", paste0("at ", percent(needs$cut), " or above on all"),
         paste0(evidence, ", which no group is about"))))
 }

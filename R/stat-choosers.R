@@ -3,7 +3,7 @@
 who_chose <- function(sitting) {
   tally <- tally_responses(sitting)
   parts <- answer_parts(tally)
-  offset <- cumsum(c(0, lengths(lapply(tally$cells, function(cell) cell$points))))
+  offset <- cell_offsets(tally$cells)
   present <- which(was_present(sitting))
   cell <- as.vector(sweep(sitting$codes[present, , drop = FALSE], 2, offset[seq_along(tally$cells)], `+`))
   width <- tabulate(parts$member$cell, parts$n_cells)

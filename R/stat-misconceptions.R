@@ -65,7 +65,7 @@ coded_cells <- function(sitting) {
   id <- function(table) paste(table$item, table$option, sep = "\r")
   right <- id(parts$table)[parts$table$key]
   option <- option[!id(option) %in% right & !option$item %in% dropped_items(sitting), ]
-  offset <- cumsum(c(0, lengths(lapply(sitting$cells, `[[`, "points"))))
+  offset <- cell_offsets(sitting$cells)
   codes <- unique(c(sitting$misconceptions$code, option$misconception))
   codes <- codes[codes %in% option$misconception]
   lapply(split(option, factor(option$misconception, codes)), function(one) {

@@ -100,8 +100,8 @@ option_slips <- function(table, items) {
 # cell (along all items' cells) holds which part.
 answer_parts <- function(tally) {
   items <- tally$about$items
-  width <- lengths(lapply(tally$cells, `[[`, "points"))
-  offset <- cumsum(c(0, width))
+  offset <- cell_offsets(tally$cells)
+  width <- diff(offset)
   used <- logical(max(offset))
   used[tally$sums$cell] <- TRUE
   state <- unlist(lapply(tally$cells, `[[`, "state"))

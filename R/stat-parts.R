@@ -63,24 +63,11 @@ check_is_sitting <- function(sitting) {
 
 # items: the numbers of each part's items; stratum: each item's only stratum.
 parts_of_test <- function(sitting, strata) {
-  items <- sitting$items
-  if (identical(strata, "standards")) {
-    tree <- standards_in_use(sitting)
-    first <- vapply(split_codes(items$standards), function(codes) c(codes, NA)[1], "")
-    return(list(items = tree$items, stratum = first, table = data.frame(part = tree$table$code,
-      title = tree$table$title)))
-  }
-  tags <- setdiff(names(items), c("item", "key", "points", "prompt", "rationale", "standards"))
-  if (length(strata) != 1 || !strata %in% tags) {
-    abort_pregunta("call", paste0("There is no column ", quoted(strata[1]), " of the items to part the test by."),
-      paste0("Columns: ", some_of(c("standards", tags), 12), "."), did_you_mean(strata[1], c("standards", tags)))
-  }
-  value <- as.character(items[[strata]])
-  value[is.na(value) | !nzchar(value)] <- "(none)"
-  value[items$item %in% dropped_items(sitting)] <- NA
-  parts <- unique(value[!is.na(value)])
-  list(items = lapply(parts, function(part) which(value %in% part)), stratum = value,
-    table = data.frame(part = parts, title = rep(NA_character_, length(parts))))
+  by_standard <- identical(strata, "standards")
+  tree <- if (by_standard) standards_in_use(sitting) else tags_in_use(sitting, strata)
+  tags <- split_codes(as.character(sitting$items[[strata]]))
+  list(items = tree$items, stratum = vapply(tags, function(codes) c(codes, NA)[1], ""),
+    table = data.frame(part = tree$table$code, title = tree$table$title))
 }
 
 part_figures <- function(points, counted, most, parts, bootstrap, seed) {

@@ -58,7 +58,7 @@ wrong_answers_given <- function(sitting) {
   here <- which(!options$key & !options$option %in% c("(blank)", "(waiting)") & options$count >= least_together &
     !options$item %in% dropped_items(sitting) & !is.na(sitting$items$key[match(options$item, sitting$items$item)]))
   present <- which(was_present(sitting))
-  offset <- cumsum(c(0, lengths(lapply(sitting$cells, `[[`, "points"))))
+  offset <- cell_offsets(sitting$cells)
   item <- match(options$item[here], sitting$items$item)
   chose <- vapply(seq_along(here), function(k) {
     cells <- parts$member$cell[parts$member$part == here[k]]

@@ -10,9 +10,8 @@
 #   weighted: how many of the students are in each score group, in a column each.
 with_sums <- function(tally) {
   counts <- tally$counts
-  points <- lapply(tally$cells, `[[`, "points")
-  before <- cumsum(c(0L, lengths(points)))
-  value <- as.double(unlist(points))
+  before <- cell_offsets(tally$cells)
+  value <- as.double(unlist(lapply(tally$cells, `[[`, "points")))
   bins <- tally$bins
   weights <- do.call(cbind, score_groups(bins, tally$about$settings))
   sums <- sum_cells(counts$bin, counts$item, counts$code, counts$count, before, value, tally$items$points,

@@ -67,10 +67,14 @@ group_seconds <- function(seconds, group, n_groups) {
   sum_by(list(sum = seconds[known], n = rep(1, length(known))), group[known], n_groups)
 }
 
+# Where each item's cells begin when those of all items stand one after another;
+# last, how many there are.
+cell_offsets <- function(cells) cumsum(c(0L, lengths(lapply(cells, `[[`, "points"))))
+
 # The items that anybody has points on.
 has_points <- function(raw, sitting) {
-  points <- lapply(sitting$cells, `[[`, "points")
-  valued <- !is.na(unlist(points))[cumsum(c(0L, lengths(points)))[raw$item] + raw$code]
+  points <- unlist(lapply(sitting$cells, `[[`, "points"))
+  valued <- !is.na(points)[cell_offsets(sitting$cells)[raw$item] + raw$code]
   tabulate(raw$item[valued], length(sitting$cells)) > 0
 }
 
@@ -117,7 +121,7 @@ points_unit <- function(points) {
 counted_products <- function(sitting, raw, is_counted, group, n_groups) {
   if (!is.null(raw$pairs) && all(is_counted)) return(list(raw$pairs))
   codes <- if (all(is_counted)) sitting$codes else sitting$codes[, is_counted, drop = FALSE]
-  offset <- cumsum(c(0, lengths(lapply(sitting$cells, function(cell) cell$points))))
+  offset <- cell_offsets(sitting$cells)
   used <- logical(max(offset))
   used[offset[raw$item] + raw$code] <- TRUE
   points <- lapply(which(is_counted), function(j) {

@@ -17,7 +17,6 @@ class PairCounts {
   static const std::size_t kWords = 128;  // 64-student words at a time
   explicit PairCounts(std::size_t n_items)
       : n_items_(n_items), bits_(n_items * kWords), sums_(n_items * n_items, 0.0) {}
-  std::size_t room() const { return kWords - filled_; }
   // Where the next words of an item go.
   uint64_t* words(std::size_t item) { return &bits_[item * kWords + filled_]; }
   // Of the words put last, only these bits count.

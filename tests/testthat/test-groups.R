@@ -69,6 +69,15 @@ test_that("nobody works on what they can do, helpers reach the cut on what they 
   expect_equal(anyDuplicated(paste(helps$section, helps$group)), 0)
 })
 
+test_that("what is said of a misconception is what was chosen", {
+  about <- data.frame(code = "M", title = "it is so", kind = "misconception")
+  needs <- list(about = about, earned = cbind(c(1, 4, 5)), open = cbind(c(5, 5, 5)), cut = 0.7)
+  said <- internal("say_needs")(needs, 1:3, c(1, 1, 1), c("learns", "helps", "helps"))
+  expect_equal(said, c("chose \u201cit is so\u201d 4 of 5 times",
+    "chose \u201cit is so\u201d 1 of 5 times: could explain it",
+    "never chose \u201cit is so\u201d: could explain it"))
+})
+
 test_that("the need of a standard is the expected shortfall below the cut", {
   shortfall <- internal("expected_shortfall")
   by_hand <- stats::integrate(function(p) pmax(0, 0.7 - p) * stats::dbeta(p, 1.5, 3.5), 0, 0.7)$value

@@ -142,6 +142,28 @@ test_that("choice items have a part for each listed option, then for what was st
   expect_equal(sum(alone$count), sum(options$count))
 })
 
+test_that("choice items taken together have the parts that each has when taken alone", {
+  for (quiz in list(random_sitting(options = data.frame(item = rep(paste0("Q", 1:9), each = 3), option = c("D", "A",
+    "B"))),
+    read_sitting(demo_path()))) {
+    tally <- tally_responses(quiz)
+    together <- internal("answer_parts")(tally)
+    offset <- internal("cell_offsets")(tally$cells)
+    for (j in which(quiz$items$type == "choice")) {
+      used <- unique(tally$counts$code[tally$counts$item == j])
+      state <- tally$cells[[j]]$state[used]
+      alone <- internal("item_parts")(quiz$items[j, ], tally$cells[[j]], sort(used[state == "answered"]),
+        sort(used[state %in% c("omitted", "not reached")]),
+          quiz$options$option[quiz$options$item == quiz$items$item[j]])
+      rows <- which(together$table$item == quiz$items$item[j])
+      expect_equal(together$table$option[rows], alone$option)
+      expect_equal(together$table$key[rows], alone$key)
+      at <- which(together$member$cell > offset[j] & together$member$cell <= offset[j + 1])
+      expect_equal(together$member$part[at] - min(rows) + 1, alone$part[order(alone$code)])
+    }
+  }
+})
+
 test_that("wrong answers are shared, spread, mixed or too few, as the statistics page defines it", {
   pattern <- function(count) internal("wrong_patterns")(count, rep(1L, length(count)), 1L)
   expect_equal(pattern(c(20, 5, 5)), "shared")
