@@ -13,7 +13,7 @@ print_lines <- function(x, needed, show) {
 
 show_items <- function(items, look = NULL) {
   sorted <- if (is.null(attr(items, "sorted"))) items[order(items$difficulty), ] else items
-  columns <- c(group_columns(items), list(
+  columns <- c(group_columns(sorted, attr(items, "by")), list(
     text_column("item", sorted$item),
     text_column("type", sorted$type),
     text_column("n", sorted$n, "right"),
@@ -28,8 +28,6 @@ show_items <- function(items, look = NULL) {
       colour = ifelse(sorted$discrimination_band %in% "reversed", "ochre", NA), shrink = TRUE),
     text_column("blank", blank_counts(sorted), "right")
   ))
-  if (length(group_columns(items))) columns[[1]] <- text_column(attr(items, "by"), sorted[[attr(items, "by")]],
-    shrink = TRUE)
   c(format_table(columns), "", show_look(look, few = all(items$n < settings_of(items)$thresholds$few_students)),
     wrap_lines(items_legend))
 }

@@ -4,11 +4,15 @@
 command_options <- list(
   format = list("--format", type = "character", default = "text", metavar = "text|csv|json",
     help = "how the table is written [text]"),
-  by = list("--by", type = "character", metavar = "COLUMN", help = "apart for each value of a column of the students"),
+  by = list("--by", type = "character", metavar = "COLUMN",
+    help = "apart for each value of a column of the students; teacher,section for each section within each teacher"),
   sort = list("--sort", type = "character", metavar = "COLUMN",
     help = "order of the rows; --sort=-COLUMN turns it round"),
   item = list("--item", type = "character", metavar = "ITEM", help = "only this question (more with commas)"),
   student = list("--student", type = "character", metavar = "ID", help = "only this student (more with commas)"),
+  only = list("--only", type = "character", metavar = "COLUMN=VALUE",
+    help = paste("only the students or questions of which this holds, such as section=A,B or type=choice or",
+      "\"submitted>=2026-10-05\"; more by saying it again")),
   out = list("--out", type = "character", metavar = "FILE", help = "write to a file instead of the screen"),
   as = list("--as", type = "character", default = "qti", metavar = "qti|case|long",
     help = "questions and results as QTI, standards as CASE, or a row for each student and question [qti]"),
@@ -69,6 +73,11 @@ command_options <- list(
   groups = list("--groups", type = "integer", metavar = "N", help = "the number of groups, by need the most"),
   tagged = list("--tag", type = "character", metavar = "COLUMN",
     help = "by the values of this column of the items instead of standards: type, or a tag of your own"),
+  grid = list("--grid", action = "store_true", default = FALSE,
+    help = "students down, standards across"),
+  below = list("--below", type = "character", metavar = "LEVEL", help = "only who has not reached this level"),
+  answers = list("--answers", type = "character", default = "all", metavar = "all|wrong|right|none",
+    help = "with --student: which of the answers [all]"),
   uncoded = list("--uncoded", action = "store_true", default = FALSE,
     help = "wrong answers without a code that the same students chose, more than chance"),
   guessing = list("--guessing", action = "store_true", default = FALSE,
@@ -96,7 +105,7 @@ command_options <- list(
 change_flags <- c("key", "accept", "drop", "credit")
 
 # An option said several times holds all that was said.
-repeated <- c("--key", "--accept", "--drop", "--credit", "--tag")
+repeated <- c("--only", "--key", "--accept", "--drop", "--credit", "--tag")
 between_repeated <- "\u001f"
 
 gather_repeated <- function(arguments) {

@@ -1,4 +1,4 @@
-# How summaries of the test, the students and the standards look in the terminal.
+# How summaries of the test and the students look in the terminal.
 
 #' @export
 print.pregunta_sitting <- function(x, ...) {
@@ -14,11 +14,6 @@ print.pregunta_test <- function(x, ...) {
 #' @export
 print.pregunta_students <- function(x, ...) {
   print_lines(x, c("student", "points", "open", "share", "level", "status"), show_students)
-}
-
-#' @export
-print.pregunta_standards <- function(x, ...) {
-  print_lines(x, c("code", "share", "share_low", "share_high"), show_standards)
 }
 
 #' @export
@@ -69,7 +64,9 @@ test_legend <- function(row) {
     if (is.null(row$sem_low)) "--bootstrap gives the others." else "the others by resampling the students.")
 }
 
+# Groups side by side: the scores, then how they stand against the others.
 show_tests <- function(test) {
+  levels <- names(settings_of(test)$levels)
   c(format_table(c(group_columns(test), list(
     text_column("n", test$n, "right"), text_column("absent", test$absent, "right"),
     text_column("mean", paste(bar(test$mean_share), pad(percent(test$mean_share), "right")), colour = "teal"),
@@ -79,18 +76,50 @@ show_tests <- function(test) {
     text_column("highest", plain_points(test$highest), "right"),
     text_column("alpha", number(test$alpha), "right"), text_column("from n", test$n_complete, "right"),
     text_column("SEM", number(test$sem, 1), "right")
-  ))), "", wrap_lines(printable(say_groups(test))))
+  ))), "",
+  format_table(c(group_columns(test), list(
+    text_column("mean", percent(test$mean_share), "right"),
+    text_column("than the others", signed_percent(test$difference), "right"),
+    text_column("95%", signed_between(test$difference_low, test$difference_high), "right"),
+    text_column("", apart_sign(test), colour = "ochre")
+  ), level_columns(test, levels))), "", wrap_lines(printable(say_groups(test))), wrap_lines(apart_legend(test)))
+}
+
+# The share of students in each level, and their number.
+level_columns <- function(table, levels) {
+  lapply(levels, function(level) {
+    share <- table[[level]]
+    text_column(shorten(level, 9), ifelse(is.na(share), "", paste0(percent(share), " (", round(share * table$n), ")")),
+      "right")
+  })
+}
+
+signed_between <- function(low, high) {
+  ifelse(is.na(low) | is.na(high), "", paste(sub("%", "", signed_percent(low)), "to", sub("%", "",
+    signed_percent(high))))
+}
+
+# Above or below the others by more than chance.
+apart_sign <- function(table) {
+  ifelse(table$beyond_chance %in% TRUE, ifelse(table$difference > 0, "\u25b2", "\u25bc"), "")
+}
+
+apart_legend <- function(table) {
+  c("The others: everybody else", if (length(attr(table,
+    "by")) > 1) ", for a group inside another everybody else in it",
+    if (any(table$beyond_chance %in% TRUE)) ". \u25b2 \u25bc: above, below them by more than chance would bring",
+    ". In brackets: students.") |> paste(collapse = "")
 }
 
 show_students <- function(students, chosen = FALSE) {
   sorted <- students
   if (is.null(attr(students, "sorted"))) sorted <- students[order(students$share, students$student), ]
   by <- attr(students, "by")
-  if (!is.null(by)) sorted <- sorted[order(sorted[[by]]), ]
+  if (!is.null(by)) sorted <- sorted[order(group_paths(sorted, by), method = "radix"), ]
   levels <- names(settings_of(students)$levels)
   c(
     format_table(c(
-      if (!is.null(by) && !by %in% c("section", "name", "student")) list(text_column(by, sorted[[by]], shrink = TRUE)),
+      group_columns(sorted, setdiff(by, c("section", "name", "student"))),
       list(
         text_column("student", sorted$student, shrink = TRUE),
         if (!all(is.na(sorted$name))) text_column("name", sorted$name, shrink = TRUE),
@@ -125,48 +154,6 @@ say_absent <- function(students) {
   if (!nrow(absent)) return(NULL)
   name <- ifelse(is.na(absent$name), absent$student, absent$name)
   wrap_lines(printable(paste0("Absent: ", some_of(name, 12), ".")))
-}
-
-show_standards <- function(standards) {
-  by <- attr(standards, "by")
-  if (identical(by, "student")) return(show_student_standards(standards))
-  levels <- intersect(names(settings_of(standards)$levels), names(standards))
-  depth <- lengths(lapply(standards$code, ancestors, standards = attr(standards, "tree")))
-  c(
-    format_table(c(group_columns(standards), list(
-      text_column(tag_header(standards), paste0(strrep("  ", depth), standards$code, priority_mark(standards))),
-      if (!all(is.na(standards$title))) text_column("title", standards$title, shrink = TRUE),
-      text_column("items", standards$items, "right"), text_column("points", plain_points(standards$points), "right"),
-      text_column("n", standards$n, "right"),
-      text_column("score", paste(bar(standards$share, 6), pad(percent(standards$share), "right")), colour = "teal"),
-      text_column("95%", between(standards$share_low, standards$share_high), "right")
-    ), lapply(levels, function(level) text_column(shorten(level, 6), percent(standards[[level]]), "right")))),
-    "", wrap_lines(say_standards(standards, attr(standards, "tree"))), wrap_lines(say_thin(standards)),
-    if (any(nzchar(priority_mark(standards)))) "! a priority standard."
-  )
-}
-
-tag_header <- function(standards) if (is.null(attr(standards, "tag"))) "code" else attr(standards, "tag")
-
-# Which standards matter most.
-priority_mark <- function(standards) {
-  ifelse(emphasis_of(standards$code, attr(standards, "tree")) %in% "priority", " !", "")
-}
-
-show_student_standards <- function(standards) {
-  c(
-    format_table(list(
-      text_column("student", standards$student, shrink = TRUE),
-      if (!all(is.na(standards$name))) text_column("name", standards$name, shrink = TRUE),
-      text_column(tag_header(standards), standards$code),
-      if (!all(is.na(standards$title))) text_column("title", standards$title, shrink = TRUE),
-      text_column("points", paste0(plain_points(standards$earned), " of ", plain_points(standards$open)), "right"),
-      text_column("score", paste(bar(standards$share), pad(percent(standards$share), "right")), colour = "teal"),
-      text_column("95%", between(standards$share_low, standards$share_high), "right"),
-      text_column("level", paste0(standards$level, ifelse(standards$unsure %in% TRUE, " ?", "")))
-    )),
-    "", wrap_lines("? marks a level to be unsure of: the 95% interval of the score reaches into another.")
-  )
 }
 
 show_findings <- function(findings) {

@@ -33,6 +33,12 @@ fit_columns <- function(columns, width) {
   columns
 }
 
+# Of columns of these widths those that fit beside others, taken in an order.
+columns_that_fit <- function(wide, order, beside) {
+  taken <- sum(vapply(beside, function(column) max(nchar(c(column$header, column$values), "width")) + 2, 0))
+  sort(order[cumsum(wide[order] + 2) <= table_width + 2 - taken])
+}
+
 shorten <- function(x, width) {
   long <- nchar(x, "width") > width
   x[long] <- paste0(trimws(strtrim(x[long], width - 1), "right"), "\u2026")
@@ -75,8 +81,11 @@ wrap_lines <- function(text, indent = 0, exdent = indent, width = table_width) {
   strwrap(text, width = width + 1, indent = indent, exdent = exdent)
 }
 
-group_columns <- function(table) {
-  by <- attr(table, "by")
-  if (is.null(by) || identical(by, "student") || !by %in% names(table)) return(list())
-  list(text_column(by, table[[by]], shrink = TRUE))
+# The groups of a table; those inside others indented below them.
+group_columns <- function(table, by = attr(table, "by")) {
+  if (!length(by) || identical(by, "student") || !all(by %in% names(table))) return(list())
+  if (length(by) == 1) return(list(text_column(by, table[[by]], shrink = TRUE)))
+  depth <- group_depths(table, by)
+  innermost <- as.matrix(as.data.frame(table)[by])[cbind(seq_along(depth), depth)]
+  list(text_column(paste(by, collapse = " > "), paste0(strrep("  ", depth - 1), innermost), shrink = TRUE))
 }

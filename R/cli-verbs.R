@@ -32,22 +32,13 @@ run_items <- function(call) {
 }
 
 run_students <- function(call) {
+  check_choice("--answers", call$answers, c("all", "wrong", "right", "none"))
   quiz <- read_for_figures(call)
-  students <- only_status(call, summarise_students(quiz, call$by))
+  students <- only_below(call, only_status(call, summarise_students(quiz, call$by)), quiz$settings)
   put_out(call, sort_rows(call, only_students(call, students)), function(students) {
-    c(show_students(students, chosen = !is.null(call$student) || !is.null(call$status)),
-      if (!is.null(call$student) && nrow(students) == 1) show_student(quiz, students$student))
-  })
-}
-
-run_standards <- function(call) {
-  quiz <- read_for_figures(call)
-  if (!is.null(call$student)) call$by <- "student"
-  standards <- summarise_standards(quiz, call$by, call$tag)
-  if (!nrow(standards) && is.null(call$tag)) {
-    message("No item of this test names a standard: add a column standards to items.csv.")
-  }
-  put_out(call, sort_rows(call, only_students(call, standards)), show_standards)
+    c(show_students(students, chosen = !is.null(call$student) || !is.null(call$status) || !is.null(call$below)),
+      if (!is.null(call$student) && nrow(students) == 1) show_student(quiz, students, call$answers))
+  }, empty = if (is.null(call$below)) "Nothing to show." else paste0("Nobody is below ", call$below, "."))
 }
 
 run_report <- function(call) {
@@ -100,7 +91,39 @@ read_for_figures <- function(call) {
   if (errors) {
     message(count_of(errors, "mistake"), " in the data: see pregunta check ", call$folder)
   }
+  quiz <- only_wanted(call, quiz)
+  note_tiny_groups(call$by, quiz)
   quiz
+}
+
+# Of groups of one or two students most figures are NA: it is said why.
+note_tiny_groups <- function(by, quiz) {
+  if (!length(by) || "student" %in% by) return(invisible())
+  groups <- student_groups(quiz, by)
+  sizes <- tabulate(groups$index[was_present(quiz)], length(groups$labels))
+  if (stats::median(sizes) >= 3) return(invisible())
+  message(count_of(length(sizes), "group"), " by ", paste(by, collapse = ", "), ", half of them of ",
+    count_of(stats::median(sizes), "student"), " or fewer: too few to say much of a group.")
+}
+
+# --only COLUMN=VALUE, and it is said how much is left.
+only_wanted <- function(call, quiz) {
+  said <- split_repeated(call$only)
+  if (!length(said)) return(quiz)
+  parts <- regmatches(said, regexec("^ *([^<>=]*[^<>= ]) *(<=|>=|=|<|>) *(.*[^ ]) *$", said))
+  for (wrong in said[!lengths(parts)]) {
+    abort_pregunta("call", "--only needs a column and a value.", paste0("Given: ", wrong),
+      "For example: --only section=\"Harbour A\", --only type=choice,text or --only \"submitted>=2026-09-14\"")
+  }
+  conditions <- lapply(parts, function(part) {
+    if (part[3] == "=") split_commas(part[4]) else paste(part[3], part[4])
+  })
+  names(conditions) <- vapply(parts, `[[`, "", 2)
+  left <- do.call(narrow_sitting, c(list(quiz), conditions))
+  counts <- function(table) paste(nrow(left[[table]]), "of", nrow(quiz[[table]]), table)
+  message("Only ", printable(paste(left$narrowed, collapse = ", ")), ": ", counts("students"), ", ", counts("items"),
+    ".")
+  left
 }
 
 only_items <- function(call, table) only_rows(table, "item", call$item, "item")

@@ -57,6 +57,8 @@ run_verb <- function(arguments) {
 command_verbs <- function() {
   table <- c("format", "by", "sort", "item", "student", "out")
   verb <- function(about, takes, run, ...) list(about = about, takes = takes, run = run, ...)
+  # A verb that shows figures can show them of a part of the students or questions.
+  figures <- function(about, takes, run, ...) verb(about, union(takes, "only"), run, ...)
   list(
     demo = verb("write the demo out as a test folder, with every output", character(), run_demo, usage = "[FOLDER]"),
     new = verb("make a test folder from raw exports",
@@ -67,32 +69,33 @@ command_verbs <- function() {
     adjust = verb("change a mark or a key with a reason; without a change, the list of them",
       c(change_flags, "student", "item", "points", "excuse", "extra", "comment", "undo", "reason", "format", "out"),
       run_adjust),
-    `what-if` = verb("what a change of the questions would do, before it is made",
+    `what-if` = figures("what a change of the questions would do, before it is made",
       c(change_flags, "apply", "reason", "about", "format", "out"), run_what_if),
-    test = verb("how the test went, and whether its scores can be trusted",
+    test = figures("how the test went, and whether its scores can be trusted",
       c("format", "by", "sort", "target", "bootstrap", "out"), run_test),
-    items = verb("the questions, hardest first; --review gives each a verdict",
+    items = figures("the questions, hardest first; --review gives each a verdict",
       c(setdiff(table, "student"), "review", "keys", "before", "bootstrap"), run_items),
-    options = verb("which answers were given, and by whom", c(setdiff(table, "student"), "who", "whole"),
+    options = figures("which answers were given, and by whom", c(setdiff(table, "student"), "who", "whole"),
       run_options),
-    explanations = verb("what students wrote as their reason, the right answers first",
+    explanations = figures("what students wrote as their reason, the right answers first",
       c("item", "student", "no-names", "format", "out"), run_explanations),
-    time = verb("seconds and tries, for each question or --by student", setdiff(table, "item"), run_time),
-    attempts = verb("every attempt of every student, and which one counts", setdiff(table, c("by", "item")),
+    time = figures("seconds and tries, for each question or --by student", setdiff(table, "item"), run_time),
+    attempts = figures("every attempt of every student, and which one counts", setdiff(table, c("by", "item")),
       run_attempts),
-    students = verb("the students, those who need most first", c(setdiff(table, "item"), "status"), run_students),
-    standards = verb("the standards, or any --tag of the items, for the class or --by student",
-      c(setdiff(table, "item"), "tagged"), run_standards),
-    misconceptions = verb("the ideas behind wrong answers, for the class or --by student; --uncoded finds new ones",
+    students = figures("the students, those who need most first", c(setdiff(table, "item"), "below", "answers",
+      "status"), run_students),
+    standards = figures("the standards, or any --tag of the items, for the class, --by a column or --by student",
+      c(setdiff(table, "item"), "standard", "below", "grid", "tagged"), run_standards),
+    misconceptions = figures("the ideas behind wrong answers, for the class or --by student; --uncoded finds new ones",
       c(setdiff(table, "item"), "uncoded", "guessing"), run_misconceptions),
-    groups = verb("who learns what together: by need, by score, or mixed with a helper in each",
+    groups = figures("who learns what together: by need, by score, or mixed with a helper in each",
       c("format", "by", "basis", "size", "least", "groups", "cut", "student", "sort", "out"), run_groups),
-    decisions = verb("how sure a pass decision or a level is", c("format", "by", "cut", "bootstrap", "sort", "out"),
+    decisions = figures("how sure a pass decision or a level is", c("format", "by", "cut", "bootstrap", "sort", "out"),
       run_decisions),
-    parts = verb("whether a part of the test is worth a score of its own",
+    parts = figures("whether a part of the test is worth a score of its own",
       c("format", "by", "strata", "bootstrap", "sort", "out"), run_parts),
-    precision = verb("how far each score would waver", c("format", "sort", "out"), run_precision),
-    fairness = verb("whether a question treats a group unfairly, --by a column of the students",
+    precision = figures("how far each score would waver", c("format", "sort", "out"), run_precision),
+    fairness = figures("whether a question treats a group unfairly, --by a column of the students",
       c("format", "by", "reference", "focal", "item", "sort", "out"), run_fairness),
     bank = verb("keep questions for later: bank add FOLDER, bank list, bank uses",
       c("bank", "items", "missed", "sound", "standard", "tag", "type", "difficulty", "discrimination", "sort", "format",
@@ -100,9 +103,9 @@ command_verbs <- function() {
     explain = verb("what a figure means, what is a good value, what a small class does to it", c("format", "out"),
       run_explain, usage = "[FIGURE]", words = TRUE),
     export = verb("pass it on in an open form: QTI, CASE or a long table", c("as", "out"), run_export),
-    walkthrough = verb("a page for the projector to go over the test, hardest first", c("out", "item", "most"),
+    walkthrough = figures("a page for the projector to go over the test, hardest first", c("out", "item", "most"),
       run_walkthrough),
-    report = verb("one page to open, print or pass on", c("out", "no-names"), run_report)
+    report = figures("one page to open, print or pass on", c("out", "no-names"), run_report)
   )
 }
 
@@ -136,7 +139,8 @@ read_call <- function(name, verb, arguments) {
     parsed$options$from <- c(parsed$options$from, folder[-1]) # --from a.csv b.csv
     folder <- folder[1]
   }
-  check_format(parsed$options$format)
+  check_choice("--format", parsed$options$format, c("text", "csv", "json"))
+  parsed$options$by <- split_commas(parsed$options$by)
   if (isTRUE(verb$words)) return(c(list(words = folder), parsed$options))
   if (length(folder) > 1 || (!length(folder) && name != "demo")) {
     abort_pregunta("call", paste0("pregunta ", name, " needs ", if (name == "demo") "at most ", "one folder."),
@@ -145,10 +149,10 @@ read_call <- function(name, verb, arguments) {
   c(list(folder = folder), parsed$options)
 }
 
-check_format <- function(format) {
-  formats <- c("text", "csv", "json")
-  if (is.null(format) || format %in% formats) return(invisible())
-  abort_pregunta("call", paste0("There is no format ", quoted(format), "."), NULL, did_you_mean(format, formats))
+check_choice <- function(flag, value, choices) {
+  if (is.null(value) || value %in% choices) return(invisible())
+  abort_pregunta("call", paste0("There is no ", sub("^--", "", flag), " ", quoted(value), "."), NULL,
+    did_you_mean(value, choices))
 }
 
 check_flags <- function(name, verb, arguments) {

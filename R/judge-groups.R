@@ -49,7 +49,7 @@
 group_students <- function(sitting, basis = "need", size = 6, least = 2, groups = NULL, cut = NULL, by = "section") {
   check_grouping(basis, size, least, groups, cut)
   if (identical(by, "section") && all(is.na(sitting$students$section))) by <- NULL
-  classes <- student_groups(sitting, by)
+  classes <- student_groups(sitting, single_column(by))
   students <- as.data.frame(summarise_students(sitting))
   present <- which(was_present(sitting) & !is.na(students$share))
   needs <- if (basis == "need") student_needs(sitting, present)

@@ -9,7 +9,7 @@ say_misconceptions <- function(found) {
   if (!is.null(by)) {
     top <- known[order(-known$share, -known$n), ][1, ]
     return(if (top$likely == 0) "Nobody likely holds one."
-      else paste0("Most held: ", idea(top), " in ", top[[by]], ", by ", top$likely, " of ", top$n, "."))
+      else paste0("Most held: ", idea(top), " in ", group_names(top, by), ", by ", top$likely, " of ", top$n, "."))
   }
   single <- known$code[!grepl(";", known$items, fixed = TRUE)]
   c(

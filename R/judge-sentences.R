@@ -89,56 +89,6 @@ say_grid <- function(students, items) {
     ", where most went right; the strongest students on top.")
 }
 
-say_standards <- function(standards, tree) {
-  table <- standards[!is.na(standards$share), ]
-  leaves <- table[!table$code %in% tree$parent, ]
-  if (nrow(leaves)) table <- leaves
-  if (!nrow(table)) return("No standard has a score yet.")
-  class <- if (anyDuplicated(table$code)) weighted_by_code(table) else table[c("code", "title", "share")]
-  class <- class[order(class$share), ]
-  name <- function(row) paste0(class$code[row], if (!is.na(class$title[row])) paste0(" (", class$title[row], ")"))
-  first <- which(emphasis_of(class$code, tree) %in% "priority")
-  by <- attr(standards, "by")
-  if (!is.null(by) && length(unique(table[[by]])) > 1) return(say_apart(table, by))
-  if (nrow(class) == 1) return(paste0(name(1), ": ", percent(class$share[1]), " on average."))
-  paste0("Weakest is ", name(1), " with ", percent(class$share[1]), ", strongest ", name(nrow(class)), " with ",
-    percent(class$share[nrow(class)]), ".",
-    if (length(first) && first[1] > 1) paste0(" Of the priority standards the weakest is ", name(first[1]), " with ",
-      percent(class$share[first[1]]), "."))
-}
-
-emphasis_of <- function(codes, standards) standards$emphasis[match(codes, standards$code)]
-
-thin_items <- 3
-
-say_thin <- function(standards) {
-  thin <- unique(standards$code[standards$items < thin_items])
-  if (!length(thin)) return(character())
-  paste0("Thin evidence, fewer than ", thin_items, " items: ", some_of(thin, 8), ".")
-}
-
-# Where the groups are furthest apart, and whether their intervals still meet.
-say_apart <- function(table, by) {
-  wide <- which(table$share_high > table$share_low) # a handful all alike is no evidence
-  if (length(wide) < 2) return("Too few students in the groups to compare them.")
-  table <- table[wide, ]
-  sets <- split(table, factor(table$code, unique(table$code)))
-  apart <- vapply(sets, function(set) diff(range(set$share)), 0)
-  set <- sets[[which.max(apart)]]
-  low <- set[which.min(set$share), ]
-  high <- set[which.max(set$share), ]
-  meet <- is.na(low$share_high) || is.na(high$share_low) || low$share_high >= high$share_low
-  paste0("Furthest apart on ", low$code, ": ", high[[by]], " ", percent(high$share), ", ", low[[by]], " ",
-    percent(low$share),
-    if (meet) "; their intervals overlap, so it may be chance." else "; their 95% intervals do not meet.")
-}
-
-weighted_by_code <- function(table) {
-  first <- table[!duplicated(table$code), c("code", "title")]
-  sums <- rowsum(cbind(table$n, table$n * table$share), factor(table$code, first$code))
-  cbind(first, share = sums[, 2] / sums[, 1])
-}
-
 say_effect_on_one <- function(tried) {
   score <- function(when) {
     if (is.na(tried[[paste0("share_", when)]])) return("no score")

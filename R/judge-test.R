@@ -54,20 +54,6 @@ say_length <- function(test) {
     test$items, ".")
 }
 
-# Groups side by side, and how far their means may be from one another by chance.
-say_groups <- function(test) {
-  table <- test[!is.na(test$mean_share), ]
-  by <- attr(test, "by")
-  if (nrow(table) < 2) return("There is one group only.")
-  high <- table[which.max(table$mean_share), ]
-  low <- table[which.min(table$mean_share), ]
-  around <- lapply(list(high, low), function(row) t_interval(row$mean, row$sd, row$n))
-  apart <- !is.na(around[[1]]$low) && !is.na(around[[2]]$high) && around[[1]]$low > around[[2]]$high
-  paste0(high[[by]], " has the highest mean (", percent(high$mean_share), "), ", low[[by]], " the lowest (",
-    percent(low$mean_share), "); ", if (apart) "their 95% intervals do not meet."
-    else "their 95% intervals overlap, so it may be chance.")
-}
-
 say_time <- function(seconds) {
   if (seconds < 120) return(paste(round_half_up(seconds), "s"))
   paste(round_half_up(seconds / 60), "min")

@@ -49,7 +49,7 @@ report_head <- function(sitting, figures, names) {
   tags <- htmltools::tags
   settings <- sitting$settings
   about <- c(if (!is.na(settings$date)) settings$date, count_of(figures$test$items, "item"),
-    paste(plain_points(figures$test$points), "points"))
+    paste(plain_points(figures$test$points), "points"), say_narrowed(sitting))
   tags$header(
     tags$div(class = "titles", tags$h1(printable(settings$title)),
       tags$p(printable(paste(about, collapse = " \u00b7 ")))),

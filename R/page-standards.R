@@ -47,13 +47,6 @@ level_strip <- function(standards, levels) {
   html_cell(apply(matrix(pieces, nrow(standards)), 1, paste, collapse = ""), "strip", "span")
 }
 
-# White on what is dark, ink on what is light: whichever contrasts more.
-ink_on <- function(ground) {
-  linear <- function(x) ifelse(x <= 0.04045, x / 12.92, ((x + 0.055) / 1.055)^2.4)
-  light <- sum(linear(grDevices::col2rgb(ground)[, 1] / 255) * c(0.2126, 0.7152, 0.0722))
-  if (1.05 / (light + 0.05) > (light + 0.05) / 0.066) "#ffffff" else ink[["ink"]]
-}
-
 level_legend <- function(settings) {
   levels <- names(settings$levels)
   steps <- paste(level_chip(levels, levels), "from", percent(unlist(settings$levels)), collapse = " &nbsp; ")

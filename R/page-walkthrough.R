@@ -37,7 +37,7 @@ write_walkthrough <- function(sitting, path = "walkthrough.html", items = NULL, 
     j <- shown[place]
     walk_slide(sitting, figures[j, ], answers[answers$item == figures$item[j], ], place, length(shown))
   })
-  title <- paste0("Going over: ", sitting$settings$title)
+  title <- paste(c(paste0("Going over: ", sitting$settings$title), say_narrowed(sitting)), collapse = ", ")
   body <- htmltools::tags$main(slides, walk_bar(figures$item[shown]))
   write_text(page_document(title, body, "walkthrough"), path)
 }

@@ -14,7 +14,7 @@ held_colours <- c(likely = "#B4700F", now_and_then = "#D9A44E", once = "#F3E7CC"
 # chose it.
 draw_ideas <- function(object) {
   by <- attr(object, "by")
-  group <- if (is.null(by)) rep("", nrow(object)) else object[[by]]
+  group <- if (is.null(by)) rep("", nrow(object)) else group_names(object, by)
   kinds <- names(held_words)
   bars <- data.frame(idea = rep(idea_label(object), length(kinds)), group = rep(group, length(kinds)),
     kind = rep(kinds, each = nrow(object)), count = unlist(object[kinds]), n = rep(object$n, length(kinds)))
@@ -26,7 +26,7 @@ draw_ideas <- function(object) {
   ggplot2::ggplot(bars, ggplot2::aes(.data$share, .data$group, fill = .data$kind)) +
     ggplot2::geom_col(width = 0.72, colour = ink[["paper"]], linewidth = 0.3) +
     ggplot2::geom_text(ggplot2::aes(label = ifelse(.data$share >= 0.03, .data$count, ""),
-      colour = text_on(.data$kind)), size = 3.4, position = ggplot2::position_stack(vjust = 0.5)) +
+      group = .data$kind, colour = text_on(.data$kind)), size = 3.4, position = ggplot2::position_stack(vjust = 0.5)) +
     ggplot2::scale_colour_identity() +
     ggplot2::facet_wrap(ggplot2::vars(.data$idea), ncol = 1) +
     ggplot2::scale_fill_manual(values = held_colours, breaks = kinds, labels = held_words, name = NULL) +

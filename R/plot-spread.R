@@ -16,13 +16,15 @@
 #' * of [summarise_misconceptions()]: how many hold each idea, by group if the summary
 #'   is; by student, who chose which how often;
 #' * of [summarise_standards()]: scores with their intervals, by group if the
-#'   summary is.
+#'   summary is; of more than 6 groups, or of groups one inside the other, groups by standards;
+#'   by student, students by standards, coloured by level;
+#' * of [summarise_test()]: how many students of each group are in each level.
 #'
 #' @param object The summary or the sitting.
 #' @param item For options: names of the items to draw; the first by default.
 #' @param items,options The other summary of the same sitting: with it the
 #'   sentence can say which items to look at.
-#' @param names For a sitting: whether students' names are shown.
+#' @param names Where students are shown: whether by name.
 #' @param ... Not used.
 #' @return A ggplot object.
 #' @name autoplot

@@ -24,6 +24,13 @@ pick_steps <- function(n) {
   list(5, c(1, 5), c(1, 3, 5), c(1, 2, 4, 5), 1:5)[[n]]
 }
 
+# White on what is dark, ink on what is light: whichever contrasts more.
+ink_on <- function(ground) {
+  linear <- function(x) ifelse(x <= 0.04045, x / 12.92, ((x + 0.055) / 1.055)^2.4)
+  light <- sum(linear(grDevices::col2rgb(ground)[, 1] / 255) * c(0.2126, 0.7152, 0.0722))
+  if (1.05 / (light + 0.05) > (light + 0.05) / 0.066) "#ffffff" else ink[["ink"]]
+}
+
 theme_paper <- function() {
   ggplot2::theme_minimal(base_size = 12) +
     ggplot2::theme(
@@ -80,6 +87,7 @@ sitting_pictures <- function(sitting) {
     options = ggplot2::autoplot(options, item = first, items = items),
     grid = ggplot2::autoplot(sitting),
     standards = if (nrow(standards)) ggplot2::autoplot(standards),
+    levels = ggplot2::autoplot(summarise_test(sitting, section_to_compare(sitting))),
     precision = if (!all(is.na(precision$sem))) ggplot2::autoplot(precision),
     lengths = if (!all(is.na(lengths$needed))) ggplot2::autoplot(lengths),
     misconceptions = if (nrow(ideas)) ggplot2::autoplot(ideas)

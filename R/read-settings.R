@@ -6,6 +6,13 @@ read_settings <- function(path) {
   settings <- tryCatch(
     yaml::yaml.load(paste(lines, collapse = "\n"), eval.expr = FALSE),
     error = function(e) {
+      twice <- regmatches(conditionMessage(e), regexec("Duplicate map key: '(.*)'", conditionMessage(e)))[[1]]
+      if (length(twice)) {
+        line <- grep(twice[2], lines, fixed = TRUE)
+        abort_pregunta("input", paste0(name, " says ", quoted(twice[2]), " twice in one place."),
+          paste0(path, ", line ", line[length(line)], ": ", trimws(lines[line[length(line)]])),
+          "Give each setting, level and band once, with a name of its own.")
+      }
       abort_pregunta("input", paste0(name, " is not valid YAML."), paste0(path, ": ", conditionMessage(e)),
         "Write each setting on its own line, as in title: Unit test.")
     }

@@ -13,7 +13,7 @@ check_codes_known <- function(items, options, standards, misconceptions) {
     unknown <- setdiff(options$misconception[!is.na(options$misconception)], misconceptions$code)
     findings <- c(findings, lapply(unknown, function(code) {
       finding("warning", origin_of(options), "misconception", code, "is a misconception that is not listed",
-        did_you_mean(code, misconceptions$code), line = line_of(options)[match(code, options$misconception)])
+        hint_for_code(code, misconceptions$code), line = line_of(options)[match(code, options$misconception)])
     }))
   }
   used <- unlist(split_codes(items$standards))
@@ -52,6 +52,14 @@ check_keys_offered <- function(items, options) {
   findings
 }
 
+# Standards with cuts of their own that the test does not know.
+check_cut_codes <- function(settings, standards) {
+  lapply(setdiff(names(settings$cuts), standards$code), function(code) {
+    finding("warning", "test.yml", "cuts", code, "is no standard of this test; its cuts are not used",
+      hint_for_code(code, standards$code))
+  })
+}
+
 # Codes of items that a list of standards does not have.
 check_codes_listed <- function(items, standards) {
   if (is.null(standards)) return(NULL)
@@ -61,6 +69,6 @@ check_codes_listed <- function(items, standards) {
     at <- which(vapply(codes, function(some) code %in% some, TRUE))[1]
     finding("warning", origin_of(items), "standards", code,
       paste("is a standard of", items$item[at], "that is not listed"),
-      did_you_mean(code, known), line = line_of(items)[at])
+      hint_for_code(code, known), line = line_of(items)[at])
   })
 }

@@ -49,6 +49,7 @@ describe_sitting <- function(sitting) {
   kinds <- kinds[kinds > 0]
   c(
     paste0(sitting$settings$title, if (!is.na(sitting$settings$date)) paste0(", ", sitting$settings$date)),
+    say_narrowed(sitting),
     paste0(count_of(nrow(sitting$items), "item"), " for ", format_plain(sum(sitting$items$points)),
       " points: ", paste(kinds, names(kinds), collapse = ", ")),
     paste0(count_of(length(status), "student"), ": ", sum(was_present(sitting)), " sat it, ",

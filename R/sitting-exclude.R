@@ -56,11 +56,21 @@ meets <- function(values, wanted) {
   if (is.logical(wanted)) {
     return(tolower(values) %in% (if (wanted) c(yes_words, "1") else c(no_words, "0")))
   }
-  bound <- regmatches(wanted, regexec("^(<=|>=|<|>) *(.+)$", wanted))[[1]]
+  bound <- regmatches(wanted, regexec(bound_pattern, wanted))[[1]]
   if (!length(bound)) return(!is.na(values) & fits_pattern(values, wanted))
   compare <- match.fun(bound[2])
   limit <- read_number(bound[3])
   held <- if (!is.na(limit)) compare(if (is.numeric(values)) values else read_number(values), limit)
-  else compare(as.numeric(read_time(values)), as.numeric(read_time(bound[3])))
+  else compare(as.numeric(read_time(values)), as.numeric(time_limit(bound[2], bound[3])))
   held %in% TRUE
+}
+
+bound_pattern <- "^(<=|>=|<|>) *(.+)$"
+
+is_bound <- function(wanted) grepl(bound_pattern, wanted)
+
+# Up to a day, or after it, is up to its end.
+time_limit <- function(compare, limit) {
+  if (compare %in% c("<=", ">") && !grepl(":", limit, fixed = TRUE)) limit <- paste(limit, "23:59:59")
+  read_time(limit)
 }

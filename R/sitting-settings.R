@@ -7,6 +7,9 @@
 #' * `title`, `date`: shown in reports.
 #' * `levels`: names and cuts (shares of 0 to 1), the lowest 0. A score has the
 #'   highest level whose cut it reaches.
+#' * `cuts`: of a standard and its parts, where they differ from those of
+#'   `levels`, as in `{TC.1: {secure: 0.8, deep: 0.95}}`. The nearest standard
+#'   with cuts of its own counts; levels it does not name keep the test's cut.
 #' * `bands`: names and cuts of the school's own grade scale, written the same
 #'   way; none by default.
 #' * `rounding`: step a share is rounded to before it is compared with a cut
@@ -47,7 +50,7 @@
 default_settings <- function() {
   list(
     title = "Untitled test", date = NA_character_,
-    levels = list(emerging = 0, developing = 0.5, secure = 0.7, deep = 0.9),
+    levels = list(emerging = 0, developing = 0.5, secure = 0.7, deep = 0.9), cuts = NULL,
     bands = NULL, scale = NULL, layout = NULL, rounding = 0, blanks = "zero", missing_rows = "blank", attempts = "best",
     due = NA_character_, exclude = list(), mastery_cut = 0.7, smallest_group = 1,
     purpose = "rank", target_reliability = 0.8,
@@ -77,6 +80,39 @@ complete_settings <- function(given) {
     }
     settings[name] <- list(check_setting(name, given[[written]], settings[[name]], origin, given, written))
   }
+  settings$cuts <- check_cuts(settings$cuts, settings$levels, function(what, fix) {
+    abort_setting(origin, given, "cuts", what, fix)
+  })
+  settings
+}
+
+# The cuts of all levels for each standard that has some of its own.
+check_cuts <- function(cuts, levels, refuse) {
+  if (!length(cuts)) return(NULL)
+  if (!is.list(cuts) || is.null(names(cuts)) || !all(nzchar(names(cuts))) || anyDuplicated(names(cuts))) {
+    refuse("must name each standard once, with its cuts", "For example {TC.1: {secure: 0.8}}.")
+  }
+  Map(function(own, code) {
+    unknown <- setdiff(names(own), names(levels))
+    if (!length(own) || is.null(names(own)) || length(unknown)) {
+      refuse(paste0("names no level of this test for ", quoted(code)),
+        if (length(unknown)) did_you_mean(unknown[1], names(levels)) else "For example {TC.1: {secure: 0.8}}.")
+    }
+    levels[names(own)] <- own
+    check_levels(levels, function(what, fix) {
+      refuse(paste0("do not rise from level to level for ", quoted(code)),
+        paste0("With those of the test they are: ", some_of(paste(names(levels), unlist(levels)), 12), "."))
+    })
+  }, cuts, names(cuts))
+}
+
+# Its codes as the standards are listed.
+with_listed_cuts <- function(settings, standards) {
+  if (is.null(settings$cuts)) return(settings)
+  names(settings$cuts) <- vapply(names(settings$cuts), function(code) {
+    like <- if (code %in% standards$code) code else only_one(codes_like(code, standards$code))
+    if (is.na(like)) code else like
+  }, "")
   settings
 }
 
@@ -84,7 +120,7 @@ check_setting <- function(name, value, default, origin, given, written) {
   refuse <- function(what, fix) abort_setting(origin, given, written, what, fix)
   if (name %in% c("levels", "bands")) return(check_levels(value, refuse))
   if (name == "scale") return(check_scale(value, refuse))
-  if (name == "layout") return(value)
+  if (name %in% c("layout", "cuts")) return(value)
   if (name == "thresholds") return(check_thresholds(value, default, refuse))
   if (name == "exclude") return(check_exclude(value, refuse))
   if (name == "due") return(check_due(value, refuse))
@@ -127,7 +163,7 @@ check_due <- function(value, refuse) {
 
 check_levels <- function(value, refuse) {
   cuts <- suppressWarnings(as.numeric(unlist(value)))
-  named <- !is.null(names(value)) && all(nzchar(names(value))) && !anyDuplicated(names(value))
+  named <- !is.null(names(value)) && all(nzchar(names(value))) && !anyDuplicated(tolower(names(value)))
   if (!named || !length(cuts) || anyNA(cuts) || cuts[1] != 0 || is.unsorted(cuts, strictly = TRUE) ||
         max(cuts) > 1) {
     refuse("must name each step once with its cut, rising from 0 to at most 1",

@@ -77,8 +77,7 @@ was_late <- function(sitting) {
   due <- sitting$settings$due
   submitted <- sitting$students$submitted
   if (is.na(due) || is.null(submitted)) return(rep(NA, nrow(sitting$students)))
-  if (!grepl(":", due, fixed = TRUE)) due <- paste(due, "23:59:59")
-  read_time(submitted) > read_time(due)
+  read_time(submitted) > time_limit(">", due)
 }
 
 # A blank at the end of a short test is a blank, not an unfinished test.

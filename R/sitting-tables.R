@@ -113,7 +113,7 @@ complete_standards <- function(standards, items) {
     standards <- drop_twins(standards, "code")
   }
   standards <- keep_origin(add_missing(standards, c("parent", "title", "emphasis")), standards)
-  standards <- break_loops(without_orphans(standards))
+  standards <- break_loops(without_orphans(with_listed_codes(standards, "parent", standards$code)))
   unlisted <- setdiff(unlist(split_codes(items$standards)), standards$code)
   if (length(unlisted)) {
     extra <- standards[rep(NA_integer_, length(unlisted)), ]

@@ -73,14 +73,18 @@ sitting <- function(responses, items, options = NULL, students = NULL, standards
                     settings = list(), adjustments = NULL) {
   settings <- complete_settings(settings)
   items <- complete_items(items)
+  items <- with_listed_codes(items, "standards", standards[["code"]])
   options <- complete_options(options, items, misconceptions)
+  options <- with_listed_codes(options, "misconception", misconceptions[["code"]])
   misconceptions <- complete_misconceptions(misconceptions)
   listed <- standards
   standards <- complete_standards(standards, items)
+  settings <- with_listed_cuts(settings, standards)
   students <- complete_students(students)
   findings <- c(
     unlist(lapply(list(items, options, students, standards, misconceptions), attr, "put_right"), recursive = FALSE),
     check_codes_listed(items, listed),
+    check_cut_codes(settings, standards),
     check_codes_known(items, options, standards, misconceptions),
     check_keys_there(items),
     check_keys_offered(items, options)

@@ -55,7 +55,7 @@
 #' summarise_decisions(read_sitting(demo_path()), cut = 0.6)
 summarise_decisions <- function(sitting, cut = NULL, by = NULL, bootstrap = 0, seed = 1) {
   check_bootstrap(sitting, bootstrap, seed)
-  tally <- as_tally(sitting, by)
+  tally <- as_tally(sitting, single_column(by))
   settings <- tally$about$settings
   decisions <- decisions_for(cut, settings)
   alpha <- test_reliability(tally)

@@ -5,7 +5,10 @@
 #'
 #' @param sitting A [sitting()], or a tally made of one by [tally_responses()].
 #' @param by The name of a column of the students; the figures are then given
-#'   for each of its values, in a first column of that name.
+#'   for each of its values, in a first column of that name. Of several columns
+#'   each is taken within the one before, as in `c("teacher", "section")`: first
+#'   come the figures of the first teacher (`section` is `NA`), then those of each
+#'   section of this teacher, and so on.
 #' @param bootstrap The number of replicates, 0 or at least 100, for intervals of
 #'   the figures that no formula gives one for: resampled students, percentiles.
 #' @param seed Of the replicates: the same seed gives the same intervals.
@@ -83,7 +86,10 @@
 #' summarise_items(quiz, by = "section") |> head(3)
 summarise_items <- function(sitting, by = NULL, bootstrap = 0, seed = 1) {
   check_bootstrap(sitting, bootstrap, seed)
-  tally <- as_tally(sitting, by)
+  by_depth(sitting, by, function(sitting, by) group_items(sitting, as_tally(sitting, by), bootstrap, seed))
+}
+
+group_items <- function(sitting, tally, bootstrap, seed) {
   about <- tally$about
   size <- length(tally$groups) * nrow(tally$items)
   item <- rep(seq_len(nrow(tally$items)), length(tally$groups))
@@ -111,7 +117,7 @@ summarise_items <- function(sitting, by = NULL, bootstrap = 0, seed = 1) {
     without[c("alpha_without_low", "alpha_without_high")],
     groups[c("masters", "others", "mastery_index_low", "mastery_index_high")]
   ))
-  if (bootstrap > 0) table <- cbind(table, item_bounds(sitting, by, bootstrap, seed))
+  if (bootstrap > 0) table <- cbind(table, item_bounds(sitting, tally$by, bootstrap, seed))
   table <- with_group(table, tally, nrow(tally$items))
   table <- withhold_small(table, "n", c("item", "type", "points", tally$by), about$settings,
     tally$by, "item")

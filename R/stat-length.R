@@ -24,7 +24,7 @@
 #' @examples
 #' summarise_lengths(read_sitting(demo_path()), target = 0.9)
 summarise_lengths <- function(sitting, target = NULL, by = NULL) {
-  tally <- as_tally(sitting, by)
+  tally <- as_tally(sitting, single_column(by))
   settings <- tally$about$settings
   if (is.null(target)) target <- sort(unique(c(0.7, 0.8, 0.9, settings$target_reliability)))
   if (!is.numeric(target) || anyNA(target) || any(target <= 0 | target >= 1)) {

@@ -5,8 +5,8 @@
 #' is evidence that a student holds it; one time may be a slip or a guess.
 #'
 #' @inheritParams summarise_items
-#' @param by The name of a column of the students, or `"student"` for a row a
-#'   student and misconception.
+#' @param by The name of a column of the students, several of them one inside the
+#'   other (see [summarise_items()]), or `"student"` for a row a student and misconception.
 #' @return A data frame, a row a misconception (and group), in the order of
 #'   `misconceptions.csv`: `code`, `description`; `items`: the items that offer
 #'   it, with `;` between; `n`: students who answered at least one of them;
@@ -39,13 +39,18 @@
 #' held <- summarise_misconceptions(quiz, by = "student")
 #' subset(held, status == "likely held", c(student, code, chosen, chances, answers)) |> head(3)
 summarise_misconceptions <- function(sitting, by = NULL) {
-  by_student <- identical(by, "student")
-  groups <- student_groups(sitting, if (by_student) NULL else by)
   present <- which(was_present(sitting))
   coded <- coded_cells(sitting)
   seen <- lapply(coded, times_chosen, sitting = sitting, present = present)
+  if (identical(by, "student")) {
+    return(student_misconceptions(sitting, present, misconceptions_in_use(sitting, names(coded)), seen))
+  }
+  by_depth(sitting, by, function(sitting, by) group_misconceptions(sitting, by, present, coded, seen))
+}
+
+group_misconceptions <- function(sitting, by, present, coded, seen) {
+  groups <- student_groups(sitting, by)
   about <- misconceptions_in_use(sitting, names(coded))
-  if (by_student) return(student_misconceptions(sitting, present, about, seen))
   pieces <- lapply(seq_along(coded), function(k) {
     class_misconception(seen[[k]], groups$index[present], length(groups$labels), items_of_code(sitting, coded[[k]]))
   })

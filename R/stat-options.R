@@ -51,7 +51,12 @@
 #' quiz <- read_sitting(demo_path())
 #' subset(summarise_options(quiz), item == "Q7")
 summarise_options <- function(sitting, by = NULL, slips = TRUE) {
-  tally <- as_tally(sitting, by)
+  table <- by_depth(sitting, by, function(sitting, by) group_options(as_tally(sitting, by), slips))
+  table$n <- NULL # on which small groups were withheld
+  table
+}
+
+group_options <- function(tally, slips) {
   about <- tally$about
   parts <- answer_parts(tally)
   n_groups <- length(tally$groups)
@@ -78,8 +83,7 @@ summarise_options <- function(sitting, by = NULL, slips = TRUE) {
   table <- with_group(quick_frame(table[c(columns, "n")]), tally, nrow(parts$table))
   table <- withhold_small(table, "n", c("item", "option", "key", "text", "misconception",
     "idea", "type", "like", "slip", tally$by),
-    about$settings, tally$by, "item")
-  table$n <- NULL
+    about$settings, tally$by, c("item", "option"))
   new_summary(table, "options", about$settings, tally$by)
 }
 

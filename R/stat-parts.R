@@ -42,6 +42,7 @@
 summarise_parts <- function(sitting, strata = "standards", by = NULL, bootstrap = 0, seed = 1) {
   check_is_sitting(sitting)
   check_bootstrap(sitting, bootstrap, seed)
+  single_column(by)
   parts <- parts_of_test(sitting, strata)
   points <- cell_points(sitting)
   counted <- seq_len(ncol(points)) %in% counted_columns(points[was_present(sitting), , drop = FALSE])

@@ -5,8 +5,8 @@
 #' several standards counts in each.
 #'
 #' @inheritParams summarise_items
-#' @param by The name of a column of the students, or `"student"` for a row a
-#'   student and standard.
+#' @param by The name of a column of the students, several of them one inside the
+#'   other (see [summarise_items()]), or `"student"` for a row a student and standard.
 #' @param tag The name of a column of the items, such as `"type"` or a tag of your
 #'   own, to count by instead of standards: its values, with `;` between where an
 #'   item has several, then stand in `code`.
@@ -14,37 +14,67 @@
 #'   item left out: `code`, `title`; `items`, `points`: on how many it rests;
 #'   `n`: students with a score on it; `share`: mean of their scores, with the
 #'   95% t interval over students `share_low`, `share_high` (`NA` for one
-#'   student); and for each level the share of students in it.
+#'   student); for each level the share of students in it; `emphasis`: priority or
+#'   supporting; `shown_by`: the items, with `;` between, the hardest first.
 #'
-#'   By `"student"`: `student`, `name`, `code`, `title`, `items`, `earned`,
+#'   With `by`, `difference`: the group's mean minus that of the other students (of
+#'   the group around it), with its 95% interval `difference_low`,
+#'   `difference_high` (Welch 1947); `beyond_chance`: whether it is more than chance
+#'   would bring, among all comparisons in the group around (Benjamini &
+#'   Hochberg 1995, at .05). The bounds and the answer are `NA` below two students on a side,
+#'   and where all scores on a side are equal.
+#'
+#'   By `"student"`: `student`, `name`, `section`, `code`, `title`, `items`, `earned`,
 #'   `open`, `share` (`NA` when nothing was open), the 95% Beta interval with a
 #'   Jeffreys prior on points earned and missed, `share_low`, `share_high`;
-#'   `level`; `unsure`: whether the interval reaches into another level.
+#'   `level`; `unsure`: whether the interval reaches into another level; `emphasis`.
 #'   Absent students are left out.
+#'
+#'   Levels are those of the setting `levels`, with the setting `cuts` where a
+#'   standard has cuts of its own, after rounding to the setting's step.
+#' @references
+#' Benjamini, Y. & Hochberg, Y. (1995). Controlling the false discovery rate.
+#' *Journal of the Royal Statistical Society, Series B* 57, 289-300.
+#'
+#' Welch, B. L. (1947). The generalization of "Student's" problem when several
+#' different population variances are involved. *Biometrika* 34, 28-35.
 #' @inheritSection summarise_items Errors
 #' @export
 #' @examples
 #' quiz <- read_sitting(demo_path())
 #' summarise_standards(quiz)
+#' summarise_standards(quiz, by = c("teacher", "section")) |>
+#'   subset(code == "TC.2.b", c(teacher, section, n, share, difference, beyond_chance))
 #' summarise_standards(quiz, by = "student") |> head(3)
 summarise_standards <- function(sitting, by = NULL, tag = NULL) {
   tree <- if (is.null(tag)) standards_in_use(sitting) else tags_in_use(sitting, tag)
   scores <- lapply(tree$items, function(items) row_scores(sitting$codes, sitting$cells, items))
   if (identical(by, "student")) return(student_standards(sitting, tree, scores, tag))
+  by_depth(sitting, by, function(sitting, by) group_standards(sitting, by, tree, scores, tag))
+}
+
+group_standards <- function(sitting, by, tree, scores, tag) {
   groups <- student_groups(sitting, by)
+  n_groups <- length(groups$labels)
+  n_codes <- nrow(tree$table)
   present <- was_present(sitting)
-  figures <- lapply(scores, function(score) {
-    group_shares(score$share[present], groups$index[present], length(groups$labels), sitting$settings)
+  figures <- lapply(seq_len(n_codes), function(k) {
+    group_shares(scores[[k]]$share[present], groups$index[present], n_groups, sitting$settings, tree$levels[[k]])
   })
   # Standards within groups, as everywhere: the first group's whole list first.
-  rows <- order(rep(seq_along(groups$labels), nrow(tree$table)),
-    rep(seq_len(nrow(tree$table)), each = length(groups$labels)))
-  table <- cbind(
-    tree$table[rep(seq_len(nrow(tree$table)), length(groups$labels)), ],
-    do.call(rbind, figures)[rows, ]
-  )
-  table <- with_group(table, list(by = by, groups = groups$labels), nrow(tree$table))
-  table <- withhold_small(table, "n", c("code", "title", "items", "points", by), sitting$settings, by, "code")
+  group <- rep(seq_len(n_groups), n_codes)
+  code <- rep(seq_len(n_codes), each = n_groups)
+  figures <- do.call(rbind, c(list(group_shares(numeric(), integer(), 0L, sitting$settings)), figures))
+  apart <- if (!is.null(by)) {
+    against_the_rest(figures$n, figures$share, figures$sd, parents_of(groups$labels)[group], code)
+  }
+  figures$sd <- NULL
+  table <- c(as.list(tree$table[code, c("code", "title", "items", "points")]), figures,
+    as.list(tree$table[code, c("emphasis", "shown_by")]), apart)
+  table <- quick_frame(table)[order(group, code), ]
+  table <- with_group(table, list(by = by, groups = groups$labels), n_codes)
+  kept <- c("code", "title", "items", "points", "emphasis", "shown_by", by)
+  table <- withhold_small(table, "n", kept, sitting$settings, by, "code")
   tagged_summary(table, sitting, by, tag)
 }
 
@@ -54,18 +84,21 @@ tagged_summary <- function(table, sitting, by, tag) {
     tree = if (is.null(tag)) standards else standards[0, ])
 }
 
-# A row a group: mean share with its interval, and the share of students in each level.
-group_shares <- function(share, group, n_groups, settings) {
+# A row a group: mean share with its interval and standard deviation, and the
+# share of students in each level.
+group_shares <- function(share, group, n_groups, settings, levels = settings$levels) {
   use <- which(!is.na(share))
   moments <- moments_by(share[use], rep(1, length(use)), group[use], n_groups)
   n <- moments$n
   mean <- ifelse(n > 0, moments$mean_x, NA_real_)
-  around <- t_interval(mean, sqrt(moments$xx / (n - 1)), n)
-  levels <- names(settings$levels)
-  reached <- factor(level_of(share[use], settings), levels)
+  sd <- ifelse(n > 1, sqrt(moments$xx / (n - 1)), NA_real_)
+  around <- t_interval(mean, sd, n)
+  reached <- factor(level_of(share[use], settings, levels), names(levels))
   counts <- table(factor(group[use], seq_len(n_groups)), reached)
-  shares <- matrix(counts / ifelse(n > 0, n, NA_real_), n_groups, dimnames = list(NULL, levels))
-  data.frame(n = n, share = mean, share_low = around$low, share_high = around$high, shares, check.names = FALSE)
+  shares <- matrix(counts / ifelse(n > 0, n, NA_real_), n_groups, length(levels),
+    dimnames = list(NULL, names(levels)))
+  data.frame(n = n, share = mean, share_low = around$low, share_high = around$high, shares, sd = sd,
+    check.names = FALSE)
 }
 
 student_standards <- function(sitting, tree, scores, tag) {
@@ -75,14 +108,20 @@ student_standards <- function(sitting, tree, scores, tag) {
   open <- pick("open")
   interval <- jeffreys_interval(pick("earned"), open)
   none <- !(open > 0)
+  code <- rep(seq_len(n_codes), each = length(present))
   table <- data.frame(
-    sitting$students[rep(present, n_codes), c("student", "name")],
-    tree$table[rep(seq_len(n_codes), each = length(present)), c("code", "title", "items")],
+    sitting$students[rep(present, n_codes), c("student", "name", "section")],
+    tree$table[code, c("code", "title", "items")],
     earned = pick("earned"), open = open, share = pick("share"),
     share_low = ifelse(none, NA_real_, interval$low), share_high = ifelse(none, NA_real_, interval$high)
   )
-  table$level <- level_of(table$share, sitting$settings)
-  table$unsure <- level_of(table$share_low, sitting$settings) != level_of(table$share_high, sitting$settings)
+  level <- function(share) {
+    pieces <- lapply(seq_len(n_codes), function(k) level_of(share[code == k], sitting$settings, tree$levels[[k]]))
+    as.character(unlist(pieces))
+  }
+  table$level <- level(table$share)
+  table$unsure <- level(table$share_low) != level(table$share_high)
+  table$emphasis <- tree$table$emphasis[code]
   table <- table[order(match(table$student, sitting$students$student)), ]
   tagged_summary(table, sitting, "student", tag)
 }
@@ -95,13 +134,29 @@ standards_in_use <- function(sitting) {
   with_parents <- lapply(tags,
     function(codes) unique(c(codes, unlist(lapply(codes, ancestors, standards = standards)))))
   codes <- tree_order(standards)
-  items_under(sitting, codes, standards$title[match(codes, standards$code)], with_parents)
+  at <- match(codes, standards$code)
+  tree <- items_under(sitting, codes, standards$title[at], with_parents)
+  tree$table$emphasis <- standards$emphasis[match(tree$table$code, standards$code)]
+  tree$levels <- lapply(tree$table$code, levels_for, sitting$settings, standards)
+  tree
+}
+
+# The levels with the cuts of this standard, or of the nearest above it that has
+# its own.
+levels_for <- function(code, settings, standards) {
+  if (!length(settings$cuts)) return(settings$levels)
+  own <- intersect(c(code, ancestors(code, standards)), names(settings$cuts))
+  if (length(own)) settings$cuts[[own[1]]] else settings$levels
+}
+
+# What can be said of an item besides its standards: its type, and tags of one's own.
+tag_columns <- function(items) {
+  setdiff(names(items), c("item", "key", "points", "scoring", "standards", "prompt", "rationale"))
 }
 
 # The values of a column of the items, in the order in which they first appear.
 tags_in_use <- function(sitting, tag) {
-  ours <- c("item", "key", "points", "scoring", "standards", "prompt", "rationale")
-  columns <- setdiff(names(sitting$items), ours)
+  columns <- tag_columns(sitting$items)
   if (length(tag) != 1 || !tag %in% columns) {
     abort_pregunta("call", paste0("The items have no tag ", quoted(tag[1]), "."),
       paste0("Tags: ", some_of(columns, 12), "."), did_you_mean(tag[1], columns))
@@ -109,18 +164,24 @@ tags_in_use <- function(sitting, tag) {
   value <- as.character(sitting$items[[tag]])
   tags <- split_codes(ifelse(sitting$items$item %in% dropped_items(sitting), NA, value))
   codes <- unique(unlist(tags))
-  items_under(sitting, codes, rep(NA_character_, length(codes)), tags)
+  tree <- items_under(sitting, codes, rep(NA_character_, length(codes)), tags)
+  tree$table$emphasis <- rep(NA_character_, nrow(tree$table))
+  tree$levels <- rep(list(sitting$settings$levels), nrow(tree$table))
+  tree
 }
 
 # items: under each code that has any; table: a row each. tags: of each item.
 items_under <- function(sitting, codes, titles, tags) {
-  items <- lapply(codes, function(code) which(vapply(tags, function(tag) code %in% tag, TRUE)))
+  items <- unname(split(rep(seq_along(tags), lengths(tags)), factor(unlist(tags), codes)))
   used <- lengths(items) > 0
+  earned <- colMeans(cell_points(sitting)[was_present(sitting), , drop = FALSE], na.rm = TRUE) / sitting$items$points
+  hardest <- function(j) sitting$items$item[j[order(earned[j], j)]]
   list(
     items = items[used],
     table = data.frame(
       code = as.character(codes[used]), title = titles[used], items = lengths(items[used]),
-      points = vapply(items[used], function(j) sum(sitting$items$points[j]), 0)
+      points = vapply(items[used], function(j) sum(sitting$items$points[j]), 0),
+      shown_by = vapply(items[used], function(j) paste(hardest(j), collapse = ";"), "")
     )
   )
 }

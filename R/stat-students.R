@@ -1,6 +1,8 @@
 #' How did each student do?
 #'
 #' @inheritParams summarise_items
+#' @param by The name of a column of the students that comes first and orders the
+#'   rows, or several, each within the one before.
 #' @return A data frame, a row a student, in the order of the responses and
 #'   then those on the list without a row: `student`, `name`, `section`;
 #'   `points` earned, with extra points; `open`: points that were open to the student; `share`:
@@ -39,15 +41,14 @@ summarise_students <- function(sitting, by = NULL) {
   if (!is.null(bands)) table$band <- step_of(table$share, bands, sitting$settings$rounding)
   if (!is.null(by)) {
     groups <- student_groups(sitting, by)
-    group <- data.frame(groups$labels[groups$index])
-    names(group) <- by
-    table <- cbind(group, table[setdiff(names(table), by)])[order(groups$index), ]
+    labels <- list(by = by, groups = groups$labels[groups$index])
+    table <- with_group(table, labels, 1)[order(groups$index), ]
   }
   new_summary(table, "students", sitting$settings, by)
 }
 
 # The level of a share; NA for none.
-level_of <- function(share, settings) step_of(share, settings$levels, settings$rounding)
+level_of <- function(share, settings, levels = settings$levels) step_of(share, levels, settings$rounding)
 
 step_of <- function(share, steps, step) {
   cuts <- unlist(steps)

@@ -44,6 +44,14 @@
 #'   * `mean_low`, `mean_high`: the 95% t interval of the mean;
 #'     `length_for_target`: how many items like these would reach the setting
 #'     `target_reliability`; see [summarise_lengths()];
+#'   * a column for each of the setting `levels`: the share of students in it, by
+#'     the points on the test alone (extra points of [adjust()] do not count);
+#'   * with `by`, `difference`: the group's mean share of the points minus that of
+#'     the other students (of the group around it), its 95% interval
+#'     `difference_low`, `difference_high` (Welch 1947), and `beyond_chance`:
+#'     whether that is more than chance would bring, among all groups beside it
+#'     (Benjamini & Hochberg 1995, at .05); `NA` below two students on a side,
+#'     and where all scores on a side are equal;
 #'   * with `bootstrap`, 95% percentile intervals of the figures without a
 #'     formula for one (Efron & Tibshirani 1993): `median_low`, `median_high`, and
 #'     so on for `sd`, `kr21`, `lambda2`, `split_half` and `sem`. `NA` where the
@@ -53,6 +61,9 @@
 #'   fewer than two complete students ("too few students") or when all their
 #'   totals are equal ("no spread in the totals").
 #' @references
+#' Benjamini, Y. & Hochberg, Y. (1995). Controlling the false discovery rate.
+#' *Journal of the Royal Statistical Society, Series B* 57, 289-300.
+#'
 #' Brown, W. (1910). Some experimental results in the correlation of mental
 #' abilities. *British Journal of Psychology* 3, 296-322.
 #'
@@ -79,6 +90,9 @@
 #'
 #' Spearman, C. (1910). Correlation calculated from faulty data. *British
 #' Journal of Psychology* 3, 271-295.
+#'
+#' Welch, B. L. (1947). The generalization of "Student's" problem when several
+#' different population variances are involved. *Biometrika* 34, 28-35.
 #' @inheritSection summarise_items Errors
 #' @export
 #' @examples
@@ -86,7 +100,12 @@
 #' summarise_test(read_sitting(demo_path()), bootstrap = 1000)$lambda2_low
 summarise_test <- function(sitting, by = NULL, bootstrap = 0, seed = 1) {
   check_bootstrap(sitting, bootstrap, seed)
-  tally <- as_tally(sitting, by, products = TRUE)
+  by_depth(sitting, by, function(sitting, by) {
+    group_tests(sitting, as_tally(sitting, by, products = TRUE), bootstrap, seed)
+  })
+}
+
+group_tests <- function(sitting, tally, bootstrap, seed) {
   settings <- tally$about$settings
   n_groups <- length(tally$groups)
   most <- sum(tally$items$points[tally$items$counted])
@@ -111,11 +130,26 @@ summarise_test <- function(sitting, by = NULL, bootstrap = 0, seed = 1) {
   around <- t_interval(table$mean, table$sd, table$n)
   table[c("mean_low", "mean_high")] <- around[c("low", "high")]
   table$length_for_target <- length_for(settings$target_reliability, table$alpha, table$items)
-  table <- quick_frame(table)
-  if (bootstrap > 0) table <- cbind(table, test_bounds(sitting, by, bootstrap, seed))
+  if (!is.null(tally$by)) {
+    apart <- against_the_rest(table$n, table$mean_share, table$sd / most, parents_of(tally$groups))
+    table <- c(table, apart)
+  }
+  table <- quick_frame(c(table, students_in_levels(tally, settings)))
+  if (bootstrap > 0) table <- cbind(table, test_bounds(sitting, tally$by, bootstrap, seed))
   table <- with_group(table, tally, 1)
   table <- withhold_small(table, "n", c("items", "points", tally$by), settings, tally$by, NULL)
   new_summary(table, "test", settings, tally$by)
+}
+
+# For each level the share of students in it.
+students_in_levels <- function(tally, settings) {
+  levels <- names(settings$levels)
+  use <- which(tally$bins$open > 1e-9)
+  level <- match(level_of(tally$bins$earned[use] / tally$bins$open[use], settings), levels)
+  size <- length(tally$groups) * length(levels)
+  n <- sum_by(list(n = tally$bins$n[use]), (level - 1) * length(tally$groups) + tally$bins$group[use], size)
+  n <- matrix(n, length(tally$groups))
+  stats::setNames(asplit(n / ifelse(rowSums(n) > 0, rowSums(n), NA), 2), levels) |> lapply(as.vector)
 }
 
 # Figures of a distribution of shares with counts, in points of the whole test.

@@ -60,10 +60,3 @@ new_summary <- function(table, kind, settings, by) {
     settings = settings, by = by
   )
 }
-
-with_group <- function(table, tally, n_things) {
-  if (is.null(tally$by)) return(table)
-  group <- data.frame(rep(tally$groups, each = n_things))
-  names(group) <- tally$by
-  cbind(group, table[setdiff(names(table), tally$by)])
-}

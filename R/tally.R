@@ -93,20 +93,6 @@ as_tally <- function(x, by, products = FALSE) {
   x
 }
 
-student_groups <- function(sitting, by) {
-  n <- nrow(sitting$students)
-  if (is.null(by)) return(list(index = rep(1L, n), labels = NA_character_))
-  if (length(by) != 1 || !by %in% names(sitting$students)) {
-    abort_pregunta("call", paste0("There is no column ", quoted(by[1]), " of the students to group by."),
-      paste0("Columns: ", some_of(names(sitting$students), 12), "."),
-      did_you_mean(by[1], names(sitting$students)))
-  }
-  value <- as.character(sitting$students[[by]])
-  value[is.na(value)] <- "(none)"
-  labels <- sort(unique(value), method = "radix")
-  list(index = match(value, labels), labels = labels)
-}
-
 # The least number of parts into which a point is cut so that all points are
 # whole numbers of them: totals are then exact and equal totals meet.
 points_unit <- function(points) {

@@ -44,3 +44,5 @@ if (length(wanted)) {
 }
 wanted <- missing_packages()
 if (length(wanted)) stop("These packages could not be installed: ", paste(wanted, collapse = ", "), call. = FALSE)
+# A stamp of an installation that is gone would keep make from installing.
+if (!nzchar(system.file(package = "pregunta"))) unlink(".check/installed")

@@ -9,14 +9,15 @@ flat <- function(text) gsub("\n", " ", text)
 test_that("every picture draws, and its title is what the data say", {
   quiz <- read_sitting(demo_path())
   pictures <- internal("sitting_pictures")(quiz)
-  expect_named(pictures, c("spread", "items", "options", "grid", "standards", "precision", "lengths", "misconceptions"))
+  expect_named(pictures, c("spread", "items", "options", "grid", "standards", "levels", "precision", "lengths",
+    "misconceptions"))
   for (name in names(pictures)) expect_gt(file.size(drawn(pictures[[name]])), 5000)
   expect_match(flat(pictures$spread$labels$title),
     "^The average hides two groups: 32 students around 38% and 48 around 75%, only 7 halfway between")
   expect_match(flat(pictures$items$labels$title), "^Q7 and Q11 set the strong students back")
   expect_match(flat(pictures$items$labels$caption), "Q1 (everyone got it right)", fixed = TRUE)
   expect_match(flat(pictures$options$labels$title), "^Q7: 52 of 80 chose C.*C may be the right answer")
-  expect_match(flat(pictures$standards$labels$title), "^Furthest apart on TC.2.b: Harbour B 59%, Harbour C 31%")
+  expect_match(flat(pictures$standards$labels$title), "^More than chance: TC.2.b in Harbour B 59%, the others 32%")
   expect_gt(file.size(drawn(pictures$spread, "png")), 5000)
 })
 
@@ -42,7 +43,7 @@ test_that("the item map names every item that has a discrimination, and marks th
 test_that("pictures bear three students, one item, no standards, everyone right, and hostile names", {
   small <- choice_sitting(matrix("A", 3, 1))
   pictures <- internal("sitting_pictures")(small)
-  expect_named(pictures, c("spread", "items", "options", "grid"))
+  expect_named(pictures, c("spread", "items", "options", "grid", "levels"))
   for (picture in pictures) expect_gt(file.size(drawn(picture)), 500)
   students <- data.frame(student = sprintf("s%03d", 1:3),
     name = c("<script>alert(1)</script>", "=1+1", strrep("Long ", 40)))

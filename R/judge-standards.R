@@ -1,0 +1,113 @@
+# What the standards come to, and what sets groups apart, in sentences.
+
+say_standards <- function(standards, tree) {
+  table <- standards[!is.na(standards$share), ]
+  by <- attr(standards, "by")
+  leaves <- table[!table$code %in% tree$parent, ]
+  if (nrow(leaves)) table <- leaves
+  if (!nrow(table)) return("No standard has a score yet.")
+  if (!is.null(by) && length(unique(group_paths(table, by))) > 1) return(say_apart(table, by))
+  if (anyDuplicated(table$code)) table <- table[group_depths(table, by) == 1, ]
+  table <- table[order(table$share), ]
+  name <- function(row) paste0(table$code[row], if (!is.na(table$title[row])) paste0(" (", table$title[row], ")"))
+  first <- which(emphasis_of(table$code, tree) %in% "priority")
+  if (nrow(table) == 1) return(paste0(name(1), ": ", percent(table$share[1]), " on average."))
+  paste0("Weakest is ", name(1), " with ", percent(table$share[1]), say_hardest(table$shown_by[1]), "; strongest is ",
+    name(nrow(table)), " with ", percent(table$share[nrow(table)]), ".",
+    if (length(first) > 1 && first[1] > 1) paste0(" Of the priority standards the weakest is ", name(first[1]),
+      " with ",
+      percent(table$share[first[1]]), say_hardest(table$shown_by[first[1]]), "."))
+}
+
+emphasis_of <- function(codes, standards) standards$emphasis[match(codes, standards$code)]
+
+# The questions that show it, where there is a choice.
+say_hardest <- function(shown_by) {
+  items <- strsplit(shown_by, ";", fixed = TRUE)[[1]]
+  if (length(items) > 1) paste0(" (hardest: ", join_words(utils::head(items, 2)), ")")
+}
+
+thin_items <- 3
+
+say_thin <- function(standards) {
+  thin <- unique(standards$code[standards$items < thin_items])
+  if (!length(thin)) return(character())
+  paste0("Thin evidence, fewer than ", thin_items, " items: ", some_of(thin, 8), ".")
+}
+
+# Cuts that are not those of the test.
+say_cuts <- function(standards) {
+  settings <- settings_of(standards)
+  own <- intersect(names(settings$cuts), standards$code)
+  if (!length(own)) return(character())
+  said <- vapply(settings$cuts[own], function(cuts) {
+    differ <- unlist(cuts) != unlist(settings$levels)
+    paste(names(cuts)[differ], "from", percent(unlist(cuts)[differ]), collapse = ", ")
+  }, "")
+  paste0("Cuts of its own: ", paste0(own, ", ", said, collapse = "; "), ".")
+}
+
+# By student: where most are in the lowest level, and how many are nowhere in it.
+say_lowest <- function(standards, lowest) {
+  low <- standards[standards$level %in% lowest, ]
+  students <- length(unique(standards$student))
+  if (!nrow(low)) return(paste0("None of ", count_of(students, "student"), " is ", lowest, " on any standard."))
+  counts <- sort(table(low$code), decreasing = TRUE)
+  never <- students - length(unique(low$student))
+  paste0(counts[[1]], " of ", count_of(students, "student"), if (counts[[1]] == 1) " is " else " are ", lowest, " on ",
+    names(counts)[1], "; ", if (never) never else "nobody", if (never > 1) " are" else " is", " nowhere ", lowest, ".")
+}
+
+# ---- groups side by side ------------------------------------------------------------
+
+# The ends, and who differs from the others by more than chance would bring.
+say_groups <- function(test) {
+  by <- attr(test, "by")
+  table <- test[!is.na(test$mean_share), ]
+  outer <- table[group_depths(table, by) == 1, ]
+  if (nrow(table) < 2) return("There is one group only.")
+  ends <- if (nrow(outer) > 1) {
+    high <- outer[which.max(outer$mean_share), ]
+    low <- outer[which.min(outer$mean_share), ]
+    paste0(high[[by[1]]], " has the highest mean (", percent(high$mean_share), "), ", low[[by[1]]], " the lowest (",
+      percent(low$mean_share), ").")
+  }
+  paste(c(ends, say_beyond(table, group_names(table, by), table$mean_share)), collapse = " ")
+}
+
+say_apart <- function(table, by) {
+  say_beyond(table, paste(table$code, "in", group_names(table, by)), table$share)
+}
+
+most_beyond <- 5
+
+# Those beyond chance, the furthest first; `of` says what stands in each row.
+say_beyond <- function(table, of, share) {
+  if (all(is.na(table$beyond_chance))) return("There are too few students in the groups to compare them.")
+  found <- which(table$beyond_chance)
+  if (!length(found)) return("Nothing differs by more than chance would bring.")
+  found <- found[order(-abs(table$difference[found]))]
+  # Of two groups one is to the other what the other is to it.
+  found <- found[!duplicated(round(cbind(abs(table$difference[found]), abs(share[found] - table$difference[found] / 2)),
+    9))]
+  shown <- utils::head(found, most_beyond)
+  said <- paste0(of[shown], " ", percent(share[shown]), ", the others ", percent((share - table$difference)[shown]))
+  paste0("More than chance: ", paste(said, collapse = "; "),
+    if (length(found) > length(shown)) paste("; and", length(found) - length(shown), "more"), ".")
+}
+
+# The questions under a standard or tag, the hardest first, each with its most
+# chosen wrong answer and the idea behind that.
+evidence_for <- function(sitting, code, tag = NULL) {
+  tree <- if (is.null(tag)) standards_in_use(sitting) else tags_in_use(sitting, tag)
+  j <- tree$items[[match(code, tree$table$code)]]
+  items <- summarise_items(sitting)[j, ]
+  options <- summarise_options(sitting, slips = FALSE)
+  wrong <- options[!options$key & !options$option %in% c("(blank)", "(waiting)") & options$count > 0 &
+    !options$type %in% c("mark", "open"), ]
+  wrong <- wrong[order(-wrong$count), ]
+  wrong <- wrong[match(items$item, wrong$item), ]
+  table <- data.frame(item = items$item, prompt = sitting$items$prompt[j], difficulty = items$difficulty,
+    wrong = wrong$option, wrong_share = wrong$share, wrong_text = wrong$text, misconception = wrong$misconception)
+  table[order(table$difficulty), ]
+}

@@ -1,0 +1,36 @@
+# Codes as they are listed. Who types them writes TC.1.a, tc.1.A and TC1a for the
+# same; where a list has one code that is meant, that one is read.
+
+with_listed_codes <- function(table, column, known) {
+  known <- unique(as_text(known))
+  known <- known[!is.na(known)]
+  if (!length(known) || is.null(table) || !column %in% names(table)) return(table)
+  written <- split_codes(table[[column]])
+  strange <- setdiff(unlist(written), known)
+  meant <- vapply(strange, function(code) only_one(codes_like(code, known)), "")
+  meant <- meant[!is.na(meant)]
+  if (!length(meant)) return(table)
+  rows <- which(vapply(written, function(codes) any(codes %in% names(meant)), TRUE))
+  table[[column]][rows] <- vapply(written[rows], function(codes) {
+    paste(unique(ifelse(codes %in% names(meant), meant[codes], codes)), collapse = ";")
+  }, "")
+  put_right(table, lapply(names(meant), function(code) {
+    first <- which(vapply(written, function(codes) code %in% codes, TRUE))[1]
+    finding("note", origin_of(table), column, code, paste("is read as", meant[[code]]),
+      "Nothing to do, if that is meant.", line = line_of(table)[first])
+  }))
+}
+
+only_one <- function(x) if (length(x) == 1) x else NA_character_
+
+# The listed codes that differ in case and dots alone.
+codes_like <- function(code, known) known[bare_code(known) == bare_code(code)]
+
+bare_code <- function(code) tolower(gsub(".", "", code, fixed = TRUE))
+
+# What to do about a code that is not listed.
+hint_for_code <- function(code, known) {
+  like <- codes_like(code, known)
+  if (length(like) > 1) return(paste0("It could be ", paste(like, collapse = " or "), ": write it as it is listed."))
+  did_you_mean(code, known)
+}

@@ -1,0 +1,95 @@
+# The groups that figures are apart for: a column of the students, or several
+# columns one inside the other (school, teacher, section). A group inside others
+# is named by its path.
+
+path_separator <- "\u001f"
+
+student_groups <- function(sitting, by) {
+  n <- nrow(sitting$students)
+  if (is.null(by)) return(list(index = rep(1L, n), labels = NA_character_))
+  known <- names(sitting$students)
+  if (!is.character(by) || !length(by) || anyDuplicated(by) || !all(by %in% known)) {
+    wrong <- c(setdiff(by, known), by[duplicated(by)], NA)[1]
+    abort_pregunta("call", paste0("There is no column ", quoted(wrong), " of the students to group by",
+      if (wrong %in% known) " twice", "."), paste0("Columns: ", some_of(known, 12), "."), did_you_mean(wrong, known))
+  }
+  values <- lapply(sitting$students[by], function(column) {
+    value <- as.character(column)
+    ifelse(is.na(value), "(none)", value)
+  })
+  value <- do.call(paste, c(unname(values), sep = path_separator))
+  labels <- sort(unique(value), method = "radix")
+  list(index = match(value, labels), labels = labels)
+}
+
+# A column of groups where they cannot be one inside the other.
+single_column <- function(by) {
+  if (length(by) <= 1) return(by)
+  abort_pregunta("call", "Groups one inside the other cannot be used here.", paste0("Given: ", some_of(by), "."),
+    "Give one column.")
+}
+
+# The number of the group that each lies in; of the outermost, the whole.
+parents_of <- function(labels) {
+  if (length(labels) == 1) return(1L)
+  outer <- ifelse(grepl(path_separator, labels, fixed = TRUE),
+    sub(paste0(path_separator, "[^", path_separator, "]*$"), "", labels), "")
+  match(outer, unique(outer))
+}
+
+# The columns that name the groups go before the figures.
+with_group <- function(table, tally, n_things) {
+  if (is.null(tally$by)) return(table)
+  path <- rep(strsplit(tally$groups, path_separator, fixed = TRUE), each = n_things)
+  columns <- lapply(seq_along(tally$by), function(k) vapply(path, `[`, "", k))
+  names(columns) <- tally$by
+  cbind(list2DF(columns, length(path)), table[setdiff(names(table), tally$by)])
+}
+
+# A summary for one column of groups, or for every depth of several, each group
+# before those in it. What is too small is then withheld over all depths at once.
+by_depth <- function(sitting, by, summarise) {
+  if (length(by) <= 1) return(summarise(sitting, by))
+  if (!inherits(sitting, "pregunta_sitting")) {
+    abort_pregunta("call", "Groups one inside the other need the sitting itself.",
+      paste0("Given: ", class(sitting)[1], "."), "Give the sitting, not a tally of it.")
+  }
+  student_groups(sitting, by) # a column that is not there is said at once
+  open <- sitting
+  open$settings$smallest_group <- 1
+  pieces <- lapply(seq_along(by), function(depth) summarise(open, by[seq_len(depth)]))
+  table <- stack_depths(pieces, by)
+  first <- pieces[[1]]
+  small <- attr(first, "small")
+  table <- withhold_small(table, small$n, c(small$keep, by), sitting$settings, by, small$within)
+  for (name in setdiff(names(attributes(first)), c("names", "row.names"))) attr(table, name) <- attr(first, name)
+  structure(table, settings = sitting$settings, by = by)
+}
+
+stack_depths <- function(pieces, by) {
+  filled <- lapply(pieces, function(piece) {
+    piece <- plain_rows(piece)
+    for (column in setdiff(by, names(piece))) piece[[column]] <- rep(NA_character_, nrow(piece))
+    piece[c(by, setdiff(names(piece), by))]
+  })
+  table <- do.call(rbind, filled)
+  table <- table[order(group_paths(table, by), method = "radix"), ]
+  rownames(table) <- NULL
+  table
+}
+
+# The path of each row's group; of an outer group the path ends early.
+group_paths <- function(table, by) {
+  path <- as.character(table[[by[1]]])
+  for (column in by[-1]) {
+    inner <- table[[column]]
+    path <- ifelse(is.na(inner), path, paste(path, inner, sep = path_separator))
+  }
+  path
+}
+
+# The name of each row's group, as it is said.
+group_names <- function(table, by) gsub(path_separator, ", ", group_paths(table, by), fixed = TRUE)
+
+# How deep each row's group lies, from 1.
+group_depths <- function(table, by) rowSums(!is.na(as.data.frame(table)[by]))
