@@ -88,8 +88,9 @@ show_together <- function(pairs) {
       text_column("those who said", answer(pairs$item, pairs$option, pairs$text), shrink = TRUE),
       text_column("also said", answer(pairs$with_item, pairs$with_option, pairs$with_text), shrink = TRUE),
       text_column("both", pairs$both, "right"), text_column("by chance", number(pairs$expected, 1), "right"),
-      text_column("odds", ifelse(is.finite(pairs$odds_ratio), paste0("x ", number(pairs$odds_ratio, 1)), ""), "right"),
-      text_column("p adjusted", number(pairs$p_adjusted, 3), "right")
+      text_column("odds", ifelse(is.finite(pairs$odds_ratio), paste0("x ", number(pairs$odds_ratio, 1)), "x \u221e"),
+        "right"),
+      text_column("p adjusted", ifelse(pairs$p_adjusted < 0.001, "< 0.001", number(pairs$p_adjusted, 3)), "right")
     )),
     "", wrap_lines(paste0("Among students with like scores, of ", attr(pairs, "tested"),
       " pairs of wrong answers. If one ",

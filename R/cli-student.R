@@ -33,7 +33,7 @@ points_of_earned <- function(own) paste0(plain_points(own$earned), " of ", plain
 
 show_own_ideas <- function(quiz, id) {
   held <- summarise_misconceptions(quiz, "student")
-  said <- say_ideas(held[held$student == id, ])
+  said <- say_own_ideas(held[held$student == id, ])
   if (length(said)) c(own_heading("Ideas behind the wrong answers"), wrap_lines(printable(said), 0, 2))
 }
 

@@ -246,6 +246,12 @@ glossary_entries <- list(
     "The highest level whose cut the score reaches; unsure when the interval reaches into another.",
     "Cuts and names are yours, in test.yml. An unsure level rests on too few points.",
     "", "", "On a standard with two questions nearly every level is unsure."),
+  entry("beyond chance", "beyond_chance, difference",
+    "Whether a group's mean differs from that of the others by more than the luck of the draw would bring.",
+    paste(
+    "Two groups taught alike never have the same mean. The difference is held against how much such means waver; and since",
+      "of many groups some stand out by luck, more is asked of each the more there are."),
+    "", "", "A class of ten must be far away to be called different; not so called is not the same as equal."),
   entry("resampling", "bootstrap",
     "An interval found by drawing students anew, thousands of times, from those there are.",
     paste(

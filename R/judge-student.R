@@ -29,7 +29,7 @@ say_ends <- function(own, class) {
 }
 
 # The ideas that the wrong answers stand for, the surest first.
-say_ideas <- function(held) {
+say_own_ideas <- function(held) {
   seen <- held[held$status %in% held_words[c("likely", "now_and_then", "once")], ]
   seen <- seen[order(match(seen$status, held_words), -seen$chosen), ]
   if (!nrow(seen)) return(NULL)

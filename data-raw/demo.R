@@ -212,6 +212,16 @@ answers <- as.data.frame(lapply(items, answer))
 names(answers) <- vapply(items, function(one) one$id, "")
 answers$Q1 <- "A" # planted: everybody got it right
 
+# Planted, without a code: who takes the sea's streams for river water says that
+# the stream runs out at slack water and that rivers drive the ocean's currents.
+astray <- which(!answers$Q5 %in% c("D", "") & !answers$Q6 %in% c("A", ""))
+rivers <- astray[seq_along(astray) %% 8 != 0]
+for (id in c("Q5", "Q6")) {
+  others <- setdiff(which(answers[[id]] == "C"), rivers)
+  answers[[id]][others] <- rep_len(if (id == "Q5") c("A", "B") else c("B", "C", "D"), length(others))
+  answers[[id]][rivers] <- "C"
+}
+
 # Blanks: some left out, some ran out of time.
 for (id in names(answers)[-1]) answers[[id]][stats::runif(n) < 0.015] <- ""
 slow <- sample(which(ability < 0.3), 9)

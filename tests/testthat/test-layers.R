@@ -12,15 +12,22 @@ called <- function(path) {
   unique(tokens$text[tokens$token %in% c("SYMBOL_FUNCTION_CALL", "SYMBOL_PACKAGE")])
 }
 
+defined <- function(path) {
+  code <- parse(path, keep.source = FALSE)
+  assigned <- Filter(function(line) is.call(line) && identical(line[[1]], as.name("<-")), as.list(code))
+  vapply(assigned, function(line) as.character(line[[2]])[1], "")
+}
+
+test_that("no name is given twice, in one file or in two", {
+  names <- unlist(lapply(source_room(), defined))
+  expect_gt(length(names), 500)
+  expect_identical(unique(names[duplicated(names)]), character())
+})
+
 test_that("no file of the core names a package or a function of the outer layers", {
   files <- source_room()
   core <- grepl("^(sitting|score|tally|stat|judge)", basename(files))
   expect_gt(sum(core), 20)
-  defined <- function(path) {
-    code <- parse(path, keep.source = FALSE)
-    assigned <- Filter(function(line) is.call(line) && identical(line[[1]], as.name("<-")), as.list(code))
-    vapply(assigned, function(line) as.character(line[[2]])[1], "")
-  }
   outer_names <- unlist(lapply(files[!core], defined))
   outer_names <- setdiff(outer_names, unlist(lapply(files[core], defined)))
   outer_packages <- c("ggplot2", "ggrepel", "svglite", "htmltools", "reactable", "optparse", "data.table", "jsonlite",

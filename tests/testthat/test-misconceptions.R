@@ -79,6 +79,13 @@ test_that("wrong answers that go together are tested as Mantel and Haenszel do, 
   expect_equal(nrow(suggest_misconceptions(choice_sitting(answers[1:19, ]))), 0)
 })
 
+test_that("the idea that the demo's coded options do not name is found, alone", {
+  pairs <- suggest_misconceptions(read_sitting(demo_path()))
+  expect_equal(unlist(pairs[c("item", "option", "with_item", "with_option")], use.names = FALSE), c("Q5", "C", "Q6", "C"))
+  shown <- run_here("misconceptions", demo_path(), "--uncoded")$out
+  expect_match(shown, "^Q5 C It runs out to sea +Q6 C Rivers +13 ", all = FALSE)
+})
+
 test_that("independent wrong answers are hardly ever said to go together", {
   found <- vapply(1:40, function(seed) nrow(suggest_misconceptions(random_sitting(n = 80, k = 10, seed = seed))), 0L)
   expect_lte(mean(found > 0), 0.05 + 2 * sqrt(0.05 * 0.95 / 40))

@@ -202,13 +202,13 @@ test_that("the upper group's share of each option is that of the upper-lower ind
 
 test_that("the glossary explains every figure of the summaries, and knows it by its column", {
   quiz <- read_sitting(demo_path())
-  figures <- c(names(summarise_items(quiz)), names(summarise_test(quiz)), names(summarise_decisions(quiz)),
+  figures <- c(names(summarise_items(quiz)), names(summarise_test(quiz, by = "boat"))[-1], names(summarise_decisions(quiz)),
     names(summarise_parts(quiz)))
   plain <- c("item", "type", "n", "points", "reason", "absent", "items", "lowest", "highest", "n_complete", "hard",
     "middling", "easy", "decision", "cut", "cut_points", "passed", "pass_share", "effective_length", "reliability",
       "part", "title",
     "share", "difficulty_band", "discrimination_band", "lower_quartile", "upper_quartile", "skewness", "mean_seconds",
-    "masters", "others")
+    "masters", "others", names(quiz$settings$levels))
   for (figure in setdiff(figures, plain)) expect_true(nzchar(glossary(figure)$meaning), label = figure)
   expect_true(all(nchar(glossary()$short) <= 130))
   expect_equal(anyDuplicated(glossary()$term), 0)
