@@ -97,6 +97,14 @@ command_verbs <- function() {
     precision = figures("how far each score would waver", c("format", "sort", "out"), run_precision),
     fairness = figures("whether a question treats a group unfairly, --by a column of the students",
       c("format", "by", "reference", "focal", "item", "sort", "out"), run_fairness),
+    plan = figures("what to teach again, to whom and why; written as a document to edit",
+      c("format", "by", "most", "size", "no-names", "out"), run_plan),
+    followup = verb("a second test from new questions on weak standards, for those who need it",
+      c("source", "bank", "standard", "student", "length", "least", "difficulty", "forms", "used", "format", "out"),
+      run_followup),
+    compare = verb("whether it worked: the same students and standards, before and after",
+      c("format", "by", "standard", "student", "close", "sort", "out"), run_compare, usage = "BEFORE AFTER",
+        folders = 2),
     bank = verb("keep questions for later: bank add FOLDER, bank list, bank uses",
       c("bank", "items", "missed", "sound", "standard", "tag", "type", "difficulty", "discrimination", "sort", "format",
         "out"), run_bank, usage = "add FOLDER | list | uses", words = TRUE),
@@ -140,13 +148,20 @@ read_call <- function(name, verb, arguments) {
     folder <- folder[1]
   }
   check_choice("--format", parsed$options$format, c("text", "csv", "json"))
-  parsed$options$by <- split_commas(parsed$options$by)
+  parsed$options$by <- split_commas(parsed$options[["by"]])
   if (isTRUE(verb$words)) return(c(list(words = folder), parsed$options))
-  if (length(folder) > 1 || (!length(folder) && name != "demo")) {
-    abort_pregunta("call", paste0("pregunta ", name, " needs ", if (name == "demo") "at most ", "one folder."),
-      if (length(folder)) paste0("Given: ", some_of(folder), "."), paste0("For example: pregunta ", name, " my-test"))
-  }
+  check_folders(name, verb, folder)
   c(list(folder = folder), parsed$options)
+}
+
+# A verb takes one folder, unless it says how many; the demo names its own.
+check_folders <- function(name, verb, given) {
+  wanted <- if (is.null(verb$folders)) 1 else verb$folders
+  if (length(given) == wanted || (name == "demo" && !length(given))) return(invisible())
+  abort_pregunta("call", paste0("pregunta ", name, " needs ", if (name == "demo") "at most ",
+    if (wanted == 1) "one folder" else "two folders, the earlier test first", "."),
+    if (length(given)) paste0("Given: ", some_of(given), "."),
+    paste0("For example: pregunta ", name, " my-test", if (wanted > 1) " my-follow-up"))
 }
 
 check_choice <- function(flag, value, choices) {

@@ -249,8 +249,8 @@ glossary_entries <- list(
   entry("beyond chance", "beyond_chance, difference",
     "Whether a group's mean differs from that of the others by more than the luck of the draw would bring.",
     paste(
-    "Two groups taught alike never have the same mean. The difference is held against how much such means waver; and since",
-      "of many groups some stand out by luck, more is asked of each the more there are."),
+    "Two groups taught alike never have the same mean. The difference is held against how much such means waver; and",
+      "since of many groups some stand out by luck, more is asked of each the more there are."),
     "", "", "A class of ten must be far away to be called different; not so called is not the same as equal."),
   entry("resampling", "bootstrap",
     "An interval found by drawing students anew, thousands of times, from those there are.",

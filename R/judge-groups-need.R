@@ -1,17 +1,29 @@
 # Groups of students who need the same.
 
 # The topics, and for each a column: need (0 for none), earned and open points or
-# chances, and whether the student reaches the cut on it.
-student_needs <- function(sitting, present) {
-  cut <- sitting$settings$mastery_cut
+# chances, and whether the student reaches the cut on it. wanted: the topics that
+# a group may be about.
+student_needs <- function(sitting, present, only = NULL) {
   topics <- rbind_topics(standard_topics(sitting, present), misconception_topics(sitting, present))
   if (!nrow(topics$about)) {
     abort_pregunta("call", "There is nothing to group by need.",
       "No item names a standard, and no option a misconception.",
       "Add a column standards to items.csv, or group by score or mixed.")
   }
+  c(needs_of(topics, sitting$settings$mastery_cut), list(wanted = wanted_topics(topics$about$code, only)))
+}
+
+wanted_topics <- function(known, only) {
+  for (code in setdiff(only, known)) {
+    abort_pregunta("call", paste0("There is no standard or misconception ", quoted(code), " to group on."), NULL,
+      did_you_mean(code, known))
+  }
+  if (is.null(only)) rep(TRUE, length(known)) else known %in% only
+}
+
+needs_of <- function(topics, cut) {
   reached <- topics$earned / topics$open >= cut - 1e-9
-  need <- expected_shortfall(topics$earned, topics$open, cut) * rep(topics$about$weight, each = length(present))
+  need <- expected_shortfall(topics$earned, topics$open, cut) * rep(topics$about$weight, each = nrow(topics$earned))
   need[reached | topics$open <= 0 | !topics$counts] <- 0
   c(topics, list(need = need, reached = reached & topics$open > 0, cut = cut))
 }
@@ -60,7 +72,8 @@ rbind_topics <- function(a, b) {
 
 groups_by_need <- function(people, needs, here, size, least, groups) {
   need <- needs$need[here, , drop = FALSE]
-  made <- assign_to_topics(need, size, least, if (is.null(groups)) ceiling(nrow(people) / size) else groups)
+  met <- need * rep(needs$wanted, each = nrow(need))
+  made <- assign_to_topics(met, size, least, if (is.null(groups)) ceiling(nrow(people) / size) else groups)
   in_group <- !is.na(made$topic)
   ready <- !in_group & rowSums(need > 0) == 0
   role <- ifelse(in_group, "learns", ifelse(ready, "ready for more", "on their own"))

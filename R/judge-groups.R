@@ -13,6 +13,8 @@
 #'   default as many as `size` asks for.
 #' @param cut With `basis = "score"`: shares where the next group begins, instead
 #'   of groups of near-equal size.
+#' @param topics By need: codes of the standards and misconceptions to group on; all
+#'   by default.
 #' @param by The name of a column of the students within which groups are made:
 #'   sections by default, where there are any; `NULL` for all together.
 #' @return A data frame, a row a student present, group after group: the column
@@ -46,13 +48,14 @@
 #' quiz <- read_sitting(demo_path())
 #' group_students(quiz) |> subset(section == "Harbour A")
 #' group_students(quiz, "mixed", size = 4) |> head(4)
-group_students <- function(sitting, basis = "need", size = 6, least = 2, groups = NULL, cut = NULL, by = "section") {
+group_students <- function(sitting, basis = "need", size = 6, least = 2, groups = NULL, cut = NULL, by = "section",
+                           topics = NULL) {
   check_grouping(basis, size, least, groups, cut)
   if (identical(by, "section") && all(is.na(sitting$students$section))) by <- NULL
   classes <- student_groups(sitting, single_column(by))
   students <- as.data.frame(summarise_students(sitting))
   present <- which(was_present(sitting) & !is.na(students$share))
-  needs <- if (basis == "need") student_needs(sitting, present)
+  needs <- if (basis == "need") student_needs(sitting, present, topics)
   pieces <- lapply(seq_along(classes$labels), function(class) {
     here <- which(classes$index[present] == class)
     if (!length(here)) return(NULL)

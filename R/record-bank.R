@@ -91,14 +91,6 @@ items_to_keep <- function(sitting, items) {
   )
 }
 
-# What makes an item the same: wording, type and options; without a wording its
-# name in its test.
-item_mark <- function(item, options, test) {
-  asked <- if (is.na(item$prompt)) paste(test, item$item) else plain_text(item$prompt)
-  paste(c(item$type, asked, paste(options$option, plain_text(ifelse(is.na(options$text), "", options$text)))),
-    collapse = "\r")
-}
-
 keep_item <- function(connection, about, name) {
   item <- about$items[about$items$item == name, ]
   options <- about$options[about$options$item == name, ]
@@ -143,4 +135,29 @@ keep_use <- function(run, id, about, figures) {
     "discrimination_high", "upper_lower", "reason")
   do.call(run, c(paste("INSERT INTO item_use (item_id, item, test, date,", paste(fields, collapse = ", "),
     ") VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)"), id, figures$item, about$test, about$date, as.list(figures[fields])))
+}
+
+# All of a bank as the tables of a test folder; an item is named by its number.
+bank_pool <- function(path) {
+  kept <- bank_items(path)
+  tables <- with_bank(path, function(connection) {
+    read <- function(sql) DBI::dbGetQuery(connection, sql)
+    list(
+      more = read("SELECT id, scoring, rationale FROM item ORDER BY id"),
+      options = read("SELECT item_id AS item, option, text, misconception FROM item_option ORDER BY item_id, place"),
+      standards = read("SELECT code, max(title) AS title FROM item_standard GROUP BY code ORDER BY code"),
+      tags = read("SELECT item_id AS item, name, value FROM tag ORDER BY name")
+    )
+  })
+  items <- cbind(kept[c("type", "key", "points", "standards", "prompt")],
+    tables$more[match(kept$id, tables$more$id), c("scoring", "rationale")])
+  items <- data.frame(item = as.character(kept$id), items)
+  for (tag in unique(tables$tags$name)) {
+    mine <- tables$tags[tables$tags$name == tag, ]
+    items[[tag]] <- mine$value[match(kept$id, mine$item)]
+  }
+  tables$options$item <- as.character(tables$options$item)
+  pool <- tables_pool(items, tables$options, if (nrow(tables$standards)) tables$standards)
+  pool$figures <- kept[c("difficulty", "discrimination", "n")]
+  pool
 }

@@ -29,6 +29,8 @@
 #'   anything, and conditions on columns of the responses or the students, as in
 #'   `{section: Staff}`, `{trial: yes}`, `{attempt: [3, 4]}` or
 #'   `{seconds: "< 60"}`. All conditions of one entry must hold.
+#' * `renamed`: standards that have a new code, as in `{OLD: NEW}`, for comparing with
+#'   earlier tests; see [compare_sittings()].
 #' * `mastery_cut`: share from which the mastery index counts a student as a
 #'   master.
 #' * `purpose`: what the test is for: `rank` (to tell students apart) or
@@ -52,7 +54,7 @@ default_settings <- function() {
     title = "Untitled test", date = NA_character_,
     levels = list(emerging = 0, developing = 0.5, secure = 0.7, deep = 0.9), cuts = NULL,
     bands = NULL, scale = NULL, layout = NULL, rounding = 0, blanks = "zero", missing_rows = "blank", attempts = "best",
-    due = NA_character_, exclude = list(), mastery_cut = 0.7, smallest_group = 1,
+    due = NA_character_, exclude = list(), renamed = NULL, mastery_cut = 0.7, smallest_group = 1,
     purpose = "rank", target_reliability = 0.8,
     thresholds = list(
       hard = 0.3, easy = 0.8, strong = 0.4, good = 0.3, marginal = 0.2,
@@ -124,6 +126,7 @@ check_setting <- function(name, value, default, origin, given, written) {
   if (name == "thresholds") return(check_thresholds(value, default, refuse))
   if (name == "exclude") return(check_exclude(value, refuse))
   if (name == "due") return(check_due(value, refuse))
+  if (name == "renamed") return(check_renamed(value, refuse))
   if (length(value) != 1) {
     if (!length(value)) return(default)
     refuse("needs one value", paste0("Write it as ", name, ": ", default, "."))
@@ -159,6 +162,16 @@ check_due <- function(value, refuse) {
   if (!length(value) || is.na(value)) return(NA_character_)
   if (is.na(read_time(as.character(value)))) refuse("is no time", "Write it as 2026-10-05 or 2026-10-05 10:00.")
   as.character(value)
+}
+
+# The new code of each old one; both are single codes, and none is renamed twice.
+check_renamed <- function(value, refuse) {
+  if (!length(value)) return(NULL)
+  named <- !is.null(names(value)) && all(nzchar(names(value))) && !anyDuplicated(names(value))
+  if (!named || any(lengths(value) != 1) || anyNA(unlist(value)) || any(names(value) %in% unlist(value))) {
+    refuse("must give each old code once with its new one", "For example {TC.1.a: TIDE.1}.")
+  }
+  lapply(as.list(value), as.character)
 }
 
 check_levels <- function(value, refuse) {

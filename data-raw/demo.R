@@ -376,3 +376,59 @@ write_csv(data.frame(item = names(rated), type = "mark", points = 4,
 write_csv(standards, "logbook", "standards.csv")
 write_csv(students, "logbook", "students.csv")
 writeLines(c("title: Logbook of the harbour day", "date: 2026-09-28"), file.path(root, "logbook", "test.yml"))
+
+# ---- questions that nobody has had yet, to draw a follow-up from -----------------
+ask <- function(standard, type, key, prompt, rationale, ..., points = "1", scoring = "", codes = NULL) {
+  list(standard = standard, type = type, key = key, prompt = prompt, rationale = rationale, options = c(...),
+    points = points, scoring = scoring, codes = codes)
+}
+pool <- list(
+  ask("TC.1.a", "choice", "B", "A harbour lies in still air behind high cliffs. What of its tides?",
+    "Moon and sun pull there as well.", A = "It has none", B = "They come as elsewhere", C = "Only in autumn",
+    D = "Only at night", codes = c(A = "WIND")),
+  ask("TC.1.a", "choice", "D", "Where does the sea bulge when the moon stands over Africa?",
+    "Towards the moon and away from it.", A = "Off Africa alone", B = "Nowhere", C = "At both poles",
+    D = "Off Africa and on the far side of the earth", codes = c(A = "ONE-HIGH")),
+  ask("TC.1.a", "choice", "A", "The moon looks huge at moonrise. The next high tide is then ...",
+    "How big it looks changes nothing.", A = "as the table says", B = "much higher", C = "an hour early", D = "none",
+    codes = c(B = "MOON-NEAR")),
+  ask("TC.1.a", "open", "", "Explain to a younger pupil why the quay falls dry twice a day.",
+    "Two bulges, and the earth turns under them.", points = "2"),
+  ask("TC.1.b", "choice", "C", "Which moon goes with a spring tide?", "Sun and moon then pull in one line.",
+    A = "Half moon", B = "Any moon in April", C = "New moon", D = "No moon", codes = c(B = "SEASON")),
+  ask("TC.1.b", "text", "spring|spring tide", "What is a tide of large range called?", "It is called a spring tide."),
+  ask("TC.1.b", "choice", "A", "At half moon sun and moon pull ...", "Then the range is small.",
+    A = "at right angles", B = "in one line", C = "not at all"),
+  ask("TC.1.c", "number", "3.6\u00b10.1", "High water 4.9 m, low water 1.3 m. How many metres is the range?",
+    "4.9 - 1.3 = 3.6"),
+  ask("TC.1.c", "choice", "B", "High water is at 09:00. When is low water, about?",
+    "Low water follows some six hours later.", A = "10:00", B = "15:10", C = "21:25", D = "09:00 tomorrow",
+    codes = c(D = "ONE-HIGH")),
+  ask("TC.1.c", "number", "2.4", "The chart says 1.8 m, the table 0.6 m. How many metres deep is it?",
+    "1.8 + 0.6 = 2.4"),
+  ask("TC.2.b", "choice", "C", "What pushes the great streams at the ocean's surface along?",
+    "Winds that blow the same way all year.", A = "The tides", B = "Rivers", C = "Steady winds", D = "Ships"),
+  ask("TC.2.b", "choice", "A", "In the oceans of the southern half surface currents turn ...",
+    "There the earth's turning bends them to the left.", A = "anticlockwise", B = "clockwise", C = "not at all"),
+  ask("TC.2.b", "multiple", "A;C", "Which two shape the course of ocean currents?",
+    "Wind drives them, the turning earth bends them.",
+    A = "Steady winds", B = "The moon's face", C = "The turning of the earth", D = "Fish", points = "2",
+    scoring = "each"),
+  ask("TC.2.a", "order", "B>C>A", "Put in order from high water: A slack at low, B slack at high, C ebb",
+    "Slack, ebb, slack.", points = "2", scoring = "each"),
+  ask("TC.2.c", "choice", "B", "The ebb runs out at 2 knots, you row at 3. How fast do you come home against it?",
+    "3 less 2 is 1.", A = "5 knots", B = "1 knot", C = "3 knots")
+)
+of_pool <- function(name) vapply(pool, function(one) one[[name]], "")
+number_of_pool <- sprintf("P%02d", seq_along(pool))
+write_csv(data.frame(item = number_of_pool, type = of_pool("type"), key = of_pool("key"), points = of_pool("points"),
+  scoring = of_pool("scoring"), standards = of_pool("standard"), prompt = of_pool("prompt"),
+  rationale = of_pool("rationale")), "pool", "items.csv")
+write_csv(do.call(rbind, lapply(which(lengths(lapply(pool, `[[`, "options")) > 0), function(k) {
+  one <- pool[[k]]
+  code <- unname(one$codes[names(one$options)])
+  data.frame(item = number_of_pool[k], option = names(one$options), text = unname(one$options),
+    misconception = if (is.null(code)) "" else ifelse(is.na(code), "", code))
+})), "pool", "options.csv")
+write_csv(misconceptions, "pool", "misconceptions.csv")
+write_csv(standards, "pool", "standards.csv")

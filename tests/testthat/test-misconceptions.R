@@ -81,7 +81,8 @@ test_that("wrong answers that go together are tested as Mantel and Haenszel do, 
 
 test_that("the idea that the demo's coded options do not name is found, alone", {
   pairs <- suggest_misconceptions(read_sitting(demo_path()))
-  expect_equal(unlist(pairs[c("item", "option", "with_item", "with_option")], use.names = FALSE), c("Q5", "C", "Q6", "C"))
+  expect_equal(unlist(pairs[c("item", "option", "with_item", "with_option")], use.names = FALSE), c("Q5", "C", "Q6",
+    "C"))
   shown <- run_here("misconceptions", demo_path(), "--uncoded")$out
   expect_match(shown, "^Q5 C It runs out to sea +Q6 C Rivers +13 ", all = FALSE)
 })

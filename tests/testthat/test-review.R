@@ -202,7 +202,8 @@ test_that("the upper group's share of each option is that of the upper-lower ind
 
 test_that("the glossary explains every figure of the summaries, and knows it by its column", {
   quiz <- read_sitting(demo_path())
-  figures <- c(names(summarise_items(quiz)), names(summarise_test(quiz, by = "boat"))[-1], names(summarise_decisions(quiz)),
+  figures <- c(names(summarise_items(quiz)), names(summarise_test(quiz, by = "boat"))[-1],
+    names(summarise_decisions(quiz)),
     names(summarise_parts(quiz)))
   plain <- c("item", "type", "n", "points", "reason", "absent", "items", "lowest", "highest", "n_complete", "hard",
     "middling", "easy", "decision", "cut", "cut_points", "passed", "pass_share", "effective_length", "reliability",

@@ -1,0 +1,74 @@
+# The plan in the terminal, and written beside the test.
+
+run_plan <- function(call) {
+  quiz <- read_for_figures(call)
+  table <- file.path(call$folder, "plan.csv")
+  by <- if (is.null(call$by)) "section" else call$by
+  plan <- plan_reteach(quiz, if (is.null(call$most)) 3 else call$most, if (is.null(call$size)) 6 else call$size, by,
+    read_plan(table))
+  if (call$format != "text") return(put_out(call, flat_plan(plan), show_plan))
+  document <- function(path) {
+    write_plan(plan, path, quiz$settings$title, quiz$settings$date, names = !isTRUE(call$`no-names`))
+  }
+  cat(show_plan(plan), sep = "\n")
+  if (is.null(call$only)) write_plan(plan, table)
+  written <- if (is.null(call$out)) vapply(c("plan.docx", "plan.md"), function(name) {
+    document(free_path(file.path(call$folder, name)))
+  }, "") else document(call$out)
+  message("Written: ", paste(c(if (is.null(call$only)) table, written), collapse = ", "), ". ",
+    "What you type into activity, day, check and note of plan.csv stays when the plan is made again.")
+  0L
+}
+
+# A name that is not taken: plan.docx, else plan-2.docx. Somebody may have written
+# into the one that is there.
+free_path <- function(path) {
+  ending <- tools::file_ext(path)
+  k <- 1
+  free <- path
+  while (file.exists(free)) {
+    k <- k + 1
+    free <- paste0(sub(paste0("[.]", ending, "$"), "", path), "-", k, ".", ending)
+  }
+  free
+}
+
+#' @export
+print.pregunta_plan <- function(x, ...) {
+  if (nrow(x) || is.null(attr(x, "well"))) return(print_lines(x, c("code", "need", "reason", "know"), show_plan))
+  cat(show_plan(x), sep = "\n")
+  invisible(x)
+}
+
+show_plan <- function(plan) {
+  chosen <- which(!is.na(plan$need))
+  c(
+    paint("What went well", "bold"), wrap_lines(printable(attr(plan, "well")), 0, 2), "",
+    if (!length(chosen)) "Nothing needs to be taught again: nobody is below the cut.",
+    unlist(lapply(chosen, function(k) show_plan_row(plan, k)))
+  )
+}
+
+show_plan_row <- function(plan, k) {
+  row <- plan[k, ]
+  groups <- attr(plan, "groups")
+  groups <- groups[groups$topic %in% row$code & groups$role %in% c("learns", "helps"), ]
+  typed <- unlist(row[plan_fields])
+  typed <- typed[!is_blank(typed)]
+  line <- function(head, text) wrap_lines(printable(paste0(head, text)), 2, 4)
+  c(
+    paint(printable(paste0(k, ". ", row$code, "  ", if (is.na(row$title)) "" else row$title)), "teal"),
+    line("Why: ", paste0(row$reason, ".")), if (nzchar(row$know)) line("", row$know),
+    line("Behind it: ", row$cause),
+    if (nzchar(row$settle)) paint(line("", row$settle), "ochre"),
+    line("Shown by: ", gsub(";", ", ", row$shown_by)),
+    if (nrow(groups)) group_list_lines(groups),
+    if (length(typed)) line("", paste0(names(typed), ": ", typed, collapse = "; ")),
+    if (!is.na(row$closed)) line("", sub("^; c", "C", say_closed(row))), ""
+  )
+}
+
+group_list_lines <- function(groups) {
+  cells <- group_cells(groups, names = TRUE)
+  wrap_lines(printable(paste0(cells$Group, ": ", cells$Students)), 2, 4)
+}

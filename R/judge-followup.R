@@ -1,0 +1,221 @@
+#' A follow-up test for the students who need it
+#'
+#' Draws questions on their weak standards that they have not had before.
+#'
+#' @inheritParams review_key
+#' @param pool Where to draw from: what [read_pool()] returns.
+#' @param standards Codes of the standards to ask about; by default those of
+#'   [plan_reteach()].
+#' @param students Ids of the students it is for; by default those who are below the
+#'   setting `mastery_cut` on one of the standards.
+#' @param forms `"one"` for all, or `"group"`: each student with the others of the
+#'   groups of [group_students()] that are about the same standard, a form for each.
+#' @param length How many questions a form has.
+#' @param least How many a standard has at least.
+#' @param difficulty Two shares: only questions whose difficulty lies between them,
+#'   where it is known; those in the middle of them come first.
+#' @param used More sittings whose questions were used with these students.
+#' @return An object of class `pregunta_followup`, a data frame with a row a form and question, in
+#'   the order of the form: `form`; `item` (its new name), `from` (its name or number in the pool),
+#'   `standards`, `type`, `points`, `prompt`, `difficulty`, `discrimination` (of its
+#'   last use, `NA` when it was never used). Attributes: `items`, `options`, `standards`, `misconceptions`: the
+#'   tables of the new test; `people`: `student`, `form`, `because`; `found`: for each form
+#'   and standard `wanted` and `found` questions and `why` some are missing; `left_out`:
+#'   how many of the pool were used before, or lie outside `difficulty`.
+#' @details Each standard is given `least` questions, and the rest of `length` in the
+#'   proportion of the needs on it (Jeffreys' expected shortfall, as in
+#'   [group_students()]), by largest remainders. The questions that fill these quotas best are chosen
+#'   together (integer linear programme, solved exactly): as few missing as can be,
+#'   and then those in the middle of `difficulty` and of high discrimination. A
+#'   question on several of the standards counts for each. When `length` is too
+#'   short for `least` of each, the standards with the smallest needs are left
+#'   out. A question is used before when its wording, type and options are those of
+#'   a question of `sitting` or `used`. Equal cases are settled by the order of the pool.
+#' @section Errors: `pregunta_error_call` for an unknown standard or student, or
+#'   when the pool holds no question on any of the standards that is new to them.
+#' @export
+#' @examples
+#' quiz <- read_sitting(demo_path())
+#' draw_followup(quiz, read_pool(demo_path("pool")), length = 6)
+draw_followup <- function(sitting, pool, standards = NULL, students = NULL, forms = c("one", "group"), length = 8,
+                          least = 2, difficulty = c(0, 1), used = list()) {
+  check_is_sitting(sitting)
+  forms <- match.arg(forms)
+  check_whole_number(length, "A form has at least one question.", 1)
+  check_whole_number(least, "A standard has at least one question.", 1)
+  codes <- if (is.null(standards)) plan_reteach(sitting, by = NULL)$code else known_codes(standards, sitting)
+  needs <- needs_for_followup(sitting, codes)
+  people <- people_for_followup(sitting, needs, codes, students, forms)
+  usable <- usable_items(pool, c(list(sitting), used), difficulty)
+  pool$standards <- rbind_standards(sitting$standards, pool$standards)
+  plans <- lapply(split(people, factor(people$form, unique(people$form))), function(mine) {
+    about <- if (forms == "one") codes else unique(mine$topic)
+    weight <- colSums(needs$need[match(mine$student, needs$student), match(about, needs$code), drop = FALSE])
+    draw_form(pool, usable, stats::setNames(weight, about), length, least, mine$form[1])
+  })
+  drawn <- do.call(rbind, lapply(plans, `[[`, "drawn"))
+  found <- do.call(rbind, lapply(plans, `[[`, "found"))
+  if (!nrow(drawn)) stop_nothing_drawn(codes, usable)
+  followup_of(pool, drawn, found, people, usable, sitting)
+}
+
+known_codes <- function(codes, sitting) {
+  known <- standards_in_use(sitting)$table$code
+  for (code in setdiff(codes, known)) {
+    abort_pregunta("call", paste0("There is no standard ", quoted(code), " with results."), NULL,
+      hint_for_code(code, known))
+  }
+  codes
+}
+
+# Of each standard, a parent's too, the need of each student who was there.
+needs_for_followup <- function(sitting, codes) {
+  present <- which(was_present(sitting))
+  scores <- as.data.frame(summarise_standards(sitting, "student"))
+  at <- function(field) {
+    values <- lapply(codes, function(code) {
+      mine <- scores[scores$code == code, ]
+      mine[[field]][match(sitting$students$student[present], mine$student)]
+    })
+    matrix(as.numeric(unlist(values)), length(present))
+  }
+  emphasis <- sitting$standards$emphasis[match(codes, sitting$standards$code)]
+  topics <- list(about = data.frame(code = codes, weight = ifelse(emphasis %in% "priority", priority_weight, 1)),
+    earned = at("earned"), open = at("open"), counts = TRUE)
+  c(needs_of(topics, sitting$settings$mastery_cut), list(code = codes, student = sitting$students$student[present]))
+}
+
+people_for_followup <- function(sitting, needs, codes, students, forms) {
+  unknown <- setdiff(students, needs$student)
+  if (length(unknown)) {
+    abort_pregunta("call", paste0("There is no student ", quoted(unknown[1]), " who sat it."), NULL,
+      did_you_mean(unknown[1], needs$student))
+  }
+  below <- rowSums(needs$need > 0) > 0
+  chosen <- if (is.null(students)) needs$student[below] else students
+  if (forms == "group") return(people_in_groups(sitting, codes, chosen))
+  at <- match(chosen, needs$student)
+  because <- vapply(at, function(row) {
+    low <- needs$need[row, ] > 0
+    if (!any(low)) return("chosen")
+    paste("below", percent(sitting$settings$mastery_cut), "on", join_words(needs$code[low]))
+  }, "")
+  data.frame(student = chosen, form = rep("A", length(chosen)), topic = rep(NA_character_, length(chosen)),
+    because = because)
+}
+
+# Groups by need; those about the same standard have one form. Who is in no group
+# has none.
+people_in_groups <- function(sitting, codes, chosen) {
+  groups <- group_students(sitting, topics = codes)
+  groups <- groups[groups$role == "learns" & groups$student %in% chosen, ]
+  groups <- groups[order(match(groups$topic, codes)), ]
+  data.frame(student = groups$student, form = groups$topic, topic = groups$topic, because = groups$because)
+}
+
+# Numbers of the pool's items that may be drawn, and how many may not and why.
+usable_items <- function(pool, sittings, difficulty) {
+  known <- pool$figures$difficulty
+  had <- item_marks(pool) %in% unlist(lapply(sittings, item_marks))
+  outside <- !is.na(known) & (known < difficulty[1] - 1e-9 | known > difficulty[2] + 1e-9)
+  list(items = which(!had & !outside), had = sum(had), outside = sum(outside & !had), middle = mean(difficulty))
+}
+
+draw_form <- function(pool, usable, weight, length, least, form) {
+  weight <- sort(weight, decreasing = TRUE)
+  asked <- utils::head(weight, max(1, length %/% least))
+  quota <- quotas(asked, length, least)
+  about <- tags_with_parents(pool)
+  on <- vapply(names(asked), function(code) vapply(about[usable$items], function(tags) code %in% tags, TRUE),
+    logical(length(usable$items)))
+  on <- matrix(on, ncol = length(asked), dimnames = list(NULL, names(asked)))
+  chosen <- choose_for_quotas(on, quota, quality_of(pool, usable), length)
+  items <- usable$items[chosen]
+  place <- order(max.col(on[chosen, , drop = FALSE], "first"), items) # a standard after the other
+  list(
+    drawn = data.frame(form = rep(form, length(items)), at = items[place]),
+    found = found_for(form, weight, quota, colSums(on[chosen, , drop = FALSE]), colSums(on))
+  )
+}
+
+# `least` each, the rest in proportion to the weights by largest remainders.
+quotas <- function(weight, length, least) {
+  least <- min(least, length)
+  spare <- length - least * length(weight)
+  share <- if (sum(weight) > 0) spare * weight / sum(weight) else rep(spare / length(weight), length(weight))
+  whole <- floor(share + 1e-9)
+  left <- spare - sum(whole)
+  more <- order(-(share - whole), seq_along(share))[seq_len(max(0, round(left)))]
+  whole[more] <- whole[more] + 1
+  least + whole
+}
+
+tags_with_parents <- function(pool) {
+  lapply(split_codes(pool$items$standards),
+    function(codes) unique(c(codes, unlist(lapply(codes, ancestors, standards = pool$standards)))))
+}
+
+# From 0 to 1: known to be near the middle of the range wanted, and sharp.
+quality_of <- function(pool, usable) {
+  figures <- pool$figures[usable$items, , drop = FALSE]
+  near <- 1 - abs(figures$difficulty - usable$middle)
+  sharp <- pmax(0, pmin(1, figures$discrimination))
+  (ifelse(is.na(near), 0.5, near) + ifelse(is.na(sharp), 0.2, sharp)) / 2
+}
+
+# Which items: the fewest missing from the quotas, then the best. A column for
+# each item, and one for what is missing of each standard.
+choose_for_quotas <- function(on, quota, quality, length) {
+  n <- nrow(on)
+  useful <- rowSums(on) > 0
+  if (!any(useful)) return(integer())
+  k <- ncol(on)
+  pairs <- which(on, arr.ind = TRUE)
+  value <- c(0.1 * quality - 1e-6 * seq_len(n) / n - 0.2 * !useful, rep(-10, k))
+  rows <- rbind(
+    cbind(pairs[, 2], pairs[, 1], 1), cbind(seq_len(k), n + seq_len(k), 1),
+    cbind(k + 1, seq_len(n), 1), cbind(k + 1 + seq_len(n), seq_len(n), 1)
+  )
+  found <- maximise(value, rows, c(rep(">=", k), rep("<=", n + 1)), c(quota, length, rep(1, n)), whole = seq_len(n))
+  which(found[seq_len(n)] > 0.5)
+}
+
+found_for <- function(form, weight, quota, got, there) {
+  wanted <- ifelse(names(weight) %in% names(quota), quota[names(weight)], 0)
+  found <- unname(got[names(weight)])
+  found[is.na(found)] <- 0
+  why <- ifelse(wanted == 0, "no room in this length", ifelse(found < wanted, paste0("the pool has ",
+    ifelse(is.na(there[names(weight)]), 0, there[names(weight)]), " that are new to them"), ""))
+  data.frame(form = rep(form, length(weight)), code = names(weight), wanted = wanted, found = found, why = unname(why))
+}
+
+stop_nothing_drawn <- function(codes, usable) {
+  abort_pregunta("call", "No question could be drawn.",
+    paste0("On ", some_of(codes, 8), " the pool holds nothing that is new to them",
+      if (usable$had) paste0("; ", count_of(usable$had, "question"), " in it they had before"),
+      if (usable$outside) paste0("; ", usable$outside, " lie outside the difficulty wanted"), "."),
+    "Name another bank or folder of questions, or other standards.")
+}
+
+# The new test's tables: the items drawn for any form, named anew.
+followup_of <- function(pool, drawn, found, people, usable, sitting) {
+  at <- unique(drawn$at)
+  items <- pool$items[at, , drop = FALSE]
+  names_of <- paste0("F", seq_along(at))
+  options <- pool$options[pool$options$item %in% items$item, , drop = FALSE]
+  options$item <- names_of[match(options$item, items$item)]
+  from <- items$item
+  items$item <- names_of
+  table <- data.frame(form = drawn$form, item = names_of[match(drawn$at, at)], from = pool$items$item[drawn$at],
+    pool$items[drawn$at, c("standards", "type", "points", "prompt")],
+    pool$figures[drawn$at, c("difficulty", "discrimination")], row.names = NULL)
+  items$from <- from
+  structure(new_summary(table, "followup", sitting$settings, NULL), items = items, options = options,
+    standards = pool$standards, misconceptions = known_ideas(pool, sitting), people = people, found = found,
+    left_out = usable[c("had", "outside")], listed = sitting$students)
+}
+
+known_ideas <- function(pool, sitting) {
+  both <- rbind(sitting$misconceptions[c("code", "description")], pool$misconceptions[c("code", "description")])
+  both[!duplicated(both$code), , drop = FALSE]
+}

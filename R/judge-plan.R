@@ -1,0 +1,198 @@
+#' What to teach again, to whom, and why
+#'
+#' The few standards where teaching again helps most, each with what shows it,
+#' what is likely behind it, who needs it, and fields for you to fill in.
+#'
+#' @inheritParams review_key
+#' @param most The most standards to plan for.
+#' @param size,by As in [group_students()]: the most students in a group, and the
+#'   column of the students within which groups are made.
+#' @param earlier An earlier plan (a data frame as read from `plan.csv`): what was
+#'   typed into it is kept.
+#' @return A data frame, a row a standard to teach again, the most pressing first:
+#'   * `code`, `title`, `emphasis`; `items`, `n`, `share`: as in
+#'     [summarise_standards()]; `below`: students below the setting `mastery_cut`;
+#'   * `need`: the sum of the students' needs (see [group_students()]; priority
+#'     standards count half as much again), by which they are chosen: so it is large where the
+#'     gap is wide, many are in it and the evidence is good; `reason`: the same in
+#'     words;
+#'   * `know`: what a student should know and be able to do: the standard's title
+#'     and what the rationales of its items say;
+#'   * `cause`: the likely misconception, or that many seem to guess; `settle`: items
+#'     to look at first, since the gap may be theirs;
+#'   * `shown_by`: its items, the hardest first; `students`: the groups, as in
+#'     "Harbour A 1: h012, h015 | Harbour B 1: h040";
+#'   * `activity`, `day`, `check`, `note`: yours to fill in; any other column that
+#'     you added is kept too.
+#'   * `n_after`, `share_after`, `reached`, `still_below`, `closed` (the date of the follow-up): what
+#'     came of it; see [close_plan()].
+#'
+#'   A standard of the earlier plan that is no longer among those chosen stays, at
+#'   the end, when something was typed there or it was closed.
+#'
+#'   Attributes: `well`, sentences on what went well; `evidence`, for each standard
+#'   a data frame of its items (`item`, `prompt`, `difficulty`, `wrong`,
+#'   `wrong_text`, `wrong_share`, `misconception`, `pattern`); `groups`, as in [group_students()].
+#' @section Errors: `pregunta_error_call` when no item names a standard.
+#' @export
+#' @examples
+#' plan <- plan_reteach(read_sitting(demo_path()))
+#' plan
+#' plan$students[1]
+plan_reteach <- function(sitting, most = 3, size = 6, by = "section", earlier = NULL) {
+  check_is_sitting(sitting)
+  check_whole_number(most, "A plan is for at least one standard.", 1)
+  chosen <- standards_to_reteach(sitting, most)
+  groups <- if (nrow(chosen)) groups_of_plan(sitting, chosen$code, size, by)
+  evidence <- stats::setNames(lapply(chosen$code, function(code) plan_evidence(sitting, code)), chosen$code)
+  press <- pressing_items(sitting)
+  table <- data.frame(chosen,
+    know = vapply(seq_along(evidence), function(k) say_know(sitting, chosen$code[k], evidence[[k]]), ""),
+    cause = vapply(evidence, function(one) say_cause(sitting, one), ""),
+    settle = vapply(evidence, function(one) say_settle(one, press), ""),
+    shown_by = vapply(evidence, function(one) paste(one$item, collapse = ";"), ""),
+    students = vapply(chosen$code, function(code) list_groups(groups, code), ""), row.names = NULL
+  )
+  table <- with_typed(with_fields(table), earlier)
+  structure(new_summary(table, "plan", sitting$settings, NULL), well = say_well(sitting), evidence = evidence,
+    groups = groups)
+}
+
+check_whole_number <- function(x, what, from) {
+  if (is.numeric(x) && length(x) == 1 && !is.na(x) && x == round(x) && x >= from) return(invisible())
+  abort_pregunta("call", what, paste0("Given: ", some_of(x)), paste0("Give a whole number from ", from, "."))
+}
+
+# The lowest standards by the sum of needs on them; none where nobody has a need.
+standards_to_reteach <- function(sitting, most) {
+  present <- which(was_present(sitting))
+  topics <- standard_topics(sitting, present)
+  if (!nrow(topics$about)) {
+    abort_pregunta("call", "There is nothing to plan by.", "No item of this test names a standard.",
+      "Add a column standards to items.csv.")
+  }
+  needs <- needs_of(topics, sitting$settings$mastery_cut)
+  standards <- as.data.frame(summarise_standards(sitting))
+  standards <- standards[match(topics$about$code, standards$code), c("code", "title", "emphasis", "items", "n",
+    "share")]
+  standards$below <- colSums(!needs$reached & topics$open > 0)
+  standards$need <- colSums(needs$need)
+  standards <- standards[standards$need > 0, , drop = FALSE]
+  standards <- utils::head(standards[order(-standards$need), ], most)
+  standards$reason <- say_plan_reason(standards, sitting$settings)
+  rownames(standards) <- NULL
+  standards
+}
+
+# Numbered in the order of the plan.
+groups_of_plan <- function(sitting, codes, size, by) {
+  groups <- group_students(sitting, size = size, by = by, topics = codes)
+  by <- attr(groups, "by")
+  class <- if (is.null(by)) rep("", nrow(groups)) else groups[[by]]
+  order <- order(class, match(groups$topic, codes), groups$group, seq_along(class))
+  groups <- groups[order, ]
+  key <- paste(class[order], groups$group)
+  new <- stats::ave(match(key, unique(key)), class[order], FUN = function(x) match(x, unique(x)))
+  groups$group <- ifelse(is.na(groups$group), NA, new)
+  groups
+}
+
+plan_fields <- c("activity", "day", "check", "note")
+closing_fields <- c("n_after", "share_after", "reached", "still_below", "closed")
+
+with_fields <- function(table) {
+  for (field in setdiff(plan_fields, names(table))) table[[field]] <- rep("", nrow(table))
+  for (field in setdiff(closing_fields, names(table))) {
+    table[[field]] <- rep(if (field == "closed") NA_character_ else NA_real_, nrow(table))
+  }
+  table
+}
+
+# What was typed stays with its standard; rows that hold something typed and are
+# no longer chosen come last.
+with_typed <- function(table, earlier) {
+  if (is.null(earlier) || !nrow(earlier)) return(table)
+  require_columns(earlier, "code")
+  earlier <- earlier[!is.na(earlier$code) & !duplicated(earlier$code), , drop = FALSE]
+  made <- setdiff(names(table), c(plan_fields, closing_fields))
+  typed <- setdiff(names(earlier), made)
+  for (column in setdiff(typed, names(table))) table[[column]] <- rep("", nrow(table))
+  at <- match(table$code, earlier$code)
+  for (column in typed) {
+    old <- earlier[[column]][at]
+    keep <- !is.na(at) & !is_blank(old)
+    if (is.numeric(table[[column]])) old <- read_number(old)
+    table[[column]][keep] <- old[keep]
+  }
+  left <- earlier[!earlier$code %in% table$code & rowSums(!is_blank(as.matrix(earlier[typed]))) > 0, , drop = FALSE]
+  rbind(table, left_rows(left, table))
+}
+
+left_rows <- function(left, like) {
+  rows <- like[rep(NA_integer_, nrow(left)), , drop = FALSE]
+  for (column in intersect(names(left), names(like))) {
+    value <- left[[column]]
+    rows[[column]] <- if (is.numeric(like[[column]])) read_number(value) else as.character(value)
+  }
+  rows
+}
+
+# Its items, the hardest first, with what their wrong answers look like.
+plan_evidence <- function(sitting, code) {
+  table <- evidence_for(sitting, code)
+  options <- summarise_options(sitting, slips = FALSE)
+  table$pattern <- options$pattern[match(table$item, options$item)]
+  rownames(table) <- NULL
+  table
+}
+
+# Items whose key or wording is in doubt.
+pressing_items <- function(sitting) {
+  look <- look_first(summarise_items(sitting), summarise_options(sitting, slips = FALSE))
+  look$item[look$rule %in% c("key", "reversed", "misleads")]
+}
+
+list_groups <- function(groups, code) {
+  mine <- groups[groups$topic %in% code & groups$role == "learns", , drop = FALSE]
+  if (!nrow(mine)) return("")
+  by <- attr(groups, "by")
+  class <- if (is.null(by)) "Group" else mine[[by]]
+  name <- paste(class, mine$group)
+  who <- tapply(mine$student, factor(name, unique(name)), paste, collapse = ", ")
+  paste(paste0(names(who), ": ", who), collapse = " | ")
+}
+
+#' What came of a plan
+#'
+#' Writes the figures of a comparison into the rows of a plan.
+#'
+#' @param plan A plan of [plan_reteach()], or a data frame as read from `plan.csv`.
+#' @param change What [compare_sittings()] found, without `by`.
+#' @param date The date of the follow-up, in words.
+#' @return The plan with, for each standard that the follow-up asked about,
+#'   `n_after` (students with a score in both), `share_after`, `reached` (of those
+#'   below the cut before, who is there now), `still_below` (who is below it now) and
+#'   `closed` (`date`). The others stay as they are.
+#' @section Errors: `pregunta_error_call` when `change` is by something.
+#' @export
+#' @examples
+#' before <- read_sitting(demo_path())
+#' change <- compare_sittings(before, read_sitting(demo_path("follow-up")))
+#' close_plan(plan_reteach(before), change, "2026-10-05")[c("code", "share", "share_after", "still_below")]
+close_plan <- function(plan, change, date) {
+  if (!is.null(attr(change, "by"))) {
+    abort_pregunta("call", "A plan is closed by a comparison of all students.",
+      paste0("This one is by ", some_of(attr(change, "by")), "."), "Leave out by.")
+  }
+  at <- match(plan$code, change$code)
+  done <- !is.na(at) & change$n[at] %in% seq_len(max(c(change$n, 0), na.rm = TRUE))
+  plan <- with_fields(plan)
+  figures <- c(n_after = "n", share_after = "share_after", reached = "reached", still_below = "below")
+  for (field in names(figures)) {
+    plan[[field]] <- read_number(as.character(plan[[field]]))
+    plan[[field]][done] <- change[[figures[[field]]]][at[done]]
+  }
+  plan$closed <- as.character(plan$closed)
+  plan$closed[done] <- date
+  plan
+}

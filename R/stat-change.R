@@ -1,0 +1,233 @@
+#' Did it work?
+#'
+#' Two sittings of the same students on the same standards: how much changed,
+#' who moved up, and who is still to come.
+#'
+#' @param before,after Two sittings, the earlier one first; see [read_sitting()].
+#' @param by `NULL`; a column of the students, or several, each within the one
+#'   before; `"student"` for a row a student and standard; `"item"` for the items
+#'   that were used in both.
+#' @param renamed Codes of standards that are called something else now, as in
+#'   `c(OLD = "NEW")`; by default the setting `renamed` of the later sitting.
+#' @return A data frame, a row a standard that both ask about (parents before
+#'   their parts), after a first row `(all)` for all of them together:
+#'   * `code`, `title`, `emphasis`; `items_before`, `items_after`. An item counts
+#'     when the other sitting has one on the same standard, on one above or on one
+#'     below it;
+#'   * `n`: students with a score on it in both; everything else is of these.
+#'     `share_before`, `share_after`: their mean scores; `change`: the mean
+#'     difference, with its 95% paired t interval `change_low`, `change_high`
+#'     (`NA` for one student); `standardised`: the change over the standard
+#'     deviation of the scores before (Becker 1988), `NA` without spread;
+#'   * `up`, `stayed`, `down`: students who moved a level or more, by the levels
+#'     and cuts of the later sitting;
+#'   * `below_before`: students below its setting `mastery_cut` the first time;
+#'     `reached`: of these, who is there now; `below`: who is below it now (still,
+#'     or again);
+#'   * `gain_below`: the mean change of those below the first time;
+#'     `expected_below`: the part of it that would come without any teaching,
+#'     since low scores are partly bad luck: (1 - alpha)(M - m), M the mean of all
+#'     who sat the first time, m that of those below (Kelley's regressed score, 1947);
+#'     alpha is that of the first scores, cut to 0..1. `NA` without alpha;
+#'   * `chosen_low`: whether the students of both sittings scored lower the first
+#'     time than those who only sat that one, by more than chance would bring (Welch 1947,
+#'     one-sided, .05); `expected`: then the part of `change` that would come by
+#'     itself, found the same way, else 0; `reason`: why `change` is `NA`.
+#'
+#'   By `"student"`: `student`, `name`, `section`, `code`, `title`,
+#'   `share_before`, `share_after`, `change`, `level_before`, `level_after`;
+#'   `moved`: "up", "stayed", "down"; `outcome`: "got there" (below the cut
+#'   before, not now), "still to come" (below both times), "fell back", "was there",
+#'   "not there before", "not there after".
+#'
+#'   By `"item"`: `item_before`, `item` (its name now), `prompt`, `standards`, `n`
+#'   (students with points both times), `difficulty_before`, `difficulty_after`,
+#'   `change` (Cox & Vargas 1966) with its 95% paired t interval `change_low`,
+#'   `change_high`. Items are the same by a column `used_before` of the later
+#'   items, else by wording, type and options, without a wording by name and key.
+#'
+#'   With `by`, groups under the later setting `smallest_group` are withheld.
+#' @section Errors: `pregunta_error_call` when the two share no student or no
+#'   standard.
+#' @references
+#' Becker, B. J. (1988). Synthesizing standardized mean-change measures. *British
+#' Journal of Mathematical and Statistical Psychology* 41, 257-278.
+#'
+#' Cox, R. C. & Vargas, J. S. (1966). *A comparison of item selection techniques
+#' for norm-referenced and criterion-referenced tests*. University of Pittsburgh.
+#'
+#' Kelley, T. L. (1947). *Fundamentals of Statistics*. Harvard University Press.
+#'
+#' Welch, B. L. (1947). The generalization of "Student's" problem when several
+#' different population variances are involved. *Biometrika* 34, 28-35.
+#' @export
+#' @examples
+#' before <- read_sitting(demo_path())
+#' after <- read_sitting(demo_path("follow-up"))
+#' compare_sittings(before, after)
+#' compare_sittings(before, after, by = "item")
+#' compare_sittings(before, after, by = "student") |>
+#'   subset(outcome == "still to come" & code == "TC.1.b", c(name, share_before, share_after))
+compare_sittings <- function(before, after, by = NULL, renamed = after$settings$renamed) {
+  pair <- pair_sittings(before, after, renamed)
+  require_same_students(pair)
+  table <- if (identical(by, "item")) change_of_items(before, after, pair)
+  else if (identical(by, "student")) change_of_students(pair)
+  else change_by_depth(pair, by)
+  structure(table, tree = pair$standards, titles = c(before$settings$title, after$settings$title),
+    here = attendance(pair))
+}
+
+require_same_students <- function(pair) {
+  both <- pair$people$status_before %in% sat_statuses & pair$people$status_after %in% sat_statuses
+  if (any(both)) return(invisible())
+  abort_pregunta("call", "Nobody sat both tests.",
+    paste0("Before: ", some_of(pair$people$student[pair$people$status_before %in% sat_statuses], 4), "; after: ",
+      some_of(pair$people$student[pair$people$status_after %in% sat_statuses], 4), "."),
+    "The students need the same ids in both: see the column student of responses.csv.")
+}
+
+sat_statuses <- setdiff(status_words, c("absent", "excused"))
+
+# Who sat both, who only one, and who neither.
+attendance <- function(pair) {
+  people <- pair$people
+  first <- people$status_before %in% sat_statuses
+  second <- people$status_after %in% sat_statuses
+  word <- ifelse(first & second, "both", ifelse(first, "not there after", ifelse(second, "not there before",
+    "neither")))
+  data.frame(people[c("student", "name", "section")], there = word)
+}
+
+# One column of groups, or every depth of several, as the other summaries do.
+change_by_depth <- function(pair, by) {
+  pieces <- lapply(seq_len(max(1, length(by))), function(depth) change_of_groups(pair, by[seq_len(depth)]))
+  table <- if (length(by) > 1) stack_depths(pieces, by) else pieces[[1]]
+  kept <- c("code", "title", "emphasis", "items_before", "items_after", by)
+  new_summary(withhold_small(table, "n", kept, pair$settings, by, "code"), "change", pair$settings, by)
+}
+
+change_of_groups <- function(pair, by) {
+  groups <- student_groups(list(students = pair$people), if (length(by)) by)
+  pieces <- lapply(seq_along(groups$labels), function(group) {
+    here <- groups$index == group
+    figures <- lapply(seq_len(nrow(pair$tree)), function(k) change_figures(pair, here, k))
+    cbind(pair$tree[c("code", "title", "emphasis", "items_before", "items_after")], do.call(rbind, figures))
+  })
+  with_group(do.call(rbind, pieces), list(by = if (length(by)) by, groups = groups$labels), nrow(pair$tree))
+}
+
+# Of the students `here` on the k-th standard.
+change_figures <- function(pair, here, k) {
+  first <- pair$before$share[here, k]
+  second <- pair$after$share[here, k]
+  both <- !is.na(first) & !is.na(second)
+  a <- first[both]
+  b <- second[both]
+  n <- length(a)
+  around <- t_interval(mean(b - a), stats::sd(b - a), n)
+  cut <- pair$settings$mastery_cut - 1e-9
+  move <- sign(level_step(pair, b, k) - level_step(pair, a, k))
+  below <- a < cut
+  by_itself <- function(low) regressed_gain(pair$before$alpha[k], mean(first, na.rm = TRUE), mean(low))
+  low <- was_chosen_low(a, first[!is.na(first) & !both])
+  none <- n == 0
+  data.frame(
+    n = n, share_before = or_na(mean(a), none), share_after = or_na(mean(b), none), change = or_na(mean(b - a), none),
+    change_low = around$low, change_high = around$high, standardised = standardised_change(a, b),
+    up = sum(move > 0), stayed = sum(move == 0), down = sum(move < 0),
+    below_before = sum(below), reached = sum(below & b >= cut), below = sum(b < cut),
+    gain_below = or_na(mean((b - a)[below]), !any(below)),
+    expected_below = or_na(by_itself(a[below]), !any(below)),
+    chosen_low = low, expected = ifelse(low %in% TRUE, by_itself(a), ifelse(is.na(low), NA, 0)),
+    reason = ifelse(none, reasons[["few"]], NA_character_)
+  )
+}
+
+or_na <- function(x, none) if (none) NA_real_ else x
+
+level_step <- function(pair, share, k) {
+  levels <- levels_for(pair$tree$code[k], pair$settings, pair$standards)
+  match(level_of(share, pair$settings, levels), names(levels))
+}
+
+# Becker 1988: in standard deviations of the scores before.
+standardised_change <- function(a, b) {
+  spread <- if (length(a) > 1) stats::sd(a) else NA
+  if (is.na(spread) || spread < 1e-9) NA_real_ else mean(b - a) / spread
+}
+
+# Kelley 1947: a score is expected again as alpha of its distance from the mean.
+regressed_gain <- function(alpha, mean_all, mean_low) {
+  if (is.na(alpha)) return(NA_real_)
+  (1 - max(0, min(1, alpha))) * (mean_all - mean_low)
+}
+
+# Whether those who sat both had been lower than those who did not come again.
+was_chosen_low <- function(compared, others) {
+  if (!length(compared)) return(NA)
+  if (length(compared) < 2 || length(others) < 2) return(FALSE)
+  if (stats::sd(compared) < 1e-9 && stats::sd(others) < 1e-9) return(mean(compared) < mean(others) - 1e-9)
+  test <- welch(mean(compared) - mean(others), stats::sd(compared), length(compared), stats::sd(others),
+    length(others))
+  mean(compared) < mean(others) && test$p / 2 < 0.05
+}
+
+# ---- a row a student and standard --------------------------------------------------
+
+change_of_students <- function(pair) {
+  people <- pair$people
+  n <- nrow(people)
+  k <- rep(seq_len(nrow(pair$tree)), n)
+  at <- cbind(rep(seq_len(n), each = nrow(pair$tree)), k)
+  first <- pair$before$share[at]
+  second <- pair$after$share[at]
+  level <- function(share) {
+    steps <- integer(length(share))
+    for (code in seq_len(nrow(pair$tree))) steps[k == code] <- level_step(pair, share[k == code], code)
+    steps
+  }
+  from <- level(first)
+  to <- level(second)
+  names_of <- names(pair$settings$levels)
+  table <- data.frame(
+    people[at[, 1], c("student", "name", "section")], pair$tree[k, c("code", "title")],
+    share_before = first, share_after = second, change = second - first,
+    level_before = names_of[from], level_after = names_of[to],
+    moved = c("down", "stayed", "up")[sign(to - from) + 2], outcome = outcome_of(first, second, pair$settings)
+  )
+  new_summary(table[!is.na(first) | !is.na(second), ], "change", pair$settings, "student")
+}
+
+outcome_of <- function(first, second, settings) {
+  cut <- settings$mastery_cut - 1e-9
+  there <- ifelse(first < cut, ifelse(second < cut, "still to come", "got there"),
+    ifelse(second < cut, "fell back", "was there"))
+  ifelse(is.na(first), "not there before", ifelse(is.na(second), "not there after", there))
+}
+
+# ---- items used in both ------------------------------------------------------------
+
+change_of_items <- function(before, after, pair) {
+  same <- paired_items(before, after)
+  share <- function(sitting, items) {
+    points <- cell_points(sitting)[match(pair$people$student, sitting$students$student), items, drop = FALSE]
+    points[!pair$people$student %in% sitting$students$student[was_present(sitting)], ] <- NA
+    sweep(points, 2, sitting$items$points[items], "/")
+  }
+  first <- share(before, same$before)
+  second <- share(after, same$after)
+  first[is.na(second)] <- NA
+  second[is.na(first)] <- NA
+  n <- colSums(!is.na(first))
+  mean_of <- function(x) ifelse(n > 0, colMeans(x, na.rm = TRUE), NA_real_)
+  gone <- second - first
+  around <- t_interval(mean_of(gone), apply(gone, 2, stats::sd, na.rm = TRUE), n)
+  table <- data.frame(
+    item_before = before$items$item[same$before], item = after$items$item[same$after],
+    prompt = after$items$prompt[same$after], standards = after$items$standards[same$after], n = unname(n),
+    difficulty_before = mean_of(first), difficulty_after = mean_of(second), change = mean_of(gone),
+    change_low = around$low, change_high = around$high
+  )
+  new_summary(table, "change", pair$settings, "item")
+}

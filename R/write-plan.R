@@ -1,0 +1,136 @@
+#' Write a plan as a document or a table
+#'
+#' @param plan A plan of [plan_reteach()].
+#' @param path Path of the file: its ending says what it is, `.docx` and `.md` for
+#'   a document to edit and print, `.csv` for the table that [plan_reteach()] takes
+#'   up again.
+#' @param title,date What is planned for, as it stands at the top of a document.
+#' @param names Whether students stand in it by name; else by id.
+#' @return The path, invisibly.
+#' @details A document holds what went well, and for each standard the reason, what
+#'   a student should know, the questions that show it, the likely cause, who needs
+#'   it by group, and the fields to fill in with what `plan.csv` holds of them. A
+#'   document that is there already is written over: give it another name when
+#'   somebody wrote in it; the command line does so by itself.
+#' @section Errors: `pregunta_error_output` when the file cannot be written,
+#'   `pregunta_error_call` for another ending.
+#' @export
+#' @examples
+#' plan <- plan_reteach(read_sitting(demo_path()))
+#' path <- tempfile(fileext = ".md")
+#' write_plan(plan, path, "Tides and Currents")
+#' cat(head(readLines(path), 12), sep = "\n")
+write_plan <- function(plan, path, title = "Plan", date = NA, names = TRUE) {
+  ending <- tolower(tools::file_ext(path))
+  if (!ending %in% c("docx", "md", "csv")) {
+    abort_pregunta("call", paste0("A plan is not written as ", quoted(ending), "."), path,
+      "End the name with .docx, .md or .csv.")
+  }
+  if (ending == "csv") return(write_csv_table(flat_plan(plan), path))
+  parts <- plan_parts(plan, title, date, names)
+  if (ending == "md") write_text(markdown_of(parts), path) else write_docx(parts, path)
+}
+
+flat_plan <- function(plan) {
+  plain <- plain_table(plan)
+  plain[c("share", "need", "share_after")] <- lapply(plain[c("share", "need", "share_after")], round, 4)
+  plain
+}
+
+# A plan.csv as it was written or edited; NULL when there is none.
+read_plan <- function(path) {
+  if (!file.exists(path)) return(NULL)
+  plan <- text_columns(read_table_file(path))
+  require_columns(plan, "code")
+  twice <- which(duplicated(plan$code) & !is.na(plan$code))
+  if (length(twice)) {
+    abort_cell(plan, twice[1], "code", "A standard stands in the plan twice.", "Put the two rows together in one.")
+  }
+  plan
+}
+
+# The document as a list of parts, whatever it is written as: each has a kind
+# (title, heading, subheading, text, list, table, fields) and what is in it.
+plan_parts <- function(plan, title, date, names) {
+  part <- function(kind, content, ...) list(kind = kind, content = content, ...)
+  chosen <- which(!is.na(plan$need))
+  left <- plan[is.na(plan$need), , drop = FALSE]
+  c(
+    list(part("title", paste0("Plan: ", title)), part("text", paste(c(if (!is.na(date)) paste0("Test of ", date, "."),
+      paste0(count_of(length(chosen), "standard"), " to teach again, the most pressing first.")), collapse = " "))),
+    list(part("heading", "What went well"), part("list", attr(plan, "well"))),
+    unlist(lapply(chosen, function(k) standard_parts(plan, k, part, names)), recursive = FALSE),
+    if (nrow(left)) list(part("heading", "From the earlier plan"), part("list", say_left(left)))
+  )
+}
+
+say_left <- function(left) {
+  vapply(seq_len(nrow(left)), function(k) {
+    typed <- unlist(left[k, plan_fields])
+    paste0(left$code[k], ": ", paste(typed[!is_blank(typed)], collapse = "; "), say_closed(left[k, ]))
+  }, "")
+}
+
+standard_parts <- function(plan, k, part, names) {
+  row <- plan[k, ]
+  title <- if (is.na(row$title)) row$code else paste0(row$code, "  ", row$title)
+  evidence <- attr(plan, "evidence")[[row$code]]
+  groups <- attr(plan, "groups")
+  groups <- groups[groups$topic %in% row$code & groups$role %in% c("learns", "helps"), ]
+  closed <- say_closed(row)
+  c(
+    list(part("heading", paste0(k, ". ", title)), part("text", paste0("Why: ", row$reason, ".")),
+      part("text", row$know)),
+    list(part("text", paste0("What is behind it: ", row$cause))),
+    if (nzchar(row$settle)) list(part("text", row$settle)),
+    list(part("subheading", "What shows it"), part("table", evidence_cells(evidence), widths = c(12, 41, 11, 36))),
+    list(part("subheading", "Who")),
+    if (nrow(groups)) list(part("table", group_cells(groups, names), widths = c(20, 80)))
+    else list(part("text", "Nobody is in a group on it.")),
+    list(part("subheading", "What we do")),
+    list(part("fields", c(Activity = row$activity, Day = row$day, `How we check` = row$check, Note = row$note))),
+    if (nzchar(closed)) list(part("text", trimws(sub("^; ", "", closed))))
+  )
+}
+
+say_closed <- function(row) {
+  if (is.na(row$closed)) return("")
+  paste0("; closed ", row$closed, ": ", percent(row$share_after), " of the points, ", plain_points(row$reached),
+    " got there, ", plain_points(row$still_below), " below the cut.")
+}
+
+evidence_cells <- function(evidence) {
+  wrong <- ifelse(is.na(evidence$wrong), "", paste0(evidence$wrong, ifelse(is.na(evidence$wrong_text), "", paste0(" ",
+    evidence$wrong_text)), " (", percent(evidence$wrong_share), ")"))
+  data.frame(Question = evidence$item, `It asks` = ifelse(is.na(evidence$prompt), "", evidence$prompt),
+    Earned = percent(evidence$difficulty), `Most chosen wrong` = wrong, check.names = FALSE)
+}
+
+group_cells <- function(groups, names) {
+  by <- attr(groups, "by")
+  class <- if (is.null(by)) "Group" else groups[[by]]
+  key <- factor(paste(class, groups$group), unique(paste(class, groups$group)))
+  who <- if (names) ifelse(is.na(groups$name), groups$student, groups$name) else groups$student
+  said <- paste0(who, ifelse(groups$role == "helps", " (could explain it)", ""))
+  data.frame(Group = levels(key), Students = as.vector(tapply(said, key, paste, collapse = ", ")))
+}
+
+# ---- as Markdown -------------------------------------------------------------------
+
+markdown_of <- function(parts) {
+  plain <- function(text) gsub("([\\\\`*_{}\\[\\]<>#|])", "\\\\\\1", gsub("[\r\n]+", " ", text), perl = TRUE)
+  lines <- lapply(parts, function(part) {
+    content <- part$content
+    switch(part$kind,
+      title = paste("#", plain(content)), heading = paste("##", plain(content)), subheading = paste("###",
+        plain(content)),
+      text = plain(content), list = paste("-", plain(content)), table = markdown_table(content, plain),
+      fields = paste0("- **", names(content), ":** ", ifelse(is_blank(content), "____", plain(content))))
+  })
+  unlist(lapply(lines, function(piece) c(piece, "")))
+}
+
+markdown_table <- function(table, plain) {
+  row <- function(cells) paste0("| ", paste(cells, collapse = " | "), " |")
+  c(row(names(table)), row(rep("---", ncol(table))), apply(as.matrix(table), 1, function(cells) row(plain(cells))))
+}
