@@ -24,9 +24,13 @@ bank_schema <- c(
       ORDER BY l.date DESC, l.rowid DESC LIMIT 1)"
 )
 
+# Seconds that a locked bank is waited for.
+bank_patience <- 2
+
 with_bank <- function(path, run, make = FALSE) {
-  check_bank_file(path)
-  connection <- open_bank(path)
+  check_database_file(path, function(what, fix) abort_bank(path, what, fix))
+  connection <- tryCatch(connect_file(path, bank_patience), error = function(e) abort_bank_trouble(path,
+    conditionMessage(e)))
   on.exit(DBI::dbDisconnect(connection))
   tryCatch(
     {
@@ -35,31 +39,6 @@ with_bank <- function(path, run, make = FALSE) {
     },
     error = function(e) if (inherits(e, "pregunta_error")) stop(e) else abort_bank_trouble(path, conditionMessage(e))
   )
-}
-
-# Seconds that a locked bank is waited for.
-bank_patience <- 2
-
-# Also who only reads opens it for writing: what a killed process left half done
-# is taken back then. A bank that may not be written to is read as it is.
-open_bank <- function(path) {
-  writable <- !file.exists(path) || file.access(path, 2) == 0
-  flags <- if (writable) RSQLite::SQLITE_RWC else RSQLite::SQLITE_RO
-  connection <- tryCatch(DBI::dbConnect(RSQLite::SQLite(), path, flags = flags, synchronous = NULL),
-    error = function(e) abort_bank_trouble(path, conditionMessage(e)))
-  RSQLite::sqliteSetBusyHandler(connection, bank_patience * 1000L)
-  connection
-}
-
-# A file that is there must be a database; SQLite files say so in their first bytes.
-check_bank_file <- function(path) {
-  if (dir.exists(path)) abort_bank(path, "is a folder, not a bank.", "Give the name of a file in it.")
-  if (!dir.exists(dirname(path))) abort_bank(path, "lies in no folder that is there.", "Make the folder first.")
-  if (!file.exists(path) || file.size(path) == 0) return(invisible())
-  start <- readBin(path, "raw", 16)
-  if (!identical(start, c(charToRaw("SQLite format 3"), as.raw(0)))) {
-    abort_bank(path, "is no database.", "Name another file for the bank; this one stays as it is.")
-  }
 }
 
 require_bank <- function(path) {

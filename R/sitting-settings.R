@@ -5,6 +5,8 @@
 #'
 #' @return A named list:
 #' * `title`, `date`: shown in reports.
+#' * `kind`, `window`: what kind of test it is (quiz, unit test) and the period of
+#'   the year it belongs to, for a record over the year; see [growth()].
 #' * `levels`: names and cuts (shares of 0 to 1), the lowest 0. A score has the
 #'   highest level whose cut it reaches.
 #' * `cuts`: of a standard and its parts, where they differ from those of
@@ -51,7 +53,7 @@
 #' default_settings()$levels
 default_settings <- function() {
   list(
-    title = "Untitled test", date = NA_character_,
+    title = "Untitled test", date = NA_character_, kind = NA_character_, window = NA_character_,
     levels = list(emerging = 0, developing = 0.5, secure = 0.7, deep = 0.9), cuts = NULL,
     bands = NULL, scale = NULL, layout = NULL, rounding = 0, blanks = "zero", missing_rows = "blank", attempts = "best",
     due = NA_character_, exclude = list(), renamed = NULL, mastery_cut = 0.7, smallest_group = 1,

@@ -107,11 +107,11 @@ test_that("the folder written is a test: it reads, takes answers, and compares",
   expect_false(any(grepl(keys$rationale[1], paper, fixed = TRUE))) # the answers are in the key alone
   key <- officer::docx_summary(officer::read_docx(file.path(folder, "key.docx")))$text
   expect_true(all(keys$rationale[nzchar(keys$rationale)] %in% key))
-  back <- tempfile("back-")
-  new_test(back, file.path(folder, "responses.csv"), key = file.path(folder, "items-qti.zip"))
-  again <- read_sitting(back)$items
-  expect_equal(again[c("item", "type", "points", "standards", "prompt")],
-    quiz$items[c("item", "type", "points", "standards", "prompt")], ignore_attr = TRUE)
+  room <- tempfile("qti-")
+  unzip(file.path(folder, "items-qti.zip"), exdir = room)
+  files <- list.files(file.path(room, "items"), full.names = TRUE)
+  titles <- vapply(files, function(path) xml2::xml_attr(xml2::read_xml(path), "title"), "")
+  expect_equal(unname(titles), quiz$items$prompt)
   expect_refused(write_followup(draw_followup(demo, pool), folder), "output", "holds a test already")
   expect_equal(list.files(dirname(folder), paste0("^[.]", basename(folder)), all.files = TRUE), character())
 })

@@ -1,0 +1,25 @@
+# What the databases share that lie in a file of their own: SQLite files that say
+# in their first bytes what they are.
+
+sqlite_start <- c(charToRaw("SQLite format 3"), as.raw(0))
+
+# refuse: what to do with (what, fix) when the path cannot be such a file.
+check_database_file <- function(path, refuse) {
+  if (dir.exists(path)) refuse("is a folder, not a file.", "Give the name of a file in it.")
+  if (!dir.exists(dirname(path))) refuse("lies in no folder that is there.", "Make the folder first.")
+  if (!file.exists(path) || file.size(path) == 0) return(invisible())
+  if (!identical(readBin(path, "raw", 16), sqlite_start)) {
+    refuse("is no database.", "Name another file; this one stays as it is.")
+  }
+}
+
+# Also who only reads opens it for writing: what a killed process left half done
+# is taken back then. A file that may not be written to is read as it is.
+# patience: seconds that a locked file is waited for.
+connect_file <- function(path, patience) {
+  writable <- !file.exists(path) || file.access(path, 2) == 0
+  flags <- if (writable) RSQLite::SQLITE_RWC else RSQLite::SQLITE_RO
+  connection <- DBI::dbConnect(RSQLite::SQLite(), path, flags = flags, synchronous = NULL)
+  RSQLite::sqliteSetBusyHandler(connection, as.integer(patience * 1000))
+  connection
+}

@@ -1,0 +1,255 @@
+#' How have they grown over the year?
+#'
+#' @param record What [open_record()] gave.
+#' @param by `"student"`, or the name of a column of the students such as `"section"`; `NULL` for
+#'   all together.
+#' @param windows The periods of the year, as in `list(autumn = "2026-09-01..2026-10-31")`; by
+#'   default the setting `window` of each sitting, else each sitting is one by itself.
+#'   A sitting outside all windows is left out.
+#' @param skills `"last"`: only what the last sitting covered; `"all"`: all there is.
+#' @param section,student Only these sections (as they are now), only these students.
+#' @param from,to,kind Only sittings of these dates, of this kind.
+#' @param renamed Codes that are called something else now, as in `c(OLD = "NEW")`;
+#'   by default the settings `renamed` of all the sittings.
+#' @return By `"student"` a data frame, a row a student, code and window from the first result on:
+#'   `student`, `name`, `section` (as they are now), `code` (`(all)` for the whole test), `title`; `window`; `sitting`,
+#'   `date`: where the result is from; `earned`, `open`, `share`, `level`; `carried`: whether it was carried
+#'   forward from an earlier window, since there is no new one; `baseline`: the first share, and `gain`: the
+#'   share minus it; `first_there`: the date of the first share at or above `mastery_cut`. Of several results in
+#'   one window the latest stands.
+#'
+#'   Else a row a group, code and window: the group; `code`, `title`, `window`; `n`: students with a new
+#'   result in it, `share`: their mean with its 95% t interval `share_low`, `share_high`; the share of them in each level;
+#'   `carried`: students whose earlier result is carried, `share_carried`: the mean with theirs.
+#'
+#'   Levels, cuts and `mastery_cut` are those of the last sitting, for all. Groups under its setting
+#'   `smallest_group` are withheld.
+#' @section Errors: `pregunta_error_record`, see [open_record()]; `pregunta_error_input`
+#'   when windows overlap or a sitting names one that is not there; `pregunta_error_call` for an
+#'   unknown section or student.
+#' @export
+#' @examples
+#' record <- open_record(tempfile(fileext = ".sqlite"))
+#' add_sitting(record, read_sitting(demo_path()), "tides")
+#' add_sitting(record, read_sitting(demo_path("follow-up")), "tides again")
+#' growth(record, by = "section") |> subset(code == "TC.1", c(section, window, n, share))
+#' growth(record, "student", student = "h012", skills = "all") |> subset(carried, c(code, window, date))
+#' close_record(record)
+growth <- function(record, by = "student", windows = NULL, skills = c("last", "all"), section = NULL, student = NULL,
+                   from = NULL, to = NULL, kind = NULL, renamed = NULL) {
+  skills <- match.arg(skills)
+  windows <- check_windows(windows, function(what, fix) abort_pregunta("input", what, NULL, fix))
+  sittings <- sittings_between(record, from, to, kind)
+  sittings$period <- windows_of(sittings, windows)
+  people <- recorded_people(record, section, student)
+  renamed <- if (is.null(renamed)) all_renamed(sittings) else renamed
+  scores <- recorded_scores(record, sittings, people, is.null(section) && is.null(student))
+  scores$code <- now_called(scores$code, renamed)
+  settings <- settings_recorded(sittings)
+  standards <- standards_recorded(record, sittings, renamed)
+  codes <- codes_to_show(scores, sittings, standards, skills)
+  table <- student_growth(scores, sittings, people, windows, codes, settings, standards)
+  order <- window_order(sittings, windows)
+  finish <- function(table, by) structure(new_summary(table, "growth", settings, by), windows = order,
+    tree = standards, cut = settings$mastery_cut)
+  if (identical(by, "student")) return(finish(table, by))
+  group <- group_of_people(record, people, by)[match(table$student, people$student)]
+  grouped <- group_growth(table, group, order, settings, standards)
+  names(grouped)[1] <- if (is.null(by)) "all" else by
+  if (is.null(by)) grouped$all <- NULL
+  finish(withhold_small(grouped, "n", c("code", "title", "window", by), settings, by, c("code", "window")), by)
+}
+
+# In order of date; at least one.
+sittings_between <- function(record, from, to, kind) {
+  table <- ask_record(record, paste("SELECT id, name, title, date, kind, period AS window, students, settings",
+    "FROM pregunta_sitting WHERE current = 1 ORDER BY date, id"))
+  day <- function(x, word) {
+    if (is.null(x)) return(NULL)
+    if (is.na(read_time(x))) abort_pregunta("call", paste0("This is no date: ", quoted(x), "."), NULL,
+      paste0("Write --", word, " 2026-09-14."))
+    format(read_time(x), "%Y-%m-%d")
+  }
+  keep <- rep(TRUE, nrow(table))
+  if (!is.null(from)) keep <- keep & table$date >= day(from, "from-date")
+  if (!is.null(to)) keep <- keep & table$date <= day(to, "to-date")
+  if (!is.null(kind)) {
+    unknown <- setdiff(kind, table$kind)
+    if (length(unknown)) abort_pregunta("call", paste0("No sitting is of the kind ", quoted(unknown[1]), "."), NULL,
+      did_you_mean(unknown[1], unique(table$kind[!is.na(table$kind)])))
+    keep <- keep & table$kind %in% kind
+  }
+  if (!any(keep)) {
+    abort_pregunta("call", "The record holds no such sitting.", paste0("It holds ", nrow(table), "."),
+      if (nrow(table)) paste0("Dates run from ", min(table$date), " to ", max(table$date), ".")
+      else "Add one first: pregunta record add FOLDER")
+  }
+  table[keep, , drop = FALSE]
+}
+
+recorded_people <- function(record, section = NULL, student = NULL) {
+  people <- ask_record(record, "SELECT id, student, name, section FROM pregunta_person ORDER BY id")
+  wanted <- list(section = section, student = student)
+  for (column in names(wanted)) {
+    unknown <- setdiff(wanted[[column]], people[[column]])
+    if (length(unknown)) {
+      abort_pregunta("call", paste0("The record has no ", column, " ", quoted(unknown[1]), "."), NULL,
+        did_you_mean(unknown[1], unique(people[[column]][!is.na(people[[column]])])))
+    }
+    if (!is.null(wanted[[column]])) people <- people[people[[column]] %in% wanted[[column]], , drop = FALSE]
+  }
+  people
+}
+
+most_bound <- 500 # ids in one question
+
+recorded_scores <- function(record, sittings, people, everybody) {
+  columns <- "SELECT sitting, person, code, earned, open FROM pregunta_score"
+  scores <- if (everybody || nrow(people) > most_bound) ask_record(record, columns)
+  else {
+    marks <- function(n) paste(rep("?", n), collapse = ", ")
+    do.call(ask_record, c(list(record, paste0(columns, " WHERE sitting IN (", marks(nrow(sittings)),
+      ") AND person IN (", marks(nrow(people)), ")")), as.list(sittings$id), as.list(people$id)))
+  }
+  scores$sitting <- match(scores$sitting, sittings$id)
+  scores$person <- match(scores$person, people$id)
+  scores <- scores[!is.na(scores$sitting) & !is.na(scores$person), , drop = FALSE]
+  scores$code[scores$code == ""] <- whole_code
+  scores
+}
+
+recorded_settings <- function(json) {
+  given <- jsonlite::fromJSON(json, simplifyVector = FALSE)
+  given <- Filter(function(x) length(x) > 0, given)
+  utils::modifyList(default_settings(), given)
+}
+
+settings_recorded <- function(sittings) recorded_settings(sittings$settings[nrow(sittings)])
+
+all_renamed <- function(sittings) {
+  maps <- lapply(sittings$settings[grepl("\"renamed\":{\"", sittings$settings, fixed = TRUE)],
+    function(json) unlist(recorded_settings(json)$renamed))
+  unlist(maps)
+}
+
+# A code that was renamed twice ends at its last name.
+now_called <- function(codes, renamed) {
+  renamed <- unlist(renamed)
+  for (turn in seq_along(renamed)) {
+    at <- match(codes, names(renamed))
+    if (all(is.na(at))) break
+    codes <- ifelse(is.na(at), codes, unname(renamed)[at])
+  }
+  codes
+}
+
+# As the latest sitting that lists a code has it.
+standards_recorded <- function(record, sittings, renamed) {
+  table <- ask_record(record, "SELECT sitting, place, code, parent, title, emphasis FROM pregunta_standard")
+  table <- table[table$sitting %in% sittings$id, , drop = FALSE]
+  table <- table[order(-match(table$sitting, sittings$id), table$place), , drop = FALSE]
+  table$code <- now_called(table$code, renamed)
+  table$parent <- now_called(table$parent, renamed)
+  columns <- c("code", "parent", "title", "emphasis")
+  rbind_standards(table[columns], table[0, columns])
+}
+
+codes_to_show <- function(scores, sittings, standards, skills) {
+  last <- scores$sitting == max(c(scores$sitting, 0))
+  there <- unique(scores$code[if (skills == "last") last else TRUE])
+  c(intersect(whole_code, there), intersect(tree_order(standards), there), setdiff(there, c(whole_code,
+    standards$code)))
+}
+
+# The value of a column for each of these people: sections as they are now, others
+# as the last sitting that knows them has it.
+group_of_people <- function(record, people, by) {
+  if (is.null(by)) return(rep("", nrow(people)))
+  single_column(by)
+  value <- if (by == "section") people$section else column_of_people(record, people, by)
+  ifelse(is.na(value), "(none)", value)
+}
+
+column_of_people <- function(record, people, column) {
+  rows <- ask_record(record, paste("SELECT p.person, p.about FROM pregunta_presence p",
+    "JOIN pregunta_sitting s ON s.id = p.sitting WHERE s.current = 1 ORDER BY s.date DESC, s.id DESC"))
+  rows <- rows[!duplicated(rows$person), ]
+  about <- jsonlite::fromJSON(paste0("[", paste(rows$about, collapse = ","), "]"))
+  if (!is.data.frame(about) || !column %in% names(about)) {
+    known <- c("section", if (is.data.frame(about)) names(about))
+    abort_pregunta("call", paste0("The students of the record have no column ", quoted(column), "."),
+      paste0("Columns: ", some_of(known, 12), "."), did_you_mean(column, known))
+  }
+  as.character(about[[column]])[match(people$id, rows$person)]
+}
+
+#' Who is not tested yet, and who did how many tests how well
+#'
+#' @inheritParams growth
+#' @param window The window to look at; by default the last with a sitting.
+#' @return `pending_students()`: a data frame, a row a student who is expected and has no result in the
+#'   window: `student`, `name`, `section`, `window`, `last_date` of a result, `status` in the window
+#'   ("absent", "excused" or "not listed"). Expected is who is on the list of a sitting in the window, or of the last
+#'   one before it; who left is then on neither.
+#'
+#'   `test_overview()`: a row a student: `student`, `name`, `section`, `done` (tests sat), `of` (tests whose list
+#'   the student is on), `mean_share` (mean of the shares on them), then a column for each sitting, by name, with the share.
+#' @export
+#' @examples
+#' record <- open_record(tempfile(fileext = ".sqlite"))
+#' add_sitting(record, read_sitting(demo_path()), "tides")
+#' add_sitting(record, read_sitting(demo_path("follow-up")), "tides again")
+#' pending_students(record)
+#' test_overview(record, section = "Harbour A") |> head(3)
+#' close_record(record)
+pending_students <- function(record, windows = NULL, window = NULL, section = NULL) {
+  windows <- check_windows(windows, function(what, fix) abort_pregunta("input", what, NULL, fix))
+  sittings <- sittings_between(record, NULL, NULL, NULL)
+  sittings$period <- windows_of(sittings, windows)
+  order <- window_order(sittings, windows)
+  wanted <- window_wanted(window, order, sittings)
+  people <- recorded_people(record, section)
+  presence <- ask_record(record, "SELECT sitting, person, status FROM pregunta_presence")
+  presence$at <- match(presence$sitting, sittings$id)
+  presence <- presence[!is.na(presence$at), ]
+  inside <- which(sittings$period %in% wanted)
+  first_day <- if (length(inside)) min(sittings$date[inside]) else as.character(windows$from[windows$window == wanted])
+  before <- utils::tail(which(sittings$date < first_day), 1)
+  sat <- presence$status %in% sat_statuses
+  expected <- people$id %in% presence$person[presence$at %in% c(inside, before)]
+  tested <- people$id %in% presence$person[sat & presence$at %in% inside]
+  waits <- which(expected & !tested)
+  last <- tapply(sittings$date[presence$at[sat]], factor(presence$person[sat], people$id[waits]), max)
+  listed <- presence[presence$at %in% inside, ]
+  status <- listed$status[match(people$id[waits], listed$person)]
+  table <- data.frame(people[waits, c("student", "name", "section")], window = rep(wanted, length(waits)),
+    last_date = as.vector(last), status = ifelse(is.na(status), "not listed", status))
+  structure(new_summary(table, "pending", settings_recorded(sittings), NULL), expected = sum(expected),
+    window = wanted)
+}
+
+window_wanted <- function(window, order, sittings) {
+  if (is.null(window)) return(utils::tail(order[order %in% sittings$period], 1))
+  if (window %in% order) return(window)
+  abort_pregunta("call", paste0("There is no window ", quoted(window), "."), NULL, did_you_mean(window, order))
+}
+
+#' @rdname pending_students
+#' @export
+test_overview <- function(record, section = NULL, student = NULL, from = NULL, to = NULL, kind = NULL) {
+  sittings <- sittings_between(record, from, to, kind)
+  people <- recorded_people(record, section, student)
+  presence <- ask_record(record, "SELECT sitting, person FROM pregunta_presence")
+  scores <- recorded_scores(record, sittings, people, is.null(section) && is.null(student))
+  scores <- scores[scores$code == whole_code, ]
+  shares <- matrix(NA_real_, nrow(people), nrow(sittings), dimnames = list(NULL, sittings$name))
+  shares[cbind(scores$person, scores$sitting)] <- scores$earned / scores$open
+  presence <- presence[presence$sitting %in% sittings$id, ]
+  listed <- tabulate(match(presence$person, people$id), nrow(people))
+  table <- data.frame(people[c("student", "name", "section")], done = as.integer(rowSums(!is.na(shares))), of = listed,
+    mean_share = ifelse(rowSums(!is.na(shares)) > 0, rowMeans(shares, na.rm = TRUE), NA_real_), shares,
+    check.names = FALSE)
+  table <- table[table$of > 0 | table$done > 0, , drop = FALSE]
+  structure(new_summary(table, "overview", settings_recorded(sittings), NULL),
+    sittings = sittings[c("name", "title", "date", "kind")])
+}

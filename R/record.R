@@ -1,0 +1,150 @@
+#' A record of sittings over the year
+#'
+#' One database for all tests of a class or a school: who sat what, every answer,
+#' the standards, the changes and the plans. An SQLite file by default; for a school
+#' any connection to SQLite or PostgreSQL.
+#'
+#' @param where Path of a file, made when it is not there; or an open DBI connection
+#'   to SQLite or PostgreSQL, in which the tables `pregunta_*` are made when they are not
+#'   there.
+#' @param make Whether to make it when it is not there.
+#' @return An object of class `pregunta_record`, to be given to [add_sitting()],
+#'   [growth()] and the others; `close_record()` closes the file. A connection that you
+#'   opened stays open.
+#' @details The tables carry the version of their schema. One made by an earlier
+#'   version is brought up to date in one transaction; one of a later version is
+#'   refused. What is written is written whole or not at all, and writers take turns: two
+#'   processes that add at once lose nothing.
+#' @section Errors: `pregunta_error_record` when the file is no database or belongs to
+#'   another program, was made by a later version, cannot be written, is locked, or when
+#'   the server goes away; what was there stays as it was.
+#' @export
+#' @examples
+#' record <- open_record(tempfile(fileext = ".sqlite"))
+#' add_sitting(record, read_sitting(demo_path()), "tides")
+#' recorded_sittings(record)
+#' close_record(record)
+open_record <- function(where, make = TRUE) {
+  record <- if (is.character(where)) file_record(where, make) else connection_record(where)
+  tryCatch(prepare_record(record, make), error = function(e) {
+    close_record(record)
+    stop(e)
+  })
+  record
+}
+
+# Seconds that another writer is waited for: adding a large sitting takes a few.
+record_patience <- 30
+
+file_record <- function(path, make) {
+  refuse <- function(what, fix) abort_record(path, what, fix)
+  if (!make && !file.exists(path)) {
+    refuse("is not there.", "Add a sitting first: pregunta record add FOLDER")
+  }
+  check_database_file(path, refuse)
+  connection <- tryCatch(connect_file(path, record_patience), error = function(e) abort_record_trouble(path,
+    conditionMessage(e)))
+  new_record(connection, path, own = TRUE)
+}
+
+connection_record <- function(connection) {
+  known <- c("SQLiteConnection", "PqConnection", "PostgreSQLConnection")
+  if (!inherits(connection, "DBIConnection") || !any(known %in% class(connection))) {
+    abort_pregunta("call", "A record is kept in SQLite or PostgreSQL.", paste0("Given: ", class(connection)[1], "."),
+      "Give the path of a file, or a connection of DBI::dbConnect() with RSQLite or RPostgres.")
+  }
+  new_record(connection, "the database", own = FALSE)
+}
+
+new_record <- function(connection, name, own) {
+  structure(list(connection = connection, name = name, own = own,
+    server = !inherits(connection, "SQLiteConnection")), class = "pregunta_record")
+}
+
+#' @rdname open_record
+#' @param record What `open_record()` gave.
+#' @export
+close_record <- function(record) {
+  if (record$own) DBI::dbDisconnect(record$connection)
+  invisible()
+}
+
+#' @export
+print.pregunta_record <- function(x, ...) {
+  cat("A record in ", x$name, ", ", count_of(nrow(recorded_sittings(x)), "sitting"), ".\n", sep = "")
+  invisible(x)
+}
+
+# ---- asking and writing ------------------------------------------------------------
+
+# Values are bound, never pasted; PostgreSQL numbers its placeholders.
+spelled <- function(record, sql) {
+  if (!record$server) return(sql)
+  parts <- strsplit(paste0(sql, " "), "?", fixed = TRUE)[[1]]
+  marks <- c(paste0("$", seq_len(length(parts) - 1)), "")
+  if (length(parts) == 1) return(sql)
+  trimws(paste0(parts, marks, collapse = ""))
+}
+
+ask_record <- function(record, sql, ...) {
+  values <- unname(list(...))
+  in_record(record, {
+    if (length(values)) DBI::dbGetQuery(record$connection, spelled(record, sql), params = values)
+    else DBI::dbGetQuery(record$connection, sql)
+  })
+}
+
+write_record <- function(record, sql, ...) {
+  values <- unname(list(...))
+  if (length(values)) DBI::dbExecute(record$connection, spelled(record, sql), params = values)
+  else DBI::dbExecute(record$connection, sql)
+}
+
+append_record <- function(record, table, rows) {
+  if (nrow(rows)) DBI::dbAppendTable(record$connection, paste0("pregunta_", table), rows)
+}
+
+# Everything in `code` is written or nothing is; other writers wait until it is
+# done. After a failure the connection is as before, if it is still there.
+with_turn <- function(record, code) {
+  in_record(record, {
+    DBI::dbExecute(record$connection, if (record$server) "BEGIN" else "BEGIN IMMEDIATE")
+    done <- FALSE
+    on.exit(if (!done) try(DBI::dbExecute(record$connection, "ROLLBACK"), silent = TRUE))
+    if (record$server) DBI::dbExecute(record$connection, "LOCK TABLE pregunta_record IN EXCLUSIVE MODE")
+    value <- force(code)
+    DBI::dbExecute(record$connection, "COMMIT")
+    done <- TRUE
+    value
+  })
+}
+
+# What a database says becomes an error in three parts.
+in_record <- function(record, code) {
+  tryCatch(code, error = function(e) {
+    if (inherits(e, "pregunta_error")) stop(e)
+    abort_record_trouble(record$name, conditionMessage(e))
+  })
+}
+
+abort_record <- function(name, what, fix) {
+  abort_pregunta("record", paste0("The record ", quoted(name), " ", what), NULL, fix)
+}
+
+abort_record_trouble <- function(name, said) {
+  said <- gsub("\n", " ", said)
+  if (grepl("locked|busy|lock timeout", said)) {
+    abort_pregunta("record", paste0("The record ", quoted(name), " is locked by another process."), said,
+      "Try again in a moment. Nothing was changed.")
+  }
+  if (grepl("readonly|read-only|permission denied", said)) {
+    abort_pregunta("record", paste0("The record ", quoted(name), " may not be written to."), said,
+      "See who may write to it. Nothing was changed.")
+  }
+  if (grepl("connection|server closed|terminat", said)) {
+    abort_pregunta("record", paste0("The server of the record ", quoted(name), " went away."), said,
+      "See that it runs, connect again and repeat the last step. Nothing was half written.")
+  }
+  abort_pregunta("record", paste0("The record ", quoted(name), " could not be used."), said,
+    "See that it is whole and that you may write to it. Nothing was changed.")
+}

@@ -1,0 +1,87 @@
+# Growth over the windows of a year, from scores that are already there: a row a
+# student, sitting and code.
+
+# scores: sitting (row of sittings), person (row of people), code, earned, open.
+# sittings: name, title, date, window, period, in order of date.
+student_growth <- function(scores, sittings, people, windows, codes, settings, standards) {
+  order <- window_order(sittings, windows)
+  scores$window <- match(sittings$period, order)[scores$sitting]
+  scores <- scores[!is.na(scores$window) & scores$code %in% codes, , drop = FALSE]
+  scores <- scores[order(scores$sitting), , drop = FALSE]
+  code <- match(scores$code, codes)
+  key <- (scores$person - 1) * length(codes) + code
+  pairs <- sort(unique(key))
+  stand <- stand_in_windows(match(key, pairs), scores$window, length(pairs), length(order))
+  there <- which(!is.na(t(stand$at)))
+  pair <- (there - 1) %/% length(order) + 1
+  window <- (there - 1) %% length(order) + 1
+  row <- t(stand$at)[there]
+  share <- scores$earned / scores$open
+  person <- (pairs[pair] - 1) %/% length(codes) + 1
+  which_code <- (pairs[pair] - 1) %% length(codes) + 1
+  first <- !duplicated(pair)
+  baseline <- share[row[first]][cumsum(first)]
+  reached <- level_codes(share, code, codes, settings, standards)
+  there_first <- first_there(scores, match(key, pairs), share, settings, sittings, length(pairs))
+  table <- list(
+    student = people$student[person], name = people$name[person], section = people$section[person],
+    code = codes[which_code], title = titles_of(codes, standards)[which_code], window = order[window],
+    sitting = sittings$name[scores$sitting[row]], date = sittings$date[scores$sitting[row]],
+    earned = scores$earned[row], open = scores$open[row], share = share[row],
+    level = names(settings$levels)[reached[row]], carried = t(stand$carried)[there], baseline = baseline,
+    gain = share[row] - baseline, first_there = there_first[pair]
+  )
+  list2DF(table, length(there))
+}
+
+# The step of the levels that each share reaches, with the cuts of its code.
+level_codes <- function(share, code, codes, settings, standards) {
+  reached <- integer(length(share))
+  for (k in seq_along(codes)) {
+    mine <- which(code == k)
+    reached[mine] <- match(level_of(share[mine], settings, levels_for(codes[k], settings, standards)),
+      names(settings$levels))
+  }
+  reached
+}
+
+titles_of <- function(codes, standards) {
+  ifelse(codes == whole_code, "the whole test", standards$title[match(codes, standards$code)])
+}
+
+# The date of the first score at or above the cut.
+first_there <- function(scores, pair, share, settings, sittings, n) {
+  date <- rep(NA_character_, n)
+  good <- which(share >= settings$mastery_cut - 1e-9)
+  good <- good[!duplicated(pair[good])]
+  date[pair[good]] <- sittings$date[scores$sitting[good]]
+  date
+}
+
+# A row a group, code and window: means of the new results, and beside them those
+# with what is carried.
+group_growth <- function(growth, group, order, settings, standards) {
+  codes <- unique(growth$code)
+  labels <- sort(unique(group), method = "radix")
+  key <- (match(group, labels) - 1) * length(codes) * length(order) + (match(growth$code, codes) - 1) * length(order) +
+    match(growth$window, order)
+  n_cells <- length(labels) * length(codes) * length(order)
+  new <- !growth$carried
+  moments <- moments_by(growth$share[new], rep(1, sum(new)), key[new], n_cells)
+  every <- moments_by(growth$share, rep(1, nrow(growth)), key, n_cells)
+  n <- moments$n
+  mean <- ifelse(n > 0, moments$mean_x, NA_real_)
+  around <- t_interval(mean, ifelse(n > 1, sqrt(moments$xx / (n - 1)), NA_real_), n)
+  levels <- names(settings$levels)
+  counts <- table(factor(key[new], seq_len(n_cells)), factor(growth$level[new], levels))
+  cell <- seq_len(n_cells) - 1
+  table <- data.frame(
+    group = labels[cell %/% (length(codes) * length(order)) + 1],
+    code = codes[cell %/% length(order) %% length(codes) + 1],
+    title = titles_of(codes, standards)[cell %/% length(order) %% length(codes) + 1],
+    window = order[cell %% length(order) + 1], n = n, share = mean, share_low = around$low, share_high = around$high,
+    matrix(counts / ifelse(n > 0, n, NA_real_), n_cells, length(levels), dimnames = list(NULL, levels)),
+    carried = every$n - n, share_carried = ifelse(every$n > 0, every$mean_x, NA_real_), check.names = FALSE
+  )
+  table[every$n > 0, , drop = FALSE]
+}
