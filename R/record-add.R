@@ -30,17 +30,14 @@ add_sitting <- function(record, sitting, name, plan = NULL) {
   date <- sitting_date(sitting)
   rows <- record_rows(sitting, plan)
   mark <- cli::hash_obj_md5(rows)
-  with_turn(record, {
+  invisible(with_turn(record, {
     old <- ask_record(record, "SELECT * FROM pregunta_sitting WHERE name = ? ORDER BY revision", name)
     last <- old[old$current == 1, , drop = FALSE]
-    if (nrow(last) && last$fingerprint == mark) return_value <- "unchanged"
-    else {
-      if (nrow(last)) check_same_test(record, last, rows$item, date, name)
-      put_sitting(record, sitting, rows, name, max(c(old$revision, 0)) + 1, date, mark)
-      return_value <- if (nrow(last)) "replaced" else "new"
-    }
-    invisible(return_value)
-  })
+    came <- if (!nrow(last)) "new" else if (last$fingerprint == mark) "unchanged" else "replaced"
+    if (came == "replaced") check_same_test(record, last, rows$item, date, name)
+    if (came != "unchanged") put_sitting(record, sitting, rows, name, max(c(old$revision, 0)) + 1, date, mark)
+    came
+  }))
 }
 
 check_record_name <- function(name) {
@@ -185,7 +182,7 @@ person_numbers <- function(record, presence, date) {
 #' @export
 remove_sitting <- function(record, name) {
   check_record_name(name)
-  with_turn(record, {
+  invisible(with_turn(record, {
     ids <- ask_record(record, "SELECT id FROM pregunta_sitting WHERE name = ?", name)$id
     if (!length(ids)) {
       known <- ask_record(record, "SELECT DISTINCT name FROM pregunta_sitting")$name
@@ -197,8 +194,8 @@ remove_sitting <- function(record, name) {
     write_record(record, "DELETE FROM pregunta_sitting WHERE id = ?", ids)
     write_record(record, paste("DELETE FROM pregunta_person WHERE NOT EXISTS",
       "(SELECT 1 FROM pregunta_presence p WHERE p.person = pregunta_person.id)"))
-    invisible(length(ids))
-  })
+    length(ids)
+  }))
 }
 
 #' What is in a record

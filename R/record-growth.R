@@ -71,8 +71,8 @@ sittings_between <- function(record, from, to, kind) {
     format(read_time(x), "%Y-%m-%d")
   }
   keep <- rep(TRUE, nrow(table))
-  if (!is.null(from)) keep <- keep & table$date >= day(from, "from-date")
-  if (!is.null(to)) keep <- keep & table$date <= day(to, "to-date")
+  if (!is.null(from)) keep <- keep & table$date >= day(from, "since")
+  if (!is.null(to)) keep <- keep & table$date <= day(to, "until")
   if (!is.null(kind)) {
     unknown <- setdiff(kind, table$kind)
     if (length(unknown)) abort_pregunta("call", paste0("No sitting is of the kind ", quoted(unknown[1]), "."), NULL,
@@ -113,7 +113,7 @@ recorded_scores <- function(record, sittings, people, everybody) {
   }
   scores$sitting <- match(scores$sitting, sittings$id)
   scores$person <- match(scores$person, people$id)
-  scores <- scores[!is.na(scores$sitting) & !is.na(scores$person), , drop = FALSE]
+  scores <- rows_of(scores, which(!is.na(scores$sitting) & !is.na(scores$person)))
   scores$code[scores$code == ""] <- whole_code
   scores
 }

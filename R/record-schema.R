@@ -44,8 +44,9 @@ record_version <- function() length(record_steps)
 
 prepare_record <- function(record, make) {
   in_record(record, {
-    there <- DBI::dbExistsTable(record$connection, "pregunta_record")
-    if (!there && record$own && length(DBI::dbListTables(record$connection))) {
+    tables <- DBI::dbListTables(record$connection) # asked once: another process may be making them
+    there <- "pregunta_record" %in% tables
+    if (!there && record$own && length(tables)) {
       abort_record(record$name, "is a database, but no record of sittings.",
         "Name another file; this one stays as it is.")
     }

@@ -6,8 +6,8 @@
 student_growth <- function(scores, sittings, people, windows, codes, settings, standards) {
   order <- window_order(sittings, windows)
   scores$window <- match(sittings$period, order)[scores$sitting]
-  scores <- scores[!is.na(scores$window) & scores$code %in% codes, , drop = FALSE]
-  scores <- scores[order(scores$sitting), , drop = FALSE]
+  shown <- which(!is.na(scores$window) & scores$code %in% codes)
+  scores <- rows_of(scores, shown[order(scores$sitting[shown])])
   code <- match(scores$code, codes)
   key <- (scores$person - 1) * length(codes) + code
   pairs <- sort(unique(key))
@@ -33,6 +33,9 @@ student_growth <- function(scores, sittings, people, windows, codes, settings, s
   )
   list2DF(table, length(there))
 }
+
+# Rows of a frame, where data.frame() would name each.
+rows_of <- function(table, rows) list2DF(lapply(as.list(table), `[`, rows), length(rows))
 
 # The step of the levels that each share reaches, with the cuts of its code.
 level_codes <- function(share, code, codes, settings, standards) {
@@ -73,14 +76,15 @@ group_growth <- function(growth, group, order, settings, standards) {
   mean <- ifelse(n > 0, moments$mean_x, NA_real_)
   around <- t_interval(mean, ifelse(n > 1, sqrt(moments$xx / (n - 1)), NA_real_), n)
   levels <- names(settings$levels)
-  counts <- table(factor(key[new], seq_len(n_cells)), factor(growth$level[new], levels))
+  level <- match(growth$level[new], levels)
+  counts <- matrix(tabulate((level - 1) * n_cells + key[new], n_cells * length(levels)), n_cells)
   cell <- seq_len(n_cells) - 1
   table <- data.frame(
     group = labels[cell %/% (length(codes) * length(order)) + 1],
     code = codes[cell %/% length(order) %% length(codes) + 1],
     title = titles_of(codes, standards)[cell %/% length(order) %% length(codes) + 1],
     window = order[cell %% length(order) + 1], n = n, share = mean, share_low = around$low, share_high = around$high,
-    matrix(counts / ifelse(n > 0, n, NA_real_), n_cells, length(levels), dimnames = list(NULL, levels)),
+    matrix(counts / ifelse(n > 0, n, NA_real_), n_cells, dimnames = list(NULL, levels)),
     carried = every$n - n, share_carried = ifelse(every$n > 0, every$mean_x, NA_real_), check.names = FALSE
   )
   table[every$n > 0, , drop = FALSE]

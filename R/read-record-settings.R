@@ -1,0 +1,34 @@
+# record.yml beside a record: the windows of the year, ladders of skills, codes
+# that have a new name, and the share from which a skill is passed.
+
+record_settings_known <- c("windows", "ladders", "renamed", "pass")
+
+read_record_settings <- function(path) {
+  if (!file.exists(path)) return(list())
+  given <- read_settings(path)
+  refuse <- function(what, fix) {
+    abort_pregunta("input", what, path, fix)
+  }
+  for (name in setdiff(names(given), record_settings_known)) {
+    abort_setting(path, given, name, "is not a setting of a record", did_you_mean(name, record_settings_known))
+  }
+  check_windows(given$windows, refuse)
+  given$renamed <- check_renamed(given$renamed, function(what, fix) abort_setting(path, given, "renamed", what, fix))
+  given$ladders <- check_ladders(given$ladders, refuse)
+  if (!is.null(given$pass) && (!is.numeric(given$pass) || length(given$pass) != 1 || given$pass <= 0 || given$pass > 1)) {
+    abort_setting(path, given, "pass", "must be a share above 0", "For example pass: 0.7.")
+  }
+  given
+}
+
+check_ladders <- function(ladders, refuse) {
+  if (!length(ladders)) return(NULL)
+  lapply(stats::setNames(nm = names(ladders)), function(name) {
+    codes <- as.character(unlist(ladders[[name]]))
+    if (!nzchar(name) || length(codes) < 2 || anyDuplicated(codes)) {
+      refuse(paste0("The ladder ", quoted(name), " needs at least two skills, each once."),
+        "For example Knots: [KN.1, KN.2, KN.3].")
+    }
+    codes
+  })
+}
