@@ -42,7 +42,8 @@ item_products <- function(codes, points, group, n_groups) {
 }
 
 sum_cells <- function(bin, item, code, count, offset, points, most, group, earned, open, whole, weights, n_groups) {
-    .Call(`_pregunta_sum_cells`, bin, item, code, count, offset, points, most, group, earned, open, whole, weights, n_groups)
+    .Call(`_pregunta_sum_cells`, bin, item, code, count, offset, points, most, group, earned, open, whole, weights,
+      n_groups)
 }
 
 sum_columns <- function(columns, key, n) {

@@ -20,7 +20,8 @@ write_demo <- function(folder = "pregunta-demo") {
     dir.create(dirname(file.path(folder, file)), recursive = TRUE, showWarnings = FALSE)
     file.copy(file.path(source, file), file.path(folder, file), overwrite = TRUE)
   }
-  invisible(write_all(read_sitting(folder), file.path(folder, "output")))
+  output <- file.path(folder, "output")
+  invisible(c(write_all(read_sitting(folder), output), write_story(folder, output)))
 }
 
 stop_if_changed <- function(folder, source, files) {
@@ -49,4 +50,33 @@ write_all <- function(sitting, folder) {
   for (name in names(pictures)) write_picture(pictures[[name]], path(paste0(name, ".svg")))
   pages <- c(write_report(sitting, path("report.html")), write_walkthrough(sitting, path("walkthrough.html")))
   c(pages, path(paste0(names(tables), ".csv")), path(paste0(names(pictures), ".svg")))
+}
+
+# What comes after the test: the plan, the follow-up, whether it worked, the year.
+write_story <- function(folder, output) {
+  path <- function(name) file.path(output, name)
+  first <- read_sitting(folder)
+  second <- read_sitting(file.path(folder, "follow-up"))
+  change <- compare_sittings(first, second)
+  plan <- close_plan(plan_reteach(first), change, second$settings$date)
+  for (name in c("plan.docx", "plan.md", "plan.csv")) {
+    write_plan(plan, path(name), first$settings$title, first$settings$date)
+  }
+  drawn <- draw_followup(first, read_pool(file.path(folder, "pool")))
+  if (!file.exists(path("second-look"))) write_followup(drawn, path("second-look"), "A second look")
+  unlink(path("record.sqlite"))
+  record <- open_record(path("record.sqlite"))
+  on.exit(close_record(record))
+  add_sitting(record, first, "unit-test", plan)
+  for (name in c("knots", "logbook", "follow-up")) add_sitting(record, read_sitting(file.path(folder, name)), name)
+  year <- read_record_settings(file.path(folder, "record.yml"))
+  grown <- growth(record, "student", year$windows, "all")
+  tables <- list(change = change, `change-by-student` = compare_sittings(first, second, "student"),
+    `change-by-item` = compare_sittings(first, second, "item"), followup = drawn, growth = growth(record, "section",
+      year$windows, "all"), skills = climb_ladder(grown, year$ladders[[1]]))
+  for (name in names(tables)) write_text(table_text(tables[[name]], "csv"), path(paste0(name, ".csv")))
+  pictures <- list(change = tables$change, growth = growth(record, "section", year$windows), skills = tables$skills,
+    `growth-of-one` = growth(record, "student", year$windows, "all", student = "h012"))
+  for (name in names(pictures)) write_picture(ggplot2::autoplot(pictures[[name]]), path(paste0(name, ".svg")))
+  c(path(c("plan.docx", "plan.md", "plan.csv", paste0(names(tables), ".csv"), paste0(names(pictures), ".svg"))))
 }

@@ -9,6 +9,8 @@ show_growth <- function(growth) {
     if (length(unique(growth$student)) == 1) return(show_own_growth(growth))
     return(show_students_growth(growth))
   }
+  # Of a standard its groups stand together, to be compared.
+  if (!is.null(by)) growth <- growth[order(match(growth$code, unique(growth$code))), ]
   row <- paste(if (is.null(by)) "" else growth[[by]], growth$code, sep = "\r")
   first <- growth[!duplicated(row), ]
   cells <- growth_cells(growth, row, ifelse(growth$n > 0, percent(growth$share), paste0("(",
@@ -37,7 +39,11 @@ growth_cells <- function(growth, row, said) {
 
 growth_legend <- function(growth) {
   carried <- if (is.logical(growth$carried)) any(growth$carried) else any(growth$n == 0)
-  if (carried %in% TRUE) "In brackets: no new result in that window, the earlier one is carried forward."
+  c(
+    if (carried %in% TRUE) "In brackets: no new result in that window, the earlier one is carried forward.",
+    if (whole_code %in% growth$code && length(unique(growth$code)) > 1) paste0(whole_code,
+      ": the last test of each window as a whole; they need not be the same test.")
+  )
 }
 
 say_windows_n <- function(growth) {
@@ -79,7 +85,7 @@ show_students_growth <- function(growth) {
   first <- mine[!duplicated(mine$student), ]
   last <- mine[!duplicated(mine$student, fromLast = TRUE), ]
   last <- last[match(first$student, last$student), ]
-  order <- order(last$share)
+  order <- if (is.null(attr(growth, "sorted"))) order(last$share) else seq_len(nrow(last))
   cells <- growth_cells(mine, mine$student, in_brackets(mine))
   columns <- c(
     list(text_column("student", ifelse(is.na(first$name), first$student, first$name), shrink = TRUE),

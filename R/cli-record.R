@@ -23,6 +23,10 @@ run_record <- function(call) {
 # A file, or a server by its address; the password stays out of the call.
 record_place <- function(given) {
   if (!grepl("^postgres(ql)?://", given)) return(given)
+  if (!requireNamespace("RPostgres", quietly = TRUE)) {
+    abort_pregunta("record", "A record on a server needs the package RPostgres.", NULL,
+      "Install it in R: install.packages(\"RPostgres\").")
+  }
   tryCatch(DBI::dbConnect(RPostgres::Postgres(), dbname = given), error = function(e) {
     abort_record_trouble(sub("://[^@/]*@", "://", given), paste("connection:", conditionMessage(e)))
   })
@@ -142,7 +146,7 @@ print.pregunta_overview <- function(x, ...) print_lines(x, c("student", "done", 
 # The last tests that fit.
 show_overview <- function(table) {
   tests <- attr(table, "sittings")
-  table <- table[order(table$mean_share), ]
+  if (is.null(attr(table, "sorted"))) table <- table[order(table$mean_share), ]
   who <- list(text_column("student", shorten(ifelse(is.na(table$name), table$student, table$name), 20)),
     text_column("section", shorten(ifelse(is.na(table$section), "", table$section), 12)),
     text_column("done", paste(table$done, "of", table$of), "right"),

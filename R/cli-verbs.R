@@ -71,6 +71,8 @@ run_demo <- function(call) {
     show_look(look_first(summarise_items(quiz), summarise_options(quiz)), most = 3),
     paste0("Ask more of it: pregunta items ", folder, " --review (or options, students, standards,"),
     "misconceptions, groups, decisions, check).",
+    paste0("What to do on Monday:  pregunta plan ", folder),
+    paste0("Whether it worked:     pregunta compare ", folder, " ", file.path(folder, "follow-up")),
     paste0("Written to ", dirname(written[1]), ": ", say_files(written), "."),
     paste0("Open in a browser: ", written[1]),
     sep = "\n"
@@ -79,8 +81,8 @@ run_demo <- function(call) {
 }
 
 say_files <- function(paths) {
-  kinds <- c(html = "page", csv = "table", svg = "picture")
-  counts <- table(factor(tools::file_ext(paths), names(kinds)))
+  kinds <- c(html = "page", csv = "table", svg = "picture", docx = "document")
+  counts <- table(factor(sub("md", "docx", tools::file_ext(paths)), names(kinds)))
   join_words(mapply(count_of, as.vector(counts), kinds))
 }
 

@@ -25,3 +25,21 @@ say_growth <- function(growth) {
   if (best == least) return(paste0("From ", first$window[best], " to ", last$window[best], ": ", named(best), "."))
   paste0("Most was gained on ", named(best), ", least on ", named(least), ".")
 }
+
+say_own_growth <- function(growth, who) {
+  last <- growth[!duplicated(growth$code, fromLast = TRUE) & growth$code != whole_code, , drop = FALSE]
+  leaf <- last[!last$code %in% attr(growth, "tree")$parent, , drop = FALSE]
+  if (!nrow(leaf)) leaf <- growth[!duplicated(growth$code, fromLast = TRUE), , drop = FALSE]
+  there <- sum(!is.na(leaf$first_there))
+  paste0(who, " has been at ", percent(attr(growth, "cut")), " or above on ", there, " of ",
+    count_of(nrow(leaf), "standard"), ", and gained most on ", leaf$code[which.max(leaf$gain)], " (",
+    signed_points(max(leaf$gain)), ").")
+}
+
+say_students_growth <- function(growth) {
+  last <- growth[!duplicated(growth$student, fromLast = TRUE), , drop = FALSE]
+  paste0(growth$code[1], ": ", sum(last$gain > 1e-9), " of ", count_of(nrow(last), "student"),
+    " stand higher than at first, ", sum(last$gain < -1e-9), " lower; ", sum(!is.na(last$first_there)),
+      " have been at ",
+    percent(attr(growth, "cut")), " or above.")
+}

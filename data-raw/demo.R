@@ -432,3 +432,7 @@ write_csv(do.call(rbind, lapply(which(lengths(lapply(pool, `[[`, "options")) > 0
 })), "pool", "options.csv")
 write_csv(misconceptions, "pool", "misconceptions.csv")
 write_csv(standards, "pool", "standards.csv")
+
+# ---- the year: windows and a ladder for the record of all of them ----------------
+writeLines(c("windows:", "  September: 2026-09-01..2026-09-27", "  harbour day: 2026-09-28..2026-10-02",
+  "  October: 2026-10-03..2026-10-31", "ladders:", "  Knots: [KN.1, KN.2, KN.3]"), file.path(root, "record.yml"))

@@ -15,10 +15,32 @@ quiz <- read_sitting(demo_path())
 picture <- getFromNamespace("write_picture", "pregunta")
 
 pictures <- getFromNamespace("sitting_pictures", "pregunta")(quiz)
-for (name in c("items", "options", "misconceptions")) {
+for (name in c("options", "misconceptions")) {
   picture(pictures[[name]], file.path(folder, paste0("picture-", name, ".png")),
     height = 5.6)
 }
+
+# The year: a record of all four tests of the demo.
+record <- open_record(tempfile(fileext = ".sqlite"))
+for (name in c("", "knots", "logbook", "follow-up")) add_sitting(record, read_sitting(demo_path(name)), paste0("t",
+  name))
+year <- getFromNamespace("read_record_settings", "pregunta")(demo_path("record.yml"))
+grown <- growth(record, "student", year$windows, "all")
+picture(ggplot2::autoplot(growth(record, "section", year$windows)), file.path(folder, "picture-growth.png"))
+picture(ggplot2::autoplot(growth(record, "student", year$windows, "all", student = "h012")),
+  file.path(folder, "picture-student.png"))
+picture(ggplot2::autoplot(climb_ladder(grown, year$ladders[[1]])), file.path(folder, "picture-skills.png"))
+
+# The plan as a word processor shows its first page.
+document <- tempfile("plan-", fileext = ".docx")
+write_plan(plan_reteach(quiz), document, quiz$settings$title, quiz$settings$date)
+paper <- c(soffice = "libreoffice-writer-nogui", pdftoppm = "poppler-utils")
+paper <- paper[!nzchar(Sys.which(names(paper)))]
+if (length(paper)) system2("apt-get", c("install", "-y", "-q", "--no-install-recommends", paper), stdout = FALSE)
+system2("soffice", c("--headless", "--convert-to", "pdf", "--outdir", dirname(document), document), stdout = FALSE,
+  stderr = FALSE)
+system2("pdftoppm", c("-r", "90", "-png", "-singlefile", "-l", "1", sub("docx$", "pdf", document),
+  file.path(folder, "plan")))
 
 # ---- the pages -------------------------------------------------------------
 report <- normalizePath(write_report(quiz, tempfile(fileext = ".html")))
@@ -48,7 +70,6 @@ page("report-question.png", paste0(only("items"), "document.querySelector('[data
   ".querySelector('.rt-expander-button').click();"))
 page("report-grid.png", paste0(only("grid")))
 page("report-standards.png", only("standards"))
-page("report-phone.png", width = 500, height = 900)
 page("walkthrough.png", "document.querySelectorAll('nav a')[2].click();document.getElementById('show').click();",
   path = walkthrough)
 
@@ -87,8 +108,7 @@ terminal("terminal-review.png", "items demo --review --item Q7,Q11,Q9,Q14,Q17,Q2
 terminal("terminal-options.png", "options demo --item Q9,Q17", 33)
 terminal("terminal-what-if.png", "what-if demo --key Q7=C --drop Q11", 38)
 terminal("terminal-groups.png", "groups demo", 46, head = 41)
-terminal("terminal-test.png", "test demo", 26)
-terminal("terminal-decisions.png", "decisions demo", 17)
+terminal("terminal-compare.png", "compare demo demo/follow-up", 34)
 terminal("terminal-standards.png", "standards demo", 20)
 terminal("terminal-check.png", "check demo", 21)
 invisible(file.symlink(system.file("extdata", "exports", package = "pregunta"), file.path(work, "exports")))
