@@ -37,6 +37,7 @@ bench: install
 	@$(RSCRIPT) bench/read.R
 	@$(RSCRIPT) bench/bootstrap.R
 	@$(RSCRIPT) bench/standards.R
+	@$(RSCRIPT) bench/record.R
 
 accuracy: install
 	@$(RSCRIPT) bench/accuracy.R

@@ -68,14 +68,17 @@ write_story <- function(folder, output) {
   record <- open_record(path("record.sqlite"))
   on.exit(close_record(record))
   add_sitting(record, first, "unit-test", plan)
-  for (name in c("knots", "logbook", "follow-up")) add_sitting(record, read_sitting(file.path(folder, name)), name)
+  for (name in c("knots", "logbook", "follow-up", "knots-again")) {
+    add_sitting(record, read_sitting(file.path(folder, name)), name)
+  }
   year <- read_record_settings(file.path(folder, "record.yml"))
   grown <- growth(record, "student", year$windows, "all")
   tables <- list(change = change, `change-by-student` = compare_sittings(first, second, "student"),
     `change-by-item` = compare_sittings(first, second, "item"), followup = drawn, growth = growth(record, "section",
       year$windows, "all"), skills = climb_ladder(grown, year$ladders[[1]]))
   for (name in names(tables)) write_text(table_text(tables[[name]], "csv"), path(paste0(name, ".csv")))
-  pictures <- list(change = tables$change, growth = growth(record, "section", year$windows), skills = tables$skills,
+  pictures <- list(change = tables$change, growth = growth(record, "section", year$windows, "all"),
+    skills = tables$skills,
     `growth-of-one` = growth(record, "student", year$windows, "all", student = "h012"))
   for (name in names(pictures)) write_picture(ggplot2::autoplot(pictures[[name]]), path(paste0(name, ".svg")))
   c(path(c("plan.docx", "plan.md", "plan.csv", paste0(names(tables), ".csv"), paste0(names(pictures), ".svg"))))

@@ -5,7 +5,7 @@ run_followup <- function(call) {
   quiz <- read_for_figures(call)
   or <- function(value, default) if (is.null(value)) default else value
   pool <- read_pool(or(call$from, call$bank))
-  used <- lapply(split_commas(call$used), read_sitting)
+  used <- c(lapply(split_commas(call$used), read_sitting), marks_of_record(call$record, quiz))
   difficulty <- or(read_between(call[["difficulty"]], "difficulty"), c(0, 1))
   drawn <- draw_followup(quiz, pool, split_commas(call[["standard"]]), split_commas(call[["student"]]),
     call$forms, or(call$length, 8), or(call$least, 2), difficulty, used)
@@ -19,6 +19,14 @@ run_followup <- function(call) {
     "then ",
     "pregunta compare ", call$folder, " ", call$out)
   0L
+}
+
+# Everything that students of this test had in a test of the record.
+marks_of_record <- function(path, quiz) {
+  if (is.null(path)) return(NULL)
+  record <- open_record(record_place(path), make = FALSE)
+  on.exit(close_record(record))
+  list(recorded_marks(record, quiz$students$student))
 }
 
 #' @export

@@ -23,6 +23,8 @@ command_options <- list(
     help = "draw from this folder or items.csv instead of a bank"),
   used = list("--used", type = "character", metavar = "FOLDER",
     help = "tests whose questions they had as well (more with commas)"),
+  `used-record` = list("--record", type = "character", metavar = "FILE",
+    help = "what they had in any test of this record is used as well"),
   length = list("--length", type = "integer", metavar = "N", help = "how many questions [8]"),
   forms = list("--forms", type = "character", default = "one", metavar = "one|group",
     help = "one form for all, or one for each group of students with the same need [one]"),

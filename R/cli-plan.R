@@ -4,7 +4,8 @@ run_plan <- function(call) {
   quiz <- read_for_figures(call)
   table <- file.path(call$folder, "plan.csv")
   by <- if (is.null(call$by)) "section" else call$by
-  plan <- plan_reteach(quiz, if (is.null(call$most)) 3 else call$most, if (is.null(call$size)) 6 else call$size, by,
+  plan <- plan_reteach(quiz, if (is.null(call$most)) standards_planned else call$most,
+    if (is.null(call$size)) 6 else call$size, by,
     read_plan(table))
   if (call$format != "text") return(put_out(call, flat_plan(plan), show_plan))
   document <- function(path) {

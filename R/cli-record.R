@@ -77,7 +77,7 @@ record_growth <- function(call, record, settings) {
 }
 
 record_pending <- function(call, record, settings) {
-  late <- pending_students(record, settings$windows, call$window, split_commas(call$section))
+  late <- pending_students(record, settings$windows, call$window, split_commas(call$section), split_commas(call$kind))
   put_out(call, sort_rows(call, late), show_pending,
     paste0("All ", attr(late, "expected"), " are tested in ", attr(late, "window"), "."))
 }
@@ -103,8 +103,8 @@ record_skills <- function(call, record, settings) {
   })
   table <- structure(new_summary(do.call(rbind, pieces), "ladder", default_settings(), call[["by"]]), ladders = ladders,
     tree = attr(scores, "tree"), pass = pass)
-  put_out(call, sort_rows(call, table), function(table) show_ladders(table, !is.null(call$student) ||
-      identical(call[["by"]], "student")))
+  people <- !is.null(call$student) || identical(call[["by"]], "student")
+  put_out(call, sort_rows(call, table), function(table) show_ladders(table, people))
 }
 
 # ---- shown -----------------------------------------------------------------------

@@ -14,7 +14,8 @@
 #' @param least How many a standard has at least.
 #' @param difficulty Two shares: only questions whose difficulty lies between them,
 #'   where it is known; those in the middle of them come first.
-#' @param used More sittings whose questions were used with these students.
+#' @param used More sittings whose questions were used with these students, or what [recorded_marks()] gives
+#'   of a record.
 #' @return An object of class `pregunta_followup`, a data frame with a row a form and question, in
 #'   the order of the form: `form`; `item` (its new name), `from` (its name or number in the pool),
 #'   `standards`, `type`, `points`, `prompt`, `difficulty`, `discrimination` (of its
@@ -43,7 +44,8 @@ draw_followup <- function(sitting, pool, standards = NULL, students = NULL, form
   forms <- match.arg(forms)
   check_whole_number(length, "A form has at least one question.", 1)
   check_whole_number(least, "A standard has at least one question.", 1)
-  codes <- if (is.null(standards)) plan_reteach(sitting, by = NULL)$code else known_codes(standards, sitting)
+  codes <- if (is.null(standards)) standards_to_reteach(sitting, standards_planned)$code else known_codes(standards,
+    sitting)
   needs <- needs_for_followup(sitting, codes)
   people <- people_for_followup(sitting, needs, codes, students, forms)
   usable <- usable_items(pool, c(list(sitting), used), difficulty)
@@ -116,7 +118,7 @@ people_in_groups <- function(sitting, codes, chosen) {
 # Numbers of the pool's items that may be drawn, and how many may not and why.
 usable_items <- function(pool, sittings, difficulty) {
   known <- pool$figures$difficulty
-  had <- item_marks(pool) %in% unlist(lapply(sittings, item_marks))
+  had <- item_marks(pool) %in% unlist(lapply(sittings, function(one) if (is.character(one)) one else item_marks(one)))
   outside <- !is.na(known) & (known < difficulty[1] - 1e-9 | known > difficulty[2] + 1e-9)
   list(items = which(!had & !outside), had = sum(had), outside = sum(outside & !had), middle = mean(difficulty))
 }

@@ -39,7 +39,7 @@
 #' plan <- plan_reteach(read_sitting(demo_path()))
 #' plan
 #' plan$students[1]
-plan_reteach <- function(sitting, most = 3, size = 6, by = "section", earlier = NULL) {
+plan_reteach <- function(sitting, most = standards_planned, size = 6, by = "section", earlier = NULL) {
   check_is_sitting(sitting)
   check_whole_number(most, "A plan is for at least one standard.", 1)
   chosen <- standards_to_reteach(sitting, most)
@@ -57,6 +57,8 @@ plan_reteach <- function(sitting, most = 3, size = 6, by = "section", earlier = 
   structure(new_summary(table, "plan", sitting$settings, NULL), well = say_well(sitting), evidence = evidence,
     groups = groups)
 }
+
+standards_planned <- 3 # few enough to be done
 
 check_whole_number <- function(x, what, from) {
   if (is.numeric(x) && length(x) == 1 && !is.na(x) && x == round(x) && x >= from) return(invisible())

@@ -2,8 +2,9 @@
 #'
 #' A made-up harbour school's unit test "Tides and Currents" comes with the
 #' package as a test folder: 84 students in three sections, 24 items of every
-#' type. Beside it, in `follow-up`, `knots` and `logbook`, lie a quiz three
-#' weeks later, a check of skills and a rated piece of work.
+#' type. Beside it, in `follow-up`, `knots`, `knots-again` and `logbook`, lie a
+#' quiz three weeks later, a check of skills and its second round, and a rated piece of
+#' work; in `pool` questions to draw a follow-up from.
 #'
 #' @param name `""` for the unit test, or the name of one of the others.
 #' @return A path, to be read with [read_sitting()].

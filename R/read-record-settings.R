@@ -15,7 +15,8 @@ read_record_settings <- function(path) {
   check_windows(given$windows, refuse)
   given$renamed <- check_renamed(given$renamed, function(what, fix) abort_setting(path, given, "renamed", what, fix))
   given$ladders <- check_ladders(given$ladders, refuse)
-  if (!is.null(given$pass) && (!is.numeric(given$pass) || length(given$pass) != 1 || given$pass <= 0 || given$pass > 1)) {
+  pass <- given$pass
+  if (!is.null(pass) && (!is.numeric(pass) || length(pass) != 1 || pass <= 0 || pass > 1)) {
     abort_setting(path, given, "pass", "must be a share above 0", "For example pass: 0.7.")
   }
   given

@@ -239,3 +239,23 @@ recorded_items <- function(record) {
     first_difficulty = first$difficulty)
   new_summary(table, "recorded_items", default_settings(), NULL)
 }
+
+#' Questions that students have had
+#'
+#' @param record What [open_record()] gave.
+#' @param students Ids of students.
+#' @return A character vector that says for each question in a test that one of them sat what makes it the same
+#'   again (wording, type, options); for `used` of [draw_followup()].
+#' @export
+#' @examples
+#' record <- open_record(tempfile(fileext = ".sqlite"))
+#' add_sitting(record, read_sitting(demo_path("follow-up")), "again")
+#' length(recorded_marks(record, c("h001", "h002")))
+#' close_record(record)
+recorded_marks <- function(record, students) {
+  sat <- ask_record(record, paste("SELECT p.sitting, s.student, p.status FROM pregunta_presence p",
+    "JOIN pregunta_person s ON s.id = p.person"))
+  with <- unique(sat$sitting[sat$student %in% students & sat$status %in% sat_statuses])
+  marks <- ask_record(record, "SELECT DISTINCT sitting, mark FROM pregunta_item")
+  unique(marks$mark[marks$sitting %in% with])
+}

@@ -29,8 +29,9 @@ bank_patience <- 2
 
 with_bank <- function(path, run, make = FALSE) {
   check_database_file(path, function(what, fix) abort_bank(path, what, fix))
-  connection <- tryCatch(connect_file(path, bank_patience), error = function(e) abort_bank_trouble(path,
-    conditionMessage(e)))
+  connection <- tryCatch(connect_file(path, bank_patience), error = function(e) {
+    abort_bank_trouble(path, conditionMessage(e))
+  })
   on.exit(DBI::dbDisconnect(connection))
   tryCatch(
     {

@@ -13,13 +13,15 @@
 #'   by default the settings `renamed` of all the sittings.
 #' @return By `"student"` a data frame, a row a student, code and window from the first result on:
 #'   `student`, `name`, `section` (as they are now), `code` (`(all)` for the whole test), `title`; `window`; `sitting`,
-#'   `date`: where the result is from; `earned`, `open`, `share`, `level`; `carried`: whether it was carried
+#'   `date`: where the result is from; `earned`, `open`, `share`, `level`; `level_since`: the date of the first
+#'   result at that level or above; `carried`: whether it was carried
 #'   forward from an earlier window, since there is no new one; `baseline`: the first share, and `gain`: the
 #'   share minus it; `first_there`: the date of the first share at or above `mastery_cut`. Of several results in
 #'   one window the latest stands.
 #'
 #'   Else a row a group, code and window: the group; `code`, `title`, `window`; `n`: students with a new
-#'   result in it, `share`: their mean with its 95% t interval `share_low`, `share_high`; the share of them in each level;
+#'   result in it, `share`: their mean with its 95% t interval `share_low`, `share_high`; the share of
+#'   them in each level;
 #'   `carried`: students whose earlier result is carried, `share_carried`: the mean with theirs.
 #'
 #'   Levels, cuts and `mastery_cut` are those of the last sitting, for all. Groups under its setting
@@ -50,8 +52,10 @@ growth <- function(record, by = "student", windows = NULL, skills = c("last", "a
   codes <- codes_to_show(scores, sittings, standards, skills)
   table <- student_growth(scores, sittings, people, windows, codes, settings, standards)
   order <- window_order(sittings, windows)
-  finish <- function(table, by) structure(new_summary(table, "growth", settings, by), windows = order,
-    tree = standards, cut = settings$mastery_cut)
+  finish <- function(table, by) {
+    structure(new_summary(table, "growth", settings, by), windows = order, tree = standards,
+      cut = settings$mastery_cut)
+  }
   if (identical(by, "student")) return(finish(table, by))
   group <- group_of_people(record, people, by)[match(table$student, people$student)]
   grouped <- group_growth(table, group, order, settings, standards)
@@ -105,8 +109,9 @@ most_bound <- 500 # ids in one question
 
 recorded_scores <- function(record, sittings, people, everybody) {
   columns <- "SELECT sitting, person, code, earned, open FROM pregunta_score"
-  scores <- if (everybody || nrow(people) > most_bound) ask_record(record, columns)
-  else {
+  scores <- if (everybody || nrow(people) > most_bound) {
+    ask_record(record, columns)
+  } else {
     marks <- function(n) paste(rep("?", n), collapse = ", ")
     do.call(ask_record, c(list(record, paste0(columns, " WHERE sitting IN (", marks(nrow(sittings)),
       ") AND person IN (", marks(nrow(people)), ")")), as.list(sittings$id), as.list(people$id)))
@@ -181,75 +186,4 @@ column_of_people <- function(record, people, column) {
       paste0("Columns: ", some_of(known, 12), "."), did_you_mean(column, known))
   }
   as.character(about[[column]])[match(people$id, rows$person)]
-}
-
-#' Who is not tested yet, and who did how many tests how well
-#'
-#' @inheritParams growth
-#' @param window The window to look at; by default the last with a sitting.
-#' @return `pending_students()`: a data frame, a row a student who is expected and has no result in the
-#'   window: `student`, `name`, `section`, `window`, `last_date` of a result, `status` in the window
-#'   ("absent", "excused" or "not listed"). Expected is who is on the list of a sitting in the window, or of the last
-#'   one before it; who left is then on neither.
-#'
-#'   `test_overview()`: a row a student: `student`, `name`, `section`, `done` (tests sat), `of` (tests whose list
-#'   the student is on), `mean_share` (mean of the shares on them), then a column for each sitting, by name, with the share.
-#' @export
-#' @examples
-#' record <- open_record(tempfile(fileext = ".sqlite"))
-#' add_sitting(record, read_sitting(demo_path()), "tides")
-#' add_sitting(record, read_sitting(demo_path("follow-up")), "tides again")
-#' pending_students(record)
-#' test_overview(record, section = "Harbour A") |> head(3)
-#' close_record(record)
-pending_students <- function(record, windows = NULL, window = NULL, section = NULL) {
-  windows <- check_windows(windows, function(what, fix) abort_pregunta("input", what, NULL, fix))
-  sittings <- sittings_between(record, NULL, NULL, NULL)
-  sittings$period <- windows_of(sittings, windows)
-  order <- window_order(sittings, windows)
-  wanted <- window_wanted(window, order, sittings)
-  people <- recorded_people(record, section)
-  presence <- ask_record(record, "SELECT sitting, person, status FROM pregunta_presence")
-  presence$at <- match(presence$sitting, sittings$id)
-  presence <- presence[!is.na(presence$at), ]
-  inside <- which(sittings$period %in% wanted)
-  first_day <- if (length(inside)) min(sittings$date[inside]) else as.character(windows$from[windows$window == wanted])
-  before <- utils::tail(which(sittings$date < first_day), 1)
-  sat <- presence$status %in% sat_statuses
-  expected <- people$id %in% presence$person[presence$at %in% c(inside, before)]
-  tested <- people$id %in% presence$person[sat & presence$at %in% inside]
-  waits <- which(expected & !tested)
-  last <- tapply(sittings$date[presence$at[sat]], factor(presence$person[sat], people$id[waits]), max)
-  listed <- presence[presence$at %in% inside, ]
-  status <- listed$status[match(people$id[waits], listed$person)]
-  table <- data.frame(people[waits, c("student", "name", "section")], window = rep(wanted, length(waits)),
-    last_date = as.vector(last), status = ifelse(is.na(status), "not listed", status))
-  structure(new_summary(table, "pending", settings_recorded(sittings), NULL), expected = sum(expected),
-    window = wanted)
-}
-
-window_wanted <- function(window, order, sittings) {
-  if (is.null(window)) return(utils::tail(order[order %in% sittings$period], 1))
-  if (window %in% order) return(window)
-  abort_pregunta("call", paste0("There is no window ", quoted(window), "."), NULL, did_you_mean(window, order))
-}
-
-#' @rdname pending_students
-#' @export
-test_overview <- function(record, section = NULL, student = NULL, from = NULL, to = NULL, kind = NULL) {
-  sittings <- sittings_between(record, from, to, kind)
-  people <- recorded_people(record, section, student)
-  presence <- ask_record(record, "SELECT sitting, person FROM pregunta_presence")
-  scores <- recorded_scores(record, sittings, people, is.null(section) && is.null(student))
-  scores <- scores[scores$code == whole_code, ]
-  shares <- matrix(NA_real_, nrow(people), nrow(sittings), dimnames = list(NULL, sittings$name))
-  shares[cbind(scores$person, scores$sitting)] <- scores$earned / scores$open
-  presence <- presence[presence$sitting %in% sittings$id, ]
-  listed <- tabulate(match(presence$person, people$id), nrow(people))
-  table <- data.frame(people[c("student", "name", "section")], done = as.integer(rowSums(!is.na(shares))), of = listed,
-    mean_share = ifelse(rowSums(!is.na(shares)) > 0, rowMeans(shares, na.rm = TRUE), NA_real_), shares,
-    check.names = FALSE)
-  table <- table[table$of > 0 | table$done > 0, , drop = FALSE]
-  structure(new_summary(table, "overview", settings_recorded(sittings), NULL),
-    sittings = sittings[c("name", "title", "date", "kind")])
 }

@@ -67,7 +67,7 @@ bring_up_to_date <- function(record) {
   run(if (record$server) "BEGIN" else "BEGIN IMMEDIATE")
   done <- FALSE
   on.exit(if (!done) try(run("ROLLBACK"), silent = TRUE))
-  if (record$server) run("SELECT pg_advisory_xact_lock(1347569490)")
+  if (record$numbered) run(paste0("SELECT pg_advisory_xact_lock(", record_mark, ")"))
   there <- DBI::dbExistsTable(record$connection, "pregunta_record")
   version <- if (there) DBI::dbGetQuery(record$connection, "SELECT version FROM pregunta_record")$version else 0L
   for (step in seq_len(record_version())[seq_len(record_version()) > version]) {

@@ -2,11 +2,11 @@
 #'
 #' One database for all tests of a class or a school: who sat what, every answer,
 #' the standards, the changes and the plans. An SQLite file by default; for a school
-#' any connection to SQLite or PostgreSQL.
+#' any DBI connection.
 #'
-#' @param where Path of a file, made when it is not there; or an open DBI connection
-#'   to SQLite or PostgreSQL, in which the tables `pregunta_*` are made when they are not
-#'   there.
+#' @param where Path of a file, made when it is not there; or an open DBI connection, in
+#'   which the tables `pregunta_*` are made when they are not there. Tested with SQLite and
+#'   PostgreSQL (RPostgres); another database has to take their plain SQL.
 #' @param make Whether to make it when it is not there.
 #' @return An object of class `pregunta_record`, to be given to [add_sitting()],
 #'   [growth()] and the others; `close_record()` closes the file. A connection that you
@@ -42,23 +42,24 @@ file_record <- function(path, make) {
     refuse("is not there.", "Add a sitting first: pregunta record add FOLDER")
   }
   check_database_file(path, refuse)
-  connection <- tryCatch(connect_file(path, record_patience), error = function(e) abort_record_trouble(path,
-    conditionMessage(e)))
+  connection <- tryCatch(connect_file(path, record_patience), error = function(e) {
+    abort_record_trouble(path, conditionMessage(e))
+  })
   new_record(connection, path, own = TRUE)
 }
 
 connection_record <- function(connection) {
-  known <- c("SQLiteConnection", "PqConnection", "PostgreSQLConnection")
-  if (!inherits(connection, "DBIConnection") || !any(known %in% class(connection))) {
-    abort_pregunta("call", "A record is kept in SQLite or PostgreSQL.", paste0("Given: ", class(connection)[1], "."),
-      "Give the path of a file, or a connection of DBI::dbConnect() with RSQLite or RPostgres.")
+  if (!inherits(connection, "DBIConnection")) {
+    abort_pregunta("call", "A record is kept in a file or a database.", paste0("Given: ", class(connection)[1], "."),
+      "Give the path of a file, or a connection of DBI::dbConnect().")
   }
   new_record(connection, "the database", own = FALSE)
 }
 
 new_record <- function(connection, name, own) {
-  structure(list(connection = connection, name = name, own = own,
-    server = !inherits(connection, "SQLiteConnection")), class = "pregunta_record")
+  is <- function(kinds) inherits(connection, kinds)
+  structure(list(connection = connection, name = name, own = own, server = !is("SQLiteConnection"),
+    numbered = is(c("PqConnection", "PostgreSQLConnection"))), class = "pregunta_record")
 }
 
 #' @rdname open_record
@@ -79,7 +80,7 @@ print.pregunta_record <- function(x, ...) {
 
 # Values are bound, never pasted; PostgreSQL numbers its placeholders.
 spelled <- function(record, sql) {
-  if (!record$server) return(sql)
+  if (!record$numbered) return(sql)
   parts <- strsplit(paste0(sql, " "), "?", fixed = TRUE)[[1]]
   marks <- c(paste0("$", seq_len(length(parts) - 1)), "")
   if (length(parts) == 1) return(sql)
@@ -105,13 +106,14 @@ append_record <- function(record, table, rows) {
 }
 
 # Everything in `code` is written or nothing is; other writers wait until it is
-# done. After a failure the connection is as before, if it is still there.
+# done: on a server they wait for the one row that each touches first. After a
+# failure the connection is as before, if it is still there.
 with_turn <- function(record, code) {
   in_record(record, {
     DBI::dbExecute(record$connection, if (record$server) "BEGIN" else "BEGIN IMMEDIATE")
     done <- FALSE
     on.exit(if (!done) try(DBI::dbExecute(record$connection, "ROLLBACK"), silent = TRUE))
-    if (record$server) DBI::dbExecute(record$connection, "LOCK TABLE pregunta_record IN EXCLUSIVE MODE")
+    if (record$server) DBI::dbExecute(record$connection, "UPDATE pregunta_record SET version = version")
     value <- force(code)
     DBI::dbExecute(record$connection, "COMMIT")
     done <- TRUE

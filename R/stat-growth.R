@@ -22,13 +22,17 @@ student_growth <- function(scores, sittings, people, windows, codes, settings, s
   first <- !duplicated(pair)
   baseline <- share[row[first]][cumsum(first)]
   reached <- level_codes(share, code, codes, settings, standards)
-  there_first <- first_there(scores, match(key, pairs), share, settings, sittings, length(pairs))
+  of_pair <- match(key, pairs)
+  there_first <- first_there(scores, of_pair, share, settings, sittings, length(pairs))
+  since <- level_since(of_pair, reached, length(pairs), length(settings$levels))
   table <- list(
     student = people$student[person], name = people$name[person], section = people$section[person],
     code = codes[which_code], title = titles_of(codes, standards)[which_code], window = order[window],
     sitting = sittings$name[scores$sitting[row]], date = sittings$date[scores$sitting[row]],
     earned = scores$earned[row], open = scores$open[row], share = share[row],
-    level = names(settings$levels)[reached[row]], carried = t(stand$carried)[there], baseline = baseline,
+    level = names(settings$levels)[reached[row]],
+    level_since = sittings$date[scores$sitting[since[cbind(pair, reached[row])]]], carried = t(stand$carried)[there],
+      baseline = baseline,
     gain = share[row] - baseline, first_there = there_first[pair]
   )
   list2DF(table, length(there))
@@ -50,6 +54,17 @@ level_codes <- function(share, code, codes, settings, standards) {
 
 titles_of <- function(codes, standards) {
   ifelse(codes == whole_code, "the whole test", standards$title[match(codes, standards$code)])
+}
+
+# For each pair and level the row of the first score at that level or above.
+level_since <- function(pair, reached, n, k) {
+  since <- matrix(NA_integer_, n, k)
+  for (level in seq_len(k)) {
+    good <- which(reached >= level)
+    good <- good[!duplicated(pair[good])]
+    since[pair[good], level] <- good
+  }
+  since
 }
 
 # The date of the first score at or above the cut.

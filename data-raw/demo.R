@@ -363,7 +363,7 @@ write_csv(data.frame(item = names(tied), type = "mark", points = 1, standards = 
 write_csv(data.frame(code = c("KN", "KN.1", "KN.2", "KN.3"), parent = c("", "KN", "KN", "KN"),
   title = c("Tie what holds", "First knots", "Knots for mooring", "Knots for towing")), "knots", "standards.csv")
 write_csv(students, "knots", "students.csv")
-writeLines(c("title: Knots check", "date: 2026-09-21"), file.path(root, "knots", "test.yml"))
+writeLines(c("title: Knots check", "date: 2026-09-21", "kind: skills check"), file.path(root, "knots", "test.yml"))
 
 criteria <- c("Weather and tide noted", "Course and speed noted", "Observations in full sentences",
   "Sketch of the harbour")
@@ -432,6 +432,22 @@ write_csv(do.call(rbind, lapply(which(lengths(lapply(pool, `[[`, "options")) > 0
 })), "pool", "options.csv")
 write_csv(misconceptions, "pool", "misconceptions.csv")
 write_csv(standards, "pool", "standards.csv")
+
+# ---- the knots again, four weeks later: what was passed stays passed ---------------
+later_tied <- as.data.frame(lapply(seq_along(knots), function(k) {
+  again <- stats::rbinom(n, 1, stats::plogis(ability + 3.2 - 0.7 * k))
+  as.character(pmax(again, suppressWarnings(as.numeric(tied[[k]])), na.rm = TRUE))
+}))
+names(later_tied) <- names(tied)
+later_tied[c(8, 50), ] <- "" # planted: two have yet to be tested
+later_tied[c(24, 71), "K1"] <- "" # planted: a pass mark was forgotten
+write_csv(data.frame(student = students$student, later_tied), "knots-again", "responses.csv")
+write_csv(data.frame(item = names(tied), type = "mark", points = 1, standards = paste0("KN.", c(1, 1, 2, 2, 3, 3)),
+  prompt = knots), "knots-again", "items.csv")
+file.copy(file.path(root, "knots", "standards.csv"), file.path(root, "knots-again", "standards.csv"), overwrite = TRUE)
+write_csv(students, "knots-again", "students.csv")
+writeLines(c("title: Knots check, October", "date: 2026-10-19", "kind: skills check"),
+  file.path(root, "knots-again", "test.yml"))
 
 # ---- the year: windows and a ladder for the record of all of them ----------------
 writeLines(c("windows:", "  September: 2026-09-01..2026-09-27", "  harbour day: 2026-09-28..2026-10-02",

@@ -22,11 +22,12 @@ for (name in c("options", "misconceptions")) {
 
 # The year: a record of all four tests of the demo.
 record <- open_record(tempfile(fileext = ".sqlite"))
-for (name in c("", "knots", "logbook", "follow-up")) add_sitting(record, read_sitting(demo_path(name)), paste0("t",
+for (name in c("", "knots", "logbook", "follow-up", "knots-again")) add_sitting(record, read_sitting(demo_path(name)),
+  paste0("t",
   name))
 year <- getFromNamespace("read_record_settings", "pregunta")(demo_path("record.yml"))
 grown <- growth(record, "student", year$windows, "all")
-picture(ggplot2::autoplot(growth(record, "section", year$windows)), file.path(folder, "picture-growth.png"))
+picture(ggplot2::autoplot(growth(record, "section", year$windows, "all")), file.path(folder, "picture-growth.png"))
 picture(ggplot2::autoplot(growth(record, "student", year$windows, "all", student = "h012")),
   file.path(folder, "picture-student.png"))
 picture(ggplot2::autoplot(climb_ladder(grown, year$ladders[[1]])), file.path(folder, "picture-skills.png"))

@@ -39,7 +39,7 @@ test_that("without anything wrong, at most 1 item in 200 is called wrong: 40 sou
 })
 
 test_that("the follow-up, the knots and the logbook are test folders too", {
-  for (name in c("follow-up", "knots", "logbook")) {
+  for (name in c("follow-up", "knots", "knots-again", "logbook")) {
     quiz <- read_sitting(demo_path(name))
     expect_gt(summarise_test(quiz)$n, 75)
     expect_gt(nrow(summarise_standards(quiz)), 2)

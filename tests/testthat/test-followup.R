@@ -26,6 +26,14 @@ test_that("each standard has its least, the rest by need, and nothing that was u
   expect_identical(drawn, same)
   old <- read_pool(demo_path()) # the very questions of the test
   expect_refused(draw_followup(demo, old), "call", "No question could be drawn", "24 questions in it they had before")
+  record <- open_record(tempfile(fileext = ".sqlite"))
+  again <- sitting(data.frame(student = "h001", P11 = "C", P12 = "A"), pool$items[11:12, ],
+    pool$options[pool$options$item %in% c("P11", "P12"), ], settings = list(date = "2026-09-30"))
+  add_sitting(record, again, "between")
+  third <- draw_followup(demo, pool, used = list(recorded_marks(record, demo$students$student)))
+  expect_false(any(c("P11", "P12") %in% third$from))
+  expect_equal(recorded_marks(record, "h002"), character())
+  close_record(record)
   second <- draw_followup(demo, pool, used = list(sitting(data.frame(student = "x", P11 = "C"), pool$items[11, ],
     pool$options[pool$options$item == "P11", ])))
   expect_false("P11" %in% second$from)
