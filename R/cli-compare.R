@@ -2,7 +2,7 @@
 # still to come.
 
 run_compare <- function(call) {
-  sides <- lapply(call$folder, function(folder) read_for_figures(list(folder = folder)))
+  sides <- lapply(call$folder, function(folder) read_for_figures(list(folder = folder, only = call$only)))
   if (!is.null(call$student)) call$by <- "student"
   change <- only_students(call, compare_sittings(sides[[1]], sides[[2]], call$by))
   change <- only_standard(call, change)
@@ -15,6 +15,8 @@ run_compare <- function(call) {
 
 # --close: what came of it goes into the rows of plan.csv.
 close_plan_of <- function(call, change, after) {
+  if (!is.null(call$only)) abort_pregunta("call", "--close needs all students and questions.", NULL,
+    "Leave out --only.")
   path <- file.path(call$folder[1], "plan.csv")
   plan <- read_plan(path)
   if (is.null(plan)) {

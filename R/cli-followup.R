@@ -5,7 +5,8 @@ run_followup <- function(call) {
   quiz <- read_for_figures(call)
   or <- function(value, default) if (is.null(value)) default else value
   pool <- read_pool(or(call$from, call$bank))
-  used <- c(lapply(split_commas(call$used), read_sitting), marks_of_record(call$record, quiz))
+  whole <- if (is.null(call$only)) quiz else read_sitting(call$folder) # they had all its questions
+  used <- c(list(whole), lapply(split_commas(call$used), read_sitting), marks_of_record(call$record, quiz))
   difficulty <- or(read_between(call[["difficulty"]], "difficulty"), c(0, 1))
   drawn <- draw_followup(quiz, pool, split_commas(call[["standard"]]), split_commas(call[["student"]]),
     call$forms, or(call$length, 8), or(call$least, 2), difficulty, used)

@@ -29,6 +29,9 @@ failed <- counts[["failed"]] + counts[["error"]] + length(broken)
 skipped <- counts[["skipped"]]
 passed <- counts[["nb"]] - counts[["failed"]] - skipped
 dir.create(".check", showWarnings = FALSE)
+seconds <- sort(vapply(ended, function(file) file$counts[["real"]], 0), decreasing = TRUE)
+names(seconds) <- vapply(ended, `[[`, "", "file")[order(vapply(ended, function(file) -file$counts[["real"]], 0))]
+cat("\nSlowest: ", paste0(names(seconds)[1:8], " ", round(seconds[1:8]), " s", collapse = ", "), "\n", sep = "")
 line <- sprintf("%d passed, %d failed, %d skipped", passed, failed, skipped)
 writeLines(line, ".check/counts")
 cat("\n", line, "\n", sep = "")

@@ -170,8 +170,9 @@ test_that("tables fit 100 characters, whatever the names", {
     "items --review", "parts --strata type", "decisions --by section", "explain")) {
     words <- strsplit(verb, " ")[[1]]
     arguments <- c(words[1], if (verb != "explain") folder, words[-1])
-    expect_lte(max(nchar(do.call(pregunta, as.list(arguments))$out, "width")), 100, label = verb)
+    expect_lte(max(nchar(run_here(arguments)$out, "width")), 100, label = verb)
   }
+  expect_lte(max(nchar(run_here("compare", folder, folder)$out, "width")), 100, label = "compare")
   for (words in list("attempts", "time", c("time", "--by", "student"), c("fairness", "--by", "boat"))) {
     shown <- run_here(words, demo_path(if ("fairness" %in% words) "" else "follow-up"))$out
     expect_lte(max(nchar(shown, "width")), 100, label = paste(words, collapse = " "))

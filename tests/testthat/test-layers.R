@@ -31,7 +31,8 @@ test_that("no file of the core names a package or a function of the outer layers
   outer_names <- unlist(lapply(files[!core], defined))
   outer_names <- setdiff(outer_names, unlist(lapply(files[core], defined)))
   outer_packages <- c("ggplot2", "ggrepel", "svglite", "htmltools", "reactable", "optparse", "data.table", "jsonlite",
-    "yaml")
+    "officer", "DBI",
+    "RSQLite", "RPostgres", "yaml")
   for (path in files[core]) {
     used <- called(path)
     expect_identical(intersect(used, c(outer_names, outer_packages)), character(), label = basename(path))

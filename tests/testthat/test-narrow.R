@@ -86,7 +86,7 @@ test_that("--only is on every verb that shows figures, may be said again, and sa
   verbs <- internal("command_verbs")()
   with <- names(Filter(function(verb) "only" %in% verb$takes, verbs))
   expect_setequal(setdiff(names(verbs), with),
-    c("demo", "new", "form", "check", "mark", "adjust", "bank", "explain", "export"))
+    c("demo", "new", "form", "check", "mark", "adjust", "bank", "record", "explain", "export"))
   call <- run_here("test", demo_path(), "--only", "section=Harbour A,Harbour B", "--only", "thinking=recall",
     "--format", "json")
   row <- jsonlite::fromJSON(paste(call$out, collapse = "\n"))
