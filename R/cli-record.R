@@ -15,6 +15,7 @@ run_record <- function(call) {
     abort_pregunta("call", paste0("pregunta record ", what, " takes no more words."), paste0("Given: ",
       some_of(call$words[-1]), "."), "See pregunta record --help.")
   }
+  if (what == "add") call$quizzes <- read_to_add(call) # before a record is made for them
   record <- open_record(record_place(call$record), make = what == "add")
   on.exit(close_record(record))
   runs[[what]](call, record, read_record_settings(record_settings_path(call$record)))
@@ -36,15 +37,21 @@ record_settings_path <- function(given) {
   if (grepl("^postgres(ql)?://", given)) "record.yml" else file.path(dirname(given), "record.yml")
 }
 
-record_add <- function(call, record, settings) {
+read_to_add <- function(call) {
   folders <- call$words[-1]
   if (!length(folders) || (length(folders) > 1 && !is.null(call$name))) {
     abort_pregunta("call", if (length(folders)) "--name is for one folder." else "pregunta record add needs a folder.",
       NULL, "For example: pregunta record add my-test")
   }
+  quizzes <- lapply(stats::setNames(nm = folders), function(folder) read_for_figures(list(folder = folder)))
+  lapply(quizzes, sitting_date)
+  quizzes
+}
+
+record_add <- function(call, record, settings) {
   words <- c(new = "added", replaced = "replaced by the corrected one", unchanged = "there already, unchanged")
-  for (folder in folders) {
-    quiz <- read_for_figures(list(folder = folder))
+  for (folder in names(call$quizzes)) {
+    quiz <- call$quizzes[[folder]]
     name <- if (is.null(call$name)) basename(normalizePath(folder)) else call$name
     came <- add_sitting(record, quiz, name, read_plan(file.path(folder, "plan.csv")))
     cat(printable(paste0(name, ": ", words[[came]], " (", quiz$settings$title, ", ", sitting_date(quiz), ", ",

@@ -41,17 +41,21 @@ say_best_and_least <- function(change) {
 # picked by them.
 say_regression <- function(change) {
   whole <- change[change$code == whole_code, , drop = FALSE][1, ]
-  chosen <- whole$chosen_low %in% TRUE
-  c(
-    if (chosen && !is.na(whole$expected)) paste0("Those who sat both had scored lower than the others. Of the ",
-      signed_points(whole$change), " about ", signed_points(whole$expected),
-      " would have come without teaching, since low scores are partly bad luck."),
-    if (chosen && is.na(whole$expected)) paste("Those who sat both had scored lower than the others: part of the",
-      "gain would have come without teaching, since low scores are partly bad luck."),
-    if (!chosen && whole$below_before > 0 && !is.na(whole$expected_below)) paste0("Those below the cut before gained ",
-      signed_points(whole$gain_below), "; about ", signed_points(whole$expected_below),
-      " of that would have come without teaching, since low scores are partly bad luck.")
-  )
+  if (whole$chosen_low %in% TRUE) {
+    lower <- "Those who sat both had scored lower than the others"
+    if (!is.na(whole$expected)) return(say_by_itself(paste0(lower, ". They"), whole$change, whole$expected))
+    return(paste0(lower, ": part of any gain would have come without teaching, since low scores are partly bad luck."))
+  }
+  if (whole$below_before %in% c(NA, 0) || is.na(whole$expected_below)) return(NULL)
+  say_by_itself("Those below the cut before", whole$gain_below, whole$expected_below)
+}
+
+say_by_itself <- function(who, gain, expected) {
+  because <- "since low scores are partly bad luck."
+  if (gain > expected) return(paste0(who, " gained ", signed_points(gain), "; about ", signed_points(expected),
+    " of that would have come without teaching, ", because))
+  paste0(who, " changed by ", signed_points(gain), ", no more than the about ", signed_points(expected),
+    " that would have come without teaching, ", because)
 }
 
 signed_points <- function(share) {

@@ -56,6 +56,7 @@ if (can_use_apt && (length(wanted) || length(extra))) {
 wanted <- missing_packages()
 if (length(wanted)) {
   message("From CRAN: ", paste(wanted, collapse = ", "))
+  Sys.setenv(MAKEFLAGS = paste0("-j", max(1, parallel::detectCores(), na.rm = TRUE)))
   library_path <- .libPaths()[1]
   if (file.access(library_path, 2) != 0) {
     library_path <- Sys.getenv("R_LIBS_USER")

@@ -4,6 +4,7 @@ if (file.access(library_path, 2) != 0) {
   library_path <- Sys.getenv("R_LIBS_USER")
   dir.create(library_path, recursive = TRUE, showWarnings = FALSE)
 }
+Sys.setenv(MAKEFLAGS = paste0("-j", max(1, parallel::detectCores(), na.rm = TRUE)))
 log <- ".check/install.log"
 status <- system2(file.path(R.home("bin"), "R"),
   c("CMD", "INSTALL", "--no-test-load", paste0("--library=", shQuote(library_path)), "."),
