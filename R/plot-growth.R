@@ -26,8 +26,7 @@ draw_class_growth <- function(object, by) {
   shown <- shown[shown$code %in% utils::head(unique(shown$code), 12), ]
   label <- paste0(shown$code, ifelse(is.na(shown$title), "", paste0("  ", shown$title)))
   data <- data.frame(window = factor(shown$window, windows), share = shown$share, low = pmax(0, shown$share_low),
-    high = pmin(1, shown$share_high), panel = factor(shorten(printable(label), 44), unique(shorten(printable(label),
-      44))),
+    high = pmin(1, shown$share_high), panel = panel_names(label),
     group = factor(if (is.null(by)) "all" else shown[[by]]))
   groups <- nlevels(data$group)
   beside <- ggplot2::position_dodge(width = if (groups > 1) 0.25 else 0)
@@ -47,7 +46,15 @@ draw_class_growth <- function(object, by) {
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
     ggplot2::theme(legend.position = if (groups > 1) "bottom" else "none", legend.justification = "left",
+      axis.text.x = ggplot2::element_text(size = if (nlevels(data$panel) > 4) 8 else 10),
       panel.grid.major.x = ggplot2::element_blank(), panel.spacing = ggplot2::unit(14, "pt"))
+}
+
+# As wide as the panels are, side by side.
+panel_names <- function(label) {
+  beside <- ceiling(sqrt(length(unique(label))))
+  short <- shorten(printable(label), max(10, 80 %/% beside))
+  factor(short, unique(short))
 }
 
 own_growth_rows <- function(object) {

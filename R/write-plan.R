@@ -83,7 +83,7 @@ standard_parts <- function(plan, k, part, names) {
       part("text", row$know)),
     list(part("text", paste0("What is behind it: ", row$cause))),
     if (nzchar(row$settle)) list(part("text", row$settle)),
-    list(part("subheading", "What shows it"), part("table", evidence_cells(evidence), widths = c(12, 41, 11, 36))),
+    list(part("subheading", "What shows it"), part("table", evidence_cells(evidence), widths = c(14, 39, 11, 36))),
     list(part("subheading", "Who")),
     if (nrow(groups)) list(part("table", group_cells(groups, names), widths = c(20, 80)))
     else list(part("text", "Nobody is in a group on it.")),

@@ -15,10 +15,7 @@ quiz <- read_sitting(demo_path())
 picture <- getFromNamespace("write_picture", "pregunta")
 
 pictures <- getFromNamespace("sitting_pictures", "pregunta")(quiz)
-for (name in c("options", "misconceptions")) {
-  picture(pictures[[name]], file.path(folder, paste0("picture-", name, ".png")),
-    height = 5.6)
-}
+picture(pictures$misconceptions, file.path(folder, "picture-misconceptions.png"))
 
 # The year: a record of all four tests of the demo.
 record <- open_record(tempfile(fileext = ".sqlite"))
@@ -38,8 +35,9 @@ write_plan(plan_reteach(quiz), document, quiz$settings$title, quiz$settings$date
 paper <- c(soffice = "libreoffice-writer-nogui", pdftoppm = "poppler-utils")
 paper <- paper[!nzchar(Sys.which(names(paper)))]
 if (length(paper)) system2("apt-get", c("install", "-y", "-q", "--no-install-recommends", paper), stdout = FALSE)
-system2("soffice", c("--headless", "--convert-to", "pdf", "--outdir", dirname(document), document), stdout = FALSE,
-  stderr = FALSE)
+# R's own libraries are not those of the word processor.
+system2("env", c("-u", "LD_LIBRARY_PATH", "soffice", "--headless", "--convert-to", "pdf", "--outdir", dirname(document),
+  document), stdout = FALSE, stderr = FALSE)
 system2("pdftoppm", c("-r", "90", "-png", "-singlefile", "-l", "1", sub("docx$", "pdf", document),
   file.path(folder, "plan")))
 
@@ -109,7 +107,7 @@ terminal("terminal-review.png", "items demo --review --item Q7,Q11,Q9,Q14,Q17,Q2
 terminal("terminal-options.png", "options demo --item Q9,Q17", 33)
 terminal("terminal-what-if.png", "what-if demo --key Q7=C --drop Q11", 38)
 terminal("terminal-groups.png", "groups demo", 46, head = 41)
-terminal("terminal-compare.png", "compare demo demo/follow-up", 34)
+terminal("terminal-compare.png", "compare demo demo/follow-up", 39)
 terminal("terminal-standards.png", "standards demo", 20)
 terminal("terminal-check.png", "check demo", 21)
 invisible(file.symlink(system.file("extdata", "exports", package = "pregunta"), file.path(work, "exports")))
