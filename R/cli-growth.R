@@ -42,8 +42,14 @@ growth_legend <- function(growth) {
   c(
     if (carried %in% TRUE) "In brackets: no new result in that window, the earlier one is carried forward.",
     if (whole_code %in% growth$code && length(unique(growth$code)) > 1) paste0(whole_code,
-      ": the last test of each window as a whole; they need not be the same test.")
+      ": the last test of each window as a whole; they need not be the same test."),
+    say_outside(attr(growth, "outside"))
   )
+}
+
+say_outside <- function(outside) {
+  if (!length(outside) || !nrow(outside)) return(NULL)
+  paste0("In no window, and left out: ", join_some(paste0(outside$name, " (", outside$date, ")"), 6), ".")
 }
 
 say_windows_n <- function(growth) {

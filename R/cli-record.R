@@ -3,7 +3,7 @@
 run_record <- function(call) {
   what <- if (length(call$words)) call$words[1] else ""
   runs <- list(add = record_add, list = record_list, remove = record_remove, growth = record_growth,
-    skills = record_skills, tests = record_tests, pending = record_pending)
+    skills = record_skills, tests = record_tests, pending = record_pending, items = record_items)
   if (!what %in% names(runs)) {
     abort_pregunta("call", if (nzchar(what)) paste0("There is no ", quoted(paste("record", what)), ".")
       else "What shall the record do?", NULL,
@@ -75,6 +75,10 @@ record_list <- function(call, record, settings) {
   put_out(call, sort_rows(call, recorded_sittings(record, call$history)), show_recorded)
 }
 
+record_items <- function(call, record, settings) {
+  put_out(call, sort_rows(call, recorded_items(record)), show_recorded_items)
+}
+
 record_growth <- function(call, record, settings) {
   check_choice("--skills", call$skills, c("last", "all"))
   by <- if (!is.null(call$student)) "student" else single_column(call[["by"]])
@@ -129,6 +133,22 @@ show_recorded <- function(sittings) {
     text_column("students", sittings$students, "right"), text_column("items", sittings$items, "right"),
     text_column("revision", sittings$revision, "right"), text_column("added", sittings$added),
     if (!all(sittings$current)) text_column("", ifelse(sittings$current, "", "replaced"), colour = "ochre")
+  ))
+}
+
+#' @export
+print.pregunta_recorded_items <- function(x, ...) print_lines(x, c("item", "uses"), show_recorded_items)
+
+show_recorded_items <- function(items) {
+  again <- items$uses > 1
+  format_table(list(
+    text_column("last in", items$sitting, shrink = TRUE), text_column("item", items$item),
+    text_column("question", items$prompt, shrink = TRUE), text_column("standards", items$standards, shrink = TRUE),
+    text_column("uses", items$uses, "right"),
+    text_column("first earned", ifelse(again, percent(items$first_difficulty), ""), "right"),
+    text_column("last earned", paste(bar(items$difficulty, 6), pad(percent(items$difficulty), "right")),
+      colour = "teal"),
+    text_column("discrimination", number(items$discrimination), "right")
   ))
 }
 

@@ -1,6 +1,7 @@
 #' Questions to draw from
 #'
-#' @param path A bank made by [keep_items()], a folder with `items.csv` (and
+#' @param path A bank made by [keep_items()], a record made by [open_record()] (all questions that any test in it
+#'   asked), a folder with `items.csv` (and
 #'   `options.csv`, `standards.csv`, `misconceptions.csv`), or the `items.csv` itself, with the
 #'   others beside it.
 #' @return A list of class `pregunta_pool`: `items`, `options`, `standards`, `misconceptions` as in a
@@ -16,6 +17,7 @@ read_pool <- function(path) {
   pool <- if (dir.exists(path)) folder_pool(path)
   else if (tolower(basename(path)) == "items.csv") folder_pool(dirname(path))
   else if (grepl("[.]csv$", path, ignore.case = TRUE)) tables_pool(read_table_file(check_file(path)))
+  else if (is_record_file(path)) file_record_pool(path)
   else bank_pool(path)
   structure(pool, class = "pregunta_pool")
 }

@@ -54,7 +54,7 @@ growth <- function(record, by = "student", windows = NULL, skills = c("last", "a
   order <- window_order(sittings, windows)
   finish <- function(table, by) {
     structure(new_summary(table, "growth", settings, by), windows = order, tree = standards,
-      cut = settings$mastery_cut)
+      cut = settings$mastery_cut, outside = sittings[is.na(sittings$period), c("name", "date")])
   }
   if (identical(by, "student")) return(finish(table, by))
   group <- group_of_people(record, people, by)[match(table$student, people$student)]

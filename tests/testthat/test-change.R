@@ -83,7 +83,8 @@ test_that("of students picked for low scores it is said what would have come by 
   expect_match(internal("say_regression")(compare_sittings(as_sitting(test), as_sitting(again))),
     "would have come without teaching")
   expect_false(compare_sittings(as_sitting(test), as_sitting(once(score)))$chosen_low[1])
-  expect_match(internal("say_regression")(compare_sittings(before, before)), "changed by \u00b10, no more than the about")
+  expect_match(internal("say_regression")(compare_sittings(before, before)),
+    "changed by \u00b10, no more than the about")
 })
 
 test_that("an item used in both is found by what is said, by wording, or by name and key", {

@@ -26,6 +26,10 @@ test_that("tests go in by their folders, and growth, skills, tests and who is mi
   listed <- jsonlite::fromJSON(paste(run_here("record", "list", "--record", year$path, "--format", "json")$out,
     collapse = ""))
   expect_equal(listed$date, c("2026-09-14", "2026-09-21", "2026-09-28", "2026-10-05", "2026-10-19"))
+  history <- run_here("record", "items", "--record", year$path, "--sort=-uses")$out
+  expect_match(history, "^follow-up +F1 +What pulls hardest.* 2 +7[23]% ", all = FALSE)
+  # Another process that finds the same folder finds nothing to change.
+  expect_match(pregunta("record", "add", demo_path(), "--record", year$path)$out, "there already, unchanged")
   removed <- run_here("record", "remove", "knots", "--record", year$path)
   expect_match(removed$out, "knots: taken out. The folder of the test is untouched.")
 })
@@ -46,6 +50,9 @@ test_that("what is mistyped is said: the word, the window, the settings", {
   settings <- file.path(dirname(year$path), "record.yml")
   writeLines(c("windows:", "  a: 2026-09-01..2026-10-01", "  b: 2026-09-15..2026-11-01"), settings)
   refused(1, "Two windows overlap: a ends on 2026-10-01, b begins on 2026-09-15", "growth")
+  writeLines(c("windows:", "  late: 2026-10-01..2026-11-01"), settings)
+  said <- gsub("\\s+", " ", paste(run_here("record", "growth", "--record", year$path)$out, collapse = " "))
+  expect_match(said, "left out: demo (2026-09-14), knots (2026-09-21) and logbook (2026-09-28).", fixed = TRUE)
   writeLines("window: x", settings)
   refused(1, "Did you mean \"windows\"?", "growth")
   writeLines("ladders: {Knots: [KN.1]}", settings)
