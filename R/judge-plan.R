@@ -32,7 +32,7 @@
 #'
 #'   Attributes: `well`, sentences on what went well; `evidence`, for each standard
 #'   a data frame of its items (`item`, `prompt`, `difficulty`, `wrong`,
-#'   `wrong_text`, `wrong_share`, `misconception`, `pattern`); `groups`, as in [group_students()].
+#'   `wrong_text`, `wrong_share`, `misconception`, `idea` (its description), `pattern`); `groups`, as in [group_students()].
 #' @section Errors: `pregunta_error_call` when no item names a standard.
 #' @export
 #' @examples
@@ -144,6 +144,8 @@ plan_evidence <- function(sitting, code) {
   table <- evidence_for(sitting, code)
   options <- summarise_options(sitting, slips = FALSE)
   table$pattern <- options$pattern[match(table$item, options$item)]
+  idea <- sitting$misconceptions$description[match(table$misconception, sitting$misconceptions$code)]
+  table$idea <- ifelse(is.na(idea), table$misconception, idea)
   rownames(table) <- NULL
   table
 }

@@ -123,13 +123,14 @@ scores_of_pair <- function(sitting, items, people) {
   pick <- function(field) {
     matrix(unlist(lapply(scores, function(score) score[[field]][at])), length(at))
   }
-  list(earned = pick("earned"), open = pick("open"), share = pick("share"), alpha = vapply(items, alpha_of_items, 0,
-    sitting = sitting))
+  points <- cell_points(sitting)[was_present(sitting), , drop = FALSE]
+  list(earned = pick("earned"), open = pick("open"), share = pick("share"), alpha = vapply(items, function(j) {
+    alpha_of_points(points[, j, drop = FALSE])
+  }, 0))
 }
 
-# Alpha of some of the items, over the students who were given all of them.
-alpha_of_items <- function(items, sitting) {
-  points <- cell_points(sitting)[was_present(sitting), items, drop = FALSE]
+# Alpha over the students who have points on all of the items.
+alpha_of_points <- function(points) {
   points <- points[, colSums(!is.na(points)) > 0, drop = FALSE]
   points <- points[rowSums(is.na(points)) == 0, , drop = FALSE]
   if (nrow(points) < 2) return(NA_real_)

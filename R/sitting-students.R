@@ -107,3 +107,4 @@ count_states <- function(sitting, states, rows) {
 # to finish.
 status_words <- c("sat", "late", "unfinished", "waiting", "absent", "excused")
 missing_statuses <- c("absent", "unfinished")
+sat_statuses <- setdiff(status_words, c("absent", "excused"))

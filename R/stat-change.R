@@ -87,8 +87,6 @@ require_same_students <- function(pair) {
     "The students need the same ids in both: see the column student of responses.csv.")
 }
 
-sat_statuses <- setdiff(status_words, c("absent", "excused"))
-
 # Who sat both, who only one, and who neither.
 attendance <- function(pair) {
   people <- pair$people
@@ -109,12 +107,14 @@ change_by_depth <- function(pair, by) {
 
 change_of_groups <- function(pair, by) {
   groups <- student_groups(list(students = pair$people), if (length(by)) by)
-  pieces <- lapply(seq_along(groups$labels), function(group) {
-    here <- groups$index == group
-    figures <- lapply(seq_len(nrow(pair$tree)), function(k) change_figures(pair, here, k))
-    cbind(pair$tree[c("code", "title", "emphasis", "items_before", "items_after")], do.call(rbind, figures))
-  })
-  with_group(do.call(rbind, pieces), list(by = if (length(by)) by, groups = groups$labels), nrow(pair$tree))
+  n_codes <- nrow(pair$tree)
+  figures <- lapply(unname(split(seq_along(groups$index), factor(groups$index, seq_along(groups$labels)))),
+    function(here) lapply(seq_len(n_codes), function(k) change_figures(pair, here, k)))
+  figures <- do.call(Map, c(list(c), unlist(figures, recursive = FALSE))) # a vector a figure
+  about <- pair$tree[rep(seq_len(n_codes), length(groups$labels)), c("code", "title", "emphasis", "items_before",
+    "items_after")]
+  table <- quick_frame(c(as.list(about), figures))
+  with_group(table, list(by = if (length(by)) by, groups = groups$labels), n_codes)
 }
 
 # Of the students `here` on the k-th standard.
@@ -132,7 +132,7 @@ change_figures <- function(pair, here, k) {
   by_itself <- function(low) regressed_gain(pair$before$alpha[k], mean(first, na.rm = TRUE), mean(low))
   low <- was_chosen_low(a, first[!is.na(first) & !both])
   none <- n == 0
-  data.frame(
+  list(
     n = n, share_before = or_na(mean(a), none), share_after = or_na(mean(b), none), change = or_na(mean(b - a), none),
     change_low = around$low, change_high = around$high, standardised = standardised_change(a, b),
     up = sum(move > 0), stayed = sum(move == 0), down = sum(move < 0),
@@ -190,13 +190,13 @@ change_of_students <- function(pair) {
   from <- level(first)
   to <- level(second)
   names_of <- names(pair$settings$levels)
-  table <- data.frame(
-    people[at[, 1], c("student", "name", "section")], pair$tree[k, c("code", "title")],
-    share_before = first, share_after = second, change = second - first,
+  table <- quick_frame(c(
+    as.list(rows_of(people[c("student", "name", "section")], at[, 1])),
+    as.list(rows_of(pair$tree[c("code", "title")], k)), list(share_before = first, share_after = second, change = second - first,
     level_before = names_of[from], level_after = names_of[to],
-    moved = c("down", "stayed", "up")[sign(to - from) + 2], outcome = outcome_of(first, second, pair$settings)
-  )
-  new_summary(table[!is.na(first) | !is.na(second), ], "change", pair$settings, "student")
+    moved = c("down", "stayed", "up")[sign(to - from) + 2], outcome = outcome_of(first, second, pair$settings))
+  ))
+  new_summary(rows_of(table, which(!is.na(first) | !is.na(second))), "change", pair$settings, "student")
 }
 
 outcome_of <- function(first, second, settings) {

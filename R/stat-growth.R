@@ -38,9 +38,6 @@ student_growth <- function(scores, sittings, people, windows, codes, settings, s
   list2DF(table, length(there))
 }
 
-# Rows of a frame, where data.frame() would name each.
-rows_of <- function(table, rows) list2DF(lapply(as.list(table), `[`, rows), length(rows))
-
 # The step of the levels that each share reaches, with the cuts of its code.
 level_codes <- function(share, code, codes, settings, standards) {
   reached <- integer(length(share))

@@ -18,6 +18,9 @@ reasons <- c(
 # A frame of columns as they are, where data.frame() would look into each.
 quick_frame <- function(columns) list2DF(lapply(columns, unname))
 
+# Rows of a frame, where data.frame() would name each.
+rows_of <- function(table, rows) list2DF(lapply(as.list(table), `[`, rows), length(rows))
+
 # Sums of the columns of a matrix, or of a list of them, by a key of 1..n: all
 # keys are there, zero where nothing is.
 sum_by <- function(columns, key, n) {

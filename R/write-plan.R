@@ -102,8 +102,17 @@ say_closed <- function(row) {
 evidence_cells <- function(evidence) {
   wrong <- ifelse(is.na(evidence$wrong), "", paste0(evidence$wrong, ifelse(is.na(evidence$wrong_text), "", paste0(" ",
     evidence$wrong_text)), " (", percent(evidence$wrong_share), ")"))
+  wrong <- paste0(wrong, say_behind(evidence))
   data.frame(Question = evidence$item, `It asks` = ifelse(is.na(evidence$prompt), "", evidence$prompt),
     Earned = percent(evidence$difficulty), `Most chosen wrong` = wrong, check.names = FALSE)
+}
+
+# What stands behind the wrong answers of each item: an idea, one that many share
+# without a name, or guessing.
+say_behind <- function(evidence) {
+  ifelse(!is.na(evidence$idea), paste0("; the idea \u201c", evidence$idea, "\u201d"),
+    ifelse(evidence$pattern %in% "shared", "; many share it",
+      ifelse(evidence$pattern %in% "spread", "; spread, as by guessing", "")))
 }
 
 group_cells <- function(groups, names) {
