@@ -89,7 +89,7 @@ standard_parts <- function(plan, k, part, names) {
     else list(part("text", "Nobody is in a group on it.")),
     list(part("subheading", "What we do")),
     list(part("fields", c(Activity = row$activity, Day = row$day, `How we check` = row$check, Note = row$note))),
-    if (nzchar(closed)) list(part("text", trimws(sub("^; ", "", closed))))
+    if (nzchar(closed)) list(part("text", sub("^; c", "C", closed)))
   )
 }
 

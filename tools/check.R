@@ -1,5 +1,6 @@
 # R CMD check on a built package; a warning or a note fails like an error. The
 # tests are left to `make test`, which runs all of them on all cores.
+Sys.setenv(MAKEFLAGS = paste0("-j", max(1, parallel::detectCores(), na.rm = TRUE)))
 unlink(".check/build", recursive = TRUE)
 dir.create(".check/build", recursive = TRUE, showWarnings = FALSE)
 r <- file.path(R.home("bin"), "R")
