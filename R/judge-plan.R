@@ -32,7 +32,8 @@
 #'
 #'   Attributes: `well`, sentences on what went well; `evidence`, for each standard
 #'   a data frame of its items (`item`, `prompt`, `difficulty`, `wrong`,
-#'   `wrong_text`, `wrong_share`, `misconception`, `idea` (its description), `pattern`); `groups`, as in [group_students()].
+#'   `wrong_text`, `wrong_share`, `misconception`, `idea` (its description), `pattern`);
+#'   `groups`, as in [group_students()].
 #' @section Errors: `pregunta_error_call` when no item names a standard.
 #' @export
 #' @examples

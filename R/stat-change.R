@@ -192,7 +192,8 @@ change_of_students <- function(pair) {
   names_of <- names(pair$settings$levels)
   table <- quick_frame(c(
     as.list(rows_of(people[c("student", "name", "section")], at[, 1])),
-    as.list(rows_of(pair$tree[c("code", "title")], k)), list(share_before = first, share_after = second, change = second - first,
+    as.list(rows_of(pair$tree[c("code", "title")], k)), list(share_before = first, share_after = second,
+      change = second - first,
     level_before = names_of[from], level_after = names_of[to],
     moved = c("down", "stayed", "up")[sign(to - from) + 2], outcome = outcome_of(first, second, pair$settings))
   ))
