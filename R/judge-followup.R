@@ -48,6 +48,7 @@ draw_followup <- function(sitting, pool, standards = NULL, students = NULL, form
     sitting)
   needs <- needs_for_followup(sitting, codes)
   people <- people_for_followup(sitting, needs, codes, students, forms)
+  if (!nrow(people)) stop_nobody_needs(sitting, codes)
   usable <- usable_items(pool, c(list(sitting), used), difficulty)
   pool$standards <- rbind_standards(sitting$standards, pool$standards)
   plans <- lapply(split(people, factor(people$form, unique(people$form))), function(mine) {
@@ -73,17 +74,7 @@ known_codes <- function(codes, sitting) {
 # Of each standard, a parent's too, the need of each student who was there.
 needs_for_followup <- function(sitting, codes) {
   present <- which(was_present(sitting))
-  scores <- as.data.frame(summarise_standards(sitting, "student"))
-  at <- function(field) {
-    values <- lapply(codes, function(code) {
-      mine <- scores[scores$code == code, ]
-      mine[[field]][match(sitting$students$student[present], mine$student)]
-    })
-    matrix(as.numeric(unlist(values)), length(present))
-  }
-  emphasis <- sitting$standards$emphasis[match(codes, sitting$standards$code)]
-  topics <- list(about = data.frame(code = codes, weight = ifelse(emphasis %in% "priority", priority_weight, 1)),
-    earned = at("earned"), open = at("open"), counts = TRUE)
+  topics <- standard_topics(sitting, present, codes)
   c(needs_of(topics, sitting$settings$mastery_cut), list(code = codes, student = sitting$students$student[present]))
 }
 
@@ -189,6 +180,12 @@ found_for <- function(form, weight, quota, got, there) {
   why <- ifelse(wanted == 0, "no room in this length", ifelse(found < wanted, paste0("the pool has ",
     ifelse(is.na(there[names(weight)]), 0, there[names(weight)]), " that are new to them"), ""))
   data.frame(form = rep(form, length(weight)), code = names(weight), wanted = wanted, found = found, why = unname(why))
+}
+
+stop_nobody_needs <- function(sitting, codes) {
+  abort_pregunta("call", "Nobody needs a follow-up.", paste0("All are at ", percent(sitting$settings$mastery_cut),
+    " or above", if (length(codes)) paste0(" on ", some_of(codes, 8)), "."),
+  "Name the students and the standards it shall be for all the same.")
 }
 
 stop_nothing_drawn <- function(codes, usable) {

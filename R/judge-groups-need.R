@@ -37,18 +37,19 @@ expected_shortfall <- function(earned, open, cut) {
 
 priority_weight <- 1.5
 
-# The lowest standards in use.
-standard_topics <- function(sitting, present) {
+# The standards of these codes, by default the lowest in use.
+standard_topics <- function(sitting, present, codes = NULL) {
   tree <- standards_in_use(sitting)
   leaf <- !tree$table$code %in% sitting$standards$parent[sitting$standards$code %in% tree$table$code]
-  scores <- lapply(tree$items[leaf], function(items) row_scores(sitting$codes, sitting$cells, items))
+  at <- if (is.null(codes)) which(leaf) else match(codes, tree$table$code)
+  scores <- lapply(tree$items[at], function(items) row_scores(sitting$codes, sitting$cells, items))
   pick <- function(field) {
     matrix(as.numeric(unlist(lapply(scores, function(score) score[[field]][present]))), length(present))
   }
-  code <- tree$table$code[leaf]
+  code <- tree$table$code[at]
   emphasis <- sitting$standards$emphasis[match(code, sitting$standards$code)]
   list(
-    about = data.frame(code = code, title = tree$table$title[leaf],
+    about = data.frame(code = code, title = tree$table$title[at],
       weight = ifelse(emphasis %in% "priority", priority_weight, 1), kind = rep("standard", length(code))),
     earned = pick("earned"), open = pick("open"), counts = matrix(TRUE, length(present), length(code))
   )

@@ -78,7 +78,8 @@ print.pregunta_record <- function(x, ...) {
 
 # ---- asking and writing ------------------------------------------------------------
 
-# Values are bound, never pasted; PostgreSQL numbers its placeholders.
+# What students typed reaches the database as bound values alone. A question mark
+# stands for each; PostgreSQL wants them numbered.
 spelled <- function(record, sql) {
   if (!record$numbered) return(sql)
   parts <- strsplit(paste0(sql, " "), "?", fixed = TRUE)[[1]]

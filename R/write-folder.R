@@ -159,18 +159,25 @@ clean_marks <- function(bundle) {
 
 # ---- writing -------------------------------------------------------------------
 
-# All files are made in a folder beside it first and read back; only then does
-# it get its name.
 write_test <- function(folder, bundle, from) {
+  write_folder_whole(folder, function(draft) {
+    dir.create(file.path(draft, "source"))
+    write_tables(draft, bundle, file.path(folder, "test.yml"))
+    copy_sources(from, file.path(draft, "source"))
+  })
+}
+
+# All files are made in a folder beside it first and read back as a test; only
+# then does it get its name. fill: writes them into the folder it is given.
+write_folder_whole <- function(folder, fill) {
   if (!dir.exists(dirname(folder))) {
     abort_pregunta("output", paste0("There is no folder ", quoted(dirname(folder)), " to write to."), NULL,
       "Make it first, or name another.")
   }
   draft <- tempfile(paste0(".", basename(folder), "-"), dirname(folder))
-  dir.create(file.path(draft, "source"), recursive = TRUE)
+  dir.create(draft)
   on.exit(unlink(draft, recursive = TRUE))
-  write_tables(draft, bundle, file.path(folder, "test.yml"))
-  copy_sources(from, file.path(draft, "source"))
+  fill(draft)
   read_sitting(draft)
   dir.create(folder, showWarnings = FALSE)
   moved <- file.rename(list.files(draft, full.names = TRUE), file.path(folder, list.files(draft)))

@@ -21,30 +21,18 @@
 #' list.files(folder)
 write_followup <- function(followup, folder, title = "Follow-up", date = NA) {
   stop_if_test(folder)
-  if (!dir.exists(dirname(folder))) {
-    abort_pregunta("output", paste0("There is no folder ", quoted(dirname(folder)), " to write to."), NULL,
-      "Make it first, or name another.")
-  }
-  draft <- tempfile(paste0(".", basename(folder), "-"), dirname(folder))
-  dir.create(draft)
-  on.exit(unlink(draft, recursive = TRUE))
   tables <- followup_tables(followup)
-  for (name in names(tables)) {
-    if (nrow(tables[[name]])) write_csv_table(tables[[name]], file.path(draft, paste0(name, ".csv")))
-  }
   settings <- Filter(function(x) length(x) && !all(is.na(x)), c(list(title = title, date = date),
     attr(followup, "settings")[c("levels", "cuts", "mastery_cut", "smallest_group", "bands", "rounding")]))
-  write_text(strsplit(yaml::as.yaml(settings, indent.mapping.sequence = TRUE), "\n")[[1]], file.path(draft, "test.yml"))
-  write_papers(followup, draft, title)
-  write_qti(do.call(sitting, c(tables[c("responses", "items", "options", "students", "standards", "misconceptions")],
-    list(settings = settings))), file.path(draft, "items-qti.zip"), "2.2")
-  read_sitting(draft)
-  dir.create(folder, showWarnings = FALSE)
-  if (!all(file.rename(list.files(draft, full.names = TRUE), file.path(folder, list.files(draft))))) {
-    abort_pregunta("output", paste0("The folder ", quoted(folder), " could not be written."), NULL,
-      "See that it may be written to and the disk has room.")
-  }
-  invisible(folder)
+  write_folder_whole(folder, function(draft) {
+    for (name in names(tables)) {
+      if (nrow(tables[[name]])) write_csv_table(tables[[name]], file.path(draft, paste0(name, ".csv")))
+    }
+    write_text(strsplit(yaml::as.yaml(settings, indent.mapping.sequence = TRUE), "\n")[[1]],
+      file.path(draft, "test.yml"))
+    write_papers(followup, draft, title)
+    write_qti(do.call(sitting, c(tables, list(settings = settings))), file.path(draft, "items-qti.zip"), "2.2")
+  })
 }
 
 followup_tables <- function(followup) {

@@ -75,6 +75,9 @@ test_that("what could not be found is said, and a length too short leaves the sm
   expect_equal(draw_followup(demo, hard, "TC.2.b", length = 3, difficulty = c(0.4, 0.6))$from, "N02")
   expect_refused(draw_followup(demo, pool, "TC.9"), "call", "TC.9")
   expect_refused(draw_followup(demo, pool, students = "nobody"), "call", "nobody")
+  able <- sitting(data.frame(student = "a", Q1 = "A"), data.frame(item = "Q1", key = "A", standards = "TC.2.b"))
+  expect_refused(draw_followup(able, pool), "call", "Nobody needs a follow-up")
+  expect_equal(nrow(draw_followup(able, pool, "TC.2.b", "a", length = 2)), 2)
   expect_refused(read_pool(tempfile()), "bank", "is not there")
 })
 
