@@ -10,13 +10,12 @@ say_plan_reason <- function(standards, settings) {
 }
 
 # The strongest standards, and the items nearly everybody has.
-say_well <- function(sitting) {
+say_well <- function(sitting, items) {
   standards <- as.data.frame(summarise_standards(sitting))
   leaf <- standards[!standards$code %in% sitting$standards$parent & !is.na(standards$share), ]
   leaf <- leaf[order(-leaf$share), ]
   settings <- sitting$settings
   good <- leaf[leaf$share >= settings$mastery_cut - 1e-9, ]
-  items <- summarise_items(sitting)
   learnt <- items$item[items$difficulty >= settings$thresholds$easy & !is.na(items$difficulty)]
   name <- function(rows) {
     paste0(rows$code, ifelse(is.na(rows$title), "", paste0(" (", rows$title, ")")), " with ", percent(rows$share))

@@ -45,8 +45,12 @@ plan_reteach <- function(sitting, most = standards_planned, size = 6, by = "sect
   check_whole_number(most, "A plan is for at least one standard.", 1)
   chosen <- standards_to_reteach(sitting, most)
   groups <- if (nrow(chosen)) groups_of_plan(sitting, chosen$code, size, by)
-  evidence <- stats::setNames(lapply(chosen$code, function(code) plan_evidence(sitting, code)), chosen$code)
-  press <- pressing_items(sitting)
+  items <- summarise_items(sitting)
+  options <- summarise_options(sitting, slips = FALSE)
+  evidence <- lapply(stats::setNames(nm = chosen$code), function(code) {
+    plain_rows(evidence_for(sitting, code, items = items, options = options))
+  })
+  press <- pressing_items(items, options)
   table <- data.frame(chosen,
     know = vapply(seq_along(evidence), function(k) say_know(sitting, chosen$code[k], evidence[[k]]), ""),
     cause = vapply(evidence, function(one) say_cause(sitting, one), ""),
@@ -55,7 +59,7 @@ plan_reteach <- function(sitting, most = standards_planned, size = 6, by = "sect
     students = vapply(chosen$code, function(code) list_groups(groups, code), ""), row.names = NULL
   )
   table <- with_typed(with_fields(table), earlier)
-  structure(new_summary(table, "plan", sitting$settings, NULL), well = say_well(sitting), evidence = evidence,
+  structure(new_summary(table, "plan", sitting$settings, NULL), well = say_well(sitting, items), evidence = evidence,
     groups = groups)
 }
 
@@ -112,7 +116,7 @@ with_fields <- function(table) {
 }
 
 # What was typed stays with its standard; rows that hold something typed and are
-# no longer chosen come last.
+# no longer chosen come last, without a need.
 with_typed <- function(table, earlier) {
   if (is.null(earlier) || !nrow(earlier)) return(table)
   require_columns(earlier, "code")
@@ -137,23 +141,13 @@ left_rows <- function(left, like) {
     value <- left[[column]]
     rows[[column]] <- if (is.numeric(like[[column]])) read_number(value) else as.character(value)
   }
+  rows$need <- rep(NA_real_, nrow(rows))
   rows
 }
 
-# Its items, the hardest first, with what their wrong answers look like.
-plan_evidence <- function(sitting, code) {
-  table <- evidence_for(sitting, code)
-  options <- summarise_options(sitting, slips = FALSE)
-  table$pattern <- options$pattern[match(table$item, options$item)]
-  idea <- sitting$misconceptions$description[match(table$misconception, sitting$misconceptions$code)]
-  table$idea <- ifelse(is.na(idea), table$misconception, idea)
-  rownames(table) <- NULL
-  table
-}
-
 # Items whose key or wording is in doubt.
-pressing_items <- function(sitting) {
-  look <- look_first(summarise_items(sitting), summarise_options(sitting, slips = FALSE))
+pressing_items <- function(items, options) {
+  look <- look_first(items, options)
   look$item[look$rule %in% c("key", "reversed", "misleads")]
 }
 

@@ -98,16 +98,19 @@ say_beyond <- function(table, of, share) {
 
 # The questions under a standard or tag, the hardest first, each with its most
 # chosen wrong answer and the idea behind that.
-evidence_for <- function(sitting, code, tag = NULL) {
+evidence_for <- function(sitting, code, tag = NULL, items = summarise_items(sitting),
+                         options = summarise_options(sitting, slips = FALSE)) {
   tree <- if (is.null(tag)) standards_in_use(sitting) else tags_in_use(sitting, tag)
   j <- tree$items[[match(code, tree$table$code)]]
-  items <- summarise_items(sitting)[j, ]
-  options <- summarise_options(sitting, slips = FALSE)
+  items <- as.data.frame(items)[j, ]
   wrong <- options[!options$key & !options$option %in% c("(blank)", "(waiting)") & options$count > 0 &
     !options$type %in% c("mark", "open"), ]
   wrong <- wrong[order(-wrong$count), ]
   wrong <- wrong[match(items$item, wrong$item), ]
   table <- data.frame(item = items$item, prompt = sitting$items$prompt[j], difficulty = items$difficulty,
-    wrong = wrong$option, wrong_share = wrong$share, wrong_text = wrong$text, misconception = wrong$misconception)
+    wrong = wrong$option, wrong_share = wrong$share, wrong_text = wrong$text, misconception = wrong$misconception,
+    pattern = options$pattern[match(items$item, options$item)])
+  idea <- sitting$misconceptions$description[match(table$misconception, sitting$misconceptions$code)]
+  table$idea <- ifelse(is.na(idea), table$misconception, idea)
   table[order(table$difficulty), ]
 }

@@ -50,6 +50,10 @@ test_that("what was typed stays when the plan is made again, also on a standard 
   expect_equal(kept$day[3], "Tuesday")
   expect_equal(kept$room[2], 7)
   expect_true(file.exists(file.path(folder, "plan-2.docx"))) # somebody may have written into the first
+  expect_equal(is.na(kept$need), c(FALSE, TRUE, TRUE))
+  shown <- officer::docx_summary(officer::read_docx(file.path(folder, "plan-2.docx")))$text
+  expect_equal(sum(grepl("^[0-9][.] TC", shown)), 1)
+  expect_match(shown[which(shown == "From the earlier plan") + 1], paste0(typed$code[2], ": =walk to the pier"))
   run_here("plan", folder)
   expect_equal(read.csv(path)$activity[2], kept$activity[2])
 })
