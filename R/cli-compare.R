@@ -107,7 +107,7 @@ show_whereabouts <- function(change, students) {
   away <- vapply(c("not there after", "not there before"), function(word) {
     gone <- here[here$there == word, ]
     if (!nrow(gone)) return("")
-    paste0(toupper(substr(word, 1, 1)), substring(word, 2), ": ", names_of(gone), ".")
+    paste0(capital(word), ": ", names_of(gone), ".")
   }, "")
   said <- c(said, away[nzchar(away)])
   c("", paint("Who", "bold"), wrap_lines(printable(unname(said)), 0, 2), "All of them: --by student.")

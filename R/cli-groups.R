@@ -30,7 +30,7 @@ show_groups <- function(groups) {
 
 group_heading <- function(table) {
   first <- table[1, ]
-  if (is.na(first$group)) return(paste0(toupper(substr(first$role, 1, 1)), substring(first$role, 2)))
+  if (is.na(first$group)) return(capital(first$role))
   about <- if (first$topic %in% "score") first$title
   else if (first$topic %in% "mixed") "of all standings"
   else if (is.na(first$title)) first$topic else paste0(first$topic, "  ", first$title)

@@ -14,6 +14,8 @@ command_options <- list(
     help = paste("only the students or questions of which this holds, such as section=A,B or type=choice or",
       "\"submitted>=2026-10-05\"; more by saying it again")),
   out = list("--out", type = "character", metavar = "FILE", help = "write to a file instead of the screen"),
+  `for` = list("--for", type = "character", default = "teacher", metavar = "teacher|coordinator|head",
+    help = "whom the report is for [teacher]"),
   as = list("--as", type = "character", default = "qti", metavar = "qti|case|long",
     help = "questions and results as QTI, standards as CASE, or a row for each student and question [qti]"),
   back = list("--back", type = "character", metavar = "FILE", help = "read a filled-in sheet (CSV or .xlsx) back"),

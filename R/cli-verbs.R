@@ -41,14 +41,6 @@ run_students <- function(call) {
   }, empty = if (is.null(call$below)) "Nothing to show." else paste0("Nobody is below ", call$below, "."))
 }
 
-run_report <- function(call) {
-  quiz <- read_for_figures(call)
-  path <- if (is.null(call$out)) file.path(call$folder, "report.html") else call$out
-  write_report(quiz, path, names = !isTRUE(call$`no-names`))
-  message("Report written: ", path)
-  0L
-}
-
 run_export <- function(call) {
   names <- c(qti = "qti.zip", case = "standards.json", long = "responses-long.csv")
   if (!call$as %in% names(names)) {

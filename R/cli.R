@@ -119,7 +119,8 @@ command_verbs <- function() {
     export = verb("pass it on in an open form: QTI, CASE or a long table", c("as", "out"), run_export),
     walkthrough = figures("a page for the projector to go over the test, hardest first", c("out", "item", "most"),
       run_walkthrough),
-    report = figures("one page to open, print or pass on", c("out", "no-names"), run_report)
+    report = figures("one page to open, print or pass on; of a folder of test folders, one each and an index",
+      c("for", "by", "out", "no-names"), run_report)
   )
 }
 
@@ -127,7 +128,7 @@ command_parser <- function(name, verb) {
   optparse::OptionParser(
     usage = paste0("pregunta ", name, " ", if (is.null(verb$usage)) "FOLDER" else verb$usage,
       if (length(verb$takes)) " [options]"),
-    description = paste0("\n", toupper(substr(verb$about, 1, 1)), substring(verb$about, 2), "."),
+    description = paste0("\n", capital(verb$about), "."),
     option_list = lapply(command_options[verb$takes], function(option) do.call(optparse::make_option, option)),
     add_help_option = TRUE
   )

@@ -10,8 +10,9 @@ say_plan_reason <- function(standards, settings) {
 }
 
 # The strongest standards, and the items nearly everybody has.
-say_well <- function(sitting, items) {
-  standards <- as.data.frame(summarise_standards(sitting))
+say_well <- function(sitting, figures) {
+  items <- figures$items
+  standards <- as.data.frame(figures$standards)
   leaf <- standards[!standards$code %in% sitting$standards$parent & !is.na(standards$share), ]
   leaf <- leaf[order(-leaf$share), ]
   settings <- sitting$settings
@@ -20,7 +21,7 @@ say_well <- function(sitting, items) {
   name <- function(rows) {
     paste0(rows$code, ifelse(is.na(rows$title), "", paste0(" (", rows$title, ")")), " with ", percent(rows$share))
   }
-  students <- summarise_students(sitting)
+  students <- figures$students
   there <- sum(students$share >= settings$mastery_cut - 1e-9, na.rm = TRUE)
   c(
     paste0(there, " of ", sum(!is.na(students$share)), " students reached ", percent(settings$mastery_cut),

@@ -43,14 +43,22 @@
 plan_reteach <- function(sitting, most = standards_planned, size = 6, by = "section", earlier = NULL) {
   check_is_sitting(sitting)
   check_whole_number(most, "A plan is for at least one standard.", 1)
-  chosen <- standards_to_reteach(sitting, most)
-  groups <- if (nrow(chosen)) groups_of_plan(sitting, chosen$code, size, by)
   items <- summarise_items(sitting)
   options <- summarise_options(sitting, slips = FALSE)
+  plan_from(sitting, list(items = items, options = options, look = look_first(items, options),
+    standards = summarise_standards(sitting), students = summarise_students(sitting)), most, size, by, earlier)
+}
+
+# The plan from figures that are there already.
+plan_from <- function(sitting, figures, most = standards_planned, size = 6, by = "section", earlier = NULL) {
+  items <- figures$items
+  options <- figures$options
+  chosen <- standards_to_reteach(sitting, most, figures$standards)
+  groups <- if (nrow(chosen)) groups_of_plan(sitting, chosen$code, size, by)
   evidence <- lapply(stats::setNames(nm = chosen$code), function(code) {
     plain_rows(evidence_for(sitting, code, items = items, options = options))
   })
-  press <- pressing_items(items, options)
+  press <- figures$look$item[figures$look$rule %in% pressing_rules]
   table <- data.frame(chosen,
     know = vapply(seq_along(evidence), function(k) say_know(sitting, chosen$code[k], evidence[[k]]), ""),
     cause = vapply(evidence, function(one) say_cause(sitting, one), ""),
@@ -59,7 +67,7 @@ plan_reteach <- function(sitting, most = standards_planned, size = 6, by = "sect
     students = vapply(chosen$code, function(code) list_groups(groups, code), ""), row.names = NULL
   )
   table <- with_typed(with_fields(table), earlier)
-  structure(new_summary(table, "plan", sitting$settings, NULL), well = say_well(sitting, items), evidence = evidence,
+  structure(new_summary(table, "plan", sitting$settings, NULL), well = say_well(sitting, figures), evidence = evidence,
     groups = groups)
 }
 
@@ -71,7 +79,7 @@ check_whole_number <- function(x, what, from) {
 }
 
 # The lowest standards by the sum of needs on them; none where nobody has a need.
-standards_to_reteach <- function(sitting, most) {
+standards_to_reteach <- function(sitting, most, standards) {
   present <- which(was_present(sitting))
   topics <- standard_topics(sitting, present)
   if (!nrow(topics$about)) {
@@ -79,7 +87,7 @@ standards_to_reteach <- function(sitting, most) {
       "Add a column standards to items.csv.")
   }
   needs <- needs_of(topics, sitting$settings$mastery_cut)
-  standards <- as.data.frame(summarise_standards(sitting))
+  standards <- as.data.frame(standards)
   standards <- standards[match(topics$about$code, standards$code), c("code", "title", "emphasis", "items", "n",
     "share")]
   standards$below <- colSums(!needs$reached & topics$open > 0)
@@ -145,11 +153,8 @@ left_rows <- function(left, like) {
   rows
 }
 
-# Items whose key or wording is in doubt.
-pressing_items <- function(items, options) {
-  look <- look_first(items, options)
-  look$item[look$rule %in% c("key", "reversed", "misleads")]
-}
+# Of items whose key or wording is in doubt.
+pressing_rules <- c("key", "reversed", "misleads")
 
 list_groups <- function(groups, code) {
   mine <- groups[groups$topic %in% code & groups$role == "learns", , drop = FALSE]

@@ -33,7 +33,7 @@ say_own_ideas <- function(held) {
   seen <- held[held$status %in% held_words[c("likely", "now_and_then", "once")], ]
   seen <- seen[order(match(seen$status, held_words), -seen$chosen), ]
   if (!nrow(seen)) return(NULL)
-  paste0(toupper(substr(seen$status, 1, 1)), substring(seen$status, 2), ": ", seen$code,
+  paste0(capital(seen$status), ": ", seen$code,
     ifelse(is.na(seen$description), "", paste0(" (\"", seen$description, "\")")), ", ", seen$chosen, " of ",
     seen$chances, " times: ", seen$answers, ".")
 }

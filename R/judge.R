@@ -32,3 +32,5 @@ join_words <- function(words) {
 join_some <- function(words, most = 5) {
   if (length(words) > most) some_of(words, most) else join_words(words)
 }
+
+capital <- function(text) paste0(toupper(substr(text, 1, 1)), substring(text, 2))

@@ -1,56 +1,61 @@
-# Students by items, both ordered; each cell says what was answered.
+# Students by items; each cell says what was answered, each student opens to all
+# their answers.
 
 grid_signs <- c(
   right = "\u25cf", partly = "\u25d1", wrong = "\u00d7", blank = "", waiting = "?", "not given" = "\u2013"
 )
 
-report_grid <- function(sitting, figures, names) {
-  tags <- htmltools::tags
-  grid <- answer_grid(sitting)
-  if (!length(grid$student)) return(NULL)
-  if (!figures$is_class) {
-    left_out <- paste0("With ", figures$test$n, " students this page leaves out each one's answers. ",
-      "Make a report of each class for them.")
-    return(tags$section(id = "grid", tags$h2("Every answer"), tags$p(left_out)))
+report_grid <- function(sitting, view) {
+  data <- view$tables[["grid-table"]]
+  if (is.null(data)) {
+    return(page_section("grid", "Every answer", htmltools::tags$p(paste0("With ", sum(was_present(sitting)),
+      " students this page leaves out each one's answers. Make a report of each class for them."))))
   }
-  tags$section(
-    id = "grid", tags$h2("Every answer"), tags$p(class = "finding", say_grid(figures$students, figures$items)),
-    tags$p(class = "help", htmltools::HTML(grid_legend()), " \u00b7 hold the pointer over a cell to read the answer."),
-    tags$div(class = "wide", htmltools::HTML(grid_table(sitting, grid, figures, names)))
-  )
+  if (!nrow(data)) return(NULL)
+  page_section("grid", "Every answer", slot("grid", view$texts$grid),
+    help_line(htmltools::HTML(grid_legend()), " \u00b7 a letter is the wrong answer given \u00b7 press a student for all ",
+      "answers, a heading to sort."),
+    wide("Every answer", class = "folding", page_table("grid-table", data, grid_columns(sitting, view), "students",
+      "student", filter = TRUE, class = "grid")))
 }
 
-grid_table <- function(sitting, grid, figures, names) {
-  at <- match(grid$student, figures$students$student)
-  students <- figures$students[at, ]
-  cells <- matrix(grid_cell(grid), length(grid$student))
-  rows <- html_row(
-    "<th scope=\"row\">", who(figures$students, names)[at], "</th>", html_cell(percent(students$share), "n"),
-    html_cell(level_chip(students$level, names(sitting$settings$levels)), "level"),
-    apply(cells, 1, paste, collapse = "")
-  )
-  headings <- c(heading("Student"), heading("Score", "n"), heading("Level"), heading(escape(grid$item), "n"))
-  html_table(headings, rows, "grid")
+# Students strongest first, with the points on each item to sort by. An item may be
+# called "student": the table's columns of items go by number.
+grid_data <- function(sitting, figures, people) {
+  rows <- which(was_present(sitting))
+  rows <- rows[order(-figures$students$share[rows], sitting$students$student[rows], method = "radix")]
+  students <- figures$students[rows, ]
+  points <- as.data.frame(cell_points(sitting)[rows, , drop = FALSE])
+  names(points) <- paste0("item", seq_along(points))
+  cbind(data.frame(student = who_plain(people, students$student), share = students$share, level = words(students$level),
+    person = match(students$student, people$student) - 1L), points)
 }
 
-grid_cell <- function(grid) {
-  answer <- ifelse(is.na(grid$answers), "\u2013", grid$answers)
-  points <- ifelse(is.na(grid$points), "", paste0(" (", plain_points(grid$points), ")"))
-  said <- paste0(rep(grid$item, each = length(grid$student)), ": ", answer, points)
-  paste0("<td class=\"", grid_class(grid$kind), "\" title=\"", escape(said), "\">", grid_signs[grid$kind], "</td>")
+# The hardest item on the left.
+grid_columns <- function(sitting, view) {
+  hardest <- order(view$tables[["item-table"]]$difficulty, seq_len(nrow(sitting$items)), method = "radix")
+  item <- printable(sitting$items$item)
+  columns <- lapply(hardest, function(j) {
+    reactable::colDef(name = item[j], header = grid_heading(item[j]), width = 31, cell = reactable::JS("cells.answer"),
+      class = "answer", headerClass = "answer", searchable = FALSE)
+  })
+  names(columns) <- paste0("item", hardest)
+  c(list(
+    student = page_column("Student", "person", width = 158, rowHeader = TRUE),
+    share = figure_column("Score", "percent", width = 58, rooms = NULL),
+    level = page_column("Level", "level", rooms = "level", width = 122)
+  ), columns)
+}
+
+# A name too long to stand over its narrow column is turned.
+grid_heading <- function(item) {
+  if (nchar(item, "width") <= 4) return(item)
+  htmltools::tags$span(class = "turned", shorten(item, 14))
 }
 
 grid_class <- function(kind) gsub(" ", "-", kind)
 
 grid_legend <- function() {
-  chips <- html_cell(grid_signs, paste(grid_class(names(grid_signs)), "chip"), "span")
+  chips <- html_cell(grid_signs, paste(grid_class(names(grid_signs)), "chip"), "i")
   paste(chips, names(grid_signs), collapse = " &nbsp; ")
-}
-
-# The mark of a level in its colour, and its name.
-level_chip <- function(level, levels) {
-  at <- match(level, levels)
-  colour <- level_colours(length(levels))[at]
-  sign <- level_signs(length(levels))[at]
-  ifelse(is.na(at), "", paste0("<span style=\"color:", colour, "\">", sign, "</span> ", escape(level)))
 }

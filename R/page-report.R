@@ -1,159 +1,191 @@
 #' One page to open, print or pass on
 #'
-#' Writes the report of a sitting as one HTML file that needs no network: the
-#' headline figures, what to look at first, the items (each opens to its
-#' answers and who gave them), the grid of students by items, the standards,
-#' and notes on the data. One switch on the page hides all names.
+#' Writes a report of a sitting as one HTML file that needs no network.
 #'
 #' @param sitting A [sitting()].
 #' @param path Of the file. It is written whole or not at all.
-#' @param names Whether students' names (or ids) are in the file at all.
+#' @param names Whether students' names (or ids) are in the file at all. Never for
+#'   a head.
+#' @param audience Whom it is for:
+#'   * `"teacher"`: how it went, what and who first; then the questions, every answer,
+#'     the standards, misconceptions, groups and the plan. A switch shows one
+#'     section alone: all its figures are computed for it. Another hides all names;
+#'   * `"coordinator"`: sections, teachers or schools side by side, the quality of
+#'     the test, what is to be settled before scores count, standards by section;
+#'   * `"head"`: the same on one sheet.
+#' @param by For a coordinator or head: the columns of the students to compare by, each
+#'   for itself; by default those of school, teacher and section that are there,
+#'   and other columns that split the students into a few groups.
+#' @param plan An earlier plan (as read from `plan.csv`): what was typed into it
+#'   stands in the teacher's report.
 #' @return The path, invisibly.
+#' @details Tables sort by their headings and have a field to filter them. In the teacher's report
+#'   a question opens to its answers, an answer to who gave it, a student to all
+#'   their answers, a standard to its questions, a misconception to who holds it.
+#'   With more than 400 students each one's answers are left out.
+#'
+#'   For a coordinator or head groups under the setting `smallest_group`, at least
+#'   5, are withheld, and others with them from which they could be worked out.
 #' @section Errors: `pregunta_error_output` when the file cannot be written; a
-#'   file that was there stays as it was.
+#'   file that was there stays as it was. `pregunta_error_call` for an unknown
+#'   audience or column.
+#' @seealso [write_reports()] for many tests at once.
 #' @export
 #' @examples
 #' path <- file.path(tempdir(), "report.html")
 #' write_report(read_sitting(demo_path()), path)
 #' file.size(path)
-write_report <- function(sitting, path = "report.html", names = TRUE) {
-  figures <- report_figures(sitting)
-  body <- htmltools::tags$main(
-    report_head(sitting, figures, names), report_spread(figures), report_trust(figures),
-      report_items(sitting, figures, names),
-    report_grid(sitting, figures, names), report_standards(figures), report_glossary(), report_notes(sitting, names)
-  )
-  write_text(page_document(sitting$settings$title, body), path)
+write_report <- function(sitting, path = "report.html", names = TRUE, audience = "teacher", by = NULL, plan = NULL) {
+  check_is_sitting(sitting)
+  check_audience(audience)
+  lines <- switch(audience, teacher = teacher_page(sitting, names, plan), coordinator = coordinator_page(sitting, by, names),
+    head = head_page(sitting, by))
+  write_text(lines, path)
+}
+
+report_audiences <- c("teacher", "coordinator", "head")
+
+check_audience <- function(audience) {
+  if (length(audience) == 1 && audience %in% report_audiences) return(invisible())
+  abort_pregunta("call", paste0("There is no report for ", quoted(audience[1]), "."), NULL,
+    did_you_mean(audience[1], report_audiences))
 }
 
 # Above this many students a page is no place for each one's answers.
 most_in_page <- 400
+most_views <- 12
+
+# The whole test stands in the page; where there are sections, the figures of each
+# wait in it for the switch.
+teacher_page <- function(sitting, names, plan = NULL) {
+  people <- page_people(sitting$students, names)
+  is_class <- sum(was_present(sitting)) <= most_in_page
+  views <- report_views(sitting, is_class)
+  # Groups are made within sections, so that a section's are among the whole's.
+  groups <- if (is_class && can_be_grouped(sitting)) group_students(sitting)
+  view <- function(one) {
+    mine <- groups[groups$student %in% one$students$student, ]
+    report_view(one, people, report_figures(one, is_class, plan, mine))
+  }
+  sections <- if (length(views) > 1) begin(function() lapply(unname(views[-1]), view))
+  whole <- view(views[[1]])
+  parts <- list(
+    items = report_items(whole), options = report_answers(whole, is_class), grid = report_grid(sitting, whole),
+    standards = report_standards(sitting, whole), misconceptions = report_misconceptions(whole),
+    groups = report_groups(whole), plan = report_plan(whole), trust = report_trust(whole), notes = report_notes(sitting,
+      names)
+  )
+  parts <- Filter(Negate(is.null), parts)
+  body <- htmltools::tagList(
+    htmltools::tags$a(class = "skip", href = "#first", "To the first things"),
+    htmltools::tags$main(report_head(sitting, base::names(views), names),
+      htmltools::tags$div(id = "first", slot("first", whole$texts$first)), report_contents(base::names(parts)),
+      unname(parts), report_glossary()),
+    page_data("shared", list(
+      people = if (is_class) shared_people(people) else list(), present = I(which(was_present(sitting)) - 1L),
+      levels = I(base::names(sitting$settings$levels)), signs = I(level_signs(length(sitting$settings$levels))),
+      cut = percent(sitting$settings$mastery_cut), items = shared_items(sitting, people, is_class),
+      views = lapply(unname(views), function(one) I(match(one$students$student, people$student) - 1L))
+    )),
+    if (length(sections)) section_views(sections())
+  )
+  page_document(sitting$settings$title, body, style = level_styles(base::names(sitting$settings$levels)))
+}
+
+report_views <- function(sitting, is_class) {
+  sections <- sort(unique(sitting$students$section[was_present(sitting)]), method = "radix")
+  whole <- list(sitting)
+  names(whole) <- if (length(sections) > 1) "All sections" else "All"
+  if (!is_class || length(sections) < 2 || length(sections) > most_views) return(whole)
+  c(whole, lapply(stats::setNames(nm = sections), function(section) {
+    one <- with_students(sitting, which(sitting$students$section %in% section))
+    one$view <- section
+    one
+  }))
+}
+
+report_head <- function(sitting, views, names) {
+  tags <- htmltools::tags
+  settings <- sitting$settings
+  about <- c(if (!is.na(settings$date)) settings$date, count_of(nrow(sitting$items), "question"), say_narrowed(sitting))
+  tags$header(
+    tags$div(class = "titles", tags$h1(printable(settings$title)), tags$p(printable(paste(about, collapse = " \u00b7 ")))),
+    tags$div(class = "controls",
+      if (length(views) > 1) tags$label("Show ", tags$select(id = "section", lapply(seq_along(views), function(k) {
+        tags$option(value = k - 1, printable(views[k]))
+      }))),
+      if (names) tags$button(id = "names", type = "button", `aria-pressed` = "false", "Hide names"),
+      tags$button(id = "dark", type = "button", `aria-pressed` = "false", "Dark")
+    )
+  )
+}
+
+# All of one section, or of the whole: the data of its tables, and its texts.
+report_view <- function(sitting, people, figures) {
+  is_class <- figures$is_class
+  list(
+    tables = list(
+      `item-table` = item_data(sitting, figures, people), `option-table` = option_data(figures),
+      `grid-table` = if (is_class) grid_data(sitting, figures, people),
+      `standard-table` = if (nrow(figures$standards)) standard_data(figures, people, sitting$settings$mastery_cut),
+      `idea-table` = if (!is.null(figures$misconceptions)) idea_data(figures, people),
+      `group-table` = if (!is.null(figures$groups)) group_data(figures$groups, people),
+      `decision-table` = decision_data(figures$decisions)
+    ),
+    texts = list(
+      first = as.character(report_first(sitting, figures, people)),
+      grid = finding_line(say_grid(figures$students, figures$items)),
+      standards = standard_texts(figures),
+      misconceptions = if (!is.null(figures$misconceptions)) finding_line(say_misconceptions(figures$misconceptions)),
+      plan = if (!is.null(figures$plan)) as.character(plan_texts(figures, people)), trust = trust_texts(figures)
+    ),
+    sections = if (!is.null(figures$by_section)) unique(figures$by_section$section)
+  )
+}
+
+# Their texts as templates, their figures as data.
+section_views <- function(made) {
+  templates <- lapply(seq_along(made), function(k) {
+    texts <- Filter(Negate(is.null), made[[k]]$texts)
+    htmltools::tags$template(id = paste0("view-", k), unname(Map(slot, names(texts), texts)))
+  })
+  htmltools::tagList(templates, page_data("views", lapply(made, `[[`, "tables")))
+}
+
+report_headings <- c(items = "Questions", options = "Answers", grid = "Every answer", standards = "Standards",
+  misconceptions = "Misconceptions", groups = "Groups", plan = "Plan", trust = "Trust", notes = "Notes on the data")
+
+report_contents <- function(parts, more = NULL) {
+  tags <- htmltools::tags
+  headings <- c(report_headings, more)
+  tags$nav(class = "contents", `aria-label` = "Parts of this report",
+    lapply(parts, function(part) tags$a(href = paste0("#", part), headings[[part]])))
+}
 
 # Every summary that the page shows, once.
-report_figures <- function(sitting) {
+report_figures <- function(sitting, is_class, plan, groups) {
+  sitting$coded <- coded_cells(sitting)
   tally <- tally_responses(sitting, products = TRUE)
   items <- summarise_items(tally)
   options <- summarise_options(tally)
   review <- review_figures(items, options)
-  by <- section_to_compare(sitting)
-  list(
+  standards <- summarise_standards(sitting)
+  by <- if (is.null(sitting$view)) section_to_compare(sitting)
+  held <- length(sitting$coded) > 0
+  figures <- list(
     test = summarise_test(tally), items = items, options = options, review = review, look = look_of(review),
-    decisions = summarise_decisions(tally),
-    students = summarise_students(sitting), standards = summarise_standards(sitting),
+    decisions = summarise_decisions(tally), students = summarise_students(sitting), standards = standards,
     by_section = if (!is.null(by)) summarise_standards(sitting, by),
-    is_class = sum(was_present(sitting)) <= most_in_page
+    own_standards = if (nrow(standards)) summarise_standards(sitting, "student"),
+    misconceptions = if (held) summarise_misconceptions(sitting),
+    held = if (held && is_class) summarise_misconceptions(sitting, "student"),
+    groups = groups, is_class = is_class
   )
+  figures$plan <- if (nrow(standards)) plan_from(sitting, figures, earlier = plan)
+  figures
 }
 
-report_head <- function(sitting, figures, names) {
-  tags <- htmltools::tags
-  settings <- sitting$settings
-  about <- c(if (!is.na(settings$date)) settings$date, count_of(figures$test$items, "item"),
-    paste(plain_points(figures$test$points), "points"), say_narrowed(sitting))
-  tags$header(
-    tags$div(class = "titles", tags$h1(printable(settings$title)),
-      tags$p(printable(paste(about, collapse = " \u00b7 ")))),
-    if (names) tags$button(id = "names", type = "button", `aria-pressed` = "false", "Hide names"),
-    report_tiles(figures, names(settings$levels)),
-    tags$section(class = "first", tags$h2("Look at this first"), look_list(figures$look))
-  )
-}
-
-report_tiles <- function(figures, levels) {
-  test <- figures$test
-  top <- levels[max(1, length(levels) - 1)]
-  reached <- sum(match(figures$students$level, levels) >= match(top, levels), na.rm = TRUE)
-  htmltools::tags$div(
-    class = "tiles",
-    tile(percent(test$mean_share), "of the points on average",
-      paste0(number(test$mean, 1), " of ", plain_points(test$points))),
-    tile(test$n, "students sat it", if (test$absent) paste(test$absent, "absent")),
-    tile(reached, paste("reached", top, if (top != levels[length(levels)]) "or above"),
-      if (test$n) paste(percent(reached / test$n), "of them")),
-    tile(if (is.na(test$alpha)) "\u2013" else alpha_word(test$alpha), "reliability",
-      if (is.na(test$alpha)) test$reason
-      else paste0("alpha ", number(test$alpha), ", scores good to \u00b1", number(test$sem, 1)))
-  )
-}
-
-tile <- function(value, label, note = NULL) {
-  htmltools::tags$div(class = "tile", htmltools::tags$b(value), htmltools::tags$span(label),
-    if (length(note)) htmltools::tags$small(note))
-}
-
-look_list <- function(look, most = 5) {
-  tags <- htmltools::tags
-  if (!nrow(look)) return(tags$p("Nothing stands out. Go over the hardest questions with the class."))
-  shown <- utils::head(look, most)
-  htmltools::tagList(
-    tags$ol(lapply(seq_len(nrow(shown)), function(row) {
-      tags$li(tags$a(href = "#items", `data-open` = shown$item[row], shown$item[row]), " ", tags$b(shown$do[row]), " ",
-        printable(shown$what[row]))
-    })),
-    if (nrow(look) > most) tags$p(paste0("Then: ", join_some(look$item[-seq_len(most)]), "."))
-  )
-}
-
-report_spread <- function(figures) {
-  if (!figures$test$n) return(NULL)
-  htmltools::tags$section(id = "spread", page_picture(ggplot2::autoplot(figures$students), height = 3.9))
-}
-
-# Whether the scores bear what is to be done with them.
-report_trust <- function(figures) {
-  if (!figures$test$n) return(NULL)
-  tags <- htmltools::tags
-  lines <- c(say_reliability(figures$test), say_length(figures$test), say_decisions(figures$decisions))
-  decisions <- figures$decisions[!is.na(figures$decisions$agreement) & !is.na(figures$decisions$cut), ]
-  rows <- html_row(html_cell(escape(decisions$decision)), html_cell(percent(decisions$cut), "n"),
-    html_cell(paste(decisions$passed, "of", decisions$n), "n"), html_cell(percent(decisions$agreement), "n"),
-    html_cell(number(decisions$kappa), "n"))
-  headings <- c(heading("Level"), heading(c("From", "Reached by", hover("Same again", "agreement"),
-    hover("Kappa", "kappa")), "n"))
-  tags$section(id = "trust", tags$h2("Can the scores be trusted?"),
-    lapply(lines, function(line) tags$p(line)),
-    if (figures$test$n_complete < figures$test$n) {
-      tags$p(class = "help", paste0("From the ", figures$test$n_complete, " students with points on every item."))
-    },
-    if (nrow(decisions)) htmltools::HTML(html_table(headings, rows)))
-}
-
-# A word with its meaning for whoever holds the pointer over it.
-hover <- function(text, term) paste0("<abbr title=\"", escape(gloss(term)), "\">", text, "</abbr>")
-
-# The words of this page, for a finger or paper, where nothing hovers.
-page_terms <- c("difficulty", "95% interval", "thirds", "discrimination", "blank", "pattern", "alpha", "SEM",
-  "agreement", "kappa", "level")
-
-report_glossary <- function() {
-  tags <- htmltools::tags
-  entries <- glossary(page_terms)
-  tags$section(id = "glossary", tags$details(
-    tags$summary("What the words mean"),
-    tags$dl(lapply(seq_len(nrow(entries)), function(row) {
-      htmltools::tagList(tags$dt(entries$term[row]), tags$dd(paste(entries$short[row], entries$meaning[row])))
-    }))
-  ))
-}
-
-report_notes <- function(sitting, names) {
-  tags <- htmltools::tags
-  findings <- check_sitting(sitting)
-  if (!names) {
-    findings$value[findings$column %in% c("student", "exclude")] <- "(hidden)"
-    findings$action <- sub("^Reason: .*", "", findings$action) # may name somebody
-  }
-  where <- paste0(findings$file, ifelse(is.na(findings$line), "", paste0(", line ", findings$line)))
-  what <- paste0(
-    ifelse(is.na(findings$column), "", paste0(findings$column, " ")),
-    ifelse(is.na(findings$value), "", paste0("\u201c", findings$value, "\u201d ")), findings$finding, "."
-  )
-  tags$section(id = "notes", tags$h2("Notes on the data"),
-    lapply(describe_sitting(sitting)[-1], function(line) tags$p(printable(line))),
-    if (nrow(findings)) tags$ul(lapply(seq_len(nrow(findings)), function(row) {
-      tags$li(tags$b(class = findings$severity[row], findings$severity[row]), " ", printable(where[row]), ": ",
-        printable(what[row]), " ",
-        printable(findings$action[row]))
-    })) else tags$p("Everything adds up.")
-  )
+# By need, where something says what a question is about and somebody has points.
+can_be_grouped <- function(sitting) {
+  any(was_present(sitting)) && (any(!is.na(sitting$items$standards)) || length(coded_cells(sitting)))
 }

@@ -1,54 +1,78 @@
-# The standards of the report: a table with the share of students in each
-# level, and where there are sections a picture of them side by side.
+# The standards of the report: scores and levels, side by side for the sections;
+# each opens to the questions that show it and to who is below the cut.
 
-report_standards <- function(figures) {
-  tags <- htmltools::tags
+report_standards <- function(sitting, view) {
+  data <- view$tables[["standard-table"]]
+  if (is.null(data)) return(NULL)
+  sections <- view$sections
+  beside <- lapply(sections, function(section) {
+    figure_column(shorten(printable(section), 14), "section", width = 96)
+  })
+  if (length(sections)) names(beside) <- paste0("section", seq_along(sections))
+  page_section("standards", "The standards", slot("standards", view$texts$standards),
+    wide("The standards", page_table("standard-table", data, c(list(
+      standard = page_column("Standard", "standard", minWidth = 240), items = figure_column("Items", width = 62),
+      n = figure_column("Students", width = 92), share = bar_column("Mean score")
+    ), beside, list(
+      lowest = page_column("Students in each level", "levels", rooms = "roomy", minWidth = 190, align = "left",
+        searchable = FALSE)
+    )), "standards", "standard")),
+    level_legend(sitting$settings))
+}
+
+# `in_levels`: the share of students in each; `shown_by`: its items; `below`,
+# `below_share`: who is below the cut, the lowest first.
+standard_data <- function(figures, people, cut) {
+  standards <- as.data.frame(figures$standards)
+  tree <- attr(figures$standards, "tree")
+  levels <- names(settings_of(figures$standards)$levels)
+  priority <- standards$emphasis %in% "priority"
+  data <- data.frame(
+    standard = words(paste0(standards$code, " ", ifelse(is.na(standards$title), "", standards$title), ifelse(priority,
+      " priority", ""))),
+    code = words(standards$code), title = words(standards$title), priority = priority,
+    depth = lengths(lapply(standards$code, ancestors, standards = tree)), items = standards$items, n = standards$n,
+    share = standards$share, low = standards$share_low, high = standards$share_high, lowest = standards[[levels[1]]]
+  )
+  data$in_levels <- lapply(seq_len(nrow(standards)), function(row) unname(unlist(standards[row, levels])))
+  data$shown_by <- strsplit(words(standards$shown_by), ";", fixed = TRUE)
+  low <- if (figures$is_class) low_on_each(as.data.frame(figures$own_standards), cut)
+  data$below <- lapply(standards$code, function(code) match(low[[code]]$student, people$student) - 1L)
+  data$below_share <- lapply(standards$code, function(code) low[[code]]$share)
+  cbind(data, sections_beside(figures$by_section, standards$code))
+}
+
+low_on_each <- function(own, cut) {
+  own <- own[!is.na(own$share) & own$share < cut - 1e-9, c("code", "student", "share")]
+  own <- own[order(own$share), ]
+  split(own, own$code)
+}
+
+# A column a section with its share, and one with whether that is beyond chance.
+sections_beside <- function(by_section, codes) {
+  if (is.null(by_section)) return(matrix(0, length(codes), 0))
+  table <- as.data.frame(by_section)
+  sections <- unique(table$section)
+  columns <- lapply(sections, function(section) {
+    mine <- table[table$section == section, ]
+    mine <- mine[match(codes, mine$code), ]
+    data.frame(share = mine$share, beyond = mine$beyond_chance %in% TRUE)
+  })
+  names <- paste0(c("section", "beyond"), rep(seq_along(sections), each = 2))
+  stats::setNames(do.call(cbind, columns), names)
+}
+
+standard_texts <- function(figures) {
   standards <- figures$standards
   if (!nrow(standards)) return(NULL)
   tree <- attr(standards, "tree")
-  finding <- say_standards(standards, tree)
-  tags$section(id = "standards", tags$h2("The standards"), tags$p(class = "finding", finding),
-    tags$div(class = "wide", htmltools::HTML(standards_table(standards, tree))), level_legend(settings_of(standards)),
-    if (length(say_thin(standards))) tags$p(class = "help", say_thin(standards)),
-    if (!is.null(figures$by_section)) page_picture(ggplot2::autoplot(figures$by_section),
-      height = 1.6 + 0.38 * nrow(standards)))
-}
-
-standards_table <- function(standards, tree) {
-  levels <- names(settings_of(standards)$levels)
-  depth <- vapply(standards$code, function(code) length(ancestors(code, tree)), 0L)
-  name <- paste0("<span style=\"padding-left:", 1.2 * depth, "em\"><b>", escape(standards$code), "</b> ",
-    escape(standards$title), "</span>")
-  interval <- html_cell(between(standards$share_low, standards$share_high), tag = "small")
-  rows <- html_row(
-    html_cell(name), html_cell(standards$items, "n"), html_cell(standards$n, "n"),
-    html_cell(paste0(share_bar(standards$share), " ", percent(standards$share), interval)),
-    html_cell(level_strip(standards, levels))
-  )
-  headings <- c(
-    heading("Standard"), heading(c("Items", "Students"), "n"), heading(c("Mean score", "Students in each level"))
-  )
-  html_table(headings, rows, "plain")
-}
-
-# One strip a standard, as long as there are students, cut by level. Narrow
-# pieces have no room for their mark or their figure; holding over tells them.
-level_strip <- function(standards, levels) {
-  pieces <- vapply(seq_along(levels), function(k) {
-    share <- standards[[levels[k]]]
-    ground <- level_colours(length(levels))[k]
-    style <- paste0("width:", round(100 * share, 1), "%;background:", ground, ";color:", ink_on(ground))
-    mark <- ifelse(share >= 0.05, level_signs(length(levels))[k], "")
-    figure <- ifelse(share >= 0.12, paste0(" ", percent(share)), "")
-    piece <- paste0("<span style=\"", style, "\" title=\"", escape(paste0(levels[k], ": ", percent(share))), "\">",
-      mark, figure, "</span>")
-    ifelse(is.na(share) | share == 0, "", piece)
-  }, character(nrow(standards)))
-  html_cell(apply(matrix(pieces, nrow(standards)), 1, paste, collapse = ""), "strip", "span")
+  paste0(finding_line(say_standards(standards, tree)),
+    if (!is.null(figures$by_section)) html_cell(escape(say_standards(figures$by_section, tree)), tag = "p"),
+    paste(html_cell(escape(say_thin(standards)), "help", "p"), collapse = ""))
 }
 
 level_legend <- function(settings) {
   levels <- names(settings$levels)
   steps <- paste(level_chip(levels, levels), "from", percent(unlist(settings$levels)), collapse = " &nbsp; ")
-  htmltools::tags$p(class = "help", htmltools::HTML(steps))
+  help_line(htmltools::HTML(steps))
 }

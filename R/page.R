@@ -1,7 +1,7 @@
 # What pages share: one file with everything in it, nothing fetched, and what
 # students typed as text. own: the page's own style and script in inst/page.
 
-page_document <- function(title, body, own = "report") {
+page_document <- function(title, body, own = "report", style = NULL) {
   widgets <- htmltools::renderTags(body)
   dependencies <- htmltools::resolveDependencies(widgets$dependencies)
   dependencies <- Filter(function(one) one$name != "core-js", dependencies)
@@ -11,10 +11,18 @@ page_document <- function(title, body, own = "report") {
     paste0("<meta http-equiv=\"Content-Security-Policy\" content=\"default-src 'none'; style-src 'unsafe-inline'; ",
       "script-src 'unsafe-inline'; img-src data:\">"),
     paste0("<title>", escape(title), "</title>"),
-    unlist(lapply(dependencies, inline_styles)), inline_file(paste0(own, ".css"), "style"),
+    unlist(lapply(dependencies, inline_styles)), inline_file("paper.css", "style"),
+    inline_file(paste0(own, ".css"), "style"), if (length(style)) html_cell(style, tag = "style"),
     unlist(lapply(dependencies, inline_scripts)),
     "</head>", "<body>", as.character(widgets$html), inline_file(paste0(own, ".js"), "script"), "</body>", "</html>"
   )
+}
+
+# Data that the page's script reads: text there is text, and cannot end the element.
+page_data <- function(id, data) {
+  json <- as.character(jsonlite::toJSON(data, dataframe = "columns", auto_unbox = TRUE, na = "string", digits = 6))
+  htmltools::HTML(paste0("<script type=\"application/json\" id=\"", id, "\">", gsub("<", "\\u003c", json, fixed = TRUE),
+    "</script>"))
 }
 
 dependency_text <- function(dependency, file) {
@@ -35,7 +43,9 @@ inline_scripts <- function(dependency) {
   }, "")
 }
 
+# The page's own style or script; a page that has none goes without.
 inline_file <- function(name, tag) {
+  if (!nzchar(system.file("page", name, package = "pregunta"))) return(NULL)
   paste0("<", tag, ">", read_text(system.file("page", name, package = "pregunta")), "</", tag, ">")
 }
 
@@ -62,13 +72,27 @@ page_picture <- function(plot, width = 11, height = 5) {
 
 flat <- function(text) gsub("\n", " ", text, fixed = TRUE)
 
-# A student's name that one switch hides: an alias stands beside it. Without
-# names the alias alone is in the file.
-who <- function(students, names) {
-  alias <- paste("student", seq_len(nrow(students)))
-  if (!names) return(alias)
-  shown <- ifelse(is.na(students$name), students$student, students$name)
-  paste0("<span class=\"who\">", escape(shown), "</span><span class=\"alias\">", alias, "</span>")
+# Everybody in a page, once: the number that stands for each in its data, and the
+# alias that one switch shows instead of the name. Without names the alias alone
+# is in the file.
+page_people <- function(students, names) {
+  list(
+    student = students$student, alias = paste("student", seq_len(nrow(students))), names = names,
+    label = if (names) ifelse(is.na(students$name), students$student, students$name)
+  )
+}
+
+who <- function(people, student) {
+  at <- match(student, people$student)
+  if (!people$names) return(people$alias[at])
+  paste0("<span class=\"who\">", escape(people$label[at]), "</span><span class=\"alias\">", people$alias[at], "</span>",
+    recycle0 = TRUE)
+}
+
+# The same without markup, for a table to sort and filter by.
+who_plain <- function(people, student) {
+  at <- match(student, people$student)
+  printable(if (people$names) people$label[at] else people$alias[at])
 }
 
 share_bar <- function(share, class = "") {
@@ -76,9 +100,31 @@ share_bar <- function(share, class = "") {
     round(100 * pmin(1, ifelse(is.na(share), 0, share)), 1), "%\"></span></span>")
 }
 
+# A share with its bar, and its interval in small print.
+share_cells <- function(share, low = NULL, high = NULL, class = "") {
+  interval <- if (!is.null(low)) html_cell(between(low, high), tag = "small")
+  paste0(share_bar(share, class), " ", percent(share), interval)
+}
+
+# The mark of a level on its colour; beside it, where wanted, its name.
+level_chip <- function(level, levels, name = TRUE) {
+  at <- match(level, levels)
+  chip <- paste0("<span class=\"lv lv", at, "\"", if (!name) paste0(" title=\"", escape(level), "\""), ">",
+    level_signs(length(levels))[at], "</span>", if (name) paste0(" ", escape(level)))
+  ifelse(is.na(at), "", chip)
+}
+
+# The colours of this test's levels, as ground and as ink upon it.
+level_styles <- function(levels) {
+  ground <- level_colours(length(levels))
+  k <- seq_along(ground)
+  paste0(".lv", k, "{background:", ground, ";color:", vapply(ground, ink_on, ""), "}.fill", k, "{fill:", ground, "}",
+    collapse = "")
+}
+
 # Tables of HTML, made a column at a time; their text is escaped by the caller.
 html_cell <- function(x, class = "", tag = "td") {
-  paste0("<", tag, ifelse(nzchar(class), paste0(" class=\"", class, "\""), ""), ">", x, "</", tag, ">")
+  paste0("<", tag, ifelse(nzchar(class), paste0(" class=\"", class, "\""), ""), ">", x, "</", tag, ">", recycle0 = TRUE)
 }
 
 html_row <- function(..., class = "") html_cell(paste0(...), class, "tr")
@@ -90,3 +136,16 @@ html_table <- function(headings, rows, class = "") {
 }
 
 heading <- function(text, class = "") html_cell(text, class, "th")
+
+# Begun in a process of its own, where there is a second core and processes can
+# fork, and collected later by calling what comes back. One that is one of several
+# already does it itself.
+begin <- function(make, cores = getOption("pregunta.cores", parallel::detectCores())) {
+  if (.Platform$OS.type != "unix" || is.na(cores) || cores < 2) return(make)
+  job <- parallel::mcparallel(make(), silent = TRUE)
+  function() {
+    made <- parallel::mccollect(job)[[1]]
+    if (inherits(made, "try-error")) stop(attr(made, "condition"))
+    made
+  }
+}

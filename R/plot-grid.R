@@ -39,19 +39,24 @@ answer_grid <- function(sitting) {
   rows <- which(was_present(sitting))
   rows <- rows[order(-students$share[rows], students$student[rows], method = "radix")]
   columns <- order(summarise_items(sitting)$difficulty, seq_len(nrow(sitting$items)), method = "radix")
-  states <- cell_states(sitting)[rows, columns, drop = FALSE]
-  points <- cell_points(sitting)[rows, columns, drop = FALSE]
-  answers <- cell_answers(sitting)[rows, columns, drop = FALSE]
-  most <- rep(sitting$items$points[columns], each = length(rows))
-  kind <- matrix("wrong", length(rows), length(columns))
+  list(student = students$student[rows], item = sitting$items$item[columns],
+    kind = answer_kinds(sitting)[rows, columns, drop = FALSE],
+    answers = cell_answers(sitting)[rows, columns, drop = FALSE],
+    points = cell_points(sitting)[rows, columns, drop = FALSE])
+}
+
+# What each cell is, in the words of the legend.
+answer_kinds <- function(sitting) {
+  points <- cell_points(sitting)
+  most <- rep(sitting$items$points, each = nrow(points))
+  kind <- array("wrong", dim(points))
   kind[which(points > 1e-9)] <- "partly"
   kind[which(points > most - 1e-9)] <- "right"
-  state <- cell_state_names[states]
+  state <- cell_state_names[cell_states(sitting)]
   kind[state %in% c("omitted", "not reached")] <- "blank"
   kind[state == "pending"] <- "waiting"
   kind[state %in% c("not given", "excused")] <- "not given"
-  list(student = students$student[rows], item = sitting$items$item[columns], kind = kind, answers = answers,
-    points = points)
+  kind
 }
 
 student_label <- function(students, names) {

@@ -23,7 +23,8 @@ slips_of <- function(type, answers, wrong, key) {
 # One letter added, lost, changed or swapped with its neighbour; from 8 letters on
 # two. Of one or two letters a change leaves nothing.
 spelling_slip <- function(answer, key) {
-  distance <- stringdist::stringdist(answer, key, method = "osa")
+  # One thread: threads begun here would be missing in a process forked later.
+  distance <- stringdist::stringdist(answer, key, method = "osa", nthread = 1)
   fits <- which(distance <= ifelse(nchar(key) < 8, 1, 2) & nchar(key) > 2)
   if (length(fits)) c(key[fits[which.min(distance[fits])]], "spelling")
 }

@@ -63,8 +63,9 @@ group_misconceptions <- function(sitting, by, present, coded, seen) {
 }
 
 # For each code the items that offer it: of each, which cells chose it and which
-# are answered.
+# are answered. A sitting that several summaries are taken of may bring them along.
 coded_cells <- function(sitting) {
+  if (!is.null(sitting$coded)) return(sitting$coded)
   parts <- answer_parts(tally_responses(sitting))
   option <- sitting$options[!is.na(sitting$options$misconception), ]
   id <- function(table) paste(table$item, table$option, sep = "\r")

@@ -3,7 +3,8 @@
 # Another checkout may have installed its own build since.
 built <- utils::packageDescription("pregunta", fields = "Built")
 if (!identical(built, readLines(".check/installed"))) source("tools/install.R")
-Sys.setenv(NOT_CRAN = "true", PREGUNTA_EXEC = normalizePath("exec/pregunta"))
+Sys.setenv(NOT_CRAN = "true", PREGUNTA_EXEC = normalizePath("exec/pregunta"),
+  PREGUNTA_AXE = normalizePath(".check/node_modules/axe-core/axe.min.js", mustWork = FALSE))
 
 run_file <- function(path) {
   out <- utils::capture.output(results <- testthat::test_file(path, package = "pregunta", load_package = "installed",

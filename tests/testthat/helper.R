@@ -83,17 +83,21 @@ browser <- function() {
 }
 
 # The page after a script has run in it, as headless Chromium sees it.
-page_after <- function(path, script = "") {
+# before: a script that goes in first; wait: how long, in thousandths of a second, what the script
+# begins may take.
+page_after <- function(path, script = "", before = NULL, wait = 400, size = NULL) {
   skip_if(is.na(browser()), "no browser on this machine")
   html <- paste(readLines(path, warn = FALSE, encoding = "UTF-8"), collapse = "\n")
   noted <- paste0("<script>window.faults=[];addEventListener('error',function(e){faults.push(e.message)});",
     "addEventListener('securitypolicyviolation',function(e){faults.push(e.blockedURI+e.violatedDirective)});</script>")
+  if (length(before)) noted <- paste0(noted, "<script>", gsub("</script", "<\\/script", before, fixed = TRUE), "</script>")
   driver <- paste0("<script>addEventListener('load',function(){setTimeout(function(){var said={};try{", script,
     "}catch(e){faults.push(String(e))}",
     "setTimeout(function(){var o=document.createElement('script');o.type='application/json';o.id='said';",
     "said.faults=faults;if(window.later)later(said);o.textContent=encodeURIComponent(JSON.stringify(said));",
-    "document.body.appendChild(o)},400)},200)});</script>")
-  html <- sub("<meta charset", paste0(noted, "<meta charset"), html, fixed = TRUE)
+    "document.body.appendChild(o)},", wait, ")},200)});</script>")
+  at <- regexpr("<meta charset", html, fixed = TRUE)
+  html <- paste0(substr(html, 1, at - 1), noted, substring(html, at))
   at <- regexpr("</body>\\s*</html>\\s*$", html)
   html <- paste0(substr(html, 1, at - 1), driver, "</body></html>")
   copy <- tempfile(fileext = ".html")
@@ -103,7 +107,7 @@ page_after <- function(path, script = "") {
     c("--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
     paste0("--user-data-dir=", profile),
-    "--virtual-time-budget=5000", "--dump-dom", paste0("file://", copy)), stdout = TRUE, stderr = FALSE))
+    if (length(size)) paste0("--window-size=", size), paste0("--virtual-time-budget=", 4600 + wait), "--dump-dom", paste0("file://", copy)), stdout = TRUE, stderr = FALSE))
   unlink(profile, recursive = TRUE)
   dom <- paste(dom, collapse = "\n")
   said <- regmatches(dom, regexpr("(?s)(?<=<script type=\"application/json\" id=\"said\">).*?(?=</script>)", dom,

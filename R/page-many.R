@@ -1,0 +1,114 @@
+#' The reports of many tests, and a page that lists them
+#'
+#' Writes the report of every test folder in a folder, on all cores, with a page
+#' `index.html` that links them. A folder that cannot be read is listed with what
+#' is wrong; the others are done all the same.
+#'
+#' @param folder That holds test folders.
+#' @param out Where the pages go, each under its folder's name; by default each report into its own
+#'   test folder and the index into `folder`.
+#' @inheritParams write_report
+#' @param cores How many processes at a time.
+#' @return A data frame, a row a test folder: `folder`, `title`, `date`, `n`, `absent`, `mean_share`,
+#'   `alpha`, `settle` (questions whose key or wording is in doubt), `file` (`NA`
+#'   where it failed), `problem` (`NA` where it did not).
+#' @section Errors: `pregunta_error_folder` when no folder in it is a test folder;
+#'   `pregunta_error_output` when the index cannot be written.
+#' @export
+#' @examples
+#' tests <- file.path(tempdir(), "tests")
+#' dir.create(tests)
+#' invisible(file.copy(demo_path("knots"), tests, recursive = TRUE))
+#' write_reports(tests, cores = 1)
+write_reports <- function(folder, out = NULL, names = TRUE, audience = "teacher", by = NULL,
+                          cores = parallel::detectCores()) {
+  check_audience(audience)
+  tests <- test_folders(folder)
+  if (!length(tests)) {
+    abort_pregunta("folder", paste0("No folder in ", quoted(folder), " is a test folder."),
+      "A test folder has responses.csv and items.csv, or test.xlsx.", "pregunta new makes one of an export.")
+  }
+  if (!is.null(out) && !dir.exists(out)) dir.create(out, recursive = TRUE, showWarnings = FALSE)
+  files <- if (is.null(out)) file.path(tests, report_names[[audience]]) else file.path(out, paste0(basename(tests), ".html"))
+  for (package in c("htmltools", "reactable", "ggplot2")[c(TRUE, TRUE, audience != "teacher")]) requireNamespace(package)
+  done <- in_batches(seq_along(tests), cores, function(k) {
+    one_report(tests[k], files[k], names, audience, by)
+  })
+  table <- do.call(rbind, done)
+  index <- file.path(if (is.null(out)) folder else out, "index.html")
+  write_text(index_page(table, dirname(index), audience), index)
+  structure(table, index = index)
+}
+
+is_test_folder <- function(path) {
+  (file.exists(file.path(path, "responses.csv")) && file.exists(file.path(path, "items.csv"))) ||
+    file.exists(file.path(path, "test.xlsx"))
+}
+
+# Folders in this one, and in those the folders of each term.
+test_folders <- function(folder) {
+  inside <- list.dirs(folder, recursive = FALSE)
+  is_test <- vapply(inside, is_test_folder, TRUE)
+  deeper <- unlist(lapply(inside[!is_test], list.dirs, recursive = FALSE))
+  deeper <- deeper[vapply(deeper, is_test_folder, TRUE)]
+  sort(c(inside[is_test], deeper), method = "radix")
+}
+
+# A batch at a time, so that the bar moves.
+in_batches <- function(things, cores, make) {
+  cores <- if (.Platform$OS.type != "unix" || is.na(cores)) 1 else min(cores, length(things))
+  bar <- cli::cli_progress_bar("Reports", total = length(things), clear = TRUE)
+  old <- options(pregunta.cores = 1)
+  on.exit(options(old))
+  made <- lapply(split(things, (seq_along(things) - 1) %/% (8 * cores)), function(batch) {
+    part <- if (cores < 2) lapply(batch, make) else parallel::mclapply(batch, make, mc.cores = cores)
+    cli::cli_progress_update(inc = length(batch), id = bar)
+    part
+  })
+  cli::cli_progress_done(id = bar)
+  unlist(unname(made), recursive = FALSE)
+}
+
+one_report <- function(folder, file, names, audience, by) {
+  row <- data.frame(folder = folder, title = NA_character_, date = NA_character_, n = NA_integer_, absent = NA_integer_,
+    mean_share = NA_real_, alpha = NA_real_, settle = NA_integer_, file = NA_character_, problem = NA_character_)
+  tryCatch({
+    quiz <- read_sitting(folder)
+    test <- summarise_test(quiz)
+    row[c("title", "date", "n", "absent", "mean_share", "alpha")] <- list(quiz$settings$title, quiz$settings$date, test$n,
+      test$absent, test$mean_share, test$alpha)
+    row$settle <- sum(look_first(summarise_items(quiz), summarise_options(quiz))$rule %in% pressing_rules)
+    write_report(quiz, file, names, audience, by)
+    row$file <- file
+    row
+  }, error = function(e) {
+    row$problem <- gsub("\\s+", " ", cli::ansi_strip(conditionMessage(e)))
+    row
+  })
+}
+
+index_page <- function(table, home, audience) {
+  tags <- htmltools::tags
+  link <- mapply(function(file, folder) {
+    if (is.na(file)) return("")
+    if (dirname(file) == home) basename(file)
+    else paste0(substring(dirname(file), nchar(home) + 2), "/", basename(file))
+  }, table$file, table$folder)
+  data <- data.frame(title = words(ifelse(is.na(table$title), basename(table$folder), table$title)),
+    folder = words(basename(table$folder)), date = words(table$date), n = table$n, absent = table$absent,
+    share = table$mean_share, alpha = table$alpha, settle = table$settle, problem = words(table$problem),
+    link = vapply(link, utils::URLencode, ""))
+  body <- tags$main(
+    tags$header(tags$div(class = "titles", tags$h1("Reports"), tags$p(paste0(count_of(sum(nzchar(data$link)), "report"),
+      if (any(nzchar(data$problem))) paste0(", ", count_of(sum(nzchar(data$problem)), "folder"), " that could not be read"))))),
+    wide("Reports", page_table("index-table", data, list(
+      title = page_column("Test", "link", minWidth = 200), folder = page_column("Folder", minWidth = 130),
+      date = page_column("Date", width = 110), n = figure_column("Students", width = 92),
+      absent = figure_column("Absent", width = 80), share = bar_column("Mean score", width = 140),
+      alpha = figure_column("Reliability", "number", "alpha", 110), settle = figure_column("To settle", width = 96),
+      problem = page_column("What is wrong", minWidth = 180)
+    ), "tests", filter = TRUE)),
+    page_data("shared", list(people = list(), items = list(), views = list(list())))
+  )
+  page_document("Reports", body)
+}
