@@ -35,7 +35,7 @@ least_shared_group <- 5
 
 for_sharing <- function(sitting) {
   sitting$settings$smallest_group <- max(least_shared_group, sitting$settings$smallest_group)
-  sitting
+  without_narrowing(sitting)
 }
 
 usual_columns <- c("district", "school", "teacher", "section")

@@ -58,6 +58,7 @@ most_views <- 12
 # The whole test stands in the page; where there are sections, the figures of each
 # wait in it for the switch.
 teacher_page <- function(sitting, names, plan = NULL) {
+  if (!names) sitting <- without_narrowing(sitting)
   people <- page_people(sitting$students, names)
   is_class <- sum(was_present(sitting)) <= most_in_page
   views <- report_views(sitting, is_class)
@@ -107,7 +108,8 @@ report_views <- function(sitting, is_class) {
 report_head <- function(sitting, views, names) {
   tags <- htmltools::tags
   settings <- sitting$settings
-  about <- c(if (!is.na(settings$date)) settings$date, count_of(nrow(sitting$items), "question"), say_narrowed(sitting))
+  about <- c(if (!is.na(settings$date)) settings$date, count_of(nrow(sitting$items), "question"),
+    say_narrowed(sitting))
   tags$header(
     tags$div(class = "titles", tags$h1(printable(settings$title)), tags$p(printable(paste(about, collapse = " \u00b7 ")))),
     tags$div(class = "controls",
@@ -118,6 +120,13 @@ report_head <- function(sitting, views, names) {
       tags$button(id = "dark", type = "button", `aria-pressed` = "false", "Dark")
     )
   )
+}
+
+# Without names not by which students it was narrowed either.
+without_narrowing <- function(sitting) {
+  says_who <- grepl("(^|, )(student|name|email|guardian_email) ", sitting$narrowed)
+  sitting$narrowed[says_who] <- "some of the students"
+  sitting
 }
 
 # All of one section, or of the whole: the data of its tables, and its texts.

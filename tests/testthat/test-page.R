@@ -53,13 +53,14 @@ test_that("the questions stand hardest first and sort by any heading", {
     function press(k){document.querySelectorAll('#item-table .rt-th')[k].click()}"
   page <- page_after(path, paste0(order, "said.begin=now();press(7);window.later=function(s){s.end=now()};"))
   items <- summarise_items(few_students())
+  review <- review_items(few_students())
   expect_equal(page$begin[1:3], items$item[order(items$difficulty)][1:3])
-  expect_equal(page$end[c(1, 2)], c("Q7", "Q11"))
+  expect_equal(page$end, items$item[order(items$discrimination)])
   page <- page_after(path, paste0(order, "
     var f=document.querySelector('#items .rt-search');var set=Object.getOwnPropertyDescriptor(HTMLInputElement.prototype,'value');
-    set.set.call(f,'drop or');f.dispatchEvent(new Event('input',{bubbles:true}));
+    set.set.call(f,'look at');f.dispatchEvent(new Event('input',{bubbles:true}));
     window.later=function(s){s.left=now()};"))
-  expect_equal(page$left, "Q11")
+  expect_equal(sort(page$left), sort(review$item[review$verdict == "look at it"]))
 })
 
 test_that("a question, an answer, a student, a standard and an idea open to what is behind them", {
@@ -85,7 +86,7 @@ test_that("a question, an answer, a student, a standard and an idea open to what
   expect_match(page$text, "They get much smaller", fixed = TRUE)
   expect_match(page$text, "Why: Tides do not need wind.", fixed = TRUE)
   expect_equal(page$key, "C")
-  expect_equal(c(page$who, as.integer(page$count), page$chosen), c(37, 37, 37))
+  expect_equal(c(page$who, as.integer(page$count), page$chosen), c(11, 11, 11))
   students <- summarise_students(quiz)
   lowest <- students$student[which.min(students$share)]
   own <- internal("student_answers")(quiz, lowest)
@@ -136,7 +137,7 @@ test_that("no violation is found by the rules for accessibility, in light, in th
   engine <- paste(readLines(axe, warn = FALSE, encoding = "UTF-8"), collapse = "\n")
   # A dozen students: every cell of the grid is looked at.
   quiz <- few_students()
-  pages <- lapply(c("teacher", "teacher", "coordinator", "head"), function(who) report_of(quiz, audience = who))
+  pages <- lapply(c("teacher", "coordinator", "head"), function(who) report_of(quiz, audience = who))
   for (k in seq_along(pages)) {
     path <- pages[[k]]
     dark <- k == 1
