@@ -23,3 +23,36 @@ run_reports <- function(call) {
   message(count_of(sum(!is.na(table$file)), "report"), " written. Open ", attr(table, "index"))
   if (nrow(failed)) 1L else 0L
 }
+
+run_slips <- function(call) {
+  quiz <- read_for_figures(call)
+  parts <- if (is.null(call$parts)) slip_parts[-8] else split_commas(call$parts)
+  student <- if (!is.null(call$student)) split_commas(call$student)
+  if (isTRUE(call$mail) || !is.null(call$send)) return(run_mail(call, quiz, parts, student))
+  check_choice("--as", call[["as"]], c("html", "pdf"))
+  check_choice("--paper", call$paper, c("A4", "letter"))
+  path <- if (is.null(call$out)) file.path(call$folder, paste0("slips.", call[["as"]])) else call$out
+  written <- write_slips(quiz, path, parts, call$paper, student)
+  say_without(attr(written, "without"))
+  message("Slips written: ", path)
+  0L
+}
+
+run_mail <- function(call, quiz, parts, student) {
+  if (is.null(call$from)) {
+    abort_pregunta("call", "Mail needs your own address.", NULL, "For example --from teacher@school.example")
+  }
+  folder <- if (is.null(call$out)) file.path(call$folder, "mail") else call$out
+  made <- write_mail(quiz, folder, call$from, NULL, parts, student, call$send)
+  failed <- made[!is.na(made$problem), ]
+  for (problem in unique(failed$problem)) {
+    message(problem, ": ", some_of(failed$student[failed$problem == problem], 6))
+  }
+  message(if (is.null(call$send)) paste0(count_of(sum(!is.na(made$file)), "draft"), " in ", folder, "; nothing was sent.")
+    else paste0(count_of(sum(made$sent), "message"), " sent."))
+  if (any(!made$sent & is.na(made$file) & !is.na(made$problem) & made$problem != "no address")) 1L else 0L
+}
+
+say_without <- function(without) {
+  if (length(without)) message("No slip for ", some_of(without, 6), ": absent or excused.")
+}

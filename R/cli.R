@@ -120,7 +120,9 @@ command_verbs <- function() {
     walkthrough = figures("a page for the projector to go over the test, hardest first", c("out", "item", "most"),
       run_walkthrough),
     report = figures("one page to open, print or pass on; of a folder of test folders, one each and an index",
-      c("for", "by", "out", "no-names"), run_report)
+      c("for", "by", "out", "no-names"), run_report),
+    slips = figures("a page a student to take home, to print or as mail drafts to guardians",
+      c("parts", "paper", "slips-as", "student", "mail", "send", "mail-from", "out"), run_slips)
   )
 }
 

@@ -14,6 +14,8 @@
 #'   with cuts of its own counts; levels it does not name keep the test's cut.
 #' * `bands`: names and cuts of the school's own grade scale, written the same
 #'   way; none by default.
+#' * `messages`: what a slip says to a student, by the name of a level or band, as in
+#'   `{secure: Well done. Go on to the next chapter.}`; see [write_slips()].
 #' * `rounding`: step a share is rounded to before it is compared with a cut
 #'   (0 = none).
 #' * `blanks`: `zero` (a blank earns 0 points) or `missing` (none at all).
@@ -55,7 +57,7 @@ default_settings <- function() {
   list(
     title = "Untitled test", date = NA_character_, kind = NA_character_, window = NA_character_,
     levels = list(emerging = 0, developing = 0.5, secure = 0.7, deep = 0.9), cuts = NULL,
-    bands = NULL, scale = NULL, layout = NULL, rounding = 0, blanks = "zero", missing_rows = "blank", attempts = "best",
+    bands = NULL, messages = NULL, scale = NULL, layout = NULL, rounding = 0, blanks = "zero", missing_rows = "blank", attempts = "best",
     due = NA_character_, exclude = list(), renamed = NULL, mastery_cut = 0.7, smallest_group = 1,
     purpose = "rank", target_reliability = 0.8,
     thresholds = list(
@@ -83,6 +85,11 @@ complete_settings <- function(given) {
       abort_setting(origin, given, written, "is not a setting", did_you_mean(name, names(settings)))
     }
     settings[name] <- list(check_setting(name, given[[written]], settings[[name]], origin, given, written))
+  }
+  unknown <- setdiff(names(settings$messages), c(names(settings$levels), names(settings$bands)))
+  if (length(unknown)) {
+    abort_setting(origin, given, "messages", paste0("names no level or band ", quoted(unknown[1])),
+      did_you_mean(unknown[1], c(names(settings$levels), names(settings$bands))))
   }
   settings$cuts <- check_cuts(settings$cuts, settings$levels, function(what, fix) {
     abort_setting(origin, given, "cuts", what, fix)
@@ -124,6 +131,7 @@ check_setting <- function(name, value, default, origin, given, written) {
   refuse <- function(what, fix) abort_setting(origin, given, written, what, fix)
   if (name %in% c("levels", "bands")) return(check_levels(value, refuse))
   if (name == "scale") return(check_scale(value, refuse))
+  if (name == "messages") return(check_messages(value, refuse))
   if (name %in% c("layout", "cuts")) return(value)
   if (name == "thresholds") return(check_thresholds(value, default, refuse))
   if (name == "exclude") return(check_exclude(value, refuse))
@@ -172,6 +180,16 @@ check_renamed <- function(value, refuse) {
   named <- !is.null(names(value)) && all(nzchar(names(value))) && !anyDuplicated(names(value))
   if (!named || any(lengths(value) != 1) || anyNA(unlist(value)) || any(names(value) %in% unlist(value))) {
     refuse("must give each old code once with its new one", "For example {TC.1.a: TIDE.1}.")
+  }
+  lapply(as.list(value), as.character)
+}
+
+# A text for each level or band that is named.
+check_messages <- function(value, refuse) {
+  if (!length(value)) return(NULL)
+  named <- !is.null(names(value)) && all(nzchar(names(value))) && !anyDuplicated(names(value))
+  if (!named || any(lengths(value) != 1)) {
+    refuse("must give levels or bands a text each", "For example {secure: Well done. Go on to the next chapter.}.")
   }
   lapply(as.list(value), as.character)
 }

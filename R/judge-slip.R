@@ -1,0 +1,37 @@
+# What a slip says to a student, in friendly words. A sitting's setting `messages`
+# puts its own in the place of these.
+
+# From the lowest level to the highest; with fewer or more levels the nearest.
+slip_messages <- c(
+  "This was hard, and it can be learnt. Begin with one thing: the first point under \u201cWhat to do next\u201d.",
+  "You are on the way. Take the first point under \u201cWhat to do next\u201d, then come back to the others.",
+  "You have got hold of this. The answers below show what is still to be made sure of.",
+  "You can do nearly all of this. Explain it to somebody: that is how it stays."
+)
+
+# By band where the school has bands and a message for them, else by level.
+message_for <- function(students, settings) {
+  levels <- names(settings$levels)
+  at <- if (length(levels) < 2) rep(4, length(levels)) else round(seq(1, 4, length.out = length(levels)))
+  said <- slip_messages[at][match(students$level, levels)]
+  own <- unlist(settings$messages)
+  if (length(own)) {
+    by_level <- unname(own[students$level])
+    by_band <- if (!is.null(students$band)) unname(own[students$band])
+    said <- ifelse(is.na(by_level), said, by_level)
+    if (length(by_band)) said <- ifelse(is.na(by_band), said, by_band)
+  }
+  ifelse(is.na(students$share), NA, said)
+}
+
+# Standards below the cut where most points are missing, at most two of each
+# student: with the questions to go over again. A row each.
+next_steps <- function(own, wrong, tree, cut, most = 2) {
+  own <- own[!own$code %in% tree$parent & !is.na(own$share) & own$share < cut - 1e-9, ]
+  own <- own[order(own$student, own$earned - own$open, own$share, method = "radix"), ]
+  own <- own[stats::ave(seq_len(nrow(own)), own$student, FUN = seq_along) <= most, ]
+  own$again <- vapply(seq_len(nrow(own)), function(row) {
+    join_some(intersect(wrong[[own$student[row]]], tree$items[[own$code[row]]]), 4)
+  }, "")
+  own
+}
