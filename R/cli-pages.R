@@ -56,3 +56,32 @@ run_mail <- function(call, quiz, parts, student) {
 say_without <- function(without) {
   if (length(without)) message("No slip for ", some_of(without, 6), ": absent or excused.")
 }
+
+run_workbook <- function(call) {
+  quiz <- read_for_figures(call)
+  path <- if (is.null(call$out)) file.path(call$folder, "workbook.xlsx") else call$out
+  write_workbook(quiz, path, !isTRUE(call$`no-names`))
+  message("Workbook written: ", path)
+  0L
+}
+
+# --of all: each picture under its name, in the folder --out.
+run_plot <- function(call) {
+  check_choice("--as", call$as, c("svg", "png", "pdf"))
+  quiz <- read_for_figures(call)
+  pictures <- sitting_pictures(quiz, item = call$item, names = !isTRUE(call$`no-names`),
+    only = if (call$of != "all") call$of)
+  if (!length(pictures)) abort_pregunta("call", paste0("There is nothing to draw for ", quoted(call$of), "."), NULL,
+    "See what the test has: pregunta check.")
+  folder <- if (is.null(call$out)) call$folder else call$out
+  if (call$of == "all" && !dir.exists(folder)) dir.create(folder, recursive = TRUE, showWarnings = FALSE)
+  for (name in names(pictures)) {
+    path <- if (call$of == "all" || is.null(call$out)) file.path(folder, paste0(name, ".", call$as)) else call$out
+    if (!tolower(tools::file_ext(path)) %in% c("svg", "png", "pdf")) {
+      abort_pregunta("call", "A picture is an SVG, PNG or PDF.", paste0("Given: ", path), "For example --out spread.png")
+    }
+    write_picture(pictures[[name]], path)
+    message("Picture written: ", path)
+  }
+  0L
+}

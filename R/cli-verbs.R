@@ -42,7 +42,8 @@ run_students <- function(call) {
 }
 
 run_export <- function(call) {
-  names <- c(qti = "qti.zip", case = "standards.json", long = "responses-long.csv")
+  names <- c(qti = "qti.zip", case = "standards.json", long = "responses-long.csv",
+    oneroster = "oneroster.zip")
   if (!call$as %in% names(names)) {
     abort_pregunta("call", paste0("There is no form ", quoted(call$as), "."), NULL, did_you_mean(call$as, names(names)))
   }

@@ -122,7 +122,11 @@ command_verbs <- function() {
     report = figures("one page to open, print or pass on; of a folder of test folders, one each and an index",
       c("for", "by", "out", "no-names"), run_report),
     slips = figures("a page a student to take home, to print or as mail drafts to guardians",
-      c("parts", "paper", "slips-as", "student", "mail", "send", "mail-from", "out"), run_slips)
+      c("parts", "paper", "slips-as", "student", "mail", "send", "mail-from", "out"), run_slips),
+    workbook = figures("students, questions, answers and standards as .xlsx, with colours and filters",
+      c("no-names", "out"), run_workbook),
+    plot = figures("a picture as SVG, PNG or PDF, with the sentence of what it shows",
+      c("picture", "picture-as", "item", "no-names", "out"), run_plot)
   )
 }
 

@@ -3,10 +3,7 @@
 report_notes <- function(sitting, names) {
   tags <- htmltools::tags
   findings <- check_sitting(sitting)
-  if (!names) {
-    findings$value[findings$column %in% c("student", "exclude")] <- "(hidden)"
-    findings$action <- sub("^Reason: .*", "", findings$action) # may name somebody
-  }
+  if (!names) findings <- without_people(findings)
   page_section("notes", "Notes on the data",
     lapply(describe_sitting(sitting)[-1], function(line) tags$p(printable(line))),
     if (nrow(findings)) wide("Notes on the data", page_table("notes-table", note_data(findings), list(

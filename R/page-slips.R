@@ -98,6 +98,7 @@ slip_place <- function(mine, students) {
 }
 
 slip_standards <- function(own, mine, settings) {
+  if (!nrow(own)) return("")
   title <- ifelse(is.na(own$title), own$code, own$title)
   levels <- names(settings$levels)
   rows <- html_row(html_cell(escape(title)), html_cell(paste0(share_bar(own$share), " ", plain_points(own$earned), " of ",
@@ -119,6 +120,7 @@ slip_cells <- function(sitting, rows) {
 }
 
 slip_next <- function(sitting, own, answers, mine) {
+  if (!nrow(own)) return("")
   missed <- which(matrix(answers$kind %in% c("wrong", "partly", "blank"), nrow(answers$kind)), arr.ind = TRUE)
   wrong <- split(sitting$items$item[missed[, 2]], factor(answers$student[missed[, 1]], mine$student))
   in_use <- standards_in_use(sitting)
@@ -183,6 +185,7 @@ plain_each <- function(points) {
 
 slip_comments <- function(sitting, mine) {
   comments <- comments_of(sitting)
+  if (!nrow(comments)) return("")
   said <- paste0(ifelse(is.na(comments$item), "", paste0("<b>", escape(comments$item), "</b> ")), escape(comments$comment),
     recycle0 = TRUE)
   for_each(html_cell(said, tag = "p"), comments$student, mine$student, "<h3>From your teacher</h3>", "")

@@ -62,36 +62,48 @@ share_scale <- function(axis, ...) {
   scale(..., labels = function(x) paste0(round(100 * x), "%"))
 }
 
-# SVG by svglite, anything else by what ggplot2 makes of the name's end.
+# SVG by svglite, PDF by cairo, which knows the marks of levels; else what ggplot2
+# makes of the name's end.
 write_picture <- function(plot, path, width = 9, height = 5.6) {
   write_whole(path, function(temporary) {
     ending <- tools::file_ext(path)
-    device <- if (ending == "svg") svglite::svglite else ending
+    device <- switch(tolower(ending), svg = svglite::svglite, pdf = grDevices::cairo_pdf, tolower(ending))
     ggplot2::ggsave(temporary, plot, device = device, width = width, height = height, dpi = 144, bg = ink[["paper"]])
   })
 }
 
-# The pictures of a sitting that an output folder and the screenshots hold.
-sitting_pictures <- function(sitting) {
+# The pictures of a sitting by name, those of them that there is something to show of.
+sitting_pictures <- function(sitting, item = NULL, names = TRUE, only = NULL) {
   items <- summarise_items(sitting)
   options <- summarise_options(sitting)
+  by <- section_to_compare(sitting)
+  draw <- list(
+    spread = function() ggplot2::autoplot(summarise_students(sitting)),
+    items = function() ggplot2::autoplot(items, options = options),
+    options = function() ggplot2::autoplot(options, item = item_to_draw(item, items, options), items = items),
+    grid = function() ggplot2::autoplot(sitting, names = names),
+    standards = function() drawn_if(summarise_standards(sitting, by), function(x) nrow(x) > 0),
+    levels = function() ggplot2::autoplot(summarise_test(sitting, by)),
+    precision = function() drawn_if(summarise_precision(sitting), function(x) any(!is.na(x$sem))),
+    lengths = function() drawn_if(summarise_lengths(sitting), function(x) any(!is.na(x$needed))),
+    misconceptions = function() drawn_if(summarise_misconceptions(sitting, by), function(x) nrow(x) > 0)
+  )
+  for (unknown in setdiff(only, base::names(draw))) {
+    abort_pregunta("call", paste0("There is no picture ", quoted(unknown), "."), NULL, did_you_mean(unknown,
+      base::names(draw)))
+  }
+  if (!is.null(only)) draw <- draw[only]
+  Filter(Negate(is.null), lapply(draw, function(one) one()))
+}
+
+drawn_if <- function(summary, has_something) if (has_something(summary)) ggplot2::autoplot(summary)
+
+# Of the answers to one item: the one asked for, else what to look at first.
+item_to_draw <- function(item, items, options) {
   look <- look_first(items, options)
-  first <- if (nrow(look)) look$item[1] else items$item[1]
-  standards <- summarise_standards(sitting, section_to_compare(sitting))
-  precision <- summarise_precision(sitting)
-  lengths <- summarise_lengths(sitting)
-  ideas <- summarise_misconceptions(sitting, section_to_compare(sitting))
-  list(
-    spread = ggplot2::autoplot(summarise_students(sitting)),
-    items = ggplot2::autoplot(items, options = options),
-    options = ggplot2::autoplot(options, item = first, items = items),
-    grid = ggplot2::autoplot(sitting),
-    standards = if (nrow(standards)) ggplot2::autoplot(standards),
-    levels = ggplot2::autoplot(summarise_test(sitting, section_to_compare(sitting))),
-    precision = if (!all(is.na(precision$sem))) ggplot2::autoplot(precision),
-    lengths = if (!all(is.na(lengths$needed))) ggplot2::autoplot(lengths),
-    misconceptions = if (nrow(ideas)) ggplot2::autoplot(ideas)
-  ) |> Filter(f = Negate(is.null))
+  if (is.null(item)) return(if (nrow(look)) look$item[1] else items$item[1])
+  if (item %in% items$item) return(item)
+  abort_pregunta("call", paste0("There is no item ", quoted(item), "."), NULL, did_you_mean(item, items$item))
 }
 
 # Sections stand side by side in a picture while there are few enough to tell apart.

@@ -4,7 +4,9 @@
 #' @param path Path of the file to write.
 #' @param as `"qti"`: a zip of QTI items and of the results of each student;
 #'   `"case"`: the standards as a CASE package (JSON); `"long"`: a CSV table
-#'   with a row for each student and item.
+#'   with a row for each student and item; `"oneroster"`: the scores as OneRoster 1.1 CSV
+#'   (a zip of results, line items and categories): on the school's own scale where the
+#'   names of the setting `bands` are numbers, else of 100 with the band as a comment.
 #' @param version Of QTI: `"2.2"`, or `"3.0"` with its spelling of items.
 #' @return The path, invisibly.
 #' @details Only the attempt that counts is passed on. What is not given or
@@ -13,7 +15,7 @@
 #'   in none of them.
 #' @section Errors: `pregunta_error_output` when the file cannot be written,
 #'   `pregunta_error_input` when there is nothing of that kind to write.
-#' @references 1EdTech Question and Test Interoperability (QTI) 2.2 and 3.0;
+#' @references 1EdTech OneRoster 1.1, CSV binding; 1EdTech Question and Test Interoperability (QTI) 2.2 and 3.0;
 #'   1EdTech Competencies and Academic Standards Exchange (CASE) 1.0.
 #' @export
 #' @examples
@@ -21,11 +23,11 @@
 #' path <- tempfile(fileext = ".csv")
 #' export_sitting(quiz, path, as = "long")
 #' head(read.csv(path))
-export_sitting <- function(sitting, path, as = c("qti", "case", "long"), version = c("2.2", "3.0")) {
+export_sitting <- function(sitting, path, as = c("qti", "case", "long", "oneroster"), version = c("2.2", "3.0")) {
   as <- match.arg(as)
   version <- match.arg(version)
   switch(as, qti = write_qti(sitting, path, version), case = write_case(sitting, path),
-    long = write_long(sitting, path))
+    long = write_long(sitting, path), oneroster = write_oneroster(sitting, path))
   invisible(path)
 }
 

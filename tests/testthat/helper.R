@@ -130,3 +130,10 @@ without_list <- function(quiz) {
   quiz$adjustments <- NULL
   quiz
 }
+
+# The same answers under other settings.
+complete_settings_for <- function(quiz, ...) {
+  settings <- list(...)
+  quiz$settings[names(settings)] <- settings
+  quiz
+}
