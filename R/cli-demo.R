@@ -48,7 +48,10 @@ write_all <- function(sitting, folder) {
   for (name in names(tables)) write_text(table_text(tables[[name]], "csv"), path(paste0(name, ".csv")))
   pictures <- sitting_pictures(sitting)
   for (name in names(pictures)) write_picture(pictures[[name]], path(paste0(name, ".svg")))
-  pages <- c(write_report(sitting, path("report.html")), write_walkthrough(sitting, path("walkthrough.html")))
+  pages <- c(write_report(sitting, path("report.html")), write_walkthrough(sitting, path("walkthrough.html")),
+    write_report(sitting, path("report-coordinator.html"), audience = "coordinator"),
+    write_report(sitting, path("report-head.html"), audience = "head"), write_slips(sitting, path("slips.html")),
+    write_workbook(sitting, path("workbook.xlsx")))
   c(pages, path(paste0(names(tables), ".csv")), path(paste0(names(pictures), ".svg")))
 }
 

@@ -74,7 +74,7 @@ run_demo <- function(call) {
 }
 
 say_files <- function(paths) {
-  kinds <- c(html = "page", csv = "table", svg = "picture", docx = "document")
+  kinds <- c(html = "page", csv = "table", svg = "picture", docx = "document", xlsx = "workbook")
   counts <- table(factor(sub("md", "docx", tools::file_ext(paths)), names(kinds)))
   join_words(mapply(count_of, as.vector(counts), kinds))
 }

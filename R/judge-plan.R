@@ -79,7 +79,7 @@ check_whole_number <- function(x, what, from) {
 }
 
 # The lowest standards by the sum of needs on them; none where nobody has a need.
-standards_to_reteach <- function(sitting, most, standards) {
+standards_to_reteach <- function(sitting, most, standards = summarise_standards(sitting)) {
   present <- which(was_present(sitting))
   topics <- standard_topics(sitting, present)
   if (!nrow(topics$about)) {

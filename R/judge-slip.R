@@ -31,7 +31,7 @@ next_steps <- function(own, wrong, tree, cut, most = 2) {
   own <- own[order(own$student, own$earned - own$open, own$share, method = "radix"), ]
   own <- own[stats::ave(seq_len(nrow(own)), own$student, FUN = seq_along) <= most, ]
   own$again <- vapply(seq_len(nrow(own)), function(row) {
-    join_some(intersect(wrong[[own$student[row]]], tree$items[[own$code[row]]]), 4)
+    paste(join_some(intersect(wrong[[own$student[row]]], tree$items[[own$code[row]]]), 4), collapse = "")
   }, "")
   own
 }

@@ -17,7 +17,7 @@ head_page <- function(sitting, by = NULL) {
     lapply(by, function(column) head_beside(figures$by[[column]], column, sitting$settings)),
     tags$div(class = "halves",
       tags$section(tags$h2("Before scores count"), head_settle(figures)),
-      tags$section(tags$h2("Can it be trusted?"), htmltools::HTML(trust_texts(figures)))
+      tags$section(tags$h2("Can it be trusted?"), lapply(c(say_reliability(figures$test), say_length(figures$test)), tags$p))
     )
   )
   page_document(paste0(sitting$settings$title, ", on one page"), body, "head", level_styles(names(sitting$settings$levels)))

@@ -93,11 +93,11 @@ index_page <- function(table, home, audience) {
     if (is.na(file)) return("")
     if (dirname(file) == home) basename(file)
     else paste0(substring(dirname(file), nchar(home) + 2), "/", basename(file))
-  }, table$file, table$folder)
+  }, table$file, table$folder, USE.NAMES = FALSE)
   data <- data.frame(title = words(ifelse(is.na(table$title), basename(table$folder), table$title)),
     folder = words(basename(table$folder)), date = words(table$date), n = table$n, absent = table$absent,
     share = table$mean_share, alpha = table$alpha, settle = table$settle, problem = words(table$problem),
-    link = vapply(link, utils::URLencode, ""))
+    link = vapply(link, utils::URLencode, "", USE.NAMES = FALSE))
   body <- tags$main(
     tags$header(tags$div(class = "titles", tags$h1("Reports"), tags$p(paste0(count_of(sum(nzchar(data$link)), "report"),
       if (any(nzchar(data$problem))) paste0(", ", count_of(sum(nzchar(data$problem)), "folder"), " that could not be read"))))),

@@ -120,9 +120,9 @@ slip_cells <- function(sitting, rows) {
 }
 
 slip_next <- function(sitting, own, answers, mine) {
-  if (!nrow(own)) return("")
   missed <- which(matrix(answers$kind %in% c("wrong", "partly", "blank"), nrow(answers$kind)), arr.ind = TRUE)
   wrong <- split(sitting$items$item[missed[, 2]], factor(answers$student[missed[, 1]], mine$student))
+  if (!nrow(own)) return(next_without_standards(wrong, mine))
   in_use <- standards_in_use(sitting)
   tree <- list(parent = sitting$standards$parent[sitting$standards$code %in% in_use$table$code],
     items = stats::setNames(lapply(in_use$items, function(j) sitting$items$item[j]), in_use$table$code))
@@ -134,6 +134,13 @@ slip_next <- function(sitting, own, answers, mine) {
   fine <- !nzchar(made) & !is.na(mine$share)
   made[fine] <- "<h3>What to do next</h3><p>Nothing has to be learnt again. Take a question you found hard and explain it.</p>"
   made
+}
+
+# Where no question names a standard, the questions themselves.
+next_without_standards <- function(wrong, mine) {
+  said <- vapply(wrong, function(items) paste(join_some(items, 6), collapse = ""), "", USE.NAMES = FALSE)
+  ifelse(nzchar(said) & lengths(wrong) > 0, paste0("<h3>What to do next</h3><p>Go over ", escape(said),
+    " again, and say in your own words why the right answer is right.</p>"), "")
 }
 
 # What was right in a line, the others a row each with the right answer and why; in

@@ -1,0 +1,87 @@
+# For whom a report is, and many of them at once.
+
+test_that("a coordinator sees groups side by side as the summaries have them, and no student", {
+  quiz <- read_sitting(demo_path())
+  quiz$students$club <- rep(c("chess", "choir"), c(3, 81)) # too few in one
+  path <- write_report(quiz, tempfile(fileext = ".html"), audience = "coordinator")
+  html <- paste(readLines(path, encoding = "UTF-8"), collapse = "\n")
+  for (name in c(quiz$students$name, quiz$students$student)) expect_false(grepl(name, html, fixed = TRUE))
+  page <- page_after(path, "
+    function col(t,k){return [].map.call(document.querySelectorAll('#'+t+' .rt-tbody .rt-tr'),
+      function(r){return r.children[k].textContent.trim()})}
+    said.group=col('by-section-table',0);said.n=col('by-section-table',1);said.share=col('by-section-table',3);
+    said.club=col('by-club-table',3);said.standing=col('standing-table',7);
+    said.look=[].map.call(document.querySelectorAll('.look li a'),function(e){return e.textContent});
+    said.names=document.getElementById('names')!==null;")
+  expect_equal(page$faults, list())
+  test <- summarise_test(quiz, by = "section")
+  percent <- internal("percent")
+  expect_equal(page$group, test$section)
+  expect_equal(as.integer(page$n), test$n)
+  expect_equal(sub("%.*", "%", page$share), percent(test$mean_share))
+  expect_true(all(startsWith(page$club, "\u2013")))
+  standards <- summarise_standards(quiz, "section")
+  expect_equal(sub(".* ", "", page$standing), percent(standards$share[standards$code == "TC.2.b"]))
+  expect_equal(page$look[1:2], c("Q7", "Q11"))
+  expect_false(page$names)
+})
+
+test_that("a head's sheet prints on one page, without script or names", {
+  quiz <- read_sitting(demo_path())
+  path <- write_report(quiz, tempfile(fileext = ".html"), audience = "head")
+  html <- readLines(path, encoding = "UTF-8")
+  expect_false(any(grepl("<script", html, fixed = TRUE)))
+  for (name in quiz$students$name) expect_false(any(grepl(name, html, fixed = TRUE)))
+  skip_if(is.na(browser()), "no browser on this machine")
+  pdf <- tempfile(fileext = ".pdf")
+  internal("print_page")(html, pdf)
+  bytes <- readBin(pdf, "raw", 2e6)
+  expect_length(gregexpr("/Type /Page[^s]", rawToChar(bytes[bytes != 0]), useBytes = TRUE)[[1]], 1)
+  expect_refused(write_report(quiz, audience = "parent"), "call", "no report for")
+})
+
+test_that("a folder of tests gives a report each and an index; what is broken is listed, the rest is done", {
+  home <- tempfile("tests-")
+  dir.create(home)
+  for (name in c("knots", "follow-up")) file.copy(demo_path(name), home, recursive = TRUE)
+  dir.create(file.path(home, "broken"))
+  writeLines("nothing", file.path(home, "broken", "responses.csv"))
+  writeLines("item,key", file.path(home, "broken", "items.csv"))
+  said <- run_here("report", home, "--no-names")
+  expect_equal(said$status, 1)
+  expect_match(said$err, "2 reports written", fixed = TRUE)
+  expect_match(said$err, "broken: ", fixed = TRUE)
+  expect_true(all(file.exists(file.path(home, c("knots", "follow-up"), "report.html"))))
+  expect_false(file.exists(file.path(home, "broken", "report.html")))
+  page <- page_after(file.path(home, "index.html"), "
+    said.links=[].map.call(document.querySelectorAll('#index-table a'),function(a){return a.getAttribute('href')});
+    said.rows=document.querySelectorAll('#index-table .rt-tbody .rt-tr').length;")
+  expect_equal(page$faults, list())
+  expect_setequal(page$links, c("knots/report.html", "follow-up/report.html"))
+  expect_equal(page$rows, 3)
+  expect_refused(write_reports(tempdir(check = TRUE) |> file.path("none")), "folder", "is a test folder")
+})
+
+test_that("a report that cannot be written leaves the old one whole", {
+  skip_on_os("windows")
+  quiz <- choice_sitting(matrix(c("A", "B", "A", "A"), 2))
+  full <- "/dev/full" # a disk without room
+  writers <- list(write_report, write_slips, write_workbook, function(quiz, path) write_report(quiz, path, audience = "head"))
+  folder <- tempfile()
+  dir.create(folder)
+  for (write in writers) {
+    expect_refused(write(quiz, file.path(folder, "none", "x.html")), "output", "no folder")
+    expect_refused(write(quiz, folder), "output", "is a folder")
+  }
+  expect_length(list.files(folder, all.files = TRUE, no.. = TRUE), 0)
+  old <- file.path(folder, "report.html")
+  writeLines("old", old)
+  expect_error(internal("write_whole")(old, function(temporary) {
+    connection <- file(full, "wb")
+    on.exit(close(connection))
+    writeLines(strrep("x", 1e6), connection)
+    flush(connection)
+    stop("no room")
+  }), class = "pregunta_error_output")
+  expect_equal(readLines(old), "old")
+})
