@@ -48,7 +48,8 @@ run_mail <- function(call, quiz, parts, student) {
   for (problem in unique(failed$problem)) {
     message(problem, ": ", some_of(failed$student[failed$problem == problem], 6))
   }
-  message(if (is.null(call$send)) paste0(count_of(sum(!is.na(made$file)), "draft"), " in ", folder, "; nothing was sent.")
+  message(if (is.null(call$send)) paste0(count_of(sum(!is.na(made$file)), "draft"), " in ", folder,
+    "; nothing was sent.")
     else paste0(count_of(sum(made$sent), "message"), " sent."))
   if (any(!made$sent & is.na(made$file) & !is.na(made$problem) & made$problem != "no address")) 1L else 0L
 }
@@ -78,7 +79,8 @@ run_plot <- function(call) {
   for (name in names(pictures)) {
     path <- if (call$of == "all" || is.null(call$out)) file.path(folder, paste0(name, ".", call$as)) else call$out
     if (!tolower(tools::file_ext(path)) %in% c("svg", "png", "pdf")) {
-      abort_pregunta("call", "A picture is an SVG, PNG or PDF.", paste0("Given: ", path), "For example --out spread.png")
+      abort_pregunta("call", "A picture is an SVG, PNG or PDF.", paste0("Given: ", path),
+        "For example --out spread.png")
     }
     write_picture(pictures[[name]], path)
     message("Picture written: ", path)

@@ -7,7 +7,8 @@ coordinator_page <- function(sitting, by, names = TRUE) {
   by <- columns_to_compare(sitting, by)
   figures <- coordinator_figures(sitting, by)
   no_people <- page_people(sitting$students[0, ], FALSE)
-  view <- list(tables = list(`item-table` = item_data(sitting, figures, no_people), `option-table` = option_data(figures),
+  view <- list(tables = list(`item-table` = item_data(sitting, figures, no_people),
+    `option-table` = option_data(figures),
     `decision-table` = decision_data(figures$decisions)), texts = list(trust = trust_texts(figures)))
   parts <- c(
     lapply(stats::setNames(nm = by), function(column) report_beside(figures$by[[column]], column)),
@@ -108,7 +109,9 @@ first_apart <- function(figures, by) {
   if (!length(by)) return(tags$p("The students have no column to compare by: section, teacher, school or any other."))
   tree <- attr(figures$standards, "tree")
   htmltools::tagList(
-    lapply(by, function(column) tags$p(tags$b(paste0("By ", column, ": ")), printable(say_groups(figures$by[[column]])))),
+    lapply(by, function(column) {
+      tags$p(tags$b(paste0("By ", column, ": ")), printable(say_groups(figures$by[[column]])))
+    }),
     if (!is.null(figures$standing)) tags$p(tags$b("Standards: "), printable(say_standards(figures$standing, tree)))
   )
 }
@@ -127,8 +130,8 @@ report_beside <- function(test, column) {
       lowest = page_column("Students in each level", "levels", rooms = "roomy", minWidth = 220, align = "left",
         searchable = FALSE)
     ), if (any(nzchar(data$note))) list(note = page_column("Note", rooms = "roomy", width = 190))), column)),
-    help_line("Each group against all the others; a triangle: by more than chance would bring. Groups of fewer than 5 are ",
-      "withheld, and others with them from which they could be worked out."))
+    help_line("Each group against all the others; a triangle: by more than chance would bring. Groups of fewer than 5 ",
+      "are withheld, and others with them from which they could be worked out."))
 }
 
 beside_data <- function(test, column) {
@@ -161,7 +164,8 @@ report_standing <- function(figures, by, settings) {
   data <- data.frame(group = words(groups), stats::setNames(as.data.frame(shares), paste0("standing", place)),
     stats::setNames(as.data.frame(levels), paste0("level", place)))
   columns <- lapply(place, function(k) {
-    reactable::colDef(name = codes[k], header = htmltools::tags$abbr(title = words(figures$standards$title[k]), codes[k]),
+    reactable::colDef(name = codes[k], header = htmltools::tags$abbr(title = words(figures$standards$title[k]),
+      codes[k]),
       cell = reactable::JS("cells.standing"), minWidth = 84, align = "left", searchable = FALSE)
   })
   names(columns) <- paste0("standing", place)

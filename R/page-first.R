@@ -50,12 +50,15 @@ spread_bars <- function(students, width = 360, height = 110) {
   upto <- t(apply(counts, 1, cumsum))
   if (length(levels) == 1) upto <- counts
   bars <- paste0("<rect class=\"fill", rows[, 2], "\" x=\"", (rows[, 1] - 1) * step + 1, "\" y=\"",
-    round(height - upto[rows] * tall, 1), "\" width=\"", step - 2, "\" height=\"", round(counts[rows] * tall, 1), "\"/>")
+    round(height - upto[rows] * tall, 1), "\" width=\"", step - 2, "\" height=\"", round(counts[rows] * tall, 1),
+      "\"/>")
   ticks <- seq(0, 1, 0.25)
   labels <- paste0("<text x=\"", ticks * width, "\" y=\"", height + 15, "\" text-anchor=\"",
     c("start", "middle", "middle", "middle", "end"), "\">", percent(ticks), "</text>")
-  paste0("<svg class=\"spread\" role=\"img\" aria-label=\"", escape(say_spread(students)), "\" viewBox=\"0 0 ", width, " ",
-    height + 20, "\">", paste(bars, collapse = ""), "<line x1=\"0\" x2=\"", width, "\" y1=\"", height, "\" y2=\"", height,
+  paste0("<svg class=\"spread\" role=\"img\" aria-label=\"", escape(say_spread(students)), "\" viewBox=\"0 0 ", width,
+    " ",
+    height + 20, "\">", paste(bars, collapse = ""), "<line x1=\"0\" x2=\"", width, "\" y1=\"", height, "\" y2=\"",
+      height,
     "\"/>", paste(labels, collapse = ""), "</svg>")
 }
 
@@ -79,10 +82,12 @@ first_what <- function(figures, most = 4) {
     if (!nrow(look)) tags$p("No question stands out. Go over the hardest with the class."),
     tags$ol(
       lapply(seq_len(nrow(shown)), function(row) {
-        tags$li(tags$a(href = "#items", `data-open` = shown$item[row], shown$item[row]), " ", tags$b(shown$do[row]), " ",
+        tags$li(tags$a(href = "#items", `data-open` = shown$item[row], shown$item[row]), " ", tags$b(shown$do[row]),
+          " ",
           printable(shown$what[row]))
       }),
-      if (length(again) && nrow(again)) tags$li(tags$a(href = "#plan", again$code[1]), " ", tags$b("Teach it again:"), " ",
+      if (length(again) && nrow(again)) tags$li(tags$a(href = "#plan", again$code[1]), " ", tags$b("Teach it again:"),
+        " ",
         printable(paste0(if (!is.na(again$title[1])) paste0(uncapital(again$title[1]), "; "), again$reason[1], ".")))
     ),
     if (nrow(look) > most) tags$p(class = "help", paste0("Then: ", join_some(look$item[-seq_len(most)]), "."))
@@ -115,7 +120,8 @@ first_who <- function(sitting, figures, people, most = 5) {
         htmltools::HTML(who(people, shown$student[row]))), " ", tags$b(percent(shown$share[row])), " ",
         printable(say_begin(figures$own_standards, shown$student[row])))
     })),
-    if (nrow(low) > most) tags$p(class = "help", paste0(nrow(low) - most, " more are below ", percent(cut), "; groups: ",
+    if (nrow(low) > most) tags$p(class = "help", paste0(nrow(low) - most, " more are below ", percent(cut),
+      "; groups: ",
       "see ", collapse = ""), tags$a(href = "#groups", "Groups")),
     if (length(ready)) tags$p(tags$b("Ready for more: "), named(ready, 4)),
     lapply(names(states), function(state) {

@@ -4,8 +4,8 @@ report_groups <- function(view) {
   data <- view$tables[["group-table"]]
   if (is.null(data) || !nrow(data)) return(NULL)
   page_section("groups", "Groups to teach",
-    help_line("Each student in one group, with the reason when you press a row. No other groups of these sizes would meet ",
-      "more of the needs."),
+    help_line("Each student in one group, with the reason when you press a row. No other groups of these sizes would ",
+      "meet more of the needs."),
     wide("Groups to teach", page_table("group-table", data, c(
       if (length(unique(data$class)) > 1) list(class = page_column("Section", width = 110)), list(
         group = page_column("Group", width = 130), about = page_column("Learns", minWidth = 180),
@@ -67,8 +67,9 @@ plan_card <- function(plan, k, is_class, people) {
       escape(items), "</a>", collapse = ", "))),
     if (is_class && nrow(groups)) tags$p(tags$b("Who: "), htmltools::HTML(paste(who(people, groups$student),
       collapse = ", "))),
-    lapply(names(typed), function(field) line(paste0(capital(field), ":"),
-      typed[[field]])),
+    lapply(names(typed), function(field) {
+      line(paste0(capital(field), ":"), typed[[field]])
+    }),
     if (!is.na(row$closed)) tags$p(printable(sub("^; c", "C", say_closed(row))))
   )
 }

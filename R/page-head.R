@@ -17,10 +17,12 @@ head_page <- function(sitting, by = NULL) {
     lapply(by, function(column) head_beside(figures$by[[column]], column, sitting$settings)),
     tags$div(class = "halves",
       tags$section(tags$h2("Before scores count"), head_settle(figures)),
-      tags$section(tags$h2("Can it be trusted?"), lapply(c(say_reliability(figures$test), say_length(figures$test)), tags$p))
+      tags$section(tags$h2("Can it be trusted?"), lapply(c(say_reliability(figures$test), say_length(figures$test)),
+        tags$p))
     )
   )
-  page_document(paste0(sitting$settings$title, ", on one page"), body, "head", level_styles(names(sitting$settings$levels)))
+  page_document(paste0(sitting$settings$title, ", on one page"), body, "head",
+    level_styles(names(sitting$settings$levels)))
 }
 
 # The standards from the lowest, with their levels.
@@ -49,7 +51,8 @@ head_beside <- function(test, column, settings) {
   name <- ifelse(shown$beyond_chance %in% TRUE, paste0(escape(shown[[column]]), " <span class=\"asks\">\u25b2</span>"),
     escape(shown[[column]]))
   rows <- html_row(html_cell(name), html_cell(shown$n, "n"), html_cell(ifelse(is.na(shown$mean_share),
-    escape(shown$reason), share_cells(shown$mean_share, shown$mean_low / shown$points, shown$mean_high / shown$points))),
+    escape(shown$reason), share_cells(shown$mean_share, shown$mean_low / shown$points,
+      shown$mean_high / shown$points))),
     html_cell(level_strip(as.matrix(shown[levels]) / pmax(1, rowSums(shown[levels])), levels), "strips"))
   left <- nrow(table) - nrow(shown)
   page_section(paste0("by-", column), paste0("By ", column), htmltools::HTML(finding_line(say_groups(test))),
@@ -76,7 +79,8 @@ level_strip <- function(shares, levels) {
     share <- shares[, k]
     sign <- ifelse(share >= 0.08, level_signs(length(levels))[k], "")
     piece <- paste0("<span class=\"lv", k, "\" style=\"width:", round(100 * share, 1), "%\" title=\"",
-      escape(paste0(levels[k], ": ", percent(share))), "\">", sign, ifelse(share >= 0.28, paste0(" ", percent(share)), ""),
+      escape(paste0(levels[k], ": ", percent(share))), "\">", sign, ifelse(share >= 0.28, paste0(" ", percent(share)),
+        ""),
       "</span>")
     ifelse(is.na(share) | share == 0, "", piece)
   }, character(nrow(shares)))

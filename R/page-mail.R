@@ -29,7 +29,8 @@ write_mail <- function(sitting, folder = "mail", from, subject = NULL, parts = s
   slips <- make_slips(sitting, parts, student)
   check_mail(sitting, from, server)
   style <- paste0("<style>", read_text(system.file("page", "paper.css", package = "pregunta")),
-    read_text(system.file("page", "slips.css", package = "pregunta")), level_styles(names(sitting$settings$levels)), "</style>")
+    read_text(system.file("page", "slips.css", package = "pregunta")), level_styles(names(sitting$settings$levels)),
+      "</style>")
   if (is.null(subject)) subject <- sitting$settings$title
   to <- strsplit(sitting$students$guardian_email[match(slips$student, sitting$students$student)], "[;,]")
   if (is.null(server) && !dir.exists(folder)) dir.create(folder, recursive = TRUE, showWarnings = FALSE)
@@ -54,7 +55,8 @@ check_mail <- function(sitting, from, server) {
       "For example teacher@school.example.")
   }
   if (!is.null(server) && !grepl("^smtps?://[^/]+$", server)) {
-    abort_pregunta("call", "There is no such mail server.", paste0("Given: ", server), "For example smtp://localhost:25.")
+    abort_pregunta("call", "There is no such mail server.", paste0("Given: ", server),
+      "For example smtp://localhost:25.")
   }
 }
 

@@ -29,8 +29,10 @@ write_reports <- function(folder, out = NULL, names = TRUE, audience = "teacher"
       "A test folder has responses.csv and items.csv, or test.xlsx.", "pregunta new makes one of an export.")
   }
   if (!is.null(out) && !dir.exists(out)) dir.create(out, recursive = TRUE, showWarnings = FALSE)
-  files <- if (is.null(out)) file.path(tests, report_names[[audience]]) else file.path(out, paste0(basename(tests), ".html"))
-  for (package in c("htmltools", "reactable", "ggplot2")[c(TRUE, TRUE, audience != "teacher")]) requireNamespace(package)
+  files <- if (is.null(out)) file.path(tests, report_names[[audience]]) else file.path(out, paste0(basename(tests),
+    ".html"))
+  for (package in c("htmltools", "reactable", "ggplot2")[c(TRUE, TRUE,
+    audience != "teacher")]) requireNamespace(package)
   done <- in_batches(seq_along(tests), cores, function(k) {
     one_report(tests[k], files[k], names, audience, by)
   })
@@ -75,7 +77,8 @@ one_report <- function(folder, file, names, audience, by) {
   tryCatch({
     quiz <- read_sitting(folder)
     test <- summarise_test(quiz)
-    row[c("title", "date", "n", "absent", "mean_share", "alpha")] <- list(quiz$settings$title, quiz$settings$date, test$n,
+    row[c("title", "date", "n", "absent", "mean_share", "alpha")] <- list(quiz$settings$title, quiz$settings$date,
+      test$n,
       test$absent, test$mean_share, test$alpha)
     row$settle <- sum(look_first(summarise_items(quiz), summarise_options(quiz))$rule %in% pressing_rules)
     write_report(quiz, file, names, audience, by)
@@ -100,7 +103,8 @@ index_page <- function(table, home, audience) {
     link = vapply(link, utils::URLencode, "", USE.NAMES = FALSE))
   body <- tags$main(
     tags$header(tags$div(class = "titles", tags$h1("Reports"), tags$p(paste0(count_of(sum(nzchar(data$link)), "report"),
-      if (any(nzchar(data$problem))) paste0(", ", count_of(sum(nzchar(data$problem)), "folder"), " that could not be read"))))),
+      if (any(nzchar(data$problem))) paste0(", ", count_of(sum(nzchar(data$problem)), "folder"),
+        " that could not be read"))))),
     wide("Reports", page_table("index-table", data, list(
       title = page_column("Test", "link", minWidth = 200), folder = page_column("Folder", minWidth = 130),
       date = page_column("Date", width = 110), n = figure_column("Students", width = 92),

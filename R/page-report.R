@@ -38,7 +38,8 @@
 write_report <- function(sitting, path = "report.html", names = TRUE, audience = "teacher", by = NULL, plan = NULL) {
   check_is_sitting(sitting)
   check_audience(audience)
-  lines <- switch(audience, teacher = teacher_page(sitting, names, plan), coordinator = coordinator_page(sitting, by, names),
+  lines <- switch(audience, teacher = teacher_page(sitting, names, plan), coordinator = coordinator_page(sitting, by,
+    names),
     head = head_page(sitting, by))
   write_text(lines, path)
 }
@@ -111,7 +112,8 @@ report_head <- function(sitting, views, names) {
   about <- c(if (!is.na(settings$date)) settings$date, count_of(nrow(sitting$items), "question"),
     say_narrowed(sitting))
   tags$header(
-    tags$div(class = "titles", tags$h1(printable(settings$title)), tags$p(printable(paste(about, collapse = " \u00b7 ")))),
+    tags$div(class = "titles", tags$h1(printable(settings$title)), tags$p(printable(paste(about,
+      collapse = " \u00b7 ")))),
     tags$div(class = "controls",
       if (length(views) > 1) tags$label("Show ", tags$select(id = "section", lapply(seq_along(views), function(k) {
         tags$option(value = k - 1, printable(views[k]))

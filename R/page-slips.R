@@ -88,7 +88,8 @@ slip_score <- function(mine, settings) {
     "</b>"))
   waits <- ifelse(mine$status == "waiting", " \u00b7 an answer still waits for its mark", "")
   said <- paste0("<p class=\"score\"><b>", percent(mine$share), "</b> <span>", plain_points(mine$points), " of ",
-    plain_points(mine$open), " points", if (length(levels) > 1) paste0(" \u00b7 ", level_chip(mine$level, levels)) else "",
+    plain_points(mine$open), " points", if (length(levels) > 1) paste0(" \u00b7 ", level_chip(mine$level,
+      levels)) else "",
     band, waits, "</span></p>", recycle0 = TRUE)
   ifelse(is.na(mine$share), "<p>There is no score yet.</p>", said)
 }
@@ -101,7 +102,8 @@ slip_standards <- function(own, mine, settings) {
   if (!nrow(own)) return("")
   title <- ifelse(is.na(own$title), own$code, own$title)
   levels <- names(settings$levels)
-  rows <- html_row(html_cell(escape(title)), html_cell(paste0(share_bar(own$share), " ", plain_points(own$earned), " of ",
+  rows <- html_row(html_cell(escape(title)), html_cell(paste0(share_bar(own$share), " ", plain_points(own$earned),
+    " of ",
     plain_points(own$open)), "whole"), html_cell(level_chip(own$level, levels), "whole"))
   for_each(rows, own$student, mine$student, "<h3>What the questions were about</h3><table class=\"about\"><tbody>",
     "</tbody></table>")
@@ -132,7 +134,8 @@ slip_next <- function(sitting, own, answers, mine) {
   made <- for_each(rows, steps$student, mine$student, "<h3>What to do next</h3><ol>",
     "</ol><p>Say in your own words why the right answer is right.</p>")
   fine <- !nzchar(made) & !is.na(mine$share)
-  made[fine] <- "<h3>What to do next</h3><p>Nothing has to be learnt again. Take a question you found hard and explain it.</p>"
+  made[fine] <- paste0("<h3>What to do next</h3><p>Nothing has to be learnt again. Take a question you found hard and ",
+    "explain it.</p>")
   made
 }
 
@@ -193,7 +196,8 @@ plain_each <- function(points) {
 slip_comments <- function(sitting, mine) {
   comments <- comments_of(sitting)
   if (!nrow(comments)) return("")
-  said <- paste0(ifelse(is.na(comments$item), "", paste0("<b>", escape(comments$item), "</b> ")), escape(comments$comment),
+  said <- paste0(ifelse(is.na(comments$item), "", paste0("<b>", escape(comments$item), "</b> ")),
+    escape(comments$comment),
     recycle0 = TRUE)
   for_each(html_cell(said, tag = "p"), comments$student, mine$student, "<h3>From your teacher</h3>", "")
 }
@@ -203,7 +207,8 @@ slips_page <- function(sitting, slips, paper) {
   articles <- paste0("<article class=\"slip\" data-student=\"", escape(slips$student), "\">", slips$html, "</article>",
     recycle0 = TRUE)
   note <- paste0(count_of(length(slips$student), "slip"), ". Print this page to get a sheet a student.")
-  body <- htmltools::tags$main(htmltools::tags$p(class = "help", note), htmltools::HTML(paste(articles, collapse = "\n")))
+  body <- htmltools::tags$main(htmltools::tags$p(class = "help", note), htmltools::HTML(paste(articles,
+    collapse = "\n")))
   page_document(paste0(sitting$settings$title, ": slips"), body, "slips",
     paste0(level_styles(names(sitting$settings$levels)), size))
 }

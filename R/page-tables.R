@@ -19,7 +19,8 @@ page_table <- function(id, data, columns, about, opens = NULL, sorted = NULL, fi
     defaultColDef = reactable::colDef(sortNALast = TRUE, vAlign = "center", headerVAlign = "bottom"), highlight = TRUE,
     rowStyle = if (!is.null(details)) list(cursor = "pointer"), onClick = if (!is.null(details)) "expand",
     wrap = TRUE, elementId = id, class = class, theme = table_theme(),
-    language = reactable::reactableLang(searchPlaceholder = paste("Filter", about), searchLabel = paste("Filter", about),
+    language = reactable::reactableLang(searchPlaceholder = paste("Filter", about), searchLabel = paste("Filter",
+      about),
       noData = "Nothing of that kind.", detailsExpandLabel = "Open")
   )
 }

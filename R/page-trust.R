@@ -39,4 +39,3 @@ report_glossary <- function() {
     }))
   ))
 }
-

@@ -88,16 +88,19 @@ points_by_item <- function(sitting, students) {
 
 # ---- sheets --------------------------------------------------------------------------
 
-share_columns <- c("share", "difficulty", "difficulty_low", "difficulty_high", "share_low", "share_high", "low", "middle",
+share_columns <- c("share", "difficulty", "difficulty_low", "difficulty_high", "share_low", "share_high", "low",
+  "middle",
   "high")
-long_columns <- c(prompt = 40, what = 60, do = 44, text = 34, idea = 34, finding = 44, action = 44, title = 40, name = 22,
+long_columns <- c(prompt = 40, what = 60, do = 44, text = 34, idea = 34, finding = 44, action = 44, title = 40,
+  name = 22,
   means = 90, value = 24, reason = 24, shown_by = 24, item = 9, option = 16)
 
 add_sheet <- function(book, name, table, levels) {
   openxlsx::addWorksheet(book, name)
   table[vapply(table, is.character, TRUE)] <- lapply(table[vapply(table, is.character, TRUE)], printable)
   openxlsx::writeData(book, name, table, withFilter = nrow(table) > 0, headerStyle = openxlsx::createStyle(
-    fontName = "Calibri", textDecoration = "bold", fgFill = "#F3E7CC", border = "bottom", wrapText = TRUE, valign = "top"))
+    fontName = "Calibri", textDecoration = "bold", fgFill = "#F3E7CC", border = "bottom", wrapText = TRUE,
+      valign = "top"))
   people <- match("section", names(table), nomatch = match("item", names(table), nomatch = 1))
   openxlsx::freezePane(book, name, firstActiveRow = 2, firstActiveCol = min(people, 3) + 1)
   narrow <- names(table) %in% c(names(table)[vapply(table, is.numeric, TRUE)]) & !names(table) %in% names(long_columns)
@@ -107,9 +110,12 @@ add_sheet <- function(book, name, table, levels) {
   number_cells(book, name, table, rows, levels)
   long <- which(names(table) %in% c("prompt", "what", "do", "text", "idea", "finding", "action", "title", "means"))
   if (length(long) && length(rows)) {
-    openxlsx::addStyle(book, name, openxlsx::createStyle(wrapText = TRUE, valign = "top"), rows, long, gridExpand = TRUE,
+    openxlsx::addStyle(book, name, openxlsx::createStyle(wrapText = TRUE, valign = "top"), rows, long,
+      gridExpand = TRUE,
       stack = TRUE)
-    lines <- do.call(pmax, lapply(long, function(k) ceiling(nchar(ifelse(is.na(table[[k]]), "", table[[k]])) / (width[k] - 4))))
+    lines <- do.call(pmax, lapply(long, function(k) {
+      ceiling(nchar(ifelse(is.na(table[[k]]), "", table[[k]])) / (width[k] - 4))
+    }))
     openxlsx::setRowHeights(book, name, rows, 15 * pmin(pmax(lines, 1), 20))
   }
   openxlsx::pageSetup(book, name, orientation = "landscape", fitToWidth = TRUE, fitToHeight = FALSE, paperSize = 9,
@@ -141,7 +147,8 @@ colour_levels <- function(book, name, table, rows, levels) {
   }
   verdict <- match("verdict", names(table))
   if (!is.na(verdict) && length(rows)) for (word in asking_verdicts) {
-    openxlsx::conditionalFormatting(book, name, verdict, rows, rule = paste0("$", openxlsx::int2col(verdict), "2=\"", word,
+    openxlsx::conditionalFormatting(book, name, verdict, rows, rule = paste0("$", openxlsx::int2col(verdict), "2=\"",
+      word,
       "\""), style = openxlsx::createStyle(bgFill = "#F3E7CC", fontColour = "#7A4800"))
   }
 }

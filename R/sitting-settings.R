@@ -57,7 +57,8 @@ default_settings <- function() {
   list(
     title = "Untitled test", date = NA_character_, kind = NA_character_, window = NA_character_,
     levels = list(emerging = 0, developing = 0.5, secure = 0.7, deep = 0.9), cuts = NULL,
-    bands = NULL, messages = NULL, scale = NULL, layout = NULL, rounding = 0, blanks = "zero", missing_rows = "blank", attempts = "best",
+    bands = NULL, messages = NULL, scale = NULL, layout = NULL, rounding = 0, blanks = "zero", missing_rows = "blank",
+      attempts = "best",
     due = NA_character_, exclude = list(), renamed = NULL, mastery_cut = 0.7, smallest_group = 1,
     purpose = "rank", target_reliability = 0.8,
     thresholds = list(

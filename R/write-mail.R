@@ -2,9 +2,11 @@
 # words, the body in two forms (RFC 2046), each in base64, lines of CRLF.
 
 mail_message <- function(from, to, subject, plain, html, date = Sys.time()) {
-  boundary <- paste0("=_part_", paste(sprintf("%02x", utf8ToInt(substr(paste0(to, subject), 1, 8)) %% 256), collapse = ""))
+  boundary <- paste0("=_part_", paste(sprintf("%02x", utf8ToInt(substr(paste0(to, subject), 1, 8)) %% 256),
+    collapse = ""))
   part <- function(type, text) {
-    c(paste0("--", boundary), paste0("Content-Type: ", type, "; charset=utf-8"), "Content-Transfer-Encoding: base64", "",
+    c(paste0("--", boundary), paste0("Content-Type: ", type, "; charset=utf-8"), "Content-Transfer-Encoding: base64",
+      "",
       base64_lines(text))
   }
   c(
@@ -48,7 +50,8 @@ encoded_words <- function(text) {
 mail_date <- function(date) {
   parts <- as.POSIXlt(date, tz = "UTC")
   days <- c("Sun", "Mon", "Tue", "Wed", "Thu", "Fri", "Sat")
-  paste0(days[parts$wday + 1], ", ", format(parts, "%d "), month.abb[parts$mon + 1], format(parts, " %Y %H:%M:%S +0000"))
+  paste0(days[parts$wday + 1], ", ", format(parts, "%d "), month.abb[parts$mon + 1], format(parts,
+    " %Y %H:%M:%S +0000"))
 }
 
 # One address, and nothing else that a header could be made of.

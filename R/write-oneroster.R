@@ -26,8 +26,10 @@ oneroster_tables <- function(sitting, students) {
   category <- code_uuid(paste("category", if (is.na(settings$kind)) "test" else settings$kind))
   scale <- school_scale(settings, students)
   list(
-    manifest = data.frame(propertyName = c("manifest.version", "oneroster.version", paste0("file.", c("academicSessions",
-      "categories", "classes", "classResources", "courses", "courseResources", "demographics", "enrollments", "lineItems",
+    manifest = data.frame(propertyName = c("manifest.version", "oneroster.version", paste0("file.",
+      c("academicSessions",
+      "categories", "classes", "classResources", "courses", "courseResources", "demographics", "enrollments",
+        "lineItems",
       "orgs", "resources", "results", "users")), "source.systemName", "source.systemCode"),
       value = c("1.0", "1.1", ifelse(c("academicSessions", "categories", "classes", "classResources", "courses",
         "courseResources", "demographics", "enrollments", "lineItems", "orgs", "resources", "results", "users") %in%
@@ -35,7 +37,8 @@ oneroster_tables <- function(sitting, students) {
     categories = data.frame(sourcedId = category, status = "", dateLastModified = "",
       title = if (is.na(settings$kind)) "test" else settings$kind),
     lineItems = data.frame(sourcedId = line, status = "", dateLastModified = "", title = settings$title,
-      description = settings$title, assignDate = date, dueDate = if (is.na(settings$due)) date else substr(settings$due, 1,
+      description = settings$title, assignDate = date,
+        dueDate = if (is.na(settings$due)) date else substr(settings$due, 1,
         10), classSourcedId = ifelse(nzchar(sections), sections, "class"), categorySourcedId = category,
       gradingPeriodSourcedId = if (is.na(settings$window)) "" else settings$window, resultValueMin = scale$least,
       resultValueMax = scale$most),

@@ -6,14 +6,17 @@ meaning_of <- getFromNamespace("meaning_of", "pregunta")
 demo <- demo_path()
 reasoned <- tempfile() # a test where students wrote their reasons
 dir.create(reasoned)
-writeLines(c("student,Q1,Q1 explanation,Q2", "a,A,for,B", "b,B,,B", "c,A,because,C"), file.path(reasoned, "responses.csv"))
+writeLines(c("student,Q1,Q1 explanation,Q2", "a,A,for,B", "b,B,,B", "c,A,because,C"), file.path(reasoned,
+  "responses.csv"))
 writeLines(c("item,key", "Q1,A", "Q2,B"), file.path(reasoned, "items.csv"))
 calls <- list(
   check = list(c("check", demo)), test = list(c("test", demo), c("test", demo, "--by", "section")),
   items = list(c("items", demo), c("items", demo, "--by", "section")),
   review = list(c("items", demo, "--review")), keys = list(c("items", demo, "--keys")),
-  options = list(c("options", demo), c("options", demo, "--by", "section")), answers = list(c("options", demo, "--whole")),
-  who = list(c("options", demo, "--who")), explanations = list(c("explanations", reasoned)), time = list(c("time", demo)),
+  options = list(c("options", demo), c("options", demo, "--by", "section")), answers = list(c("options", demo,
+    "--whole")),
+  who = list(c("options", demo, "--who")), explanations = list(c("explanations", reasoned)), time = list(c("time",
+    demo)),
   attempts = list(c("attempts", demo)), students = list(c("students", demo)),
   standards = list(c("standards", demo), c("standards", demo, "--by", "section")),
   `standards-by-student` = list(c("standards", demo, "--by", "student")),
@@ -30,8 +33,10 @@ kind <- function(values) {
   unique(vapply(values, function(v) if (is.logical(v)) "boolean" else if (is.numeric(v)) "number" else "string", ""))
 }
 for (name in names(calls)) {
-  others <- lapply(c("knots", "logbook", "follow-up"), function(other) replace(calls[[name]][[1]], calls[[name]][[1]] == demo,
-    demo_path(other)))
+  first <- calls[[name]][[1]]
+  others <- lapply(c("knots", "logbook", "follow-up"), function(other) {
+    replace(first, first == demo, demo_path(other))
+  })
   rows <- unlist(lapply(c(calls[[name]], if (name != "what-if") others), function(call) {
     text <- utils::capture.output(invisible(suppressMessages(run_command(c(call, "--format", "json")))))
     if (any(nzchar(text))) jsonlite::fromJSON(paste(text, collapse = "\n"), simplifyVector = FALSE)
@@ -44,8 +49,10 @@ for (name in names(calls)) {
     list(type = I(sort(unique(c(kind(lapply(rows, `[[`, column)), "null")))), description = meaning_of(column, levels))
   })
   schema <- list(`$schema` = "https://json-schema.org/draft/2020-12/schema", title = paste("pregunta", name),
-    description = "An array of objects, one a row; unrounded. Levels and columns to group by have the names that the test gives them.",
-    type = "array", items = list(type = "object", properties = properties, required = I(as.character(setdiff(everywhere, levels))),
+    description = paste("An array of objects, one a row; unrounded. Levels and columns to group by have the names that",
+      "the test gives them."),
+    type = "array", items = list(type = "object", properties = properties,
+      required = I(as.character(setdiff(everywhere, levels))),
       additionalProperties = TRUE))
   writeLines(jsonlite::toJSON(schema, auto_unbox = TRUE, pretty = TRUE), file.path("inst", "schema", paste0(name,
     ".schema.json")))

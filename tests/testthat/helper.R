@@ -90,7 +90,8 @@ page_after <- function(path, script = "", before = NULL, wait = 400, size = NULL
   html <- paste(readLines(path, warn = FALSE, encoding = "UTF-8"), collapse = "\n")
   noted <- paste0("<script>window.faults=[];addEventListener('error',function(e){faults.push(e.message)});",
     "addEventListener('securitypolicyviolation',function(e){faults.push(e.blockedURI+e.violatedDirective)});</script>")
-  if (length(before)) noted <- paste0(noted, "<script>", gsub("</script", "<\\/script", before, fixed = TRUE), "</script>")
+  if (length(before)) noted <- paste0(noted, "<script>", gsub("</script", "<\\/script", before, fixed = TRUE),
+    "</script>")
   driver <- paste0("<script>addEventListener('load',function(){setTimeout(function(){var said={};try{", script,
     "}catch(e){faults.push(String(e))}",
     "setTimeout(function(){var o=document.createElement('script');o.type='application/json';o.id='said';",
@@ -107,7 +108,8 @@ page_after <- function(path, script = "", before = NULL, wait = 400, size = NULL
     c("--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
     paste0("--user-data-dir=", profile),
-    if (length(size)) paste0("--window-size=", size), paste0("--virtual-time-budget=", 4600 + wait), "--dump-dom", paste0("file://", copy)), stdout = TRUE, stderr = FALSE))
+    if (length(size)) paste0("--window-size=", size), paste0("--virtual-time-budget=", 4600 + wait), "--dump-dom",
+      paste0("file://", copy)), stdout = TRUE, stderr = FALSE))
   unlink(profile, recursive = TRUE)
   dom <- paste(dom, collapse = "\n")
   said <- regmatches(dom, regexpr("(?s)(?<=<script type=\"application/json\" id=\"said\">).*?(?=</script>)", dom,

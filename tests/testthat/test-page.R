@@ -29,7 +29,8 @@ test_that("the page needs no network and holds what the summaries say", {
   quiz <- read_sitting(demo_path())
   expect_equal(page$faults, list())
   expect_equal(page$score, "60%")
-  expect_equal(as.integer(page$levels), as.vector(table(factor(summarise_students(quiz)$level, names(quiz$settings$levels)))))
+  expect_equal(as.integer(page$levels), as.vector(table(factor(summarise_students(quiz)$level,
+    names(quiz$settings$levels)))))
   expect_equal(page$look, c("Q7", "Q11", "Q9", "Q10", "TC.2.b"))
   expect_equal(page$who[1:2], c("Yara Inlet", "Lio Jettison"))
   expect_equal(page$rows, c(24, 20, 80, 8, 4, length(unique(paste(
@@ -39,7 +40,8 @@ test_that("the page needs no network and holds what the summaries say", {
 })
 
 test_that("the first screen holds how, what and who at 1280 by 800", {
-  page <- page_after(report_of(read_sitting(demo_path())), "said.low=[].map.call(document.querySelectorAll('.first > section'),
+  page <- page_after(report_of(read_sitting(demo_path())),
+    "said.low=[].map.call(document.querySelectorAll('.first > section'),
     function(e){return e.lastElementChild.getBoundingClientRect().bottom});said.side=document.body.scrollWidth;",
     size = "1280,800")
   expect_lt(max(page$low), 800)
@@ -57,7 +59,8 @@ test_that("the questions stand hardest first and sort by any heading", {
   expect_equal(page$begin[1:3], items$item[order(items$difficulty)][1:3])
   expect_equal(page$end, items$item[order(items$discrimination)])
   page <- page_after(path, paste0(order, "
-    var f=document.querySelector('#items .rt-search');var set=Object.getOwnPropertyDescriptor(HTMLInputElement.prototype,'value');
+    var f=document.querySelector('#items .rt-search');
+    var set=Object.getOwnPropertyDescriptor(HTMLInputElement.prototype,'value');
     set.set.call(f,'look at');f.dispatchEvent(new Event('input',{bubbles:true}));
     window.later=function(s){s.left=now()};"))
   expect_equal(sort(page$left), sort(review$item[review$verdict == "look at it"]))
@@ -113,8 +116,8 @@ test_that("the switch shows one section's figures everywhere, and goes back", {
     function turn(k){var s=document.getElementById('section');s.value=k;s.dispatchEvent(new Event('change'))}
     said.whole=look();turn(1);
     setTimeout(function(){said.one=look();document.querySelectorAll('#item-table .rt-expander-button')[2].click();
-      setTimeout(function(){said.counts=[].map.call(document.querySelectorAll('#item-table .opened tbody tr'),function(r){
-        return [Number(r.querySelector('summary')?r.querySelector('summary').textContent:0),r.querySelectorAll('.who').length]});
+      setTimeout(function(){said.counts=[].map.call(document.querySelectorAll('#item-table .opened tbody tr'),
+        function(r){var c=r.querySelector('summary');return [Number(c?c.textContent:0),r.querySelectorAll('.who').length]});
         turn(0)},60)},60);
     window.later=function(s){s.back=look()};")
   one <- narrow_sitting(quiz, section = "Harbour A")
@@ -142,9 +145,11 @@ test_that("no violation is found by the rules for accessibility, in light, in th
     path <- pages[[k]]
     dark <- k == 1
     page <- page_after(path, paste0(if (dark) "document.documentElement.dataset.room='dark';",
-      "document.querySelectorAll('.reactable').forEach(function(t){var b=t.querySelector('.rt-expander-button');if(b)b.click()});
+      "document.querySelectorAll('.reactable').forEach(function(t){
+      var b=t.querySelector('.rt-expander-button');if(b)b.click()});
       setTimeout(function(){axe.run(document,{resultTypes:['violations']}).then(function(r){
-        said.found=r.violations.map(function(v){return v.id+': '+v.nodes[0].html.slice(0,160)+v.nodes[0].failureSummary});said.passed=r.passes.length},
+        said.found=r.violations.map(function(v){return v.id+': '+v.nodes[0].html.slice(0,160)+v.nodes[0].failureSummary});
+        said.passed=r.passes.length},
         function(e){faults.push(String(e))})},100);"), before = engine, wait = 6000)
     expect_equal(page$faults, list())
     expect_equal(unlist(page$found), NULL)

@@ -66,7 +66,9 @@ test_that("a report that cannot be written leaves the old one whole", {
   skip_on_os("windows")
   quiz <- choice_sitting(matrix(c("A", "B", "A", "A"), 2))
   full <- "/dev/full" # a disk without room
-  writers <- list(write_report, write_slips, write_workbook, function(quiz, path) write_report(quiz, path, audience = "head"))
+  writers <- list(write_report, write_slips, write_workbook, function(quiz, path) {
+    write_report(quiz, path, audience = "head")
+  })
   folder <- tempfile()
   dir.create(folder)
   for (write in writers) {

@@ -2,7 +2,9 @@
 
 # How an array of rows breaks a schema of types and required columns.
 breaks <- function(rows, schema) {
-  kind <- function(v) if (is.null(v)) "null" else if (is.logical(v)) "boolean" else if (is.numeric(v)) "number" else "string"
+  kind <- function(v) {
+    if (is.null(v)) "null" else if (is.logical(v)) "boolean" else if (is.numeric(v)) "number" else "string"
+  }
   known <- schema$items$properties
   unlist(lapply(rows, function(row) {
     wrong <- vapply(intersect(names(row), names(known)), function(column) {

@@ -3,7 +3,8 @@
 test_that("the workbook holds what the summaries say, numbers as numbers, with every column explained", {
   quiz <- read_sitting(demo_path())
   path <- write_workbook(quiz, tempfile(fileext = ".xlsx"))
-  expect_equal(readxl::excel_sheets(path), c("students", "items", "options", "standards", "by standard", "grid", "notes",
+  expect_equal(readxl::excel_sheets(path), c("students", "items", "options", "standards", "by standard", "grid",
+    "notes",
     "columns"))
   students <- readxl::read_excel(path, "students")
   expect_equal(students$share, summarise_students(quiz)$share)
@@ -44,7 +45,9 @@ test_that("what students typed is text in a workbook, and without names nobody i
   expect_false(any(grepl("<f>", unlist(lapply(sheets, readLines, warn = FALSE)), fixed = TRUE)))
   demo <- read_sitting(demo_path())
   path <- write_workbook(demo, tempfile(fileext = ".xlsx"), names = FALSE)
-  cells <- unlist(lapply(readxl::excel_sheets(path), function(sheet) unlist(readxl::read_excel(path, sheet, col_types = "text"))))
+  cells <- unlist(lapply(readxl::excel_sheets(path), function(sheet) {
+    unlist(readxl::read_excel(path, sheet, col_types = "text"))
+  }))
   for (name in c(demo$students$name, demo$students$student)) expect_false(any(grepl(name, cells, fixed = TRUE)))
 })
 
@@ -68,7 +71,8 @@ test_that("OneRoster results hold each score on the school's scale, and read bac
   own <- complete_settings_for(quiz, bands = list(`4` = 0, `2` = 0.5, `1` = 0.9))
   export_sitting(own, zipped, "oneroster")
   utils::unzip(zipped, exdir = folder)
-  expect_equal(read.csv(file.path(folder, "results.csv"))$score, c(4, 2, 1)[findInterval(students$share, c(0, 0.5, 0.9))])
+  expect_equal(read.csv(file.path(folder, "results.csv"))$score, c(4, 2, 1)[findInterval(students$share, c(0, 0.5,
+    0.9))])
 })
 
 test_that("pregunta plot writes each kind of file, by name or all of them, and workbook its book", {
