@@ -3,7 +3,7 @@
 
 R ?= R
 RSCRIPT ?= Rscript
-SOURCES := DESCRIPTION NAMESPACE $(wildcard R/*.R src/*.cpp src/Makevars exec/* inst/extdata/*/* inst/extdata/*/*/* inst/page/*)
+SOURCES := DESCRIPTION NAMESPACE $(wildcard R/*.R src/*.cpp src/Makevars exec/* inst/extdata/*/* inst/extdata/*/*/* inst/page/* inst/schema/* inst/rmarkdown/*/*/*)
 STAMP := .check/installed
 
 .PHONY: all deps install demo test check bench accuracy screenshots document lint clean
@@ -38,6 +38,7 @@ bench: install
 	@$(RSCRIPT) bench/bootstrap.R
 	@$(RSCRIPT) bench/standards.R
 	@$(RSCRIPT) bench/record.R
+	@$(RSCRIPT) bench/reports.R
 
 accuracy: install
 	@$(RSCRIPT) bench/accuracy.R

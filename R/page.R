@@ -12,10 +12,18 @@ page_document <- function(title, body, own = "report", style = NULL) {
       "script-src 'unsafe-inline'; img-src data:\">"),
     paste0("<title>", escape(title), "</title>"),
     unlist(lapply(dependencies, inline_styles)), inline_file("paper.css", "style"),
-    inline_file(paste0(own, ".css"), "style"), if (length(style)) html_cell(style, tag = "style"),
+    inline_file(paste0(own, ".css"), "style"), html_cell(paste0(style, printed_heading(title)), tag = "style"),
     unlist(lapply(dependencies, inline_scripts)),
     "</head>", "<body>", as.character(widgets$html), inline_file(paste0(own, ".js"), "script"), "</body>", "</html>"
   )
+}
+
+# On paper every page bears the title and its number.
+printed_heading <- function(title) {
+  letters <- utf8ToInt(substr(printable(title), 1, 90))
+  said <- paste0("\\", sprintf("%x", letters), " ", collapse = "") # as numbers: nothing in it can end the text
+  paste0("@page{@top-left{content:\"", said, "\";font:8pt sans-serif;color:#555}@top-right{content:counter(page);",
+    "font:8pt sans-serif;color:#555}}")
 }
 
 # Data that the page's script reads: text there is text, and cannot end the element.

@@ -1,5 +1,5 @@
 # The demo's verbs as whole processes against an empty Rscript, in one run.
-# The targets: items within 3 times, report within 15 times.
+# The targets: items within 3 times, report within 10 times.
 script <- normalizePath("exec/pregunta")
 demo <- pregunta::demo_path()
 rscript <- file.path(R.home("bin"), "Rscript")

@@ -23,11 +23,9 @@ for (name in c("", "knots", "logbook", "follow-up", "knots-again")) add_sitting(
   paste0("t",
   name))
 year <- getFromNamespace("read_record_settings", "pregunta")(demo_path("record.yml"))
-grown <- growth(record, "student", year$windows, "all")
 picture(ggplot2::autoplot(growth(record, "section", year$windows, "all")), file.path(folder, "picture-growth.png"))
 picture(ggplot2::autoplot(growth(record, "student", year$windows, "all", student = "h012")),
   file.path(folder, "picture-student.png"))
-picture(ggplot2::autoplot(climb_ladder(grown, year$ladders[[1]])), file.path(folder, "picture-skills.png"))
 
 # The plan as a word processor shows its first page.
 document <- tempfile("plan-", fileext = ".docx")
@@ -64,11 +62,16 @@ only <- function(id) {
   paste0("document.querySelectorAll('main>*').forEach(function(e){if(e.id!=='", id,
     "')e.remove();else e.style.marginTop=0});")
 }
+coordinator <- normalizePath(write_report(quiz, tempfile(fileext = ".html"), audience = "coordinator"))
+slip <- normalizePath(write_slips(quiz, tempfile(fileext = ".html"), student = "h001"))
 page("report.png")
 page("report-question.png", paste0(only("items"), "document.querySelector('[data-item=Q9]').closest('.rt-tr')",
   ".querySelector('.rt-expander-button').click();"))
 page("report-grid.png", paste0(only("grid")))
-page("report-standards.png", only("standards"))
+page("report-standards.png", paste0(only("standards"),
+  "document.querySelectorAll('#standard-table .rt-expander-button')[3].click();"))
+page("report-coordinator.png", path = coordinator)
+page("slip.png", path = slip, width = 900)
 page("walkthrough.png", "document.querySelectorAll('nav a')[2].click();document.getElementById('show').click();",
   path = walkthrough)
 
@@ -109,7 +112,6 @@ terminal("terminal-what-if.png", "what-if demo --key Q7=C --drop Q11", 38)
 terminal("terminal-groups.png", "groups demo", 46, head = 41)
 terminal("terminal-compare.png", "compare demo demo/follow-up", 39)
 terminal("terminal-standards.png", "standards demo", 20)
-terminal("terminal-check.png", "check demo", 21)
 invisible(file.symlink(system.file("extdata", "exports", package = "pregunta"), file.path(work, "exports")))
 terminal("terminal-new.png", "new my-test --from exports/wide-names-totals.csv --key demo/items.csv", 24)
 setwd(root)
