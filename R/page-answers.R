@@ -9,7 +9,7 @@ report_answers <- function(view, is_class) {
       ". Filter by a question, \u201cwrong\u201d, \u201cblank\u201d, how the wrong answers fall (\u201cshared\u201d, ",
       "\u201cspread\u201d) or an idea.")),
     wide("The answers", page_table("option-table", options, list(
-      item = page_column("Item", width = 64), option = page_column("Answer", "strong", width = 120),
+      item = page_column("Item", width = item_width(view) - 14), option = page_column("Answer", "strong", width = 120),
       text = page_column("What it says", rooms = "asked", minWidth = 180),
       right = page_column("Is", "right", width = 76), share = bar_column("Chosen by", width = 150),
       low_third = figure_column("Low", "percent", "thirds"), middle = figure_column("Mid", "percent", "thirds"),
@@ -25,11 +25,11 @@ option_data <- function(figures) {
   right <- ifelse(options$key, "right", ifelse(options$option == "(blank)", "blank", "wrong"))
   order <- order(match(right, c("wrong", "right", "blank")), -options$share)
   options <- options[order, ]
-  data.frame(item = words(options$item), option = words(options$option), text = words(options$text),
+  data.frame(item = cell_words(options$item), option = cell_words(options$option), text = cell_words(options$text),
     right = right[order],
     share = options$share, count = options$count, ochre = !options$key, low_third = options$low,
-    middle = options$middle, high_third = options$high, pattern = words(ifelse(options$key, NA, options$pattern)),
-    idea = words(options$idea), misconception = words(ifelse(options$key, NA, options$misconception)))
+    middle = options$middle, high_third = options$high, pattern = cell_words(ifelse(options$key, NA, options$pattern)),
+    idea = cell_words(options$idea), misconception = cell_words(ifelse(options$key, NA, options$misconception)))
 }
 
 # Everybody, as a name and the alias that stands for it, or the alias alone.
@@ -43,8 +43,8 @@ shared_people <- function(people) {
 shared_items <- function(sitting, people, is_class) {
   items <- sitting$items
   about <- lapply(seq_len(nrow(items)), function(j) {
-    list(item = words(items$item[j]), asks = words(items$prompt[j]), why = words(items$rationale[j]),
-      right = words(right_in_words(sitting)[j]), most = items$points[j])
+    list(item = cell_words(items$item[j]), asks = cell_words(items$prompt[j]), why = cell_words(items$rationale[j]),
+      right = cell_words(right_in_words(sitting)[j]), most = items$points[j])
   })
   if (is_class) Map(c, about, given_answers(sitting), chosen_answers(sitting, people)) else about
 }

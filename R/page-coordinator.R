@@ -137,10 +137,10 @@ report_beside <- function(test, column) {
 beside_data <- function(test, column) {
   levels <- names(settings_of(test)$levels)
   table <- as.data.frame(test)
-  data <- data.frame(group = words(table[[column]]), n = table$n, absent = table$absent, share = table$mean_share,
+  data <- data.frame(group = cell_words(table[[column]]), n = table$n, absent = table$absent, share = table$mean_share,
     low = table$mean_low / table$points, high = table$mean_high / table$points, apart = table$difference,
     beyond = table$beyond_chance %in% TRUE, lowest = table[[levels[1]]],
-    note = ifelse(is.na(table$mean_share), words(table$reason), ""))
+    note = ifelse(is.na(table$mean_share), cell_words(table$reason), ""))
   counts <- as.matrix(table[levels])
   data$in_levels <- lapply(seq_len(nrow(table)), function(row) unname(counts[row, ] / max(1, sum(counts[row, ]))))
   data
@@ -161,10 +161,10 @@ report_standing <- function(figures, by, settings) {
     match(level_of(shares[, k], settings, own), names(own)) - 1
   }, numeric(length(groups))), length(groups))
   place <- seq_along(codes)
-  data <- data.frame(group = words(groups), stats::setNames(as.data.frame(shares), paste0("standing", place)),
+  data <- data.frame(group = cell_words(groups), stats::setNames(as.data.frame(shares), paste0("standing", place)),
     stats::setNames(as.data.frame(levels), paste0("level", place)))
   columns <- lapply(place, function(k) {
-    reactable::colDef(name = codes[k], header = htmltools::tags$abbr(title = words(figures$standards$title[k]),
+    reactable::colDef(name = codes[k], header = htmltools::tags$abbr(title = cell_words(figures$standards$title[k]),
       codes[k]),
       cell = reactable::JS("cells.standing"), minWidth = 84, align = "left", searchable = FALSE)
   })

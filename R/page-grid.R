@@ -28,7 +28,8 @@ grid_data <- function(sitting, figures, people) {
   students <- figures$students[rows, ]
   points <- as.data.frame(cell_points(sitting)[rows, , drop = FALSE])
   names(points) <- paste0("item", seq_along(points))
-  cbind(data.frame(student = who_plain(people, students$student), share = students$share, level = words(students$level),
+  cbind(data.frame(student = who_plain(people, students$student), share = students$share,
+    level = cell_words(students$level),
     person = match(students$student, people$student) - 1L), points)
 }
 
@@ -48,10 +49,13 @@ grid_columns <- function(sitting, view) {
   ), columns)
 }
 
-# A name too long to stand over its narrow column is turned.
+# A name too long to stand over its narrow column is turned; its end tells more than
+# its beginning.
 grid_heading <- function(item) {
   if (nchar(item, "width") <= 4) return(item)
-  htmltools::tags$span(class = "turned", shorten(item, 14))
+  long <- nchar(item) > 14
+  htmltools::tags$span(class = "turned", title = item, if (long) paste0("\u2026", substring(item,
+    nchar(item) - 12)) else item)
 }
 
 grid_class <- function(kind) gsub(" ", "-", kind)

@@ -25,11 +25,12 @@ group_data <- function(groups, people) {
   about <- ifelse(is.na(table$group[first]), "", ifelse(is.na(table$title[first]), table$topic[first],
     paste(table$topic[first], table$title[first])))
   label <- who_plain(people, table$student)
-  data <- data.frame(class = words(class[first]), group = kind[first], about = words(about), n = lengths(sets),
+  data <- data.frame(class = cell_words(class[first]), group = kind[first], about = cell_words(about),
+    n = lengths(sets),
     students = vapply(sets, function(rows) paste(label[rows], collapse = ", "), ""))
   data$member <- lapply(sets, function(rows) match(table$student[rows], people$student) - 1L)
   data$role <- lapply(sets, function(rows) table$role[rows])
-  data$because <- lapply(sets, function(rows) words(table$because[rows]))
+  data$because <- lapply(sets, function(rows) cell_words(table$because[rows]))
   data
 }
 

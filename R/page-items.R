@@ -4,13 +4,19 @@ report_items <- function(view) {
   page_section("items", "The questions",
     help_line("Hardest first; press a heading to sort, a row to see its answers. Low, mid and high: what the weakest,",
       " middle and strongest third earned. Discrimination: how well it tells strong from weak, from \u22121 to 1."),
-    wide("The questions", page_table("item-table", view$tables[["item-table"]], item_columns(), "questions", "item",
+    wide("The questions", page_table("item-table", view$tables[["item-table"]], item_columns(item_width(view)),
+      "questions", "item",
       sorted = list(difficulty = "asc"))))
 }
 
-item_columns <- function() {
+# As wide as the longest name of an item, within reason.
+item_width <- function(view) {
+  min(190, max(78, 34 + 8 * max(0, nchar(view$tables[["item-table"]]$item, "width"))))
+}
+
+item_columns <- function(width) {
   list(
-    item = page_column("Item", "item", width = 78),
+    item = page_column("Item", "item", width = width),
     prompt = page_column("Question", rooms = "asked", minWidth = 220),
     difficulty = bar_column("Points earned", "bar", "difficulty"),
     low_third = figure_column("Low", "percent", "thirds"), middle = figure_column("Mid", "percent", "thirds"),
@@ -27,13 +33,14 @@ item_data <- function(sitting, figures, people) {
   items <- figures$items
   review <- figures$review[match(items$item, figures$review$item), ]
   data <- data.frame(
-    item = words(items$item), prompt = words(ifelse(is.na(sitting$items$prompt), items$type, sitting$items$prompt)),
+    item = cell_words(items$item), prompt = cell_words(ifelse(is.na(sitting$items$prompt), items$type,
+      sitting$items$prompt)),
     difficulty = items$difficulty, low = items$difficulty_low, high = items$difficulty_high,
     ochre = items$difficulty_band %in% "hard", low_third = items$low, middle = items$middle, high_third = items$high,
-    discrimination = items$discrimination, band = words(ifelse(is.na(items$reason), items$discrimination_band,
+    discrimination = items$discrimination, band = cell_words(ifelse(is.na(items$reason), items$discrimination_band,
       items$reason)),
     blank = items$omitted + items$not_reached, verdict = review$verdict, asks = review$verdict %in% asking_verdicts,
-    say = words(paste(review$what, review$do))
+    say = cell_words(paste(review$what, review$do))
   )
   data$more <- say_answers_of(sitting, figures)
   data$reasons <- reasons_of(sitting, figures, people)
@@ -59,7 +66,7 @@ reasons_of <- function(sitting, figures, people) {
   lapply(rows, function(rows) {
     same <- paste(reasons$option[rows], reasons$explanation[rows], sep = "\r")
     lapply(unname(split(rows, factor(same, unique(same)))), function(rows) {
-      list(option = words(reasons$option[rows[1]]), words = words(reasons$explanation[rows[1]]),
+      list(option = cell_words(reasons$option[rows[1]]), words = cell_words(reasons$explanation[rows[1]]),
         who = I(match(reasons$student[rows], people$student) - 1L))
     })
   }) |> unname()

@@ -97,9 +97,9 @@ index_page <- function(table, home, audience) {
     if (dirname(file) == home) basename(file)
     else paste0(substring(dirname(file), nchar(home) + 2), "/", basename(file))
   }, table$file, table$folder, USE.NAMES = FALSE)
-  data <- data.frame(title = words(ifelse(is.na(table$title), basename(table$folder), table$title)),
-    folder = words(basename(table$folder)), date = words(table$date), n = table$n, absent = table$absent,
-    share = table$mean_share, alpha = table$alpha, settle = table$settle, problem = words(table$problem),
+  data <- data.frame(title = cell_words(ifelse(is.na(table$title), basename(table$folder), table$title)),
+    folder = cell_words(basename(table$folder)), date = cell_words(table$date), n = table$n, absent = table$absent,
+    share = table$mean_share, alpha = table$alpha, settle = table$settle, problem = cell_words(table$problem),
     link = vapply(link, utils::URLencode, "", USE.NAMES = FALSE))
   body <- tags$main(
     tags$header(tags$div(class = "titles", tags$h1("Reports"), tags$p(paste0(count_of(sum(nzchar(data$link)), "report"),

@@ -17,15 +17,16 @@ report_misconceptions <- function(view) {
 # `likely_by`, `now_and_then_by`, `once_by`: who; `..._answers`: with which answers.
 idea_data <- function(figures, people) {
   found <- as.data.frame(figures$misconceptions)
-  data <- data.frame(idea = words(paste(found$code, ifelse(is.na(found$description), "", found$description))),
-    code = words(found$code), description = words(found$description), likely = found$likely, share = found$share,
+  data <- data.frame(idea = cell_words(paste(found$code, ifelse(is.na(found$description), "", found$description))),
+    code = cell_words(found$code), description = cell_words(found$description), likely = found$likely,
+      share = found$share,
     low = found$share_low, high = found$share_high, now_and_then = found$now_and_then, once = found$once, n = found$n,
     ochre = rep(TRUE, nrow(found)))
   held <- as.data.frame(figures$held)
   for (word in setdiff(names(held_words), "never")) {
     rows <- lapply(found$code, function(code) which(held$code == code & held$status %in% held_words[word]))
     data[[paste0(word, "_by")]] <- lapply(rows, function(rows) match(held$student[rows], people$student) - 1L)
-    data[[paste0(word, "_answers")]] <- lapply(rows, function(rows) words(held$answers[rows]))
+    data[[paste0(word, "_answers")]] <- lapply(rows, function(rows) cell_words(held$answers[rows]))
   }
   data
 }

@@ -28,14 +28,15 @@ standard_data <- function(figures, people, cut) {
   levels <- names(settings_of(figures$standards)$levels)
   priority <- standards$emphasis %in% "priority"
   data <- data.frame(
-    standard = words(paste0(standards$code, " ", ifelse(is.na(standards$title), "", standards$title), ifelse(priority,
+    standard = cell_words(paste0(standards$code, " ", ifelse(is.na(standards$title), "", standards$title),
+      ifelse(priority,
       " priority", ""))),
-    code = words(standards$code), title = words(standards$title), priority = priority,
+    code = cell_words(standards$code), title = cell_words(standards$title), priority = priority,
     depth = lengths(lapply(standards$code, ancestors, standards = tree)), items = standards$items, n = standards$n,
     share = standards$share, low = standards$share_low, high = standards$share_high, lowest = standards[[levels[1]]]
   )
   data$in_levels <- lapply(seq_len(nrow(standards)), function(row) unname(unlist(standards[row, levels])))
-  data$shown_by <- strsplit(words(standards$shown_by), ";", fixed = TRUE)
+  data$shown_by <- strsplit(cell_words(standards$shown_by), ";", fixed = TRUE)
   low <- if (figures$is_class) low_on_each(as.data.frame(figures$own_standards), cut)
   data$below <- lapply(standards$code, function(code) match(low[[code]]$student, people$student) - 1L)
   data$below_share <- lapply(standards$code, function(code) low[[code]]$share)

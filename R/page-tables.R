@@ -69,4 +69,4 @@ wide <- function(label, ..., class = NULL) {
 }
 
 # Text of a table: nothing there is an empty word.
-words <- function(x) printable(ifelse(is.na(x), "", x))
+cell_words <- function(x) printable(ifelse(is.na(x), "", x))

@@ -13,7 +13,8 @@ report_trust <- function(view) {
 
 decision_data <- function(decisions) {
   decisions <- as.data.frame(decisions)[!is.na(decisions$agreement) & !is.na(decisions$cut), ]
-  data.frame(decision = words(decisions$decision), cut = decisions$cut, passed = decisions$passed, of = decisions$n,
+  data.frame(decision = cell_words(decisions$decision), cut = decisions$cut, passed = decisions$passed,
+    of = decisions$n,
     agreement = decisions$agreement, kappa = decisions$kappa)
 }
 

@@ -46,9 +46,9 @@ workbook_sheets <- function(sitting, names) {
   if (!names) findings <- without_people(findings)
   sheets <- list(
     students = label(students),
-    items = data.frame(item = items$item, prompt = words(sitting$items$prompt), type = sitting$items$type,
+    items = data.frame(item = items$item, prompt = cell_words(sitting$items$prompt), type = sitting$items$type,
       as.data.frame(items)[c("n", "omitted", "not_reached", "points", "difficulty", "difficulty_low", "difficulty_high",
-        "discrimination", "discrimination_low", "discrimination_high")], reason = words(items$reason),
+        "discrimination", "discrimination_low", "discrimination_high")], reason = cell_words(items$reason),
       verdict = review$verdict[at], what = review$what[at], do = review$do[at]),
     options = as.data.frame(options)[c("item", "option", "text", "key", "count", "share", "low", "middle", "high",
       "option_rest", "pattern", "misconception", "idea")],
@@ -91,7 +91,7 @@ points_by_item <- function(sitting, students) {
 share_columns <- c("share", "difficulty", "difficulty_low", "difficulty_high", "share_low", "share_high", "low",
   "middle",
   "high")
-long_columns <- c(prompt = 40, what = 60, do = 44, text = 34, idea = 34, finding = 44, action = 44, title = 40,
+wide_columns <- c(prompt = 40, what = 60, do = 44, text = 34, idea = 34, finding = 44, action = 44, title = 40,
   name = 22,
   means = 90, value = 24, reason = 24, shown_by = 24, item = 9, option = 16)
 
@@ -103,8 +103,8 @@ add_sheet <- function(book, name, table, levels) {
       valign = "top"))
   people <- match("section", names(table), nomatch = match("item", names(table), nomatch = 1))
   openxlsx::freezePane(book, name, firstActiveRow = 2, firstActiveCol = min(people, 3) + 1)
-  narrow <- names(table) %in% c(names(table)[vapply(table, is.numeric, TRUE)]) & !names(table) %in% names(long_columns)
-  width <- ifelse(names(table) %in% names(long_columns), long_columns[names(table)], ifelse(narrow, 11, 15))
+  narrow <- names(table) %in% c(names(table)[vapply(table, is.numeric, TRUE)]) & !names(table) %in% names(wide_columns)
+  width <- ifelse(names(table) %in% names(wide_columns), wide_columns[names(table)], ifelse(narrow, 11, 15))
   openxlsx::setColWidths(book, name, seq_along(table), width)
   rows <- seq_len(nrow(table)) + 1
   number_cells(book, name, table, rows, levels)

@@ -14,8 +14,20 @@ page_document <- function(title, body, own = "report", style = NULL) {
     unlist(lapply(dependencies, inline_styles)), inline_file("paper.css", "style"),
     inline_file(paste0(own, ".css"), "style"), html_cell(paste0(style, printed_heading(title)), tag = "style"),
     unlist(lapply(dependencies, inline_scripts)),
-    "</head>", "<body>", as.character(widgets$html), inline_file(paste0(own, ".js"), "script"), "</body>", "</html>"
+    "</head>", "<body>", shielded(as.character(widgets$html)), inline_file(paste0(own, ".js"), "script"), "</body>",
+      "</html>"
   )
+}
+
+# Data of the widgets: "<!--<script" in a student's answer would keep the element
+# from ending, so that no "<" stands in it as itself.
+shielded <- function(html) {
+  pieces <- strsplit(html, "<script type=\"application/json\" data-for=", fixed = TRUE)[[1]]
+  if (length(pieces) < 2) return(html)
+  data <- pieces[-1]
+  end <- regexpr("</script>", data, fixed = TRUE)
+  json <- gsub("<", "\\u003c", substr(data, 1, end - 1), fixed = TRUE)
+  paste0(pieces[1], paste0("<script type=\"application/json\" data-for=", json, substring(data, end), collapse = ""))
 }
 
 # On paper every page bears the title and its number.
