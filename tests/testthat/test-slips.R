@@ -63,6 +63,15 @@ test_that("hostile names and answers are text on a slip, and leave a sheet each 
     useBytes = TRUE)[[1]], 2)
 })
 
+test_that("even who went wrong on most of the demo has one sheet", {
+  skip_if(is.na(browser()), "no browser on this machine")
+  quiz <- read_sitting(demo_path())
+  students <- summarise_students(quiz)
+  lowest <- utils::head(students$student[order(students$share)], 12)
+  pdf <- readBin(write_slips(quiz, tempfile(fileext = ".pdf"), student = lowest), "raw", 5e6)
+  expect_length(gregexpr("/Type /Page[^s]", rawToChar(pdf[pdf != 0]), useBytes = TRUE)[[1]], 12)
+})
+
 test_that("without a browser a PDF is refused in words, and nothing is left behind", {
   old <- Sys.getenv("PATH")
   on.exit(Sys.setenv(PATH = old))
