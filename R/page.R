@@ -12,7 +12,7 @@ page_document <- function(title, body, own = "report", style = NULL) {
       "script-src 'unsafe-inline'; img-src data:\">"),
     paste0("<title>", escape(title), "</title>"),
     unlist(lapply(dependencies, inline_styles)), inline_file("paper.css", "style"),
-    inline_file(paste0(own, ".css"), "style"), html_cell(paste0(style, printed_heading(title)), tag = "style"),
+    inline_file(paste0(own, ".css"), "style"), html_cell(paste0(style, if (own != "slips") printed_heading(title)), tag = "style"),
     unlist(lapply(dependencies, inline_scripts)),
     "</head>", "<body>", shielded(as.character(widgets$html)), inline_file(paste0(own, ".js"), "script"), "</body>",
       "</html>"
@@ -30,7 +30,7 @@ shielded <- function(html) {
   paste0(pieces[1], paste0("<script type=\"application/json\" data-for=", json, substring(data, end), collapse = ""))
 }
 
-# On paper every page bears the title and its number.
+# On paper every page bears the title and its number; a slip is a student's own.
 printed_heading <- function(title) {
   letters <- utf8ToInt(substr(printable(title), 1, 90))
   said <- paste0("\\", sprintf("%x", letters), " ", collapse = "") # as numbers: nothing in it can end the text
