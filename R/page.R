@@ -12,7 +12,8 @@ page_document <- function(title, body, own = "report", style = NULL) {
       "script-src 'unsafe-inline'; img-src data:\">"),
     paste0("<title>", escape(title), "</title>"),
     unlist(lapply(dependencies, inline_styles)), inline_file("paper.css", "style"),
-    inline_file(paste0(own, ".css"), "style"), html_cell(paste0(style, if (own != "slips") printed_heading(title)), tag = "style"),
+    inline_file(paste0(own, ".css"), "style"), html_cell(paste0(style, if (own != "slips") printed_heading(title)),
+      tag = "style"),
     unlist(lapply(dependencies, inline_scripts)),
     "</head>", "<body>", shielded(as.character(widgets$html)), inline_file(paste0(own, ".js"), "script"), "</body>",
       "</html>"
