@@ -1,7 +1,7 @@
 # What people hold in their hands: reports, slips, the workbook, pictures.
 
 run_report <- function(call) {
-  check_choice("--for", call[["for"]], report_audiences)
+  check_audience(call[["for"]])
   if (!is_test_folder(call$folder) && dir.exists(call$folder) && length(test_folders(call$folder))) {
     return(run_reports(call))
   }

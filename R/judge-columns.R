@@ -72,6 +72,12 @@ column_words <- c(
   tries_until_right = "Mean tries until right.", never_right = "Never right.", up = "Students who moved up a level.",
   stayed = "Students who stayed in their level.", down = "Students who moved down a level.",
   gain_below = "Mean gain of those below the cut before.", counts = "Whether this try counts.",
+  done = "Tests done.", of = "Tests there were.", window = "The period of the year.", standards = "Codes of the standards.",
+  uses = "Tests that used it.", sitting = "The test.", date = "When the test was.",
+  first_difficulty = "Difficulty at its first use.", level_since = "Since when the level is held.",
+  baseline = "Share at the first test.", gain = "Share now less the baseline.",
+  first_there = "When the cut was first reached.", revision = "How often the test was recorded.",
+  current = "Whether this revision counts.", kind = "The kind of test.", added = "When it was recorded.",
   explanation = "What the student wrote as the reason."
 )
 

@@ -1,14 +1,14 @@
 # For who looks at several classes: side by side, the quality of the test, what is
 # to be settled before scores count. No student is in it.
 
-coordinator_page <- function(sitting, by, names = TRUE) {
+coordinator_page <- function(sitting, by) {
   tags <- htmltools::tags
   sitting <- for_sharing(sitting)
   by <- columns_to_compare(sitting, by)
   figures <- coordinator_figures(sitting, by)
   no_people <- page_people(sitting$students[0, ], FALSE)
   view <- list(tables = list(`item-table` = item_data(sitting, figures, no_people),
-    `option-table` = option_data(figures),
+    `option-table` = option_data(shared_options(figures)),
     `decision-table` = decision_data(figures$decisions)), texts = list(trust = trust_texts(figures)))
   parts <- c(
     lapply(stats::setNames(nm = by), function(column) report_beside(figures$by[[column]], column)),
@@ -71,6 +71,13 @@ coordinator_figures <- function(sitting, by) {
     waiting = sum(cell_state_names[cell_states(sitting)] == "pending"),
     mistakes = sum(vapply(sitting$findings, function(one) one$severity == "error", TRUE))
   )
+}
+
+# What only one or two students wrote is nobody else's to read.
+shared_options <- function(figures) {
+  typed <- figures$options$type %in% c("text", "number") & !figures$options$key & figures$options$option != "(blank)"
+  figures$options <- figures$options[!typed | figures$options$count >= least_projected, ]
+  figures
 }
 
 # ---- the first screen --------------------------------------------------------------

@@ -32,7 +32,7 @@ write_reports <- function(folder, out = NULL, names = TRUE, audience = "teacher"
   files <- if (is.null(out)) file.path(tests, report_names[[audience]]) else file.path(out, paste0(basename(tests),
     ".html"))
   for (package in c("htmltools", "reactable", "ggplot2")[c(TRUE, TRUE,
-    audience != "teacher")]) requireNamespace(package)
+    audience != "teacher")]) loadNamespace(package)
   done <- in_batches(seq_along(tests), cores, function(k) {
     one_report(tests[k], files[k], names, audience, by)
   })

@@ -24,7 +24,8 @@
 #'   their answers, a standard to its questions, a misconception to who holds it.
 #'   With more than 400 students each one's answers are left out.
 #'
-#'   For a coordinator or head groups under the setting `smallest_group`, at least
+#'   For a coordinator or head wrong answers that fewer than 3 students wrote are left out, and groups under the
+#'   setting `smallest_group`, at least
 #'   5, are withheld, and others with them from which they could be worked out.
 #' @section Errors: `pregunta_error_output` when the file cannot be written; a
 #'   file that was there stays as it was. `pregunta_error_call` for an unknown
@@ -38,8 +39,7 @@
 write_report <- function(sitting, path = "report.html", names = TRUE, audience = "teacher", by = NULL, plan = NULL) {
   check_is_sitting(sitting)
   check_audience(audience)
-  lines <- switch(audience, teacher = teacher_page(sitting, names, plan), coordinator = coordinator_page(sitting, by,
-    names),
+  lines <- switch(audience, teacher = teacher_page(sitting, names, plan), coordinator = coordinator_page(sitting, by),
     head = head_page(sitting, by))
   write_text(lines, path)
 }

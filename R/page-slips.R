@@ -220,6 +220,9 @@ find_chromium <- function() {
   unname(found[nzchar(found)][1])
 }
 
+# Chromium keeps its sandbox but for root, who cannot have one.
+is_root <- function() identical(Sys.info()[["effective_user"]], "root")
+
 # A page printed by the browser that is there; nothing is fetched.
 print_page <- function(lines, path) {
   chromium <- find_chromium()
@@ -232,7 +235,8 @@ print_page <- function(lines, path) {
   on.exit(unlink(c(page, profile), recursive = TRUE))
   write_text(lines, page)
   write_whole(path, function(temporary) {
-    status <- suppressWarnings(system2(chromium, c("--headless", "--no-sandbox", "--disable-gpu", "--disable-quic",
+    status <- suppressWarnings(system2(chromium, c("--headless", if (is_root()) "--no-sandbox", "--disable-gpu",
+      "--disable-quic",
       "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
       paste0("--user-data-dir=", shQuote(profile)), "--no-pdf-header-footer", paste0("--print-to-pdf=",
         shQuote(temporary)), shQuote(paste0("file://", page))), stdout = FALSE, stderr = FALSE))

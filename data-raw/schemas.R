@@ -27,6 +27,14 @@ calls <- list(
   plan = list(c("plan", demo)), compare = list(c("compare", demo, demo_path("follow-up"))),
   `what-if` = list(c("what-if", demo, "--key", "Q7=C"))
 )
+# The record of the year: its tables come from a record of all the demo's tests.
+record <- tempfile(fileext = ".sqlite")
+invisible(utils::capture.output(suppressMessages({
+  run_command(c("record", "add", demo, demo_path(c("knots", "follow-up", "knots-again")), "--record", record))
+})))
+year <- function(...) list(c("record", ..., "--record", record))
+calls <- c(calls, list(growth = year("growth"), `growth-by-student` = year("growth", "--by", "student"),
+  `record-list` = year("list"), `record-tests` = year("tests"), `record-items` = year("items")))
 kind <- function(values) {
   values <- Filter(Negate(is.null), values)
   if (!length(values)) return(c("boolean", "number", "string")) # never seen yet
@@ -34,7 +42,7 @@ kind <- function(values) {
 }
 for (name in names(calls)) {
   first <- calls[[name]][[1]]
-  others <- lapply(c("knots", "logbook", "follow-up"), function(other) {
+  others <- if (first[1] != "record") lapply(c("knots", "logbook", "follow-up"), function(other) {
     replace(first, first == demo, demo_path(other))
   })
   rows <- unlist(lapply(c(calls[[name]], if (name != "what-if") others), function(call) {
@@ -42,6 +50,7 @@ for (name in names(calls)) {
     if (any(nzchar(text))) jsonlite::fromJSON(paste(text, collapse = "\n"), simplifyVector = FALSE)
   }), recursive = FALSE)
   columns <- unique(unlist(lapply(rows, names)))
+  if (name == "record-tests") columns <- setdiff(columns, c("demo", "knots", "follow-up", "knots-again")) # one a test
   everywhere <- columns[vapply(columns, function(column) all(vapply(rows, function(row) column %in% names(row), TRUE)),
     TRUE)]
   levels <- names(default_settings()$levels)

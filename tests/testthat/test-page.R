@@ -130,6 +130,43 @@ test_that("the switch shows one section's figures everywhere, and goes back", {
   expect_equal(page$back, page$whole)
 })
 
+test_that("by keyboard alone a question opens, a heading sorts and what is wide scrolls", {
+  page <- page_after(report_of(few_students()), "
+    function key(e,k){e.focus();['keydown','keyup'].forEach(function(t){
+      e.dispatchEvent(new KeyboardEvent(t,{key:k,code:k,bubbles:true}))});
+      if(e.tagName==='BUTTON'&&document.activeElement===e)e.click();return document.activeElement===e}
+    var head=document.querySelectorAll('#item-table .rt-th')[1];
+    said.head=key(head,'Enter');
+    said.button=key(document.querySelector('#item-table .rt-expander-button'),'Enter');
+    said.skip=document.querySelector('a.skip').getAttribute('href');
+    var seen=[].filter.call(document.querySelectorAll('a,button,select,input,[tabindex=\\"0\\"]'),
+      function(e){return e.tabIndex<0});said.out=seen.length;
+    document.querySelector('.wide').focus();said.wide=document.activeElement.className;
+    window.later=function(s){s.sort=head.getAttribute('aria-sort');
+      s.opened=document.querySelectorAll('#item-table .opened').length};")
+  expect_equal(page$faults, list())
+  expect_true(page$head && page$button)
+  expect_equal(page$skip, "#first")
+  expect_equal(page$out, 0)
+  expect_match(page$wide, "wide")
+  expect_equal(page$sort, "ascending")
+  expect_equal(page$opened, 1)
+})
+
+test_that("printed, each page bears title and number, each part its heading, and no switch is on paper", {
+  skip_if(is.na(browser()) || !nzchar(Sys.which("pdftotext")), "no browser or pdftotext on this machine")
+  pdf <- tempfile(fileext = ".pdf")
+  internal("print_page")(readLines(report_of(few_students()), encoding = "UTF-8"), pdf)
+  text <- paste(system2("pdftotext", c(pdf, "-"), stdout = TRUE), collapse = "\n")
+  pages <- strsplit(text, "\f", fixed = TRUE)[[1]]
+  expect_gt(length(pages), 3)
+  expect_true(all(grepl("Tides and Currents", pages, fixed = TRUE)))
+  for (heading in c("How it went", "The questions", "Every answer", "The standards", "What to teach again")) {
+    expect_match(text, heading, fixed = TRUE)
+  }
+  expect_false(grepl("Hide names|Filter questions|All sections", text))
+})
+
 test_that("no violation is found by the rules for accessibility, in light, in the dark and opened", {
   axe <- Sys.getenv("PREGUNTA_AXE")
   skip_if(!file.exists(axe), "axe-core is not on this machine")

@@ -2,6 +2,7 @@
 
 test_that("a coordinator sees groups side by side as the summaries have them, and no student", {
   quiz <- read_sitting(demo_path())
+  expect_true(any(grepl("\"low tide\"", readLines(write_report(quiz, tempfile(), audience = "coordinator")))))
   quiz$students$club <- rep(c("chess", "choir"), c(3, 81)) # too few in one
   path <- write_report(quiz, tempfile(fileext = ".html"), audience = "coordinator")
   html <- paste(readLines(path, encoding = "UTF-8"), collapse = "\n")
@@ -24,6 +25,14 @@ test_that("a coordinator sees groups side by side as the summaries have them, an
   expect_equal(sub(".* ", "", page$standing), percent(standards$share[standards$code == "TC.2.b"]))
   expect_equal(page$look[1:2], c("Q7", "Q11"))
   expect_false(page$names)
+})
+
+test_that("what only one student wrote is not in a coordinator's report", {
+  quiz <- sitting(data.frame(student = letters[1:6], Q1 = c("ebb", "ebb", "flow", "flow", "flow", "call me Zed"), Q2 = "B"),
+    data.frame(item = c("Q1", "Q2"), type = c("text", "choice"), key = c("ebb", "B")))
+  html <- readLines(write_report(quiz, tempfile(), audience = "coordinator"), encoding = "UTF-8")
+  expect_true(any(grepl("\"flow\"", html, fixed = TRUE)))
+  expect_false(any(grepl("call me zed", html, ignore.case = TRUE)))
 })
 
 test_that("a head's sheet prints on one page, without script or names", {
