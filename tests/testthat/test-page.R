@@ -132,14 +132,14 @@ test_that("the switch shows one section's figures everywhere, and goes back", {
 
 test_that("by keyboard alone a question opens, a heading sorts and what is wide scrolls", {
   page <- page_after(report_of(few_students()), "
-    function key(e,k){e.focus();['keydown','keyup'].forEach(function(t){
-      e.dispatchEvent(new KeyboardEvent(t,{key:k,code:k,bubbles:true}))});
+    function key(e,k){e.focus();['keydown','keypress','keyup'].forEach(function(t){
+      e.dispatchEvent(new KeyboardEvent(t,{key:k,code:k,keyCode:13,charCode:t==='keypress'?13:0,bubbles:true}))});
       if(e.tagName==='BUTTON'&&document.activeElement===e)e.click();return document.activeElement===e}
     var head=document.querySelectorAll('#item-table .rt-th')[1];
     said.head=key(head,'Enter');
     said.button=key(document.querySelector('#item-table .rt-expander-button'),'Enter');
     said.skip=document.querySelector('a.skip').getAttribute('href');
-    var seen=[].filter.call(document.querySelectorAll('a,button,select,input,[tabindex=\\"0\\"]'),
+    var seen=[].filter.call(document.querySelectorAll('a,button,select,input'),
       function(e){return e.tabIndex<0});said.out=seen.length;
     document.querySelector('.wide').focus();said.wide=document.activeElement.className;
     window.later=function(s){s.sort=head.getAttribute('aria-sort');
