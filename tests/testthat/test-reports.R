@@ -28,7 +28,8 @@ test_that("a coordinator sees groups side by side as the summaries have them, an
 })
 
 test_that("what only one student wrote is not in a coordinator's report", {
-  quiz <- sitting(data.frame(student = letters[1:6], Q1 = c("ebb", "ebb", "flow", "flow", "flow", "call me Zed"), Q2 = "B"),
+  quiz <- sitting(data.frame(student = letters[1:6], Q1 = c("ebb", "ebb", "flow", "flow", "flow", "call me Zed"),
+    Q2 = "B"),
     data.frame(item = c("Q1", "Q2"), type = c("text", "choice"), key = c("ebb", "B")))
   html <- readLines(write_report(quiz, tempfile(), audience = "coordinator"), encoding = "UTF-8")
   expect_true(any(grepl("\"flow\"", html, fixed = TRUE)))
