@@ -53,9 +53,7 @@ grid_columns <- function(sitting, view) {
 # its beginning.
 grid_heading <- function(item) {
   if (nchar(item, "width") <= 4) return(item)
-  long <- nchar(item) > 14
-  htmltools::tags$span(class = "turned", title = item, if (long) paste0("\u2026", substring(item,
-    nchar(item) - 12)) else item)
+  htmltools::tags$span(class = "turned", title = item, item_end(item))
 }
 
 grid_class <- function(kind) gsub(" ", "-", kind)

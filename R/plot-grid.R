@@ -12,6 +12,7 @@ autoplot.pregunta_sitting <- function(object, names = TRUE, ...) {
     kind = as.vector(grid$kind)
   )
   many <- length(grid$student) > 60
+  turned <- sum(nchar(item_end(grid$item))) > 110 # letters that fit side by side
   ggplot2::ggplot(cells, ggplot2::aes(.data$item, .data$student, fill = .data$kind)) +
     ggplot2::geom_tile(colour = ink[["paper"]], linewidth = if (many) 0.15 else 0.4) +
     ggplot2::geom_point(data = cells[cells$kind == "wrong", ], shape = 4, show.legend = FALSE,
@@ -20,13 +21,15 @@ autoplot.pregunta_sitting <- function(object, names = TRUE, ...) {
     ggplot2::scale_fill_manual(values = grid_colours, breaks = names(grid_colours), drop = FALSE, name = NULL) +
     ggplot2::scale_y_discrete(labels = stats::setNames(paste0(label, "  ", percent(students$share)),
       students$student)) +
-    ggplot2::scale_x_discrete(position = "top") +
+    ggplot2::scale_x_discrete(position = "top", labels = item_end) +
     titles(say_grid(students, items),
       "Students by items; absent students are left out. A cross marks a wrong answer.") +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
     ggplot2::theme(panel.grid = ggplot2::element_blank(), legend.position = "bottom", legend.justification = "left",
-      axis.text.y = ggplot2::element_text(size = if (many) 4.6 else 8), axis.text.x = ggplot2::element_text(size = 8))
+      axis.text.y = ggplot2::element_text(size = if (many) 4.6 else 8), axis.text.x.top =
+        ggplot2::element_text(size = if (length(grid$item) > 60) 6 else 8, angle = if (turned) 90 else 0,
+          hjust = if (turned) 0 else 0.5, vjust = if (turned) 0.5 else 0))
 }
 
 grid_colours <- c(right = "#0B5A5A", partly = "#7DB5AC", wrong = "#EAD9AE", blank = "#FFFFFF", waiting = "#C9C4B8",

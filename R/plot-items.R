@@ -5,6 +5,7 @@ autoplot.pregunta_items <- function(object, options = NULL, ...) {
   look <- if (is.null(options)) NULL else look_first(object, options)
   table <- object[!is.na(object$discrimination), ]
   table$look <- table$item %in% look$item
+  table$label <- ifelse(worth_naming(table), item_end(table$item), "")
   missing <- object[is.na(object$discrimination), ]
   low <- min(-0.25, table$discrimination - 0.05)
   zones <- data.frame(
@@ -20,7 +21,7 @@ autoplot.pregunta_items <- function(object, options = NULL, ...) {
       inherit.aes = FALSE,
       size = 3.3, colour = ink[["grey"]], fontface = "italic") +
     ggplot2::geom_point(ggplot2::aes(colour = .data$look, shape = .data$look), size = 2.6) +
-    ggrepel::geom_text_repel(ggplot2::aes(label = .data$item, colour = .data$look), size = 3.5, seed = 1,
+    ggrepel::geom_text_repel(ggplot2::aes(label = .data$label, colour = .data$look), size = 3.5, seed = 1,
       box.padding = 0.3,
       min.segment.length = 0.2, max.overlaps = Inf, max.iter = 2000, segment.colour = ink[["grey"]],
       segment.size = 0.3) +
@@ -38,4 +39,14 @@ autoplot.pregunta_items <- function(object, options = NULL, ...) {
     ) +
     ggplot2::labs(x = "difficulty: share of points earned", y = "discrimination") +
     theme_paper()
+}
+
+most_named <- 40
+few_named <- 6
+
+# Of many items those to look at, the hardest, and those that tell least.
+worth_naming <- function(table) {
+  if (nrow(table) <= most_named) return(rep(TRUE, nrow(table)))
+  ends <- c(utils::head(order(table$difficulty), few_named), utils::head(order(table$discrimination), few_named))
+  table$look | seq_len(nrow(table)) %in% ends
 }

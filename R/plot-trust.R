@@ -41,10 +41,11 @@ autoplot.pregunta_lengths <- function(object, ...) {
     ggplot2::geom_segment(ggplot2::aes(x = 0, xend = .data$needed, y = .data$target, yend = .data$target), marks,
       colour = ink[["grey"]], linetype = "22", linewidth = 0.4) +
     ggplot2::geom_text(ggplot2::aes(.data$needed, .data$target,
-      label = paste0(.data$needed, " items for ", sprintf("%.2f", .data$target))), marks, hjust = -0.12, vjust = 1.3,
-      size = 3.6, colour = ink[["ink"]]) +
+      label = paste0(.data$needed, " items for ", sprintf("%.2f", .data$target))), marks,
+      hjust = ifelse(marks$needed > 0.75 * most, 1.05, -0.12), vjust = 1.3, size = 3.6, colour = ink[["ink"]]) +
     ggplot2::annotate("point", x = row$items, y = row$alpha, colour = ink[["ochre"]], shape = 17, size = 3.4) +
-    ggplot2::annotate("text", x = row$items, y = row$alpha, label = paste("now", row$items), hjust = 1.2, vjust = -0.8,
+    ggplot2::annotate("text", x = row$items, y = row$alpha, label = paste("now", row$items),
+      hjust = if (row$items < 0.15 * most) -0.3 else 1.2, vjust = -0.8,
       size = 3.6, colour = ink[["ochre"]]) +
     ggplot2::scale_x_continuous(limits = c(0, most * 1.12), expand = ggplot2::expansion(0)) +
     ggplot2::scale_y_continuous(limits = c(0, 1), breaks = seq(0, 1, 0.2), expand = ggplot2::expansion(0)) +

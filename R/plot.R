@@ -57,6 +57,11 @@ titles <- function(finding, shows, caption = NULL) {
 
 broken <- function(text, width) paste(strwrap(printable(text), width), collapse = "\n")
 
+# A long name of an item by its end, which tells more than its beginning.
+item_end <- function(item, width = 14) {
+  ifelse(nchar(item) > width, paste0("\u2026", substring(item, nchar(item) - width + 2)), item)
+}
+
 share_scale <- function(axis, ...) {
   scale <- if (axis == "x") ggplot2::scale_x_continuous else ggplot2::scale_y_continuous
   scale(..., labels = function(x) paste0(round(100 * x), "%"))
@@ -79,7 +84,7 @@ sitting_pictures <- function(sitting, item = NULL, names = TRUE, only = NULL) {
   by <- section_to_compare(sitting)
   draw <- list(
     spread = function() ggplot2::autoplot(summarise_students(sitting)),
-    items = function() ggplot2::autoplot(items, options = options),
+    items = function() if (!all(is.na(items$discrimination))) ggplot2::autoplot(items, options = options),
     options = function() ggplot2::autoplot(options, item = item_to_draw(item, items, options), items = items),
     grid = function() ggplot2::autoplot(sitting, names = names),
     standards = function() drawn_if(summarise_standards(sitting, by), function(x) nrow(x) > 0),
