@@ -7,17 +7,28 @@ say_spread <- function(students) {
   lowest <- sum(students$level == levels[1], na.rm = TRUE)
   top <- levels[max(1, length(levels) - 1)]
   above <- sum(match(students$level, levels) >= match(top, levels), na.rm = TRUE)
-  half <- if (length(share) == 1) paste0("The one student scored ", percent(share))
-  else paste0("Half of ", length(share), " students scored ", percent(stats::median(share)), " or more")
   humps <- two_humps(share, rep(1, length(share)))
   if (humps$humps %in% 2) {
     return(say_humps(humps$lower_n, length(share) - humps$lower_n, percent(humps$lower_mean), percent(humps$upper_mean),
       humps$between_n))
   }
-  if (length(levels) < 2) return(paste0(half, "."))
-  paste0(half, "; ", above, " reached ", top, if (above > 0 && match(top, levels) < length(levels)) " or above",
-    ", ", lowest, " ", if (lowest == 1) "is" else "are", " still ", levels[1], ".")
+  if (length(levels) < 2) return(paste0(say_middle(share), "."))
+  paste0(say_middle(share), "; ", nobody_or(above), " reached ", top,
+    if (above > 0 && match(top, levels) < length(levels)) " or above",
+    ", ", nobody_or(lowest), if (lowest > 1) " are" else " is", " still ", levels[1], ".")
 }
+
+# Of a few students it is said how many, since half of them can be no number.
+say_middle <- function(share) {
+  middle <- stats::median(share)
+  n <- length(share)
+  if (n == 1) return(paste0("The one student scored ", percent(share)))
+  if (max(share) - min(share) < 1e-9) return(paste0("All ", n, " students scored ", percent(middle)))
+  who <- if (n < 10) paste(sum(share > middle - 1e-9), "of", n) else paste("Half of", n)
+  paste0(who, " students scored ", percent(middle), " or more")
+}
+
+nobody_or <- function(n) if (n == 0) "nobody" else n
 
 # How many are in each band of the school's own scale, the highest first, and what
 # rounding does at an edge.
@@ -46,9 +57,14 @@ say_items <- function(items, look) {
     return(paste0(pressing, " sets the strong students back: read it again before trusting the scores."))
   }
   if (length(pressing)) {
-    return(paste0(join_words(pressing), " set the strong students back: read them again before trusting the scores."))
+    return(paste0(join_words(some_named(pressing)), " set the strong students back: read them again before trusting the scores."))
   }
   paste0("Look first at ", join_words(utils::head(unique(look$item), 3)), ".")
+}
+
+# The first few, and how many more.
+some_named <- function(x, most = 5) {
+  if (length(x) <= most) x else c(utils::head(x, most), paste(length(x) - most, "more"))
 }
 
 hardest <- function(items) {

@@ -69,23 +69,25 @@ say_groups <- function(test) {
   ends <- if (nrow(outer) > 1) {
     high <- outer[which.max(outer$mean_share), ]
     low <- outer[which.min(outer$mean_share), ]
-    paste0(high[[by[1]]], " has the highest mean (", percent(high$mean_share), "), ", low[[by[1]]], " the lowest (",
+    if (high$mean_share - low$mean_share < 1e-9) paste0("All have the same mean (", percent(high$mean_share), ").")
+    else paste0(high[[by[1]]], " has the highest mean (", percent(high$mean_share), "), ", low[[by[1]]], " the lowest (",
       percent(low$mean_share), ").")
   }
   paste(c(ends, say_beyond(table, group_names(table, by), table$mean_share)), collapse = " ")
 }
 
 say_apart <- function(table, by) {
-  say_beyond(table, paste(table$code, "in", group_names(table, by)), table$share)
+  say_beyond(table, paste(table$code, "in", group_names(table, by)), table$share,
+    "On no standard do the groups differ by more than chance would bring.")
 }
 
 most_beyond <- 5
 
 # Those beyond chance, the furthest first; `of` says what stands in each row.
-say_beyond <- function(table, of, share) {
+say_beyond <- function(table, of, share, none = "Nothing differs by more than chance would bring.") {
   if (all(is.na(table$beyond_chance))) return("There are too few students in the groups to compare them.")
   found <- which(table$beyond_chance)
-  if (!length(found)) return("Nothing differs by more than chance would bring.")
+  if (!length(found)) return(none)
   found <- found[order(-abs(table$difference[found]))]
   # Of two groups one is to the other what the other is to it.
   found <- found[!duplicated(round(cbind(abs(table$difference[found]), abs(share[found] - table$difference[found] / 2)),

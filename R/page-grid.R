@@ -37,8 +37,9 @@ grid_data <- function(sitting, figures, people) {
 grid_columns <- function(sitting, view) {
   hardest <- order(view$tables[["item-table"]]$difficulty, seq_len(nrow(sitting$items)), method = "radix")
   item <- printable(sitting$items$item)
+  short <- short_items(item)
   columns <- lapply(hardest, function(j) {
-    reactable::colDef(name = item[j], header = grid_heading(item[j]), width = 31, cell = reactable::JS("cells.answer"),
+    reactable::colDef(name = item[j], header = grid_heading(item[j], short[j]), width = 31, cell = reactable::JS("cells.answer"),
       class = "answer", headerClass = "answer", searchable = FALSE)
   })
   names(columns) <- paste0("item", hardest)
@@ -49,11 +50,10 @@ grid_columns <- function(sitting, view) {
   ), columns)
 }
 
-# A name too long to stand over its narrow column is turned; its end tells more than
-# its beginning.
-grid_heading <- function(item) {
+# A name too long to stand over its narrow column is turned.
+grid_heading <- function(item, short) {
   if (nchar(item, "width") <= 4) return(item)
-  htmltools::tags$span(class = "turned", title = item, item_end(item))
+  htmltools::tags$span(class = "turned", title = item, short)
 }
 
 grid_class <- function(kind) gsub(" ", "-", kind)

@@ -12,7 +12,7 @@ autoplot.pregunta_sitting <- function(object, names = TRUE, ...) {
     kind = as.vector(grid$kind)
   )
   many <- length(grid$student) > 60
-  turned <- sum(nchar(item_end(grid$item))) > 110 # letters that fit side by side
+  turned <- sum(nchar(short_items(grid$item))) > 110 # letters that fit side by side
   ggplot2::ggplot(cells, ggplot2::aes(.data$item, .data$student, fill = .data$kind)) +
     ggplot2::geom_tile(colour = ink[["paper"]], linewidth = if (many) 0.15 else 0.4) +
     ggplot2::geom_point(data = cells[cells$kind == "wrong", ], shape = 4, show.legend = FALSE,
@@ -21,7 +21,7 @@ autoplot.pregunta_sitting <- function(object, names = TRUE, ...) {
     ggplot2::scale_fill_manual(values = grid_colours, breaks = names(grid_colours), drop = FALSE, name = NULL) +
     ggplot2::scale_y_discrete(labels = stats::setNames(paste0(label, "  ", percent(students$share)),
       students$student)) +
-    ggplot2::scale_x_discrete(position = "top", labels = item_end) +
+    ggplot2::scale_x_discrete(position = "top", labels = short_items) +
     titles(say_grid(students, items),
       "Students by items; absent students are left out. A cross marks a wrong answer.") +
     ggplot2::labs(x = NULL, y = NULL) +

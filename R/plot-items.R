@@ -5,13 +5,11 @@ autoplot.pregunta_items <- function(object, options = NULL, ...) {
   look <- if (is.null(options)) NULL else look_first(object, options)
   table <- object[!is.na(object$discrimination), ]
   table$look <- table$item %in% look$item
-  table$label <- ifelse(worth_naming(table), item_end(table$item), "")
+  table$label <- ifelse(worth_naming(table, look$item), short_items(table$item, 12), "")
   missing <- object[is.na(object$discrimination), ]
   low <- min(-0.25, table$discrimination - 0.05)
-  zones <- data.frame(
-    x = c(0.985, 0.015, 0.985), y = c(low + 0.03, 0.97, 0.97), hjust = c(1, 0, 1),
-    label = c("the strong do worse: read it again", "hard", "easy")
-  )
+  zones <- data.frame(x = c(0.015, 0.985), y = 0.97, hjust = c(0, 1), label = c("hard", "easy"))
+  zones <- rbind(zones, cbind(free_corner(table, low), label = "the strong do worse: read it again"))
   ggplot2::ggplot(table, ggplot2::aes(.data$difficulty, .data$discrimination)) +
     ggplot2::annotate("rect", xmin = 0, xmax = 1, ymin = low, ymax = 0, fill = ink[["wash"]]) +
     ggplot2::geom_vline(xintercept = c(thresholds$hard, thresholds$easy), colour = ink[["grey"]], linetype = "22",
@@ -41,12 +39,23 @@ autoplot.pregunta_items <- function(object, options = NULL, ...) {
     theme_paper()
 }
 
-most_named <- 40
-few_named <- 6
+# Where the words about the zone below 0 stand furthest from the items.
+free_corner <- function(table, low) {
+  corners <- data.frame(x = c(0.985, 0.015), y = rep(c(low + 0.03, -0.04), each = 2), hjust = c(1, 0))
+  middle <- abs(corners$x - 0.12)
+  nearest <- vapply(seq_len(4), function(k) {
+    min(sqrt((table$difficulty - middle[k])^2 + (table$discrimination - corners$y[k])^2))
+  }, 0)
+  corners[which.max(nearest), ]
+}
 
-# Of many items those to look at, the hardest, and those that tell least.
-worth_naming <- function(table) {
+most_named <- 40
+most_looked_at <- 12
+few_named <- 3
+
+# Of many items the first of those to look at, the hardest, and those that tell least.
+worth_naming <- function(table, look) {
   if (nrow(table) <= most_named) return(rep(TRUE, nrow(table)))
   ends <- c(utils::head(order(table$difficulty), few_named), utils::head(order(table$discrimination), few_named))
-  table$look | seq_len(nrow(table)) %in% ends
+  table$item %in% utils::head(unique(look), most_looked_at) | seq_len(nrow(table)) %in% ends
 }

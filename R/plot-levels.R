@@ -15,7 +15,10 @@ autoplot.pregunta_test <- function(object, ...) {
     n = rep(shown$n, length(levels)))
   colours <- stats::setNames(level_colours(length(levels)), levels)
   sign <- level_signs(length(levels))[match(bars$level, levels)]
-  bars$label <- ifelse(bars$share >= 0.04, paste(sign, round(bars$share * bars$n)), "")
+  apart <- if (length(path) <= 8) "\n" else " " # a line of its own while bars are high
+  count <- paste(sign, round(bars$share * bars$n))
+  named <- named_once(bars$level, nchar(as.character(bars$level)) + (apart == " ") * nchar(count), bars$share)
+  bars$label <- ifelse(bars$share < 0.04, "", paste0(ifelse(named, paste0(bars$level, apart), ""), count))
   ggplot2::ggplot(bars, ggplot2::aes(.data$share, .data$group, fill = .data$level)) +
     ggplot2::geom_col(width = 0.74, colour = ink[["paper"]], linewidth = 0.4) +
     ggplot2::geom_text(ggplot2::aes(label = .data$label, group = .data$level,
@@ -29,8 +32,8 @@ autoplot.pregunta_test <- function(object, ...) {
       "Students in each level by their score on the whole test; the numbers are students.") +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
-    ggplot2::theme(panel.grid.major.y = ggplot2::element_blank(), legend.position = "bottom",
-      legend.justification = "left", axis.text.y = ggplot2::element_text(hjust = 0))
+    ggplot2::theme(panel.grid.major.y = ggplot2::element_blank(), legend.position =
+      if (any(named)) "none" else "bottom", legend.justification = "left", axis.text.y = ggplot2::element_text(hjust = 0))
 }
 
 # "  Harbour B  60%": groups inside others stand further in.

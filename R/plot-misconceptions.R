@@ -21,12 +21,14 @@ draw_ideas <- function(object) {
   bars$share <- bars$count / bars$n
   bars <- bars[!is.na(bars$share), ]
   bars$kind <- factor(bars$kind, rev(kinds))
+  word <- held_words[as.character(bars$kind)]
+  named <- named_once(bars$kind, nchar(word) + 1 + nchar(bars$count), bars$share)
+  bars$label <- ifelse(bars$share < 0.03, "", paste0(ifelse(named, paste0(word, " "), ""), bars$count))
   bars$idea <- factor(bars$idea, unique(idea_label(object)))
   bars$group <- factor(bars$group, rev(unique(group)))
   ggplot2::ggplot(bars, ggplot2::aes(.data$share, .data$group, fill = .data$kind)) +
     ggplot2::geom_col(width = 0.72, colour = ink[["paper"]], linewidth = 0.3) +
-    ggplot2::geom_text(ggplot2::aes(label = ifelse(.data$share >= 0.03, .data$count, ""),
-      group = .data$kind, colour = text_on(.data$kind)), size = 3.4, position = ggplot2::position_stack(vjust = 0.5)) +
+    ggplot2::geom_text(ggplot2::aes(label = .data$label, group = .data$kind, colour = text_on(.data$kind)), size = 3.4, position = ggplot2::position_stack(vjust = 0.5)) +
     ggplot2::scale_colour_identity() +
     ggplot2::facet_wrap(ggplot2::vars(.data$idea), ncol = 1) +
     ggplot2::scale_fill_manual(values = held_colours, breaks = kinds, labels = held_words, name = NULL) +
@@ -35,8 +37,8 @@ draw_ideas <- function(object) {
       "Students by how often they chose the answers of an idea; the numbers are students.") +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
-    ggplot2::theme(panel.grid.major.y = ggplot2::element_blank(), legend.position = "bottom",
-      legend.justification = "left")
+    ggplot2::theme(panel.grid.major.y = ggplot2::element_blank(), legend.position =
+      if (any(named)) "none" else "bottom", legend.justification = "left")
 }
 
 idea_label <- function(object) {

@@ -72,5 +72,5 @@ autoplot.pregunta_students <- function(object, ...) {
 
 whole_breaks <- function(limits) {
   breaks <- pretty(limits)
-  breaks[breaks == floor(breaks)]
+  round(breaks[abs(breaks - round(breaks)) < 1e-9])
 }

@@ -24,12 +24,14 @@ draw_scores <- function(object, by) {
   settings <- settings_of(object)
   levels <- settings$levels
   groups <- nlevels(table$group)
+  direct <- groups > 1 && groups * length(codes) <= most_labelled
   beside <- ggplot2::position_dodge(width = if (groups > 1) 0.6 else 0)
   ggplot2::ggplot(table, ggplot2::aes(.data$share, .data$code, colour = .data$group, shape = .data$group)) +
     cut_lines(codes, settings, tree) +
     ggplot2::geom_linerange(ggplot2::aes(xmin = pmax(0, .data$low), xmax = pmin(1, .data$high)), position = beside,
       linewidth = 0.7, na.rm = TRUE) +
     ggplot2::geom_point(position = beside, size = 2.6, na.rm = TRUE) +
+    (if (direct) group_labels(table)) +
     ggplot2::scale_colour_manual(values = rev(group_colours(groups)), name = by,
       guide = ggplot2::guide_legend(reverse = TRUE)) +
     ggplot2::scale_shape_manual(values = rev(rep_len(c(19, 17, 15, 18, 8, 3), groups)), name = by,
@@ -41,8 +43,24 @@ draw_scores <- function(object, by) {
       ", with its 95% interval; dashed lines are the cuts between levels.")) +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
-    ggplot2::theme(legend.position = if (groups > 1) "bottom" else "none", legend.justification = "left",
+    ggplot2::theme(legend.position = if (groups > 1 && !direct) "bottom" else "none", legend.justification = "left",
       axis.text.y = ggplot2::element_text(hjust = 0), panel.grid.major.y = ggplot2::element_blank())
+}
+
+most_labelled <- 24 # rows, of which a letter is no higher than one
+
+# The names of the groups beside their intervals on the first standard, one under the
+# other in the order of these.
+group_labels <- function(table) {
+  first <- table[table$code == levels(table$code)[nlevels(table$code)] & !is.na(table$low), ]
+  if (!nrow(first)) return(NULL)
+  first$said <- shorten(printable(as.character(first$group)), 24)
+  high <- min(1, max(first$high))
+  right <- 1 - high > (max(nchar(first$said)) + 2) * letter_width * 1.3 # the panel beside long labels is narrow
+  first$at <- if (right) high + 0.02 else max(0, min(first$low)) - 0.02
+  first$line <- nlevels(table$code) + (as.numeric(first$group) - (nlevels(first$group) + 1) / 2) * 0.3
+  ggplot2::geom_text(ggplot2::aes(.data$at, .data$line, label = .data$said), first, hjust = if (right) 0 else 1,
+    size = 3.1)
 }
 
 standard_labels <- function(object, codes, width = 46) {
@@ -79,7 +97,7 @@ draw_group_grid <- function(object, by, groups) {
   cells <- data.frame(group = factor(path, rev(unique(path))), code = factor(code, unique(code)), share = object$share,
     label = paste0(percent(object$share), apart_sign(object)))
   cells <- cells[!is.na(cells$share), ]
-  ground <- grDevices::colorRampPalette(level_steps)(101)[round(100 * cells$share) + 1]
+  ground <- step_ramp(101)[round(100 * cells$share) + 1]
   ggplot2::ggplot(cells, ggplot2::aes(.data$code, .data$group)) +
     ggplot2::geom_tile(fill = ground, colour = ink[["paper"]], linewidth = 0.8) +
     ggplot2::geom_text(ggplot2::aes(label = .data$label), colour = vapply(ground, ink_on, ""),

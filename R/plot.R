@@ -15,7 +15,21 @@ level_marks <- c("\u25cb", "\u25d4", "\u25d1", "\u25d5", "\u25cf")
 
 # Colour, and mark beside it, of each of n levels from the lowest.
 level_colours <- function(n) {
-  if (n <= 5) level_steps[pick_steps(n)] else grDevices::colorRampPalette(level_steps)(n)
+  if (n <= 5) level_steps[pick_steps(n)] else step_ramp(n)
+}
+
+# As many steps between the lowest and the highest, none of them of a middle tone
+# on which neither white nor ink can be read.
+step_ramp <- function(n) vapply(grDevices::colorRampPalette(level_steps)(n), bear_text, "", USE.NAMES = FALSE)
+
+least_contrast <- 4.5 # of text on its ground: WCAG 2.1, AA
+
+bear_text <- function(ground) {
+  dark <- ink_on(ground) == "#ffffff"
+  while (contrast_of(ground, ink_on(ground)) < least_contrast) {
+    ground <- grDevices::colorRampPalette(c(ground, if (dark) "#000000" else "#ffffff"))(51)[2]
+  }
+  ground
 }
 
 level_signs <- function(n) rep_len(level_marks[pick_steps(min(n, 5))], n)
@@ -26,9 +40,25 @@ pick_steps <- function(n) {
 
 # White on what is dark, ink on what is light: whichever contrasts more.
 ink_on <- function(ground) {
+  if (contrast_of(ground, "#ffffff") > contrast_of(ground, ink[["ink"]])) "#ffffff" else ink[["ink"]]
+}
+
+# Contrast ratio of two colours by their relative luminance: WCAG 2.1, 1.4.3.
+contrast_of <- function(one, other) {
   linear <- function(x) ifelse(x <= 0.04045, x / 12.92, ((x + 0.055) / 1.055)^2.4)
-  light <- sum(linear(grDevices::col2rgb(ground)[, 1] / 255) * c(0.2126, 0.7152, 0.0722))
-  if (1.05 / (light + 0.05) > (light + 0.05) / 0.066) "#ffffff" else ink[["ink"]]
+  light <- sort(c(0.2126, 0.7152, 0.0722) %*% linear(grDevices::col2rgb(c(one, other)) / 255))
+  (light[2] + 0.05) / (light[1] + 0.05)
+}
+
+letter_width <- 0.011 # of a picture's panel
+
+# Which segments of stacked bars bear the name of their kind: the first with room for
+# so many letters, so that each is named once. None do when one kind has no room
+# anywhere: then there is a legend.
+named_once <- function(kind, letters, share) {
+  room <- share > (letters + 1) * letter_width
+  named <- room & !duplicated(ifelse(room, as.character(kind), paste(seq_along(kind), "no room")))
+  named & all(kind[share > 0] %in% kind[named])
 }
 
 theme_paper <- function() {
@@ -57,9 +87,21 @@ titles <- function(finding, shows, caption = NULL) {
 
 broken <- function(text, width) paste(strwrap(printable(text), width), collapse = "\n")
 
-# A long name of an item by its end, which tells more than its beginning.
-item_end <- function(item, width = 14) {
-  ifelse(nchar(item) > width, paste0("\u2026", substring(item, nchar(item) - width + 2)), item)
+# Long names of items by what tells them apart: without the words with which all of
+# them begin, and of a rest that is still too long the end.
+short_items <- function(item, width = 14) {
+  if (all(nchar(item) <= width)) return(item)
+  rest <- substring(item, nchar(shared_beginning(item)) + 1)
+  rest <- ifelse(nchar(rest) > width - 1, substring(rest, nchar(rest) - width + 2), rest)
+  ifelse(rest == item, item, paste0("\u2026", rest))
+}
+
+shared_beginning <- function(item) {
+  words <- strsplit(item, "(?<=[ _.:-])", perl = TRUE)
+  most <- min(lengths(words)) - 1
+  if (length(item) < 2 || most < 1) return("")
+  alike <- vapply(seq_len(most), function(k) length(unique(vapply(words, `[`, "", k))) == 1, TRUE)
+  paste(words[[1]][seq_len(sum(cumprod(alike)))], collapse = "")
 }
 
 share_scale <- function(axis, ...) {
