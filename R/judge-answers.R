@@ -1,6 +1,9 @@
 # What whole answers of an item tell that its parts do not, in a sentence or two.
-# answers: the rows of summarise_answers() of one item.
 
+# A choice is whole in the table of options already, unless it waits for a key.
+told_whole <- function(items) which(!items$type %in% "choice" | is.na(items$key))
+
+# answers: the rows of summarise_answers() of one item.
 say_answers <- function(answers, item, look = NULL) {
   if (!nrow(answers)) return(NULL)
   wrong <- answers[!answers$key & !answers$answer %in% c("(blank)", "(waiting)"), ]

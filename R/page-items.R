@@ -48,8 +48,9 @@ item_data <- function(sitting, figures, people) {
 }
 
 say_answers_of <- function(sitting, figures) {
-  whole <- as.data.frame(summarise_answers(sitting))
-  rows <- split(seq_len(nrow(whole)), factor(whole$item, sitting$items$item))
+  whole <- figures$whole
+  if (is.null(whole)) return(vector("list", nrow(sitting$items)))
+  rows <- split(seq_along(whole$item), factor(whole$item, sitting$items$item))
   lapply(seq_along(rows), function(j) {
     printable(say_answers(rows_of(whole, rows[[j]]), sitting$items[j, ], figures$look))
   })

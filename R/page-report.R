@@ -69,7 +69,9 @@ teacher_page <- function(sitting, names, plan = NULL) {
     mine <- groups[groups$student %in% one$students$student, ]
     report_view(one, people, report_figures(one, is_class, plan, mine))
   }
-  sections <- if (length(views) > 1) begin(function() lapply(unname(views[-1]), view))
+  sections <- if (length(views) > 1) {
+    begin(function() as.character(section_views(lapply(unname(views[-1]), view))))
+  } else function() NULL
   whole <- view(views[[1]])
   parts <- list(
     items = report_items(whole), options = report_answers(whole, is_class), grid = report_grid(sitting, whole),
@@ -88,10 +90,10 @@ teacher_page <- function(sitting, names, plan = NULL) {
       levels = I(base::names(sitting$settings$levels)), signs = I(level_signs(length(sitting$settings$levels))),
       cut = percent(sitting$settings$mastery_cut), items = shared_items(sitting, people, is_class),
       views = lapply(unname(views), function(one) I(match(one$students$student, people$student) - 1L))
-    )),
-    if (length(sections)) section_views(sections())
+    ))
   )
-  page_document(sitting$settings$title, body, style = level_styles(base::names(sitting$settings$levels)))
+  page_document(sitting$settings$title, body, style = level_styles(base::names(sitting$settings$levels)),
+    more = sections)
 }
 
 report_views <- function(sitting, is_class) {
@@ -190,7 +192,7 @@ report_figures <- function(sitting, is_class, plan, groups) {
     own_standards = if (nrow(standards)) summarise_standards(sitting, "student"),
     misconceptions = if (held) summarise_misconceptions(sitting),
     held = if (held && is_class) summarise_misconceptions(sitting, "student"),
-    groups = groups, is_class = is_class
+    whole = answers_at(tally, told_whole(tally$about$items)), groups = groups, is_class = is_class
   )
   figures$plan <- if (nrow(standards)) plan_from(sitting, figures, earlier = plan)
   figures

@@ -1,7 +1,9 @@
 # What pages share: one file with everything in it, nothing fetched, and what
 # students typed as text. own: the page's own style and script in inst/page.
 
-page_document <- function(title, body, own = "report", style = NULL) {
+# more: makes HTML that comes last; it is called when all else is rendered, so that a
+# process which was begun for it can run as long.
+page_document <- function(title, body, own = "report", style = NULL, more = function() NULL) {
   widgets <- htmltools::renderTags(body)
   dependencies <- htmltools::resolveDependencies(widgets$dependencies)
   dependencies <- Filter(function(one) one$name != "core-js", dependencies)
@@ -15,8 +17,8 @@ page_document <- function(title, body, own = "report", style = NULL) {
     inline_file(paste0(own, ".css"), "style"), html_cell(paste0(style, if (own != "slips") printed_heading(title)),
       tag = "style"),
     unlist(lapply(dependencies, inline_scripts)),
-    "</head>", "<body>", shielded(as.character(widgets$html)), inline_file(paste0(own, ".js"), "script"), "</body>",
-      "</html>"
+    "</head>", "<body>", shielded(as.character(widgets$html)), more(), inline_file(paste0(own, ".js"), "script"),
+    "</body>", "</html>"
   )
 }
 

@@ -23,13 +23,17 @@
 #' subset(answers, !is.na(slip) & count > 2, c(item, answer, count, like, slip))
 summarise_answers <- function(sitting) {
   tally <- as_tally(sitting, NULL)
-  items <- tally$about$items
-  pieces <- lapply(seq_len(nrow(items)), function(j) {
+  table <- answers_at(tally, seq_len(nrow(tally$about$items)))
+  new_summary(table, "answers", tally$about$settings, NULL)
+}
+
+# Of the items that stand at these places.
+answers_at <- function(tally, places) {
+  do.call(rbind, lapply(places, function(j) {
     here <- which(tally$sums$item == j)
     here <- here[order(tally$sums$code[here])]
-    whole_answers(items[j, ], tally$cells[[j]], tally$sums$code[here], tally$sums$count[here])
-  })
-  new_summary(do.call(rbind, pieces), "answers", tally$about$settings, NULL)
+    whole_answers(tally$about$items[j, ], tally$cells[[j]], tally$sums$code[here], tally$sums$count[here])
+  }))
 }
 
 # The answers of one item, of the codes that somebody has.

@@ -17,7 +17,7 @@ run_file <- function(path) {
 files <- list.files("tests/testthat", "^test-.*[.]R$", full.names = TRUE)
 longest <- c("test-mutated-exports.R", "test-page.R", "test-cli.R", "test-mutations.R", "test-standards-open.R")
 files <- files[order(!basename(files) %in% longest, match(basename(files), longest))]
-done <- parallel::mclapply(files, run_file, mc.cores = max(2, parallel::detectCores()), mc.preschedule = FALSE)
+done <- parallel::mclapply(files, run_file, mc.cores = 1 + parallel::detectCores(), mc.preschedule = FALSE)
 
 broken <- which(!vapply(done, is.list, TRUE))
 for (k in broken) message("The tests of ", basename(files[k]), " did not come to an end: ", as.character(done[[k]]))

@@ -43,7 +43,7 @@ test_that("the item map names every item that has a discrimination, and marks th
 test_that("pictures bear three students, one item, no standards, everyone right, and hostile names", {
   small <- choice_sitting(matrix("A", 3, 1))
   pictures <- internal("sitting_pictures")(small)
-  expect_named(pictures, c("spread", "items", "options", "grid", "levels"))
+  expect_named(pictures, c("spread", "options", "grid", "levels")) # no item tells anybody apart
   for (picture in pictures) expect_gt(file.size(drawn(picture)), 500)
   students <- data.frame(student = sprintf("s%03d", 1:3),
     name = c("<script>alert(1)</script>", "=1+1", strrep("Long ", 40)))
@@ -95,4 +95,56 @@ test_that("levels differ by colour and by mark, however many there are", {
   # Apart for a grey printer too: luminance differs between neighbours.
   grey <- colSums(grDevices::col2rgb(internal("level_colours")(4)) * c(0.299, 0.587, 0.114))
   expect_gt(min(abs(diff(grey))), 20)
+})
+
+test_that("text can be read on every step of a ramp, as WCAG 2.1 reckons contrast", {
+  contrast <- internal("contrast_of")
+  expect_equal(contrast("#000000", "#ffffff"), 21)
+  expect_equal(contrast("#777777", "#ffffff"), 4.48, tolerance = 0.002) # just short of AA
+  for (n in 2:12) {
+    steps <- internal("level_colours")(n)
+    expect_length(unique(steps), n)
+    for (step in steps) expect_gte(contrast(step, internal("ink_on")(step)), 4.5)
+  }
+})
+
+test_that("parts are named where there is room for all of them, each once; else there is a legend", {
+  quiz <- read_sitting(demo_path())
+  legend <- function(plot) plot$theme$legend.position
+  levels <- ggplot2::autoplot(summarise_test(quiz, "section"))
+  named <- ggplot2::ggplot_build(levels)$data[[2]]$label
+  for (level in names(quiz$settings$levels)) expect_equal(sum(startsWith(named, level)), 1)
+  expect_equal(legend(levels), "none")
+  crowded <- quiz
+  names(crowded$settings$levels)[4] <- strrep("w", 40)
+  expect_equal(legend(ggplot2::autoplot(summarise_test(crowded, "section"))), "bottom")
+  standards <- ggplot2::autoplot(summarise_standards(quiz, "section"))
+  expect_equal(legend(standards), "none")
+  expect_setequal(ggplot2::layer_data(standards, 4)$label, paste("Harbour", c("A", "B", "C")))
+})
+
+test_that("long names of items are told apart, and of many only those worth it are named", {
+  short <- internal("short_items")
+  expect_equal(short(c("Q1", "Q2")), c("Q1", "Q2"))
+  expect_equal(short(paste("Question number", 9:11)), c("\u20269", "\u202610", "\u202611"))
+  expect_equal(short(c(strrep("x", 20), "tide")), c(paste0("\u2026", strrep("x", 13)), "tide"))
+  quiz <- random_sitting(n = 60, k = 80)
+  picture <- ggplot2::autoplot(summarise_items(quiz), options = summarise_options(quiz))
+  shown <- ggplot2::layer_data(picture, 6)$label
+  expect_lte(sum(nzchar(shown)), 18)
+  items <- summarise_items(quiz)
+  expect_true(all(items$item[order(items$difficulty)[1:3]] %in% shown))
+})
+
+test_that("of a few students the sentence counts them, and says what is the same for all", {
+  say <- internal("say_spread")
+  of <- function(share) {
+    students <- summarise_students(choice_sitting(t(vapply(share, function(s) ifelse(1:10 <= 10 * s, "A", "B"),
+      character(10)))))
+    say(students)
+  }
+  expect_match(of(c(0.2, 0.6, 0.9)), "^2 of 3 students scored 60% or more; ")
+  expect_match(of(rep(1, 20)), "^All 20 students scored 100%; 20 reached .*, nobody is still ")
+  alike <- choice_sitting(matrix("A", 40, 2), students = data.frame(student = sprintf("s%03d", 1:40), section = 1:2))
+  expect_match(internal("say_groups")(summarise_test(alike, "section")), "^All have the same mean \\(100%\\)\\.")
 })

@@ -148,7 +148,7 @@ test_that("mail is sent only by a server that was named, and what fails is said"
   made <- write_mail(guarded(), from = "teacher@example.org", student = c("h001", "h005"),
     server = paste0("smtp://127.0.0.1:",
     port))
-  parallel::mccollect(job)
+  tools::pskill(job$pid) # it waits for a second connection, while both went over one
   expect_true(all(made$sent))
   expect_true(all(is.na(made$file)))
   kept <- readLines(keep)
