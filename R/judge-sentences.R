@@ -57,7 +57,8 @@ say_items <- function(items, look) {
     return(paste0(pressing, " sets the strong students back: read it again before trusting the scores."))
   }
   if (length(pressing)) {
-    return(paste0(join_words(some_named(pressing)), " set the strong students back: read them again before trusting the scores."))
+    return(paste0(join_words(some_named(pressing)),
+      " set the strong students back: read them again before trusting the scores."))
   }
   paste0("Look first at ", join_words(utils::head(unique(look$item), 3)), ".")
 }

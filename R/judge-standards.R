@@ -70,8 +70,8 @@ say_groups <- function(test) {
     high <- outer[which.max(outer$mean_share), ]
     low <- outer[which.min(outer$mean_share), ]
     if (high$mean_share - low$mean_share < 1e-9) paste0("All have the same mean (", percent(high$mean_share), ").")
-    else paste0(high[[by[1]]], " has the highest mean (", percent(high$mean_share), "), ", low[[by[1]]], " the lowest (",
-      percent(low$mean_share), ").")
+    else paste0(high[[by[1]]], " has the highest mean (", percent(high$mean_share), "), ", low[[by[1]]],
+      " the lowest (", percent(low$mean_share), ").")
   }
   paste(c(ends, say_beyond(table, group_names(table, by), table$mean_share)), collapse = " ")
 }

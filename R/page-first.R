@@ -18,7 +18,7 @@ first_how <- function(sitting, figures) {
   levels <- names(sitting$settings$levels)
   htmltools::tagList(
     tags$p(class = "score", tags$b(percent(test$mean_share)), tags$span(paste0(" of the points on average, ",
-      number(test$mean, 1), " of ", plain_points(test$points)))),
+      number(test$mean, 1), "\u00a0of\u00a0", plain_points(test$points)))),
     htmltools::HTML(spread_bars(figures$students)),
     htmltools::HTML(level_counts(figures$students, levels)),
     tags$p(say_spread(figures$students)),

@@ -39,7 +39,8 @@ grid_columns <- function(sitting, view) {
   item <- printable(sitting$items$item)
   short <- short_items(item)
   columns <- lapply(hardest, function(j) {
-    reactable::colDef(name = item[j], header = grid_heading(item[j], short[j]), width = 31, cell = reactable::JS("cells.answer"),
+    reactable::colDef(name = item[j], header = grid_heading(item[j], short[j]), width = 31,
+      cell = reactable::JS("cells.answer"),
       class = "answer", headerClass = "answer", searchable = FALSE)
   })
   names(columns) <- paste0("item", hardest)

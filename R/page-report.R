@@ -69,9 +69,8 @@ teacher_page <- function(sitting, names, plan = NULL) {
     mine <- groups[groups$student %in% one$students$student, ]
     report_view(one, people, report_figures(one, is_class, plan, mine))
   }
-  sections <- if (length(views) > 1) {
-    begin(function() as.character(section_views(lapply(unname(views[-1]), view))))
-  } else function() NULL
+  sections <- function() NULL
+  if (length(views) > 1) sections <- begin(function() section_views(lapply(unname(views[-1]), view)))
   whole <- view(views[[1]])
   parts <- list(
     items = report_items(whole), options = report_answers(whole, is_class), grid = report_grid(sitting, whole),
@@ -162,7 +161,7 @@ section_views <- function(made) {
     texts <- Filter(Negate(is.null), made[[k]]$texts)
     htmltools::tags$template(id = paste0("view-", k), unname(Map(slot, names(texts), texts)))
   })
-  htmltools::tagList(templates, page_data("views", lapply(made, `[[`, "tables")))
+  as.character(htmltools::tagList(templates, page_data("views", lapply(made, `[[`, "tables"))))
 }
 
 report_headings <- c(items = "Questions", options = "Answers", grid = "Every answer", standards = "Standards",

@@ -26,7 +26,8 @@ autoplot.pregunta_sitting <- function(object, names = TRUE, ...) {
       "Students by items; absent students are left out. A cross marks a wrong answer.") +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
-    ggplot2::theme(panel.grid = ggplot2::element_blank(), legend.position = "bottom", legend.justification = "left",
+    legend_below() +
+    ggplot2::theme(panel.grid = ggplot2::element_blank(),
       axis.text.y = ggplot2::element_text(size = if (many) 4.6 else 8), axis.text.x.top =
         ggplot2::element_text(size = if (length(grid$item) > 60) 6 else 8, angle = if (turned) 90 else 0,
           hjust = if (turned) 0 else 0.5, vjust = if (turned) 0.5 else 0))

@@ -45,8 +45,8 @@ draw_class_growth <- function(object, by) {
       "Dashed: the cut.")) +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
-    ggplot2::theme(legend.position = if (groups > 1) "bottom" else "none", legend.justification = "left",
-      axis.text.x = ggplot2::element_text(size = if (nlevels(data$panel) > 4) 8 else 10),
+    legend_below(groups > 1) +
+    ggplot2::theme(axis.text.x = ggplot2::element_text(size = if (nlevels(data$panel) > 4) 8 else 10),
       panel.grid.major.x = ggplot2::element_blank(), panel.spacing = ggplot2::unit(14, "pt"))
 }
 

@@ -32,8 +32,8 @@ autoplot.pregunta_test <- function(object, ...) {
       "Students in each level by their score on the whole test; the numbers are students.") +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
-    ggplot2::theme(panel.grid.major.y = ggplot2::element_blank(), legend.position =
-      if (any(named)) "none" else "bottom", legend.justification = "left", axis.text.y = ggplot2::element_text(hjust = 0))
+    legend_below(!any(named)) +
+    ggplot2::theme(panel.grid.major.y = ggplot2::element_blank(), axis.text.y = ggplot2::element_text(hjust = 0))
 }
 
 # "  Harbour B  60%": groups inside others stand further in.

@@ -28,7 +28,8 @@ draw_ideas <- function(object) {
   bars$group <- factor(bars$group, rev(unique(group)))
   ggplot2::ggplot(bars, ggplot2::aes(.data$share, .data$group, fill = .data$kind)) +
     ggplot2::geom_col(width = 0.72, colour = ink[["paper"]], linewidth = 0.3) +
-    ggplot2::geom_text(ggplot2::aes(label = .data$label, group = .data$kind, colour = text_on(.data$kind)), size = 3.4, position = ggplot2::position_stack(vjust = 0.5)) +
+    ggplot2::geom_text(ggplot2::aes(label = .data$label, group = .data$kind, colour = text_on(.data$kind)),
+      size = 3.4, position = ggplot2::position_stack(vjust = 0.5)) +
     ggplot2::scale_colour_identity() +
     ggplot2::facet_wrap(ggplot2::vars(.data$idea), ncol = 1) +
     ggplot2::scale_fill_manual(values = held_colours, breaks = kinds, labels = held_words, name = NULL) +
@@ -37,8 +38,8 @@ draw_ideas <- function(object) {
       "Students by how often they chose the answers of an idea; the numbers are students.") +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
-    ggplot2::theme(panel.grid.major.y = ggplot2::element_blank(), legend.position =
-      if (any(named)) "none" else "bottom", legend.justification = "left")
+    legend_below(!any(named)) +
+    ggplot2::theme(panel.grid.major.y = ggplot2::element_blank())
 }
 
 idea_label <- function(object) {
@@ -70,6 +71,6 @@ draw_held <- function(object, names) {
     "Times chosen of answered questions that offer it. Students who chose none twice are left out.") +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
-    ggplot2::theme(panel.grid = ggplot2::element_blank(), legend.position = "bottom", legend.justification = "left",
-      axis.text.y = ggplot2::element_text(size = 8.5))
+    legend_below() +
+    ggplot2::theme(panel.grid = ggplot2::element_blank(), axis.text.y = ggplot2::element_text(size = 8.5))
 }

@@ -43,8 +43,8 @@ draw_scores <- function(object, by) {
       ", with its 95% interval; dashed lines are the cuts between levels.")) +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
-    ggplot2::theme(legend.position = if (groups > 1 && !direct) "bottom" else "none", legend.justification = "left",
-      axis.text.y = ggplot2::element_text(hjust = 0), panel.grid.major.y = ggplot2::element_blank())
+    legend_below(groups > 1 && !direct) +
+    ggplot2::theme(axis.text.y = ggplot2::element_text(hjust = 0), panel.grid.major.y = ggplot2::element_blank())
 }
 
 most_labelled <- 24 # rows, of which a letter is no higher than one
@@ -138,7 +138,8 @@ draw_student_standards <- function(object, names) {
       "? marks a level to be unsure of: the 95% interval of the score reaches into another.")) +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
-    ggplot2::theme(panel.grid = ggplot2::element_blank(), legend.position = "bottom", legend.justification = "left",
+    legend_below() +
+    ggplot2::theme(panel.grid = ggplot2::element_blank(),
       axis.text.y = ggplot2::element_text(size = if (many) 4.6 else 8))
 }
 

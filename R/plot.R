@@ -80,6 +80,10 @@ theme_paper <- function() {
     )
 }
 
+legend_below <- function(shown = TRUE) {
+  ggplot2::theme(legend.position = if (shown) "bottom" else "none", legend.justification = "left")
+}
+
 titles <- function(finding, shows, caption = NULL) {
   ggplot2::labs(title = broken(finding, 72), subtitle = broken(shows, 96),
     caption = if (!is.null(caption)) broken(caption, 104))

@@ -12,7 +12,8 @@
   function list(x) { return none(x) ? [] : [].concat(x); }
   function percent(x) { return none(x) ? "\u2013" : Math.floor(100 * Math.max(0, Math.min(1, x)) + 0.5 + 1e-7) + "%"; }
   function number(x) {
-    return none(x) ? "\u2013" : (Math.sign(x) * Math.floor(Math.abs(x) * 100 + 0.5 + 1e-7) / 100).toFixed(2);
+    if (none(x)) return "\u2013";
+    return (Math.sign(x) * Math.floor(Math.abs(x) * 100 + 0.5 + 1e-7) / 100).toFixed(2).replace("-", "\u2212");
   }
   function points(x) { return none(x) ? "\u2013" : String(Math.floor(x * 100 + 0.5 + 1e-7) / 100); }
   function between(low, high) {
