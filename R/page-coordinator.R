@@ -98,8 +98,9 @@ first_settle <- function(figures, most = 5) {
   rest <- look[!look$rule %in% pressing_rules, ]
   shown <- utils::head(rbind(press, rest), most)
   htmltools::tagList(
-    tags$p(tags$b(if (nrow(press)) paste0(count_of(nrow(press), "question"), " may be at fault itself: ",
-      join_some(press$item), ".") else "No question's key or wording is in doubt.")),
+    tags$p(tags$b(if (nrow(press)) paste0(count_of(nrow(press), "question"),
+      " may be at fault, not the students: ", join_some(press$item), ".")
+      else "No question's key or wording is in doubt.")),
     tags$ol(lapply(seq_len(nrow(shown)), function(row) {
       tags$li(tags$a(href = "#items", `data-open` = shown$item[row], shown$item[row]), " ", tags$b(shown$do[row]), " ",
         printable(shown$what[row]))

@@ -14,8 +14,8 @@ report_grid <- function(sitting, view) {
   if (!nrow(data)) return(NULL)
   page_section("grid", "Every answer", slot("grid", view$texts$grid),
     help_line(htmltools::HTML(grid_legend()),
-      " \u00b7 a letter is the wrong answer given \u00b7 press a student for all ",
-      "answers, a heading to sort."),
+      " \u00b7 a letter is the wrong answer given",
+      on_screen(" \u00b7 press a student for all answers, a heading to sort")),
     wide("Every answer", class = "folding", page_table("grid-table", data, grid_columns(sitting, view), "students",
       "student", filter = TRUE, class = "grid")))
 }

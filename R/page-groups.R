@@ -4,8 +4,8 @@ report_groups <- function(view) {
   data <- view$tables[["group-table"]]
   if (is.null(data) || !nrow(data)) return(NULL)
   page_section("groups", "Groups to teach",
-    help_line("Each student in one group, with the reason when you press a row. No other groups of these sizes would ",
-      "meet more of the needs."),
+    help_line("Each student in one group", on_screen(", with the reason when you press a row"),
+      ". No other groups of these sizes would meet more of the needs."),
     wide("Groups to teach", page_table("group-table", data, c(
       if (length(unique(data$class)) > 1) list(class = page_column("Section", width = 110)), list(
         group = page_column("Group", width = 130), about = page_column("Learns", minWidth = 180),

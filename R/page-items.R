@@ -2,8 +2,9 @@
 
 report_items <- function(view) {
   page_section("items", "The questions",
-    help_line("Hardest first; press a heading to sort, a row to see its answers. Low, mid and high: what the weakest,",
-      " middle and strongest third earned. Discrimination: how well it tells strong from weak, from \u22121 to 1."),
+    help_line("Hardest first", on_screen("; press a heading to sort, a row to see its answers"),
+      ". Low, mid and high: what the weakest, middle and strongest third earned. Discrimination: how well it tells ",
+      "strong from weak, from \u22121 to 1."),
     wide("The questions", page_table("item-table", view$tables[["item-table"]], item_columns(item_width(view)),
       "questions", "item",
       sorted = list(difficulty = "asc"))))

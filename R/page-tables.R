@@ -11,7 +11,7 @@ page_table <- function(id, data, columns, about, opens = NULL, sorted = NULL, fi
   columns[hidden] <- rep(list(reactable::colDef(show = FALSE, searchable = FALSE)), length(hidden))
   details <- if (!is.null(opens)) {
     reactable::colDef(details = reactable::JS(paste0("opened.", opens)), width = 34, name = "",
-      header = htmltools::tags$span(class = "unseen", "Open"))
+      class = "opener", headerClass = "opener", header = htmltools::tags$span(class = "unseen", "Open"))
   }
   reactable::reactable(
     data, columns = columns, details = details, defaultSorted = sorted, searchable = filter,
@@ -61,6 +61,9 @@ slot <- function(name, html) {
 finding_line <- function(...) html_cell(escape(paste0(...)), "finding", "p")
 
 help_line <- function(...) htmltools::tags$p(class = "help", ...)
+
+# What can be pressed is not said on paper.
+on_screen <- function(...) htmltools::tags$span(class = "on-screen", ..., .noWS = "outside")
 
 # What is too wide for the page scrolls by itself, by keyboard too.
 wide <- function(label, ..., class = NULL) {

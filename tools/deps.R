@@ -1,6 +1,6 @@
 # Installs what DESCRIPTION names and is not there: Debian's built packages
 # first when this machine can install them, CRAN for the rest. Silent when all
-# is there. Also a browser for the tests of the page and a PostgreSQL server for
+# is there. Also a browser (and pdftotext) for the tests of the page and a PostgreSQL server for
 # those of the record, where Debian has them.
 fields <- read.dcf("DESCRIPTION", fields = c("Depends", "Imports", "LinkingTo", "Suggests", "Config/Needs/development"))
 named <- unlist(strsplit(fields[!is.na(fields)], ","))
@@ -19,7 +19,8 @@ can_use_apt <- nzchar(Sys.which("apt-get")) && Sys.info()[["user"]] == "root"
 has_browser <- any(nzchar(Sys.which(c("chromium", "chromium-browser", "google-chrome"))))
 wanted <- missing_packages()
 has_server <- length(Sys.glob("/usr/lib/postgresql/*/bin/initdb")) || nzchar(Sys.which("initdb"))
-extra <- c(if (!has_browser) "chromium", if (!has_server) "postgresql", if ("RPostgres" %in% wanted) "libpq-dev")
+extra <- c(if (!has_browser) "chromium", if (!has_server) "postgresql",
+  if (!nzchar(Sys.which("pdftotext"))) "poppler-utils", if ("RPostgres" %in% wanted) "libpq-dev")
 
 is_offered <- function(name) {
   suppressWarnings(system2("apt-cache", c("show", name), stdout = FALSE, stderr = FALSE)) == 0

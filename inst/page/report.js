@@ -92,7 +92,7 @@
     apart: function (cell) {
       if (none(cell.value)) return "\u2013";
       var by = Math.floor(Math.abs(100 * cell.value) + 0.5 + 1e-7);
-      return h("span", null, (cell.value < 0 ? "\u2212" : "+") + by + " points in 100",
+      return h("span", null, (by === 0 ? "" : cell.value < 0 ? "\u2212" : "+") + by + " points in 100",
         cell.row.beyond ? flag("more than chance would bring") : null);
     },
     link: function (cell) {

@@ -167,6 +167,20 @@ test_that("printed, each page bears title and number, each part its heading, and
   expect_false(grepl("Hide names|Filter questions|All sections", text))
 })
 
+test_that("on paper too the headings of the grid stand over their columns", {
+  skip_if(is.na(browser()) || !nzchar(Sys.which("pdftotext")), "no browser or pdftotext on this machine")
+  quiz <- few_students()
+  pdf <- tempfile(fileext = ".pdf")
+  internal("print_page")(readLines(report_of(quiz), encoding = "UTF-8"), pdf)
+  words <- xml2::xml_find_all(xml2::read_html(paste(system2("pdftotext", c("-bbox", pdf, "-"), stdout = TRUE),
+    collapse = "\n")), "//page[word='Every']/word")
+  left <- stats::setNames(as.numeric(xml2::xml_attr(words, "xmin")), xml2::xml_text(words))
+  students <- summarise_students(quiz)
+  first <- strsplit(students$name[which.max(students$share)], " ")[[1]][1]
+  expect_equal(left[["Student"]], left[[first]], tolerance = 3 / left[["Student"]])
+  expect_equal(left[["Level"]], min(left[names(left) == "secure"]), tolerance = 20 / left[["Level"]])
+})
+
 test_that("no violation is found by the rules for accessibility, in light, in the dark and opened", {
   axe <- Sys.getenv("PREGUNTA_AXE")
   skip_if(!file.exists(axe), "axe-core is not on this machine")
