@@ -18,7 +18,7 @@ write_demo <- function(folder = "pregunta-demo") {
   stop_if_changed(folder, source, files)
   for (file in files) {
     dir.create(dirname(file.path(folder, file)), recursive = TRUE, showWarnings = FALSE)
-    file.copy(file.path(source, file), file.path(folder, file), overwrite = TRUE)
+    copy_whole(file.path(source, file), file.path(folder, file))
   }
   output <- file.path(folder, "output")
   invisible(c(write_all(read_sitting(folder), output), write_story(folder, output)))

@@ -234,12 +234,12 @@ print_page <- function(lines, path) {
   profile <- tempfile("profile-")
   on.exit(unlink(c(page, profile), recursive = TRUE))
   write_text(lines, page)
-  write_whole(path, function(temporary) {
+  write_made(path, function(file) {
     status <- suppressWarnings(system2(chromium, c("--headless", if (is_root()) "--no-sandbox", "--disable-gpu",
       "--disable-quic",
       "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
       paste0("--user-data-dir=", shQuote(profile)), "--no-pdf-header-footer", paste0("--print-to-pdf=",
-        shQuote(temporary)), shQuote(paste0("file://", page))), stdout = FALSE, stderr = FALSE))
-    if (status != 0 || !file.exists(temporary)) stop("Chromium ended with status ", status, ".")
+        shQuote(file)), shQuote(paste0("file://", page))), stdout = FALSE, stderr = FALSE))
+    if (status != 0 || !file.exists(file)) stop("Chromium ended with status ", status, ".")
   })
 }

@@ -116,10 +116,10 @@ share_scale <- function(axis, ...) {
 # SVG by svglite, PDF by cairo, which knows the marks of levels; else what ggplot2
 # makes of the name's end.
 write_picture <- function(plot, path, width = 9, height = 5.6) {
-  write_whole(path, function(temporary) {
+  write_made(path, function(file) {
     ending <- tools::file_ext(path)
     device <- switch(tolower(ending), svg = svglite::svglite, pdf = grDevices::cairo_pdf, tolower(ending))
-    ggplot2::ggsave(temporary, plot, device = device, width = width, height = height, dpi = 144, bg = ink[["paper"]])
+    ggplot2::ggsave(file, plot, device = device, width = width, height = height, dpi = 144, bg = ink[["paper"]])
   })
 }
 

@@ -79,7 +79,7 @@ append_rows <- function(folder, rows) {
     }), check.names = FALSE)
     data.table::fwrite(defuse(added), temporary, sep = separator, na = "", col.names = FALSE)
     new <- readBin(temporary, "raw", file.size(temporary))
-    writeBin(c(bytes, if (utils::tail(bytes, 1) != as.raw(10)) as.raw(10), new), temporary)
+    write_bytes(c(bytes, if (utils::tail(bytes, 1) != as.raw(10)) as.raw(10), new), temporary)
   })
 }
 

@@ -7,9 +7,5 @@ ruled_style <- function(...) {
 }
 
 write_book <- function(book, path) {
-  write_whole(path, function(temporary) {
-    file <- paste0(temporary, ".xlsx")
-    openxlsx::saveWorkbook(book, file, overwrite = TRUE)
-    file.rename(file, temporary)
-  })
+  write_made(path, function(file) openxlsx::saveWorkbook(book, file, overwrite = TRUE))
 }

@@ -7,12 +7,10 @@ document_font <- "Calibri"
 document_width <- 9350 # twentieths of a point between the margins of A4 and Letter alike
 
 write_docx <- function(parts, path) {
-  document <- officer::read_docx()
-  for (xml in unlist(lapply(parts, part_xml))) document <- officer::body_add_xml(document, xml)
-  write_whole(path, function(temporary) {
-    file <- paste0(temporary, ".docx")
+  write_made(path, function(file) {
+    document <- officer::read_docx()
+    for (xml in unlist(lapply(parts, part_xml))) document <- officer::body_add_xml(document, xml)
     print(document, target = file)
-    file.rename(file, temporary)
   })
 }
 

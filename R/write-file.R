@@ -13,6 +13,7 @@ write_whole <- function(path, write) {
   on.exit(unlink(temporary))
   written <- tryCatch(suppressWarnings({
     write(temporary)
+    check_room(folder)
     file.rename(temporary, path)
   }), error = function(e) e)
   if (!isTRUE(written)) {
@@ -23,11 +24,57 @@ write_whole <- function(path, write) {
   invisible(path)
 }
 
+# Not every writer says that it came to the end of the disk, and fwrite() takes a
+# part for the whole there: a little more has to fit behind what was written.
+check_room <- function(folder) {
+  probe <- tempfile(".room-", folder)
+  on.exit(unlink(probe))
+  write_bytes(raw(2^16), probe)
+}
+
 write_text <- function(lines, path) {
-  force(lines)
+  lines <- enc2utf8(lines)
   write_whole(path, function(temporary) {
     connection <- file(temporary, open = "wb")
-    on.exit(close(connection))
-    writeLines(enc2utf8(lines), connection, useBytes = TRUE)
+    tryCatch(writeLines(lines, connection, useBytes = TRUE), finally = close(connection))
+    check_size(temporary, sum(nchar(lines, "bytes") + 1))
   })
+}
+
+write_bytes <- function(bytes, file) {
+  writeBin(bytes, file)
+  check_size(file, length(bytes))
+}
+
+copy_whole <- function(from, to) {
+  write_whole(to, function(temporary) write_bytes(readBin(from, "raw", file.size(from)), temporary))
+}
+
+# The last bytes go to the disk when the file is closed, where R only warns.
+check_size <- function(file, wanted) {
+  if (!file.size(file) %in% wanted) stop("No room left: ", file.size(file), " of ", wanted, " bytes were written.")
+}
+
+# A file that another package or program makes: in R's own folder, where one that
+# broke off harms nothing, and then its bytes as any others.
+write_made <- function(path, make) {
+  write_whole(path, function(temporary) {
+    kind <- tools::file_ext(path)
+    made <- tempfile(fileext = if (nzchar(kind)) paste0(".", kind) else "")
+    on.exit(unlink(made))
+    make(made)
+    check_room(dirname(made))
+    bytes <- readBin(made, "raw", file.size(made))
+    if (!is_complete(bytes, kind)) stop("It broke off in ", dirname(made), ".")
+    write_bytes(bytes, temporary)
+  })
+}
+
+# What stands near the end of a whole file of each kind.
+last_marks <- c(pdf = "%%EOF", svg = "</svg>", png = "IEND", xlsx = "PK\005\006", docx = "PK\005\006",
+  zip = "PK\005\006")
+
+is_complete <- function(bytes, kind) {
+  mark <- last_marks[tolower(kind)]
+  length(bytes) > 0 && (is.na(mark) || length(grepRaw(mark, utils::tail(bytes, 1024), fixed = TRUE)) > 0)
 }

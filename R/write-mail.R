@@ -59,7 +59,7 @@ is_address <- function(text) grepl("^[A-Za-z0-9.!#$%&'*+/=?^_`{|}~-]+@[A-Za-z0-9
 
 write_message <- function(message, path) {
   write_whole(path, function(temporary) {
-    writeBin(charToRaw(paste0(paste(message, collapse = "\r\n"), "\r\n")), temporary)
+    write_bytes(charToRaw(paste0(paste(message, collapse = "\r\n"), "\r\n")), temporary)
   })
 }
 

@@ -7,13 +7,13 @@ write_oneroster <- function(sitting, path) {
   students <- as.data.frame(students)[!is.na(students$share), ]
   if (!nrow(students)) abort_pregunta("input", "There is no score to pass on.", NULL, "Has anybody points yet?")
   tables <- oneroster_tables(sitting, students)
-  write_whole(path, function(temporary) {
+  write_made(path, function(file) {
     folder <- tempfile("oneroster-")
     dir.create(folder)
     on.exit(unlink(folder, recursive = TRUE))
     files <- file.path(folder, paste0(names(tables), ".csv"))
     Map(write_csv_table, tables, files)
-    zip::zipr(temporary, files)
+    zip::zipr(file, files)
   })
 }
 

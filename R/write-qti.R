@@ -15,10 +15,7 @@ write_qti <- function(sitting, path, version) {
   }
   files <- list.files(draft, recursive = TRUE)
   write_text(manifest_document(sitting, files, version), file.path(draft, "imsmanifest.xml"))
-  write_whole(path, function(temporary) {
-    whole <- file.path(normalizePath(dirname(temporary)), basename(temporary)) # zip() goes into the root first
-    zip::zip(whole, c("imsmanifest.xml", files), root = draft, mode = "mirror")
-  })
+  write_made(path, function(file) zip::zip(file, c("imsmanifest.xml", files), root = draft, mode = "mirror"))
 }
 
 # An element and what is in it: names are attributes, the rest children or text.

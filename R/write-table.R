@@ -6,6 +6,7 @@ table_text <- function(table, format) {
   connection <- tempfile(fileext = ".csv")
   on.exit(unlink(connection))
   data.table::fwrite(defuse(table), connection, na = "", logical01 = FALSE)
+  check_room(dirname(connection))
   readLines(connection, encoding = "UTF-8", warn = FALSE)
 }
 
