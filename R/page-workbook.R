@@ -135,6 +135,10 @@ number_cells <- function(book, name, table, rows, levels) {
   if (name == "by standard") shares <- numeric
   style(which(shares), "0%")
   style(which(numeric & grepl("^discrimination|option_rest", names(table))), "0.00")
+  # A word after a number would touch it.
+  after <- which(!numeric & c(FALSE, numeric[-length(numeric)]))
+  if (length(after)) openxlsx::addStyle(book, name, openxlsx::createStyle(halign = "left", indent = 1), rows, after,
+    gridExpand = TRUE, stack = TRUE)
 }
 
 # A rule on the level's name, so that colours go along when rows are sorted.

@@ -109,3 +109,16 @@ test_that("where there is no room nothing is half written, whoever writes it", {
   for (name in names(asked)) expect_equal(readLines(file.path(folder, name), warn = FALSE), "old")
   expect_setequal(list.files(folder, all.files = TRUE, no.. = TRUE), names(asked))
 })
+
+test_that("the template for one's own report renders, with standards or without", {
+  skip_if_not(rmarkdown::pandoc_available(), "no pandoc on this machine")
+  template <- system.file("rmarkdown", "templates", "class_report", "skeleton", "skeleton.Rmd", package = "pregunta")
+  render <- function(folder) {
+    copy <- tempfile(fileext = ".Rmd")
+    file.copy(template, copy)
+    made <- rmarkdown::render(copy, params = list(folder = folder), quiet = TRUE, envir = new.env())
+    xml2::xml_text(xml2::read_html(made))
+  }
+  expect_match(render(demo_path()), "Q7.*52 of 80 chose C.*C may be the right answer.*The standards")
+  expect_match(render(plain_folder()), "How it went.*What I will do")
+})
