@@ -14,17 +14,10 @@
 #' @examples
 #' glossary("discrimination")$meaning
 glossary <- function(term = NULL) {
-  table <- data.frame(
-    term = vapply(glossary_entries, `[[`, "", 1), column = vapply(glossary_entries, `[[`, "", 2),
-    short = vapply(glossary_entries, `[[`, "", 3), meaning = vapply(glossary_entries, `[[`, "", 4),
-    good = vapply(glossary_entries, `[[`, "", 5), poor = vapply(glossary_entries, `[[`, "", 6),
-    small = vapply(glossary_entries, `[[`, "", 7)
-  )
+  table <- glossary_table
   if (is.null(term)) return(table)
-  wanted <- tolower(gsub("[_-]", " ", term))
-  named <- lapply(seq_len(nrow(table)), function(row) {
-    tolower(gsub("[_-]", " ", c(table$term[row], strsplit(table$column[row], ", ")[[1]])))
-  })
+  wanted <- plain_term(term)
+  named <- glossary_names
   find <- function(one) match(TRUE, vapply(named, function(names) one %in% names, TRUE))
   found <- vapply(wanted, find, 0L)
   bound <- is.na(found) # a bound is explained where its figure is
@@ -39,6 +32,8 @@ glossary <- function(term = NULL) {
 
 # The short text of an entry, for hovering over.
 gloss <- function(term) glossary(term)$short
+
+plain_term <- function(term) tolower(gsub("[_-]", " ", term))
 
 entry <- function(term, column, short, meaning, good, poor, small) {
   c(term, column, short, meaning, good, poor, small)
@@ -274,3 +269,13 @@ glossary_entries <- list(
       "the figures are the interval. The same seed gives the same interval."),
     "", "", "Too narrow under 20 students: a class cannot show more than its students hold.")
 )
+
+# Once, when the package is built: every heading of a page asks for its entry.
+glossary_table <- data.frame(
+  term = vapply(glossary_entries, `[[`, "", 1), column = vapply(glossary_entries, `[[`, "", 2),
+  short = vapply(glossary_entries, `[[`, "", 3), meaning = vapply(glossary_entries, `[[`, "", 4),
+  good = vapply(glossary_entries, `[[`, "", 5), poor = vapply(glossary_entries, `[[`, "", 6),
+  small = vapply(glossary_entries, `[[`, "", 7)
+)
+glossary_names <- Map(function(term, column) plain_term(c(term, strsplit(column, ", ")[[1]])), glossary_table$term,
+  glossary_table$column)
