@@ -77,10 +77,10 @@ say_rule <- function(rule, turn, signs) {
   values <- signs$values
   # Each time the wordings of one kind are through, the others move on by one.
   wording <- function(choices, shift = 0) choices[(turn - 1 + shift * ((turn - 1) %/% 3)) %% length(choices) + 1]
-  values$talk <- if (!is.null(values$part)) wording(review_talk$part, 1)
+  talk <- if (!is.null(values$part)) wording(review_talk$part, 1)
   else if (values$worth_talk) wording(review_talk$chosen, 1) else ""
-  values$idle <- if (is.null(values$idle_option)) "" else review_idle
-  # Insertions hold fields themselves, so they are filled first.
-  values <- c(values[c("talk", "idle")], values[setdiff(names(values), c("talk", "idle"))])
+  # Insertions hold fields themselves.
+  values$talk <- fill_sentence(talk, values)
+  values$idle <- if (is.null(values$idle_option)) "" else fill_sentence(review_idle, values)
   list(what = fill_sentence(wording(rule$what), values), do = fill_sentence(wording(rule$do, 1), values))
 }

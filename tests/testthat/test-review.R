@@ -215,3 +215,11 @@ test_that("the glossary explains every figure of the summaries, and knows it by 
   expect_equal(anyDuplicated(glossary()$term), 0)
   expect_refused(glossary("alhpa"), "call", "Did you mean \"alpha\"?")
 })
+
+test_that("braces in what a student typed stay as they are", {
+  fill <- internal("fill_sentence")
+  expect_equal(fill("{n} of {all} chose {option}.", list(n = 3, all = 9, option = "{n} and {all}")),
+    "3 of 9 chose {n} and {all}.")
+  expect_equal(fill("{n}{other}", list(n = "x")), "x{other}")
+  expect_equal(fill("plain", list(n = 1)), "plain")
+})
