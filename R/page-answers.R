@@ -39,12 +39,13 @@ shared_people <- function(people) {
 
 # Of every item what it asks, why the right answer is right, and, of a class, the
 # distinct answers (with points and kind), which of them each student gave, and who
-# gave which option. Students are numbered from 0.
+# gave which option: of each in turn so many. Students are numbered from 0.
 shared_items <- function(sitting, people, is_class) {
   items <- sitting$items
+  right <- cell_words(right_in_words(sitting))
   about <- lapply(seq_len(nrow(items)), function(j) {
     list(item = cell_words(items$item[j]), asks = cell_words(items$prompt[j]), why = cell_words(items$rationale[j]),
-      right = cell_words(right_in_words(sitting)[j]), most = items$points[j])
+      right = right[j], most = items$points[j])
   })
   if (is_class) Map(c, about, given_answers(sitting), chosen_answers(sitting, people)) else about
 }
@@ -58,7 +59,7 @@ given_answers <- function(sitting) {
   lapply(seq_len(ncol(kinds)), function(j) {
     given <- paste(answers[, j], points[, j], kinds[, j], sep = "\r")
     first <- which(!duplicated(given))
-    list(given = lapply(first, function(k) list(answers[k, j], points[k, j], kinds[k, j])),
+    list(given = list(answer = I(answers[first, j]), points = I(points[first, j]), kind = I(kinds[first, j])),
       by = I(match(given, given[first]) - 1L))
   })
 }
@@ -68,5 +69,9 @@ chosen_answers <- function(sitting, people) {
   student <- match(chosen$student, people$student) - 1L
   option <- printable(chosen$option)
   rows <- split(seq_len(nrow(chosen)), factor(chosen$item, sitting$items$item))
-  unname(lapply(rows, function(rows) list(chosen = lapply(split(student[rows], option[rows]), I))))
+  unname(lapply(rows, function(rows) {
+    rows <- rows[order(option[rows], method = "radix")]
+    runs <- rle(option[rows])
+    list(chosen = list(option = I(runs$values), n = I(runs$lengths), who = I(student[rows])))
+  }))
 }

@@ -16,6 +16,11 @@
     return (Math.sign(x) * Math.floor(Math.abs(x) * 100 + 0.5 + 1e-7) / 100).toFixed(2).replace("-", "\u2212");
   }
   function points(x) { return none(x) ? "\u2013" : String(Math.floor(x * 100 + 0.5 + 1e-7) / 100); }
+  // What a student answered to an item, with its points and what it is.
+  function givenBy(item, person) {
+    var k = item.by[shared.present.indexOf(person)], answer = item.given.answer[k];
+    return { answer: none(answer) ? "" : answer, points: item.given.points[k], kind: item.given.kind[k] };
+  }
   function between(low, high) {
     return none(low) || none(high) ? "" : percent(low).slice(0, -1) + "\u2013" + percent(high).slice(0, -1);
   }
@@ -59,8 +64,7 @@
     // A letter or a short answer says itself; a longer one under the pointer.
     answer: function (cell) {
       var item = shared.items[Number(cell.column.id.slice(4)) - 1];
-      var given = item.given[item.by[shared.present.indexOf(cell.row.person)]];
-      var answer = none(given[0]) ? "" : given[0], kind = given[2];
+      var given = givenBy(item, cell.row.person), answer = given.answer, kind = given.kind;
       var short = kind === "wrong" && answer && answer.length <= 2;
       var sign = { right: "\u25cf", partly: "\u25d1", wrong: "\u00d7", waiting: "?", "not given": "\u2013" }[kind] || "";
       return h("i", { className: kind.replace(" ", "-"), title: short || kind === "right" ? undefined : answer || kind },
@@ -140,7 +144,10 @@
   function choosers(item, option) {
     var about = shared.items.find(function (one) { return one.item === item; });
     var here = new Set(shared.views[current]);
-    return ((about && about.chosen && about.chosen[option]) || []).filter(function (k) { return here.has(k); });
+    var chosen = about && about.chosen, at = chosen ? chosen.option.indexOf(option) : -1;
+    if (at < 0) return [];
+    var from = chosen.n.slice(0, at).reduce(function (sum, n) { return sum + n; }, 0);
+    return chosen.who.slice(from, from + chosen.n[at]).filter(function (k) { return here.has(k); });
   }
   function table(headings, rows, keyed, name) {
     var made = element("table"), head = element("tr"), top = element("thead"), body = element("tbody");
@@ -196,12 +203,12 @@
       box.append(line(row.item + ", " + row.option + ", given by " + row.count + ":", people(choosers(row.item, row.option))));
     },
     student: function (box, row) {
-      var k = shared.present.indexOf(row.person), right = [];
+      var right = [];
       box.append(table(["Question", "It asks", "Answer", "Right", "Points"], shared.items.map(function (item) {
-        var given = item.given[item.by[k]], full = given[2] === "right";
+        var given = givenBy(item, row.person), full = given.kind === "right";
         right.push(full);
-        return [item.item, item.asks, (full ? "\u2713 " : "") + (none(given[0]) ? "(" + given[2] + ")" : given[0]),
-          full ? "" : item.right, points(given[1]) + " of " + points(item.most)];
+        return [item.item, item.asks, (full ? "\u2713 " : "") + (given.answer || "(" + given.kind + ")"),
+          full ? "" : item.right, points(given.points) + " of " + points(item.most)];
       }), right, "done"));
     },
     standard: function (box, row) {
