@@ -145,11 +145,11 @@ report_view <- function(sitting, people, figures) {
       `decision-table` = decision_data(figures$decisions)
     ),
     texts = list(
-      first = as.character(report_first(sitting, figures, people)),
+      first = html_of(report_first(sitting, figures, people)),
       grid = finding_line(say_grid(figures$students, figures$items)),
       standards = standard_texts(figures),
       misconceptions = if (!is.null(figures$misconceptions)) finding_line(say_misconceptions(figures$misconceptions)),
-      plan = if (!is.null(figures$plan)) as.character(plan_texts(figures, people)), trust = trust_texts(figures)
+      plan = if (!is.null(figures$plan)) html_of(plan_texts(figures, people)), trust = trust_texts(figures)
     ),
     sections = if (!is.null(figures$by_section)) unique(figures$by_section$section)
   )
@@ -161,7 +161,7 @@ section_views <- function(made) {
     texts <- Filter(Negate(is.null), made[[k]]$texts)
     htmltools::tags$template(id = paste0("view-", k), unname(Map(slot, names(texts), texts)))
   })
-  as.character(htmltools::tagList(templates, page_data("views", lapply(made, `[[`, "tables"))))
+  html_of(htmltools::tagList(templates, page_data("views", lapply(made, `[[`, "tables"))))
 }
 
 report_headings <- c(items = "Questions", options = "Answers", grid = "Every answer", standards = "Standards",
