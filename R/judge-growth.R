@@ -40,6 +40,6 @@ say_students_growth <- function(growth) {
   last <- growth[!duplicated(growth$student, fromLast = TRUE), , drop = FALSE]
   where <- if (growth$code[1] == whole_code) "On the whole test " else paste0(growth$code[1], ": ")
   paste0(where, sum(last$gain > 1e-9), " of ", count_of(nrow(last), "student"),
-    " stand higher than at first, ", sum(last$gain < -1e-9), " lower; ", sum(!is.na(last$first_there)), " have been at ",
-    percent(attr(growth, "cut")), " or above.")
+    " stand higher than at first, ", sum(last$gain < -1e-9), " lower; ", sum(!is.na(last$first_there)),
+    " have been at ", percent(attr(growth, "cut")), " or above.")
 }
