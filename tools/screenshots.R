@@ -53,6 +53,7 @@ page <- function(name, script = "", width = 1280, height = 800, path = report) {
   writeLines(paste0(substr(html, 1, at - 1), driver, "</body></html>"), copy, useBytes = TRUE)
   system2(chromium, c("--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
     "--disable-background-networking", "--disable-component-update", "--disable-sync", "--hide-scrollbars",
+    "--run-all-compositor-stages-before-draw",
     paste0("--user-data-dir=", tempfile("profile-")), paste0("--window-size=", width, ",", height),
     "--virtual-time-budget=4000", paste0("--screenshot=", file.path(getwd(), folder, name)), paste0("file://", copy)),
     stdout = FALSE, stderr = FALSE)
