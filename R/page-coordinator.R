@@ -28,7 +28,7 @@ coordinator_page <- function(sitting, by) {
       items = shared_items(sitting, no_people, FALSE), views = list(list())))
   )
   page_document(paste0(sitting$settings$title, ", for the coordinator"), body,
-    style = level_styles(base::names(sitting$settings$levels)))
+    style = level_styles(base::names(sitting$settings$levels))) |> structure(headline = headline_of(figures))
 }
 
 # What leaves the class: groups of fewer than 5 are withheld.
@@ -69,15 +69,25 @@ coordinator_figures <- function(sitting, by) {
     by = lapply(stats::setNames(nm = by), function(column) summarise_test(sitting, column)), finest = finest,
     standing = if (length(finest) && nrow(standards)) summarise_standards(sitting, finest), is_class = FALSE,
     waiting = sum(cell_state_names[cell_states(sitting)] == "pending"),
+    whole = frequent_answers(answers_at(tally, told_whole(tally$about$items)), tally$about$items),
     mistakes = sum(vapply(sitting$findings, function(one) one$severity == "error", TRUE))
   )
 }
 
 # What only one or two students wrote is nobody else's to read.
+is_rare <- function(type, key, answer, count) {
+  type %in% c("text", "number") & !key & !answer %in% c("(blank)", "(waiting)") & count < least_projected
+}
+
 shared_options <- function(figures) {
-  typed <- figures$options$type %in% c("text", "number") & !figures$options$key & figures$options$option != "(blank)"
-  figures$options <- figures$options[!typed | figures$options$count >= least_projected, ]
+  options <- figures$options
+  figures$options <- options[!is_rare(options$type, options$key, options$option, options$count), ]
   figures
+}
+
+frequent_answers <- function(whole, items) {
+  if (is.null(whole)) return(NULL)
+  whole[!is_rare(items$type[match(whole$item, items$item)], whole$key, whole$answer, whole$count), ]
 }
 
 # ---- the first screen --------------------------------------------------------------

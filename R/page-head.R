@@ -22,7 +22,7 @@ head_page <- function(sitting, by = NULL) {
     )
   )
   page_document(paste0(sitting$settings$title, ", on one page"), body, "head",
-    level_styles(names(sitting$settings$levels)))
+    level_styles(names(sitting$settings$levels))) |> structure(headline = headline_of(figures))
 }
 
 # The standards from the lowest, with their levels.

@@ -76,12 +76,10 @@ one_report <- function(folder, file, names, audience, by) {
     mean_share = NA_real_, alpha = NA_real_, settle = NA_integer_, file = NA_character_, problem = NA_character_)
   tryCatch({
     quiz <- read_sitting(folder)
-    test <- summarise_test(quiz)
-    row[c("title", "date", "n", "absent", "mean_share", "alpha")] <- list(quiz$settings$title, quiz$settings$date,
-      test$n,
-      test$absent, test$mean_share, test$alpha)
-    row$settle <- sum(look_first(summarise_items(quiz), summarise_options(quiz))$rule %in% pressing_rules)
-    write_report(quiz, file, names, audience, by)
+    row[c("title", "date")] <- list(quiz$settings$title, quiz$settings$date)
+    page <- report_page(quiz, names, audience, by)
+    row[names(attr(page, "headline"))] <- attr(page, "headline")
+    write_text(page, file)
     row$file <- file
     row
   }, error = function(e) {

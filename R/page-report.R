@@ -39,9 +39,18 @@
 write_report <- function(sitting, path = "report.html", names = TRUE, audience = "teacher", by = NULL, plan = NULL) {
   check_is_sitting(sitting)
   check_audience(audience)
-  lines <- switch(audience, teacher = teacher_page(sitting, names, plan), coordinator = coordinator_page(sitting, by),
+  write_text(report_page(sitting, names, audience, by, plan), path)
+}
+
+report_page <- function(sitting, names, audience, by, plan = NULL) {
+  switch(audience, teacher = teacher_page(sitting, names, plan), coordinator = coordinator_page(sitting, by),
     head = head_page(sitting, by))
-  write_text(lines, path)
+}
+
+# What an index says of a test, from what its report has reckoned.
+headline_of <- function(figures) {
+  list(n = figures$test$n, absent = figures$test$absent, mean_share = figures$test$mean_share,
+    alpha = figures$test$alpha, settle = sum(figures$look$rule %in% pressing_rules))
 }
 
 report_audiences <- c("teacher", "coordinator", "head")
@@ -92,7 +101,7 @@ teacher_page <- function(sitting, names, plan = NULL) {
     ))
   )
   page_document(sitting$settings$title, body, style = level_styles(base::names(sitting$settings$levels)),
-    more = sections)
+    more = sections) |> structure(headline = whole$headline)
 }
 
 report_views <- function(sitting, is_class) {
@@ -151,7 +160,7 @@ report_view <- function(sitting, people, figures) {
       misconceptions = if (!is.null(figures$misconceptions)) finding_line(say_misconceptions(figures$misconceptions)),
       plan = if (!is.null(figures$plan)) html_of(plan_texts(figures, people)), trust = trust_texts(figures)
     ),
-    sections = if (!is.null(figures$by_section)) unique(figures$by_section$section)
+    sections = if (!is.null(figures$by_section)) unique(figures$by_section$section), headline = headline_of(figures)
   )
 }
 

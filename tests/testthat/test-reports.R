@@ -34,6 +34,15 @@ test_that("what only one student wrote is not in a coordinator's report", {
   html <- readLines(write_report(quiz, tempfile(), audience = "coordinator"), encoding = "UTF-8")
   expect_true(any(grepl("\"flow\"", html, fixed = TRUE)))
   expect_false(any(grepl("call me zed", html, ignore.case = TRUE)))
+  demo <- read_sitting(demo_path())
+  near <- readLines(write_report(demo, tempfile(), audience = "coordinator"), encoding = "UTF-8")
+  expect_true(any(grepl("Nearly right: eb (11) and ebbe (6)", near, fixed = TRUE)))
+  few <- complete_settings_for(narrow_sitting(demo, student = sprintf("h%03d", 1:30)), smallest_group = 5)
+  rare <- summarise_answers(few)
+  rare <- rare[rare$item == "Q17" & !rare$key & rare$count < 3 & !is.na(rare$slip), ]
+  expect_gt(nrow(rare), 0)
+  near <- readLines(write_report(few, tempfile(), audience = "coordinator"), encoding = "UTF-8")
+  for (answer in rare$answer) expect_false(any(grepl(paste0("\\b", answer, " \\("), near)))
 })
 
 test_that("a head's sheet prints on one page, without script or names", {
