@@ -13,8 +13,6 @@ run_report <- function(call) {
   0L
 }
 
-report_names <- c(teacher = "report.html", coordinator = "report-coordinator.html", head = "report-head.html")
-
 # Of every test folder in this folder.
 run_reports <- function(call) {
   table <- write_reports(call$folder, call$out, !isTRUE(call$`no-names`), call[["for"]], call[["by"]])

@@ -99,11 +99,6 @@ signed_between <- function(low, high) {
     signed_percent(high))))
 }
 
-# Above or below the others by more than chance.
-apart_sign <- function(table) {
-  ifelse(table$beyond_chance %in% TRUE, ifelse(table$difference > 0, "\u25b2", "\u25bc"), "")
-}
-
 apart_legend <- function(table) {
   c("The others: everybody else", if (length(attr(table,
     "by")) > 1) ", for a group inside another everybody else in it",

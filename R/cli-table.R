@@ -39,12 +39,6 @@ columns_that_fit <- function(wide, order, beside) {
   sort(order[cumsum(wide[order] + 2) <= table_width + 2 - taken])
 }
 
-shorten <- function(x, width) {
-  long <- nchar(x, "width") > width
-  x[long] <- paste0(trimws(strtrim(x[long], width - 1), "right"), "\u2026")
-  x
-}
-
 pad <- function(x, align) {
   gap <- strrep(" ", max(nchar(x, "width")) - nchar(x, "width"))
   if (align == "right") paste0(gap, x) else paste0(x, gap)
@@ -53,10 +47,6 @@ pad <- function(x, align) {
 bar <- function(share, cells = 10) {
   filled <- round_half_up(cells * pmax(0, pmin(1, ifelse(is.na(share), 0, share))))
   ifelse(is.na(share), strrep(" ", cells), paste0(strrep("\u2588", filled), strrep("\u2591", cells - filled)))
-}
-
-between <- function(low, high) {
-  ifelse(is.na(low) | is.na(high), "", paste0(sub("%", "", percent(low)), "\u2013", sub("%", "", percent(high))))
 }
 
 paint_codes <- c(teal = "36", ochre = "33", faint = "2", bold = "1")

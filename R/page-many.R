@@ -114,3 +114,5 @@ index_page <- function(table, home, audience) {
   )
   page_document("Reports", body)
 }
+
+report_names <- c(teacher = "report.html", coordinator = "report-coordinator.html", head = "report-head.html")

@@ -33,33 +33,10 @@ bad_key <- function(problem) {
   ))
 }
 
-# The pieces of each answer between separators, outer blanks and empties gone.
-split_parts <- function(x, separator) {
-  x[is.na(x)] <- ""
-  parts <- strsplit(x, separator, fixed = TRUE)
-  if (length(parts) == 1) {
-    pieces <- trim_blanks(parts[[1]])
-    return(list(pieces[nzchar(pieces)]))
-  }
-  pieces <- trim_blanks(as.character(unlist(parts)))
-  whose <- rep(seq_along(parts), lengths(parts))
-  filled <- nzchar(pieces)
-  unname(split(pieces[filled], factor(whose[filled], seq_along(parts))))
-}
-
 # Options spelled as they are offered, where only the case differs.
 as_offered <- function(x, offered) {
   offered <- unique(offered)
   if (!length(offered) || anyDuplicated(toupper(offered))) return(x)
   at <- match(toupper(x), toupper(offered))
   ifelse(is.na(at), x, offered[at])
-}
-
-read_number <- function(x) {
-  x <- gsub("\u2212", "-", x, fixed = TRUE)
-  x <- ifelse(grepl("^[^.,]*,[^.,]*$", x), sub(",", ".", x, fixed = TRUE), x)
-  plain <- grepl("^[-+]?([0-9]+[.]?[0-9]*|[.][0-9]+)([eE][-+]?[0-9]+)?$", x)
-  number <- rep(NA_real_, length(x))
-  number[plain] <- as.numeric(x[plain])
-  number
 }

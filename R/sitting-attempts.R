@@ -1,22 +1,6 @@
 # From the rows of the file to one row a student: trial runs out, rows that
 # complete each other joined, and of several attempts the one that counts.
 
-keep_rows <- function(rows, keep, findings) {
-  row_ids <- rows$student
-  rows$student <- rows$student[keep]
-  rows$attempt <- rows$attempt[keep]
-  rows$line <- rows$line[keep]
-  rows$seconds <- rows$seconds[keep]
-  rows$submitted <- rows$submitted[keep]
-  rows$timed <- rows$timed[keep, , drop = FALSE]
-  rows$said <- said_in_rows(rows$said, seq_along(row_ids)[keep])
-  rows$answers <- lapply(rows$answers, coded_rows, keep)
-  rows$given <- lapply(rows$given, coded_rows, keep)
-  rows$about <- rows$about[keep, , drop = FALSE]
-  rows$findings <- c(rows$findings, findings)
-  rows
-}
-
 # Two rows of one student are one when no item is answered differently in them.
 join_rows <- function(rows) {
   rows$again <- anyDuplicated(rows$student) > 0

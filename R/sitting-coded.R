@@ -51,3 +51,22 @@ coded_pairs <- function(first, second) {
 }
 
 all_blank <- function(column) all(is.na(column$text))
+
+keep_rows <- function(rows, keep, findings) {
+  row_ids <- rows$student
+  rows$student <- rows$student[keep]
+  rows$attempt <- rows$attempt[keep]
+  rows$line <- rows$line[keep]
+  rows$seconds <- rows$seconds[keep]
+  rows$submitted <- rows$submitted[keep]
+  rows$timed <- rows$timed[keep, , drop = FALSE]
+  rows$said <- said_in_rows(rows$said, seq_along(row_ids)[keep])
+  rows$answers <- lapply(rows$answers, coded_rows, keep)
+  rows$given <- lapply(rows$given, coded_rows, keep)
+  rows$about <- rows$about[keep, , drop = FALSE]
+  rows$findings <- c(rows$findings, findings)
+  rows
+}
+
+# As as_text(), once for each distinct value.
+trim_text <- function(x) if (is.null(x)) NULL else coded_text(coded(x))

@@ -21,8 +21,6 @@ with_listed_codes <- function(table, column, known) {
   }))
 }
 
-only_one <- function(x) if (length(x) == 1) x else NA_character_
-
 # The listed codes that differ in case and dots alone.
 codes_like <- function(code, known) known[bare_code(known) == bare_code(code)]
 
@@ -33,4 +31,23 @@ hint_for_code <- function(code, known) {
   like <- codes_like(code, known)
   if (length(like) > 1) return(paste0("It could be ", paste(like, collapse = " or "), ": write it as it is listed."))
   did_you_mean(code, known)
+}
+
+# The parents of a code up to the root; stops where it meets one again.
+ancestors <- function(code, standards) {
+  seen <- character()
+  above <- standards$parent[match(code, standards$code)]
+  while (!is.na(above) && !above %in% seen) {
+    seen <- c(seen, above)
+    above <- standards$parent[match(above, standards$code)]
+  }
+  seen
+}
+
+tree_order <- function(standards) {
+  below <- function(code) {
+    children <- standards$code[which(standards$parent == code)]
+    c(code, unlist(lapply(children, below)))
+  }
+  unlist(lapply(standards$code[is.na(standards$parent)], below))
 }

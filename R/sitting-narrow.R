@@ -156,11 +156,3 @@ with_changes_of <- function(sitting, column, ids) {
   sitting$changes$row <- match(sitting$changes$row, kept)
   sitting
 }
-
-# Rows of a table that knows its lines.
-pick_rows <- function(table, keep) {
-  kept <- keep_origin(table[keep, , drop = FALSE], table)
-  if (!is.null(attr(table, "line"))) attr(kept, "line") <- attr(table, "line")[keep]
-  rownames(kept) <- NULL
-  kept
-}

@@ -27,14 +27,6 @@ arrange_responses <- function(responses, items, settings) {
 # What may be said beside an answer: the student's reason, somebody's comment.
 said_kinds <- c("explanation", "comment")
 
-# As as_text(), once for each distinct value.
-trim_text <- function(x) if (is.null(x)) NULL else coded_text(coded(x))
-
-line_of <- function(table) {
-  line <- attr(table, "line")
-  if (is.null(line)) seq_len(nrow(table)) else line
-}
-
 require_students <- function(responses, student) {
   nameless <- which(is.na(student))
   if (!length(nameless)) return(invisible())

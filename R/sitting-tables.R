@@ -126,13 +126,7 @@ complete_standards <- function(standards, items) {
 
 split_codes <- function(codes) lapply(split_parts(codes, ";"), unique)
 
-# The parents of a code up to the root; stops where it meets one again.
-ancestors <- function(code, standards) {
-  seen <- character()
-  above <- standards$parent[match(code, standards$code)]
-  while (!is.na(above) && !above %in% seen) {
-    seen <- c(seen, above)
-    above <- standards$parent[match(above, standards$code)]
-  }
-  seen
+# What can be said of an item besides its standards: its type, and tags of one's own.
+tag_columns <- function(items) {
+  setdiff(names(items), c("item", "key", "points", "scoring", "standards", "prompt", "rationale"))
 }

@@ -132,3 +132,9 @@ settle_sitting <- function(handed_in, adjustments) {
 
 # The students who sat the test, as a logical vector along sitting$students.
 was_present <- function(sitting) sitting$students$status != "absent" & sitting$students$status != "excused"
+
+check_is_sitting <- function(sitting) {
+  if (inherits(sitting, "pregunta_sitting")) return(invisible())
+  abort_pregunta("call", "This needs the sitting itself.", paste0("Given: ", class(sitting)[1], "."),
+    "Read one with read_sitting(), or make one with sitting().")
+}

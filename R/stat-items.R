@@ -192,6 +192,3 @@ discrimination_band <- function(discrimination, thresholds) {
   band <- cut(discrimination, cuts, c("reversed", "weak", "marginal", "good", "strong"), right = FALSE)
   ifelse(is.na(discrimination), "not estimable", as.character(band))
 }
-
-# Whether a share reaches a cut; 0.7 out of tenths added up is 0.7.
-reaches <- function(share, cut) share >= cut - 1e-9

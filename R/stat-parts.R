@@ -56,12 +56,6 @@ summarise_parts <- function(sitting, strata = "standards", by = NULL, bootstrap 
   structure(new_summary(table, "parts", sitting$settings, by), strata = strata)
 }
 
-check_is_sitting <- function(sitting) {
-  if (inherits(sitting, "pregunta_sitting")) return(invisible())
-  abort_pregunta("call", "This needs the sitting itself.", paste0("Given: ", class(sitting)[1], "."),
-    "Read one with read_sitting(), or make one with sitting().")
-}
-
 # items: the numbers of each part's items; stratum: each item's only stratum.
 parts_of_test <- function(sitting, strata) {
   by_standard <- identical(strata, "standards")

@@ -149,11 +149,6 @@ levels_for <- function(code, settings, standards) {
   if (length(own)) settings$cuts[[own[1]]] else settings$levels
 }
 
-# What can be said of an item besides its standards: its type, and tags of one's own.
-tag_columns <- function(items) {
-  setdiff(names(items), c("item", "key", "points", "scoring", "standards", "prompt", "rationale"))
-}
-
 # The values of a column of the items, in the order in which they first appear.
 tags_in_use <- function(sitting, tag) {
   columns <- tag_columns(sitting$items)
@@ -184,12 +179,4 @@ items_under <- function(sitting, codes, titles, tags) {
       shown_by = vapply(items[used], function(j) paste(hardest(j), collapse = ";"), "")
     )
   )
-}
-
-tree_order <- function(standards) {
-  below <- function(code) {
-    children <- standards$code[which(standards$parent == code)]
-    c(code, unlist(lapply(children, below)))
-  }
-  unlist(lapply(standards$code[is.na(standards$parent)], below))
 }

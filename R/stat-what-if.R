@@ -73,10 +73,3 @@ moved_students <- function(before, after) {
   table <- plain_rows(table[order(-ifelse(is.na(by), Inf, by), table$student), ])
   table
 }
-
-# Without the marks of the summary that the rows were taken from.
-plain_rows <- function(table) {
-  out <- as.data.frame(unclass(table)[names(table)])
-  rownames(out) <- NULL
-  out
-}

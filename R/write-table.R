@@ -14,12 +14,6 @@ json_text <- function(table) {
   as.character(jsonlite::toJSON(table, dataframe = "rows", na = "null", digits = NA, pretty = TRUE))
 }
 
-plain_table <- function(table) {
-  attributes(table) <- attributes(table)[c("names", "row.names")]
-  class(table) <- "data.frame"
-  table
-}
-
 # A spreadsheet takes a cell that begins like a formula for one; an apostrophe
 # before it makes it text. Numbers stay numbers.
 defuse <- function(table) {

@@ -1,54 +1,83 @@
 # The house: what may know what. Needs the sources beside the tests.
 
-source_room <- function() {
-  room <- test_path("..", "..", "R")
-  skip_if_not(dir.exists(room), "the sources are not here")
-  setdiff(list.files(room, "[.]R$", full.names = TRUE), file.path(room, "RcppExports.R"))
+house <- function() {
+  skip_if_not(dir.exists(test_path("..", "..", "R")), "the sources are not here")
+  tools <- new.env(parent = globalenv())
+  sys.source(test_path("..", "..", "tools", "house.R"), tools)
+  tools$folder <- test_path("..", "..", "R")
+  tools$files <- tools$source_files(tools$folder)
+  tools
 }
 
-# The functions that a file calls and the packages that it names.
-called <- function(path) {
-  tokens <- utils::getParseData(parse(path, keep.source = TRUE))
-  unique(tokens$text[tokens$token %in% c("SYMBOL_FUNCTION_CALL", "SYMBOL_PACKAGE")])
+packages_named <- function(path) {
+  tokens <- utils::getParseData(parse(path, keep.source = TRUE, encoding = "UTF-8"))
+  unique(tokens$text[tokens$token == "SYMBOL_PACKAGE"])
 }
 
-defined <- function(path) {
-  code <- parse(path, keep.source = FALSE)
-  assigned <- Filter(function(line) is.call(line) && identical(line[[1]], as.name("<-")), as.list(code))
-  vapply(assigned, function(line) as.character(line[[2]])[1], "")
+functions_called <- function(path) {
+  tokens <- utils::getParseData(parse(path, keep.source = TRUE, encoding = "UTF-8"))
+  unique(tokens$text[tokens$token == "SYMBOL_FUNCTION_CALL"])
 }
 
 test_that("no name is given twice, in one file or in two", {
-  names <- unlist(lapply(source_room(), defined))
+  house <- house()
+  names <- unlist(lapply(house$files, function(path) names(house$definitions(path))))
   expect_gt(length(names), 500)
   expect_identical(unique(names[duplicated(names)]), character())
 })
 
-test_that("no file of the core names a package or a function of the outer layers", {
-  files <- source_room()
-  core <- grepl("^(sitting|score|tally|stat|judge)", basename(files))
-  expect_gt(sum(core), 20)
-  outer_names <- unlist(lapply(files[!core], defined))
-  outer_names <- setdiff(outer_names, unlist(lapply(files[core], defined)))
-  outer_packages <- c("ggplot2", "ggrepel", "svglite", "htmltools", "reactable", "optparse", "data.table", "jsonlite",
-    "officer", "DBI",
-    "RSQLite", "RPostgres", "yaml")
-  for (path in files[core]) {
-    used <- called(path)
-    expect_identical(intersect(used, c(outer_names, outer_packages)), character(), label = basename(path))
-    expect_identical(intersect(used, c("cat", "print", "message", "readLines", "writeLines", "file")), character(),
-      label = basename(path))
+test_that("no function calls one of a room above its own, so no two rooms call each other", {
+  house <- house()
+  calls <- house$call_graph(house$files)
+  expect_gt(nrow(calls), 4000)
+  wrong <- house$wrong_calls(calls)
+  expect_identical(sprintf("%s calls %s", wrong$caller, wrong$callee), character())
+})
+
+test_that("the call graph sees a call however it is made", {
+  house <- house()
+  folder <- tempfile("house-")
+  dir.create(folder)
+  on.exit(unlink(folder, recursive = TRUE))
+  writeLines(c(
+    "low <- function(x) x",
+    "goes_up <- function(x) lapply(x, high)",
+    "has_it <- list(run = function(x) high(x))",
+    "own <- function(x, high) high(x)"
+  ), file.path(folder, "base-a.R"))
+  writeLines("high <- function(x) low(x)", file.path(folder, "view-a.R"))
+  writeLines("strange <- function(x) low(x)", file.path(folder, "attic-a.R"))
+  wrong <- house$wrong_calls(house$call_graph(house$source_files(folder)))
+  expect_setequal(wrong$caller, c("goes_up", "has_it", "strange"))
+})
+
+test_that("a room names only the packages that are its business", {
+  house <- house()
+  drawing <- c("ggplot2", "ggrepel", "svglite")
+  pages <- c("htmltools", "reactable", "shiny", "bslib", "httpuv")
+  files <- c("data.table", "jsonlite", "officer", "openxlsx", "readxl", "xml2", "zip")
+  databases <- c("DBI", "RSQLite", "RPostgres")
+  outer <- c(drawing, pages, files, databases, "yaml", "optparse")
+  core <- c("base", "score", "sitting", "tally", "stat", "judge")
+  not_theirs <- c(
+    stats::setNames(rep(list(outer), length(core)), core),
+    stats::setNames(rep(list(c(drawing, pages, "optparse")), 3), c("read", "write", "record")),
+    list(view = outer)
+  )
+  seen <- vapply(house$files, house$room_of, "")
+  expect_setequal(intersect(names(not_theirs), seen), names(not_theirs))
+  for (path in house$files[seen %in% names(not_theirs)]) {
+    refused <- not_theirs[[house$room_of(path)]]
+    expect_identical(intersect(packages_named(path), refused), character(), label = basename(path))
   }
 })
 
-test_that("reading and writing know nothing of pictures, pages and the command line", {
-  files <- source_room()
-  middle <- files[grepl("^(read|write|record)-", basename(files))]
-  expect_gt(length(middle), 4)
-  for (path in middle) {
-    used <- called(path)
-    expect_identical(intersect(used, c("ggplot2", "svglite", "htmltools", "reactable", "optparse")), character(),
-      label = basename(path))
+test_that("the core neither prints nor reads files", {
+  house <- house()
+  core <- c("base", "score", "sitting", "tally", "stat", "judge", "view")
+  faces <- c("cat", "print", "message", "readLines", "writeLines", "file")
+  for (path in house$files[vapply(house$files, house$room_of, "") %in% core]) {
+    expect_identical(intersect(functions_called(path), faces), character(), label = basename(path))
   }
 })
 

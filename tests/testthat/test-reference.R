@@ -4,7 +4,8 @@
 reference_folders <- function() {
   roots <- c(test_path("reference"), test_path("..", "..", "..", "shared", "reference"),
     Sys.getenv("PREGUNTA_REFERENCE"))
-  list.dirs(roots[nzchar(roots) & dir.exists(roots)], recursive = FALSE)
+  folders <- list.dirs(roots[nzchar(roots) & dir.exists(roots)], recursive = FALSE)
+  folders[file.exists(file.path(folders, "expected.json"))]
 }
 
 as_columns <- function(records) {

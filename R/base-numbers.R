@@ -1,0 +1,37 @@
+# Numbers as they are typed, rounded and shown.
+
+read_number <- function(x) {
+  x <- gsub("\u2212", "-", x, fixed = TRUE)
+  x <- ifelse(grepl("^[^.,]*,[^.,]*$", x), sub(",", ".", x, fixed = TRUE), x)
+  plain <- grepl("^[-+]?([0-9]+[.]?[0-9]*|[.][0-9]+)([eE][-+]?[0-9]+)?$", x)
+  number <- rep(NA_real_, length(x))
+  number[plain] <- as.numeric(x[plain])
+  number
+}
+
+format_plain <- function(x) {
+  ifelse(is.na(x), NA_character_, format_number(x))
+}
+
+format_number <- function(x) {
+  vapply(x, function(v) format(v, digits = 15, scientific = FALSE), "")
+}
+
+# 0.5 goes up, as teachers round; a hair below it from sums of tenths too.
+round_half_up <- function(x, digits = 0) {
+  scale <- 10^digits
+  sign(x) * floor(abs(x) * scale + 0.5 + 1e-9) / scale
+}
+
+percent <- function(share) ifelse(is.na(share), "\u2013", paste0(round_half_up(100 * pmax(0, pmin(1, share))), "%"))
+
+number <- function(x, digits = 2) {
+  ifelse(is.na(x), "\u2013", formatC(round_half_up(x, digits), digits = digits, format = "f"))
+}
+
+plain_points <- function(x) {
+  ifelse(is.na(x), "\u2013", vapply(x, function(v) format(round_half_up(v, 2), nsmall = 0, trim = TRUE), ""))
+}
+
+# Whether a share reaches a cut; 0.7 out of tenths added up is 0.7.
+reaches <- function(share, cut) share >= cut - 1e-9

@@ -1,0 +1,83 @@
+# Tables of text: where a row came from, what they must have, rows and columns.
+
+origin_of <- function(table) {
+  origin <- attr(table, "origin")
+  if (is.null(origin)) "the table" else origin
+}
+
+named_origin <- function(table, name) {
+  if (!is.null(table) && is.null(attr(table, "origin"))) attr(table, "origin") <- name
+  table
+}
+
+line_of <- function(table) {
+  line <- attr(table, "line")
+  if (is.null(line)) seq_len(nrow(table)) else line
+}
+
+require_columns <- function(table, columns) {
+  missing <- setdiff(columns, names(table))
+  if (!length(missing)) return(invisible(table))
+  abort_pregunta("input",
+    paste0(origin_of(table), " has no column ", quoted(missing[1]), "."),
+    paste0("Its columns are: ", some_of(names(table), 8), "."),
+    paste0("Name the column that holds it ", quoted(missing[1]), " in the first line.")
+  )
+}
+
+require_filled <- function(table, column) {
+  blank <- which(is_blank(table[[column]]))
+  if (!length(blank)) return(invisible(table))
+  abort_cell(table, blank[1], column,
+    paste0("A row of ", origin_of(table), " has no ", column, "."),
+    "Fill it in, or take the row out."
+  )
+}
+
+text_columns <- function(table) {
+  plain <- as.data.frame(table)
+  plain[] <- lapply(plain, as_text)
+  keep_origin(plain, table)
+}
+
+# Where a table came from, kept when its columns are moved about.
+keep_origin <- function(table, from) {
+  attr(table, "origin") <- attr(from, "origin")
+  attr(table, "line") <- attr(from, "line")
+  attr(table, "put_right") <- attr(from, "put_right")
+  table
+}
+
+add_missing <- function(table, columns) {
+  for (column in setdiff(columns, names(table))) {
+    table[[column]] <- rep(NA_character_, nrow(table))
+  }
+  table
+}
+
+# A frame of columns as they are, where data.frame() would look into each.
+quick_frame <- function(columns) list2DF(lapply(columns, unname))
+
+# Rows of a frame, where data.frame() would name each.
+rows_of <- function(table, rows) list2DF(lapply(as.list(table), `[`, rows), length(rows))
+
+# Rows of a table that knows its lines.
+pick_rows <- function(table, keep) {
+  kept <- keep_origin(table[keep, , drop = FALSE], table)
+  if (!is.null(attr(table, "line"))) attr(kept, "line") <- attr(table, "line")[keep]
+  rownames(kept) <- NULL
+  kept
+}
+
+plain_table <- function(table) {
+  attributes(table) <- attributes(table)[c("names", "row.names")]
+  class(table) <- "data.frame"
+  table
+}
+
+# Without the marks of the summary that the rows were taken from.
+plain_rows <- function(table) {
+  out <- as.data.frame(unclass(table)[names(table)])
+  rownames(out) <- NULL
+  out
+}
