@@ -77,7 +77,5 @@ plain_table <- function(table) {
 
 # Without the marks of the summary that the rows were taken from.
 plain_rows <- function(table) {
-  out <- as.data.frame(unclass(table)[names(table)])
-  rownames(out) <- NULL
-  out
+  list2DF(unclass(table)[names(table)], nrow(table))
 }

@@ -40,11 +40,11 @@ people_of <- function(options, who) {
 
 #' @export
 print.pregunta_options <- function(x, ...) {
-  print_lines(x, c("item", "option", "key", "count", "share", "low", "high", "option_rest"), show_options)
+  print_lines(x, show_options)
 }
 
 #' @export
-print.pregunta_answers <- function(x, ...) print_lines(x, c("item", "answer", "key", "count", "share"), show_answers)
+print.pregunta_answers <- function(x, ...) print_lines(x, show_answers)
 
 show_answers <- function(answers, items = NULL) {
   sets <- split(seq_len(nrow(answers)), factor(answers$item, unique(answers$item)))

@@ -22,15 +22,15 @@ run_explanations <- function(call) {
 
 #' @export
 print.pregunta_attempts <- function(x, ...) {
-  print_lines(x, c("student", "attempt", "share", "counts"), show_attempts)
+  print_lines(x, show_attempts)
 }
 
 #' @export
-print.pregunta_time <- function(x, ...) print_lines(x, c("median_seconds", "too_fast", "never_right"), show_time)
+print.pregunta_time <- function(x, ...) print_lines(x, show_time)
 
 #' @export
 print.pregunta_explanations <- function(x, ...) {
-  print_lines(x, c("item", "option", "key", "explanation"), show_explanations)
+  print_lines(x, show_explanations)
 }
 
 # Students with one attempt only are counted, not listed.

@@ -109,10 +109,7 @@ show_changes <- function(table) {
 }
 
 #' @export
-print.pregunta_what_if <- function(x, ...) {
-  cat(show_what_if(x), sep = "\n")
-  invisible(x)
-}
+print.pregunta_what_if <- function(x, ...) print_whole(x, show_what_if)
 
 show_what_if <- function(tried) {
   c(

@@ -33,7 +33,7 @@ close_plan_of <- function(call, change, after) {
 }
 
 #' @export
-print.pregunta_change <- function(x, ...) print_lines(x, c("change"), show_change)
+print.pregunta_change <- function(x, ...) print_lines(x, show_change)
 
 show_change <- function(change) {
   by <- attr(change, "by")

@@ -31,7 +31,7 @@ marks_of_record <- function(path, quiz) {
 }
 
 #' @export
-print.pregunta_followup <- function(x, ...) print_lines(x, c("form", "item", "standards"), show_followup)
+print.pregunta_followup <- function(x, ...) print_lines(x, show_followup)
 
 show_followup <- function(drawn) {
   forms <- unique(drawn$form)

@@ -10,7 +10,7 @@ run_groups <- function(call) {
 }
 
 #' @export
-print.pregunta_groups <- function(x, ...) print_lines(x, c("group", "role", "student", "because"), show_groups)
+print.pregunta_groups <- function(x, ...) print_lines(x, show_groups)
 
 show_groups <- function(groups) {
   by <- attr(groups, "by")

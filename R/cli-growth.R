@@ -1,7 +1,7 @@
 # Growth over the year in the terminal: windows across, what is carried in brackets.
 
 #' @export
-print.pregunta_growth <- function(x, ...) print_lines(x, c("code", "window", "share"), show_growth)
+print.pregunta_growth <- function(x, ...) print_lines(x, show_growth)
 
 show_growth <- function(growth) {
   by <- attr(growth, "by")
@@ -111,7 +111,7 @@ show_students_growth <- function(growth) {
 # ---- ladders -----------------------------------------------------------------------
 
 #' @export
-print.pregunta_ladder <- function(x, ...) print_lines(x, c("student", "passed", "working_on"), show_ladders)
+print.pregunta_ladder <- function(x, ...) print_lines(x, show_ladders)
 
 show_ladders <- function(table, people = FALSE) {
   ladders <- attr(table, "ladders")
@@ -129,10 +129,10 @@ show_ladders <- function(table, people = FALSE) {
 
 # How many stand on each step, by section.
 ladder_counts <- function(mine, ladder, tree) {
-  section <- ifelse(is.na(mine$section), "", mine$section)
+  section <- if (is.null(mine$section)) rep("", nrow(mine)) else ifelse(is.na(mine$section), "", mine$section)
   sections <- sort(unique(section))
   step <- c(paste("working on", ladder), "passed all")
-  title <- c(titles_of(ladder, tree), "")
+  title <- c(if (is.null(tree)) rep(NA, length(ladder)) else titles_of(ladder, tree), NA)
   counts <- lapply(sections, function(one) tabulate(mine$passed[section == one] + 1, length(step)))
   total <- Reduce(`+`, counts)
   format_table(c(

@@ -2,12 +2,31 @@
 
 #' @export
 print.pregunta_items <- function(x, ...) {
-  print_lines(x, c("item", "n", "difficulty", "discrimination", "low", "high"), show_items)
+  print_lines(x, show_items)
 }
 
-# A summary that has lost columns prints as the data frame it still is.
-print_lines <- function(x, needed, show) {
-  if (nrow(x) && all(needed %in% names(x))) cat(show(x), sep = "\n") else print.data.frame(x)
+# A summary that has lost columns prints as the data frame it still is; of one
+# with some of its rows it is said that what is read is about these.
+print_lines <- function(x, show) {
+  if (!nrow(x) || !is_summary(x)) return(print_plain(x))
+  cat(show(x), sep = "\n")
+  if (!is_whole(x)) {
+    rows <- nrow(attr(x, "made")$table)
+    cat("", paste0("These are ", nrow(x), " of ", count_of(rows, "row"), "; what is said is about these."),
+      sep = "\n")
+  }
+  invisible(x)
+}
+
+# What is said of the whole only: a part of it prints as a data frame.
+print_whole <- function(x, show) {
+  if (!is_summary(x) || !is_whole(x)) return(print_plain(x))
+  cat(show(x), sep = "\n")
+  invisible(x)
+}
+
+print_plain <- function(x) {
+  print(plain_table(x))
   invisible(x)
 }
 

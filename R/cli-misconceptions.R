@@ -23,14 +23,14 @@ run_misconceptions <- function(call) {
 
 #' @export
 print.pregunta_misconceptions <- function(x, ...) {
-  print_lines(x, c("code", "description", "chosen"), show_misconceptions)
+  print_lines(x, show_misconceptions)
 }
 
 #' @export
-print.pregunta_together <- function(x, ...) print_lines(x, c("item", "option", "with_item", "both"), show_together)
+print.pregunta_together <- function(x, ...) print_lines(x, show_together)
 
 #' @export
-print.pregunta_guessing <- function(x, ...) print_lines(x, c("student", "right", "expected", "reads_as"), show_guessing)
+print.pregunta_guessing <- function(x, ...) print_lines(x, show_guessing)
 
 show_misconceptions <- function(found, chosen = FALSE) {
   if (identical(attr(found, "by"), "student")) return(show_held(found, chosen))

@@ -8,12 +8,12 @@ print.pregunta_sitting <- function(x, ...) {
 
 #' @export
 print.pregunta_test <- function(x, ...) {
-  print_lines(x, c("n", "mean", "alpha", "sem", "mean_share"), show_test)
+  print_lines(x, show_test)
 }
 
 #' @export
 print.pregunta_students <- function(x, ...) {
-  print_lines(x, c("student", "points", "open", "share", "level", "status"), show_students)
+  print_lines(x, show_students)
 }
 
 #' @export

@@ -35,11 +35,7 @@ free_path <- function(path) {
 }
 
 #' @export
-print.pregunta_plan <- function(x, ...) {
-  if (nrow(x) || is.null(attr(x, "well"))) return(print_lines(x, c("code", "need", "reason", "know"), show_plan))
-  cat(show_plan(x), sep = "\n")
-  invisible(x)
-}
+print.pregunta_plan <- function(x, ...) if (nrow(x)) print_lines(x, show_plan) else print_whole(x, show_plan)
 
 show_plan <- function(plan) {
   chosen <- which(!is.na(plan$need))

@@ -112,7 +112,7 @@ record_skills <- function(call, record, settings) {
     climbed <- climb_ladder(scores, ladders[[name]], pass)
     cbind(data.frame(ladder = rep(name, nrow(climbed))), plain_rows(climbed))
   })
-  table <- structure(new_summary(do.call(rbind, pieces), "ladder", default_settings(), call[["by"]]), ladders = ladders,
+  table <- new_summary(do.call(rbind, pieces), "ladder", settings_of(scores), call[["by"]], ladders = ladders,
     tree = attr(scores, "tree"), pass = pass)
   people <- !is.null(call$student) || identical(call[["by"]], "student")
   put_out(call, sort_rows(call, table), function(table) show_ladders(table, people))
@@ -121,7 +121,7 @@ record_skills <- function(call, record, settings) {
 # ---- shown -----------------------------------------------------------------------
 
 #' @export
-print.pregunta_recorded <- function(x, ...) print_lines(x, c("name", "date", "title"), show_recorded)
+print.pregunta_recorded <- function(x, ...) print_lines(x, show_recorded)
 
 show_recorded <- function(sittings) {
   empty <- function(x) all(is.na(x))
@@ -137,7 +137,7 @@ show_recorded <- function(sittings) {
 }
 
 #' @export
-print.pregunta_recorded_items <- function(x, ...) print_lines(x, c("item", "uses"), show_recorded_items)
+print.pregunta_recorded_items <- function(x, ...) print_lines(x, show_recorded_items)
 
 show_recorded_items <- function(items) {
   again <- items$uses > 1
@@ -153,7 +153,7 @@ show_recorded_items <- function(items) {
 }
 
 #' @export
-print.pregunta_pending <- function(x, ...) print_lines(x, c("student", "window", "status"), show_pending)
+print.pregunta_pending <- function(x, ...) print_lines(x, show_pending)
 
 show_pending <- function(late) {
   c(
@@ -168,7 +168,7 @@ show_pending <- function(late) {
 }
 
 #' @export
-print.pregunta_overview <- function(x, ...) print_lines(x, c("student", "done", "mean_share"), show_overview)
+print.pregunta_overview <- function(x, ...) print_lines(x, show_overview)
 
 # The last tests that fit.
 show_overview <- function(table) {

@@ -35,10 +35,10 @@ run_walkthrough <- function(call) {
 }
 
 #' @export
-print.pregunta_review <- function(x, ...) print_lines(x, c("item", "verdict", "what", "do"), show_review)
+print.pregunta_review <- function(x, ...) print_lines(x, show_review)
 
 #' @export
-print.pregunta_keys <- function(x, ...) print_lines(x, c("item", "rival", "what", "do"), show_keys)
+print.pregunta_keys <- function(x, ...) print_lines(x, show_keys)
 
 # A heading for each verdict, and under it what happened and what to do.
 show_review <- function(review) {

@@ -48,7 +48,7 @@ only_below <- function(call, table, settings) {
 
 #' @export
 print.pregunta_standards <- function(x, ...) {
-  print_lines(x, c("code", "share", "share_low", "share_high"), show_standards)
+  print_lines(x, show_standards)
 }
 
 show_standards <- function(standards, opened = FALSE) {
@@ -110,7 +110,8 @@ show_beside <- function(standards) {
   codes <- unique(standards$code)
   cell <- paste0(ifelse(is.na(standards$share), "\u2013", percent(standards$share)),
     pad(apart_sign(standards), "left"))
-  cells <- matrix(cell, length(codes))[, match(groups, unique(path)), drop = FALSE]
+  cells <- matrix("", length(codes), length(groups)) # a group may lack a row
+  cells[cbind(match(standards$code, codes), match(path, groups))] <- cell
   first <- standards[match(codes, standards$code), ]
   across <- length(by) == 1 && sum(pmin(nchar(groups, "width"), 14) + 2) <= 60
   if (across) beside_down(first, shorten(groups, 14), cells) else beside_across(standards, first, groups, cells)

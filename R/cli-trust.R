@@ -50,19 +50,19 @@ replicates_of <- function(call, quiz) {
 }
 
 #' @export
-print.pregunta_decisions <- function(x, ...) print_lines(x, c("decision", "agreement", "kappa", "n"), show_decisions)
+print.pregunta_decisions <- function(x, ...) print_lines(x, show_decisions)
 
 #' @export
-print.pregunta_parts <- function(x, ...) print_lines(x, c("part", "by_part", "by_total", "worth"), show_parts)
+print.pregunta_parts <- function(x, ...) print_lines(x, show_parts)
 
 #' @export
-print.pregunta_precision <- function(x, ...) print_lines(x, c("score", "sem", "low", "high"), show_precision)
+print.pregunta_precision <- function(x, ...) print_lines(x, show_precision)
 
 #' @export
-print.pregunta_fairness <- function(x, ...) print_lines(x, c("item", "focal", "class", "smd"), show_fairness)
+print.pregunta_fairness <- function(x, ...) print_lines(x, show_fairness)
 
 #' @export
-print.pregunta_lengths <- function(x, ...) print_lines(x, c("target", "needed", "alpha"), show_lengths)
+print.pregunta_lengths <- function(x, ...) print_lines(x, show_lengths)
 
 # "0.84 (0.74 to 0.90)", or the figure alone where its bounds are not there.
 with_bounds <- function(value, low, high, show = number) {

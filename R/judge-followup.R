@@ -209,9 +209,9 @@ followup_of <- function(pool, drawn, found, people, usable, sitting) {
     pool$items[drawn$at, c("standards", "type", "points", "prompt")],
     pool$figures[drawn$at, c("difficulty", "discrimination")], row.names = NULL)
   items$from <- from
-  structure(new_summary(table, "followup", sitting$settings, NULL), items = items, options = options,
-    standards = pool$standards, misconceptions = known_ideas(pool, sitting), people = people, found = found,
-    left_out = usable[c("had", "outside")], listed = sitting$students)
+  new_summary(table, "followup", sitting$settings, NULL, items = items, options = options,
+    standards = pool$standards, misconceptions = known_ideas(pool, sitting), people = people,
+    found = found, left_out = usable[c("had", "outside")], listed = sitting$students)
 }
 
 known_ideas <- function(pool, sitting) {

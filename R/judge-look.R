@@ -11,8 +11,3 @@ look_of <- function(review) {
   rownames(look) <- NULL
   look
 }
-
-settings_of <- function(summary) {
-  settings <- attr(summary, "settings")
-  if (is.null(settings)) default_settings() else settings
-}

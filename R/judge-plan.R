@@ -67,8 +67,8 @@ plan_from <- function(sitting, figures, most = standards_planned, size = 6, by =
     students = vapply(chosen$code, function(code) list_groups(groups, code), ""), row.names = NULL
   )
   table <- with_typed(with_fields(table), earlier)
-  structure(new_summary(table, "plan", sitting$settings, NULL), well = say_well(sitting, figures), evidence = evidence,
-    groups = groups)
+  new_summary(table, "plan", sitting$settings, NULL, well = say_well(sitting, figures),
+    evidence = evidence, groups = groups, free = c(plan_fields, closing_fields))
 }
 
 standards_planned <- 3 # few enough to be done

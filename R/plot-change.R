@@ -1,6 +1,7 @@
 #' @rdname autoplot
 #' @rawNamespace S3method(ggplot2::autoplot, pregunta_change)
 autoplot.pregunta_change <- function(object, names = TRUE, ...) {
+  check_summary(object)
   by <- attr(object, "by")
   rows <- if (identical(by, "student")) student_arrows(object, names)
   else if (identical(by, "item")) item_arrows(object)

@@ -1,6 +1,7 @@
 #' @rdname autoplot
 #' @rawNamespace S3method(ggplot2::autoplot, pregunta_growth)
 autoplot.pregunta_growth <- function(object, names = TRUE, ...) {
+  check_summary(object)
   by <- attr(object, "by")
   if (!nrow(object)) return(empty_picture("There are no results yet."))
   if (!identical(by, "student")) return(draw_class_growth(object, by))
@@ -101,6 +102,7 @@ draw_growth_grid <- function(rows, object, finding) {
 #' @rdname autoplot
 #' @rawNamespace S3method(ggplot2::autoplot, pregunta_ladder)
 autoplot.pregunta_ladder <- function(object, names = TRUE, ...) {
+  check_summary(object)
   ladder <- if (is.null(attr(object, "ladder"))) attr(object, "ladders")[[1]] else attr(object, "ladder")
   if (!is.null(object$ladder)) object <- object[object$ladder == object$ladder[1], ]
   step <- c(ladder, "passed all")

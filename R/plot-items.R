@@ -1,6 +1,7 @@
 #' @rdname autoplot
 #' @rawNamespace S3method(ggplot2::autoplot, pregunta_items)
 autoplot.pregunta_items <- function(object, options = NULL, ...) {
+  check_summary(object)
   thresholds <- settings_of(object)$thresholds
   look <- if (is.null(options)) NULL else look_first(object, options)
   table <- object[!is.na(object$discrimination), ]

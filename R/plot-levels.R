@@ -1,6 +1,7 @@
 #' @rdname autoplot
 #' @rawNamespace S3method(ggplot2::autoplot, pregunta_test)
 autoplot.pregunta_test <- function(object, ...) {
+  check_summary(object)
   by <- attr(object, "by")
   levels <- names(settings_of(object)$levels)
   shown <- object[!is.na(object$n) & object$n > 0, ]

@@ -1,6 +1,7 @@
 #' @rdname autoplot
 #' @rawNamespace S3method(ggplot2::autoplot, pregunta_misconceptions)
 autoplot.pregunta_misconceptions <- function(object, names = TRUE, ...) {
+  check_summary(object)
   if (!nrow(object)) abort_pregunta("call", "No option of this test carries a misconception.", NULL, NULL)
   if (identical(attr(object, "by"), "student")) draw_held(object, names) else draw_ideas(object)
 }

@@ -1,6 +1,7 @@
 #' @rdname autoplot
 #' @rawNamespace S3method(ggplot2::autoplot, pregunta_options)
 autoplot.pregunta_options <- function(object, item = NULL, items = NULL, ...) {
+  check_summary(object)
   item <- if (is.null(item)) object$item[1] else item
   unknown <- setdiff(item, object$item)
   if (length(unknown)) {

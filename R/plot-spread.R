@@ -38,6 +38,7 @@ NULL
 #' @rdname autoplot
 #' @rawNamespace S3method(ggplot2::autoplot, pregunta_students)
 autoplot.pregunta_students <- function(object, ...) {
+  check_summary(object)
   settings <- settings_of(object)
   levels <- names(settings$levels)
   cuts <- unlist(settings$levels)

@@ -1,6 +1,7 @@
 #' @rdname autoplot
 #' @rawNamespace S3method(ggplot2::autoplot, pregunta_standards)
 autoplot.pregunta_standards <- function(object, names = TRUE, ...) {
+  check_summary(object)
   by <- attr(object, "by")
   if (!nrow(object)) return(empty_picture("No standard has a score yet."))
   if (identical(by, "student")) return(draw_student_standards(object, names))

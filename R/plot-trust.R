@@ -3,6 +3,7 @@
 #' @rdname autoplot
 #' @rawNamespace S3method(ggplot2::autoplot, pregunta_precision)
 autoplot.pregunta_precision <- function(object, ...) {
+  check_summary(object)
   table <- object[!is.na(object$sem), ]
   if (!nrow(table)) return(empty_picture(say_precision(object)[1]))
   cuts <- unlist(settings_of(object)$levels)[-1] * max(object$score)
@@ -27,6 +28,7 @@ autoplot.pregunta_precision <- function(object, ...) {
 #' @rdname autoplot
 #' @rawNamespace S3method(ggplot2::autoplot, pregunta_lengths)
 autoplot.pregunta_lengths <- function(object, ...) {
+  check_summary(object)
   row <- object[1, ]
   if (is.na(row$needed)) return(empty_picture(say_lengths(object)))
   most <- max(2 * row$items, object$needed, na.rm = TRUE) * 1.05
@@ -59,6 +61,7 @@ autoplot.pregunta_lengths <- function(object, ...) {
 #' @rdname autoplot
 #' @rawNamespace S3method(ggplot2::autoplot, pregunta_fairness)
 autoplot.pregunta_fairness <- function(object, ...) {
+  check_summary(object)
   table <- object[!is.na(object$smd), ]
   if (!nrow(table)) return(empty_picture(say_fairness(object)[1]))
   table$item <- factor(table$item, rev(unique(object$item)))

@@ -53,7 +53,7 @@ growth <- function(record, by = "student", windows = NULL, skills = c("last", "a
   table <- student_growth(scores, sittings, people, windows, codes, settings, standards)
   order <- window_order(sittings, windows)
   finish <- function(table, by) {
-    structure(new_summary(table, "growth", settings, by), windows = order, tree = standards,
+    new_summary(table, "growth", settings, by, windows = order, tree = standards,
       cut = settings$mastery_cut, outside = sittings[is.na(sittings$period), c("name", "date")])
   }
   if (identical(by, "student")) return(finish(table, by))

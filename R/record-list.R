@@ -22,7 +22,7 @@ recorded_sittings <- function(record, history = FALSE) {
   names(table)[names(table) == "period"] <- "window"
   table$current <- table$current == 1
   table$items <- as.integer(table$items)
-  new_summary(table, "recorded", default_settings(), NULL)
+  new_summary(table, "recorded", NULL, NULL)
 }
 
 #' @rdname recorded_sittings
@@ -37,7 +37,7 @@ recorded_items <- function(record) {
   table <- data.frame(last[c("item", "type", "prompt", "standards")], uses = as.vector(table(factor(uses$mark,
     first$mark))), last[c("sitting", "date", "n", "difficulty", "discrimination")],
     first_difficulty = first$difficulty)
-  new_summary(table, "recorded_items", default_settings(), NULL)
+  new_summary(table, "recorded_items", NULL, NULL)
 }
 
 #' Questions that students have had

@@ -40,7 +40,7 @@ pending_students <- function(record, windows = NULL, window = NULL, section = NU
   status <- listed$status[match(people$id[waits], listed$person)]
   table <- data.frame(people[waits, c("student", "name", "section")], window = rep(wanted, length(waits)),
     last_date = as.vector(last), status = ifelse(is.na(status), "not listed", status))
-  structure(new_summary(table, "pending", settings_recorded(sittings), NULL), expected = sum(expected),
+  new_summary(table, "pending", settings_recorded(sittings), NULL, expected = sum(expected),
     window = wanted)
 }
 
@@ -66,6 +66,6 @@ test_overview <- function(record, section = NULL, student = NULL, from = NULL, t
     mean_share = ifelse(rowSums(!is.na(shares)) > 0, rowMeans(shares, na.rm = TRUE), NA_real_), shares,
     check.names = FALSE)
   table <- table[table$of > 0 | table$done > 0, , drop = FALSE]
-  structure(new_summary(table, "overview", settings_recorded(sittings), NULL),
+  new_summary(table, "overview", settings_recorded(sittings), NULL,
     sittings = sittings[c("name", "title", "date", "kind")])
 }

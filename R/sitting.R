@@ -135,6 +135,10 @@ was_present <- function(sitting) sitting$students$status != "absent" & sitting$s
 
 check_is_sitting <- function(sitting) {
   if (inherits(sitting, "pregunta_sitting")) return(invisible())
-  abort_pregunta("call", "This needs the sitting itself.", paste0("Given: ", class(sitting)[1], "."),
+  counted <- inherits(sitting, "pregunta_tally")
+  abort_pregunta("call",
+    if (counted) "Counts are not enough for this: it needs the students themselves."
+    else "This needs the sitting itself.",
+    paste0("Given: ", if (counted) "a tally" else class(sitting)[1], "."),
     "Read one with read_sitting(), or make one with sitting().")
 }

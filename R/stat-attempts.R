@@ -14,6 +14,7 @@
 #' again <- read_sitting(demo_path("follow-up"))
 #' summarise_attempts(again) |> head()
 summarise_attempts <- function(sitting) {
+  check_is_sitting(sitting)
   rows <- sitting$handed_in$rows
   scores <- row_scores(sitting$handed_in$codes, sitting$cells)
   sequence <- order(match(rows$student, sitting$students$student), attempt_rank(rows))

@@ -74,8 +74,8 @@ compare_sittings <- function(before, after, by = NULL, renamed = after$settings$
   table <- if (identical(by, "item")) change_of_items(before, after, pair)
   else if (identical(by, "student")) change_of_students(pair)
   else change_by_depth(pair, by)
-  structure(table, tree = pair$standards, titles = c(before$settings$title, after$settings$title),
-    here = attendance(pair))
+  new_summary(table, "change", pair$settings, by, tree = pair$standards,
+    titles = c(before$settings$title, after$settings$title), here = attendance(pair))
 }
 
 require_same_students <- function(pair) {
@@ -102,7 +102,7 @@ change_by_depth <- function(pair, by) {
   pieces <- lapply(seq_len(max(1, length(by))), function(depth) change_of_groups(pair, by[seq_len(depth)]))
   table <- if (length(by) > 1) stack_depths(pieces, by) else pieces[[1]]
   kept <- c("code", "title", "emphasis", "items_before", "items_after", by)
-  new_summary(withhold_small(table, "n", kept, pair$settings, by, "code"), "change", pair$settings, by)
+  withhold_small(table, "n", kept, pair$settings, by, "code")
 }
 
 change_of_groups <- function(pair, by) {
@@ -197,7 +197,7 @@ change_of_students <- function(pair) {
     level_before = names_of[from], level_after = names_of[to],
     moved = c("down", "stayed", "up")[sign(to - from) + 2], outcome = outcome_of(first, second, pair$settings))
   ))
-  new_summary(rows_of(table, which(!is.na(first) | !is.na(second))), "change", pair$settings, "student")
+  rows_of(table, which(!is.na(first) | !is.na(second)))
 }
 
 outcome_of <- function(first, second, settings) {
@@ -224,11 +224,10 @@ change_of_items <- function(before, after, pair) {
   mean_of <- function(x) ifelse(n > 0, colMeans(x, na.rm = TRUE), NA_real_)
   gone <- second - first
   around <- t_interval(mean_of(gone), apply(gone, 2, stats::sd, na.rm = TRUE), n)
-  table <- data.frame(
+  data.frame(
     item_before = before$items$item[same$before], item = after$items$item[same$after],
     prompt = after$items$prompt[same$after], standards = after$items$standards[same$after], n = unname(n),
     difficulty_before = mean_of(first), difficulty_after = mean_of(second), change = mean_of(gone),
     change_low = around$low, change_high = around$high
   )
-  new_summary(table, "change", pair$settings, "item")
 }

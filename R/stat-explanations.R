@@ -10,6 +10,7 @@
 #' @examples
 #' summarise_explanations(read_sitting(demo_path("follow-up"))) |> head(3)
 summarise_explanations <- function(sitting) {
+  check_is_sitting(sitting)
   said <- said_in_rows(sitting$handed_in$rows$said, sitting$source$row)
   said <- said[said$kind %in% "explanation", , drop = FALSE]
   at <- cbind(as.integer(said$row), as.integer(said$item))

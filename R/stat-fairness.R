@@ -79,7 +79,7 @@ summarise_fairness <- function(sitting, by, reference = NULL, focal = NULL) {
     table[min(sizes[both]) < settings$smallest_group, setdiff(names(table), "reason")] <- NA
     data.frame(reference = pair$reference, focal = group, item = tally$items$item, type = tally$about$items$type, table)
   })
-  new_summary(do.call(rbind, pieces), "fairness", settings, NULL) |> structure(column = by)
+  new_summary(do.call(rbind, pieces), "fairness", settings, NULL, column = by)
 }
 
 least_compared <- 20

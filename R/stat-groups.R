@@ -35,8 +35,7 @@ by_depth <- function(sitting, by, summarise) {
   first <- pieces[[1]]
   small <- attr(first, "small")
   table <- withhold_small(table, small$n, c(small$keep, by), sitting$settings, by, small$within)
-  for (name in setdiff(names(attributes(first)), c("names", "row.names"))) attr(table, name) <- attr(first, name)
-  structure(table, settings = sitting$settings, by = by)
+  remake_summary(first, table, settings = sitting$settings, by = by)
 }
 
 stack_depths <- function(pieces, by) {

@@ -25,6 +25,7 @@
 #' guessing <- summarise_guessing(read_sitting(demo_path()))
 #' table(guessing$reads_as)
 summarise_guessing <- function(sitting) {
+  check_is_sitting(sitting)
   present <- which(was_present(sitting))
   chances <- option_chances(sitting)
   answers <- cell_answers(sitting)[present, chances$item, drop = FALSE]

@@ -24,8 +24,8 @@ climb_ladder <- function(scores, ladder, pass = 0.7) {
     abort_pregunta("call", "A ladder has at least two skills, each once.", paste0("Given: ", some_of(ladder, 8), "."),
       "Give their codes from the first to the last.")
   }
-  scores <- as.data.frame(scores)
-  mine <- scores[scores$code %in% ladder & !is.na(scores$share), , drop = FALSE]
+  table <- as.data.frame(scores)
+  mine <- table[table$code %in% ladder & !is.na(table$share), , drop = FALSE]
   if (!nrow(mine)) {
     abort_pregunta("call", "No skill of the ladder has a result.", paste0("Ladder: ", some_of(ladder, 8), "."),
       did_you_mean(ladder[1], unique(scores$code)))
@@ -41,5 +41,6 @@ climb_ladder <- function(scores, ladder, pass = 0.7) {
   }, "")
   table <- data.frame(people, passed = unname(passed), working_on = ladder[passed + 1], forgotten = forgotten,
     top = unname(passed == length(ladder)))
-  structure(new_summary(table, "ladder", default_settings(), NULL), ladder = ladder)
+  new_summary(table, "ladder", attr(scores, "settings"), NULL, ladder = ladder,
+    tree = attr(scores, "tree"))
 }

@@ -39,6 +39,7 @@
 #' held <- summarise_misconceptions(quiz, by = "student")
 #' subset(held, status == "likely held", c(student, code, chosen, chances, answers)) |> head(3)
 summarise_misconceptions <- function(sitting, by = NULL) {
+  check_is_sitting(sitting)
   present <- which(was_present(sitting))
   coded <- coded_cells(sitting)
   seen <- lapply(coded, times_chosen, sitting = sitting, present = present)

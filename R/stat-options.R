@@ -52,8 +52,8 @@
 #' subset(summarise_options(quiz), item == "Q7")
 summarise_options <- function(sitting, by = NULL, slips = TRUE) {
   table <- by_depth(sitting, by, function(sitting, by) group_options(as_tally(sitting, by), slips))
-  table$n <- NULL # on which small groups were withheld
-  table
+  # The number on which small groups were withheld is no figure of an option.
+  remake_summary(table, as.data.frame(table)[setdiff(names(table), "n")])
 }
 
 group_options <- function(tally, slips) {

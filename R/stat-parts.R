@@ -53,7 +53,7 @@ summarise_parts <- function(sitting, strata = "standards", by = NULL, bootstrap 
   groups <- list(by = by, groups = student_groups(sitting, by)$labels)
   table <- with_group(table, groups, nrow(parts$table))
   table <- withhold_small(table, "n", c("part", "title", "items", "points", by), sitting$settings, by, "part")
-  structure(new_summary(table, "parts", sitting$settings, by), strata = strata)
+  new_summary(table, "parts", sitting$settings, by, strata = strata)
 }
 
 # items: the numbers of each part's items; stratum: each item's only stratum.

@@ -47,6 +47,7 @@
 #'   subset(code == "TC.2.b", c(teacher, section, n, share, difference, beyond_chance))
 #' summarise_standards(quiz, by = "student") |> head(3)
 summarise_standards <- function(sitting, by = NULL, tag = NULL) {
+  check_is_sitting(sitting)
   tree <- if (is.null(tag)) standards_in_use(sitting) else tags_in_use(sitting, tag)
   scores <- lapply(tree$items, function(items) row_scores(sitting$codes, sitting$cells, items))
   if (identical(by, "student")) return(student_standards(sitting, tree, scores, tag))
@@ -80,7 +81,7 @@ group_standards <- function(sitting, by, tree, scores, tag) {
 
 tagged_summary <- function(table, sitting, by, tag) {
   standards <- sitting$standards
-  structure(new_summary(table, "standards", sitting$settings, by), tag = tag,
+  new_summary(table, "standards", sitting$settings, by, tag = tag,
     tree = if (is.null(tag)) standards else standards[0, ])
 }
 

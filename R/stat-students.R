@@ -22,6 +22,7 @@
 #' @examples
 #' summarise_students(read_sitting(demo_path())) |> head()
 summarise_students <- function(sitting, by = NULL) {
+  check_is_sitting(sitting)
   scores <- row_scores(sitting$codes, sitting$cells)
   states <- cell_states(sitting)
   present <- was_present(sitting)

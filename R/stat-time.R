@@ -30,6 +30,7 @@
 #' summarise_time(again)
 #' summarise_time(again, by = "student") |> head(3)
 summarise_time <- function(sitting, by = NULL) {
+  check_is_sitting(sitting)
   if (!is.null(by) && !identical(by, "student")) {
     abort_pregunta("call", "Times are summed up for each question or by student.", paste0("Given: ", by[1], "."),
       "Leave by out, or give \"student\".")

@@ -120,5 +120,5 @@ pairs_table <- function(table, tested, found, sitting) {
     odds_ratio = pick("with") / pick("against"), p = p, p_adjusted = adjusted))
   pairs <- pairs[which(adjusted < 0.05 & both >= least_together), ]
   pairs <- pairs[order(pairs$p), ]
-  structure(new_summary(pairs, "together", sitting$settings, NULL), tested = nrow(tested))
+  new_summary(pairs, "together", sitting$settings, NULL, tested = nrow(tested))
 }

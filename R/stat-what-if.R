@@ -37,9 +37,8 @@ change_rows <- function(action, item, value = NA) {
 
 compare_changes <- function(before, after, rows) {
   items <- unique(rows$item[!is.na(rows$item)])
-  structure(
-    moved_students(summarise_students(before), summarise_students(after)),
-    class = c("pregunta_what_if", "data.frame"),
+  new_summary(
+    moved_students(summarise_students(before), summarise_students(after)), "what_if", after$settings, NULL,
     test = figures_beside(summarise_test(before), summarise_test(after),
       c("n", "items", "points", "mean", "mean_share", "median", "sd", "alpha", "sem")),
     items = do.call(rbind, lapply(items, function(item) {

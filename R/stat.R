@@ -14,12 +14,3 @@ reasons <- c(
   no_true = "reliability is not above 0",
   few_group = "fewer than 20 students in a group"
 )
-
-# A summary is a data frame that knows how it was made.
-new_summary <- function(table, kind, settings, by) {
-  rownames(table) <- NULL
-  structure(table,
-    class = c(paste0("pregunta_", kind), "pregunta_summary", "data.frame"),
-    settings = settings, by = by
-  )
-}

@@ -2,7 +2,15 @@
 #'
 #' One pass over a sitting's responses counts, for each group, item, answer
 #' and score, how many students there are. All figures on items, options and
-#' the test are functions of these counts. Tallies of different students of
+#' the test are functions of these counts: [summarise_test()],
+#' [summarise_items()], [summarise_options()], [summarise_answers()],
+#' [summarise_lengths()], [summarise_decisions()], [summarise_fairness()] and
+#' [review_items()] take a tally as well as a sitting. What is said of single
+#' students or rests on their scores on a part of the test needs the sitting
+#' itself: `summarise_students()`, `summarise_standards()`,
+#' `summarise_misconceptions()`, `summarise_parts()`, `summarise_precision()`,
+#' `summarise_time()`, `summarise_attempts()`, `summarise_explanations()` and
+#' `summarise_guessing()` refuse a tally. Tallies of different students of
 #' the same test can be added with `+`: the sum is the tally of all of them.
 #'
 #' @param sitting A [sitting()].
@@ -42,22 +50,66 @@ tally_responses <- function(sitting, by = NULL, products = FALSE, counted = NULL
 
   is_counted <- if (is.null(counted)) has_points(raw, sitting) else sitting$items$item %in% counted
   full <- sum(round(most * parts)) # an item that does not count is lacking in every bin
-  with_sums(structure(
-    list(
-      items = data.frame(item = sitting$items$item, points = most, counted = is_counted),
-      cells = sitting$cells, by = by, groups = groups$labels,
-      bins = data.frame(
-        group = raw$bins$group, earned = raw$bins$earned / parts,
-        open = (full - raw$bins$lacking) / parts, n = raw$bins$n
-      ),
-      counts = raw[c("bin", "item", "code", "count")],
-      absent = tabulate(groups$index[sitting$students$status == "absent"], length(groups$labels)),
-      seconds = group_seconds(sitting$students$seconds, group, length(groups$labels)),
-      products = if (products) counted_products(sitting, raw, is_counted, group, length(groups$labels)),
-      about = c(sitting[c("settings", "items", "options", "misconceptions")], list(dropped = dropped_items(sitting)))
+  n_groups <- length(groups$labels)
+  new_tally(
+    items = data.frame(item = sitting$items$item, points = most, counted = is_counted),
+    cells = sitting$cells,
+    by = by,
+    groups = groups$labels,
+    bins = data.frame(
+      group = raw$bins$group,
+      earned = raw$bins$earned / parts,
+      open = (full - raw$bins$lacking) / parts,
+      n = raw$bins$n
     ),
-    class = "pregunta_tally"
-  ))
+    counts = raw[c("bin", "item", "code", "count")],
+    absent = tabulate(groups$index[sitting$students$status == "absent"], n_groups),
+    seconds = group_seconds(sitting$students$seconds, group, n_groups),
+    products = if (products) counted_products(sitting, raw, is_counted, group, n_groups),
+    about = c(
+      sitting[c("settings", "items", "options", "misconceptions")],
+      list(dropped = dropped_items(sitting))
+    )
+  )
+}
+
+# Every way of counting ends here, so that what the figures are made of is always
+# of one form. See tally_responses() for the fields.
+new_tally <- function(items, cells, by, groups, bins, counts, absent, seconds, products, about) {
+  tally <- list(
+    items = items, cells = cells, by = by, groups = groups, bins = bins, counts = counts,
+    absent = absent, seconds = seconds, products = products, about = about
+  )
+  wrong <- tally_faults(tally)
+  if (length(wrong)) stop("This is no tally: ", paste(wrong, collapse = "; "), ".", call. = FALSE)
+  with_sums(structure(tally, class = "pregunta_tally"))
+}
+
+# What is not as every tally is; nothing when all is well.
+tally_faults <- function(tally) {
+  n_groups <- length(tally$groups)
+  bins <- tally$bins
+  counts <- tally$counts
+  codes_known <- lengths(lapply(tally$cells, `[[`, "points"))
+  within <- function(x, most) all(x >= 1 & x <= most)
+  holds <- c(
+    "items have a name, points and whether they count" =
+      all(c("item", "points", "counted") %in% names(tally$items)),
+    "there are cells for each item" = length(tally$cells) == nrow(tally$items),
+    "a bin has a group, points earned and open, and students" =
+      all(c("group", "earned", "open", "n") %in% names(bins)) && within(bins$group, n_groups),
+    "counts have a bin, an item, a code and a number" =
+      length(unique(lengths(counts[c("bin", "item", "code", "count")]))) == 1,
+    "counts are of bins, items and codes that are there" =
+      within(counts$bin, nrow(bins)) && within(counts$item, nrow(tally$items)) &&
+        all(counts$code >= 1 & counts$code <= codes_known[counts$item]),
+    "absent and seconds are of the groups" =
+      length(tally$absent) == n_groups && NROW(tally$seconds) == n_groups,
+    "products are of the groups" = is.null(tally$products) || length(tally$products) == n_groups,
+    "what it is about is there" =
+      all(c("settings", "items", "options", "misconceptions", "dropped") %in% names(tally$about))
+  )
+  names(holds)[!holds]
 }
 
 # A row a group: the sum of the times that are known, and of how many students.
@@ -138,25 +190,32 @@ counted_products <- function(sitting, raw, is_counted, group, n_groups) {
   total <- bins[united, c("group", "earned", "open", "n")]
   total$n <- as.vector(rowsum(bins$n, bin_at, reorder = TRUE))
   rownames(total) <- NULL
-  with_sums(structure(
-    list(
-      items = e1$items, cells = lapply(cells, function(cell) cell$cells), by = e1$by, groups = labels,
-      bins = total,
-      counts = unite_counts(both, cells, list(bin_at[seq_len(nrow(e1$bins))],
-        bin_at[nrow(e1$bins) + seq_len(nrow(e2$bins))])),
-      absent = add_by_label(both, labels, function(tally) as.list(tally$absent), 0) |> unlist(),
-      seconds = Reduce(`+`, lapply(both, function(tally) {
-        at <- match(labels, tally$groups)
-        ifelse(is.na(at), 0, 1) * tally$seconds[ifelse(is.na(at), 1, at), , drop = FALSE]
-      })),
-      products = if (!is.null(e1$products) && !is.null(e2$products)) {
-        k <- sum(e1$items$counted)
-        add_by_label(both, labels, function(tally) tally$products, matrix(0, k, k))
-      },
-      about = e1$about
-    ),
-    class = "pregunta_tally"
-  ))
+  first <- seq_len(nrow(e1$bins))
+  n_counted <- sum(e1$items$counted)
+  has_products <- !is.null(e1$products) && !is.null(e2$products)
+  new_tally(
+    items = e1$items,
+    cells = lapply(cells, function(cell) cell$cells),
+    by = e1$by,
+    groups = labels,
+    bins = total,
+    counts = unite_counts(both, cells, list(bin_at[first], bin_at[-first])),
+    absent = unlist(add_by_label(both, labels, function(tally) as.list(tally$absent), 0)),
+    seconds = add_seconds(both, labels),
+    products = if (has_products) {
+      add_by_label(both, labels, function(tally) tally$products, matrix(0, n_counted, n_counted))
+    },
+    about = e1$about
+  )
+}
+
+add_seconds <- function(tallies, labels) {
+  of_labels <- lapply(tallies, function(tally) {
+    at <- match(labels, tally$groups)
+    there <- as.numeric(!is.na(at))
+    there * tally$seconds[ifelse(is.na(at), 1, at), , drop = FALSE]
+  })
+  Reduce(`+`, of_labels)
 }
 
 check_same_items <- function(a, b) {

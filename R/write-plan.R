@@ -21,6 +21,7 @@
 #' write_plan(plan, path, "Tides and Currents")
 #' cat(head(readLines(path), 12), sep = "\n")
 write_plan <- function(plan, path, title = "Plan", date = NA, names = TRUE) {
+  check_summary(plan, "plan")
   ending <- tolower(tools::file_ext(path))
   if (!ending %in% c("docx", "md", "csv")) {
     abort_pregunta("call", paste0("A plan is not written as ", quoted(ending), "."), path,

@@ -60,9 +60,9 @@ test_that("renaming the options changes nothing but their names", {
   renamed <- choice_sitting(chartr("ABCD", "WXYZ", answers), key = rep("W", ncol(answers)))
   expect_equal(summarise_test(renamed), summarise_test(quiz))
   expect_equal(summarise_items(renamed), summarise_items(quiz))
-  options <- summarise_options(renamed)
+  options <- as.data.frame(summarise_options(renamed))
   options$option <- chartr("WXYZ", "ABCD", options$option)
-  expect_equal(options, summarise_options(quiz))
+  expect_equal(options, as.data.frame(summarise_options(quiz)))
 })
 
 test_that("an item that everybody gets right is NA with its reason and disturbs nothing else", {

@@ -25,9 +25,10 @@ test_that("the spread draws each student once, in the bin and level of the score
   students <- summarise_students(read_sitting(demo_path()))
   bars <- ggplot2::ggplot_build(ggplot2::autoplot(students))$data[[2]]
   expect_equal(sum(bars$ymax - bars$ymin), 80)
-  edge <- students[1:3, ]
+  edge <- as.data.frame(students)[1:3, ]
   edge$share <- c(0.5, 0.7, 1)
   edge$level <- c("developing", "secure", "deep")
+  edge <- internal("remake_summary")(students, edge)
   placed <- ggplot2::ggplot_build(ggplot2::autoplot(edge))$data[[2]]
   placed <- placed[placed$ymax > placed$ymin, ]
   expect_equal(sort(placed$x), c(0.525, 0.725, 0.975))
