@@ -48,9 +48,9 @@ did_you_mean <- function(word, known) {
 
 capital <- function(text) paste0(toupper(substr(text, 1, 1)), substring(text, 2))
 
-join_words <- function(words) {
+join_words <- function(words, link = "and") {
   if (length(words) < 2) return(paste(words))
-  paste(paste(words[-length(words)], collapse = ", "), "and", words[length(words)])
+  paste(paste(words[-length(words)], collapse = ", "), link, words[length(words)])
 }
 
 join_some <- function(words, most = 5) {

@@ -83,7 +83,7 @@ show_item_options <- function(table, items, look, answers = NULL, who = NULL) {
   grouped <- group_columns(table)
   item <- items[match(table$item[1], items$item), ]
   if (!length(grouped) && is.null(attr(table, "sorted"))) table <- likely_first(table)
-  most <- if (table$type[1] %in% c("text", "number")) most_answers else nrow(table)
+  most <- if (is_answered(table$type[1], "written")) most_answers else nrow(table)
   alone <- !length(grouped) && !is.null(look)
   doubtful <- look$rule[match(table$item[1], look$item)] %in% c("key", "reversed")
   c(
@@ -105,7 +105,7 @@ most_answers <- 15
 
 # Free answers have no printed order: the right ones, the nearly right ones, the rest.
 likely_first <- function(table) {
-  if (!table$type[1] %in% c("text", "number")) return(table)
+  if (!is_answered(table$type[1], "written")) return(table)
   last <- table$option %in% c("(blank)", "(waiting)")
   table[order(last, !table$key, is.na(table$slip), -table$count), ]
 }

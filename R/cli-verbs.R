@@ -24,7 +24,7 @@ run_items <- function(call) {
   items <- summarise_items(quiz, call$by, if (is.null(call$bootstrap)) 0 else call$bootstrap)
   # Slips are looked for where an answer may be misspelt, as the verdicts do.
   look <- if (call$format == "text" && is.null(call$by)) {
-    look_first(items, summarise_options(quiz, slips = any(quiz$items$type == "text")))
+    look_first(items, summarise_options(quiz, slips = any(has_near_misses(quiz$items$type))))
   }
   items <- sort_rows(call, only_items(call, items))
   if (!is.null(look)) look <- look[look$item %in% items$item, ]

@@ -1,7 +1,7 @@
 # What whole answers of an item tell that its parts do not, in a sentence or two.
 
 # A choice is whole in the table of options already, unless it waits for a key.
-told_whole <- function(items) which(!items$type %in% "choice" | is.na(items$key))
+told_whole <- function(items) which(!is_answered(items$type, "chosen") | is.na(items$key))
 
 # answers: the rows of summarise_answers() of one item.
 say_answers <- function(answers, item, look = NULL) {
@@ -9,14 +9,23 @@ say_answers <- function(answers, item, look = NULL) {
   wrong <- answers[!answers$key & !answers$answer %in% c("(blank)", "(waiting)"), ]
   waiting <- sum(answers$count[answers$answer == "(waiting)"])
   c(
-    if (nrow(wrong)) switch(item$type,
-      text = say_near(wrong), number = say_number_slips(wrong), multiple = say_wrong_whole(wrong, "set"),
-      order = c(say_wrong_whole(wrong, "order"), say_swaps(wrong)), match = c(say_wrong_pair(wrong, item),
-        say_wrong_whole(wrong, "set of pairs"))
-    ),
+    if (nrow(wrong)) say_wrong(wrong, item, item_type(item$type)),
     if (waiting && !"waiting" %in% look$rule[look$item == item$item]) paste(count_of(waiting, "answer"),
       if (waiting == 1) "waits" else "wait", "for a mark.")
   )
+}
+
+# What the type of the item says is worth telling.
+say_wrong <- function(wrong, item, type) {
+  unlist(lapply(type$tells, function(what) {
+    switch(what,
+      near = say_near(wrong),
+      slips = say_number_slips(wrong),
+      pair = say_wrong_pair(wrong, item, type),
+      whole = say_wrong_whole(wrong, type$whole),
+      swaps = say_swaps(wrong)
+    )
+  }))
 }
 
 say_near <- function(wrong) {
@@ -50,10 +59,10 @@ say_swaps <- function(wrong) {
   paste0("Swaps: ", join_some(paste0(sub(" swapped$", "", names(counts)), " (", counts, ")")[order(-counts)], 4), ".")
 }
 
-say_wrong_pair <- function(wrong, item) {
+say_wrong_pair <- function(wrong, item, type) {
   if (is.na(item$key)) return(NULL)
-  right <- score_match$right_parts(score_match$read_key(item$key))
-  pairs <- split_parts(wrong$answer, ";")
+  right <- type$right_parts(type$read_key(item$key))
+  pairs <- type$parts(wrong$answer)
   table <- tapply(rep(wrong$count, lengths(pairs)), unlist(pairs), sum)
   table <- table[!names(table) %in% right]
   if (!length(table)) return(NULL)

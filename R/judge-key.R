@@ -39,7 +39,7 @@ review_key <- function(sitting) {
 rivals_of_keys <- function(tally, items, options) {
   thresholds <- tally$about$settings$thresholds
   options$upper <- upper_shares(tally, options)
-  pieces <- lapply(items$item[items$type == "choice" & !items$reason %in% reasons[["dropped"]]], function(item) {
+  pieces <- lapply(items$item[is_answered(items$type, "chosen") & !items$reason %in% reasons[["dropped"]]], function(item) {
     mine <- options[options$item == item & !options$option %in% c("(blank)", "(waiting)"), ]
     key <- mine[mine$key, ]
     if (nrow(key) != 1) return(NULL)

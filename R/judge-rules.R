@@ -108,6 +108,3 @@ explained_by <- list(
   key = c("reversed", "misleads", "pulls", "shared", "guessed", "hard", "weak", "unlearnt", "unchanged"),
   reversed = c("pulls", "weak"), misleads = "pulls", guessed = "unlearnt", hard = "unlearnt", unchanged = "unlearnt"
 )
-
-chose_words <- c(choice = "chose", multiple = "ticked", text = "wrote", number = "wrote", order = "put", match = "put",
-  mark = "earned", open = "earned")

@@ -80,7 +80,7 @@ say_options <- function(options, item, look) {
   right <- table[table$key, ]
   wrong <- table[!table$key & table$option != "(blank)" & table$count > 0, ]
   top <- wrong[which.max(wrong$count), ]
-  in_parts <- nrow(table) && table$type[1] %in% c("multiple", "order", "match")
+  in_parts <- nrow(table) && is_answered(table$type[1], "parts")
   paste0(item, ": ", if (in_parts) say_parts(right) else say_right(right), if (nrow(top)) {
     paste0("; the most common ", if (in_parts) "wrong part" else "other answer", " is ", top$option, " (",
       percent(top$share), ")")

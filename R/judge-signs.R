@@ -6,7 +6,7 @@
 # at least half of those among them who did not choose the key.
 rival_of_key <- function(item, options, wrong) {
   key <- which(options$key)
-  if (item$type != "choice" || length(key) != 1 || is.na(options$option_rest[key])) return(integer())
+  if (!is_answered(item$type, "chosen") || length(key) != 1 || is.na(options$option_rest[key])) return(integer())
   high <- fisher_interval(options$option_rest[key], item$n)$high
   low <- fisher_interval(options$option_rest[wrong], item$n)$low
   agreed <- options$high[wrong] >= 0.5 * (1 - options$high[key])
@@ -17,7 +17,7 @@ rival_of_key <- function(item, options, wrong) {
 # A wrong option whose choosers are surely stronger than the others: its
 # correlation is above 0 at 95%, corrected for the number of wrong options.
 puller_of_strong <- function(item, options, wrong) {
-  if (item$type != "choice" || !length(wrong)) return(integer())
+  if (!is_answered(item$type, "chosen") || !length(wrong)) return(integer())
   z <- atanh(pmin(0.999, options$option_rest[wrong])) * sqrt(max(item$n - 3, 0))
   sure <- wrong[which(z > stats::qnorm(1 - (1 - upper_tail) / length(wrong)))]
   sure[which.max(options$option_rest[sure])]
@@ -37,9 +37,10 @@ review_values <- function(item, options, at, waiting, settings) {
   idea <- options$idea[at]
   idle <- idle_option(options, settings)
   part <- missed_part(item, options)
-  written <- item$type %in% c("text", "number")
+  type <- item_type(item$type)
+  written <- type$answer == "written"
   list(
-    count = options$count[at], n = item$n, option = options$option[at], chose = chose_words[[item$type]],
+    count = options$count[at], n = item$n, option = options$option[at], chose = type$verb,
     text = quote_text(options$text[at]),
     shown = if (length(at)) {
       if (written) paste0("\u201c", options$option[at], "\u201d") else paste0(options$option[at],
@@ -55,7 +56,7 @@ review_values <- function(item, options, at, waiting, settings) {
     idle_option = options$option[idle],
     nobody = if (length(idle)) if (options$count[idle] == 0) "nobody" else paste("only", options$count[idle]),
     part = part$option, missed = part$missed, rank = if (settings$purpose == "rank") review_rank else "",
-    worth_talk = length(at) && item$type %in% c("choice", "text", "number") &&
+    worth_talk = length(at) && type$answer %in% c("chosen", "written") &&
       options$count[at] >= max(3, 0.1 * item$n)
   ) |> Filter(f = length)
 }
@@ -63,13 +64,12 @@ review_values <- function(item, options, at, waiting, settings) {
 # Of a key in parts, the part that most lacked.
 missed_part <- function(item, options) {
   right <- which(options$key)
-  if (!item$type %in% c("multiple", "order", "match") || !length(right)) return(NULL)
+  type <- item_type(item$type)
+  if (type$answer != "parts" || !length(right)) return(NULL)
   least <- right[which.min(options$share[right])]
   missed <- round(item$n - options$count[least])
   if (!isTRUE(missed >= 3)) return(NULL)
-  pieces <- strsplit(options$option[least], if (item$type == "order") ": " else "=", fixed = TRUE)[[1]]
-  words <- switch(item$type, order = "{2} in place {1}", match = "{1} with {2}", "{1}")
-  list(option = fill_sentence(words, stats::setNames(as.list(pieces), seq_along(pieces))), missed = missed)
+  list(option = type$say_part(options$option[least]), missed = missed)
 }
 
 # The wording of a rule for the turn-th item that it speaks of.

@@ -106,7 +106,7 @@ evidence_for <- function(sitting, code, tag = NULL, items = summarise_items(sitt
   j <- tree$items[[match(code, tree$table$code)]]
   items <- as.data.frame(items)[j, ]
   wrong <- options[!options$key & !options$option %in% c("(blank)", "(waiting)") & options$count > 0 &
-    !options$type %in% c("mark", "open"), ]
+    !is_marked(options$type), ]
   wrong <- wrong[order(-wrong$count), ]
   wrong <- wrong[match(items$item, wrong$item), ]
   table <- data.frame(item = items$item, prompt = sitting$items$prompt[j], difficulty = items$difficulty,

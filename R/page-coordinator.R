@@ -76,7 +76,7 @@ coordinator_figures <- function(sitting, by) {
 
 # What only one or two students wrote is nobody else's to read.
 is_rare <- function(type, key, answer, count) {
-  type %in% c("text", "number") & !key & !answer %in% c("(blank)", "(waiting)") & count < least_projected
+  is_answered(type, "written") & !key & !answer %in% c("(blank)", "(waiting)") & count < least_projected
 }
 
 shared_options <- function(figures) {

@@ -67,16 +67,17 @@ walk_answers <- function(item, answers, options) {
   blank <- answers[answers$answer == "(blank)", ]
   given <- answers[!answers$answer %in% c("(blank)", "(waiting)"), ]
   total <- sum(answers$count[answers$answer != "(waiting)"])
-  if (item$type %in% c("choice", "multiple")) {
+  type <- item_type(item$type)
+  if (type$offers) {
     table <- walk_options(item, given, options)
   } else {
     frequent <- which(given$count >= least_projected)
     frequent <- utils::head(frequent, most_projected)
-    points <- item$type %in% c("mark", "open")
+    points <- type$answer == "marked"
     if (points) frequent <- order(suppressWarnings(as.numeric(given$answer)), decreasing = TRUE)
     table <- data.frame(label = if (points) paste0(given$answer[frequent], " of ", plain_points(item$points), " points",
       recycle0 = TRUE)
-      else walk_words(given$answer[frequent], item$type), text = rep(NA_character_, length(frequent)),
+      else type$show_answer(given$answer[frequent]), text = rep(NA_character_, length(frequent)),
       count = given$count[frequent], key = given$key[frequent] & !points)
     left <- sum(given$count) - sum(table$count)
     if (left > 0) table <- rbind(table, data.frame(label = "other answers", text = NA, count = left, key = FALSE))
@@ -92,28 +93,19 @@ walk_answers <- function(item, answers, options) {
 
 # Of a set every option counts by itself.
 walk_options <- function(item, given, options) {
-  chosen <- strsplit(given$answer, ";", fixed = TRUE)
+  type <- item_type(item$type)
+  chosen <- type$parts(given$answer)
   labels <- unique(c(options$option, unlist(chosen)))
   count <- vapply(labels, function(label) sum(given$count[vapply(chosen, function(set) label %in% set, TRUE)]), 0)
-  right <- unique(unlist(strsplit(if (is.na(item$key)) "" else item$key, "[|;]")))
+  right <- right_options(item)[[1]]
   data.frame(label = labels, text = options$text[match(labels, options$option)], count = count, key = labels %in% right)
 }
 
-walk_words <- function(answer, type) {
-  switch(type, order = gsub(">", " \u2192 ", answer, fixed = TRUE), match = gsub(";", ", ", answer, fixed = TRUE),
-    answer)
-}
-
 walk_right <- function(item, answers) {
-  if (is.na(item$key) || item$type %in% c("mark", "open")) return("")
+  type <- item_type(item$type)
+  if (is.na(item$key) || type$answer == "marked") return("")
   keys <- strsplit(item$key, "|", fixed = TRUE)[[1]]
-  if (item$type == "multiple") keys <- gsub(";", " and ", keys, fixed = TRUE)
-  paste0("Right: ", join_or(walk_words(keys, item$type)))
-}
-
-join_or <- function(words) {
-  if (length(words) < 2) return(paste(words))
-  paste(paste(words[-length(words)], collapse = ", "), "or", words[length(words)])
+  paste0("Right: ", join_words(type$show_key(keys), "or"))
 }
 
 walk_bar <- function(items) {

@@ -47,7 +47,7 @@ settle_items <- function(bundle) {
     bundle <- tell(bundle, "all together", account_line("blank",
       "not tried yet: left out of the figures (blanks: missing)"))
   }
-  keyless <- items$item[items$type %in% "choice" & is.na(items$key)]
+  keyless <- items$item[is_answered(items$type, "chosen") & is.na(items$key)]
   tell(bundle, "all together",
     account_line("types", say_types(items$type)),
     if (length(derived)) account_line("key", paste0("of ", name_items(derived),
@@ -61,7 +61,7 @@ settle_items <- function(bundle) {
 
 # Yes and no in words all over: a check of skills, one to one.
 is_skill_check <- function(bundle) {
-  if (!all(bundle$items$type == "mark")) return(FALSE)
+  if (!all(is_points_cell(bundle$items$type))) return(FALSE)
   cells <- unlist(lapply(bundle$items$item, function(item) unique(tolower(cells_of(bundle, item)$answer))))
   any(cells %in% c(yes_words, no_words)) && all(cells %in% c(yes_words, no_words, "0", "1", "", blank_words))
 }
@@ -72,7 +72,7 @@ name_items <- function(items) {
 }
 
 say_types <- function(type) {
-  kinds <- table(factor(type, names(score_types())))
+  kinds <- table(factor(type, names(item_types())))
   paste(kinds[kinds > 0], names(kinds)[kinds > 0], collapse = ", ")
 }
 
@@ -86,11 +86,12 @@ settle_item <- function(item, cells, scale = NULL) {
   } else if (earned) {
     item <- key_from_points(item, cells)
   } else {
-    item$type <- type_of_answers(answers, scale)
+    item$type <- type_of_answers(answers, scale, c(yes_words, no_words))
   }
-  on_scale <- length(scale) > 0 && item$type == "mark" && all(tolower(answers) %in% tolower(names(scale)))
+  is_mark <- is_points_cell(item$type)
+  on_scale <- length(scale) > 0 && is_mark && all(tolower(answers) %in% tolower(names(scale)))
   if (on_scale && is.na(item$points)) item$points <- format_plain(max(unlist(scale)))
-  if (item$type == "mark" && is.na(item$points)) {
+  if (is_mark && is.na(item$points)) {
     marks <- read_number(c(answers, if (earned) cells$points))
     most <- if (all(is.na(marks))) 1 else max(marks, na.rm = TRUE)
     if (most > 1) attr(item, "seen") <- TRUE
@@ -102,7 +103,7 @@ settle_item <- function(item, cells, scale = NULL) {
 # Where parts of an answer can earn, the rule that gives the points that were
 # given is the one.
 scoring_from_points <- function(item, cells) {
-  type <- score_types()[[item$type]]
+  type <- item_type(item$type)
   if (!"each" %in% type$scorings || is.na(item$key) || !is.na(item$scoring)) return(item)
   given <- cells$answer != "" & !is.na(read_number(cells$points))
   key <- tryCatch(type$read_key(item$key), pregunta_bad_key = function(e) NULL)
@@ -114,29 +115,6 @@ scoring_from_points <- function(item, cells) {
   }, TRUE)
   if (!fits[["all"]] && fits[["each"]]) item$scoring <- "each"
   item
-}
-
-# A key tells its type by its marks, and by the answers beside it.
-type_of_key <- function(key, answers) {
-  has <- function(mark) grepl(mark, key, fixed = TRUE)
-  if (has(">")) return("order")
-  if (has("=") && grepl("^[^=;]+=[^=;]+(;[^=;]+=[^=;]+)*$", key)) return("match")
-  if (has(";")) return("multiple")
-  if (has("..") || has("\u00b1") || has("+/-")) return("number")
-  parts <- split_parts(key, "|")[[1]]
-  numeric <- all(!is.na(read_number(parts)))
-  if (numeric && (any(grepl("[.,]", c(parts, answers[!is.na(read_number(answers))]))) ||
-    length(answers) > 9)) return("number")
-  short <- stats::median(nchar(c(parts, answers))) <= 2
-  if (short || length(answers) <= 6) "choice" else "text"
-}
-
-type_of_answers <- function(answers, scale = NULL) {
-  plain <- tolower(answers)
-  if (all(plain %in% tolower(names(scale)))) return("mark") # none at all, too
-  if (all(!is.na(read_number(answers)) | plain %in% c(yes_words, no_words))) return("mark")
-  if (stats::median(nchar(answers)) > 25) return("open")
-  "choice"
 }
 
 # Where each answer always earned the same, the answers that earned all are the
@@ -153,13 +131,13 @@ key_from_points <- function(item, cells) {
   right <- names(by_answer)[worth == most & most > 0]
   item$points <- format_plain(if (isTRUE(most > 0)) most else 1)
   if (!any(nzchar(cells$answer))) {
-    item$type <- "mark"
+    item$type <- type_by_hand(answered = FALSE)
   } else if (steady && all(worth %in% c(0, most)) && length(right) && !any(grepl("[|;>=]", names(by_answer)))) {
-    item$type <- if (any(nchar(names(by_answer)) > 2) && length(by_answer) > 8) "text" else "choice"
+    item$type <- type_of_right(names(by_answer))
     item$key <- paste(right, collapse = "|")
     attr(item, "derived") <- TRUE
   } else {
-    item$type <- "open"
+    item$type <- type_by_hand(answered = TRUE)
   }
   item
 }

@@ -104,7 +104,7 @@ long_items <- function(name, cell) {
     level = NA_character_, row.names = NULL)[order, ]
 }
 
-known_type <- function(type) ifelse(tolower(type) %in% names(score_types()), tolower(type), NA)
+known_type <- function(type) ifelse(tolower(type) %in% names(item_types()), tolower(type), NA)
 
 # Q2 before Q10 where all have a number, else as they came.
 natural_order <- function(items) {

@@ -89,7 +89,7 @@ read_scan <- function(grid, told = list()) {
   people <- data.frame(student = scan$id[students])
   list(
     responses = responses, students = unique(people), origin = origin, settings = list(),
-    items = data.frame(item = items, type = "choice", key = if (is.na(key)) NA_character_ else marks[key, used],
+    items = data.frame(item = items, type = usual_type(keyed = TRUE), key = if (is.na(key)) NA_character_ else marks[key, used],
       points = NA_character_, standards = NA_character_, prompt = NA_character_, level = NA_character_),
     layout = Filter(length, list(form = "scan", blank_mark = codes$blank, several_mark = codes$several)),
     account = scan_account(grid, scan, key, codes, length(items), length(students))

@@ -24,7 +24,7 @@ read_qti_item <- function(root) {
   mine <- if (!is.null(asked)) declared[attribute(declared, "identifier") %in% attribute(asked, "responseIdentifier")]
   declaration <- if (length(mine)) mine[[1]]
   key <- if (length(found) == 1 && !is.null(declaration)) item_key(declaration, asked, root)
-  else list(type = if (length(found)) "open" else "mark", key = NA_character_, scoring = NA_character_, points = NA)
+  else list(type = type_by_hand(answered = length(found) > 0), key = NA_character_, scoring = NA_character_, points = NA)
   points <- item_points(root, key$points)
   list(
     item = data.frame(item = id, type = key$type, key = key$key, points = format_plain(points), scoring = key$scoring,
@@ -45,16 +45,17 @@ item_key <- function(declaration, asked, root) {
     if (cardinality == "multiple") right <- map$key[map$value > 0]
     correct <- value_text(right, if (cardinality == "single") "multiple" else cardinality, base)
   }
-  type <- variable_type(cardinality, base, correct)
-  if (is.na(type) || node_name(asked) %in% c("extendedTextInteraction", "uploadInteraction",
-    "selectPointInteraction")) {
-    type <- "open"
+  type <- type_of_response(cardinality, base, correct)
+  by_hand <- c("extendedTextInteraction", "uploadInteraction", "selectPointInteraction")
+  if (is.na(type) || node_name(asked) %in% by_hand) {
+    type <- type_by_hand(answered = TRUE)
     correct <- NA_character_
   }
-  if (type %in% c("choice", "text") && !is.null(map)) {
+  qti <- item_type(type)$qti
+  if (qti$maps %in% c("always", "several") && !is.null(map)) {
     correct <- paste(map$key[map$value == max(map$value)], collapse = "|")
   }
-  if (type == "number") correct <- with_tolerance(correct, root)
+  if (!is.null(qti$tolerance)) correct <- with_tolerance(correct, root)
   list(type = type, key = correct, scoring = item_scoring(type, map, root), points = mapped_points(map, cardinality))
 }
 
@@ -79,8 +80,9 @@ mapped_points <- function(map, cardinality) {
 # Parts earn by themselves where a mapping gives them values, or where response
 # processing looks at the places of an order one by one.
 item_scoring <- function(type, map, root) {
-  if (type %in% c("multiple", "match") && !is.null(map) && sum(map$value > 0) > 1) return("each")
-  if (type == "order" && length(find_within(find_nodes(root, "responseProcessing"), "index"))) return("each")
+  qti <- item_type(type)$qti
+  if (qti$maps == "each" && !is.null(map) && sum(map$value > 0) > 1) return("each")
+  if (qti$by_place && length(find_within(find_nodes(root, "responseProcessing"), "index"))) return("each")
   NA_character_
 }
 

@@ -100,25 +100,7 @@ result_items <- function(seen) {
   }
   sequence <- first("sequence")
   key <- first("key")
-  items <- data.frame(item = names(key), type = variable_type(first("cardinality"), first("base"), key), key = key,
+  items <- data.frame(item = names(key), type = type_of_response(first("cardinality"), first("base"), key), key = key,
     points = first("most"), standards = NA_character_, prompt = NA_character_, level = NA_character_, row.names = NULL)
   items[if (anyNA(sequence)) natural_order(items$item) else order(sequence), ]
-}
-
-# What the cardinality and base type of a response mean here; NA: what was
-# earned decides.
-variable_type <- function(cardinality, base, key) {
-  type <- rep(NA_character_, length(key))
-  keyed <- !is.na(key)
-  type[cardinality == "none"] <- "mark"
-  type[cardinality == "several"] <- "open"
-  type[base %in% c("directedPair", "pair")] <- "match"
-  type[cardinality %in% "ordered"] <- "order"
-  type[cardinality %in% "multiple" & base %in% c("identifier", "string")] <- "multiple"
-  single <- cardinality %in% "single"
-  type[single & base %in% c("identifier", "boolean")] <- "choice"
-  type[single & base %in% c("float", "integer")] <- "number"
-  type[single & base %in% "string"] <- "text"
-  type[!keyed & !type %in% c("mark", "open")] <- NA
-  type
 }

@@ -100,11 +100,8 @@ activity_items <- function(items, definitions, most) {
     if (!length(pattern[[k]])) return(NA_character_)
     paste(vapply(pattern[[k]], pattern_text, "", kind[k]), collapse = "|")
   }, "")
-  type <- c("true-false" = "choice", choice = "choice", "fill-in" = "text", "long-fill-in" = "open", matching = "match",
-    performance = "open", sequencing = "order", likert = "choice", numeric = "number", other = "text")[kind]
-  type[kind %in% "choice" & grepl(";", key)] <- "multiple"
-  type[is.na(key) & !type %in% "open"] <- NA
-  key[type %in% "open"] <- NA
+  type <- type_of_activity(kind, key)
+  key[is_marked(type)] <- NA
   most[!is.finite(most)] <- NA
   data.frame(item = items, type = unname(type), key = key, points = format_plain(as.vector(most)),
     standards = NA_character_,

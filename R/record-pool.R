@@ -16,7 +16,7 @@
 read_pool <- function(path) {
   pool <- if (dir.exists(path)) folder_pool(path)
   else if (tolower(basename(path)) == "items.csv") folder_pool(dirname(path))
-  else if (grepl("[.]csv$", path, ignore.case = TRUE)) tables_pool(read_table_file(check_file(path)))
+  else if (grepl("[.]csv$", path, ignore.case = TRUE)) tables_pool(read_table_file(path))
   else if (is_record_file(path)) file_record_pool(path)
   else bank_pool(path)
   structure(pool, class = "pregunta_pool")

@@ -1,14 +1,22 @@
 # One option is chosen; the key may allow more than one.
-score_choice <- list(
-  example = "B, or B|D when each is right",
-  scorings = "all",
-  read_key = function(key) {
-    right <- split_parts(key, "|")[[1]]
-    if (!length(right)) bad_key("names no option")
-    right
-  },
-  normalise = function(x, offered) as_offered(x, offered),
-  share = function(x, key, scoring) as.numeric(x %in% key),
-  parts = function(x) as.list(x),
-  right_parts = function(key) key
-)
+type_choice <- function() {
+  new_item_type("choice", "chosen",
+    examples = c("B", "B|D"),
+    read_key = function(key) {
+      right <- split_parts(key, "|")[[1]]
+      if (!length(right)) bad_key("names no option")
+      right
+    },
+    solve = function(key) key[1],
+    normalise = as_offered,
+    share = function(x, key, scoring) as.numeric(x %in% key),
+    right_parts = function(key) key,
+    allowed = function(item, offered, scale) if (length(offered)) offered,
+    paper = list(hint = "", lines = NULL),
+    qti = list(
+      interaction = "choiceInteraction", base = "identifier", choices = "options",
+      attributes = list(shuffle = "false", maxChoices = "1"), maps = "several"
+    ),
+    xapi = c("choice", "true-false", "likert")
+  )
+}

@@ -1,28 +1,58 @@
 # A set of options is chosen; the order in which they were ticked is nothing.
-score_multiple <- list(
-  example = "A;C",
-  scorings = c("all", "each"),
-  read_key = function(key) {
-    alternatives(key, function(set) {
-      right <- split_parts(set, ";")[[1]]
-      if (!length(right)) bad_key("names no option")
-      if (anyDuplicated(right)) bad_key("names an option twice")
-      right
-    })
-  },
-  normalise = function(x, offered) {
-    sets <- lapply(split_parts(x, ";"), function(set) sort(unique(as_offered(set, offered)), method = "radix"))
-    vapply(sets, paste, "", collapse = ";")
-  },
-  share = function(x, key, scoring) {
-    chosen <- split_parts(x, ";")
-    best_share(key, function(wanted) {
-      right <- vapply(chosen, function(set) sum(set %in% wanted), 0)
-      wrong <- lengths(chosen) - right
-      if (scoring == "each") return(pmax(0, right - wrong) / length(wanted))
-      as.numeric(right == length(wanted) & wrong == 0)
-    })
-  },
-  parts = function(x) split_parts(x, ";"),
-  right_parts = function(key) unique(unlist(key))
-)
+type_multiple <- function() {
+  new_item_type("multiple", "parts",
+    examples = "A;C",
+    scorings = c("all", "each"),
+    read_key = function(key) {
+      alternatives(key, function(set) {
+        right <- split_parts(set, ";")[[1]]
+        if (!length(right)) bad_key("names no option")
+        if (anyDuplicated(right)) bad_key("names an option twice")
+        right
+      })
+    },
+    solve = function(key) paste(key[[1]], collapse = ";"),
+    normalise = function(x, offered) {
+      sets <- lapply(split_parts(x, ";"), function(set) {
+        sort(unique(as_offered(set, offered)), method = "radix")
+      })
+      vapply(sets, paste, "", collapse = ";")
+    },
+    share = function(x, key, scoring) {
+      chosen <- split_parts(x, ";")
+      best_share(key, function(wanted) {
+        right <- vapply(chosen, function(set) sum(set %in% wanted), 0)
+        wrong <- lengths(chosen) - right
+        if (scoring == "each") return(pmax(0, right - wrong) / length(wanted))
+        as.numeric(right == length(wanted) & wrong == 0)
+      })
+    },
+    parts = function(x) split_parts(x, ";"),
+    right_parts = function(key) unique(unlist(key)),
+    offers = TRUE,
+    near = set_slip,
+    tells = "whole",
+    whole = "set",
+    verb = "ticked",
+    show_key = function(x) gsub(";", " and ", x, fixed = TRUE),
+    paper = list(hint = "Mark all that are right.", lines = NULL),
+    qti = list(
+      interaction = "choiceInteraction", cardinality = "multiple", base = "identifier",
+      choices = "options", attributes = list(shuffle = "false", maxChoices = "0"),
+      values = function(answer) split_parts(answer, ";")[[1]],
+      maps = "each", wrong = function(item, right) -item$points / length(right)
+    )
+  )
+}
+
+# One option is missing, or one is too many.
+set_slip <- function(answer, key) {
+  chosen <- split_parts(answer, ";")[[1]]
+  for (right in key) {
+    missing <- setdiff(right, chosen)
+    extra <- setdiff(chosen, right)
+    if (length(missing) + length(extra) != 1) next
+    slip <- if (length(missing)) paste(missing, "missing") else paste(extra, "too many")
+    return(c(paste(right, collapse = ";"), slip))
+  }
+}

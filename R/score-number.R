@@ -1,19 +1,33 @@
 # A number within a tolerance or a range. Decimal comma and point both count.
-score_number <- list(
-  example = "12.4, 12.4\u00b10.2 or 12..13",
-  scorings = "all",
-  read_key = function(key) alternatives(key, read_range),
-  normalise = function(x, offered) {
-    number <- read_number(x)
-    ifelse(is.na(number), x, format_plain(number))
-  },
-  share = function(x, key, scoring) {
-    number <- read_number(x)
-    best_share(key, function(range) as.numeric(!is.na(number) & in_range(number, range)))
-  },
-  parts = function(x) as.list(x),
-  right_parts = NULL
-)
+type_number <- function() {
+  new_item_type("number", "written",
+    examples = c("12.4", "12.4\u00b10.2", "12..13"),
+    read_key = function(key) alternatives(key, read_range),
+    solve = function(key) middle_of(key[[1]]),
+    normalise = function(x, offered) {
+      number <- read_number(x)
+      ifelse(is.na(number), x, format_plain(number))
+    },
+    share = function(x, key, scoring) {
+      number <- read_number(x)
+      best_share(key, function(range) as.numeric(!is.na(number) & in_range(number, range)))
+    },
+    problem = function(x) ifelse(is.na(read_number(x)), "is no number", NA_character_),
+    near = number_slip,
+    tells = "slips",
+    qti = list(
+      base = "float",
+      correct = function(key) middle_of(read_range(split_parts(key, "|")[[1]][1])),
+      tolerance = function(key) {
+        range <- read_range(split_parts(key, "|")[[1]][1])
+        format_plain(round(diff(as.vector(range)) / 2, 10))
+      }
+    ),
+    xapi = "numeric"
+  )
+}
+
+middle_of <- function(range) format_plain(round(mean(range), 10))
 
 # The ends between which a number is right; the very number as `middle`, which a
 # range does not have.
@@ -36,4 +50,31 @@ read_range <- function(key) {
 in_range <- function(number, range) {
   hair <- 1e-9 * max(1, abs(range))
   number >= range[1] - hair & number <= range[2] + hair
+}
+
+number_slip <- function(answer, key) {
+  number <- read_number(answer)
+  if (is.na(number) || number == 0) return(NULL)
+  for (range in key) {
+    middle <- attr(range, "middle")
+    slip <- if (in_range(-number, range)) {
+      "sign"
+    } else if (any(in_range(number * 10^c(-3:-1, 1:3), range))) {
+      "factor of 10"
+    } else if (length(middle) && is_rounded(number, middle)) {
+      "rounding"
+    }
+    shown <- if (length(middle)) format_plain(middle) else paste(format_plain(as.vector(range)), collapse = "..")
+    if (!is.null(slip)) return(c(shown, slip))
+  }
+}
+
+# The same number, rounded or cut to fewer places.
+is_rounded <- function(number, middle) {
+  places <- 0:6
+  unit <- 10^places
+  fewer <- abs(middle * unit - round(middle * unit)) > 1e-9
+  rounded <- round_half_up(middle, places[fewer])
+  cut <- trunc(middle * unit[fewer]) / unit[fewer]
+  any(abs(number - rounded) < 1e-9 | abs(number - cut) < 1e-9)
 }

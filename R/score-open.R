@@ -1,9 +1,8 @@
 # Free writing: points come by hand, until then the cell is pending.
-score_open <- list(
-  example = "none",
-  scorings = "all",
-  read_key = NULL,
-  normalise = function(x, offered) x,
-  parts = function(x) as.list(x),
-  right_parts = NULL
-)
+type_open <- function() {
+  new_item_type("open", "marked",
+    paper = list(hint = "", lines = rep(strrep("_", 86), 4)),
+    qti = list(interaction = "extendedTextInteraction"),
+    xapi = c("long-fill-in", "performance")
+  )
+}

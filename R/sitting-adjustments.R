@@ -125,17 +125,17 @@ check_values <- function(adjustments, changes, items, options) {
 
 # A key or an answer to accept must be one of the item's type, of its options.
 check_new_key <- function(adjustments, change, item, options) {
-  type <- score_types()[[item$type]]
+  type <- item_type(item$type)
   refuse <- function(what, fix) abort_cell(adjustments, change$row, "value", what, fix)
   if (is.null(type$read_key)) {
     refuse(paste0(item$item, " is marked by hand and has no key."), "Use points to change a mark.")
   }
   key <- tryCatch(type$read_key(change$value), pregunta_bad_key = function(problem) {
     refuse(paste0("This ", change$action, " of ", item$item, " ", conditionMessage(problem), "."),
-      paste0("One of type ", item$type, " looks like ", type$example, "."))
+      paste0("One of type ", item$type, " looks like ", say_examples(type), "."))
   })
   offered <- options$option[options$item == item$item]
-  if (!item$type %in% c("choice", "multiple") || !length(offered)) return(invisible())
+  if (!type$offers || !length(offered)) return(invisible())
   strange <- setdiff(as_offered(type$right_parts(key), offered), offered)
   if (length(strange)) {
     refuse(paste0(quoted(strange[1]), " is no option of ", item$item, "."),

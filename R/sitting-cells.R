@@ -24,7 +24,7 @@ code_cells <- function(rows, items, options, settings) {
 # The distinct answers (with their points by hand) of an item are valued once;
 # code 0 is a blank whose state is not settled yet.
 code_item <- function(answers, given, item, options, settings) {
-  type <- score_types()[[item$type]]
+  type <- item_type(item$type)
   distinct <- coded_pairs(answers, if (is.null(type$read_key)) given)
   text <- distinct$first
   points <- distinct$second
@@ -55,7 +55,7 @@ code_item <- function(answers, given, item, options, settings) {
 
 # What each distinct answer is, what it earns, and what is wrong with it.
 value_answers <- function(text, points, item, type, options, settings) {
-  if (is.null(type$read_key)) return(value_by_hand(text, points, item, settings$scale))
+  if (is.null(type$read_key)) return(value_by_hand(text, points, item, type, settings$scale))
   if (is.na(item$key)) return(value_without_key(text))
   key <- type$read_key(item$key)
   offered <- c(options$option[options$item == item$item], if (!is.null(type$right_parts)) type$right_parts(key))
@@ -67,9 +67,10 @@ value_answers <- function(text, points, item, type, options, settings) {
 }
 
 # A mark is its own answer; an open answer has its points beside it.
-value_by_hand <- function(text, points, item, scale) {
-  shown <- if (item$type == "mark") ifelse(is_blank(points), text, points) else points
-  earned <- read_mark(shown, item, scale)
+value_by_hand <- function(text, points, item, type, scale) {
+  is_mark <- type$cell == "points"
+  shown <- if (is_mark) ifelse(is_blank(points), text, points) else points
+  earned <- read_mark(shown, item, if (is_mark) scale)
   problem <- ifelse(is_blank(shown), NA_character_,
     ifelse(is.na(earned), if (length(scale)) paste0("is no step of the scale (", some_of(names(scale), 8), ")")
       else "is no number of points",
@@ -78,7 +79,7 @@ value_by_hand <- function(text, points, item, scale) {
           paste("is above the most the item gives,", format_number(item$points)), NA_character_))))
   earned[!is.na(problem)] <- NA
   list(
-    answer = if (item$type == "mark") ifelse(is.na(earned), shown, format_plain(earned)) else text,
+    answer = if (is_mark) ifelse(is.na(earned), shown, format_plain(earned)) else text,
     points = earned, problem = problem, state = ifelse(is.na(earned), "pending", "answered")
   )
 }
@@ -86,7 +87,7 @@ value_by_hand <- function(text, points, item, scale) {
 # A mark is a number, a step of the declared scale, or yes and no.
 read_mark <- function(shown, item, scale) {
   earned <- read_number(shown)
-  if (length(scale) && item$type == "mark") {
+  if (length(scale)) {
     points <- unlist(scale, use.names = FALSE)
     step <- points[match(tolower(shown), tolower(names(scale)))]
     return(ifelse(is.na(step) & earned %in% points, earned, step))

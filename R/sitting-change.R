@@ -28,7 +28,7 @@ change_cells <- function(handed_in, items, changes) {
 value_again <- function(cells, item, handed_in) {
   again <- which(cells$state %in% c("answered", "pending") & !is_blank(cells$answer))
   if (!length(again)) return(cells)
-  value <- value_answers(cells$answer[again], NULL, item, score_types()[[item$type]], handed_in$options,
+  value <- value_answers(cells$answer[again], NULL, item, item_type(item$type), handed_in$options,
     handed_in$settings)
   for (field in c("answer", "points", "state")) cells[[field]][again] <- value[[field]]
   cells
@@ -75,7 +75,7 @@ give_points <- function(cells, codes, rows, points, type) {
   if (all(cells$state %in% c("not given", "excused"))) return(list(cells = cells, codes = codes))
   for (k in seq_along(rows)) {
     code <- codes[rows[k]]
-    answer <- if (type == "mark") format_plain(points[k])
+    answer <- if (is_points_cell(type)) format_plain(points[k])
     else if (cells$state[code] %in% fixed_states || is_blank(cells$answer[code])) answer_by_hand else cells$answer[code]
     added <- with_cell(cells, answer, points[k], "answered")
     cells <- added$cells

@@ -5,8 +5,8 @@ check_answers <- function(coded, item, options, rows) {
   offered <- options$option[options$item == item$item]
   problem <- coded$problem
   severity <- ifelse(is.na(problem), "warning", "error")
-  type <- score_types()[[item$type]]
-  if (item$type %in% c("choice", "multiple") && length(offered)) {
+  type <- item_type(item$type)
+  if (type$offers && length(offered)) {
     chosen <- type$parts(type$normalise(coded$text, offered))
     strange <- !vapply(chosen, function(part) all(part %in% offered), TRUE) &
       !is_blank(coded$text) & !coded$text %in% c(blank_words, several_word)
@@ -14,9 +14,10 @@ check_answers <- function(coded, item, options, rows) {
     problem[strange] <- paste0("is no option of ", item$item, " (",
       ifelse(is.na(near), some_of(offered, 8), paste0("the nearest is ", quoted(near))), "); it earns nothing")
   }
-  if (item$type == "number") {
-    strange <- is.na(read_number(coded$text)) & !is_blank(coded$text) & !coded$text %in% blank_words
-    problem[strange] <- "is no number; it earns nothing"
+  if (!is.null(type$problem)) {
+    found <- type$problem(coded$text)
+    strange <- !is.na(found) & !is_blank(coded$text) & !coded$text %in% blank_words
+    problem[strange] <- paste0(found[strange], "; it earns nothing")
   }
   if (all(is.na(problem))) return(list())
   here <- tabulate(coded$at, length(coded$text)) > 0 # not only in rows that were left out
@@ -58,7 +59,7 @@ check_given <- function(sitting) {
   unlist(lapply(seq_along(sitting$cells), function(j) {
     given <- sitting$source$given[[j]]
     item <- sitting$items[j, ]
-    if (is.null(given) || is.null(score_types()[[item$type]]$read_key) || is.na(item$key)) return(NULL)
+    if (is.null(given) || is_marked(item$type) || is.na(item$key)) return(NULL)
     said <- read_number(given$text)[given$at]
     scored <- sitting$before$cells[[j]]$points[sitting$before$codes[seq_along(said), j]] # not as changed by hand
     rows <- which(!is.na(said) & !is.na(scored))
@@ -120,7 +121,7 @@ check_dates <- function(sitting) {
   unlist(lapply(seq_along(sitting$cells), function(j) {
     item <- sitting$items[j, ]
     expected <- c(sitting$options$option[sitting$options$item == item$item], split_parts(item$key, "|")[[1]])
-    if (item$type %in% c("mark", "open") || any(grepl(date_pattern, tolower(expected)))) return(NULL)
+    if (is_marked(item$type) || any(grepl(date_pattern, tolower(expected)))) return(NULL)
     answers <- sitting$cells[[j]]$answer
     lapply(which(grepl(date_pattern, tolower(answers))), function(code) {
       rows <- which(sitting$codes[, j] == code)

@@ -26,20 +26,20 @@ check_codes_known <- function(items, options, standards, misconceptions) {
 }
 
 check_keys_there <- function(items) {
-  keyed <- !vapply(score_types()[items$type], function(type) is.null(type$read_key), TRUE)
+  keyed <- !is_marked(items$type)
   lapply(which(keyed & is.na(items$key)), function(row) {
     c(finding("error", origin_of(items), "key", items$item[row],
       "is an item without a key; its answers are not counted",
-      paste0("Fill in its key, such as ", score_types()[[items$type[row]]]$example, "."), line = line_of(items)[row]),
+      paste0("Fill in its key, such as ", say_examples(item_type(items$type[row])), "."), line = line_of(items)[row]),
     list(item = items$item[row]))
   })
 }
 
 check_keys_offered <- function(items, options) {
   findings <- list()
-  offered_some <- items$type %in% c("choice", "multiple") & items$item %in% options$item & !is.na(items$key)
+  offered_some <- of_types(items$type, "offers") & items$item %in% options$item & !is.na(items$key)
   for (row in which(offered_some)) {
-    type <- score_types()[[items$type[row]]]
+    type <- item_type(items$type[row])
     right <- type$right_parts(type$read_key(items$key[row]))
     offered <- options$option[options$item == items$item[row]]
     for (key in setdiff(right, offered)) {

@@ -45,7 +45,7 @@ finding <- function(severity, file, column, value, finding, action, line = NA_in
 describe_sitting <- function(sitting) {
   status <- sitting$students$status
   count_status <- function(which_status) sum(status == which_status)
-  kinds <- table(factor(sitting$items$type, names(score_types())))
+  kinds <- table(factor(sitting$items$type, names(item_types())))
   kinds <- kinds[kinds > 0]
   c(
     paste0(sitting$settings$title, if (!is.na(sitting$settings$date)) paste0(", ", sitting$settings$date)),

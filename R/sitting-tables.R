@@ -20,11 +20,12 @@ complete_items <- function(items) {
 
 fill_types <- function(items) {
   type <- tolower(items$type)
-  type[is.na(type)] <- ifelse(is.na(items$key[is.na(type)]), "mark", "choice")
-  unknown <- which(!type %in% names(score_types()))
+  type[is.na(type)] <- usual_type(keyed = !is.na(items$key[is.na(type)]))
+  known <- names(item_types())
+  unknown <- which(!type %in% known)
   if (length(unknown)) {
     abort_cell(items, unknown[1], "type", "An item has a type that is not known.",
-      did_you_mean(type[unknown[1]], names(score_types())))
+      did_you_mean(type[unknown[1]], known))
   }
   type
 }
@@ -41,7 +42,7 @@ read_item_points <- function(items) {
 
 read_scoring <- function(items) {
   scoring <- ifelse(is.na(items$scoring), "all", tolower(items$scoring))
-  allowed <- lapply(score_types()[items$type], function(type) type$scorings)
+  allowed <- lapply(items$type, function(name) item_type(name)$scorings)
   wrong <- which(!mapply(function(value, known) value %in% known, scoring, allowed))
   if (length(wrong)) {
     abort_cell(items, wrong[1], "scoring",
@@ -53,13 +54,13 @@ read_scoring <- function(items) {
 
 check_keys <- function(items) {
   for (row in seq_len(nrow(items))) {
-    type <- score_types()[[items$type[row]]]
+    type <- item_type(items$type[row])
     if (is.null(type$read_key)) next
     if (is.na(items$key[row])) next # said by check_sitting(): its answers wait
     tryCatch(type$read_key(items$key[row]), pregunta_bad_key = function(problem) {
       abort_cell(items, row, "key",
         paste0("The key of item ", items$item[row], " ", conditionMessage(problem), "."),
-        paste0("A key of type ", items$type[row], " looks like ", type$example, "."))
+        paste0("A key of type ", items$type[row], " looks like ", say_examples(type), "."))
     })
   }
 }

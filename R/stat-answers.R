@@ -40,7 +40,7 @@ answers_at <- function(tally, places) {
 whole_answers <- function(item, cells, code, count) {
   keep <- !cells$state[code] %in% c("not given", "excused")
   code <- code[keep]
-  type <- score_types()[[item$type]]
+  type <- item_type(item$type)
   by_hand <- is.null(type$read_key)
   answer <- if (by_hand) format_plain(cells$points[code]) else cells$answer[code]
   answer[is.na(answer)] <- "(waiting)"
@@ -54,7 +54,7 @@ whole_answers <- function(item, cells, code, count) {
   if (keyed) share[real] <- type$share(distinct[real], key, item$scoring)
   if (by_hand) share[real] <- read_number(distinct[real]) / item$points
   right <- (share > 1 - 1e-9) %in% TRUE
-  slips <- if (keyed) slips_of(item$type, distinct, real & !right, key) else no_slips(distinct)
+  slips <- if (keyed) slips_of(type, distinct, real & !right, key) else no_slips(distinct)
   table <- data.frame(item = rep(item$item, length(distinct)), answer = distinct, key = right, count = sums,
     share = sums / sum(sums), points = share * item$points, like = slips$like, slip = slips$slip)
   table[order(!real, -table$count, table$answer, method = "radix"), ]

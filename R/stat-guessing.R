@@ -59,9 +59,9 @@ option_chances <- function(sitting) {
   items <- sitting$items
   options <- sitting$options
   listed <- table(factor(options$item, items$item))
-  at <- which(items$type == "choice" & !is.na(items$key) & listed > 1 & !items$item %in% dropped_items(sitting))
+  at <- which(is_answered(items$type, "chosen") & !is.na(items$key) & listed > 1 & !items$item %in% dropped_items(sitting))
   offered <- split(options$option, factor(options$item, items$item))[at]
-  right <- lapply(items$key[at], score_choice$read_key)
+  right <- right_options(items[at, ])
   with_code <- options[!is.na(options$misconception), ]
   coded <- Map(setdiff, split(with_code$option, factor(with_code$item, items$item))[at], right)
   share <- as.numeric(lengths(Map(intersect, right, offered)) / lengths(offered))

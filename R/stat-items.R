@@ -99,8 +99,10 @@ group_items <- function(sitting, tally, bootstrap, seed) {
   groups <- item_group_shares(tally$sums, size, figures$points)
   without <- alpha_without(tally)
   n_options <- tabulate(match(about$options$item, about$items$item), nrow(about$items))[item]
-  one_answer <- about$items$type[item] == "choice" & n_options > 1 &
-    !grepl("|", about$items$key[item], fixed = TRUE)
+  is_chosen <- is_answered(about$items$type, "chosen") & !is.na(about$items$key)
+  one_right <- logical(nrow(about$items))
+  one_right[is_chosen] <- lengths(right_options(about$items[is_chosen, ])) == 1
+  one_answer <- one_right[item] & n_options > 1
 
   table <- quick_frame(c(
     list(item = tally$items$item[item], type = about$items$type[item]),

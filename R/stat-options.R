@@ -90,10 +90,11 @@ group_options <- function(tally, slips) {
 # Of text and number items, where an option is a whole answer.
 option_slips <- function(table, items) {
   slips <- no_slips(table$option)
-  for (j in which(items$type %in% c("text", "number") & !is.na(items$key))) {
+  for (j in which(is_answered(items$type, "written") & !is.na(items$key))) {
     rows <- which(table$item == items$item[j])
     wrong <- !table$key[rows] & !table$option[rows] %in% c("(blank)", "(waiting)")
-    found <- slips_of(items$type[j], table$option[rows], wrong, score_types()[[items$type[j]]]$read_key(items$key[j]))
+    type <- item_type(items$type[j])
+    found <- slips_of(type, table$option[rows], wrong, type$read_key(items$key[j]))
     slips$like[rows] <- found$like
     slips$slip[rows] <- found$slip
   }
@@ -112,7 +113,7 @@ answer_parts <- function(tally) {
   cells <- list(item = rep(seq_along(width), width), answered = used & (state == "answered" | state == "pending"),
     blank = used & (state == "omitted" | state == "not reached"))
   asked <- match(tally$about$options$item, items$item)
-  plain <- items$type == "choice" & tabulate(asked, nrow(items)) > 0
+  plain <- is_answered(items$type, "chosen") & tabulate(asked, nrow(items)) > 0
   pieces <- c(list(choice_parts(tally, cells, asked, plain)), lapply(which(!plain), function(j) {
     here <- offset[j] + seq_len(width[j])
     found <- item_parts(items[j, c("type", "key", "points")], tally$cells[[j]], which(cells$answered[here]),
@@ -138,7 +139,7 @@ choice_parts <- function(tally, cells, asked, plain) {
   rows <- function(item, option) list(item = item, option = option, id = paste(item, option, sep = "\r"))
   listed <- which(plain[asked])
   offered <- rows(asked[listed], tally$about$options$option[listed])
-  right <- split_parts(tally$about$items$key[plain], "|")
+  right <- right_options(tally$about$items[plain, ])
   right <- rows(rep(which(plain), lengths(right)), unlist(right))
   answered <- which(cells$answered & plain[cells$item])
   blank <- which(cells$blank & plain[cells$item])
@@ -155,7 +156,7 @@ choice_parts <- function(tally, cells, asked, plain) {
 
 # answered, blank: the codes that somebody has.
 item_parts <- function(item, cells, answered, blank, offered) {
-  type <- score_types()[[item$type]]
+  type <- item_type(item$type)
   by_hand <- is.null(type$read_key)
   keyless <- !by_hand && is.na(item$key)
   shown <- if (by_hand) ifelse(is.na(cells$points), "(waiting)", format_plain(cells$points)) else cells$answer
@@ -165,7 +166,7 @@ item_parts <- function(item, cells, answered, blank, offered) {
   else type$right_parts(key)
   if (by_hand) right <- format_plain(item$points)
   pieces <- unlist(chosen)
-  option <- part_order(offered, right, pieces, item$type)
+  option <- part_order(offered, right, pieces, type)
   if (length(blank)) option <- c(option, "(blank)")
   list(
     option = option, key = option %in% right,
@@ -180,7 +181,7 @@ right_answers <- function(answers, type, key) {
 }
 
 part_order <- function(offered, right, chosen, type) {
-  if (type %in% c("choice", "multiple") && length(offered)) {
+  if (type$offers && length(offered)) {
     given <- c(right, chosen)
     strange <- given[!given %in% offered]
     return(if (length(strange)) c(offered, sort(unique(strange), method = "radix")) else offered)

@@ -6,7 +6,7 @@ least_wrong <- 8
 option_patterns <- function(table, items, group) {
   item <- match(table$item, items$item)
   set <- (group - 1L) * nrow(items) + item
-  choice <- items$type[item] == "choice"
+  choice <- is_answered(items$type, "chosen")[item]
   wrong <- which(choice & !table$key & table$option != "(blank)")
   pattern <- wrong_patterns(table$count[wrong], set[wrong], max(set, 0L))
   ifelse(choice, pattern[set], NA_character_)

@@ -51,7 +51,8 @@ long_responses <- function(sitting) {
 write_long <- function(sitting, path) {
   table <- long_responses(sitting)
   table <- table[order(table$order), ]
-  table$response[sitting$items$type[match(table$item, sitting$items$item)] == "mark"] <- NA
+  type <- sitting$items$type[match(table$item, sitting$items$item)]
+  table$response[is_points_cell(type)] <- NA
   table$status <- ifelse(table$state == "pending", "pending", ifelse(table$state == "answered", "", table$state))
   write_csv_table(table[c("student", "item", "response", "points", "status")], path)
 }

@@ -84,21 +84,15 @@ items_of_form <- function(followup, form) {
   items[match(followup$item[followup$form == form], items$item), ]
 }
 
-# How each type is asked on paper.
-paper_hints <- c(choice = "", multiple = "Mark all that are right.", text = "", number = "",
-  order = "Write the letters in order.", match = "Write the letter beside each number.", mark = "", open = "")
-
 paper_question <- function(item, k, options) {
   asked <- if (is.na(item$prompt)) item$item else item$prompt
-  hint <- paste(c(paper_hints[[item$type]], if (item$points != 1) paste0("(", plain_points(item$points), " points)")),
+  paper <- item_type(item$type)$paper
+  hint <- paste(c(paper$hint, if (item$points != 1) paste0("(", plain_points(item$points), " points)")),
     collapse = " ")
-  room <- switch(item$type,
-    open = rep(strrep("_", 86), 4), text = ,
-    number = strrep("_", 40), order = ,
-    match = strrep("_", 40), mark = "Points: ____", NULL)
   body <- c(
     if (nzchar(trimws(hint))) trimws(hint),
-    if (nrow(options)) paste0("\u25a1  ", options$option, "   ", ifelse(is.na(options$text), "", options$text)), room
+    if (nrow(options)) paste0("\u25a1  ", options$option, "   ", ifelse(is.na(options$text), "", options$text)),
+    paper$lines
   )
   c(list(list(kind = "subheading", content = paste0(k, ".  ", asked))),
     list(list(kind = "lines", content = body)))

@@ -66,7 +66,7 @@ form_sheet <- function(test) {
   sheet <- sheet[vapply(sheet, function(x) !all(is.na(x)), TRUE)]
   for (j in seq_len(nrow(test$items))) {
     sheet[[test$items$item[j]]] <- ""
-    if (test$items$type[j] == "open") sheet[[paste(test$items$item[j], "points")]] <- ""
+    if (has_points_beside(test$items$type[j])) sheet[[paste(test$items$item[j], "points")]] <- ""
   }
   prompt <- test$items$prompt[match(sub(" points$", "", names(sheet)), test$items$item)]
   if (all(is.na(prompt))) return(sheet)
@@ -83,22 +83,15 @@ stop_if_filled <- function(path, items) {
     "Read it back first (pregunta form FOLDER --back FILE), or give it another name.")
 }
 
+# An answer that is marked by hand has its points beside it.
+has_points_beside <- function(type) is_marked(type) & !is_points_cell(type)
+
 # What may stand in a column of the form; NULL when anything may.
 allowed_answers <- function(column, test) {
   item <- test$items[test$items$item == sub(" points$", "", column), ]
-  most <- item$points
-  scale <- test$settings$scale
-  if (column != item$item || (item$type == "mark" && !length(scale) && most != 1)) {
-    return(if (most == round(most) && most <= 30) as.character(0:most))
-  }
-  switch(item$type,
-    mark = if (length(scale)) names(scale) else c("yes", "no"),
-    choice = {
-      offered <- test$options$option[test$options$item == item$item]
-      if (length(offered)) offered else NULL
-    },
-    NULL
-  )
+  if (column != item$item) return(whole_points(item$points))
+  offered <- test$options$option[test$options$item == item$item]
+  item_type(item$type)$allowed(item, offered, test$settings$scale)
 }
 
 # Every list of answers stands on a hidden sheet, so that its length does not

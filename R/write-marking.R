@@ -52,8 +52,7 @@ paper_word <- "(on paper)"
 # (all) those that waited before any change of single students.
 waiting_cells <- function(quiz, all = FALSE) {
   part <- if (all) quiz$before else quiz
-  types <- score_types()[quiz$items$type]
-  keyless <- !vapply(types, function(type) is.null(type$read_key), TRUE) & is.na(quiz$items$key)
+  keyless <- !is_marked(quiz$items$type) & is.na(quiz$items$key)
   found <- lapply(which(!keyless), function(j) {
     i <- which((part$cells[[j]]$state == "pending")[part$codes[, j]])
     answer <- part$cells[[j]]$answer[part$codes[i, j]]

@@ -4,88 +4,98 @@ item_document <- function(sitting, j, version) {
   item <- sitting$items[j, ]
   options <- sitting$options[sitting$options$item == item$item, ]
   space <- paste0("http://www.imsglobal.org/xsd/", if (version == "3.0") "imsqtiasi_v3p0" else "imsqti_v2p2")
-  by_hand <- item$type %in% c("mark", "open")
+  form <- item_type(item$type)$qti
+  by_hand <- is_marked(item$type)
   document_lines(element("assessmentItem", xmlns = space, identifier = item$item,
     title = if (is.na(item$prompt)) item$item else item$prompt, adaptive = "false", timeDependent = "false",
     label = if (!is.na(item$standards)) item$standards,
-    if (item$type != "mark") response_declaration(item),
+    if (!is.null(form$interaction)) response_declaration(item, form),
     element("outcomeDeclaration", identifier = "SCORE", cardinality = "single", baseType = "float",
       normalMaximum = format_plain(item$points), externalScored = if (by_hand) "human"),
-    element("itemBody", item_interaction(item, options)),
-    response_processing(item),
+    element("itemBody", item_interaction(item, options, form)),
+    if (!by_hand && !is.na(item$key)) response_processing(item, form),
     if (!is.na(item$rationale)) element("modalFeedback", outcomeIdentifier = "FEEDBACK", identifier = "rationale",
       showHide = "show", element("p", item$rationale))
   ), version)
 }
 
-response_declaration <- function(item) {
-  form <- response_form(item$type)
+response_declaration <- function(item, form) {
   element("responseDeclaration", identifier = "RESPONSE", cardinality = form$cardinality, baseType = form$base,
     if (!is.na(item$key)) with_values("correctResponse", key_values(item)),
-    key_mapping(item))
+    key_mapping(item, form))
 }
 
 # What each value earns, where there is more to say than one right response.
-key_mapping <- function(item) {
+key_mapping <- function(item, form) {
   if (is.na(item$key)) return(NULL)
   alternatives <- split_parts(item$key, "|")[[1]]
   entry <- function(key, value) element("mapEntry", mapKey = key, mappedValue = format_plain(value))
-  if (item$type == "text" || (item$type == "choice" && length(alternatives) > 1)) {
+  by_alternative <- form$maps == "always" || (form$maps == "several" && length(alternatives) > 1)
+  if (by_alternative) {
     return(element("mapping", defaultValue = "0", lapply(alternatives, entry, item$points)))
   }
-  if (item$scoring != "each" || item$type == "order") return(NULL)
+  if (form$maps != "each" || item$scoring != "each") return(NULL)
   right <- key_values(item)
-  element("mapping", defaultValue = if (item$type == "multiple") format_plain(-item$points / length(right)) else "0",
-    lowerBound = "0", upperBound = format_plain(item$points), lapply(right, entry, item$points / length(right)))
+  element("mapping",
+    defaultValue = format_plain(form$wrong(item, right)),
+    lowerBound = "0",
+    upperBound = format_plain(item$points),
+    lapply(right, entry, item$points / length(right))
+  )
 }
 
-item_interaction <- function(item, options) {
-  prompt <- element("prompt", if (is.na(item$prompt)) item$item else item$prompt)
+item_interaction <- function(item, options, form) {
+  asked <- if (is.na(item$prompt)) item$item else item$prompt
+  if (is.null(form$interaction)) return(element("p", asked))
+  attributes <- if (is.function(form$attributes)) form$attributes(item) else form$attributes
+  interaction <- function(...) {
+    do.call(element, c(list(form$interaction, responseIdentifier = "RESPONSE"), attributes, list(...)))
+  }
+  # A place to write stands in the text; all others have their question inside.
+  if (form$interaction == "textEntryInteraction") {
+    return(element("p", element("span", asked), interaction()))
+  }
+  interaction(element("prompt", asked), interaction_choices(item, options, form))
+}
+
+interaction_choices <- function(item, options, form) {
   shown <- function(name, ids, ...) {
     lapply(ids, function(id) {
       text <- options$text[match(id, options$option)]
       element(name, identifier = id, ..., if (is.na(text)) id else text)
     })
   }
-  ids <- if (nrow(options)) options$option else if (is.na(item$key)) character() else unlist(option_ids(item))
-  switch(item$type,
-    choice = element("choiceInteraction", responseIdentifier = "RESPONSE", shuffle = "false", maxChoices = "1", prompt,
-      shown("simpleChoice", ids)),
-    multiple = element("choiceInteraction", responseIdentifier = "RESPONSE", shuffle = "false", maxChoices = "0",
-      prompt,
-      shown("simpleChoice", ids)),
-    order = element("orderInteraction", responseIdentifier = "RESPONSE", shuffle = "true", prompt,
-      shown("simpleChoice", ids)),
-    match = element("matchInteraction", responseIdentifier = "RESPONSE", shuffle = "false", maxAssociations = "0",
-      prompt,
-      lapply(option_ids(item), function(side) {
-        element("simpleMatchSet", shown("simpleAssociableChoice", side, matchMax = "1"))
-      })),
-    open = element("extendedTextInteraction", responseIdentifier = "RESPONSE", prompt),
-    mark = element("p", if (is.na(item$prompt)) item$item else item$prompt),
-    element("p", element("span", if (is.na(item$prompt)) item$item else item$prompt),
-      element("textEntryInteraction", responseIdentifier = "RESPONSE"))
-  )
+  if (form$choices == "pairs") {
+    return(lapply(pair_ids(item), function(side) {
+      element("simpleMatchSet", shown("simpleAssociableChoice", side, matchMax = "1"))
+    }))
+  }
+  if (form$choices == "options") shown("simpleChoice", option_ids(item, options, form))
 }
 
-# The identifiers that a key names; for pairs the two sides.
-option_ids <- function(item) {
-  values <- key_values(item)
-  if (item$type != "match") return(list(sort(unique(c(values,
-    if (item$type == "choice") split_parts(item$key, "|")[[1]])))))
-  pairs <- strsplit(values, " ")
+# The identifiers of the options: as they are listed, else those that the key names.
+option_ids <- function(item, options, form) {
+  if (nrow(options)) return(options$option)
+  if (is.na(item$key)) return(character())
+  alternatives <- if (form$maps == "several") split_parts(item$key, "|")[[1]]
+  sort(unique(c(key_values(item), alternatives)))
+}
+
+# The two sides of pairs.
+pair_ids <- function(item) {
+  if (is.na(item$key)) return(list())
+  pairs <- strsplit(key_values(item), " ")
   list(vapply(pairs, `[`, "", 1), sort(vapply(pairs, `[`, "", 2)))
 }
 
 # The rule in QTI's own terms: the standard templates where they say it.
-response_processing <- function(item) {
+response_processing <- function(item, form) {
   template <- function(name) {
     element("responseProcessing", template = paste0("http://www.imsglobal.org/question/qti_v2p2/rptemplates/", name))
   }
-  if (item$type %in% c("mark", "open") || is.na(item$key)) return(NULL)
-  if (item$type == "number") return(number_processing(item))
-  if (item$type == "order" && item$scoring == "each") return(order_processing(item))
-  if (!is.null(key_mapping(item))) return(template("map_response"))
+  if (!is.null(form$tolerance)) return(number_processing(item, form))
+  if (form$by_place && item$scoring == "each") return(order_processing(item))
+  if (!is.null(key_mapping(item, form))) return(template("map_response"))
   if (item$points == 1) return(template("match_correct"))
   set_score(element("match", element("variable", identifier = "RESPONSE"),
     element("correct", identifier = "RESPONSE")), item$points)
@@ -96,8 +106,8 @@ set_score <- function(condition, points) {
     element("setOutcomeValue", identifier = "SCORE", element("baseValue", baseType = "float", format_plain(points))))))
 }
 
-number_processing <- function(item) {
-  half <- format_plain(round(diff(score_number$read_key(item$key)[[1]]) / 2, 10))
+number_processing <- function(item, form) {
+  half <- form$tolerance(item$key)
   set_score(element("equal", toleranceMode = "absolute", tolerance = paste(half, half),
     element("variable", identifier = "RESPONSE"), element("correct", identifier = "RESPONSE")), item$points)
 }

@@ -90,11 +90,11 @@ result_document <- function(sitting, rows, version) {
 
 item_result_element <- function(item, row, place, stamp) {
   waits <- row$state == "pending"
-  response <- if (item$type != "mark") {
-    form <- response_form(item$type)
+  form <- item_type(item$type)$qti
+  response <- if (!is.null(form$interaction)) {
     element("responseVariable", identifier = "RESPONSE", cardinality = form$cardinality, baseType = form$base,
       if (!is.na(item$key)) with_values("correctResponse", key_values(item)),
-      with_values("candidateResponse", answer_values(row$response, item$type)))
+      with_values("candidateResponse", answer_values(row$response, form)))
   }
   score <- if (row$state == "answered") {
     with_values("outcomeVariable", format_plain(row$points), identifier = "SCORE", cardinality = "single",
@@ -105,32 +105,10 @@ item_result_element <- function(item, row, place, stamp) {
     sessionStatus = if (waits) "pendingResponseProcessing" else "final", response, score)
 }
 
-response_form <- function(type) {
-  switch(type,
-    choice = list(cardinality = "single", base = "identifier"),
-    multiple = list(cardinality = "multiple", base = "identifier"),
-    order = list(cardinality = "ordered", base = "identifier"),
-    match = list(cardinality = "multiple", base = "directedPair"),
-    number = list(cardinality = "single", base = "float"),
-    list(cardinality = "single", base = "string")
-  )
-}
-
-# An answer as the values of a response; "(several)" is no value of a standard.
-answer_values <- function(answer, type) {
-  if (is.na(answer)) return(character())
-  switch(type,
-    multiple = split_parts(answer, ";")[[1]],
-    order = split_parts(answer, ">")[[1]],
-    match = sub("=", " ", split_parts(answer, ";")[[1]], fixed = TRUE),
-    answer
-  )
-}
+# An answer as the values of a response.
+answer_values <- function(answer, form) if (is.na(answer)) character() else form$values(answer)
 
 key_values <- function(item) {
-  switch(item$type,
-    choice = split_parts(item$key, "|")[[1]][1], text = split_parts(item$key, "|")[[1]][1],
-    number = format_plain(round(mean(score_number$read_key(item$key)[[1]]), 10)),
-    answer_values(split_parts(item$key, "|")[[1]][1], item$type)
-  )
+  form <- item_type(item$type)$qti
+  form$values(form$correct(item$key))
 }

@@ -148,7 +148,7 @@ kinds <- c(choice = "choice", multiple = "choice", text = "fill-in", number = "n
 pattern_of <- function(item) {
   if (item$key == "") return(NULL)
   if (item$type == "number") {
-    ends <- getFromNamespace("score_types", "pregunta")()$number$read_key(item$key)[[1]]
+    ends <- getFromNamespace("item_type", "pregunta")("number")$read_key(item$key)[[1]]
     return(list(paste(ends, collapse = "[:]")))
   }
   lapply(strsplit(item$key, "|", fixed = TRUE)[[1]], in_pattern, item$type)

@@ -114,7 +114,9 @@ page_after <- function(path, script = "", before = NULL, wait = 400, size = NULL
   dom <- paste(dom, collapse = "\n")
   said <- regmatches(dom, regexpr("(?s)(?<=<script type=\"application/json\" id=\"said\">).*?(?=</script>)", dom,
     perl = TRUE))
-  jsonlite::fromJSON(utils::URLdecode(said))
+  decoded <- curl::curl_unescape(said) # base R's goes letter by letter
+  Encoding(decoded) <- "UTF-8"
+  jsonlite::fromJSON(decoded)
 }
 
 # The command line within this process: status, output and messages.

@@ -1,8 +1,8 @@
 # Whole answers: what one slip explains, and the sentences and commands made of it.
 
 slips <- function(type, key, answers) {
-  found <- internal("slips_of")(type, answers, rep(TRUE, length(answers)),
-    internal("score_types")()[[type]]$read_key(key))
+  type <- internal("item_type")(type)
+  found <- internal("slips_of")(type, answers, rep(TRUE, length(answers)), type$read_key(key))
   ifelse(is.na(found$slip), NA, paste(found$slip, found$like, sep = "|"))
 }
 

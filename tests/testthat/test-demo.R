@@ -3,7 +3,7 @@
 test_that("84 students in three sections, 24 items of every type, with those away and waiting", {
   quiz <- read_sitting(demo_path())
   expect_equal(as.vector(table(quiz$students$section)), c(28, 28, 28))
-  expect_setequal(quiz$items$type, names(internal("score_types")()))
+  expect_setequal(quiz$items$type, names(internal("item_types")()))
   expect_equal(nrow(quiz$items), 24)
   expect_equal(summarise_test(quiz)$absent, 4)
   expect_gt(sum(quiz$students$status == "waiting"), 20)

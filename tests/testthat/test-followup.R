@@ -78,6 +78,9 @@ test_that("what could not be found is said, and a length too short leaves the sm
   able <- sitting(data.frame(student = "a", Q1 = "A"), data.frame(item = "Q1", key = "A", standards = "TC.2.b"))
   expect_refused(draw_followup(able, pool), "call", "Nobody needs a follow-up")
   expect_equal(nrow(draw_followup(able, pool, "TC.2.b", "a", length = 2)), 2)
+  lone <- tempfile(fileext = ".csv")
+  file.copy(demo_path("pool/items.csv"), lone)
+  expect_identical(read_pool(lone)$items$item, read_pool(demo_path("pool"))$items$item)
   expect_refused(read_pool(tempfile()), "bank", "is not there")
 })
 
