@@ -1,20 +1,38 @@
-# What is said of a mistake: what, where, what to do.
+# What is said of a mistake: what, where, what to do. The condition holds the same
+# as fields, so that whoever catches it needs to read no sentence.
 
-abort_pregunta <- function(class, what, where = NULL, fix = NULL) {
-  what <- printable(what)
-  where <- printable(where)
-  fix <- printable(fix)
-  cli::cli_abort(
-    c("{what}", if (length(where)) c("x" = "{where}"), if (length(fix)) c("i" = "{fix}")),
-    class = c(paste0("pregunta_error_", class), "pregunta_error"), call = NULL
+# class: what kind of mistake (call, folder, input, output, undecided, bank, record);
+# what, where, fix: the three parts of the message; ...: facts by name, of these:
+#   file, line, column   where it is
+#   value                what stands there, or was given
+#   choices              what could stand there
+# Where the fix was made by did_you_mean(), value and choices are known from it.
+abort_pregunta <- function(class, what, where = NULL, fix = NULL, ...) {
+  facts <- list(...)
+  stopifnot(all(names(facts) %in% error_facts), length(what) == 1)
+  near <- attributes(fix)[c("value", "choices")]
+  facts <- c(facts, near[setdiff(names(near), c(names(facts), NA))])
+  facts <- facts[!vapply(facts, is.null, TRUE)]
+  parts <- lapply(list(what = what, where = where, fix = fix), function(x) printable(as.vector(x)))
+  message <- c(
+    "{parts$what}",
+    if (length(parts$where)) c("x" = "{parts$where}"),
+    if (length(parts$fix)) c("i" = "{parts$fix}")
   )
+  class <- c(paste0("pregunta_error_", class), "pregunta_error")
+  do.call(cli::cli_abort, c(list(message, class = class, call = NULL, .envir = environment()), parts, facts))
 }
+
+error_facts <- c("file", "line", "column", "value", "choices")
 
 # One cell of a table is wrong. Tables that were read from a file carry its
 # name and the line of each row, so the message can point into the file.
 abort_cell <- function(table, row, column, what, fix) {
-  value <- if (column %in% names(table)) table[[column]][row] else NA
-  abort_pregunta("input", what, where_is(table, row, column, value), fix)
+  value <- if (column %in% names(table)) as.character(table[[column]][row]) else NA_character_
+  line <- attr(table, "line")
+  abort_pregunta("input", what, where_is(table, row, column, value), fix,
+    file = origin_of(table), line = if (is.null(line)) NA_integer_ else as.integer(line[row]),
+    column = column, value = value)
 }
 
 where_is <- function(table, row, column, value = NA) {

@@ -79,3 +79,6 @@ plain_table <- function(table) {
 plain_rows <- function(table) {
   list2DF(unclass(table)[names(table)], nrow(table))
 }
+
+# 1, 2, 3 along the things that are the same.
+place_among <- function(things) as.integer(stats::ave(seq_along(things), things, FUN = seq_along))

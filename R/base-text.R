@@ -40,10 +40,13 @@ nearest_word <- function(word, known) {
   known[which.min(distance)]
 }
 
+# What could have been meant; the word and what is known go along, for the
+# condition that is made of it.
 did_you_mean <- function(word, known) {
   near <- nearest_word(word, known)
-  if (is.na(near)) paste0("Known are: ", some_of(known, 12), ".")
+  said <- if (is.na(near)) paste0("Known are: ", some_of(known, 12), ".")
   else paste0("Did you mean ", quoted(near), "?")
+  structure(said, value = as.character(word), choices = as.character(known))
 }
 
 capital <- function(text) paste0(toupper(substr(text, 1, 1)), substring(text, 2))

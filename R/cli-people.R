@@ -17,10 +17,7 @@ print.pregunta_students <- function(x, ...) {
 }
 
 #' @export
-print.pregunta_findings <- function(x, ...) {
-  cat(show_findings(x), sep = "\n")
-  invisible(x)
-}
+print.pregunta_findings <- function(x, ...) if (nrow(x)) print_lines(x, show_findings) else print_whole(x, show_findings)
 
 show_test <- function(test) {
   if (!is.null(attr(test, "by"))) return(show_tests(test))

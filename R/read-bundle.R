@@ -1,6 +1,47 @@
-# A bundle holds the tables of a test folder as far as a file gives them:
-# responses, items, options, students, standards, settings, with the layout they
-# were read by and the account of it. Several become one.
+# A bundle is what every reader returns: the tables of a test folder as far as a
+# file gives them, the settings that follow from it, the layout it was read by and
+# the account of the reading. Several become one.
+
+# origin: the name of the file, or how several are called; alone: whether the file
+# is one of many that make a whole, such as a document a student; roster: the
+# tables of an open standard for classes, until it is known which ids are used.
+# A part that the file does not give is NULL.
+new_bundle <- function(responses = NULL, items = NULL, options = NULL, students = NULL,
+                       standards = NULL, misconceptions = NULL, settings = list(), layout = list(),
+                       account = NULL, origin, title = NULL, alone = FALSE, roster = NULL) {
+  bundle <- list(
+    responses = responses, items = items, options = options, students = students,
+    standards = standards, misconceptions = misconceptions, settings = settings, layout = layout,
+    account = account, origin = origin, title = title, alone = alone, roster = roster
+  )
+  wrong <- bundle_faults(bundle)
+  if (length(wrong)) stop("This is no bundle: ", paste(wrong, collapse = "; "), ".", call. = FALSE)
+  bundle
+}
+
+# What is not as every bundle is; nothing when all is well.
+bundle_faults <- function(bundle) {
+  needed <- list(
+    responses = "student", items = "item", options = c("item", "option"), students = "student",
+    standards = "code", misconceptions = "code"
+  )
+  lacking <- unlist(lapply(names(needed), function(name) {
+    table <- bundle[[name]]
+    if (is.null(table)) return(NULL)
+    if (!is.data.frame(table)) return(paste(name, "is no table"))
+    gone <- setdiff(needed[[name]], names(table))
+    if (length(gone)) paste(name, "has no column", gone)
+  }))
+  account <- bundle$account
+  c(
+    lacking,
+    if (is.null(bundle$responses) + is.null(bundle$items) + is.null(bundle$students) +
+      is.null(bundle$standards) + is.null(bundle$roster) == 5) "there is nothing in it",
+    if (!is.character(bundle$origin) || length(bundle$origin) != 1) "it does not say where it is from",
+    if (!is.list(bundle$settings) || !is.list(bundle$layout)) "settings or layout is no list",
+    if (!is.null(account) && !all(c("what", "taken") %in% names(account))) "its account does not say what was taken for what"
+  )
+}
 
 combine_bundles <- function(bundles, labels) {
   if (length(bundles) > 1) bundles <- Map(fill_section, bundles, labels)
@@ -116,7 +157,7 @@ read_student_list <- function(path, told = list()) {
   columns$role[is.na(columns$role)] <- "other"
   people <- read_people(list(body = frame$body, line = frame$line), columns, frame$origin)
   twice <- duplicated(people$student)
-  list(students = people[!twice, ], origin = frame$origin,
+  new_bundle(students = people[!twice, ], origin = frame$origin,
     account = rbind(person_account(columns), account_line("kept with students", say_columns(columns, "other")),
       if (any(twice)) account_line("left out", paste0(count_of(sum(twice), "line"),
         " of a student who is there twice"))))
@@ -172,6 +213,6 @@ read_standards_file <- function(path) {
   if (!is.null(standard$standards)) return(standard)
   table <- read_table_file(path)
   require_columns(table, "code")
-  list(standards = table, origin = basename(path),
+  new_bundle(standards = table, origin = basename(path),
     account = account_line("standards", paste(nrow(table), "in a table")))
 }

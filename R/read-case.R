@@ -24,7 +24,7 @@ case_bundle <- function(package, path) {
   table <- table[order(is.na(rank), rank, seq_along(rank)), ]
   table <- table[!duplicated(table$code), ]
   rownames(table) <- NULL
-  list(standards = table, origin = basename(path), title = package$CFDocument$title,
+  new_bundle(standards = table, origin = basename(path), title = package$CFDocument$title,
     account = account_line("standards", paste0(nrow(table), " from CASE",
       if (!is.null(package$CFDocument$title)) paste0(", ", quoted(package$CFDocument$title)))))
 }

@@ -154,7 +154,7 @@ read_key_file <- function(path) {
   header <- unlist(grid[1, ], use.names = FALSE)
   roles <- word_of(header, long_words)
   if (all(c("item", "key") %in% roles) || all(c("item", "type") %in% header)) {
-    return(list(items = key_table(grid, header, roles), origin = origin,
+    return(new_bundle(items = key_table(grid, header, roles), origin = origin,
       account = account_line("key", "a row a question")))
   }
   if (nrow(grid) == 1 || ncol(grid) == 1) {
@@ -170,7 +170,7 @@ read_key_file <- function(path) {
       paste0(origin, ", line ", attr(grid, "line")[1], ": ", some_of(quoted(header), 6)),
       "Give it two columns, item and key, or one line of answers below the names of the questions.")
   }
-  list(items = items, origin = origin, account = account_line("key", paste(nrow(items), "answers in printed order")))
+  new_bundle(items = items, origin = origin, account = account_line("key", paste(nrow(items), "answers in printed order")))
 }
 
 question_names_plain <- function(header) {

@@ -56,7 +56,7 @@ read_long <- function(frame, told = list()) {
   }
   items <- long_items(name, cell)
   left <- setdiff(names(people), c("attempt", "seconds", "submitted", "status"))
-  list(
+  new_bundle(
     responses = responses, items = items, students = people[!duplicated(people$student), left, drop = FALSE],
     settings = list(title = frame$title), layout = long_layout(frame, columns),
     account = long_account(frame, columns, person, items), origin = frame$origin

@@ -87,7 +87,7 @@ read_scan <- function(grid, told = list()) {
   responses <- data.frame(student = scan$id[students], marks[students, used, drop = FALSE])
   names(responses) <- c("student", items)
   people <- data.frame(student = scan$id[students])
-  list(
+  new_bundle(
     responses = responses, students = unique(people), origin = origin, settings = list(),
     items = data.frame(item = items, type = usual_type(keyed = TRUE), key = if (is.na(key)) NA_character_ else marks[key, used],
       points = NA_character_, standards = NA_character_, prompt = NA_character_, level = NA_character_),

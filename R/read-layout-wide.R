@@ -20,7 +20,7 @@ read_wide <- function(frame, told = list(), known = NULL) {
   for (column in intersect(c("attempt", "submitted", "seconds"), names(people))) responses[[column]] <- people[[column]]
   responses <- add_questions(responses, rows$body, asked, items$item)
   about <- setdiff(names(people), c("attempt", "seconds", "submitted"))
-  list(
+  new_bundle(
     responses = responses, items = items, students = people[about],
     settings = list(title = frame$title), layout = wide_layout(frame, columns, extra),
     account = wide_account(frame, columns, extra, asked, items, people), origin = frame$origin

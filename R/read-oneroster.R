@@ -9,7 +9,7 @@ read_roster <- function(path) {
   enrollments <- roster_table(tables$enrollments, "enrollments.csv", c("classSourcedId", "userSourcedId", "role"))
   classes <- roster_table(tables$classes, "classes.csv", c("sourcedId", "title"))
   mine <- enrollments[tolower(enrollments$role) == "student", ]
-  list(roster = list(users = users, enrollments = enrollments, classes = classes, orgs = tables$orgs,
+  new_bundle(roster = list(users = users, enrollments = enrollments, classes = classes, orgs = tables$orgs,
     demographics = tables$demographics, student_ids = unique(mine$userSourcedId)), origin = basename(path))
 }
 

@@ -5,7 +5,7 @@ items_bundle <- function(roots, origin) {
   items <- do.call(rbind, lapply(read, `[[`, "item"))
   rownames(items) <- NULL
   twice <- duplicated(items$item)
-  list(
+  new_bundle(
     items = items[!twice, ], options = do.call(rbind, lapply(read, `[[`, "options")), origin = origin,
     account = account_line("read as", paste0(count_of(nrow(items), "QTI item"), ": ", say_types(items$type)))
   )

@@ -13,7 +13,7 @@ results_bundle <- function(roots, origin) {
   try <- if (is.null(rows$attempt)) rep(1L, nrow(rows)) else as.integer(rows$attempt)
   rows <- rows[order(match(rows$student, unique(rows$student)), try, match(rows$item, items$item)), ]
   rows <- rows[vapply(rows, function(x) any(x != ""), TRUE)]
-  list(
+  new_bundle(
     responses = rows, items = items, settings = list(missing_rows = "not given"), origin = origin,
     students = NULL, alone = TRUE, layout = list(form = "qti"),
     account = rbind(

@@ -63,7 +63,7 @@ read_part <- function(folder, name) {
 check_encodings <- function(tables) {
   odd <- Filter(function(table) any(attr(table, "encoding") != "UTF-8"), tables)
   unname(lapply(odd, function(table) {
-    finding("note", origin_of(table), NA, NA, paste("is read as", attr(table, "encoding")),
+    new_finding("note", origin_of(table), NA, NA, paste("is read as", attr(table, "encoding")),
       "If a letter looks wrong, save the file again as CSV UTF-8.")
   }))
 }

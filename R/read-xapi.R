@@ -23,7 +23,7 @@ statements_bundle <- function(statements, path) {
   options <- do.call(rbind, Map(activity_options, asked$item, definitions))
   rownames(options) <- NULL
   responses <- number_tries(rows[c("student", "item", "response", "points", "seconds", "submitted", "order")])
-  list(
+  new_bundle(
     responses = responses, items = items, options = options, origin = basename(path), alone = TRUE,
     settings = list(missing_rows = if (length(answers)) "blank" else "not given"), layout = list(form = "xapi"),
     students = unique(data.frame(student = rows$student, name = rows$name)[!duplicated(rows$student), ]),

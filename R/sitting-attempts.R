@@ -23,11 +23,11 @@ join_rows <- function(rows) {
       }
       rows <- join_beside(rows, at)
       gone <- c(gone, at[-1])
-      findings <- c(findings, list(finding("note", rows$origin, "student", rows$student[at[1]],
+      findings <- c(findings, list(new_finding("note", rows$origin, "student", rows$student[at[1]],
         paste("has", length(at), "rows that complete each other; they count as one"),
         "Nothing to do.", line = rows$line[at[2]])))
     } else {
-      findings <- c(findings, list(finding("warning", rows$origin, "student", rows$student[at[1]],
+      findings <- c(findings, list(new_finding("warning", rows$origin, "student", rows$student[at[1]],
         paste("has", length(at), "rows with different answers; they count as attempts"),
         "If one is a mistake, take it out.", line = rows$line[at[2]])))
     }
@@ -78,7 +78,7 @@ settle_attempts <- function(rows, codes, cells, settings) {
   many <- sum(table(rows$student[touched]) > 1)
   settled <- list(row = row, codes = codes[row, , drop = FALSE], cells = cells)
   if (settings$attempts == "mean") settled[c("codes", "cells")] <- mean_attempts(rows, codes, cells, row, touched)
-  c(settled, list(findings = if (many) list(finding("note", rows$origin, NA, NA,
+  c(settled, list(findings = if (many) list(new_finding("note", rows$origin, NA, NA,
     paste(count_of(many, "student"), "with more than one attempt; the", settings$attempts, "counts"),
     "Set attempts: in test.yml to best, first, last or mean to choose."))))
 }

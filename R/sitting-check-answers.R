@@ -23,12 +23,11 @@ check_answers <- function(coded, item, options, rows) {
   here <- tabulate(coded$at, length(coded$text)) > 0 # not only in rows that were left out
   lapply(which(!is.na(problem) & here), function(k) {
     at <- which(coded$at == k)
-    said <- finding(severity[k], rows$origin, item$item, coded$text[k],
+    new_finding(severity[k], rows$origin, item$item, coded$text[k],
       paste0(problem[k], if (length(at) > 1) paste0(" (", length(at), " times)")),
       if (severity[k] == "error") "It is not counted until it is put right, in the responses or by adjust."
       else "If it was misread, put it right in the responses, or by adjust.",
-      line = rows$line[at[1]])
-    c(said, list(student = rows$student[at]))
+      line = rows$line[at[1]], student = rows$student[at])
   })
 }
 
@@ -71,7 +70,7 @@ check_given <- function(sitting) {
 
 say_given_off <- function(sitting, item, off, said, scored) {
   by <- mean(said[off] - scored[off])
-  finding("warning", sitting$source$origin, paste(item$item, "points"), format_number(said[off[1]]),
+  new_finding("warning", sitting$source$origin, paste(item$item, "points"), format_number(said[off[1]]),
     paste0("differs from the ", format_number(scored[off[1]]), " that the key gives; so for ",
       count_of(length(off), "student"),
       ", by ", format_number(round(by, 3)), " on average"),
@@ -80,7 +79,7 @@ say_given_off <- function(sitting, item, off, said, scored) {
 
 say_all_right <- function(sitting, item, rows, said, scored) {
   if (length(rows) < 5 || any(scored[rows] < item$points) || mean(said[rows]) > item$points - 1e-6) return(NULL)
-  finding("warning", sitting$source$origin, paste(item$item, "points"), format_number(round(mean(said[rows]), 3)),
+  new_finding("warning", sitting$source$origin, paste(item$item, "points"), format_number(round(mean(said[rows]), 3)),
     paste0("is the average of the points given, though everybody gave the right answer (", format_number(item$points),
       ")"),
     "See which of the two is right: the points of the item, or those given.")
@@ -98,7 +97,7 @@ check_spread <- function(sitting) {
 
 say_no_spread <- function(items, j, points) {
   say <- function(severity, column, ...) {
-    finding(severity, origin_of(items), column, items$item[j], ..., line = line_of(items)[j])
+    new_finding(severity, origin_of(items), column, items$item[j], ..., line = line_of(items)[j])
   }
   if (points == items$points[j]) {
     say("note", "item", "was answered right by everybody",
@@ -125,7 +124,7 @@ check_dates <- function(sitting) {
     answers <- sitting$cells[[j]]$answer
     lapply(which(grepl(date_pattern, tolower(answers))), function(code) {
       rows <- which(sitting$codes[, j] == code)
-      finding("warning", sitting$source$origin, item$item, answers[code],
+      new_finding("warning", sitting$source$origin, item$item, answers[code],
         paste0("looks like an answer that a spreadsheet made a date",
           if (length(rows) > 1) paste0(" (", length(rows), " times)")),
         paste0(likely_before(answers[code], expected), "Put it right in the responses, and store that column as text."),
@@ -151,7 +150,7 @@ check_spelling <- function(sitting) {
   look <- function(values, origin, column) {
     hit <- unique(values[grepl(wrong_letters, values)])
     if (!length(hit)) return(NULL)
-    list(finding("warning", origin, column, some_of(hit, 3), "looks like text in a wrong encoding",
+    list(new_finding("warning", origin, column, some_of(hit, 3), "looks like text in a wrong encoding",
       "Export it again as UTF-8: letters with accents were lost on the way."))
   }
   answers <- lapply(seq_along(sitting$cells), function(j) {
@@ -167,7 +166,7 @@ check_ids <- function(sitting) {
   plain <- sub("^0+(?=.)", "", gsub("[[:space:]]+", "", tolower(ids)), perl = TRUE)
   lapply(unique(plain[duplicated(plain)]), function(one) {
     same <- which(plain == one)
-    finding("warning", sitting$source$origin, "student", some_of(ids[same], 4),
+    new_finding("warning", sitting$source$origin, "student", some_of(ids[same], 4),
       "are ids that differ only by blanks, case or leading zeros",
       "If they are one student, write the id in one way everywhere.", line = line_in(sitting, same))
   })

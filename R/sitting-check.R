@@ -23,22 +23,38 @@ check_sitting <- function(sitting) {
   findings <- c(sitting$findings, check_changes(sitting), check_times(sitting), check_ids(sitting),
     check_given(sitting), check_spread(sitting), check_dates(sitting),
     check_spelling(sitting))
+  findings_table(findings, describe_sitting(sitting))
+}
+
+# Something that does not add up. severity: error, warning or note; file, line,
+# column, value: where it is, NA where that is nowhere; finding: what it is, in words
+# that go on from the value; action: what to do about it; item or student: what it is
+# about, so that it is settled once that is changed.
+new_finding <- function(severity, file, column, value, finding, action, line = NA_integer_,
+                        item = NULL, student = NULL) {
+  one <- list(
+    severity = severity, file = file, line = as.integer(line), column = as.character(column),
+    value = as.character(value), finding = finding, action = action
+  )
+  is_single <- lengths(one) == 1
+  if (!all(is_single) || !severity %in% severities || is.na(finding) || is.na(action)) {
+    stop("This is no finding: ", paste(names(one)[!is_single], collapse = ", "), ".", call. = FALSE)
+  }
+  about <- list(item = item, student = student)
+  c(one, about[!vapply(about, is.null, TRUE)])
+}
+
+severities <- c("error", "warning", "note")
+
+# The gravest first.
+findings_table <- function(findings, about) {
   pick <- function(field, type) vapply(findings, function(f) f[[field]], type)
   table <- data.frame(
     severity = pick("severity", ""), file = pick("file", ""), line = pick("line", 0L),
     column = pick("column", ""), value = pick("value", ""),
     finding = pick("finding", ""), action = pick("action", "")
   )
-  table <- table[order(match(table$severity, c("error", "warning", "note"))), ]
-  rownames(table) <- NULL
-  structure(table, class = c("pregunta_findings", "data.frame"), about = describe_sitting(sitting))
-}
-
-finding <- function(severity, file, column, value, finding, action, line = NA_integer_) {
-  list(
-    severity = severity, file = file, line = as.integer(line), column = as.character(column),
-    value = as.character(value), finding = finding, action = action
-  )
+  new_summary(table[order(match(table$severity, severities)), ], "findings", NULL, NULL, about = about)
 }
 
 # A few lines of what the sitting holds.

@@ -16,7 +16,7 @@ with_listed_codes <- function(table, column, known) {
   }, "")
   put_right(table, lapply(names(meant), function(code) {
     first <- which(vapply(written, function(codes) code %in% codes, TRUE))[1]
-    finding("note", origin_of(table), column, code, paste("is read as", meant[[code]]),
+    new_finding("note", origin_of(table), column, code, paste("is read as", meant[[code]]),
       "Nothing to do, if that is meant.", line = line_of(table)[first])
   }))
 }

@@ -7,7 +7,7 @@ exclude_rows <- function(rows, settings, students) {
   for (entry in settings$exclude) {
     hit <- if (is.list(entry)) meets_all(rows, students, entry) else fits_pattern(rows$student, entry)
     out <- out | hit
-    findings <- c(findings, list(finding(
+    findings <- c(findings, list(new_finding(
       if (any(hit)) "note" else "warning", "test.yml", "exclude", say_exclude(entry),
       if (any(hit)) paste("leaves out", count_of(sum(hit), "row"), "of responses")
       else if (is.list(entry)) "holds for no row" else "matches no student",

@@ -131,19 +131,19 @@ check_long <- function(responses, items, names, item, placed, n_rows) {
   unknown <- setdiff(names$text, items$item)
   findings <- lapply(unknown, function(name) {
     at <- which(names$at == match(name, names$text))
-    finding("error", origin_of(responses), "item", name,
+    new_finding("error", origin_of(responses), "item", name,
       paste("is no item of the test;", count_of(length(at), "row"), "not counted"),
       if (is.na(name)) "Fill in the item." else did_you_mean(name, items$item), line = line_of(responses)[at[1]])
   })
   if (length(placed$clash)) {
-    findings <- c(findings, list(finding("error", origin_of(responses), "item", items$item[item[placed$clash[1]]],
+    findings <- c(findings, list(new_finding("error", origin_of(responses), "item", items$item[item[placed$clash[1]]],
       paste("stands twice for the same student and attempt;", count_of(length(placed$clash), "such row"), "in all"),
       "The later row counts. Number the tries in a column attempt, or take one out.",
       line = line_of(responses)[placed$clash[1]])))
   }
   missing <- n_rows * nrow(items) - placed$placed
   if (missing > 0) {
-    findings <- c(findings, list(finding("note", origin_of(responses), NA, NA,
+    findings <- c(findings, list(new_finding("note", origin_of(responses), NA, NA,
       paste(count_of(missing, "answer"), "of a student to an item have no row"),
       "They count as blank. Set missing_rows: not given in test.yml if students had different items.")))
   }

@@ -82,12 +82,12 @@ check_wide <- function(responses, missing, other, items) {
   origin <- origin_of(responses)
   c(
     lapply(missing, function(item) {
-      finding("warning", origin, item, NA, "has no column in the responses",
+      new_finding("warning", origin, item, NA, "has no column in the responses",
         "It is not counted. Add the column, or take the item out of items.csv.")
     }),
     lapply(setdiff(other, known_student_columns), function(column) {
       asks <- looks_asked(column, items)
-      finding(if (asks) "warning" else "note", origin, column, NA,
+      new_finding(if (asks) "warning" else "note", origin, column, NA,
         if (asks) "is a column that looks like a question and is not in the items" else "is a column that is no item",
         "If it is a question, add it to items.csv. Otherwise it is kept with the students.")
     })

@@ -29,14 +29,14 @@ check_students <- function(students, rows, kept) {
   if (is.null(students)) return(NULL)
   ids <- rows$student[kept]
   findings <- lapply(setdiff(ids, students$student), function(id) {
-    finding("warning", rows$origin, "student", id, "is not in the list of students",
+    new_finding("warning", rows$origin, "student", id, "is not in the list of students",
       "Add the student to students.csv, or put the id under exclude: in test.yml.",
       line = rows$line[kept][match(id, ids)])
   })
   without <- setdiff(students$student, ids)
   if (!length(without)) return(findings)
   several <- if (length(without) == 1) "is a listed student" else "are listed students"
-  c(findings, list(finding("note", origin_of(students), "student", some_of(without),
+  c(findings, list(new_finding("note", origin_of(students), "student", some_of(without),
     paste(several, "without a row of responses"), "Counted as absent.",
     line = if (length(without) == 1) line_of(students)[match(without, students$student)] else NA)))
 }
@@ -58,7 +58,7 @@ settle_status <- function(sitting, before) {
   if (!all(is.na(late))) sitting$students$late <- late
   sitting$students$status <- status
   if (!any(touched)) {
-    sitting$findings <- c(sitting$findings, list(finding("error", "responses", NA, NA,
+    sitting$findings <- c(sitting$findings, list(new_finding("error", "responses", NA, NA,
       "nobody answered anything", "See that the item columns are named as in items.csv.")))
   }
   sitting

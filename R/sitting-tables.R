@@ -75,7 +75,7 @@ complete_options <- function(options, items, misconceptions) {
   require_filled(options, "item")
   require_filled(options, "option")
   strange <- lapply(setdiff(options$item, items$item), function(item) {
-    finding("error", origin_of(options), "item", item, "has an option but is no item of the test",
+    new_finding("error", origin_of(options), "item", item, "has an option but is no item of the test",
       did_you_mean(item, items$item), line = line_of(options)[match(item, options$item)])
   })
   options <- drop_rows(options, !options$item %in% items$item, strange)

@@ -33,9 +33,6 @@ summarise_attempts <- function(sitting) {
   new_summary(table, "attempts", sitting$settings, NULL)
 }
 
-# 1, 2, 3 along the things that are the same.
-place_among <- function(things) as.integer(stats::ave(seq_along(things), things, FUN = seq_along))
-
 # For each item and student the number of tries, the first that was right, and
 # whether the first try was. Matrices, students by items; NA where not tried.
 tries_by_cell <- function(sitting) {

@@ -74,7 +74,13 @@ expect_refused <- function(code, class, ...) {
     NULL
   }, error = function(e) e)
   expect_s3_class(error, paste0("pregunta_error_", class))
+  expect_true(is.character(error$what) && length(error$what) == 1, label = "the condition says what is wrong")
+  for (fact in c("file", "column", "value", "choices")) {
+    expect_true(is.null(error[[fact]]) || is.character(error[[fact]]), label = paste("the field", fact))
+  }
+  expect_true(is.null(error$line) || is.integer(error$line), label = "the line")
   for (text in c(...)) expect_match(gsub("\\s+", " ", conditionMessage(error)), text, fixed = TRUE)
+  invisible(error)
 }
 
 browser <- function() {

@@ -14,7 +14,7 @@ all_summaries <- function() {
   plan <- plan_reteach(quiz)
   pool <- read_pool(demo_path("pool"))
   list(
-    test = summarise_test(quiz), tests = summarise_test(quiz, "section"),
+    findings = check_sitting(quiz), test = summarise_test(quiz), tests = summarise_test(quiz, "section"),
     items = summarise_items(quiz), items_by = summarise_items(quiz, c("teacher", "section")),
     options = summarise_options(quiz), answers = summarise_answers(quiz),
     students = summarise_students(quiz), standards = summarise_standards(quiz),
@@ -55,7 +55,7 @@ expect_honest <- function(x, label) {
 
 test_that("there is a summary of every kind that prints", {
   methods <- grep("^print[.]pregunta_", ls(getNamespace("pregunta"), all.names = TRUE), value = TRUE)
-  kinds <- setdiff(sub("^print[.]pregunta_", "", methods), c("account", "findings", "record", "sitting", "item_type"))
+  kinds <- setdiff(sub("^print[.]pregunta_", "", methods), c("account", "record", "sitting", "item_type"))
   expect_setequal(unique(vapply(summaries, function(x) attr(x, "made")$kind, "")), kinds)
   for (name in names(summaries)) expect_true(is_summary(summaries[[name]]), label = name)
 })
