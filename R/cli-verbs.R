@@ -166,7 +166,10 @@ sort_rows <- function(call, table) {
 }
 
 put_out <- function(call, table, show, empty = "Nothing to show.") {
-  if (!is.null(call$out)) options(pregunta.colour = FALSE)
+  if (!is.null(call$out)) {
+    old <- options(pregunta.colour = FALSE)
+    on.exit(options(old))
+  }
   lines <- if (call$format != "text") table_text(table, call$format)
   else if (nrow(table) || inherits(table, "pregunta_findings")) show(table)
   else empty

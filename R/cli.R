@@ -9,7 +9,9 @@
 #' @examples
 #' run_command(c("test", demo_path()))
 run_command <- function(arguments) {
+  old <- Sys.getlocale("LC_CTYPE")
   use_utf8()
+  on.exit(Sys.setlocale("LC_CTYPE", old))
   tryCatch(
     withCallingHandlers(run_verb(arguments), warning = function(w) {
       message("Note: ", conditionMessage(w))

@@ -1,6 +1,6 @@
 #' The reports of many tests, and a page that lists them
 #'
-#' Writes the report of every test folder in a folder, on all cores, with a page
+#' Writes the report of every test folder in a folder, with a page
 #' `index.html` that links them. A folder that cannot be read is listed with what
 #' is wrong; the others are done all the same.
 #'
@@ -8,7 +8,7 @@
 #' @param out Where the pages go, each under its folder's name; by default each report into its own
 #'   test folder and the index into `folder`.
 #' @inheritParams write_report
-#' @param cores How many processes at a time.
+#' @param cores How many processes at a time; the command line takes all cores.
 #' @return A data frame, a row a test folder: `folder`, `title`, `date`, `n`, `absent`, `mean_share`,
 #'   `alpha`, `settle` (questions whose key or wording is in doubt), `file` (`NA`
 #'   where it failed), `problem` (`NA` where it did not).
@@ -21,7 +21,7 @@
 #' invisible(file.copy(demo_path("knots"), tests, recursive = TRUE))
 #' write_reports(tests, cores = 1)
 write_reports <- function(folder, out = NULL, names = TRUE, audience = "teacher", by = NULL,
-                          cores = parallel::detectCores()) {
+                          cores = getOption("pregunta.cores", 1)) {
   check_audience(audience)
   tests <- test_folders(folder)
   if (!length(tests)) {

@@ -164,10 +164,11 @@ html_table <- function(headings, rows, class = "") {
 
 heading <- function(text, class = "") html_cell(text, class, "th")
 
-# Begun in a process of its own, where there is a second core and processes can
-# fork, and collected later by calling what comes back. One that is one of several
-# already does it itself.
-begin <- function(make, cores = getOption("pregunta.cores", parallel::detectCores())) {
+# Begun in a process of its own, where the option pregunta.cores allows more than
+# one and processes can fork, and collected later by calling what comes back. The
+# command line sets that option for its own process; somebody's session of R, which
+# may hold connections and threads, is not forked unasked.
+begin <- function(make, cores = getOption("pregunta.cores", 1)) {
   if (.Platform$OS.type != "unix" || is.na(cores) || cores < 2) return(make)
   job <- parallel::mcparallel(make(), silent = TRUE)
   function() {

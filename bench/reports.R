@@ -22,7 +22,7 @@ for (k in seq_len(300)) {
   data.table::fwrite(items, file.path(folder, "items.csv"))
   data.table::fwrite(demo$standards, file.path(folder, "standards.csv"))
 }
-seconds <- system.time(done <- suppressMessages(write_reports(home)))[["elapsed"]]
+seconds <- system.time(done <- suppressMessages(write_reports(home, cores = parallel::detectCores())))[["elapsed"]]
 cat(sprintf("300 class reports  %6.1f s (%d failed), %d cores\n", seconds, sum(!is.na(done$problem)),
   parallel::detectCores()))
 many <- sitting(answers_of(6000), items, standards = demo$standards)

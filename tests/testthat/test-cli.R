@@ -241,3 +241,25 @@ test_that("colour changes nothing but the colour", {
 test_that("two students are too few to say anything against a question", {
   expect_match(pregunta("items", plain_folder())$out, "Too few students", all = FALSE)
 })
+
+test_that("a call leaves no option, locale, environment or working directory changed, and starts no process", {
+  folder <- demo_copy()
+  run_here("report", folder) # what other packages set when they are loaded is theirs
+  run_here("plot", folder, "--of", "items", "--out", tempfile(fileext = ".svg"))
+  known <- setdiff(names(options()), c("device", "cli__timer"))
+  state <- function() {
+    list(options = options()[known], locale = Sys.getlocale("LC_CTYPE"), environment = Sys.getenv(),
+      folder = getwd(), children = length(getFromNamespace("children", "parallel")()))
+  }
+  before <- state()
+  expect_null(getOption("pregunta.cores"))
+  expect_null(getOption("pregunta.colour"))
+  out <- tempfile(fileext = ".txt")
+  for (call in list(c("items", folder), c("items", folder, "--out", out), c("report", folder), c("plot", folder, "--of",
+    "items", "--out", tempfile(fileext = ".svg")), c("workbook", folder), c("plan", folder), c("nonsense"))) {
+    run_here(call)
+    expect_identical(state(), before, label = paste(call, collapse = " "))
+  }
+  write_report(read_sitting(folder), tempfile(fileext = ".html"))
+  expect_identical(state(), before)
+})
