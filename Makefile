@@ -1,4 +1,5 @@
-# make demo | test | check | bench | accuracy | screenshots | install | deps | document
+# make demo | test | check | lint | style | bench | accuracy | screenshots | install | deps |
+# document
 # Each sets up what it needs on a machine that has only R, a compiler and make.
 
 R ?= R
@@ -6,7 +7,7 @@ RSCRIPT ?= Rscript
 SOURCES := DESCRIPTION NAMESPACE $(wildcard R/*.R src/*.cpp src/Makevars exec/* inst/extdata/*/* inst/extdata/*/*/* inst/page/* inst/schema/* inst/rmarkdown/*/*/*)
 STAMP := .check/installed
 
-.PHONY: all deps install demo test check bench accuracy screenshots document lint clean
+.PHONY: all deps install demo test check bench accuracy screenshots document lint style clean
 
 all: install
 
@@ -30,6 +31,9 @@ check: deps lint
 
 lint: deps
 	@$(RSCRIPT) tools/lint.R
+
+style:
+	@$(RSCRIPT) tools/style.R
 
 bench: install
 	@$(RSCRIPT) bench/tally.R

@@ -13,14 +13,19 @@ abort_pregunta <- function(class, what, where = NULL, fix = NULL, ...) {
   near <- attributes(fix)[c("value", "choices")]
   facts <- c(facts, near[setdiff(names(near), c(names(facts), NA))])
   facts <- facts[!vapply(facts, is.null, TRUE)]
-  parts <- lapply(list(what = what, where = where, fix = fix), function(x) printable(as.vector(x)))
+  parts <- lapply(list(what = what, where = where, fix = fix), function(x) {
+    printable(as.vector(x))
+  })
   message <- c(
     "{parts$what}",
     if (length(parts$where)) c("x" = "{parts$where}"),
     if (length(parts$fix)) c("i" = "{parts$fix}")
   )
   class <- c(paste0("pregunta_error_", class), "pregunta_error")
-  do.call(cli::cli_abort, c(list(message, class = class, call = NULL, .envir = environment()), parts, facts))
+  do.call(
+    cli::cli_abort,
+    c(list(message, class = class, call = NULL, .envir = environment()), parts, facts)
+  )
 }
 
 error_facts <- c("file", "line", "column", "value", "choices")
@@ -28,18 +33,39 @@ error_facts <- c("file", "line", "column", "value", "choices")
 # One cell of a table is wrong. Tables that were read from a file carry its
 # name and the line of each row, so the message can point into the file.
 abort_cell <- function(table, row, column, what, fix) {
-  value <- if (column %in% names(table)) as.character(table[[column]][row]) else NA_character_
+  value <- if (column %in% names(table)) {
+    as.character(table[[column]][row])
+  } else {
+    NA_character_
+  }
   line <- attr(table, "line")
-  abort_pregunta("input", what, where_is(table, row, column, value), fix,
-    file = origin_of(table), line = if (is.null(line)) NA_integer_ else as.integer(line[row]),
-    column = column, value = value)
+  abort_pregunta(
+    "input",
+    what,
+    where_is(table, row, column, value),
+    fix,
+    file = origin_of(table),
+    line = if (is.null(line)) NA_integer_ else as.integer(line[row]),
+    column = column,
+    value = value
+  )
 }
 
 where_is <- function(table, row, column, value = NA) {
   line <- attr(table, "line")
-  place <- if (is.null(line)) paste("row", row) else if (is.na(line[row])) "the new one" else paste("line", line[row])
+  place <- if (is.null(line)) {
+    paste("row", row)
+  } else if (is.na(line[row])) {
+    "the new one"
+  } else {
+    paste("line", line[row])
+  }
   paste0(
-    origin_of(table), ", ", place, ", column ", column,
+    origin_of(table),
+    ", ",
+    place,
+    ", column ",
+    column,
     if (is.na(value)) ": blank" else paste0(": \"", value, "\"")
   )
 }

@@ -15,7 +15,11 @@ moments_by <- function(x, count, key, n) {
   first <- sum_by(list(n = count, x = count * x), key, n)
   mean_x <- first[, "x"] / first[, "n"]
   apart <- x - mean_x[key]
-  list(n = first[, "n"], mean_x = mean_x, xx = sum_by(list(xx = count * apart * apart), key, n)[, "xx"])
+  list(
+    n = first[, "n"],
+    mean_x = mean_x,
+    xx = sum_by(list(xx = count * apart * apart), key, n)[, "xx"]
+  )
 }
 
 # Moments of x by key, with the sums of squares and products of what the sums

@@ -23,14 +23,28 @@ round_half_up <- function(x, digits = 0) {
   sign(x) * floor(abs(x) * scale + 0.5 + 1e-9) / scale
 }
 
-percent <- function(share) ifelse(is.na(share), "\u2013", paste0(round_half_up(100 * pmax(0, pmin(1, share))), "%"))
+percent <- function(share) {
+  ifelse(
+    is.na(share),
+    "\u2013",
+    paste0(round_half_up(100 * pmax(0, pmin(1, share))), "%")
+  )
+}
 
 number <- function(x, digits = 2) {
-  ifelse(is.na(x), "\u2013", formatC(round_half_up(x, digits), digits = digits, format = "f"))
+  ifelse(
+    is.na(x),
+    "\u2013",
+    formatC(round_half_up(x, digits), digits = digits, format = "f")
+  )
 }
 
 plain_points <- function(x) {
-  ifelse(is.na(x), "\u2013", vapply(x, function(v) format(round_half_up(v, 2), nsmall = 0, trim = TRUE), ""))
+  ifelse(
+    is.na(x),
+    "\u2013",
+    vapply(x, function(v) format(round_half_up(v, 2), nsmall = 0, trim = TRUE), "")
+  )
 }
 
 # Whether a share reaches a cut; 0.7 out of tenths added up is 0.7.

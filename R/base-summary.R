@@ -10,7 +10,12 @@
 # that name the groups, or "student", "item"; ...: further facts by name; free:
 # columns for people to type into. Facts that are NULL are not there.
 new_summary <- function(table, kind, settings, by, ..., free = character()) {
-  stopifnot(is.list(table), is.character(kind), length(kind) == 1, is.null(by) || is.character(by))
+  stopifnot(
+    is.list(table),
+    is.character(kind),
+    length(kind) == 1,
+    is.null(by) || is.character(by)
+  )
   facts <- list(settings = settings, by = by, small = attr(table, "small"), ...)
   facts <- facts[!vapply(facts, is.null, TRUE)]
   stopifnot(all(nzchar(names(facts))), !anyDuplicated(names(facts)))
@@ -18,7 +23,9 @@ new_summary <- function(table, kind, settings, by, ..., free = character()) {
   summary <- table
   for (name in names(facts)) attr(summary, name) <- facts[[name]]
   attr(summary, "made") <- list(
-    kind = kind, facts = names(facts), free = intersect(free, names(table)),
+    kind = kind,
+    facts = names(facts),
+    free = intersect(free, names(table)),
     table = table[setdiff(names(table), free)]
   )
   class(summary) <- c(paste0("pregunta_", kind), "pregunta_summary", "data.frame")
@@ -28,7 +35,10 @@ new_summary <- function(table, kind, settings, by, ..., free = character()) {
 # The same facts about another table; those that are named here are new.
 remake_summary <- function(summary, table, ...) {
   made <- attr(summary, "made")
-  facts <- stats::setNames(lapply(made$facts, function(name) attr(summary, name)), made$facts)
+  facts <- stats::setNames(
+    lapply(made$facts, function(name) attr(summary, name)),
+    made$facts
+  )
   facts$small <- NULL
   changed <- list(...)
   facts[names(changed)] <- changed
@@ -51,24 +61,39 @@ is_summary <- function(x, kind = NULL) {
 # For whoever needs a summary and was given a table.
 check_summary <- function(x, kind = NULL) {
   if (is_summary(x, kind)) return(invisible(x))
-  abort_pregunta("call", "This table is no longer the summary that it was made as.",
-    paste0("Given: ", if (inherits(x, "pregunta_summary")) "a summary with other rows, columns or figures"
-      else class(x)[1], "."),
-    "Take rows from a summary freely, but keep its columns as they are.")
+  abort_pregunta(
+    "call",
+    "This table is no longer the summary that it was made as.",
+    paste0(
+      "Given: ",
+      if (inherits(x, "pregunta_summary")) {
+        "a summary with other rows, columns or figures"
+      } else {
+        class(x)[1]
+      },
+      "."
+    ),
+    "Take rows from a summary freely, but keep its columns as they are."
+  )
 }
 
 # The settings that the figures rest on. They are never guessed.
 settings_of <- function(summary) {
   settings <- attr(summary, "settings")
   if (!is.null(settings)) return(settings)
-  abort_pregunta("call", "This table does not know the settings that it was made with.",
-    paste0("Given: ", class(summary)[1], "."), "Give the summary itself, with all its columns.")
+  abort_pregunta(
+    "call",
+    "This table does not know the settings that it was made with.",
+    paste0("Given: ", class(summary)[1], "."),
+    "Give the summary itself, with all its columns."
+  )
 }
 
 # Whether all rows that it was made with are still there.
 is_whole <- function(summary) {
   made <- attr(summary, "made")$table
-  nrow(summary) >= nrow(made) && all(row_marks(made) %in% row_marks(plain_rows(summary)[names(made)]))
+  nrow(summary) >= nrow(made) &&
+    all(row_marks(made) %in% row_marks(plain_rows(summary)[names(made)]))
 }
 
 rows_are_among <- function(table, made) {
@@ -125,4 +150,6 @@ as.data.frame.pregunta_summary <- function(x, ...) plain_table(x)
 
 # dplyr's verbs put their results together by this.
 #' @exportS3Method dplyr::dplyr_reconstruct
-dplyr_reconstruct.pregunta_summary <- function(data, template) as_summary_of(data, template)
+dplyr_reconstruct.pregunta_summary <- function(data, template) {
+  as_summary_of(data, template)
+}

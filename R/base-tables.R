@@ -18,7 +18,8 @@ line_of <- function(table) {
 require_columns <- function(table, columns) {
   missing <- setdiff(columns, names(table))
   if (!length(missing)) return(invisible(table))
-  abort_pregunta("input",
+  abort_pregunta(
+    "input",
     paste0(origin_of(table), " has no column ", quoted(missing[1]), "."),
     paste0("Its columns are: ", some_of(names(table), 8), "."),
     paste0("Name the column that holds it ", quoted(missing[1]), " in the first line.")
@@ -28,7 +29,10 @@ require_columns <- function(table, columns) {
 require_filled <- function(table, column) {
   blank <- which(is_blank(table[[column]]))
   if (!length(blank)) return(invisible(table))
-  abort_cell(table, blank[1], column,
+  abort_cell(
+    table,
+    blank[1],
+    column,
     paste0("A row of ", origin_of(table), " has no ", column, "."),
     "Fill it in, or take the row out."
   )
@@ -81,4 +85,6 @@ plain_rows <- function(table) {
 }
 
 # 1, 2, 3 along the things that are the same.
-place_among <- function(things) as.integer(stats::ave(seq_along(things), things, FUN = seq_along))
+place_among <- function(things) {
+  as.integer(stats::ave(seq_along(things), things, FUN = seq_along))
+}

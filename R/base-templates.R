@@ -9,5 +9,8 @@ fill_sentence <- function(template, values) {
   said <- substring(template, from, to - 1)
   known <- match(substring(said, 2, nchar(said) - 1), names(values))
   said[!is.na(known)] <- unlist(values[known[!is.na(known)]])
-  paste(c(rbind(substring(template, c(1, to), c(from - 1, nchar(template))), c(said, ""))), collapse = "")
+  paste(
+    c(rbind(substring(template, c(1, to), c(from - 1, nchar(template))), c(said, ""))),
+    collapse = ""
+  )
 }

@@ -11,7 +11,9 @@ as_text <- function(x) {
 # trimws(), but only where there is something to trim: most cells have nothing.
 trim_blanks <- function(x) {
   padded <- padded_strings(x)
-  if (length(padded)) x[padded] <- trimws(enc2utf8(x[padded]), whitespace = "[ \t\r\n\u00a0\u000b\u000c]")
+  if (length(padded)) {
+    x[padded] <- trimws(enc2utf8(x[padded]), whitespace = "[ \t\r\n\u00a0\u000b\u000c]")
+  }
   x
 }
 
@@ -44,8 +46,11 @@ nearest_word <- function(word, known) {
 # condition that is made of it.
 did_you_mean <- function(word, known) {
   near <- nearest_word(word, known)
-  said <- if (is.na(near)) paste0("Known are: ", some_of(known, 12), ".")
-  else paste0("Did you mean ", quoted(near), "?")
+  said <- if (is.na(near)) {
+    paste0("Known are: ", some_of(known, 12), ".")
+  } else {
+    paste0("Did you mean ", quoted(near), "?")
+  }
   structure(said, value = as.character(word), choices = as.character(known))
 }
 
@@ -80,26 +85,17 @@ split_parts <- function(x, separator) {
   unname(split(pieces[filled], factor(whose[filled], seq_along(parts))))
 }
 
-# Latin letters without their accents, in lower case, one blank between words.
+# Latin letters without their accents, in lower case, one blank between words. Marks
+# on letters of other scripts are letters of their own and stay.
 plain_text <- function(x) {
   x <- gsub("[ \t\r\n\u00a0]+", " ", trim_blanks(tolower(x)))
-  x <- gsub("[\u0300-\u036f]", "", x)
-  x <- gsub("\u00df", "ss", gsub("\u00e6", "ae", gsub("\u0153", "oe", x)))
-  chartr(accented_letters, plain_letters, x)
+  accented <- which(!is.na(x) & grepl("[^ -~]", x))
+  if (!length(accented)) return(x)
+  composed <- stringi::stri_trans_nfc(enc2utf8(x[accented]))
+  folded <- stringi::stri_trans_general(composed, "Latin-ASCII")
+  bare <- stringi::stri_replace_all_regex(folded, "(?<=[A-Za-z])[\u0300-\u036f]+", "")
+  x[accented] <- tolower(bare)
+  x
 }
-
-accented_letters <- paste0(
-  "\u00e0\u00e1\u00e2\u00e3\u00e4\u00e5\u0101\u0103\u0105\u00e7\u0107\u0109\u010b\u010d\u010f\u0111",
-  "\u00e8\u00e9\u00ea\u00eb\u0113\u0115\u0117\u0119\u011b\u011d\u011f\u0121\u0123\u0125\u0127",
-  "\u00ec\u00ed\u00ee\u00ef\u0129\u012b\u012d\u012f\u0131\u0135\u0137\u013a\u013c\u013e\u0142",
-  "\u00f1\u0144\u0146\u0148\u00f2\u00f3\u00f4\u00f5\u00f6\u00f8\u014d\u014f\u0151\u0155\u0157\u0159",
-  "\u015b\u015d\u015f\u0161\u0219\u0163\u0165\u021b\u00f9\u00fa\u00fb\u00fc\u0169\u016b\u016d\u016f\u0171\u0173",
-  "\u0175\u00fd\u00ff\u0177\u017a\u017c\u017e"
-)
-
-plain_letters <- paste0(
-  "aaaaaaaaacccccdd", "eeeeeeeeegggghh", "iiiiiiiiijkllll", "nnnnooooooooorrr",
-  "sssssttt", "uuuuuuuuuu", "wyyyzzz"
-)
 
 only_one <- function(x) if (length(x) == 1) x else NA_character_

@@ -15,13 +15,19 @@ run_options <- function(call) {
   options <- sort_rows(call, only_items(call, options))
   who <- if (call$who) who_by_name(quiz)
   if (call$who && call$format != "text") options$who <- people_of(options, who)
-  put_out(call, options, function(options) show_options(options, quiz, look, answers, who))
+  put_out(call, options, function(options) {
+    show_options(options, quiz, look, answers, who)
+  })
 }
 
 run_answers <- function(call, quiz) {
-  put_out(call, sort_rows(call, only_items(call, summarise_answers(quiz))), function(answers) {
-    show_answers(answers, quiz$items)
-  })
+  put_out(
+    call,
+    sort_rows(call, only_items(call, summarise_answers(quiz))),
+    function(answers) {
+      show_answers(answers, quiz$items)
+    }
+  )
 }
 
 # Who gave which answer, by name where there is one.
@@ -48,35 +54,64 @@ print.pregunta_answers <- function(x, ...) print_lines(x, show_answers)
 
 show_answers <- function(answers, items = NULL) {
   sets <- split(seq_len(nrow(answers)), factor(answers$item, unique(answers$item)))
-  unlist(lapply(sets, function(rows) {
-    table <- utils::head(answers[rows, ], most_answers)
-    c(
-      paint(option_heading(table$item[1], items), "bold"),
-      format_table(list(
-        text_column("", ifelse(table$key, "\u2713", " "), colour = "teal"),
-        text_column("answer", table$answer, shrink = TRUE),
-        text_column("given by", paste(bar(table$share, 6), pad(percent(table$share), "right")),
-          colour = ifelse(table$key, "teal", NA)),
-        text_column("n", table$count, "right"), text_column("points", plain_points(table$points), "right"),
-        text_column("", table$slip, colour = "ochre")
-      )),
-      if (length(rows) > most_answers) paste0("  and ", length(rows) - most_answers, " more (--format csv has all)."),
-      ""
-    )
-  }), use.names = FALSE)
+  unlist(
+    lapply(sets, function(rows) {
+      table <- utils::head(answers[rows, ], most_answers)
+      c(
+        paint(option_heading(table$item[1], items), "bold"),
+        format_table(
+          list(
+            text_column("", ifelse(table$key, "\u2713", " "), colour = "teal"),
+            text_column("answer", table$answer, shrink = TRUE),
+            text_column(
+              "given by",
+              paste(bar(table$share, 6), pad(percent(table$share), "right")),
+              colour = ifelse(table$key, "teal", NA)
+            ),
+            text_column("n", table$count, "right"),
+            text_column("points", plain_points(table$points), "right"),
+            text_column("", table$slip, colour = "ochre")
+          )
+        ),
+        if (length(rows) > most_answers) {
+          paste0("  and ", length(rows) - most_answers, " more (--format csv has all).")
+        },
+        ""
+      )
+    }),
+    use.names = FALSE
+  )
 }
 
 show_options <- function(options, quiz = NULL, look = NULL, answers = NULL, who = NULL) {
   sets <- split(seq_len(nrow(options)), factor(options$item, unique(options$item)))
-  c(unlist(lapply(sets, function(rows) {
-    item <- options$item[rows[1]]
-    show_item_options(options[rows, ], quiz$items, look, answers[answers$item == item, ], who)
-  }), use.names = FALSE), wrap_lines(options_legend))
+  c(
+    unlist(
+      lapply(sets, function(rows) {
+        item <- options$item[rows[1]]
+        show_item_options(
+          options[rows, ],
+          quiz$items,
+          look,
+          answers[answers$item == item, ],
+          who
+        )
+      }),
+      use.names = FALSE
+    ),
+    wrap_lines(options_legend)
+  )
 }
 
 options_legend <- paste(
-  "low, mid, high: share of the weakest, middle and strongest third that gave the answer. rest: mean score of those",
-  "who gave it on the rest of the test; r: how giving it goes with that score, from -1 to 1."
+  paste0(
+    "low, mid, high: share of the weakest, middle and strongest third that gave the ",
+    "answer. rest: mean score of those"
+  ),
+  paste0(
+    "who gave it on the rest of the test; r: how giving it goes with that score, from ",
+    "-1 to 1."
+  )
 )
 
 show_item_options <- function(table, items, look, answers = NULL, who = NULL) {
@@ -89,10 +124,21 @@ show_item_options <- function(table, items, look, answers = NULL, who = NULL) {
   c(
     paint(option_heading(table$item[1], items), "bold"),
     format_table(c(grouped, option_columns(utils::head(table, most)))),
-    if (nrow(table) > most) paste0("  and ", count_of(nrow(table) - most, "more answer"), ", of ",
-      count_of(sum(table$count[-seq_len(most)]), "student"), " (--format csv has all)."),
-    if (alone) wrap_lines(printable(c(say_options(table, table$item[1], look), say_answers(answers, item, look))), 2,
-      4),
+    if (nrow(table) > most) {
+      paste0(
+        "  and ", count_of(nrow(table) - most, "more answer"), ", of ",
+        count_of(sum(table$count[-seq_len(most)]), "student"), " (--format csv has all)."
+      )
+    },
+    if (alone) {
+      wrap_lines(
+        printable(
+          c(say_options(table, table$item[1], look), say_answers(answers, item, look))
+        ),
+        2,
+        4
+      )
+    },
     if (alone && !doubtful) option_pattern_words(table),
     say_who_chose(table, who),
     if (length(answers)) accept_command(answers),
@@ -115,8 +161,12 @@ accept_command <- function(answers) {
   near <- answers[answers$slip %in% "spelling", ]
   if (!nrow(near)) return(NULL)
   given <- paste0("--accept \"", near$item, "=", near$answer, "\"", collapse = " ")
-  printable(c("  To accept what is only misspelled:",
-    paste0("    pregunta adjust FOLDER ", given, " --reason spelling")))
+  printable(
+    c(
+      "  To accept what is only misspelled:",
+      paste0("    pregunta adjust FOLDER ", given, " --reason spelling")
+    )
+  )
 }
 
 say_who_chose <- function(table, who) {
@@ -124,7 +174,9 @@ say_who_chose <- function(table, who) {
   who <- who[who$item == table$item[1], ]
   unlist(lapply(table$option, function(option) {
     people <- who$label[who$option == option]
-    if (length(people)) wrap_lines(printable(paste0(option, ": ", paste(people, collapse = ", "))), 2, 6)
+    if (length(people)) {
+      wrap_lines(printable(paste0(option, ": ", paste(people, collapse = ", "))), 2, 6)
+    }
   }))
 }
 
@@ -136,28 +188,59 @@ option_heading <- function(item, items) {
 
 option_columns <- function(table) {
   words <- ifelse(is.na(table$text), "", table$text)
-  words <- ifelse(is.na(table$misconception), words, paste0(words, " [", table$misconception, "]"))
+  words <- ifelse(
+    is.na(table$misconception),
+    words,
+    paste0(words, " [", table$misconception, "]")
+  )
   list(
-    text_column("", ifelse(table$key, "\u2713", " "), colour = ifelse(table$key, "teal", NA)),
+    text_column(
+      "",
+      ifelse(table$key, "\u2713", " "),
+      colour = ifelse(table$key, "teal", NA)
+    ),
     text_column("option", table$option, shrink = TRUE),
     if (any(nzchar(words))) text_column("text", words, shrink = TRUE),
-    text_column("chosen by", paste(bar(table$share, 6), pad(percent(table$share), "right")),
-      colour = ifelse(table$key, "teal", NA)),
+    text_column(
+      "chosen by",
+      paste(bar(table$share, 6), pad(percent(table$share), "right")),
+      colour = ifelse(table$key, "teal", NA)
+    ),
     text_column("n", table$count, "right"),
     text_column("low", percent(table$low), "right"),
     text_column("mid", percent(table$middle), "right"),
     text_column("high", percent(table$high), "right"),
     text_column("rest", percent(table$mean_rest), "right"),
     text_column("r", number(table$option_rest), "right"),
-    if (any(!is.na(table$distractor))) text_column("", table$distractor,
-      colour = ifelse(table$distractor %in% "draws the strong", "ochre", NA)),
-    if (any(!is.na(table$slip))) text_column("", ifelse(is.na(table$slip), "",
-      paste0(ifelse(table$slip == "spelling", "nearly", paste0(table$slip, ",")), " ", table$like)), colour = "ochre")
+    if (any(!is.na(table$distractor))) {
+      text_column(
+        "",
+        table$distractor,
+        colour = ifelse(table$distractor %in% "draws the strong", "ochre", NA)
+      )
+    },
+    if (any(!is.na(table$slip))) {
+      text_column(
+        "",
+        ifelse(
+          is.na(table$slip),
+          "",
+          paste0(
+            ifelse(table$slip == "spelling", "nearly", paste0(table$slip, ",")), " ",
+            table$like
+          )
+        ),
+        colour = "ochre"
+      )
+    }
   )
 }
 
 pattern_words <- c(
-  shared = "The wrong answers pile up on one option, more than chance: one idea behind them.",
+  shared = paste(
+    "The wrong answers pile up on one option, more than chance:",
+    "one idea behind them."
+  ),
   spread = "The wrong answers are spread evenly, as guessing would.",
   mixed = "The wrong answers favour some options, not clearly one."
 )

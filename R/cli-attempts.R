@@ -2,7 +2,11 @@
 
 run_attempts <- function(call) {
   quiz <- read_for_figures(call)
-  put_out(call, sort_rows(call, only_students(call, summarise_attempts(quiz))), show_attempts)
+  put_out(
+    call,
+    sort_rows(call, only_students(call, summarise_attempts(quiz))),
+    show_attempts
+  )
 }
 
 run_time <- function(call) {
@@ -16,7 +20,14 @@ run_explanations <- function(call) {
   quiz <- read_for_figures(call)
   said <- only_students(call, only_items(call, summarise_explanations(quiz)))
   if (call$`no-names`) said[c("student", "name")] <- NULL
-  if (!nrow(said)) message("No explanations: a column explanation, or Q3 explanation beside Q3, would hold them.")
+  if (!nrow(said)) {
+    message(
+      paste0(
+        "No explanations: a column explanation, or Q3 explanation beside Q3, would hold ",
+        "them."
+      )
+    )
+  }
   put_out(call, said, function(said) show_explanations(said, quiz))
 }
 
@@ -37,20 +48,37 @@ print.pregunta_explanations <- function(x, ...) {
 show_attempts <- function(attempts) {
   again <- attempts[attempts$student %in% attempts$student[attempts$attempt > 1], ]
   seconds <- function(x) ifelse(is.na(x), "", paste(round_half_up(x), "s"))
-  change <- ifelse(again$attempt == 1 | is.na(again$change), "",
-    paste0(ifelse(again$change < -1e-9, "\u2212", "+"), percent(abs(again$change))))
+  change <- ifelse(
+    again$attempt == 1 | is.na(again$change),
+    "",
+    paste0(ifelse(again$change < -1e-9, "\u2212", "+"), percent(abs(again$change)))
+  )
   c(
-    if (nrow(again)) format_table(list(
-      text_column("student", again$student, shrink = TRUE),
-      if (!all(is.na(again$name))) text_column("name", again$name, shrink = TRUE),
-      text_column("attempt", again$attempt, "right"),
-      text_column("score", paste(bar(again$share), pad(percent(again$share), "right")), colour = "teal"),
-      text_column("points", points_of_open(again), "right"), text_column("since the first", change, "right"),
-      if (!is.null(again$seconds)) text_column("time", seconds(again$seconds), "right"),
-      if (!is.null(again$submitted)) text_column("handed in", short_times(again$submitted), shrink = TRUE),
-      text_column("", ifelse(again$counts, "counts", ""), colour = "teal")
-    )),
-    if (nrow(again)) "", wrap_lines(say_attempts(attempts))
+    if (nrow(again)) {
+      format_table(
+        list(
+          text_column("student", again$student, shrink = TRUE),
+          if (!all(is.na(again$name))) text_column("name", again$name, shrink = TRUE),
+          text_column("attempt", again$attempt, "right"),
+          text_column(
+            "score",
+            paste(bar(again$share), pad(percent(again$share), "right")),
+            colour = "teal"
+          ),
+          text_column("points", points_of_open(again), "right"),
+          text_column("since the first", change, "right"),
+          if (!is.null(again$seconds)) {
+            text_column("time", seconds(again$seconds), "right")
+          },
+          if (!is.null(again$submitted)) {
+            text_column("handed in", short_times(again$submitted), shrink = TRUE)
+          },
+          text_column("", ifelse(again$counts, "counts", ""), colour = "teal")
+        )
+      )
+    },
+    if (nrow(again)) "",
+    wrap_lines(say_attempts(attempts))
   )
 }
 
@@ -64,13 +92,24 @@ short_times <- function(written) {
 show_time <- function(times) {
   by_student <- identical(attr(times, "by"), "student")
   timed <- any(!is.na(times$median_seconds))
-  again <- if (by_student) any(times$attempts > 1, na.rm = TRUE) else any(times$tries > 1, na.rm = TRUE)
-  c(format_table(c(time_subject(times, by_student), time_columns(times, timed, by_student, again))), "",
-    wrap_lines(say_times(times, by_student, timed, again)))
+  again <- if (by_student) {
+    any(times$attempts > 1, na.rm = TRUE)
+  } else {
+    any(times$tries > 1, na.rm = TRUE)
+  }
+  c(
+    format_table(
+      c(time_subject(times, by_student), time_columns(times, timed, by_student, again))
+    ),
+    "",
+    wrap_lines(say_times(times, by_student, timed, again))
+  )
 }
 
 time_subject <- function(times, by_student) {
-  if (!by_student) return(list(text_column("item", times$item), text_column("n", times$tried, "right")))
+  if (!by_student) {
+    return(list(text_column("item", times$item), text_column("n", times$tried, "right")))
+  }
   list(
     text_column("student", times$student, shrink = TRUE),
     if (!all(is.na(times$name))) text_column("name", times$name, shrink = TRUE)
@@ -79,55 +118,113 @@ time_subject <- function(times, by_student) {
 
 time_columns <- function(times, timed, by_student, again) {
   seconds <- function(x) ifelse(is.na(x), "\u2013", paste(round_half_up(x), "s"))
-  until <- ifelse(is.na(times$tries_until_right), "\u2013", format(round(times$tries_until_right, 1), nsmall = 1))
+  until <- ifelse(
+    is.na(times$tries_until_right),
+    "\u2013",
+    format(round(times$tries_until_right, 1), nsmall = 1)
+  )
   c(
-    if (timed) list(
-      if (by_student) text_column("whole", ifelse(is.na(times$seconds), "\u2013", say_time_of(times$seconds)), "right"),
-      text_column("median", seconds(times$median_seconds), "right"),
-      text_column("slowest", paste0(seconds(times$slowest_seconds), " (", times$slowest, ")"), "right"),
-      text_column("too fast", ifelse(is.na(times$too_fast), "\u2013", times$too_fast), "right",
-        colour = ifelse(times$too_fast %in% 0, NA, "ochre"))
-    ),
-    if (again) list(
-      if (by_student) text_column("attempts", times$attempts, "right")
-      else text_column("tries", format(round(times$tries, 1), nsmall = 1), "right"),
-      text_column("at once", percent(times$right_at_once), "right"),
-      text_column("until right", until, "right"), text_column("never", times$never_right, "right")
-    )
+    if (timed) {
+      list(
+        if (by_student) {
+          text_column(
+            "whole",
+            ifelse(is.na(times$seconds), "\u2013", say_time_of(times$seconds)),
+            "right"
+          )
+        },
+        text_column("median", seconds(times$median_seconds), "right"),
+        text_column(
+          "slowest",
+          paste0(seconds(times$slowest_seconds), " (", times$slowest, ")"),
+          "right"
+        ),
+        text_column(
+          "too fast",
+          ifelse(is.na(times$too_fast), "\u2013", times$too_fast),
+          "right",
+          colour = ifelse(times$too_fast %in% 0, NA, "ochre")
+        )
+      )
+    },
+    if (again) {
+      list(
+        if (by_student) {
+          text_column("attempts", times$attempts, "right")
+        } else {
+          text_column("tries", format(round(times$tries, 1), nsmall = 1), "right")
+        },
+        text_column("at once", percent(times$right_at_once), "right"),
+        text_column("until right", until, "right"),
+        text_column("never", times$never_right, "right")
+      )
+    }
   )
 }
 
-say_time_of <- function(seconds) vapply(seconds, function(x) if (is.na(x)) "\u2013" else say_time(x), "")
+say_time_of <- function(seconds) {
+  vapply(seconds, function(x) if (is.na(x)) "\u2013" else say_time(x), "")
+}
 
 # By question and answer, the right answers first: to read out, or to read alone.
 show_explanations <- function(said, quiz = NULL) {
-  sets <- split(seq_len(nrow(said)), factor(paste(said$item, said$option, sep = "\r"),
-    unique(paste(said$item, said$option, sep = "\r"))))
-  heading <- function(row) c(if (row > 1) "", paint(option_heading(said$item[row], quiz$items), "bold"))
-  unlist(lapply(sets, function(rows) {
-    at <- rows[1]
-    new_item <- at == 1 || said$item[at] != said$item[at - 1]
-    text <- if (is.null(quiz)) NA else quiz$options$text[match(paste(said$item[at], said$option[at]),
-      paste(quiz$options$item, quiz$options$option))]
-    c(
-      if (new_item) heading(at),
-      paint(printable(paste0(if (said$key[at] %in% TRUE) "\u2713 " else "  ", said$option[at],
-        if (!is.na(text)) paste0("  ", text))), if (said$key[at] %in% TRUE) "teal" else "faint"),
-      say_reasons(said[rows, ])
+  sets <- split(
+    seq_len(nrow(said)),
+    factor(
+      paste(said$item, said$option, sep = "\r"),
+      unique(paste(said$item, said$option, sep = "\r"))
     )
-  }), use.names = FALSE)
+  )
+  heading <- function(row) {
+    c(if (row > 1) "", paint(option_heading(said$item[row], quiz$items), "bold"))
+  }
+  unlist(
+    lapply(sets, function(rows) {
+      at <- rows[1]
+      new_item <- at == 1 || said$item[at] != said$item[at - 1]
+      text <- if (is.null(quiz)) {
+        NA
+      } else {
+        quiz$options$text[
+          match(
+            paste(said$item[at], said$option[at]),
+            paste(quiz$options$item, quiz$options$option)
+          )
+        ]
+      }
+      c(
+        if (new_item) heading(at),
+        paint(
+          printable(
+            paste0(
+              if (said$key[at] %in% TRUE) "\u2713 " else "  ", said$option[at],
+              if (!is.na(text)) paste0("  ", text)
+            )
+          ),
+          if (said$key[at] %in% TRUE) "teal" else "faint"
+        ),
+        say_reasons(said[rows, ])
+      )
+    }),
+    use.names = FALSE
+  )
 }
 
 # What several wrote in the same words is said once.
 say_reasons <- function(said) {
   sets <- split(seq_len(nrow(said)), factor(said$explanation, unique(said$explanation)))
-  unlist(lapply(sets[order(-lengths(sets))], function(rows) {
-    who <- if (!is.null(said$student)) {
-      join_some(ifelse(is.na(said$name[rows]), said$student[rows], said$name[rows]), 3)
-    } else if (length(rows) > 1) {
-      paste(length(rows), "students")
-    }
-    text <- paste0("\u2013 ", said$explanation[rows[1]], if (length(who)) paste0(" (", who, ")"))
-    wrap_lines(printable(text), 4, 6)
-  }), use.names = FALSE)
+  unlist(
+    lapply(sets[order(-lengths(sets))], function(rows) {
+      who <- if (!is.null(said$student)) {
+        join_some(ifelse(is.na(said$name[rows]), said$student[rows], said$name[rows]), 3)
+      } else if (length(rows) > 1) {
+        paste(length(rows), "students")
+      }
+      text <- paste0(
+        "\u2013 ", said$explanation[rows[1]], if (length(who)) paste0(" (", who, ")")
+      )
+      wrap_lines(printable(text), 4, 6)
+    }),
+    use.names = FALSE
+  )
 }

@@ -6,8 +6,14 @@ run_adjust <- function(call) {
   rows$reason <- if (is.null(call$reason)) NA_character_ else call$reason
   before <- read_sitting(call$folder)
   after <- record_changes(call$folder, rows)
-  cat(paste0("Recorded in ", file.path(call$folder, "adjustments.csv"), ": ", sentence_of(rows)), "",
-    say_effect(compare_changes(before, after, rows)), sep = "\n")
+  cat(
+    paste0(
+      "Recorded in ", file.path(call$folder, "adjustments.csv"), ": ", sentence_of(rows)
+    ),
+    "",
+    say_effect(compare_changes(before, after, rows)),
+    sep = "\n"
+  )
   if (is.null(call$reason) && any(!rows$action %in% c("comment", "undo"))) {
     message("No reason is in the list: say it with --reason next time.")
   }
@@ -17,21 +23,38 @@ run_adjust <- function(call) {
 run_what_if <- function(call) {
   rows <- question_changes(call)
   if (is.null(rows)) {
-    abort_pregunta("call", "pregunta what-if needs a change to try.", NULL,
-      paste0("For example: pregunta what-if ", call$folder, " --key Q7=C"))
+    abort_pregunta(
+      "call",
+      "pregunta what-if needs a change to try.",
+      NULL,
+      paste0("For example: pregunta what-if ", call$folder, " --key Q7=C")
+    )
   }
   if (!call$about %in% c("students", "test", "items")) {
-    abort_pregunta("call", paste0("There is no table ", quoted(call$about), "."), NULL,
-      did_you_mean(call$about, c("students", "test", "items")))
+    abort_pregunta(
+      "call",
+      paste0("There is no table ", quoted(call$about), "."),
+      NULL,
+      did_you_mean(call$about, c("students", "test", "items"))
+    )
   }
   quiz <- read_for_figures(call)
   tried <- compare_changes(quiz, with_changes(quiz, rows), rows)
-  table <- if (call$format == "text" || call$about == "students") tried else attr(tried, call$about)
+  table <- if (call$format == "text" || call$about == "students") {
+    tried
+  } else {
+    attr(tried, call$about)
+  }
   put_out(call, table, show_what_if)
   if (call$apply) {
     rows$reason <- if (is.null(call$reason)) NA_character_ else call$reason
     record_changes(call$folder, rows)
-    message("Recorded in ", file.path(call$folder, "adjustments.csv"), ": ", sentence_of(rows))
+    message(
+      "Recorded in ",
+      file.path(call$folder, "adjustments.csv"),
+      ": ",
+      sentence_of(rows)
+    )
   } else if (call$format == "text" && is.null(call$out)) {
     message("Nothing was changed. Add --apply and --reason to make it so.")
   }
@@ -49,8 +72,12 @@ question_changes <- function(call) {
     values <- read_pairs_of(call[[action]], paste0("--", action))
     change_rows(action, names(values), values)
   }
-  rbind(pairs("key"), pairs("accept"), change_rows("drop", split_commas(call[["drop"]])),
-    change_rows("credit", split_commas(call[["credit"]])))
+  rbind(
+    pairs("key"),
+    pairs("accept"),
+    change_rows("drop", split_commas(call[["drop"]])),
+    change_rows("credit", split_commas(call[["credit"]]))
+  )
 }
 
 # What --student and --item are given: points, an excuse, extra points, a comment.
@@ -60,18 +87,33 @@ student_changes <- function(call) {
   if (call$excuse) values$excuse <- NA
   if (!length(values)) {
     if (is.null(call[["student"]]) && is.null(call[["item"]])) return(NULL)
-    abort_pregunta("call", "What is to be changed for them?", NULL,
-      "Say --points, --excuse, --extra or --comment, such as --student h012 --item Q24 --points 2.")
+    abort_pregunta(
+      "call",
+      "What is to be changed for them?",
+      NULL,
+      paste0(
+        "Say --points, --excuse, --extra or --comment, such as --student h012 --item ",
+        "Q24 --points 2."
+      )
+    )
   }
   people <- split_commas(call[["student"]])
   items <- split_commas(call[["item"]])
   if (is.null(people)) people <- NA_character_
   if (is.null(items)) items <- NA_character_
   whom <- expand.grid(item = items, student = people, stringsAsFactors = FALSE)
-  do.call(rbind, lapply(names(values), function(action) {
-    data.frame(student = whom$student, item = if (action == "extra") NA_character_ else whom$item, action = action,
-      value = as_text(values[[action]]), reason = NA_character_)
-  }))
+  do.call(
+    rbind,
+    lapply(names(values), function(action) {
+      data.frame(
+        student = whom$student,
+        item = if (action == "extra") NA_character_ else whom$item,
+        action = action,
+        value = as_text(values[[action]]),
+        reason = NA_character_
+      )
+    })
+  )
 }
 
 # The line of the list that is taken back, named so that it stays plain which.
@@ -80,32 +122,65 @@ undo_change <- function(call) {
   list <- read_sitting(call$folder)$adjustments
   row <- match(call$undo, line_of(list))
   if (is.na(row) || list$action[row] == "undo") {
-    abort_pregunta("call", paste0("Line ", call$undo, " of the list holds no change."),
-      paste0("Changes stand in the lines: ", some_of(line_of(list)[list$action != "undo"], 12), "."),
-      paste0("pregunta adjust ", call$folder, " shows them."))
+    abort_pregunta(
+      "call",
+      paste0("Line ", call$undo, " of the list holds no change."),
+      paste0(
+        "Changes stand in the lines: ", some_of(line_of(list)[list$action != "undo"], 12),
+        "."
+      ),
+      paste0("pregunta adjust ", call$folder, " shows them.")
+    )
   }
-  value <- if (is.na(list$value[row])) list$action[row] else paste(list$action[row], list$value[row])
-  data.frame(student = list$student[row], item = list$item[row], action = "undo", value = value,
-    reason = NA_character_)
+  value <- if (is.na(list$value[row])) {
+    list$action[row]
+  } else {
+    paste(list$action[row], list$value[row])
+  }
+  data.frame(
+    student = list$student[row],
+    item = list$item[row],
+    action = "undo",
+    value = value,
+    reason = NA_character_
+  )
 }
 
 list_changes <- function(call) {
   quiz <- read_sitting(call$folder)
   list <- quiz$adjustments
-  table <- data.frame(line = line_of(list), list[adjustment_columns],
-    stands = seq_len(nrow(list)) %in% quiz$changes$row)
-  if (!nrow(table)) message("No changes yet: see pregunta adjust --help for what can be changed.")
+  table <- data.frame(
+    line = line_of(list),
+    list[adjustment_columns],
+    stands = seq_len(nrow(list)) %in% quiz$changes$row
+  )
+  if (!nrow(table)) {
+    message("No changes yet: see pregunta adjust --help for what can be changed.")
+  }
   put_out(call, table, show_changes)
 }
 
 show_changes <- function(table) {
   state <- ifelse(table$stands, "", ifelse(table$action == "undo", "", "undone"))
-  c(format_table(list(
-    text_column("line", table$line, "right"), text_column("action", table$action),
-    text_column("student", ifelse(is.na(table$student), "all", table$student), shrink = TRUE),
-    text_column("item", table$item), text_column("value", table$value, shrink = TRUE),
-    text_column("reason", table$reason, shrink = TRUE), text_column("", state, colour = "ochre")
-  )), "", wrap_lines("To take one back: pregunta adjust FOLDER --undo LINE."))
+  c(
+    format_table(
+      list(
+        text_column("line", table$line, "right"),
+        text_column("action", table$action),
+        text_column(
+          "student",
+          ifelse(is.na(table$student), "all", table$student),
+          shrink = TRUE
+        ),
+        text_column("item", table$item),
+        text_column("value", table$value, shrink = TRUE),
+        text_column("reason", table$reason, shrink = TRUE),
+        text_column("", state, colour = "ochre")
+      )
+    ),
+    "",
+    wrap_lines("To take one back: pregunta adjust FOLDER --undo LINE.")
+  )
 }
 
 #' @export
@@ -113,9 +188,15 @@ print.pregunta_what_if <- function(x, ...) print_whole(x, show_what_if)
 
 show_what_if <- function(tried) {
   c(
-    paint(paste0("If ", paste(say_change(attr(tried, "changes")), collapse = "; "), ":"), "bold"),
-    wrap_lines(printable(say_effect(tried))), "",
-    show_before_after(tried), "", show_moved(tried)
+    paint(
+      paste0("If ", paste(say_change(attr(tried, "changes")), collapse = "; "), ":"),
+      "bold"
+    ),
+    wrap_lines(printable(say_effect(tried))),
+    "",
+    show_before_after(tried),
+    "",
+    show_moved(tried)
   )
 }
 
@@ -127,40 +208,71 @@ show_before_after <- function(tried) {
   table <- table[!(is.na(table$before) & is.na(table$after)), ]
   share <- table$figure %in% c("mean_share", "difficulty")
   shown <- function(x) {
-    plain <- ifelse(table$figure %in% c("n", "items", "points"), plain_points(x),
-      ifelse(table$figure %in% c("mean", "median", "sd"), number(x, 1), number(x)))
+    plain <- ifelse(
+      table$figure %in% c("n", "items", "points"),
+      plain_points(x),
+      ifelse(table$figure %in% c("mean", "median", "sd"), number(x, 1), number(x))
+    )
     ifelse(share, percent(x), plain)
   }
-  format_table(list(
-    text_column("", ifelse(duplicated(table$item), "", table$item)),
-    text_column("figure", what_if_words[table$figure]), text_column("before", shown(table$before), "right"),
-    text_column("after", shown(table$after), "right")
-  ))
+  format_table(
+    list(
+      text_column("", ifelse(duplicated(table$item), "", table$item)),
+      text_column("figure", what_if_words[table$figure]),
+      text_column("before", shown(table$before), "right"),
+      text_column("after", shown(table$after), "right")
+    )
+  )
 }
 
-what_if_words <- c(n = "students", items = "items", points = "points", mean = "mean",
+what_if_words <- c(
+  n = "students",
+  items = "items",
+  points = "points",
+  mean = "mean",
   mean_share = "mean, of the points",
-  median = "median", sd = "standard deviation", alpha = "alpha", sem = "SEM", difficulty = "points earned",
-  discrimination = "discrimination", upper_lower = "upper-lower index", alpha_without = "alpha without it")
+  median = "median",
+  sd = "standard deviation",
+  alpha = "alpha",
+  sem = "SEM",
+  difficulty = "points earned",
+  discrimination = "discrimination",
+  upper_lower = "upper-lower index",
+  alpha_without = "alpha without it"
+)
 
 show_moved <- function(tried, most = 12) {
   if (!nrow(tried)) return(NULL)
   shown <- utils::head(tried, most)
   arrow <- function(before, after) {
-    names <- lapply(list(before, after), function(level) ifelse(is.na(level), "none", level))
-    trimws(paste(names[[1]], ifelse(names[[1]] == names[[2]], "", paste("\u2192", names[[2]]))))
+    names <- lapply(list(before, after), function(level) {
+      ifelse(is.na(level), "none", level)
+    })
+    trimws(
+      paste(names[[1]], ifelse(names[[1]] == names[[2]], "", paste("\u2192", names[[2]])))
+    )
   }
   of <- function(points, open) paste(plain_points(points), "of", plain_points(open))
   c(
-    format_table(list(
-      text_column("student", shown$student, shrink = TRUE),
-      if (!all(is.na(shown$name))) text_column("name", shown$name, shrink = TRUE),
-      text_column("points before", of(shown$points_before, shown$open_before), "right"),
-      text_column("after", of(shown$points_after, shown$open_after), "right"),
-      text_column("", paste(percent(shown$share_before), "\u2192", percent(shown$share_after)), "right"),
-      text_column("level", arrow(shown$level_before, shown$level_after)),
-      if (!is.null(shown$band_before)) text_column("band", arrow(shown$band_before, shown$band_after))
-    )),
-    if (nrow(tried) > most) paste0("and ", nrow(tried) - most, " more (--format csv has all).")
+    format_table(
+      list(
+        text_column("student", shown$student, shrink = TRUE),
+        if (!all(is.na(shown$name))) text_column("name", shown$name, shrink = TRUE),
+        text_column("points before", of(shown$points_before, shown$open_before), "right"),
+        text_column("after", of(shown$points_after, shown$open_after), "right"),
+        text_column(
+          "",
+          paste(percent(shown$share_before), "\u2192", percent(shown$share_after)),
+          "right"
+        ),
+        text_column("level", arrow(shown$level_before, shown$level_after)),
+        if (!is.null(shown$band_before)) {
+          text_column("band", arrow(shown$band_before, shown$band_after))
+        }
+      )
+    ),
+    if (nrow(tried) > most) {
+      paste0("and ", nrow(tried) - most, " more (--format csv has all).")
+    }
   )
 }

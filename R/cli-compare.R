@@ -2,29 +2,52 @@
 # still to come.
 
 run_compare <- function(call) {
-  sides <- lapply(call$folder, function(folder) read_for_figures(list(folder = folder, only = call$only)))
+  sides <- lapply(call$folder, function(folder) {
+    read_for_figures(list(folder = folder, only = call$only))
+  })
   if (!is.null(call$student)) call$by <- "student"
   change <- only_students(call, compare_sittings(sides[[1]], sides[[2]], call$by))
   change <- only_standard(call, change)
   if (call$close) close_plan_of(call, change, sides[[2]])
   whole <- is.null(call$by) && call$format == "text" && is.null(call$sort)
   put_out(call, sort_rows(call, change), function(change) {
-    c(show_change(change), if (whole) show_whereabouts(change, compare_sittings(sides[[1]], sides[[2]], "student")))
+    c(
+      show_change(change),
+      if (whole) {
+        show_whereabouts(change, compare_sittings(sides[[1]], sides[[2]], "student"))
+      }
+    )
   })
 }
 
 # --close: what came of it goes into the rows of plan.csv.
 close_plan_of <- function(call, change, after) {
-  if (!is.null(call$only)) abort_pregunta("call", "--close needs all students and questions.", NULL,
-    "Leave out --only.")
+  if (!is.null(call$only)) {
+    abort_pregunta(
+      "call",
+      "--close needs all students and questions.",
+      NULL,
+      "Leave out --only."
+    )
+  }
   path <- file.path(call$folder[1], "plan.csv")
   plan <- read_plan(path)
   if (is.null(plan)) {
-    abort_pregunta("call", paste0("There is no plan to close in ", quoted(call$folder[1]), "."), NULL,
-      paste0("Make one first: pregunta plan ", call$folder[1]))
+    abort_pregunta(
+      "call",
+      paste0("There is no plan to close in ", quoted(call$folder[1]), "."),
+      NULL,
+      paste0("Make one first: pregunta plan ", call$folder[1])
+    )
   }
-  if (!is.null(call$by)) abort_pregunta("call", "--close needs the comparison of all students.", NULL,
-    "Leave out --by.")
+  if (!is.null(call$by)) {
+    abort_pregunta(
+      "call",
+      "--close needs the comparison of all students.",
+      NULL,
+      "Leave out --by."
+    )
+  }
   date <- if (is.na(after$settings$date)) after$settings$title else after$settings$date
   plan <- close_plan(plan, change, date)
   write_csv_table(plan, path)
@@ -41,9 +64,14 @@ show_change <- function(change) {
   if (identical(by, "item")) return(show_item_change(change))
   titles <- attr(change, "titles")
   c(
-    paint(printable(paste(titles[1], "\u2192", titles[2])), "bold"), "",
-    change_rows_table(change), "",
-    if (is.null(by)) wrap_lines(printable(c(say_change_of(change), say_regression(change)))), if (is.null(by)) "",
+    paint(printable(paste(titles[1], "\u2192", titles[2])), "bold"),
+    "",
+    change_rows_table(change),
+    "",
+    if (is.null(by)) {
+      wrap_lines(printable(c(say_change_of(change), say_regression(change))))
+    },
+    if (is.null(by)) "",
     wrap_lines(change_legend(change))
   )
 }
@@ -55,39 +83,91 @@ change_rows_table <- function(change) {
   tree <- attr(change, "tree")
   depth <- lengths(lapply(change$code, ancestors, standards = tree))
   move <- function(x) ifelse(known, x, "")
-  format_table(c(
-    group_columns(change),
-    list(
-      text_column("code", paste0(strrep("  ", depth), change$code, priority_mark(change))),
-      text_column("title", change$title, shrink = TRUE),
-      text_column("items", paste0(change$items_before, "\u2192", change$items_after), "right"),
-      text_column("n", change$n, "right"),
-      text_column("score", paste0(percent(change$share_before), "\u2192", pad(percent(change$share_after), "right")),
-        "right"),
-      text_column("change", ifelse(known, signed_points(change$change), "\u2013"), "right",
-        colour = ifelse(change$change_low %in% NA | change$change_low <= 0, "faint", "teal")),
-      text_column("95%", signed_interval(change), "right"),
-      text_column("moved", move(paste0(pad(change$up, "right"), "  ", pad(change$stayed, "right"),
-        "  ", pad(change$down, "right"))), "right"),
-      text_column("got there", move(paste(change$reached, "of", change$below_before)), "right"),
-      text_column("below", move(change$below), "right", colour = "ochre")
+  format_table(
+    c(
+      group_columns(change),
+      list(
+        text_column(
+          "code",
+          paste0(strrep("  ", depth), change$code, priority_mark(change))
+        ),
+        text_column("title", change$title, shrink = TRUE),
+        text_column(
+          "items",
+          paste0(change$items_before, "\u2192", change$items_after),
+          "right"
+        ),
+        text_column("n", change$n, "right"),
+        text_column(
+          "score",
+          paste0(
+            percent(change$share_before), "\u2192",
+            pad(percent(change$share_after), "right")
+          ),
+          "right"
+        ),
+        text_column(
+          "change",
+          ifelse(known, signed_points(change$change), "\u2013"),
+          "right",
+          colour = ifelse(
+            change$change_low %in% NA | change$change_low <= 0,
+            "faint",
+            "teal"
+          )
+        ),
+        text_column("95%", signed_interval(change), "right"),
+        text_column(
+          "moved",
+          move(
+            paste0(
+              pad(change$up, "right"), "  ", pad(change$stayed, "right"), "  ",
+              pad(change$down, "right")
+            )
+          ),
+          "right"
+        ),
+        text_column(
+          "got there",
+          move(paste(change$reached, "of", change$below_before)),
+          "right"
+        ),
+        text_column("below", move(change$below), "right", colour = "ochre")
+      )
     )
-  ))
+  )
 }
 
 signed_interval <- function(change) {
-  ifelse(is.na(change$change_low), "", paste(pad(signed_points(change$change_low), "right"), "to",
-    pad(signed_points(change$change_high), "right")))
+  ifelse(
+    is.na(change$change_low),
+    "",
+    paste(
+      pad(signed_points(change$change_low), "right"), "to",
+      pad(signed_points(change$change_high), "right")
+    )
+  )
 }
 
 change_legend <- function(change) {
   cut <- percent(settings_of(change)$mastery_cut)
   thin <- unique(change$code[pmin(change$items_before, change$items_after) < thin_items])
   c(
-    paste0("Before \u2192 after; the change in points of 100. moved: up, not, down a level or more. got there: of ",
-      "those below ", cut, " before. below: under ", cut, " now."),
-    if (length(thin)) paste0("Thin evidence, fewer than ", thin_items, " items in one of them: ", some_of(thin, 8),
-      "."),
+    paste0(
+      "Before \u2192 after; the change in points of 100. moved: up, not, down a level ",
+      "or more. got there: of ",
+      "those below ",
+      cut,
+      " before. below: under ",
+      cut,
+      " now."
+    ),
+    if (length(thin)) {
+      paste0(
+        "Thin evidence, fewer than ", thin_items, " items in one of them: ",
+        some_of(thin, 8), "."
+      )
+    },
     if (any(nzchar(priority_mark(change)))) "! a priority standard."
   )
 }
@@ -96,13 +176,23 @@ change_legend <- function(change) {
 show_whereabouts <- function(change, students) {
   here <- attr(change, "here")
   tree <- attr(change, "tree")
-  codes <- setdiff(unique(change$code[change$n > 0]), c(tree$parent, if (nrow(change) > 1) whole_code))
-  names_of <- function(table) some_of(ifelse(is.na(table$name), table$student, table$name), 6)
+  codes <- setdiff(
+    unique(change$code[change$n > 0]),
+    c(tree$parent, if (nrow(change) > 1) whole_code)
+  )
+  names_of <- function(table) {
+    some_of(ifelse(is.na(table$name), table$student, table$name), 6)
+  }
   said <- vapply(codes, function(code) {
-    still <- students[students$code == code & students$outcome %in% c("still to come", "fell back"), ]
+    still <- students[
+      students$code == code & students$outcome %in% c("still to come", "fell back"),
+    ]
     still <- still[order(still$share_after), ]
-    if (nrow(still)) paste0(code, ", still to come, lowest first: ", names_of(still), ".") else paste0(code,
-      ": nobody is below the cut.")
+    if (nrow(still)) {
+      paste0(code, ", still to come, lowest first: ", names_of(still), ".")
+    } else {
+      paste0(code, ": nobody is below the cut.")
+    }
   }, "")
   away <- vapply(c("not there after", "not there before"), function(word) {
     gone <- here[here$there == word, ]
@@ -110,42 +200,91 @@ show_whereabouts <- function(change, students) {
     paste0(capital(word), ": ", names_of(gone), ".")
   }, "")
   said <- c(said, away[nzchar(away)])
-  c("", paint("Who", "bold"), wrap_lines(printable(unname(said)), 0, 2), "All of them: --by student.")
+  c(
+    "", paint("Who", "bold"), wrap_lines(printable(unname(said)), 0, 2),
+    "All of them: --by student."
+  )
 }
 
 show_student_change <- function(change) {
-  order <- c("still to come", "fell back", "got there", "was there", "not there after", "not there before")
+  order <- c(
+    "still to come", "fell back", "got there", "was there", "not there after",
+    "not there before"
+  )
   whole <- change[change$code == whole_code, ]
   shown <- if (length(unique(change$student)) > 1) whole else change
-  if (identical(shown, whole)) shown <- shown[order(match(shown$outcome, order), shown$share_after), ]
+  if (identical(shown, whole)) {
+    shown <- shown[order(match(shown$outcome, order), shown$share_after), ]
+  }
   who <- ifelse(is.na(shown$name), shown$student, shown$name)
   c(
-    format_table(list(
-      text_column("student", who, shrink = TRUE), text_column("section", shown$section),
-      if (!identical(shown, whole)) text_column("code", shown$code),
-      text_column("before", percent(shown$share_before), "right"),
-      text_column("after", percent(shown$share_after), "right"),
-      text_column("change", ifelse(is.na(shown$change), "", signed_points(shown$change)), "right"),
-      text_column("level", ifelse(is.na(shown$moved), "", ifelse(shown$moved == "stayed", shown$level_after,
-        paste(shown$level_before, "\u2192", shown$level_after)))),
-      text_column("", shown$outcome, colour = ifelse(shown$outcome %in% c("got there", "was there"), "teal", "ochre"))
-    ) |> Filter(f = Negate(is.null))),
-    "", wrap_lines(paste(c(if (length(unique(change$student)) > 1) paste("On all standards of both together; each",
-      "standard with --student ID or --format csv."), paste0("got there: below ",
-      percent(settings_of(change)$mastery_cut), " before, not now."))))
+    format_table(
+      list(
+        text_column("student", who, shrink = TRUE),
+        text_column("section", shown$section),
+        if (!identical(shown, whole)) text_column("code", shown$code),
+        text_column("before", percent(shown$share_before), "right"),
+        text_column("after", percent(shown$share_after), "right"),
+        text_column(
+          "change",
+          ifelse(is.na(shown$change), "", signed_points(shown$change)),
+          "right"
+        ),
+        text_column(
+          "level",
+          ifelse(
+            is.na(shown$moved),
+            "",
+            ifelse(
+              shown$moved == "stayed",
+              shown$level_after,
+              paste(shown$level_before, "\u2192", shown$level_after)
+            )
+          )
+        ),
+        text_column(
+          "",
+          shown$outcome,
+          colour = ifelse(shown$outcome %in% c("got there", "was there"), "teal", "ochre")
+        )
+      ) |>
+        Filter(f = Negate(is.null))
+    ),
+    "",
+    wrap_lines(
+      paste(c(
+        if (length(unique(change$student)) > 1) {
+          paste(
+            "On all standards of both together; each",
+            "standard with --student ID or --format csv."
+          )
+        },
+        paste0(
+          "got there: below ", percent(settings_of(change)$mastery_cut),
+          " before, not now."
+        )
+      ))
+    )
   )
 }
 
 show_item_change <- function(change) {
   if (!nrow(change)) return("No item was used in both.")
   change <- change[order(change$change), ]
-  format_table(list(
-    text_column("item", paste(change$item_before, "\u2192", change$item)),
-    text_column("question", change$prompt, shrink = TRUE), text_column("n", change$n, "right"),
-    text_column("before", percent(change$difficulty_before), "right"),
-    text_column("after", percent(change$difficulty_after), "right"),
-    text_column("change", ifelse(is.na(change$change), "\u2013", signed_points(change$change)), "right",
-      colour = "teal"),
-    text_column("95%", signed_interval(change), "right")
-  ))
+  format_table(
+    list(
+      text_column("item", paste(change$item_before, "\u2192", change$item)),
+      text_column("question", change$prompt, shrink = TRUE),
+      text_column("n", change$n, "right"),
+      text_column("before", percent(change$difficulty_before), "right"),
+      text_column("after", percent(change$difficulty_after), "right"),
+      text_column(
+        "change",
+        ifelse(is.na(change$change), "\u2013", signed_points(change$change)),
+        "right",
+        colour = "teal"
+      ),
+      text_column("95%", signed_interval(change), "right")
+    )
+  )
 }

@@ -1,7 +1,8 @@
 #' Write the demo out
 #'
 #' Puts the demo into a folder as a test folder of plain files, and every
-#' output there is (tables, pictures, the report, the page to go over the test) into `output` below it.
+#' output there is (tables, pictures, the report, the page to go over the test) into
+#' `output` below it.
 #'
 #' @param folder Path of the folder; it is made when it is not there.
 #' @return The paths of the outputs, invisibly.
@@ -26,11 +27,19 @@ write_demo <- function(folder = "pregunta-demo") {
 
 stop_if_changed <- function(folder, source, files) {
   there <- files[file.exists(file.path(folder, files))]
-  same <- tools::md5sum(file.path(folder, there)) == tools::md5sum(file.path(source, there))
+  same <- tools::md5sum(file.path(folder, there)) == tools::md5sum(
+    file.path(source, there)
+  )
   if (all(same)) return(invisible())
-  abort_pregunta("output", paste0("The folder ", quoted(folder), " holds files that are not the demo's."),
+  abort_pregunta(
+    "output",
+    paste0("The folder ", quoted(folder), " holds files that are not the demo's."),
     file.path(folder, there[!same][1]),
-      "Name another folder, or delete this one if you do not need it: nothing of yours is overwritten.")
+    paste0(
+      "Name another folder, or delete this one if you do not need it: nothing of yours ",
+      "is overwritten."
+    )
+  )
 }
 
 # Every output of a sitting, into one folder.
@@ -38,20 +47,36 @@ write_all <- function(sitting, folder) {
   dir.create(folder, recursive = TRUE, showWarnings = FALSE)
   path <- function(name) file.path(folder, name)
   tables <- list(
-    test = summarise_test(sitting), items = summarise_items(sitting), options = summarise_options(sitting),
-    students = summarise_students(sitting), standards = summarise_standards(sitting),
-    misconceptions = summarise_misconceptions(sitting), groups = group_students(sitting),
-    `standards-by-student` = summarise_standards(sitting, by = "student"), review = review_items(sitting),
-    keys = review_key(sitting), decisions = summarise_decisions(sitting), parts = summarise_parts(sitting),
-    precision = summarise_precision(sitting), check = check_sitting(sitting)
+    test = summarise_test(sitting),
+    items = summarise_items(sitting),
+    options = summarise_options(sitting),
+    students = summarise_students(sitting),
+    standards = summarise_standards(sitting),
+    misconceptions = summarise_misconceptions(sitting),
+    groups = group_students(sitting),
+    `standards-by-student` = summarise_standards(sitting, by = "student"),
+    review = review_items(sitting),
+    keys = review_key(sitting),
+    decisions = summarise_decisions(sitting),
+    parts = summarise_parts(sitting),
+    precision = summarise_precision(sitting),
+    check = check_sitting(sitting)
   )
-  for (name in names(tables)) write_text(table_text(tables[[name]], "csv"), path(paste0(name, ".csv")))
+  for (name in names(tables)) {
+    write_text(table_text(tables[[name]], "csv"), path(paste0(name, ".csv")))
+  }
   pictures <- sitting_pictures(sitting)
-  for (name in names(pictures)) write_picture(pictures[[name]], path(paste0(name, ".svg")))
-  pages <- c(write_report(sitting, path("report.html")), write_walkthrough(sitting, path("walkthrough.html")),
+  for (name in names(pictures)) {
+    write_picture(pictures[[name]], path(paste0(name, ".svg")))
+  }
+  pages <- c(
+    write_report(sitting, path("report.html")),
+    write_walkthrough(sitting, path("walkthrough.html")),
     write_report(sitting, path("report-coordinator.html"), audience = "coordinator"),
-    write_report(sitting, path("report-head.html"), audience = "head"), write_slips(sitting, path("slips.html")),
-    write_workbook(sitting, path("workbook.xlsx")))
+    write_report(sitting, path("report-head.html"), audience = "head"),
+    write_slips(sitting, path("slips.html")),
+    write_workbook(sitting, path("workbook.xlsx"))
+  )
   c(pages, path(paste0(names(tables), ".csv")), path(paste0(names(pictures), ".svg")))
 }
 
@@ -66,7 +91,9 @@ write_story <- function(folder, output) {
     write_plan(plan, path(name), first$settings$title, first$settings$date)
   }
   drawn <- draw_followup(first, read_pool(file.path(folder, "pool")))
-  if (!file.exists(path("second-look"))) write_followup(drawn, path("second-look"), "A second look")
+  if (!file.exists(path("second-look"))) {
+    write_followup(drawn, path("second-look"), "A second look")
+  }
   unlink(path("record.sqlite"))
   record <- open_record(path("record.sqlite"))
   on.exit(close_record(record))
@@ -76,13 +103,30 @@ write_story <- function(folder, output) {
   }
   year <- read_record_settings(file.path(folder, "record.yml"))
   grown <- growth(record, "student", year$windows, "all")
-  tables <- list(change = change, `change-by-student` = compare_sittings(first, second, "student"),
-    `change-by-item` = compare_sittings(first, second, "item"), followup = drawn, growth = growth(record, "section",
-      year$windows, "all"), skills = climb_ladder(grown, year$ladders[[1]]))
-  for (name in names(tables)) write_text(table_text(tables[[name]], "csv"), path(paste0(name, ".csv")))
-  pictures <- list(change = tables$change, growth = growth(record, "section", year$windows, "all"),
+  tables <- list(
+    change = change,
+    `change-by-student` = compare_sittings(first, second, "student"),
+    `change-by-item` = compare_sittings(first, second, "item"),
+    followup = drawn,
+    growth = growth(record, "section", year$windows, "all"),
+    skills = climb_ladder(grown, year$ladders[[1]])
+  )
+  for (name in names(tables)) {
+    write_text(table_text(tables[[name]], "csv"), path(paste0(name, ".csv")))
+  }
+  pictures <- list(
+    change = tables$change,
+    growth = growth(record, "section", year$windows, "all"),
     skills = tables$skills,
-    `growth-of-one` = growth(record, "student", year$windows, "all", student = "h012"))
-  for (name in names(pictures)) write_picture(ggplot2::autoplot(pictures[[name]]), path(paste0(name, ".svg")))
-  c(path(c("plan.docx", "plan.md", "plan.csv", paste0(names(tables), ".csv"), paste0(names(pictures), ".svg"))))
+    `growth-of-one` = growth(record, "student", year$windows, "all", student = "h012")
+  )
+  for (name in names(pictures)) {
+    write_picture(ggplot2::autoplot(pictures[[name]]), path(paste0(name, ".svg")))
+  }
+  c(path(
+    c(
+      "plan.docx", "plan.md", "plan.csv", paste0(names(tables), ".csv"),
+      paste0(names(pictures), ".svg")
+    )
+  ))
 }

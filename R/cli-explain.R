@@ -3,23 +3,40 @@
 run_explain <- function(call) {
   term <- if (length(call$words)) paste(call$words, collapse = " ")
   put_out(call, glossary(term), function(entries) {
-    if (is.null(term)) c(show_terms(entries), "", "One of them whole: pregunta explain alpha") else show_entry(entries)
+    if (is.null(term)) {
+      c(show_terms(entries), "", "One of them whole: pregunta explain alpha")
+    } else {
+      show_entry(entries)
+    }
   })
 }
 
 show_terms <- function(entries) {
   width <- max(nchar(entries$term)) + 2
   unlist(lapply(seq_len(nrow(entries)), function(row) {
-    wrap_lines(paste0(formatC(entries$term[row], width = -width, flag = "-"), entries$short[row]), 0, width)
+    wrap_lines(
+      paste0(formatC(entries$term[row], width = -width, flag = "-"), entries$short[row]),
+      0,
+      width
+    )
   }))
 }
 
 show_entry <- function(entry) {
-  said <- c("Good" = entry$good, "Not good" = entry$poor, "In a small class" = entry$small)
+  said <- c(
+    "Good" = entry$good,
+    "Not good" = entry$poor,
+    "In a small class" = entry$small
+  )
   said <- said[nzchar(said)]
   c(
-    paint(entry$term, "bold"), wrap_lines(paste(entry$short, entry$meaning)), "",
-    unlist(lapply(names(said), function(name) wrap_lines(paste0(name, ": ", said[[name]]), 0, 4))), "",
+    paint(entry$term, "bold"),
+    wrap_lines(paste(entry$short, entry$meaning)),
+    "",
+    unlist(lapply(names(said), function(name) {
+      wrap_lines(paste0(name, ": ", said[[name]]), 0, 4)
+    })),
+    "",
     wrap_lines(paste0("Columns: ", entry$column, "."))
   )
 }

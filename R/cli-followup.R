@@ -5,20 +5,42 @@ run_followup <- function(call) {
   quiz <- read_for_figures(call)
   or <- function(value, default) if (is.null(value)) default else value
   pool <- read_pool(or(call$from, call$bank))
-  whole <- if (is.null(call$only)) quiz else read_sitting(call$folder) # they had all its questions
-  used <- c(list(whole), lapply(split_commas(call$used), read_sitting), marks_of_record(call$record, quiz))
+  # they had all its questions
+  whole <- if (is.null(call$only)) quiz else read_sitting(call$folder)
+  used <- c(
+    list(whole), lapply(split_commas(call$used), read_sitting),
+    marks_of_record(call$record, quiz)
+  )
   difficulty <- or(read_between(call[["difficulty"]], "difficulty"), c(0, 1))
-  drawn <- draw_followup(quiz, pool, split_commas(call[["standard"]]), split_commas(call[["student"]]),
-    call$forms, or(call$length, 8), or(call$least, 2), difficulty, used)
+  drawn <- draw_followup(
+    quiz,
+    pool,
+    split_commas(call[["standard"]]),
+    split_commas(call[["student"]]),
+    call$forms,
+    or(call$length, 8),
+    or(call$least, 2),
+    difficulty,
+    used
+  )
   put_out(call[setdiff(names(call), "out")], drawn, show_followup)
   if (is.null(call$out)) {
     message("Nothing was written. Add --out FOLDER to make a test of it.")
     return(0L)
   }
   write_followup(drawn, call$out, paste0(quiz$settings$title, ", follow-up"))
-  message("Written: ", call$out, " (", some_of(list.files(call$out), 12), "). Type the answers into responses.csv, ",
+  message(
+    "Written: ",
+    call$out,
+    " (",
+    some_of(list.files(call$out), 12),
+    "). Type the answers into responses.csv, ",
     "then ",
-    "pregunta compare ", call$folder, " ", call$out)
+    "pregunta compare ",
+    call$folder,
+    " ",
+    call$out
+  )
   0L
 }
 
@@ -41,16 +63,34 @@ show_followup <- function(drawn) {
   short <- found[nzchar(found$why), ]
   said <- vapply(seq_len(nrow(short)), function(k) {
     other <- length(forms) > 1 && short$form[k] != short$code[k]
-    paste0(if (other) paste0(short$form[k], ": "), short$code[k], ", ", short$found[k], " of ",
-      if (short$wanted[k]) short$wanted[k] else "any", " questions: ", short$why[k], ".")
+    paste0(
+      if (other) paste0(short$form[k], ": "), short$code[k], ", ", short$found[k], " of ",
+      if (short$wanted[k]) short$wanted[k] else "any", " questions: ", short$why[k], "."
+    )
   }, "")
   c(
     unlist(lapply(forms, function(form) {
-      show_form(drawn[drawn$form == form, ], people[people$form == form, ], length(forms) > 1, attr(drawn, "listed"))
+      show_form(
+        drawn[drawn$form == form, ],
+        people[people$form == form, ],
+        length(forms) > 1,
+        attr(drawn, "listed")
+      )
     })),
-    if (length(said)) c(paint("What is missing", "ochre"), wrap_lines(printable(said), 0, 2)),
-    wrap_lines(paste(c(if (left$had) paste0(count_of(left$had, "question"), " of the pool they had before."),
-      if (left$outside) paste0(left$outside, " lie outside the difficulty wanted.")), collapse = " "))
+    if (length(said)) {
+      c(paint("What is missing", "ochre"), wrap_lines(printable(said), 0, 2))
+    },
+    wrap_lines(
+      paste(
+        c(
+          if (left$had) {
+            paste0(count_of(left$had, "question"), " of the pool they had before.")
+          },
+          if (left$outside) paste0(left$outside, " lie outside the difficulty wanted.")
+        ),
+        collapse = " "
+      )
+    )
   )
 }
 
@@ -58,14 +98,32 @@ show_form <- function(drawn, people, several, listed) {
   name <- listed$name[match(people$student, listed$student)]
   who <- ifelse(is.na(name), people$student, name)
   c(
-    paint(printable(paste0(if (several) paste0("Form ", drawn$form[1], ": "), count_of(nrow(drawn), "question"), ", ",
-      plain_points(sum(drawn$points)), " points, for ", count_of(nrow(people), "student"))), "bold"),
-    wrap_lines(printable(some_of(who, 8)), 2), "",
-    format_table(list(
-      text_column("item", drawn$item), text_column("from", drawn$from), text_column("standards", drawn$standards),
-      text_column("type", drawn$type), text_column("question", drawn$prompt, shrink = TRUE),
-      text_column("points", plain_points(drawn$points), "right"),
-      if (!all(is.na(drawn$difficulty))) text_column("earned last time", percent(drawn$difficulty), "right")
-    ) |> Filter(f = Negate(is.null))), ""
+    paint(
+      printable(
+        paste0(
+          if (several) paste0("Form ", drawn$form[1], ": "),
+          count_of(nrow(drawn), "question"), ", ", plain_points(sum(drawn$points)),
+          " points, for ", count_of(nrow(people), "student")
+        )
+      ),
+      "bold"
+    ),
+    wrap_lines(printable(some_of(who, 8)), 2),
+    "",
+    format_table(
+      list(
+        text_column("item", drawn$item),
+        text_column("from", drawn$from),
+        text_column("standards", drawn$standards),
+        text_column("type", drawn$type),
+        text_column("question", drawn$prompt, shrink = TRUE),
+        text_column("points", plain_points(drawn$points), "right"),
+        if (!all(is.na(drawn$difficulty))) {
+          text_column("earned last time", percent(drawn$difficulty), "right")
+        }
+      ) |>
+        Filter(f = Negate(is.null))
+    ),
+    ""
   )
 }

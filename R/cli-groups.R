@@ -3,10 +3,21 @@
 run_groups <- function(call) {
   quiz <- read_for_figures(call)
   by <- if (is.null(call$by)) "section" else call$by
-  groups <- group_students(quiz, if (is.null(call$basis)) "need" else call$basis,
-    if (is.null(call$size)) 6 else call$size, if (is.null(call$least)) 2 else call$least, call$groups,
-    read_shares(call$cut, "--cut"), by)
-  put_out(call, sort_rows(call, only_students(call, groups)), show_groups, "Nobody has a score yet.")
+  groups <- group_students(
+    quiz,
+    if (is.null(call$basis)) "need" else call$basis,
+    if (is.null(call$size)) 6 else call$size,
+    if (is.null(call$least)) 2 else call$least,
+    call$groups,
+    read_shares(call$cut, "--cut"),
+    by
+  )
+  put_out(
+    call,
+    sort_rows(call, only_students(call, groups)),
+    show_groups,
+    "Nobody has a score yet."
+  )
 }
 
 #' @export
@@ -16,13 +27,22 @@ show_groups <- function(groups) {
   by <- attr(groups, "by")
   class <- if (is.null(by)) rep("", nrow(groups)) else groups[[by]]
   kind <- ifelse(is.na(groups$group), groups$role, groups$group)
-  sets <- split(seq_len(nrow(groups)), factor(paste(class, kind, sep = "\r"), unique(paste(class, kind, sep = "\r"))))
+  sets <- split(
+    seq_len(nrow(groups)),
+    factor(paste(class, kind, sep = "\r"), unique(paste(class, kind, sep = "\r")))
+  )
   new_class <- !duplicated(class[vapply(sets, `[`, 0L, 1)])
   c(
     unlist(lapply(seq_along(sets), function(k) {
       table <- groups[sets[[k]], ]
-      c(if (new_class[k] && !is.null(by)) c(paint(toupper(printable(class[sets[[k]][1]])), "teal"), ""),
-        paint(printable(group_heading(table)), "bold"), group_lines(table), "")
+      c(
+        if (new_class[k] && !is.null(by)) {
+          c(paint(toupper(printable(class[sets[[k]][1]])), "teal"), "")
+        },
+        paint(printable(group_heading(table)), "bold"),
+        group_lines(table),
+        ""
+      )
     })),
     wrap_lines(groups_legend(groups))
   )
@@ -31,28 +51,47 @@ show_groups <- function(groups) {
 group_heading <- function(table) {
   first <- table[1, ]
   if (is.na(first$group)) return(capital(first$role))
-  about <- if (first$topic %in% "score") first$title
-  else if (first$topic %in% "mixed") "of all standings"
-  else if (is.na(first$title)) first$topic else paste0(first$topic, "  ", first$title)
+  about <- if (first$topic %in% "score") {
+    first$title
+  } else if (first$topic %in% "mixed") {
+    "of all standings"
+  } else if (is.na(first$title)) {
+    first$topic
+  } else {
+    paste0(first$topic, "  ", first$title)
+  }
   paste0("Group ", first$group, ": ", about)
 }
 
 group_lines <- function(table) {
   who <- ifelse(is.na(table$name), table$student, table$name)
-  format_table(list(
-    text_column("", ifelse(table$role == "helps", "  helps", ""), colour = "teal"),
-    text_column("", shorten(who, 24)), text_column("", table$because, shrink = TRUE)
-  ))[-1]
+  format_table(
+    list(
+      text_column("", ifelse(table$role == "helps", "  helps", ""), colour = "teal"),
+      text_column("", shorten(who, 24)),
+      text_column("", table$because, shrink = TRUE)
+    )
+  )[
+    -1
+  ]
 }
 
 groups_legend <- function(groups) {
   if (any(groups$topic %in% c("score", "mixed"))) return(NULL)
   own <- sum(groups$role == "on their own")
   c(
-    paste0("By need: where the score lies below ", percent(settings_of(groups)$mastery_cut),
+    paste0(
+      "By need: where the score lies below ",
+      percent(settings_of(groups)$mastery_cut),
       " and the evidence is good, ",
-      "priority standards first. No other groups of these sizes would meet more of the needs."),
-    if (own) paste0(count_of(own, "student"), " need", if (own == 1) "s",
-      " what no group is about: give --groups or --size more.")
+      "priority standards first. No other groups of these sizes would meet more of the ",
+      "needs."
+    ),
+    if (own) {
+      paste0(
+        count_of(own, "student"), " need", if (own == 1) "s",
+        " what no group is about: give --groups or --size more."
+      )
+    }
   )
 }

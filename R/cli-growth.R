@@ -13,17 +13,31 @@ show_growth <- function(growth) {
   if (!is.null(by)) growth <- growth[order(match(growth$code, unique(growth$code))), ]
   row <- paste(if (is.null(by)) "" else growth[[by]], growth$code, sep = "\r")
   first <- growth[!duplicated(row), ]
-  cells <- growth_cells(growth, row, ifelse(growth$n > 0, percent(growth$share), paste0("(",
-    percent(growth$share_carried),
-    ")")))
+  cells <- growth_cells(
+    growth,
+    row,
+    ifelse(
+      growth$n > 0,
+      percent(growth$share),
+      paste0("(", percent(growth$share_carried), ")")
+    )
+  )
   depth <- lengths(lapply(first$code, ancestors, standards = attr(growth, "tree")))
   c(
-    format_table(c(
-      if (!is.null(by)) list(text_column(by, first[[by]], shrink = TRUE)),
-      list(text_column("code", paste0(strrep("  ", depth), first$code)),
-        text_column("title", first$title, shrink = TRUE)), cells
-    )), "",
-    wrap_lines(printable(c(say_growth(growth), say_windows_n(growth), growth_legend(growth))))
+    format_table(
+      c(
+        if (!is.null(by)) list(text_column(by, first[[by]], shrink = TRUE)),
+        list(
+          text_column("code", paste0(strrep("  ", depth), first$code)),
+          text_column("title", first$title, shrink = TRUE)
+        ),
+        cells
+      )
+    ),
+    "",
+    wrap_lines(
+      printable(c(say_growth(growth), say_windows_n(growth), growth_legend(growth)))
+    )
   )
 }
 
@@ -40,21 +54,35 @@ growth_cells <- function(growth, row, said) {
 growth_legend <- function(growth) {
   carried <- if (is.logical(growth$carried)) any(growth$carried) else any(growth$n == 0)
   c(
-    if (carried %in% TRUE) "In brackets: no new result in that window, the earlier one is carried forward.",
-    if (whole_code %in% growth$code && length(unique(growth$code)) > 1) paste0(whole_code,
-      ": the last test of each window as a whole; they need not be the same test."),
+    if (carried %in% TRUE) {
+      "In brackets: no new result in that window, the earlier one is carried forward."
+    },
+    if (whole_code %in% growth$code && length(unique(growth$code)) > 1) {
+      paste0(
+        whole_code,
+        ": the last test of each window as a whole; they need not be the same test."
+      )
+    },
     say_outside(attr(growth, "outside"))
   )
 }
 
 say_outside <- function(outside) {
   if (!length(outside) || !nrow(outside)) return(NULL)
-  paste0("In no window, and left out: ", join_some(paste0(outside$name, " (", outside$date, ")"), 6), ".")
+  paste0(
+    "In no window, and left out: ",
+    join_some(paste0(outside$name, " (", outside$date, ")"), 6), "."
+  )
 }
 
 say_windows_n <- function(growth) {
   whole <- growth[growth$code == growth$code[1], ]
-  n <- tapply(whole$n, factor(whole$window, intersect(attr(growth, "windows"), whole$window)), sum, na.rm = TRUE)
+  n <- tapply(
+    whole$n,
+    factor(whole$window, intersect(attr(growth, "windows"), whole$window)),
+    sum,
+    na.rm = TRUE
+  )
   paste0("New results: ", paste0(names(n), " ", n, collapse = ", "), ".")
 }
 
@@ -66,17 +94,43 @@ show_own_growth <- function(growth) {
   last <- last[match(first$code, last$code), ]
   depth <- lengths(lapply(first$code, ancestors, standards = attr(growth, "tree")))
   c(
-    paint(printable(paste0(if (is.na(who$name)) who$student else who$name, if (!is.na(who$section)) paste0(", ",
-      who$section))), "bold"), "",
-    format_table(c(
-      list(text_column("code", paste0(strrep("  ", depth), first$code)),
-        text_column("title", first$title, shrink = TRUE)),
-      growth_cells(growth, row, in_brackets(growth)),
-      list(text_column("gain", signed_points(last$gain), "right"), text_column("level", last$level),
-        text_column("first there", ifelse(is.na(last$first_there), "not yet", last$first_there)))
-    )), "",
-    wrap_lines(c(growth_legend(growth), paste0("gain: since the first result. first there: at ",
-      percent(attr(growth, "cut")), " or above.")))
+    paint(
+      printable(
+        paste0(
+          if (is.na(who$name)) who$student else who$name,
+          if (!is.na(who$section)) paste0(", ", who$section)
+        )
+      ),
+      "bold"
+    ),
+    "",
+    format_table(
+      c(
+        list(
+          text_column("code", paste0(strrep("  ", depth), first$code)),
+          text_column("title", first$title, shrink = TRUE)
+        ),
+        growth_cells(growth, row, in_brackets(growth)),
+        list(
+          text_column("gain", signed_points(last$gain), "right"),
+          text_column("level", last$level),
+          text_column(
+            "first there",
+            ifelse(is.na(last$first_there), "not yet", last$first_there)
+          )
+        )
+      )
+    ),
+    "",
+    wrap_lines(
+      c(
+        growth_legend(growth),
+        paste0(
+          "gain: since the first result. first there: at ", percent(attr(growth, "cut")),
+          " or above."
+        )
+      )
+    )
   )
 }
 
@@ -94,18 +148,43 @@ show_students_growth <- function(growth) {
   order <- if (is.null(attr(growth, "sorted"))) order(last$share) else seq_len(nrow(last))
   cells <- growth_cells(mine, mine$student, in_brackets(mine))
   columns <- c(
-    list(text_column("student", ifelse(is.na(first$name), first$student, first$name), shrink = TRUE),
-      text_column("section", first$section)),
-    cells, list(text_column("gain", signed_points(last$gain), "right"), text_column("level", last$level),
-      text_column("first there", ifelse(is.na(last$first_there), "not yet", last$first_there)))
+    list(
+      text_column(
+        "student",
+        ifelse(is.na(first$name), first$student, first$name),
+        shrink = TRUE
+      ),
+      text_column("section", first$section)
+    ),
+    cells,
+    list(
+      text_column("gain", signed_points(last$gain), "right"),
+      text_column("level", last$level),
+      text_column(
+        "first there",
+        ifelse(is.na(last$first_there), "not yet", last$first_there)
+      )
+    )
   )
   columns <- lapply(columns, function(column) {
     column$values <- column$values[order]
     column
   })
-  c(paint(printable(paste0(code, if (!is.na(mine$title[1])) paste0(": ", mine$title[1]))), "bold"), "",
-    format_table(columns), "",
-    wrap_lines(c(growth_legend(mine), "Another standard with --standard CODE, one student with --student ID.")))
+  c(
+    paint(
+      printable(paste0(code, if (!is.na(mine$title[1])) paste0(": ", mine$title[1]))),
+      "bold"
+    ),
+    "",
+    format_table(columns),
+    "",
+    wrap_lines(
+      c(
+        growth_legend(mine),
+        "Another standard with --standard CODE, one student with --student ID."
+      )
+    )
+  )
 }
 
 # ---- ladders -----------------------------------------------------------------------
@@ -121,42 +200,81 @@ show_ladders <- function(table, people = FALSE) {
   }
   unlist(lapply(names(ladders), function(name) {
     mine <- table[table$ladder == name, ]
-    c(paint(printable(paste0(name, ": ", paste(ladders[[name]], collapse = " > "))), "bold"),
-      if (people) ladder_people(mine) else ladder_counts(mine, ladders[[name]], attr(table, "tree")), "",
-      wrap_lines(printable(say_forgotten(mine))), "")
+    c(
+      paint(
+        printable(paste0(name, ": ", paste(ladders[[name]], collapse = " > "))),
+        "bold"
+      ),
+      if (people) {
+        ladder_people(mine)
+      } else {
+        ladder_counts(mine, ladders[[name]], attr(table, "tree"))
+      },
+      "",
+      wrap_lines(printable(say_forgotten(mine))),
+      ""
+    )
   }))
 }
 
 # How many stand on each step, by section.
 ladder_counts <- function(mine, ladder, tree) {
-  section <- if (is.null(mine$section)) rep("", nrow(mine)) else ifelse(is.na(mine$section), "", mine$section)
+  section <- if (is.null(mine$section)) {
+    rep("", nrow(mine))
+  } else {
+    ifelse(is.na(mine$section), "", mine$section)
+  }
   sections <- sort(unique(section))
   step <- c(paste("working on", ladder), "passed all")
   title <- c(if (is.null(tree)) rep(NA, length(ladder)) else titles_of(ladder, tree), NA)
-  counts <- lapply(sections, function(one) tabulate(mine$passed[section == one] + 1, length(step)))
+  counts <- lapply(sections, function(one) {
+    tabulate(mine$passed[section == one] + 1, length(step))
+  })
   total <- Reduce(`+`, counts)
-  format_table(c(
-    list(text_column("step", step), if (!all(is.na(title))) text_column("title", title, shrink = TRUE)),
-    if (length(sections) > 1) Map(function(name, n) text_column(name, n, "right"), sections, counts),
-    list(text_column("all", total, "right"), text_column("", bar(total / sum(total)), colour = "teal"))
-  ))
+  format_table(
+    c(
+      list(
+        text_column("step", step),
+        if (!all(is.na(title))) text_column("title", title, shrink = TRUE)
+      ),
+      if (length(sections) > 1) {
+        Map(function(name, n) text_column(name, n, "right"), sections, counts)
+      },
+      list(
+        text_column("all", total, "right"),
+        text_column("", bar(total / sum(total)), colour = "teal")
+      )
+    )
+  )
 }
 
 ladder_people <- function(mine) {
   mine <- mine[order(mine$passed, mine$student), ]
-  format_table(list(
-    text_column("student", ifelse(is.na(mine$name), mine$student, mine$name), shrink = TRUE),
-    text_column("section", mine$section), text_column("passed", mine$passed, "right"),
-    text_column("working on", ifelse(is.na(mine$working_on), "passed all", mine$working_on)),
-    text_column("open below", gsub(";", ", ", mine$forgotten), colour = "ochre")
-  ))
+  format_table(
+    list(
+      text_column(
+        "student",
+        ifelse(is.na(mine$name), mine$student, mine$name),
+        shrink = TRUE
+      ),
+      text_column("section", mine$section),
+      text_column("passed", mine$passed, "right"),
+      text_column(
+        "working on",
+        ifelse(is.na(mine$working_on), "passed all", mine$working_on)
+      ),
+      text_column("open below", gsub(";", ", ", mine$forgotten), colour = "ochre")
+    )
+  )
 }
 
 say_forgotten <- function(mine) {
   open <- mine[nzchar(mine$forgotten), ]
   if (!nrow(open)) return("Nobody has passed a step with one below it still open.")
   who <- ifelse(is.na(open$name), open$student, open$name)
-  paste0(count_of(nrow(open), "student"),
+  paste0(
+    count_of(nrow(open), "student"),
     " passed a step with one below it still open; perhaps a pass mark was forgotten: ",
-    some_of(paste0(who, " (", gsub(";", ", ", open$forgotten), ")"), 6), ".")
+    some_of(paste0(who, " (", gsub(";", ", ", open$forgotten), ")"), 6), "."
+  )
 }

@@ -12,8 +12,14 @@ print_lines <- function(x, show) {
   cat(show(x), sep = "\n")
   if (!is_whole(x)) {
     rows <- nrow(attr(x, "made")$table)
-    cat("", paste0("These are ", nrow(x), " of ", count_of(rows, "row"), "; what is said is about these."),
-      sep = "\n")
+    cat(
+      "",
+      paste0(
+        "These are ", nrow(x), " of ", count_of(rows, "row"),
+        "; what is said is about these."
+      ),
+      sep = "\n"
+    )
   }
   invisible(x)
 }
@@ -31,48 +37,100 @@ print_plain <- function(x) {
 }
 
 show_items <- function(items, look = NULL) {
-  sorted <- if (is.null(attr(items, "sorted"))) items[order(items$difficulty), ] else items
-  columns <- c(group_columns(sorted, attr(items, "by")), list(
-    text_column("item", sorted$item),
-    text_column("type", sorted$type),
-    text_column("n", sorted$n, "right"),
-    text_column("points earned", paste(bar(sorted$difficulty), pad(percent(sorted$difficulty), "right")),
-      colour = ifelse(sorted$difficulty_band %in% "hard", "ochre", "teal")),
-    text_column("95%", between(sorted$difficulty_low, sorted$difficulty_high), "right"),
-    text_column("low", percent(sorted$low), "right"),
-    text_column("mid", percent(sorted$middle), "right"),
-    text_column("high", percent(sorted$high), "right"),
-    text_column("discrimination", paste(pad(number(sorted$discrimination), "right"),
-      ifelse(is.na(sorted$reason), sorted$discrimination_band, paste0("(", sorted$reason, ")"))),
-      colour = ifelse(sorted$discrimination_band %in% "reversed", "ochre", NA), shrink = TRUE),
-    text_column("blank", blank_counts(sorted), "right")
-  ))
-  c(format_table(columns), "", show_look(look, few = all(items$n < settings_of(items)$thresholds$few_students)),
-    wrap_lines(items_legend))
+  sorted <- if (is.null(attr(items, "sorted"))) {
+    items[order(items$difficulty), ]
+  } else {
+    items
+  }
+  columns <- c(
+    group_columns(sorted, attr(items, "by")),
+    list(
+      text_column("item", sorted$item),
+      text_column("type", sorted$type),
+      text_column("n", sorted$n, "right"),
+      text_column(
+        "points earned",
+        paste(bar(sorted$difficulty), pad(percent(sorted$difficulty), "right")),
+        colour = ifelse(sorted$difficulty_band %in% "hard", "ochre", "teal")
+      ),
+      text_column("95%", between(sorted$difficulty_low, sorted$difficulty_high), "right"),
+      text_column("low", percent(sorted$low), "right"),
+      text_column("mid", percent(sorted$middle), "right"),
+      text_column("high", percent(sorted$high), "right"),
+      text_column(
+        "discrimination",
+        paste(
+          pad(number(sorted$discrimination), "right"),
+          ifelse(
+            is.na(sorted$reason),
+            sorted$discrimination_band,
+            paste0("(", sorted$reason, ")")
+          )
+        ),
+        colour = ifelse(sorted$discrimination_band %in% "reversed", "ochre", NA),
+        shrink = TRUE
+      ),
+      text_column("blank", blank_counts(sorted), "right")
+    )
+  )
+  c(
+    format_table(columns), "",
+    show_look(look, few = all(items$n < settings_of(items)$thresholds$few_students)),
+    wrap_lines(items_legend)
+  )
 }
 
 items_legend <- paste(
-  "low, mid, high: what the weakest, middle and strongest third earned. discrimination: how well the question",
-  "tells strong from weak, from -1 to 1; below 0 the strong do worse on it than the weak.",
+  paste0(
+    "low, mid, high: what the weakest, middle and strongest third earned. ",
+    "discrimination: how well the question"
+  ),
+  paste0(
+    "tells strong from weak, from -1 to 1; below 0 the strong do worse on it than the ",
+    "weak."
+  ),
   "blank: left out + not reached. A verdict on every question: --review."
 )
 
 blank_counts <- function(items) {
-  ifelse(is.na(items$omitted), "",
-    ifelse(items$not_reached > 0, paste0(items$omitted, "+", items$not_reached), items$omitted))
+  ifelse(
+    is.na(items$omitted),
+    "",
+    ifelse(
+      items$not_reached > 0,
+      paste0(items$omitted, "+", items$not_reached),
+      items$omitted
+    )
+  )
 }
 
 show_look <- function(look, most = 5, few = FALSE) {
   if (is.null(look)) return(NULL)
-  if (few && !nrow(look)) return(c("Too few students to say anything against a question.", ""))
-  if (!nrow(look)) return(c("Nothing stands out. Go over the first few above, the hardest ones, with the class.", ""))
+  if (few && !nrow(look)) {
+    return(c("Too few students to say anything against a question.", ""))
+  }
+  if (!nrow(look)) {
+    return(c(
+      paste0(
+        "Nothing stands out. Go over the first few above, the hardest ones, with the ",
+        "class."
+      ),
+      ""
+    ))
+  }
   shown <- utils::head(look, most)
   c(
     paint("Look first at", "bold"),
     unlist(lapply(seq_len(nrow(shown)), function(row) {
-      wrap_lines(paste0(shown$item[row], ": ", printable(shown$what[row]), " ", shown$do[row]), 2, 6)
+      wrap_lines(
+        paste0(shown$item[row], ": ", printable(shown$what[row]), " ", shown$do[row]),
+        2,
+        6
+      )
     })),
-    if (nrow(look) > most) paste0("  and then at ", join_some(look$item[-seq_len(most)]), "."),
+    if (nrow(look) > most) {
+      paste0("  and then at ", join_some(look$item[-seq_len(most)]), ".")
+    },
     ""
   )
 }

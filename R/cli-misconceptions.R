@@ -4,17 +4,32 @@
 run_misconceptions <- function(call) {
   quiz <- read_for_figures(call)
   if (call$uncoded) {
-    return(put_out(call, sort_rows(call, suggest_misconceptions(quiz)), show_together,
-      "No two wrong answers go together more than chance would bring them."))
+    return(put_out(
+      call,
+      sort_rows(call, suggest_misconceptions(quiz)),
+      show_together,
+      "No two wrong answers go together more than chance would bring them."
+    ))
   }
   if (call$guessing) {
-    return(put_out(call, sort_rows(call, only_students(call, summarise_guessing(quiz))), show_guessing))
+    return(put_out(
+      call,
+      sort_rows(call, only_students(call, summarise_guessing(quiz))),
+      show_guessing
+    ))
   }
   if (!is.null(call$student)) call$by <- "student"
   found <- summarise_misconceptions(quiz, call$by)
   if (!nrow(found)) {
-    message("No option carries a misconception: name them in a column misconception of options.csv. ",
-      "pregunta misconceptions ", call$folder, " --uncoded shows wrong answers that go together.")
+    message(
+      paste0(
+        "No option carries a misconception: name them in a column misconception of ",
+        "options.csv. "
+      ),
+      "pregunta misconceptions ",
+      call$folder,
+      " --uncoded shows wrong answers that go together."
+    )
   }
   put_out(call, sort_rows(call, only_students(call, found)), function(found) {
     show_misconceptions(found, chosen = !is.null(call$student))
@@ -35,93 +50,198 @@ print.pregunta_guessing <- function(x, ...) print_lines(x, show_guessing)
 show_misconceptions <- function(found, chosen = FALSE) {
   if (identical(attr(found, "by"), "student")) return(show_held(found, chosen))
   c(
-    format_table(c(group_columns(found), list(
-      text_column("code", found$code), text_column("idea", found$description, shrink = TRUE),
-      text_column("offered by", gsub(";", " ", found$items), shrink = TRUE),
-      text_column("likely held", ifelse(is.na(found$likely), "", paste(found$likely, "of", found$n)), "right",
-        colour = ifelse(found$likely %in% c(NA, 0), NA, "ochre")),
-      text_column("", percent(found$share), "right"),
-      text_column("95%", between(found$share_low, found$share_high), "right"),
-      text_column("now and then", found$now_and_then, "right"), text_column("once", found$once, "right"),
-      text_column("never", found$never, "right")
-    ))),
-    "", wrap_lines(printable(say_misconceptions(found))), wrap_lines(held_legend)
+    format_table(
+      c(
+        group_columns(found),
+        list(
+          text_column("code", found$code),
+          text_column("idea", found$description, shrink = TRUE),
+          text_column("offered by", gsub(";", " ", found$items), shrink = TRUE),
+          text_column(
+            "likely held",
+            ifelse(is.na(found$likely), "", paste(found$likely, "of", found$n)),
+            "right",
+            colour = ifelse(found$likely %in% c(NA, 0), NA, "ochre")
+          ),
+          text_column("", percent(found$share), "right"),
+          text_column("95%", between(found$share_low, found$share_high), "right"),
+          text_column("now and then", found$now_and_then, "right"),
+          text_column("once", found$once, "right"),
+          text_column("never", found$never, "right")
+        )
+      )
+    ),
+    "",
+    wrap_lines(printable(say_misconceptions(found))),
+    wrap_lines(held_legend)
   )
 }
 
 held_legend <- paste(
-  "likely held: chosen at least twice, and in at least half of the answered questions that offer it. Who: --by student."
+  paste0(
+    "likely held: chosen at least twice, and in at least half of the answered questions ",
+    "that offer it. Who: --by student."
+  )
 )
 
 # Of one student all; else only where something was seen, idea after idea.
 show_held <- function(found, chosen) {
-  shown <- if (chosen) found else found[found$status %in% held_words[c("likely", "now_and_then")], ]
+  shown <- if (chosen) {
+    found
+  } else {
+    found[found$status %in% held_words[c("likely", "now_and_then")], ]
+  }
   if (is.null(attr(found, "sorted"))) {
-    shown <- shown[order(match(shown$code, unique(found$code)), match(shown$status, held_words), -shown$chosen), ]
+    shown <- shown[
+      order(
+        match(shown$code, unique(found$code)),
+        match(shown$status, held_words),
+        -shown$chosen
+      ),
+    ]
   }
   if (!nrow(shown)) return(nobody_twice)
   new <- shown$code != c("", utils::head(shown$code, -1))
   c(
-    format_table(list(
-      text_column("code", ifelse(new | chosen, shown$code, "")),
-      text_column("student", shown$student, shrink = TRUE),
-      if (!all(is.na(shown$name))) text_column("name", shown$name, shrink = TRUE),
-      if (!all(is.na(shown$section))) text_column("section", shown$section, shrink = TRUE),
-      text_column("", shown$status, colour = ifelse(shown$status %in% held_words["likely"], "ochre", NA)),
-      text_column("chosen", ifelse(shown$chances > 0, paste(shown$chosen, "of", shown$chances), ""), "right"),
-      text_column("answers", shown$answers, shrink = TRUE)
-    )),
-    "", wrap_lines(printable(say_ideas(shown)), 0, 2)
+    format_table(
+      list(
+        text_column("code", ifelse(new | chosen, shown$code, "")),
+        text_column("student", shown$student, shrink = TRUE),
+        if (!all(is.na(shown$name))) text_column("name", shown$name, shrink = TRUE),
+        if (!all(is.na(shown$section))) {
+          text_column("section", shown$section, shrink = TRUE)
+        },
+        text_column(
+          "",
+          shown$status,
+          colour = ifelse(shown$status %in% held_words["likely"], "ochre", NA)
+        ),
+        text_column(
+          "chosen",
+          ifelse(shown$chances > 0, paste(shown$chosen, "of", shown$chances), ""),
+          "right"
+        ),
+        text_column("answers", shown$answers, shrink = TRUE)
+      )
+    ),
+    "",
+    wrap_lines(printable(say_ideas(shown)), 0, 2)
   )
 }
 
 # What the codes mean.
 say_ideas <- function(found) {
   first <- found[!duplicated(found$code), ]
-  ifelse(is.na(first$description), first$code, paste0(first$code, ": ", first$description, "."))
+  ifelse(
+    is.na(first$description),
+    first$code,
+    paste0(first$code, ": ", first$description, ".")
+  )
 }
 
 show_together <- function(pairs) {
-  answer <- function(item, option, text) paste0(item, " ", option, ifelse(is.na(text), "", paste0(" ", text)))
+  answer <- function(item, option, text) {
+    paste0(item, " ", option, ifelse(is.na(text), "", paste0(" ", text)))
+  }
   c(
-    format_table(list(
-      text_column("those who said", answer(pairs$item, pairs$option, pairs$text), shrink = TRUE),
-      text_column("also said", answer(pairs$with_item, pairs$with_option, pairs$with_text), shrink = TRUE),
-      text_column("both", pairs$both, "right"), text_column("by chance", number(pairs$expected, 1), "right"),
-      text_column("odds", ifelse(is.finite(pairs$odds_ratio), paste0("x ", number(pairs$odds_ratio, 1)), "x \u221e"),
-        "right"),
-      text_column("p adjusted", ifelse(pairs$p_adjusted < 0.001, "< 0.001", number(pairs$p_adjusted, 3)), "right")
-    )),
-    "", wrap_lines(paste0("Among students with like scores, of ", attr(pairs, "tested"),
-      " pairs of wrong answers. If one ",
-      "idea is behind both, name it in misconceptions.csv and put its code beside both answers in options.csv."))
+    format_table(
+      list(
+        text_column(
+          "those who said",
+          answer(pairs$item, pairs$option, pairs$text),
+          shrink = TRUE
+        ),
+        text_column(
+          "also said",
+          answer(pairs$with_item, pairs$with_option, pairs$with_text),
+          shrink = TRUE
+        ),
+        text_column("both", pairs$both, "right"),
+        text_column("by chance", number(pairs$expected, 1), "right"),
+        text_column(
+          "odds",
+          ifelse(
+            is.finite(pairs$odds_ratio),
+            paste0("x ", number(pairs$odds_ratio, 1)),
+            "x \u221e"
+          ),
+          "right"
+        ),
+        text_column(
+          "p adjusted",
+          ifelse(pairs$p_adjusted < 0.001, "< 0.001", number(pairs$p_adjusted, 3)),
+          "right"
+        )
+      )
+    ),
+    "",
+    wrap_lines(
+      paste0(
+        "Among students with like scores, of ",
+        attr(pairs, "tested"),
+        " pairs of wrong answers. If one ",
+        "idea is behind both, name it in misconceptions.csv and put its code beside ",
+        "both answers in options.csv."
+      )
+    )
   )
 }
 
 show_guessing <- function(guessing) {
   sorted <- guessing
-  reading <- c("wrong in one direction", "could be guessing", "better than guessing", "too few to tell")
+  reading <- c(
+    "wrong in one direction", "could be guessing", "better than guessing",
+    "too few to tell"
+  )
   if (is.null(attr(guessing, "sorted"))) {
-    sorted <- guessing[order(match(guessing$reads_as, reading), guessing$right / pmax(guessing$n, 1)), ]
+    sorted <- guessing[
+      order(match(guessing$reads_as, reading), guessing$right / pmax(guessing$n, 1)),
+    ]
   }
   few <- sorted[sorted$reads_as %in% reading[1:2], ]
   rest <- table(factor(sorted$reads_as, reading))[3:4]
   c(
-    if (nrow(few)) format_table(list(
-      text_column("student", few$student, shrink = TRUE),
-      if (!all(is.na(few$name))) text_column("name", few$name, shrink = TRUE),
-      if (!all(is.na(few$section))) text_column("section", few$section, shrink = TRUE),
-      text_column("right", paste(few$right, "of", few$n), "right"),
-      text_column("guessed", number(few$expected, 1), "right"),
-      text_column("by chance", percent(few$p_guess), "right"),
-      text_column("wrong with an idea", paste(few$coded, "of", few$wrong), "right"),
-      text_column("by chance", percent(few$p_coded), "right"),
-      text_column("", few$reads_as, colour = ifelse(few$reads_as == reading[1], "ochre", NA))
-    )),
+    if (nrow(few)) {
+      format_table(
+        list(
+          text_column("student", few$student, shrink = TRUE),
+          if (!all(is.na(few$name))) text_column("name", few$name, shrink = TRUE),
+          if (!all(is.na(few$section))) {
+            text_column("section", few$section, shrink = TRUE)
+          },
+          text_column("right", paste(few$right, "of", few$n), "right"),
+          text_column("guessed", number(few$expected, 1), "right"),
+          text_column("by chance", percent(few$p_guess), "right"),
+          text_column("wrong with an idea", paste(few$coded, "of", few$wrong), "right"),
+          text_column("by chance", percent(few$p_coded), "right"),
+          text_column(
+            "",
+            few$reads_as,
+            colour = ifelse(few$reads_as == reading[1], "ochre", NA)
+          )
+        )
+      )
+    },
     if (nrow(few)) "",
-    if (sum(rest)) wrap_lines(paste0(if (nrow(few)) "The others: ", join_words(paste(rest, names(rest))[rest > 0]),
-      ".")),
-    wrap_lines(paste("guessed: how many picking options anyhow gets right; by chance: how often it gets as many",
-      "right, or as many wrong answers that stand for an idea. On choice questions only; under 5% is hardly chance."))
+    if (sum(rest)) {
+      wrap_lines(
+        paste0(
+          if (nrow(few)) "The others: ", join_words(paste(rest, names(rest))[rest > 0]),
+          "."
+        )
+      )
+    },
+    wrap_lines(
+      paste(
+        paste0(
+          "guessed: how many picking options anyhow gets right; by chance: how often it ",
+          "gets as many"
+        ),
+        paste0(
+          "right, or as many wrong answers that stand for an idea. On choice questions ",
+          "only; under 5% is hardly chance."
+        )
+      )
+    )
   )
 }

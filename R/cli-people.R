@@ -17,17 +17,36 @@ print.pregunta_students <- function(x, ...) {
 }
 
 #' @export
-print.pregunta_findings <- function(x, ...) if (nrow(x)) print_lines(x, show_findings) else print_whole(x, show_findings)
+print.pregunta_findings <- function(x, ...) {
+  if (nrow(x)) print_lines(x, show_findings) else print_whole(x, show_findings)
+}
 
 show_test <- function(test) {
   if (!is.null(attr(test, "by"))) return(show_tests(test))
   row <- test[1, ]
   c(
-    format_table(list(text_column("", test_lines(row)[, 1]), text_column("", test_lines(row)[, 2], "right"),
-      text_column("95%", test_lines(row)[, 3]), text_column("", test_lines(row)[, 4], shrink = TRUE)))[-1],
-    if (row$n_complete < row$n && !is.na(row$alpha)) wrap_lines(paste0("Reliability rests on the ", row$n_complete,
-      " students with points on every item.")),
-    "", wrap_lines(say_test(row)), "", wrap_lines(test_legend(row))
+    format_table(
+      list(
+        text_column("", test_lines(row)[, 1]),
+        text_column("", test_lines(row)[, 2], "right"),
+        text_column("95%", test_lines(row)[, 3]),
+        text_column("", test_lines(row)[, 4], shrink = TRUE)
+      )
+    )[
+      -1
+    ],
+    if (row$n_complete < row$n && !is.na(row$alpha)) {
+      wrap_lines(
+        paste0(
+          "Reliability rests on the ", row$n_complete,
+          " students with points on every item."
+        )
+      )
+    },
+    "",
+    wrap_lines(say_test(row)),
+    "",
+    wrap_lines(test_legend(row))
   )
 }
 
@@ -35,97 +54,222 @@ show_test <- function(test) {
 test_lines <- function(row) {
   line <- function(name, value, says, figure = NULL, digits = 1) {
     bounds <- unlist(row[intersect(paste0(figure, c("_low", "_high")), names(row))])
-    c(name, value, if (length(bounds) && !anyNA(bounds)) paste(number(bounds, digits), collapse = " to ") else "", says)
+    c(
+      name,
+      value,
+      if (length(bounds) && !anyNA(bounds)) {
+        paste(number(bounds, digits), collapse = " to ")
+      } else {
+        ""
+      },
+      says
+    )
   }
   rbind(
     line("sat it", row$n, if (row$absent) paste(row$absent, "absent") else ""),
-    line("items", row$items, paste(plain_points(row$points), "points;", row$hard, "hard,", row$middling, "middling,",
-      row$easy, "easy")),
-    line("mean", number(row$mean, 1), paste(percent(row$mean_share), "of the points"), "mean"),
-    line("median", number(row$median, 1), paste("the middle half from", number(row$lower_quartile, 1), "to",
-      number(row$upper_quartile, 1)), "median"),
-    line("lowest, highest", paste0(plain_points(row$lowest), ", ", plain_points(row$highest)), ""),
+    line(
+      "items",
+      row$items,
+      paste(
+        plain_points(row$points), "points;", row$hard, "hard,", row$middling, "middling,",
+        row$easy, "easy"
+      )
+    ),
+    line(
+      "mean",
+      number(row$mean, 1),
+      paste(percent(row$mean_share), "of the points"),
+      "mean"
+    ),
+    line(
+      "median",
+      number(row$median, 1),
+      paste(
+        "the middle half from", number(row$lower_quartile, 1), "to",
+        number(row$upper_quartile, 1)
+      ),
+      "median"
+    ),
+    line(
+      "lowest, highest",
+      paste0(plain_points(row$lowest), ", ", plain_points(row$highest)),
+      ""
+    ),
     line("standard deviation", number(row$sd, 1), "how far apart the students are", "sd"),
-    line("alpha", number(row$alpha), if (is.na(row$alpha)) row$reason else "reliability", "alpha", 2),
-    line("KR-21", number(row$kr21), if (is.na(row$kr21)) "only for items of 0 or 1 point"
-      else "as if all items were equally hard", "kr21", 2),
-    line("lambda-2", number(row$lambda2), "a little nearer to the truth than alpha", "lambda2", 2),
-    line("split half", number(row$split_half), "odd against even items, stepped up", "split_half", 2),
+    line(
+      "alpha",
+      number(row$alpha),
+      if (is.na(row$alpha)) row$reason else "reliability",
+      "alpha",
+      2
+    ),
+    line(
+      "KR-21",
+      number(row$kr21),
+      if (is.na(row$kr21)) {
+        "only for items of 0 or 1 point"
+      } else {
+        "as if all items were equally hard"
+      },
+      "kr21",
+      2
+    ),
+    line(
+      "lambda-2",
+      number(row$lambda2),
+      "a little nearer to the truth than alpha",
+      "lambda2",
+      2
+    ),
+    line(
+      "split half",
+      number(row$split_half),
+      "odd against even items, stepped up",
+      "split_half",
+      2
+    ),
     line("SEM", number(row$sem, 1), "how far a score wavers, in points", "sem"),
-    if (!is.na(row$mean_seconds)) line("mean time", say_time(row$mean_seconds), "of the students whose time is known")
+    if (!is.na(row$mean_seconds)) {
+      line("mean time", say_time(row$mean_seconds), "of the students whose time is known")
+    }
   )
 }
 
 test_legend <- function(row) {
-  paste("95%: where the figure would lie for other students like these; alpha after Feldt, the mean after Student,",
-    if (is.null(row$sem_low)) "--bootstrap gives the others." else "the others by resampling the students.")
+  paste(
+    paste0(
+      "95%: where the figure would lie for other students like these; alpha after ",
+      "Feldt, the mean after Student,"
+    ),
+    if (is.null(row$sem_low)) {
+      "--bootstrap gives the others."
+    } else {
+      "the others by resampling the students."
+    }
+  )
 }
 
 # Groups side by side: the scores, then how they stand against the others.
 show_tests <- function(test) {
   levels <- names(settings_of(test)$levels)
-  c(format_table(c(group_columns(test), list(
-    text_column("n", test$n, "right"), text_column("absent", test$absent, "right"),
-    text_column("mean", paste(bar(test$mean_share), pad(percent(test$mean_share), "right")), colour = "teal"),
-    text_column("points", paste0(number(test$mean, 1), " of ", plain_points(test$points)), "right"),
-    text_column("median", number(test$median, 1), "right"), text_column("sd", number(test$sd, 1), "right"),
-    text_column("lowest", plain_points(test$lowest), "right"),
-    text_column("highest", plain_points(test$highest), "right"),
-    text_column("alpha", number(test$alpha), "right"), text_column("from n", test$n_complete, "right"),
-    text_column("SEM", number(test$sem, 1), "right")
-  ))), "",
-  format_table(c(group_columns(test), list(
-    text_column("mean", percent(test$mean_share), "right"),
-    text_column("than the others", signed_percent(test$difference), "right"),
-    text_column("95%", signed_between(test$difference_low, test$difference_high), "right"),
-    text_column("", apart_sign(test), colour = "ochre")
-  ), level_columns(test, levels))), "", wrap_lines(printable(say_groups(test))), wrap_lines(apart_legend(test)))
+  c(
+    format_table(
+      c(
+        group_columns(test),
+        list(
+          text_column("n", test$n, "right"),
+          text_column("absent", test$absent, "right"),
+          text_column(
+            "mean",
+            paste(bar(test$mean_share), pad(percent(test$mean_share), "right")),
+            colour = "teal"
+          ),
+          text_column(
+            "points",
+            paste0(number(test$mean, 1), " of ", plain_points(test$points)),
+            "right"
+          ),
+          text_column("median", number(test$median, 1), "right"),
+          text_column("sd", number(test$sd, 1), "right"),
+          text_column("lowest", plain_points(test$lowest), "right"),
+          text_column("highest", plain_points(test$highest), "right"),
+          text_column("alpha", number(test$alpha), "right"),
+          text_column("from n", test$n_complete, "right"),
+          text_column("SEM", number(test$sem, 1), "right")
+        )
+      )
+    ),
+    "",
+    format_table(
+      c(
+        group_columns(test),
+        list(
+          text_column("mean", percent(test$mean_share), "right"),
+          text_column("than the others", signed_percent(test$difference), "right"),
+          text_column(
+            "95%",
+            signed_between(test$difference_low, test$difference_high),
+            "right"
+          ),
+          text_column("", apart_sign(test), colour = "ochre")
+        ),
+        level_columns(test, levels)
+      )
+    ),
+    "",
+    wrap_lines(printable(say_groups(test))),
+    wrap_lines(apart_legend(test))
+  )
 }
 
 # The share of students in each level, and their number.
 level_columns <- function(table, levels) {
   lapply(levels, function(level) {
     share <- table[[level]]
-    text_column(shorten(level, 9), ifelse(is.na(share), "", paste0(percent(share), " (", round(share * table$n), ")")),
-      "right")
+    text_column(
+      shorten(level, 9),
+      ifelse(is.na(share), "", paste0(percent(share), " (", round(share * table$n), ")")),
+      "right"
+    )
   })
 }
 
 signed_between <- function(low, high) {
-  ifelse(is.na(low) | is.na(high), "", paste(sub("%", "", signed_percent(low)), "to", sub("%", "",
-    signed_percent(high))))
+  ifelse(
+    is.na(low) | is.na(high),
+    "",
+    paste(sub("%", "", signed_percent(low)), "to", sub("%", "", signed_percent(high)))
+  )
 }
 
 apart_legend <- function(table) {
-  c("The others: everybody else", if (length(attr(table,
-    "by")) > 1) ", for a group inside another everybody else in it",
-    if (any(table$beyond_chance %in% TRUE)) ". \u25b2 \u25bc: above, below them by more than chance would bring",
-    ". In brackets: students.") |> paste(collapse = "")
+  c(
+    "The others: everybody else",
+    if (length(attr(table, "by")) > 1) {
+      ", for a group inside another everybody else in it"
+    },
+    if (any(table$beyond_chance %in% TRUE)) {
+      ". \u25b2 \u25bc: above, below them by more than chance would bring"
+    },
+    ". In brackets: students."
+  ) |>
+    paste(collapse = "")
 }
 
 show_students <- function(students, chosen = FALSE) {
   sorted <- students
-  if (is.null(attr(students, "sorted"))) sorted <- students[order(students$share, students$student), ]
+  if (is.null(attr(students, "sorted"))) {
+    sorted <- students[order(students$share, students$student), ]
+  }
   by <- attr(students, "by")
   if (!is.null(by)) sorted <- sorted[order(group_paths(sorted, by), method = "radix"), ]
   levels <- names(settings_of(students)$levels)
   c(
-    format_table(c(
-      group_columns(sorted, setdiff(by, c("section", "name", "student"))),
-      list(
-        text_column("student", sorted$student, shrink = TRUE),
-        if (!all(is.na(sorted$name))) text_column("name", sorted$name, shrink = TRUE),
-        if (!all(is.na(sorted$section))) text_column("section", sorted$section, shrink = TRUE),
-        text_column("score", paste(bar(sorted$share), pad(percent(sorted$share), "right")),
-          colour = ifelse(sorted$level %in% levels[1], "ochre", "teal")),
-        text_column("points", points_of_open(sorted), "right"),
-        text_column("level", sorted$level),
-        if (!is.null(sorted$band)) text_column("band", sorted$band),
-        text_column("blank", blank_counts(sorted), "right"),
-        text_column("", say_status(sorted))
+    format_table(
+      c(
+        group_columns(sorted, setdiff(by, c("section", "name", "student"))),
+        list(
+          text_column("student", sorted$student, shrink = TRUE),
+          if (!all(is.na(sorted$name))) text_column("name", sorted$name, shrink = TRUE),
+          if (!all(is.na(sorted$section))) {
+            text_column("section", sorted$section, shrink = TRUE)
+          },
+          text_column(
+            "score",
+            paste(bar(sorted$share), pad(percent(sorted$share), "right")),
+            colour = ifelse(sorted$level %in% levels[1], "ochre", "teal")
+          ),
+          text_column("points", points_of_open(sorted), "right"),
+          text_column("level", sorted$level),
+          if (!is.null(sorted$band)) text_column("band", sorted$band),
+          text_column("blank", blank_counts(sorted), "right"),
+          text_column("", say_status(sorted))
+        )
       )
-    )),
-    if (!chosen) c("", wrap_lines(c(say_spread(students), say_bands(students))), say_absent(sorted))
+    ),
+    if (!chosen) {
+      c("", wrap_lines(c(say_spread(students), say_bands(students))), say_absent(sorted))
+    }
   )
 }
 
@@ -135,8 +279,11 @@ points_of_open <- function(students) {
 }
 
 say_status <- function(students) {
-  word <- ifelse(students$status == "sat", "", ifelse(students$status == "waiting", "waits for a mark",
-    students$status))
+  word <- ifelse(
+    students$status == "sat",
+    "",
+    ifelse(students$status == "waiting", "waits for a mark", students$status)
+  )
   also <- students$late %in% TRUE & students$status != "late"
   if (is.null(students$late)) word else ifelse(also, paste0(word, ", late"), word)
 }
@@ -152,15 +299,28 @@ show_findings <- function(findings) {
   about <- attr(findings, "about")
   if (!nrow(findings)) return(c(about, "", paint("Everything adds up.", "teal")))
   counts <- table(factor(findings$severity, c("error", "warning", "note")))
-  where <- paste0(findings$file, ifelse(is.na(findings$line), "", paste0(", line ", findings$line)))
+  where <- paste0(
+    findings$file,
+    ifelse(is.na(findings$line), "", paste0(", line ", findings$line))
+  )
   what <- paste0(
     ifelse(is.na(findings$column), "", paste0(findings$column, " ")),
-    ifelse(is.na(findings$value), "", paste0("\"", findings$value, "\" ")), findings$finding, "."
+    ifelse(is.na(findings$value), "", paste0("\"", findings$value, "\" ")),
+    findings$finding,
+    "."
   )
   c(
-    about, "",
-    paint(paste0(join_words(paste0(counts, " ", names(counts), ifelse(counts == 1, "", "s"))[counts > 0]), ":"),
-      "bold"),
+    about,
+    "",
+    paint(
+      paste0(
+        join_words(
+          paste0(counts, " ", names(counts), ifelse(counts == 1, "", "s"))[counts > 0]
+        ),
+        ":"
+      ),
+      "bold"
+    ),
     unlist(lapply(seq_len(nrow(findings)), function(row) {
       said <- c(
         wrap_lines(printable(paste0(where[row], ": ", what[row])), 11),
@@ -168,7 +328,12 @@ show_findings <- function(findings) {
       )
       grave <- findings$severity[row]
       substring(said[1], 1, 10) <- formatC(paste0("  ", grave), width = -10)
-      sub(grave, paint(grave, if (grave == "note") "faint" else "ochre"), said, fixed = TRUE)
+      sub(
+        grave,
+        paint(grave, if (grave == "note") "faint" else "ochre"),
+        said,
+        fixed = TRUE
+      )
     }))
   )
 }

@@ -4,20 +4,41 @@ run_plan <- function(call) {
   quiz <- read_for_figures(call)
   table <- file.path(call$folder, "plan.csv")
   by <- if (is.null(call$by)) "section" else call$by
-  plan <- plan_reteach(quiz, if (is.null(call$most)) standards_planned else call$most,
-    if (is.null(call$size)) 6 else call$size, by,
-    read_plan(table))
+  plan <- plan_reteach(
+    quiz,
+    if (is.null(call$most)) standards_planned else call$most,
+    if (is.null(call$size)) 6 else call$size,
+    by,
+    read_plan(table)
+  )
   if (call$format != "text") return(put_out(call, flat_plan(plan), show_plan))
   document <- function(path) {
-    write_plan(plan, path, quiz$settings$title, quiz$settings$date, names = !isTRUE(call$`no-names`))
+    write_plan(
+      plan,
+      path,
+      quiz$settings$title,
+      quiz$settings$date,
+      names = !isTRUE(call$`no-names`)
+    )
   }
   cat(show_plan(plan), sep = "\n")
   if (is.null(call$only)) write_plan(plan, table)
-  written <- if (is.null(call$out)) vapply(c("plan.docx", "plan.md"), function(name) {
-    document(free_path(file.path(call$folder, name)))
-  }, "") else document(call$out)
-  message("Written: ", paste(c(if (is.null(call$only)) table, written), collapse = ", "), ". ",
-    "What you type into activity, day, check and note of plan.csv stays when the plan is made again.")
+  written <- if (is.null(call$out)) {
+    vapply(c("plan.docx", "plan.md"), function(name) {
+      document(free_path(file.path(call$folder, name)))
+    }, "")
+  } else {
+    document(call$out)
+  }
+  message(
+    "Written: ",
+    paste(c(if (is.null(call$only)) table, written), collapse = ", "),
+    ". ",
+    paste0(
+      "What you type into activity, day, check and note of plan.csv stays when the plan ",
+      "is made again."
+    )
+  )
   0L
 }
 
@@ -35,12 +56,16 @@ free_path <- function(path) {
 }
 
 #' @export
-print.pregunta_plan <- function(x, ...) if (nrow(x)) print_lines(x, show_plan) else print_whole(x, show_plan)
+print.pregunta_plan <- function(x, ...) {
+  if (nrow(x)) print_lines(x, show_plan) else print_whole(x, show_plan)
+}
 
 show_plan <- function(plan) {
   chosen <- which(!is.na(plan$need))
   c(
-    paint("What went well", "bold"), wrap_lines(printable(attr(plan, "well")), 0, 2), "",
+    paint("What went well", "bold"),
+    wrap_lines(printable(attr(plan, "well")), 0, 2),
+    "",
     if (!length(chosen)) "Nothing needs to be taught again: nobody is below the cut.",
     unlist(lapply(chosen, function(k) show_plan_row(plan, k)))
   )
@@ -54,14 +79,19 @@ show_plan_row <- function(plan, k) {
   typed <- typed[!is_blank(typed)]
   line <- function(head, text) wrap_lines(printable(paste0(head, text)), 2, 4)
   c(
-    paint(printable(paste0(k, ". ", row$code, "  ", if (is.na(row$title)) "" else row$title)), "teal"),
-    line("Why: ", paste0(row$reason, ".")), if (nzchar(row$know)) line("", row$know),
+    paint(
+      printable(paste0(k, ". ", row$code, "  ", if (is.na(row$title)) "" else row$title)),
+      "teal"
+    ),
+    line("Why: ", paste0(row$reason, ".")),
+    if (nzchar(row$know)) line("", row$know),
     line("Behind it: ", row$cause),
     if (nzchar(row$settle)) paint(line("", row$settle), "ochre"),
     line("Shown by: ", gsub(";", ", ", row$shown_by)),
     if (nrow(groups)) group_list_lines(groups),
     if (length(typed)) line("", paste0(names(typed), ": ", typed, collapse = "; ")),
-    if (!is.na(row$closed)) line("", sub("^; c", "C", say_closed(row))), ""
+    if (!is.na(row$closed)) line("", sub("^; c", "C", say_closed(row))),
+    ""
   )
 }
 

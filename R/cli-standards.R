@@ -7,30 +7,59 @@ run_standards <- function(call) {
   if (!nrow(standards) && is.null(call$tag)) {
     message("No item of this test names a standard: add a column standards to items.csv.")
   }
-  standards <- only_below(call, only_standard(call, only_students(call, standards)), quiz$settings)
+  standards <- only_below(
+    call,
+    only_standard(call, only_students(call, standards)),
+    quiz$settings
+  )
   one <- !is.null(call$student) && length(split_commas(call$student)) == 1
   if (identical(call$by, "student") && !one && (call$grid || call$format == "text")) {
     return(put_grid(call, quiz, standards))
   }
-  put_out(call, sort_rows(call, standards), function(standards) {
-    c(show_standards(standards, opened = !is.null(call$standard)),
-      if (!is.null(call$standard) && is.null(call$by)) show_evidence(quiz, standards$code[1], call$tag))
-  }, empty = if (is.null(call$below)) "Nothing to show." else paste0("Nobody is below ", call$below, "."))
+  put_out(
+    call,
+    sort_rows(call, standards),
+    function(standards) {
+      c(
+        show_standards(standards, opened = !is.null(call$standard)),
+        if (!is.null(call$standard) && is.null(call$by)) {
+          show_evidence(quiz, standards$code[1], call$tag)
+        }
+      )
+    },
+    empty = if (is.null(call$below)) {
+      "Nothing to show."
+    } else {
+      paste0("Nobody is below ", call$below, ".")
+    }
+  )
 }
 
 # --standard: this one and its parts.
 only_standard <- function(call, standards) {
   if (is.null(call$standard)) return(standards)
   wanted <- vapply(split_commas(call$standard), function(code) {
-    like <- if (code %in% standards$code) code else only_one(codes_like(code, unique(standards$code)))
+    like <- if (code %in% standards$code) {
+      code
+    } else {
+      only_one(codes_like(code, unique(standards$code)))
+    }
     if (is.na(like)) {
-      abort_pregunta("call", paste0("There is no ", tag_header(standards), " ", quoted(code), " with results."), NULL,
-        hint_for_code(code, unique(standards$code)))
+      abort_pregunta(
+        "call",
+        paste0(
+          "There is no ", tag_header(standards), " ", quoted(code), " with results."
+        ),
+        NULL,
+        hint_for_code(code, unique(standards$code))
+      )
     }
     like
   }, "")
   tree <- attr(standards, "tree")
-  under <- vapply(standards$code, function(code) any(c(code, ancestors(code, tree)) %in% wanted), TRUE)
+  under <- vapply(standards$code, function(code) {
+    any(c(code, ancestors(code, tree)) %in% wanted)
+  }, TRUE)
   standards[under, ]
 }
 
@@ -40,8 +69,12 @@ only_below <- function(call, table, settings) {
   levels <- names(settings$levels)
   at <- match(tolower(call$below), tolower(levels))
   if (is.na(at)) {
-    abort_pregunta("call", paste0("There is no level ", quoted(call$below), "."), NULL,
-      did_you_mean(call$below, levels))
+    abort_pregunta(
+      "call",
+      paste0("There is no level ", quoted(call$below), "."),
+      NULL,
+      did_you_mean(call$below, levels)
+    )
   }
   table[which(match(table$level, levels) < at), ]
 }
@@ -56,44 +89,80 @@ show_standards <- function(standards, opened = FALSE) {
   if (identical(by, "student")) return(show_student_standards(standards))
   beside <- !is.null(by) && !opened && "beyond_chance" %in% names(standards)
   table <- if (beside) show_beside(standards) else show_code_rows(standards)
-  c(table, "", wrap_lines(printable(say_standards(standards, attr(standards, "tree")))),
-    wrap_lines(say_cuts(standards)), wrap_lines(say_thin(standards)), standards_legend(standards))
+  c(
+    table, "", wrap_lines(printable(say_standards(standards, attr(standards, "tree")))),
+    wrap_lines(say_cuts(standards)), wrap_lines(say_thin(standards)),
+    standards_legend(standards)
+  )
 }
 
 standards_legend <- function(standards) {
   by <- attr(standards, "by")
-  wrap_lines(paste(c(
-    if (any(nzchar(priority_mark(standards)))) "! a priority standard.",
-    if (is.null(by)) "In a level: share of the students and their number.",
-    if (any(standards$beyond_chance %in% TRUE)) paste0("\u25b2 \u25bc: above, below the other students",
-      if (length(by) > 1) " of the same group", " by more than chance would bring.")
-  ), collapse = " "))
+  wrap_lines(
+    paste(
+      c(
+        if (any(nzchar(priority_mark(standards)))) "! a priority standard.",
+        if (is.null(by)) "In a level: share of the students and their number.",
+        if (any(standards$beyond_chance %in% TRUE)) {
+          paste0(
+            "\u25b2 \u25bc: above, below the other students",
+            if (length(by) > 1) " of the same group", " by more than chance would bring."
+          )
+        }
+      ),
+      collapse = " "
+    )
+  )
 }
 
 show_code_rows <- function(standards) {
   by <- attr(standards, "by")
   levels <- intersect(names(settings_of(standards)$levels), names(standards))
   # Of a standard its groups stand together, to be compared.
-  if (!is.null(by)) standards <- standards[order(match(standards$code, unique(standards$code))), ]
+  if (!is.null(by)) {
+    standards <- standards[order(match(standards$code, unique(standards$code))), ]
+  }
   depth <- lengths(lapply(standards$code, ancestors, standards = attr(standards, "tree")))
   depth <- depth - min(depth)
   counted <- unique(standards$n)
   c(
-    format_table(c(list(
-      text_column(tag_header(standards), paste0(strrep("  ", depth), standards$code, priority_mark(standards))),
-      if (is.null(by) && !all(is.na(standards$title))) text_column("title", standards$title, shrink = TRUE)
-    ), group_columns(standards, by), list(
-      text_column("items", standards$items, "right"),
-      if (length(counted) > 1) text_column("n", standards$n, "right"),
-      text_column("score", paste0(bar(standards$share, 6), " ", pad(percent(standards$share), "right"),
-        if (!is.null(by)) paste0(" ", apart_sign(standards))), colour = "teal"),
-      text_column("95%", between(standards$share_low, standards$share_high), "right")
-    ), level_columns(standards, levels))),
-    if (length(counted) == 1 && is.null(by)) c("", paste0(count_of(counted, "student"), " in each row."))
+    format_table(
+      c(
+        list(
+          text_column(
+            tag_header(standards),
+            paste0(strrep("  ", depth), standards$code, priority_mark(standards))
+          ),
+          if (is.null(by) && !all(is.na(standards$title))) {
+            text_column("title", standards$title, shrink = TRUE)
+          }
+        ),
+        group_columns(standards, by),
+        list(
+          text_column("items", standards$items, "right"),
+          if (length(counted) > 1) text_column("n", standards$n, "right"),
+          text_column(
+            "score",
+            paste0(
+              bar(standards$share, 6), " ", pad(percent(standards$share), "right"),
+              if (!is.null(by)) paste0(" ", apart_sign(standards))
+            ),
+            colour = "teal"
+          ),
+          text_column("95%", between(standards$share_low, standards$share_high), "right")
+        ),
+        level_columns(standards, levels)
+      )
+    ),
+    if (length(counted) == 1 && is.null(by)) {
+      c("", paste0(count_of(counted, "student"), " in each row."))
+    }
   )
 }
 
-tag_header <- function(standards) if (is.null(attr(standards, "tag"))) "code" else attr(standards, "tag")
+tag_header <- function(standards) {
+  if (is.null(attr(standards, "tag"))) "code" else attr(standards, "tag")
+}
 
 # Which standards matter most.
 priority_mark <- function(standards) {
@@ -108,22 +177,36 @@ show_beside <- function(standards) {
   path <- group_paths(standards, by)
   groups <- unique(path)
   codes <- unique(standards$code)
-  cell <- paste0(ifelse(is.na(standards$share), "\u2013", percent(standards$share)),
-    pad(apart_sign(standards), "left"))
+  cell <- paste0(
+    ifelse(is.na(standards$share), "\u2013", percent(standards$share)),
+    pad(apart_sign(standards), "left")
+  )
   cells <- matrix("", length(codes), length(groups)) # a group may lack a row
   cells[cbind(match(standards$code, codes), match(path, groups))] <- cell
   first <- standards[match(codes, standards$code), ]
   across <- length(by) == 1 && sum(pmin(nchar(groups, "width"), 14) + 2) <= 60
-  if (across) beside_down(first, shorten(groups, 14), cells) else beside_across(standards, first, groups, cells)
+  if (across) {
+    beside_down(first, shorten(groups, 14), cells)
+  } else {
+    beside_across(standards, first, groups, cells)
+  }
 }
 
 beside_down <- function(first, groups, cells) {
   depth <- lengths(lapply(first$code, ancestors, standards = attr(first, "tree")))
-  format_table(c(list(
-    text_column(tag_header(first), paste0(strrep("  ", depth), first$code, priority_mark(first))),
-    if (!all(is.na(first$title))) text_column("title", first$title, shrink = TRUE),
-    text_column("items", first$items, "right")
-  ), lapply(seq_along(groups), function(k) text_column(groups[k], cells[, k], "right"))))
+  format_table(
+    c(
+      list(
+        text_column(
+          tag_header(first),
+          paste0(strrep("  ", depth), first$code, priority_mark(first))
+        ),
+        if (!all(is.na(first$title))) text_column("title", first$title, shrink = TRUE),
+        text_column("items", first$items, "right")
+      ),
+      lapply(seq_along(groups), function(k) text_column(groups[k], cells[, k], "right"))
+    )
+  )
 }
 
 # Where not all standards fit, those that stand highest in the tree come first.
@@ -139,11 +222,26 @@ beside_across <- function(standards, first, groups, cells) {
   wide <- pmax(nchar(paste0(first$code, priority_mark(first)), "width"), 5)
   kept <- columns_that_fit(wide, order(depth), head)
   c(
-    format_table(c(head, lapply(kept, function(k) {
-      text_column(paste0(first$code[k], priority_mark(first)[k]), cells[k, ], "right")
-    }))),
-    if (length(kept) < nrow(first)) c("", wrap_lines(paste0(length(kept), " of ", nrow(first),
-      " standards fit here. Open one with --standard ", first$code[kept[1]], ", or take all with --format csv.")))
+    format_table(
+      c(
+        head,
+        lapply(kept, function(k) {
+          text_column(paste0(first$code[k], priority_mark(first)[k]), cells[k, ], "right")
+        })
+      )
+    ),
+    if (length(kept) < nrow(first)) {
+      c(
+        "",
+        wrap_lines(
+          paste0(
+            length(kept), " of ", nrow(first),
+            " standards fit here. Open one with --standard ", first$code[kept[1]],
+            ", or take all with --format csv."
+          )
+        )
+      )
+    }
   )
 }
 
@@ -151,35 +249,73 @@ beside_across <- function(standards, first, groups, cells) {
 
 show_evidence <- function(quiz, code, tag) {
   shown <- evidence_for(quiz, code, tag)
-  wrong <- ifelse(is.na(shown$wrong), "", paste0(shown$wrong, " ", percent(shown$wrong_share),
-    ifelse(is.na(shown$wrong_text), "", paste0("  ", shown$wrong_text))))
+  wrong <- ifelse(
+    is.na(shown$wrong),
+    "",
+    paste0(
+      shown$wrong, " ", percent(shown$wrong_share),
+      ifelse(is.na(shown$wrong_text), "", paste0("  ", shown$wrong_text))
+    )
+  )
   idea <- ifelse(is.na(shown$misconception), "", shown$misconception)
-  c("", paint(paste0("What shows ", code), "bold"), format_table(list(
-    text_column("item", shown$item),
-    if (!all(is.na(shown$prompt))) text_column("question", shown$prompt, shrink = TRUE),
-    text_column("points earned", paste(bar(shown$difficulty, 6), pad(percent(shown$difficulty), "right")),
-      colour = "teal"),
-    text_column("most chosen wrong", wrong, shrink = TRUE),
-    if (any(nzchar(idea))) text_column("idea behind it", idea)
-  )))
-}
-
-# ---- students ---------------------------------------------------------------------------
-
-show_student_standards <- function(standards) {
   c(
-    format_table(list(
-      text_column("student", standards$student, shrink = TRUE),
-      if (!all(is.na(standards$name))) text_column("name", standards$name, shrink = TRUE),
-      text_column(tag_header(standards), paste0(standards$code, priority_mark(standards))),
-      if (!all(is.na(standards$title))) text_column("title", standards$title, shrink = TRUE),
-      text_column("points", points_of_earned(standards), "right"),
-      text_column("score", paste(bar(standards$share), pad(percent(standards$share), "right")), colour = "teal"),
-      text_column("95%", between(standards$share_low, standards$share_high), "right"),
-      text_column("level", paste0(standards$level, ifelse(standards$unsure %in% TRUE, " ?", "")))
-    )),
-    "", wrap_lines(unsure_legend)
+    "",
+    paint(paste0("What shows ", code), "bold"),
+    format_table(
+      list(
+        text_column("item", shown$item),
+        if (!all(is.na(shown$prompt))) {
+          text_column("question", shown$prompt, shrink = TRUE)
+        },
+        text_column(
+          "points earned",
+          paste(bar(shown$difficulty, 6), pad(percent(shown$difficulty), "right")),
+          colour = "teal"
+        ),
+        text_column("most chosen wrong", wrong, shrink = TRUE),
+        if (any(nzchar(idea))) text_column("idea behind it", idea)
+      )
+    )
   )
 }
 
-unsure_legend <- "? marks a level to be unsure of: the 95% interval of the score reaches into another."
+# ---- students
+# ---------------------------------------------------------------------------
+
+show_student_standards <- function(standards) {
+  c(
+    format_table(
+      list(
+        text_column("student", standards$student, shrink = TRUE),
+        if (!all(is.na(standards$name))) {
+          text_column("name", standards$name, shrink = TRUE)
+        },
+        text_column(
+          tag_header(standards),
+          paste0(standards$code, priority_mark(standards))
+        ),
+        if (!all(is.na(standards$title))) {
+          text_column("title", standards$title, shrink = TRUE)
+        },
+        text_column("points", points_of_earned(standards), "right"),
+        text_column(
+          "score",
+          paste(bar(standards$share), pad(percent(standards$share), "right")),
+          colour = "teal"
+        ),
+        text_column("95%", between(standards$share_low, standards$share_high), "right"),
+        text_column(
+          "level",
+          paste0(standards$level, ifelse(standards$unsure %in% TRUE, " ?", ""))
+        )
+      )
+    ),
+    "",
+    wrap_lines(unsure_legend)
+  )
+}
+
+unsure_legend <- paste(
+  "? marks a level to be unsure of: the 95% interval of the score",
+  "reaches into another."
+)

@@ -13,16 +13,23 @@ format_table <- function(columns, width = table_width) {
   columns <- fit_columns(columns, width)
   cells <- lapply(columns, function(column) {
     padded <- pad(c(column$header, column$values), column$align)
-    if (identical(column, columns[[length(columns)]]) && column$align == "left") padded <- trimws(padded, "right")
+    if (identical(column, columns[[length(columns)]]) && column$align == "left") {
+      padded <- trimws(padded, "right")
+    }
     list(header = padded[1], values = paint(padded[-1], column$colour))
   })
-  header <- paint(trimws(do.call(paste, c(lapply(cells, `[[`, "header"), sep = "  ")), "right"), "faint")
+  header <- paint(
+    trimws(do.call(paste, c(lapply(cells, `[[`, "header"), sep = "  ")), "right"),
+    "faint"
+  )
   c(header, trimws(do.call(paste, c(lapply(cells, `[[`, "values"), sep = "  ")), "right"))
 }
 
 # The columns that may give way give way until the table fits.
 fit_columns <- function(columns, width) {
-  wide <- vapply(columns, function(column) max(nchar(c(column$header, column$values), "width")), 0)
+  wide <- vapply(columns, function(column) {
+    max(nchar(c(column$header, column$values), "width"))
+  }, 0)
   over <- sum(wide) + 2 * (length(columns) - 1) - width
   for (k in which(vapply(columns, function(column) column$shrink, TRUE))) {
     if (over <= 0) break
@@ -35,7 +42,11 @@ fit_columns <- function(columns, width) {
 
 # Of columns of these widths those that fit beside others, taken in an order.
 columns_that_fit <- function(wide, order, beside) {
-  taken <- sum(vapply(beside, function(column) max(nchar(c(column$header, column$values), "width")) + 2, 0))
+  taken <- sum(
+    vapply(beside, function(column) {
+      max(nchar(c(column$header, column$values), "width")) + 2
+    }, 0)
+  )
   sort(order[cumsum(wide[order] + 2) <= table_width + 2 - taken])
 }
 
@@ -46,7 +57,11 @@ pad <- function(x, align) {
 
 bar <- function(share, cells = 10) {
   filled <- round_half_up(cells * pmax(0, pmin(1, ifelse(is.na(share), 0, share))))
-  ifelse(is.na(share), strrep(" ", cells), paste0(strrep("\u2588", filled), strrep("\u2591", cells - filled)))
+  ifelse(
+    is.na(share),
+    strrep(" ", cells),
+    paste0(strrep("\u2588", filled), strrep("\u2591", cells - filled))
+  )
 }
 
 paint_codes <- c(teal = "36", ochre = "33", faint = "2", bold = "1")
@@ -55,16 +70,20 @@ many_colours <- c(teal = "38;5;30", ochre = "38;5;136") # legible on light and d
 paint <- function(text, colour) {
   if (is.null(colour) || !colour_wanted()) return(text)
   codes <- paint_codes
-  if (grepl("256color", Sys.getenv("TERM"), fixed = TRUE)) codes[names(many_colours)] <- many_colours
+  if (grepl("256color", Sys.getenv("TERM"), fixed = TRUE)) {
+    codes[names(many_colours)] <- many_colours
+  }
   code <- rep_len(codes[colour], length(text))
   ifelse(is.na(code) | !nzchar(text), text, paste0("\033[", code, "m", text, "\033[0m"))
 }
 
 colour_wanted <- function() {
   isTRUE(getOption("pregunta.colour")) ||
-    (is.null(getOption("pregunta.colour")) && isatty(stdout()) && sink.number() == 0 &&
+    (is.null(getOption("pregunta.colour")) &&
+      isatty(stdout()) &&
+      sink.number() == 0 &&
       !nzchar(Sys.getenv("NO_COLOR")) &&
-       !Sys.getenv("TERM") %in% c("", "dumb"))
+      !Sys.getenv("TERM") %in% c("", "dumb"))
 }
 
 wrap_lines <- function(text, indent = 0, exdent = indent, width = table_width) {
@@ -73,9 +92,15 @@ wrap_lines <- function(text, indent = 0, exdent = indent, width = table_width) {
 
 # The groups of a table; those inside others indented below them.
 group_columns <- function(table, by = attr(table, "by")) {
-  if (!length(by) || identical(by, "student") || !all(by %in% names(table))) return(list())
+  if (!length(by) || identical(by, "student") || !all(by %in% names(table))) {
+    return(list())
+  }
   if (length(by) == 1) return(list(text_column(by, table[[by]], shrink = TRUE)))
   depth <- group_depths(table, by)
   innermost <- as.matrix(as.data.frame(table)[by])[cbind(seq_along(depth), depth)]
-  list(text_column(paste(by, collapse = " > "), paste0(strrep("  ", depth - 1), innermost), shrink = TRUE))
+  list(text_column(
+    paste(by, collapse = " > "),
+    paste0(strrep("  ", depth - 1), innermost),
+    shrink = TRUE
+  ))
 }

@@ -3,7 +3,12 @@
 
 run_decisions <- function(call) {
   quiz <- read_for_figures(call)
-  decisions <- summarise_decisions(quiz, read_shares(call$cut, "--cut"), call$by, replicates_of(call, quiz))
+  decisions <- summarise_decisions(
+    quiz,
+    read_shares(call$cut, "--cut"),
+    call$by,
+    replicates_of(call, quiz)
+  )
   put_out(call, sort_rows(call, decisions), show_decisions)
 }
 
@@ -11,20 +16,40 @@ run_parts <- function(call) {
   quiz <- read_for_figures(call)
   strata <- if (is.null(call$strata)) "standards" else call$strata
   parts <- summarise_parts(quiz, strata, call$by, replicates_of(call, quiz))
-  if (!nrow(parts)) message("No item of this test names a standard: give --strata type, or a column of items.csv.")
+  if (!nrow(parts)) {
+    message(
+      paste0(
+        "No item of this test names a standard: give --strata type, or a column of ",
+        "items.csv."
+      )
+    )
+  }
   put_out(call, sort_rows(call, parts), show_parts)
 }
 
 run_precision <- function(call) {
-  put_out(call, sort_rows(call, summarise_precision(read_for_figures(call))), show_precision)
+  put_out(
+    call,
+    sort_rows(call, summarise_precision(read_for_figures(call))),
+    show_precision
+  )
 }
 
 run_fairness <- function(call) {
   if (is.null(call$by)) {
-    abort_pregunta("call", "pregunta fairness needs the column that names the groups.", NULL,
-      paste0("For example: pregunta fairness ", call$folder, " --by section"))
+    abort_pregunta(
+      "call",
+      "pregunta fairness needs the column that names the groups.",
+      NULL,
+      paste0("For example: pregunta fairness ", call$folder, " --by section")
+    )
   }
-  fairness <- summarise_fairness(read_for_figures(call), call$by, call$reference, split_commas(call$focal))
+  fairness <- summarise_fairness(
+    read_for_figures(call),
+    call$by,
+    call$reference,
+    split_commas(call$focal)
+  )
   put_out(call, sort_rows(call, only_items(call, fairness)), show_fairness)
 }
 
@@ -35,7 +60,12 @@ read_shares <- function(value, flag) {
   percents <- endsWith(said, "%")
   number <- read_number(sub("%$", "", said)) / ifelse(percents, 100, 1)
   if (anyNA(number)) {
-    abort_pregunta("call", paste0(flag, " needs a share such as 0.7 or 70%."), paste0("Given: ", value), NULL)
+    abort_pregunta(
+      "call",
+      paste0(flag, " needs a share such as 0.7 or 70%."),
+      paste0("Given: ", value),
+      NULL
+    )
   }
   number
 }
@@ -67,68 +97,196 @@ print.pregunta_lengths <- function(x, ...) print_lines(x, show_lengths)
 # "0.84 (0.74 to 0.90)", or the figure alone where its bounds are not there.
 with_bounds <- function(value, low, high, show = number) {
   bounds <- if (is.null(low)) rep(NA, length(value)) else low
-  ifelse(is.na(value) | is.na(bounds), show(value), paste0(show(value), " (", show(low), " to ", show(high), ")"))
+  ifelse(
+    is.na(value) | is.na(bounds),
+    show(value),
+    paste0(show(value), " (", show(low), " to ", show(high), ")")
+  )
 }
 
 show_decisions <- function(decisions) {
-  c(format_table(c(group_columns(decisions), list(
-    text_column("decision", decisions$decision, shrink = TRUE),
-    text_column("from", ifelse(is.na(decisions$cut), "", percent(decisions$cut)), "right"),
-    text_column("points", ifelse(is.na(decisions$cut_points), "", plain_points(decisions$cut_points)), "right"),
-    text_column("reached", ifelse(is.na(decisions$passed), "", paste(decisions$passed, "of", decisions$n)), "right"),
-    text_column("same again", with_bounds(decisions$agreement, decisions$agreement_low, decisions$agreement_high,
-      percent)),
-    text_column("kappa", with_bounds(decisions$kappa, decisions$kappa_low, decisions$kappa_high)),
-    if (!all(is.na(decisions$dependability))) text_column("dependability",
-      with_bounds(decisions$dependability, decisions$dependability_low, decisions$dependability_high))
-  ))), "", wrap_lines(printable(say_decisions(decisions))), "", wrap_lines(paste(c(decisions_legend,
-    if (!all(is.na(decisions$dependability))) dependability_legend), collapse = " ")))
+  c(
+    format_table(
+      c(
+        group_columns(decisions),
+        list(
+          text_column("decision", decisions$decision, shrink = TRUE),
+          text_column(
+            "from",
+            ifelse(is.na(decisions$cut), "", percent(decisions$cut)),
+            "right"
+          ),
+          text_column(
+            "points",
+            ifelse(is.na(decisions$cut_points), "", plain_points(decisions$cut_points)),
+            "right"
+          ),
+          text_column(
+            "reached",
+            ifelse(
+              is.na(decisions$passed),
+              "",
+              paste(decisions$passed, "of", decisions$n)
+            ),
+            "right"
+          ),
+          text_column(
+            "same again",
+            with_bounds(
+              decisions$agreement,
+              decisions$agreement_low,
+              decisions$agreement_high,
+              percent
+            )
+          ),
+          text_column(
+            "kappa",
+            with_bounds(decisions$kappa, decisions$kappa_low, decisions$kappa_high)
+          ),
+          if (!all(is.na(decisions$dependability))) {
+            text_column(
+              "dependability",
+              with_bounds(
+                decisions$dependability,
+                decisions$dependability_low,
+                decisions$dependability_high
+              )
+            )
+          }
+        )
+      )
+    ),
+    "",
+    wrap_lines(printable(say_decisions(decisions))),
+    "",
+    wrap_lines(
+      paste(
+        c(
+          decisions_legend,
+          if (!all(is.na(decisions$dependability))) dependability_legend
+        ),
+        collapse = " "
+      )
+    )
+  )
 }
 
 decisions_legend <- paste(
-  "same again: the share of students who would get the same decision on another test like this one (Livingston & Lewis",
-  "1995). kappa: how much of that is more than luck, from 0 to 1. In brackets 95% intervals."
+  paste0(
+    "same again: the share of students who would get the same decision on another test ",
+    "like this one (Livingston & Lewis"
+  ),
+  paste0(
+    "1995). kappa: how much of that is more than luck, from 0 to 1. In brackets 95% ",
+    "intervals."
+  )
 )
 
-dependability_legend <- "dependability: how surely scores lie on their side of the cut (Brennan & Kane 1977)."
+dependability_legend <- paste(
+  "dependability: how surely scores lie on their side of the cut",
+  "(Brennan & Kane 1977)."
+)
 
 show_parts <- function(parts) {
-  c(format_table(c(group_columns(parts), list(
-    text_column("part", parts$part, shrink = TRUE), text_column("items", parts$items, "right"),
-    text_column("points", plain_points(parts$points), "right"), text_column("earned", percent(parts$share), "right"),
-    text_column("alpha", with_bounds(parts$alpha, parts$alpha_low, parts$alpha_high)),
-    text_column("by its own", number(parts$by_part), "right"),
-    text_column("by the total", number(parts$by_total), "right"),
-    text_column("own score?", ifelse(is.na(parts$worth), paste0("(", parts$reason, ")"), parts$worth), shrink = TRUE,
-      colour = ifelse(parts$worth %in% "yes", "teal", NA)),
-    if (!all(is.na(parts$title))) text_column("", parts$title, shrink = TRUE)
-  ))), "", wrap_lines(printable(say_parts_of_test(parts))), "", wrap_lines(parts_legend))
+  c(
+    format_table(
+      c(
+        group_columns(parts),
+        list(
+          text_column("part", parts$part, shrink = TRUE),
+          text_column("items", parts$items, "right"),
+          text_column("points", plain_points(parts$points), "right"),
+          text_column("earned", percent(parts$share), "right"),
+          text_column(
+            "alpha",
+            with_bounds(parts$alpha, parts$alpha_low, parts$alpha_high)
+          ),
+          text_column("by its own", number(parts$by_part), "right"),
+          text_column("by the total", number(parts$by_total), "right"),
+          text_column(
+            "own score?",
+            ifelse(is.na(parts$worth), paste0("(", parts$reason, ")"), parts$worth),
+            shrink = TRUE,
+            colour = ifelse(parts$worth %in% "yes", "teal", NA)
+          ),
+          if (!all(is.na(parts$title))) text_column("", parts$title, shrink = TRUE)
+        )
+      )
+    ),
+    "",
+    wrap_lines(printable(say_parts_of_test(parts))),
+    "",
+    wrap_lines(parts_legend)
+  )
 }
 
 parts_legend <- paste(
-  "by its own, by the total: how much of what students truly know of the part its own score and the score of the whole",
-  "test foretell, from 0 to 1 (Haberman 2008). A part whose total foretells it better says nothing of its own."
+  paste0(
+    "by its own, by the total: how much of what students truly know of the part its own ",
+    "score and the score of the whole"
+  ),
+  paste0(
+    "test foretell, from 0 to 1 (Haberman 2008). A part whose total foretells it better ",
+    "says nothing of its own."
+  )
 )
 
 show_precision <- function(precision) {
-  shown <- precision[precision$students > 0 | precision$score %in% range(precision$score), ]
-  c(format_table(list(
-    text_column("score", plain_points(shown$score), "right"), text_column("", percent(shown$share), "right"),
-    text_column("students", shown$students, "right"), text_column("level", shown$level),
-    text_column("SEM", number(shown$sem, 1), "right"),
-    text_column("as well from", number(shown$low, 1), "right"), text_column("to", number(shown$high, 1), "right")
-  )), "", wrap_lines(say_precision(precision)))
+  shown <- precision[
+    precision$students > 0 | precision$score %in% range(precision$score),
+  ]
+  c(
+    format_table(
+      list(
+        text_column("score", plain_points(shown$score), "right"),
+        text_column("", percent(shown$share), "right"),
+        text_column("students", shown$students, "right"),
+        text_column("level", shown$level),
+        text_column("SEM", number(shown$sem, 1), "right"),
+        text_column("as well from", number(shown$low, 1), "right"),
+        text_column("to", number(shown$high, 1), "right")
+      )
+    ),
+    "",
+    wrap_lines(say_precision(precision))
+  )
 }
 
 show_lengths <- function(lengths) {
-  c(format_table(c(group_columns(lengths), list(
-    text_column("target alpha", number(lengths$target), "right"),
-    text_column("items needed", ifelse(is.na(lengths$needed), paste0("\u2013 (", lengths$reason, ")"), lengths$needed),
-      "right"),
-    text_column("95%", ifelse(is.na(lengths$needed_low), "", paste(lengths$needed_low, "to",
-      ifelse(is.na(lengths$needed_high), "any number", lengths$needed_high))), "right"),
-    text_column("now", lengths$items, "right")
-  ))), "", wrap_lines(say_lengths(lengths)))
+  c(
+    format_table(
+      c(
+        group_columns(lengths),
+        list(
+          text_column("target alpha", number(lengths$target), "right"),
+          text_column(
+            "items needed",
+            ifelse(
+              is.na(lengths$needed),
+              paste0("\u2013 (", lengths$reason, ")"),
+              lengths$needed
+            ),
+            "right"
+          ),
+          text_column(
+            "95%",
+            ifelse(
+              is.na(lengths$needed_low),
+              "",
+              paste(
+                lengths$needed_low, "to",
+                ifelse(is.na(lengths$needed_high), "any number", lengths$needed_high)
+              )
+            ),
+            "right"
+          ),
+          text_column("now", lengths$items, "right")
+        )
+      )
+    ),
+    "",
+    wrap_lines(say_lengths(lengths))
+  )
 }
 
 most_fairness_rows <- 12
@@ -138,32 +296,76 @@ show_fairness <- function(fairness) {
   if (is.null(attr(fairness, "sorted"))) {
     rank <- match(fairness$class, c("large", "moderate", "negligible"))
     shown <- fairness[order(rank, fairness$p, na.last = TRUE), ]
-    shown <- shown[seq_len(min(nrow(shown), max(most_fairness_rows, sum(rank < 3, na.rm = TRUE)))), ]
+    shown <- shown[
+      seq_len(min(nrow(shown), max(most_fairness_rows, sum(rank < 3, na.rm = TRUE)))),
+    ]
   }
   left <- nrow(fairness) - nrow(shown)
   several <- length(unique(shown$focal)) > 1
-  c(format_table(list(
-    text_column("item", shown$item), if (several) text_column("group", shown$focal, shrink = TRUE),
-    text_column(if (several) "earned" else shorten(shown$focal[1], 14), percent(shown$difficulty_focal), "right"),
-    text_column(shorten(shown$reference[1], 14), percent(shown$difficulty_reference), "right"),
-    text_column("same score, points", with_bounds(shown$smd, shown$smd_low, shown$smd_high,
-      signed_percent)),
-    text_column("delta", with_bounds(shown$delta, shown$delta_low, shown$delta_high, function(x) number(x, 1))),
-    text_column("p", ifelse(is.na(shown$p), "", number(shown$p, 3)), "right"),
-    text_column("difference", ifelse(is.na(shown$class), paste0("(", shown$reason, ")"), shown$class), shrink = TRUE,
-      colour = ifelse(shown$class %in% c("moderate", "large"), "ochre", NA))
-  )), if (left > 0) paste0("and ", count_of(left, "comparison"),
-    " more, negligible or without figures (--format csv has all)."),
-    "", wrap_lines(printable(say_fairness(fairness))), "", wrap_lines(fairness_legend))
+  c(
+    format_table(
+      list(
+        text_column("item", shown$item),
+        if (several) text_column("group", shown$focal, shrink = TRUE),
+        text_column(
+          if (several) "earned" else shorten(shown$focal[1], 14),
+          percent(shown$difficulty_focal),
+          "right"
+        ),
+        text_column(
+          shorten(shown$reference[1], 14),
+          percent(shown$difficulty_reference),
+          "right"
+        ),
+        text_column(
+          "same score, points",
+          with_bounds(shown$smd, shown$smd_low, shown$smd_high, signed_percent)
+        ),
+        text_column(
+          "delta",
+          with_bounds(shown$delta, shown$delta_low, shown$delta_high, function(x) {
+            number(x, 1)
+          })
+        ),
+        text_column("p", ifelse(is.na(shown$p), "", number(shown$p, 3)), "right"),
+        text_column(
+          "difference",
+          ifelse(is.na(shown$class), paste0("(", shown$reason, ")"), shown$class),
+          shrink = TRUE,
+          colour = ifelse(shown$class %in% c("moderate", "large"), "ochre", NA)
+        )
+      )
+    ),
+    if (left > 0) {
+      paste0(
+        "and ", count_of(left, "comparison"),
+        " more, negligible or without figures (--format csv has all)."
+      )
+    },
+    "",
+    wrap_lines(printable(say_fairness(fairness))),
+    "",
+    wrap_lines(fairness_legend)
+  )
 }
 
 signed_percent <- function(x) {
   whole <- round_half_up(100 * x)
-  ifelse(is.na(x), "\u2013", paste0(ifelse(whole > 0, "+", ifelse(whole < 0, "\u2212", "")), abs(whole), "%"))
+  ifelse(
+    is.na(x),
+    "\u2013",
+    paste0(ifelse(whole > 0, "+", ifelse(whole < 0, "\u2212", "")), abs(whole), "%")
+  )
 }
 
 fairness_legend <- paste(
-  "same score, points: how much more or less of the item's points the group earned than students of the other group",
-  "with the same score on the test. delta: the same as odds (Mantel & Haenszel 1959), below 0 harder for the group;",
+  paste0(
+    "same score, points: how much more or less of the item's points the group earned ",
+    "than students of the other group"
+  ),
+  paste0(
+    "with the same score on the test. delta: the same as odds (Mantel & Haenszel 1959), ",
+    "below 0 harder for the group;"
+  ),
   "under 1 is negligible. In brackets 95% intervals."
 )

@@ -9,22 +9,38 @@ run_check <- function(call) {
 run_test <- function(call) {
   quiz <- read_for_figures(call)
   if (!is.null(call$target)) quiz$settings$target_reliability <- check_target(call$target)
-  put_out(call, sort_rows(call, summarise_test(quiz, call$by, replicates_of(call, quiz))), show_test)
+  put_out(
+    call,
+    sort_rows(call, summarise_test(quiz, call$by, replicates_of(call, quiz))),
+    show_test
+  )
 }
 
 check_target <- function(target) {
   if (target > 0 && target < 1) return(target)
-  abort_pregunta("call", "--target is a reliability between 0 and 1.", paste0("Given: ", target), "For example 0.8.")
+  abort_pregunta(
+    "call",
+    "--target is a reliability between 0 and 1.",
+    paste0("Given: ", target),
+    "For example 0.8."
+  )
 }
 
 run_items <- function(call) {
   quiz <- read_for_figures(call)
   if (call$keys) return(run_keys(call, quiz))
   if (call$review || !is.null(call$before)) return(run_review(call, quiz))
-  items <- summarise_items(quiz, call$by, if (is.null(call$bootstrap)) 0 else call$bootstrap)
+  items <- summarise_items(
+    quiz,
+    call$by,
+    if (is.null(call$bootstrap)) 0 else call$bootstrap
+  )
   # Slips are looked for where an answer may be misspelt, as the verdicts do.
   look <- if (call$format == "text" && is.null(call$by)) {
-    look_first(items, summarise_options(quiz, slips = any(has_near_misses(quiz$items$type))))
+    look_first(
+      items,
+      summarise_options(quiz, slips = any(has_near_misses(quiz$items$type)))
+    )
   }
   items <- sort_rows(call, only_items(call, items))
   if (!is.null(look)) look <- look[look$item %in% items$item, ]
@@ -34,18 +50,47 @@ run_items <- function(call) {
 run_students <- function(call) {
   check_choice("--answers", call$answers, c("all", "wrong", "right", "none"))
   quiz <- read_for_figures(call)
-  students <- only_below(call, only_status(call, summarise_students(quiz, call$by)), quiz$settings)
-  put_out(call, sort_rows(call, only_students(call, students)), function(students) {
-    c(show_students(students, chosen = !is.null(call$student) || !is.null(call$status) || !is.null(call$below)),
-      if (!is.null(call$student) && nrow(students) == 1) show_student(quiz, students, call$answers))
-  }, empty = if (is.null(call$below)) "Nothing to show." else paste0("Nobody is below ", call$below, "."))
+  students <- only_below(
+    call,
+    only_status(call, summarise_students(quiz, call$by)),
+    quiz$settings
+  )
+  put_out(
+    call,
+    sort_rows(call, only_students(call, students)),
+    function(students) {
+      c(
+        show_students(
+          students,
+          chosen = !is.null(call$student) || !is.null(call$status) || !is.null(call$below)
+        ),
+        if (!is.null(call$student) && nrow(students) == 1) {
+          show_student(quiz, students, call$answers)
+        }
+      )
+    },
+    empty = if (is.null(call$below)) {
+      "Nothing to show."
+    } else {
+      paste0("Nobody is below ", call$below, ".")
+    }
+  )
 }
 
 run_export <- function(call) {
-  names <- c(qti = "qti.zip", case = "standards.json", long = "responses-long.csv",
-    oneroster = "oneroster.zip")
+  names <- c(
+    qti = "qti.zip",
+    case = "standards.json",
+    long = "responses-long.csv",
+    oneroster = "oneroster.zip"
+  )
   if (!call$as %in% names(names)) {
-    abort_pregunta("call", paste0("There is no form ", quoted(call$as), "."), NULL, did_you_mean(call$as, names(names)))
+    abort_pregunta(
+      "call",
+      paste0("There is no form ", quoted(call$as), "."),
+      NULL,
+      did_you_mean(call$as, names(names))
+    )
   }
   quiz <- read_for_figures(call)
   path <- if (is.null(call$out)) file.path(call$folder, names[[call$as]]) else call$out
@@ -59,13 +104,21 @@ run_demo <- function(call) {
   written <- write_demo(folder)
   quiz <- read_sitting(folder)
   cat(
-    paste0(quiz$settings$title, ", a made-up test, is in ", folder, "."), "",
-    wrap_lines(say_test(summarise_test(quiz))), "",
+    paste0(quiz$settings$title, ", a made-up test, is in ", folder, "."),
+    "",
+    wrap_lines(say_test(summarise_test(quiz))),
+    "",
     show_look(look_first(summarise_items(quiz), summarise_options(quiz)), most = 3),
-    paste0("Ask more of it: pregunta items ", folder, " --review (or options, students, standards,"),
+    paste0(
+      "Ask more of it: pregunta items ", folder,
+      " --review (or options, students, standards,"
+    ),
     "misconceptions, groups, decisions, check).",
     paste0("What to do on Monday:  pregunta plan ", folder),
-    paste0("Whether it worked:     pregunta compare ", folder, " ", file.path(folder, "follow-up")),
+    paste0(
+      "Whether it worked:     pregunta compare ", folder, " ",
+      file.path(folder, "follow-up")
+    ),
     paste0("Written to ", dirname(written[1]), ": ", say_files(written), "."),
     paste0("Open in a browser: ", written[1]),
     sep = "\n"
@@ -74,7 +127,13 @@ run_demo <- function(call) {
 }
 
 say_files <- function(paths) {
-  kinds <- c(html = "page", csv = "table", svg = "picture", docx = "document", xlsx = "workbook")
+  kinds <- c(
+    html = "page",
+    csv = "table",
+    svg = "picture",
+    docx = "document",
+    xlsx = "workbook"
+  )
   counts <- table(factor(sub("md", "docx", tools::file_ext(paths)), names(kinds)))
   join_words(mapply(count_of, as.vector(counts), kinds))
 }
@@ -97,18 +156,34 @@ note_tiny_groups <- function(by, quiz) {
   groups <- student_groups(quiz, by)
   sizes <- tabulate(groups$index[was_present(quiz)], length(groups$labels))
   if (stats::median(sizes) >= 3) return(invisible())
-  message(count_of(length(sizes), "group"), " by ", paste(by, collapse = ", "), ", half of them of ",
-    count_of(stats::median(sizes), "student"), " or fewer: too few to say much of a group.")
+  message(
+    count_of(length(sizes), "group"),
+    " by ",
+    paste(by, collapse = ", "),
+    ", half of them of ",
+    count_of(stats::median(sizes), "student"),
+    " or fewer: too few to say much of a group."
+  )
 }
 
 # --only COLUMN=VALUE, and it is said how much is left.
 only_wanted <- function(call, quiz) {
   said <- split_repeated(call$only)
   if (!length(said)) return(quiz)
-  parts <- regmatches(said, regexec("^ *([^<>=]*[^<>= ]) *(<=|>=|=|<|>) *(.*[^ ]) *$", said))
+  parts <- regmatches(
+    said,
+    regexec("^ *([^<>=]*[^<>= ]) *(<=|>=|=|<|>) *(.*[^ ]) *$", said)
+  )
   for (wrong in said[!lengths(parts)]) {
-    abort_pregunta("call", "--only needs a column and a value.", paste0("Given: ", wrong),
-      "For example: --only section=\"Harbour A\", --only type=choice,text or --only \"submitted>=2026-09-14\"")
+    abort_pregunta(
+      "call",
+      "--only needs a column and a value.",
+      paste0("Given: ", wrong),
+      paste0(
+        "For example: --only section=\"Harbour A\", --only type=choice,text or --only ",
+        "\"submitted>=2026-09-14\""
+      )
+    )
   }
   conditions <- lapply(parts, function(part) {
     if (part[3] == "=") split_commas(part[4]) else paste(part[3], part[4])
@@ -116,8 +191,15 @@ only_wanted <- function(call, quiz) {
   names(conditions) <- vapply(parts, `[[`, "", 2)
   left <- do.call(narrow_sitting, c(list(quiz), conditions))
   counts <- function(table) paste(nrow(left[[table]]), "of", nrow(quiz[[table]]), table)
-  message("Only ", printable(paste(left$narrowed, collapse = ", ")), ": ", counts("students"), ", ", counts("items"),
-    ".")
+  message(
+    "Only ",
+    printable(paste(left$narrowed, collapse = ", ")),
+    ": ",
+    counts("students"),
+    ", ",
+    counts("items"),
+    "."
+  )
   left
 }
 
@@ -133,8 +215,12 @@ only_status <- function(call, students) {
   wanted <- split_commas(call$status)
   unknown <- setdiff(wanted, c(status_words, "missing"))
   if (length(unknown)) {
-    abort_pregunta("call", paste0("There is no status ", quoted(unknown[1]), "."), NULL,
-      did_you_mean(unknown[1], c(status_words, "missing")))
+    abort_pregunta(
+      "call",
+      paste0("There is no status ", quoted(unknown[1]), "."),
+      NULL,
+      did_you_mean(unknown[1], c(status_words, "missing"))
+    )
   }
   if ("missing" %in% wanted) wanted <- c(wanted, missing_statuses)
   late <- if ("late" %in% wanted) students$late %in% TRUE
@@ -146,8 +232,12 @@ only_rows <- function(table, column, wanted, thing) {
   wanted <- trimws(strsplit(wanted, ",", fixed = TRUE)[[1]])
   unknown <- setdiff(wanted, table[[column]])
   if (length(unknown)) {
-    abort_pregunta("call", paste0("There is no ", thing, " ", quoted(unknown[1]), "."), NULL,
-      did_you_mean(unknown[1], unique(table[[column]])))
+    abort_pregunta(
+      "call",
+      paste0("There is no ", thing, " ", quoted(unknown[1]), "."),
+      NULL,
+      did_you_mean(unknown[1], unique(table[[column]]))
+    )
   }
   table[table[[column]] %in% wanted, ]
 }
@@ -157,10 +247,16 @@ sort_rows <- function(call, table) {
   down <- startsWith(call$sort, "-")
   column <- sub("^-", "", call$sort)
   if (!column %in% names(table)) {
-    abort_pregunta("call", paste0("There is no column ", quoted(column), " to sort by."),
-      paste0("Columns: ", some_of(names(table), 30), "."), did_you_mean(column, names(table)))
+    abort_pregunta(
+      "call",
+      paste0("There is no column ", quoted(column), " to sort by."),
+      paste0("Columns: ", some_of(names(table), 30), "."),
+      did_you_mean(column, names(table))
+    )
   }
-  table <- table[order(table[[column]], decreasing = down, na.last = TRUE, method = "radix"), ]
+  table <- table[
+    order(table[[column]], decreasing = down, na.last = TRUE, method = "radix"),
+  ]
   attr(table, "sorted") <- call$sort
   table
 }
@@ -170,9 +266,13 @@ put_out <- function(call, table, show, empty = "Nothing to show.") {
     old <- options(pregunta.colour = FALSE)
     on.exit(options(old))
   }
-  lines <- if (call$format != "text") table_text(table, call$format)
-  else if (nrow(table) || inherits(table, "pregunta_findings")) show(table)
-  else empty
+  lines <- if (call$format != "text") {
+    table_text(table, call$format)
+  } else if (nrow(table) || inherits(table, "pregunta_findings")) {
+    show(table)
+  } else {
+    empty
+  }
   if (is.null(call$out)) {
     writeLines(lines)
   } else {

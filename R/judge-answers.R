@@ -10,8 +10,11 @@ say_answers <- function(answers, item, look = NULL) {
   waiting <- sum(answers$count[answers$answer == "(waiting)"])
   c(
     if (nrow(wrong)) say_wrong(wrong, item, item_type(item$type)),
-    if (waiting && !"waiting" %in% look$rule[look$item == item$item]) paste(count_of(waiting, "answer"),
-      if (waiting == 1) "waits" else "wait", "for a mark.")
+    if (waiting && !"waiting" %in% look$rule[look$item == item$item]) {
+      paste(
+        count_of(waiting, "answer"), if (waiting == 1) "waits" else "wait", "for a mark."
+      )
+    }
   )
 }
 
@@ -31,24 +34,39 @@ say_wrong <- function(wrong, item, type) {
 say_near <- function(wrong) {
   near <- wrong[!is.na(wrong$slip), ]
   if (!nrow(near)) return(NULL)
-  sets <- split(paste0(near$answer, " (", near$count, ")"), factor(near$like, unique(near$like)))
-  said <- vapply(names(sets), function(like) paste0(join_some(sets[[like]]), " for ", quoted(like)), "")
+  sets <- split(
+    paste0(near$answer, " (", near$count, ")"),
+    factor(near$like, unique(near$like))
+  )
+  said <- vapply(names(sets), function(like) {
+    paste0(join_some(sets[[like]]), " for ", quoted(like))
+  }, "")
   paste0("Nearly right: ", paste(said, collapse = "; "), ".")
 }
 
 say_number_slips <- function(wrong) {
   slipped <- wrong[!is.na(wrong$slip), ]
   if (!nrow(slipped)) return(NULL)
-  words <- c(sign = "the sign", "factor of 10" = "a factor of 10", rounding = "rounding")[slipped$slip]
-  paste0("Likely slips from ", slipped$like[1], ": ",
-    join_some(paste0(slipped$answer, " (", slipped$count, ", ", words, ")")), ".")
+  words <- c(
+    sign = "the sign",
+    "factor of 10" = "a factor of 10",
+    rounding = "rounding"
+  )[
+    slipped$slip
+  ]
+  paste0(
+    "Likely slips from ", slipped$like[1], ": ",
+    join_some(paste0(slipped$answer, " (", slipped$count, ", ", words, ")")), "."
+  )
 }
 
 say_wrong_whole <- function(wrong, what) {
   top <- wrong[which.max(wrong$count), ]
   if (top$count < 2) return(NULL)
-  paste0("The most common wrong ", what, " is ", top$answer, " (", top$count, ")",
-    if (!is.na(top$slip)) paste0(": ", top$slip), ".")
+  paste0(
+    "The most common wrong ", what, " is ", top$answer, " (", top$count, ")",
+    if (!is.na(top$slip)) paste0(": ", top$slip), "."
+  )
 }
 
 # Of all orders that are one swap from right, the swap that came most often.
@@ -56,7 +74,14 @@ say_swaps <- function(wrong) {
   swapped <- wrong[!is.na(wrong$slip), ]
   if (nrow(swapped) < 2) return(NULL)
   counts <- tapply(swapped$count, factor(swapped$slip, unique(swapped$slip)), sum)
-  paste0("Swaps: ", join_some(paste0(sub(" swapped$", "", names(counts)), " (", counts, ")")[order(-counts)], 4), ".")
+  paste0(
+    "Swaps: ",
+    join_some(
+      paste0(sub(" swapped$", "", names(counts)), " (", counts, ")")[order(-counts)],
+      4
+    ),
+    "."
+  )
 }
 
 say_wrong_pair <- function(wrong, item, type) {
@@ -66,5 +91,8 @@ say_wrong_pair <- function(wrong, item, type) {
   table <- tapply(rep(wrong$count, lengths(pairs)), unlist(pairs), sum)
   table <- table[!names(table) %in% right]
   if (!length(table)) return(NULL)
-  paste0("The most common wrong pair is ", names(table)[which.max(table)], " (", max(table), ").")
+  paste0(
+    "The most common wrong pair is ", names(table)[which.max(table)], " (", max(table),
+    ")."
+  )
 }

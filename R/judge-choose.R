@@ -14,7 +14,10 @@ choose_items <- function(sitting, missed = 0, sound = FALSE) {
   hardest <- utils::head(order(items$difficulty, na.last = NA), missed)
   good <- if (sound) {
     review <- review_items(sitting)
-    which(items$item %in% review$item[review$verdict == "sound"] & items$discrimination >= thresholds$good)
+    which(
+      items$item %in% review$item[review$verdict == "sound"] &
+        items$discrimination >= thresholds$good
+    )
   }
   items$item[sort(union(hardest, good))]
 }

@@ -14,18 +14,24 @@
 #' @param least How many a standard has at least.
 #' @param difficulty Two shares: only questions whose difficulty lies between them,
 #'   where it is known; those in the middle of them come first.
-#' @param used More sittings whose questions were used with these students, or what [recorded_marks()] gives
+#' @param used More sittings whose questions were used with these students, or what
+#'   [recorded_marks()] gives
 #'   of a record.
-#' @return An object of class `pregunta_followup`, a data frame with a row a form and question, in
-#'   the order of the form: `form`; `item` (its new name), `from` (its name or number in the pool),
+#' @return An object of class `pregunta_followup`, a data frame with a row a form and
+#'   question, in
+#'   the order of the form: `form`; `item` (its new name), `from` (its name or number in
+#'   the pool),
 #'   `standards`, `type`, `points`, `prompt`, `difficulty`, `discrimination` (of its
-#'   last use, `NA` when it was never used). Attributes: `items`, `options`, `standards`, `misconceptions`: the
-#'   tables of the new test; `people`: `student`, `form`, `because`; `found`: for each form
+#'   last use, `NA` when it was never used). Attributes: `items`, `options`, `standards`,
+#'   `misconceptions`: the
+#'   tables of the new test; `people`: `student`, `form`, `because`; `found`: for each
+#'   form
 #'   and standard `wanted` and `found` questions and `why` some are missing; `left_out`:
 #'   how many of the pool were used before, or lie outside `difficulty`.
 #' @details Each standard is given `least` questions, and the rest of `length` in the
 #'   proportion of the needs on it (Jeffreys' expected shortfall, as in
-#'   [group_students()]), by largest remainders. The questions that fill these quotas best are chosen
+#'   [group_students()]), by largest remainders. The questions that fill these quotas best
+#'   are chosen
 #'   together (integer linear programme, solved exactly): as few missing as can be,
 #'   and then those in the middle of `difficulty` and of high discrimination. A
 #'   question on several of the standards counts for each. When `length` is too
@@ -38,24 +44,37 @@
 #' @examples
 #' quiz <- read_sitting(demo_path())
 #' draw_followup(quiz, read_pool(demo_path("pool")), length = 6)
-draw_followup <- function(sitting, pool, standards = NULL, students = NULL, forms = c("one", "group"), length = 8,
-                          least = 2, difficulty = c(0, 1), used = list()) {
+draw_followup <- function(sitting, pool, standards = NULL, students = NULL,
+                          forms = c("one", "group"), length = 8, least = 2,
+                          difficulty = c(0, 1), used = list()) {
   check_is_sitting(sitting)
   forms <- match.arg(forms)
   check_whole_number(length, "A form has at least one question.", 1)
   check_whole_number(least, "A standard has at least one question.", 1)
-  codes <- if (is.null(standards)) standards_to_reteach(sitting, standards_planned)$code else known_codes(standards,
-    sitting)
+  codes <- if (is.null(standards)) {
+    standards_to_reteach(sitting, standards_planned)$code
+  } else {
+    known_codes(standards, sitting)
+  }
   needs <- needs_for_followup(sitting, codes)
   people <- people_for_followup(sitting, needs, codes, students, forms)
   if (!nrow(people)) stop_nobody_needs(sitting, codes)
   usable <- usable_items(pool, c(list(sitting), used), difficulty)
   pool$standards <- rbind_standards(sitting$standards, pool$standards)
-  plans <- lapply(split(people, factor(people$form, unique(people$form))), function(mine) {
-    about <- if (forms == "one") codes else unique(mine$topic)
-    weight <- colSums(needs$need[match(mine$student, needs$student), match(about, needs$code), drop = FALSE])
-    draw_form(pool, usable, stats::setNames(weight, about), length, least, mine$form[1])
-  })
+  plans <- lapply(
+    split(people, factor(people$form, unique(people$form))),
+    function(mine) {
+      about <- if (forms == "one") codes else unique(mine$topic)
+      weight <- colSums(
+        needs$need[
+          match(mine$student, needs$student),
+          match(about, needs$code),
+          drop = FALSE
+        ]
+      )
+      draw_form(pool, usable, stats::setNames(weight, about), length, least, mine$form[1])
+    }
+  )
   drawn <- do.call(rbind, lapply(plans, `[[`, "drawn"))
   found <- do.call(rbind, lapply(plans, `[[`, "found"))
   if (!nrow(drawn)) stop_nothing_drawn(codes, usable)
@@ -65,8 +84,12 @@ draw_followup <- function(sitting, pool, standards = NULL, students = NULL, form
 known_codes <- function(codes, sitting) {
   known <- standards_in_use(sitting)$table$code
   for (code in setdiff(codes, known)) {
-    abort_pregunta("call", paste0("There is no standard ", quoted(code), " with results."), NULL,
-      hint_for_code(code, known))
+    abort_pregunta(
+      "call",
+      paste0("There is no standard ", quoted(code), " with results."),
+      NULL,
+      hint_for_code(code, known)
+    )
   }
   codes
 }
@@ -75,14 +98,21 @@ known_codes <- function(codes, sitting) {
 needs_for_followup <- function(sitting, codes) {
   present <- which(was_present(sitting))
   topics <- standard_topics(sitting, present, codes)
-  c(needs_of(topics, sitting$settings$mastery_cut), list(code = codes, student = sitting$students$student[present]))
+  c(
+    needs_of(topics, sitting$settings$mastery_cut),
+    list(code = codes, student = sitting$students$student[present])
+  )
 }
 
 people_for_followup <- function(sitting, needs, codes, students, forms) {
   unknown <- setdiff(students, needs$student)
   if (length(unknown)) {
-    abort_pregunta("call", paste0("There is no student ", quoted(unknown[1]), " who sat it."), NULL,
-      did_you_mean(unknown[1], needs$student))
+    abort_pregunta(
+      "call",
+      paste0("There is no student ", quoted(unknown[1]), " who sat it."),
+      NULL,
+      did_you_mean(unknown[1], needs$student)
+    )
   }
   below <- rowSums(needs$need > 0) > 0
   chosen <- if (is.null(students)) needs$student[below] else students
@@ -91,10 +121,16 @@ people_for_followup <- function(sitting, needs, codes, students, forms) {
   because <- vapply(at, function(row) {
     low <- needs$need[row, ] > 0
     if (!any(low)) return("chosen")
-    paste("below", percent(sitting$settings$mastery_cut), "on", join_words(needs$code[low]))
+    paste(
+      "below", percent(sitting$settings$mastery_cut), "on", join_words(needs$code[low])
+    )
   }, "")
-  data.frame(student = chosen, form = rep("A", length(chosen)), topic = rep(NA_character_, length(chosen)),
-    because = because)
+  data.frame(
+    student = chosen,
+    form = rep("A", length(chosen)),
+    topic = rep(NA_character_, length(chosen)),
+    because = because
+  )
 }
 
 # Groups by need; those about the same standard have one form. Who is in no group
@@ -103,15 +139,27 @@ people_in_groups <- function(sitting, codes, chosen) {
   groups <- group_students(sitting, topics = codes)
   groups <- groups[groups$role == "learns" & groups$student %in% chosen, ]
   groups <- groups[order(match(groups$topic, codes)), ]
-  data.frame(student = groups$student, form = groups$topic, topic = groups$topic, because = groups$because)
+  data.frame(
+    student = groups$student,
+    form = groups$topic,
+    topic = groups$topic,
+    because = groups$because
+  )
 }
 
 # Numbers of the pool's items that may be drawn, and how many may not and why.
 usable_items <- function(pool, sittings, difficulty) {
   known <- pool$figures$difficulty
-  had <- item_marks(pool) %in% unlist(lapply(sittings, function(one) if (is.character(one)) one else item_marks(one)))
+  had <- item_marks(pool) %in% unlist(lapply(sittings, function(one) {
+    if (is.character(one)) one else item_marks(one)
+  }))
   outside <- !is.na(known) & (known < difficulty[1] - 1e-9 | known > difficulty[2] + 1e-9)
-  list(items = which(!had & !outside), had = sum(had), outside = sum(outside & !had), middle = mean(difficulty))
+  list(
+    items = which(!had & !outside),
+    had = sum(had),
+    outside = sum(outside & !had),
+    middle = mean(difficulty)
+  )
 }
 
 draw_form <- function(pool, usable, weight, length, least, form) {
@@ -119,15 +167,23 @@ draw_form <- function(pool, usable, weight, length, least, form) {
   asked <- utils::head(weight, max(1, length %/% least))
   quota <- quotas(asked, length, least)
   about <- tags_with_parents(pool)
-  on <- vapply(names(asked), function(code) vapply(about[usable$items], function(tags) code %in% tags, TRUE),
-    logical(length(usable$items)))
+  on <- vapply(names(asked), function(code) {
+    vapply(about[usable$items], function(tags) code %in% tags, TRUE)
+  }, logical(length(usable$items)))
   on <- matrix(on, ncol = length(asked), dimnames = list(NULL, names(asked)))
   chosen <- choose_for_quotas(on, quota, quality_of(pool, usable), length)
   items <- usable$items[chosen]
-  place <- order(max.col(on[chosen, , drop = FALSE], "first"), items) # a standard after the other
+  # a standard after the other
+  place <- order(max.col(on[chosen, , drop = FALSE], "first"), items)
   list(
     drawn = data.frame(form = rep(form, length(items)), at = items[place]),
-    found = found_for(form, weight, quota, colSums(on[chosen, , drop = FALSE]), colSums(on))
+    found = found_for(
+      form,
+      weight,
+      quota,
+      colSums(on[chosen, , drop = FALSE]),
+      colSums(on)
+    )
   )
 }
 
@@ -135,7 +191,11 @@ draw_form <- function(pool, usable, weight, length, least, form) {
 quotas <- function(weight, length, least) {
   least <- min(least, length)
   spare <- length - least * length(weight)
-  share <- if (sum(weight) > 0) spare * weight / sum(weight) else rep(spare / length(weight), length(weight))
+  share <- if (sum(weight) > 0) {
+    spare * weight / sum(weight)
+  } else {
+    rep(spare / length(weight), length(weight))
+  }
   whole <- floor(share + 1e-9)
   left <- spare - sum(whole)
   more <- order(-(share - whole), seq_along(share))[seq_len(max(0, round(left)))]
@@ -144,8 +204,9 @@ quotas <- function(weight, length, least) {
 }
 
 tags_with_parents <- function(pool) {
-  lapply(split_codes(pool$items$standards),
-    function(codes) unique(c(codes, unlist(lapply(codes, ancestors, standards = pool$standards)))))
+  lapply(split_codes(pool$items$standards), function(codes) {
+    unique(c(codes, unlist(lapply(codes, ancestors, standards = pool$standards))))
+  })
 }
 
 # From 0 to 1: known to be near the middle of the range wanted, and sharp.
@@ -166,10 +227,18 @@ choose_for_quotas <- function(on, quota, quality, length) {
   pairs <- which(on, arr.ind = TRUE)
   value <- c(0.1 * quality - 1e-6 * seq_len(n) / n - 0.2 * !useful, rep(-10, k))
   rows <- rbind(
-    cbind(pairs[, 2], pairs[, 1], 1), cbind(seq_len(k), n + seq_len(k), 1),
-    cbind(k + 1, seq_len(n), 1), cbind(k + 1 + seq_len(n), seq_len(n), 1)
+    cbind(pairs[, 2], pairs[, 1], 1),
+    cbind(seq_len(k), n + seq_len(k), 1),
+    cbind(k + 1, seq_len(n), 1),
+    cbind(k + 1 + seq_len(n), seq_len(n), 1)
   )
-  found <- maximise(value, rows, c(rep(">=", k), rep("<=", n + 1)), c(quota, length, rep(1, n)), whole = seq_len(n))
+  found <- maximise(
+    value,
+    rows,
+    c(rep(">=", k), rep("<=", n + 1)),
+    c(quota, length, rep(1, n)),
+    whole = seq_len(n)
+  )
   which(found[seq_len(n)] > 0.5)
 }
 
@@ -177,23 +246,57 @@ found_for <- function(form, weight, quota, got, there) {
   wanted <- ifelse(names(weight) %in% names(quota), quota[names(weight)], 0)
   found <- unname(got[names(weight)])
   found[is.na(found)] <- 0
-  why <- ifelse(wanted == 0, "no room in this length", ifelse(found < wanted, paste0("the pool has ",
-    ifelse(is.na(there[names(weight)]), 0, there[names(weight)]), " that are new to them"), ""))
-  data.frame(form = rep(form, length(weight)), code = names(weight), wanted = wanted, found = found, why = unname(why))
+  why <- ifelse(
+    wanted == 0,
+    "no room in this length",
+    ifelse(
+      found < wanted,
+      paste0(
+        "the pool has ", ifelse(is.na(there[names(weight)]), 0, there[names(weight)]),
+        " that are new to them"
+      ),
+      ""
+    )
+  )
+  data.frame(
+    form = rep(form, length(weight)),
+    code = names(weight),
+    wanted = wanted,
+    found = found,
+    why = unname(why)
+  )
 }
 
 stop_nobody_needs <- function(sitting, codes) {
-  abort_pregunta("call", "Nobody needs a follow-up.", paste0("All are at ", percent(sitting$settings$mastery_cut),
-    " or above", if (length(codes)) paste0(" on ", some_of(codes, 8)), "."),
-  "Name the students and the standards it shall be for all the same.")
+  abort_pregunta(
+    "call",
+    "Nobody needs a follow-up.",
+    paste0(
+      "All are at ", percent(sitting$settings$mastery_cut), " or above",
+      if (length(codes)) paste0(" on ", some_of(codes, 8)), "."
+    ),
+    "Name the students and the standards it shall be for all the same."
+  )
 }
 
 stop_nothing_drawn <- function(codes, usable) {
-  abort_pregunta("call", "No question could be drawn.",
-    paste0("On ", some_of(codes, 8), " the pool holds nothing that is new to them",
-      if (usable$had) paste0("; ", count_of(usable$had, "question"), " in it they had before"),
-      if (usable$outside) paste0("; ", usable$outside, " lie outside the difficulty wanted"), "."),
-    "Name another bank or folder of questions, or other standards.")
+  abort_pregunta(
+    "call",
+    "No question could be drawn.",
+    paste0(
+      "On ",
+      some_of(codes, 8),
+      " the pool holds nothing that is new to them",
+      if (usable$had) {
+        paste0("; ", count_of(usable$had, "question"), " in it they had before")
+      },
+      if (usable$outside) {
+        paste0("; ", usable$outside, " lie outside the difficulty wanted")
+      },
+      "."
+    ),
+    "Name another bank or folder of questions, or other standards."
+  )
 }
 
 # The new test's tables: the items drawn for any form, named anew.
@@ -205,16 +308,35 @@ followup_of <- function(pool, drawn, found, people, usable, sitting) {
   options$item <- names_of[match(options$item, items$item)]
   from <- items$item
   items$item <- names_of
-  table <- data.frame(form = drawn$form, item = names_of[match(drawn$at, at)], from = pool$items$item[drawn$at],
+  table <- data.frame(
+    form = drawn$form,
+    item = names_of[match(drawn$at, at)],
+    from = pool$items$item[drawn$at],
     pool$items[drawn$at, c("standards", "type", "points", "prompt")],
-    pool$figures[drawn$at, c("difficulty", "discrimination")], row.names = NULL)
+    pool$figures[drawn$at, c("difficulty", "discrimination")],
+    row.names = NULL
+  )
   items$from <- from
-  new_summary(table, "followup", sitting$settings, NULL, items = items, options = options,
-    standards = pool$standards, misconceptions = known_ideas(pool, sitting), people = people,
-    found = found, left_out = usable[c("had", "outside")], listed = sitting$students)
+  new_summary(
+    table,
+    "followup",
+    sitting$settings,
+    NULL,
+    items = items,
+    options = options,
+    standards = pool$standards,
+    misconceptions = known_ideas(pool, sitting),
+    people = people,
+    found = found,
+    left_out = usable[c("had", "outside")],
+    listed = sitting$students
+  )
 }
 
 known_ideas <- function(pool, sitting) {
-  both <- rbind(sitting$misconceptions[c("code", "description")], pool$misconceptions[c("code", "description")])
+  both <- rbind(
+    sitting$misconceptions[c("code", "description")],
+    pool$misconceptions[c("code", "description")]
+  )
   both[!duplicated(both$code), , drop = FALSE]
 }

@@ -4,26 +4,40 @@
 # chances, and whether the student reaches the cut on it. wanted: the topics that
 # a group may be about.
 student_needs <- function(sitting, present, only = NULL) {
-  topics <- rbind_topics(standard_topics(sitting, present), misconception_topics(sitting, present))
+  topics <- rbind_topics(
+    standard_topics(sitting, present),
+    misconception_topics(sitting, present)
+  )
   if (!nrow(topics$about)) {
-    abort_pregunta("call", "There is nothing to group by need.",
+    abort_pregunta(
+      "call",
+      "There is nothing to group by need.",
       "No item names a standard, and no option a misconception.",
-      "Add a column standards to items.csv, or group by score or mixed.")
+      "Add a column standards to items.csv, or group by score or mixed."
+    )
   }
-  c(needs_of(topics, sitting$settings$mastery_cut), list(wanted = wanted_topics(topics$about$code, only)))
+  c(
+    needs_of(topics, sitting$settings$mastery_cut),
+    list(wanted = wanted_topics(topics$about$code, only))
+  )
 }
 
 wanted_topics <- function(known, only) {
   for (code in setdiff(only, known)) {
-    abort_pregunta("call", paste0("There is no standard or misconception ", quoted(code), " to group on."), NULL,
-      did_you_mean(code, known))
+    abort_pregunta(
+      "call",
+      paste0("There is no standard or misconception ", quoted(code), " to group on."),
+      NULL,
+      did_you_mean(code, known)
+    )
   }
   if (is.null(only)) rep(TRUE, length(known)) else known %in% only
 }
 
 needs_of <- function(topics, cut) {
   reached <- topics$earned / topics$open >= cut - 1e-9
-  need <- expected_shortfall(topics$earned, topics$open, cut) * rep(topics$about$weight, each = nrow(topics$earned))
+  need <- expected_shortfall(topics$earned, topics$open, cut) *
+    rep(topics$about$weight, each = nrow(topics$earned))
   need[reached | topics$open <= 0 | !topics$counts] <- 0
   c(topics, list(need = need, reached = reached & topics$open > 0, cut = cut))
 }
@@ -40,18 +54,31 @@ priority_weight <- 1.5
 # The standards of these codes, by default the lowest in use.
 standard_topics <- function(sitting, present, codes = NULL) {
   tree <- standards_in_use(sitting)
-  leaf <- !tree$table$code %in% sitting$standards$parent[sitting$standards$code %in% tree$table$code]
+  leaf <- !tree$table$code %in% sitting$standards$parent[
+    sitting$standards$code %in% tree$table$code
+  ]
   at <- if (is.null(codes)) which(leaf) else match(codes, tree$table$code)
-  scores <- lapply(tree$items[at], function(items) row_scores(sitting$codes, sitting$cells, items))
+  scores <- lapply(tree$items[at], function(items) {
+    row_scores(sitting$codes, sitting$cells, items)
+  })
   pick <- function(field) {
-    matrix(as.numeric(unlist(lapply(scores, function(score) score[[field]][present]))), length(present))
+    matrix(
+      as.numeric(unlist(lapply(scores, function(score) score[[field]][present]))),
+      length(present)
+    )
   }
   code <- tree$table$code[at]
   emphasis <- sitting$standards$emphasis[match(code, sitting$standards$code)]
   list(
-    about = data.frame(code = code, title = tree$table$title[at],
-      weight = ifelse(emphasis %in% "priority", priority_weight, 1), kind = rep("standard", length(code))),
-    earned = pick("earned"), open = pick("open"), counts = matrix(TRUE, length(present), length(code))
+    about = data.frame(
+      code = code,
+      title = tree$table$title[at],
+      weight = ifelse(emphasis %in% "priority", priority_weight, 1),
+      kind = rep("standard", length(code))
+    ),
+    earned = pick("earned"),
+    open = pick("open"),
+    counts = matrix(TRUE, length(present), length(code))
   )
 }
 
@@ -59,12 +86,22 @@ standard_topics <- function(sitting, present, codes = NULL) {
 misconception_topics <- function(sitting, present) {
   seen <- lapply(coded_cells(sitting), times_chosen, sitting = sitting, present = present)
   about <- misconceptions_in_use(sitting, names(seen))
-  pick <- function(field) matrix(as.numeric(unlist(lapply(seen, `[[`, field))), length(present))
+  pick <- function(field) {
+    matrix(as.numeric(unlist(lapply(seen, `[[`, field))), length(present))
+  }
   open <- pick("chances")
   chosen <- pick("chosen")
-  list(about = data.frame(code = about$code, title = about$description, weight = rep(1, nrow(about)),
-      kind = rep("misconception", nrow(about))),
-    earned = open - chosen, open = open, counts = held_status(chosen, open) %in% "likely" |> matrix(length(present)))
+  list(
+    about = data.frame(
+      code = about$code,
+      title = about$description,
+      weight = rep(1, nrow(about)),
+      kind = rep("misconception", nrow(about))
+    ),
+    earned = open - chosen,
+    open = open,
+    counts = held_status(chosen, open) %in% "likely" |> matrix(length(present))
+  )
 }
 
 rbind_topics <- function(a, b) {
@@ -74,20 +111,39 @@ rbind_topics <- function(a, b) {
 groups_by_need <- function(people, needs, here, size, least, groups) {
   need <- needs$need[here, , drop = FALSE]
   met <- need * rep(needs$wanted, each = nrow(need))
-  made <- assign_to_topics(met, size, least, if (is.null(groups)) ceiling(nrow(people) / size) else groups)
+  made <- assign_to_topics(
+    met,
+    size,
+    least,
+    if (is.null(groups)) ceiling(nrow(people) / size) else groups
+  )
   in_group <- !is.na(made$topic)
   ready <- !in_group & rowSums(need > 0) == 0
   role <- ifelse(in_group, "learns", ifelse(ready, "ready for more", "on their own"))
-  topic <- ifelse(in_group, made$topic, ifelse(ready, NA, max.col(need, ties.method = "first")))
+  topic <- ifelse(
+    in_group,
+    made$topic,
+    ifelse(ready, NA, max.col(need, ties.method = "first"))
+  )
   group <- made$group
   helping <- assign_helpers(needs$reached[here, , drop = FALSE], needs, here, made, ready)
   helps <- which(!is.na(helping))
   group[helps] <- helping[helps]
   topic[helps] <- made$topic[match(helping[helps], made$group)]
   role[helps] <- "helps"
-  table <- data.frame(group = group, topic = needs$about$code[topic], title = needs$about$title[topic], role = role,
-    people, because = say_needs(needs, here, topic, role))
-  strongest <- ifelse(is.na(topic), 0, need[cbind(seq_along(topic), ifelse(is.na(topic), 1, topic))])
+  table <- data.frame(
+    group = group,
+    topic = needs$about$code[topic],
+    title = needs$about$title[topic],
+    role = role,
+    people,
+    because = say_needs(needs, here, topic, role)
+  )
+  strongest <- ifelse(
+    is.na(topic),
+    0,
+    need[cbind(seq_along(topic), ifelse(is.na(topic), 1, topic))]
+  )
   table[order(is.na(group), group, match(role, group_roles), -strongest), ]
 }
 
@@ -104,7 +160,14 @@ assign_to_topics <- function(need, size, least, groups) {
   topic <- rep(NA_integer_, n)
   used <- sort(unique(pair[, 2]))
   if (length(used) && length(unique(pair[, 1])) >= least) {
-    chosen <- solve_topics(need[pair], pair[, 1], match(pair[, 2], used), size, least, groups)
+    chosen <- solve_topics(
+      need[pair],
+      pair[, 1],
+      match(pair[, 2], used),
+      size,
+      least,
+      groups
+    )
     topic[pair[chosen, 1]] <- pair[chosen, 2]
   }
   list(topic = topic, group = number_groups(topic, need, size))
@@ -121,23 +184,41 @@ solve_topics <- function(value, student, topic, size, least, groups) {
   column <- function(k) n_pairs + k # the number of groups on topic k
   rows <- rbind(
     cbind(who, seq_len(n_pairs), 1),
-    cbind(n_students + topic, seq_len(n_pairs), 1), cbind(n_students + seq_len(n_topics), column(seq_len(n_topics)),
-      -size),
+    cbind(n_students + topic, seq_len(n_pairs), 1),
+    cbind(n_students + seq_len(n_topics), column(seq_len(n_topics)), -size),
     cbind(n_students + n_topics + topic, seq_len(n_pairs), 1),
     cbind(n_students + n_topics + seq_len(n_topics), column(seq_len(n_topics)), -least),
     cbind(n_students + 2 * n_topics + 1, column(seq_len(n_topics)), 1)
   )
-  found <- maximise(c(ranked, rep(0, n_topics)), rows, c(rep("<=", n_students + n_topics), rep(">=", n_topics), "<="),
-    c(rep(1, n_students), rep(0, 2 * n_topics), groups), whole = n_pairs + seq_len(n_topics))
+  found <- maximise(
+    c(ranked, rep(0, n_topics)),
+    rows,
+    c(rep("<=", n_students + n_topics), rep(">=", n_topics), "<="),
+    c(rep(1, n_students), rep(0, 2 * n_topics), groups),
+    whole = n_pairs + seq_len(n_topics)
+  )
   which(found[seq_len(n_pairs)] > 0.5)
 }
 
 # The values from 0 up that make the sum largest; rows: of the constraints, each
 # with its row, column and factor.
 maximise <- function(value, rows, direction, limit, whole = integer()) {
-  constraints <- slam::simple_triplet_matrix(rows[, 1], rows[, 2], rows[, 3], length(limit), length(value))
+  constraints <- slam::simple_triplet_matrix(
+    rows[, 1],
+    rows[, 2],
+    rows[, 3],
+    length(limit),
+    length(value)
+  )
   types <- ifelse(seq_along(value) %in% whole, "I", "C")
-  solved <- Rglpk::Rglpk_solve_LP(value, constraints, direction, limit, types = types, max = TRUE)
+  solved <- Rglpk::Rglpk_solve_LP(
+    value,
+    constraints,
+    direction,
+    limit,
+    types = types,
+    max = TRUE
+  )
   solved$solution
 }
 
@@ -170,9 +251,12 @@ assign_helpers <- function(reached, needs, here, made, ready) {
   if (!nrow(pair)) return(helping)
   pair <- pair[order(pair[, 1], pair[, 2]), , drop = FALSE]
   column <- seq_len(nrow(pair))
-  chosen <- maximise(score[pair] - 1e-9 * column / nrow(pair), rbind(cbind(pair[, 1], column, 1),
-    cbind(length(able) + pair[, 2], column, 1)), rep("<=", length(able) + length(groups)),
-    rep(1, length(able) + length(groups)))
+  chosen <- maximise(
+    score[pair] - 1e-9 * column / nrow(pair),
+    rbind(cbind(pair[, 1], column, 1), cbind(length(able) + pair[, 2], column, 1)),
+    rep("<=", length(able) + length(groups)),
+    rep(1, length(able) + length(groups))
+  )
   at <- pair[chosen > 0.5, , drop = FALSE]
   helping[able[at[, 1]]] <- groups[at[, 2]]
   helping
@@ -184,8 +268,22 @@ say_held <- function(needs, here) {
   vapply(here, function(row) {
     held <- ideas[needs$counts[row, ideas]]
     if (!length(held)) return("")
-    paste0("; chose ", join_words(paste0("\u201c", ifelse(is.na(needs$about$title[held]), needs$about$code[held],
-      needs$about$title[held]), "\u201d ", (needs$open - needs$earned)[row, held], " times")))
+    paste0(
+      "; chose ",
+      join_words(
+        paste0(
+          "\u201c",
+          ifelse(
+            is.na(needs$about$title[held]),
+            needs$about$code[held],
+            needs$about$title[held]
+          ),
+          "\u201d ",
+          (needs$open - needs$earned)[row, held],
+          " times"
+        )
+      )
+    )
   }, "")
 }
 
@@ -195,12 +293,29 @@ say_needs <- function(needs, here, topic, role) {
   earned <- needs$earned[at]
   open <- needs$open[at]
   named <- ifelse(is.na(about$title), about$code, paste0("\u201c", about$title, "\u201d"))
-  evidence <- ifelse(about$kind == "standard",
-    paste0(plain_points(earned), " of ", plain_points(open), " points on ", about$code, say_held(needs, here)),
-    ifelse(earned == open, paste0("never chose ", named), paste0("chose ", named, " ", open - earned, " of ", open,
-      " times")))
-  ifelse(role == "learns", evidence,
-    ifelse(role == "helps", paste0(evidence, ": could explain it"),
-      ifelse(role == "ready for more", paste0("at ", percent(needs$cut), " or above on all"),
-        paste0(evidence, ", which no group is about"))))
+  evidence <- ifelse(
+    about$kind == "standard",
+    paste0(
+      plain_points(earned), " of ", plain_points(open), " points on ", about$code,
+      say_held(needs, here)
+    ),
+    ifelse(
+      earned == open,
+      paste0("never chose ", named),
+      paste0("chose ", named, " ", open - earned, " of ", open, " times")
+    )
+  )
+  ifelse(
+    role == "learns",
+    evidence,
+    ifelse(
+      role == "helps",
+      paste0(evidence, ": could explain it"),
+      ifelse(
+        role == "ready for more",
+        paste0("at ", percent(needs$cut), " or above on all"),
+        paste0(evidence, ", which no group is about")
+      )
+    )
+  )
 }

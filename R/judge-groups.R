@@ -48,8 +48,8 @@
 #' quiz <- read_sitting(demo_path())
 #' group_students(quiz) |> subset(section == "Harbour A")
 #' group_students(quiz, "mixed", size = 4) |> head(4)
-group_students <- function(sitting, basis = "need", size = 6, least = 2, groups = NULL, cut = NULL, by = "section",
-                           topics = NULL) {
+group_students <- function(sitting, basis = "need", size = 6, least = 2, groups = NULL,
+                           cut = NULL, by = "section", topics = NULL) {
   check_grouping(basis, size, least, groups, cut)
   if (identical(by, "section") && all(is.na(sitting$students$section))) by <- NULL
   classes <- student_groups(sitting, single_column(by))
@@ -73,22 +73,46 @@ group_students <- function(sitting, basis = "need", size = 6, least = 2, groups 
   new_summary(table, "groups", sitting$settings, by)
 }
 
-no_group <- data.frame(group = integer(), topic = character(), title = character(), role = character(),
-  student = character(), name = character(), share = numeric(), because = character())
+no_group <- data.frame(
+  group = integer(),
+  topic = character(),
+  title = character(),
+  role = character(),
+  student = character(),
+  name = character(),
+  share = numeric(),
+  because = character()
+)
 
 check_grouping <- function(basis, size, least, groups, cut) {
   bases <- c("need", "score", "mixed")
-  refuse <- function(what, given, fix) abort_pregunta("call", what, paste0("Given: ", given), fix)
+  refuse <- function(what, given, fix) {
+    abort_pregunta("call", what, paste0("Given: ", given), fix)
+  }
   if (length(basis) != 1 || !basis %in% bases) {
-    refuse("Groups are made by need, by score or mixed.", some_of(basis), did_you_mean(basis[1], bases))
+    refuse(
+      "Groups are made by need, by score or mixed.",
+      some_of(basis),
+      did_you_mean(basis[1], bases)
+    )
   }
   whole <- function(x) is.numeric(x) && length(x) == 1 && !is.na(x) && x == round(x)
-  if (!whole(size) || size < 2) refuse("A group has at least 2 places.", some_of(size), "Give size a whole number.")
+  if (!whole(size) || size < 2) {
+    refuse("A group has at least 2 places.", some_of(size), "Give size a whole number.")
+  }
   if (!whole(least) || least < 1 || least > size) {
-    refuse("The fewest in a group lie between 1 and the most.", paste(least, "to", size), "For example 2 to 6.")
+    refuse(
+      "The fewest in a group lie between 1 and the most.",
+      paste(least, "to", size),
+      "For example 2 to 6."
+    )
   }
   if (!is.null(groups) && (!whole(groups) || groups < 1)) {
-    refuse("The number of groups is a whole number from 1.", some_of(groups), "For example 4.")
+    refuse(
+      "The number of groups is a whole number from 1.",
+      some_of(groups),
+      "For example 4."
+    )
   }
   if (!is.null(cut) && (!is.numeric(cut) || anyNA(cut) || any(cut <= 0 | cut >= 1))) {
     refuse("Cuts are shares between 0 and 1.", some_of(cut), "For example 0.5 and 0.7.")
@@ -104,14 +128,27 @@ groups_by_score <- function(people, size, groups, cut) {
     group <- integer(n)
     group[rising] <- sort(rep_len(seq_len(k), n))
   } else {
-    group <- match(findInterval(people$share + 1e-9, sort(cut)), sort(unique(findInterval(people$share + 1e-9, cut))))
+    group <- match(
+      findInterval(people$share + 1e-9, sort(cut)),
+      sort(unique(findInterval(people$share + 1e-9, cut)))
+    )
   }
   span <- vapply(split(people$share, group), function(share) {
-    if (length(share) == 1) percent(share) else paste(percent(min(share)), "to", percent(max(share)))
+    if (length(share) == 1) {
+      percent(share)
+    } else {
+      paste(percent(min(share)), "to", percent(max(share)))
+    }
   }, "")
   rank <- n + 1 - rank(people$share, ties.method = "max")
-  table <- data.frame(group = group, topic = "score", title = unname(span[as.character(group)]), role = "learns",
-    people, because = paste0(percent(people$share), " of the points, rank ", rank, " of ", n))
+  table <- data.frame(
+    group = group,
+    topic = "score",
+    title = unname(span[as.character(group)]),
+    role = "learns",
+    people,
+    because = paste0(percent(people$share), " of the points, rank ", rank, " of ", n)
+  )
   table[order(group, -people$share), ]
 }
 
@@ -127,7 +164,16 @@ groups_mixed <- function(people, size, groups) {
   group[falling] <- ifelse(turn %% 2 == 0, place, k + 1 - place)
   role <- rep("learns", n)
   role[falling[seq_len(k)]] <- "helps"
-  table <- data.frame(group = group, topic = "mixed", title = NA_character_, role = role, people,
-    because = paste0(percent(people$share), " of the points", ifelse(role == "helps", ", among the strongest", "")))
+  table <- data.frame(
+    group = group,
+    topic = "mixed",
+    title = NA_character_,
+    role = role,
+    people,
+    because = paste0(
+      percent(people$share), " of the points",
+      ifelse(role == "helps", ", among the strongest", "")
+    )
+  )
   table[order(group, -people$share), ]
 }

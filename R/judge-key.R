@@ -25,10 +25,23 @@
 review_key <- function(sitting) {
   check_is_sitting(sitting)
   tally <- tally_responses(sitting)
-  rivals <- rivals_of_keys(tally, summarise_items(tally), summarise_options(tally, slips = FALSE))
-  effects <- lapply(seq_len(nrow(rivals)), function(row) effect_of_key(sitting, rivals$item[row], rivals$rival[row]))
-  none <- data.frame(rise = integer(), fall = integer(), mean_before = numeric(), mean_after = numeric(),
-    alpha_before = numeric(), alpha_after = numeric(), discrimination_after = numeric())
+  rivals <- rivals_of_keys(
+    tally,
+    summarise_items(tally),
+    summarise_options(tally, slips = FALSE)
+  )
+  effects <- lapply(seq_len(nrow(rivals)), function(row) {
+    effect_of_key(sitting, rivals$item[row], rivals$rival[row])
+  })
+  none <- data.frame(
+    rise = integer(),
+    fall = integer(),
+    mean_before = numeric(),
+    mean_after = numeric(),
+    alpha_before = numeric(),
+    alpha_after = numeric(),
+    discrimination_after = numeric()
+  )
   table <- cbind(rivals, do.call(rbind, c(list(none), effects)))
   said <- say_rivals(table)
   table$what <- said$what
@@ -39,25 +52,60 @@ review_key <- function(sitting) {
 rivals_of_keys <- function(tally, items, options) {
   thresholds <- tally$about$settings$thresholds
   options$upper <- upper_shares(tally, options)
-  pieces <- lapply(items$item[is_answered(items$type, "chosen") & !items$reason %in% reasons[["dropped"]]], function(item) {
-    mine <- options[options$item == item & !options$option %in% c("(blank)", "(waiting)"), ]
-    key <- mine[mine$key, ]
-    if (nrow(key) != 1) return(NULL)
-    better <- !is.na(mine$option_rest) & mine$option_rest > 0 &
-      (is.na(key$option_rest) | mine$option_rest > key$option_rest)
-    rival <- mine[!mine$key & mine$count > 0 & (better | mine$upper > key$upper + 1e-9), ]
-    if (!nrow(rival)) return(NULL)
-    n <- items$n[items$item == item]
-    low <- fisher_interval(rival$option_rest, n)$low
-    clear <- n >= thresholds$few_students & !is.na(low) & !is.na(key$option_rest) & rival$option_rest > 0 &
-      low > fisher_interval(key$option_rest, n)$high
-    data.frame(item = item, key = key$option, rival = rival$option, rival_text = rival$text, n = n,
-      doubt = ifelse(clear, "clear", "possible"), key_count = key$count, rival_count = rival$count,
-      key_rest = key$option_rest, rival_rest = rival$option_rest, key_upper = key$upper, rival_upper = rival$upper)
-  })
-  none <- data.frame(item = character(), key = character(), rival = character(), rival_text = character(),
-    n = numeric(), doubt = character(), key_count = numeric(), rival_count = numeric(), key_rest = numeric(),
-    rival_rest = numeric(), key_upper = numeric(), rival_upper = numeric())
+  pieces <- lapply(
+    items$item[
+      is_answered(items$type, "chosen") & !items$reason %in% reasons[["dropped"]]
+    ],
+    function(item) {
+      mine <- options[
+        options$item == item & !options$option %in% c("(blank)", "(waiting)"),
+      ]
+      key <- mine[mine$key, ]
+      if (nrow(key) != 1) return(NULL)
+      better <- !is.na(mine$option_rest) &
+        mine$option_rest > 0 &
+        (is.na(key$option_rest) | mine$option_rest > key$option_rest)
+      rival <- mine[
+        !mine$key & mine$count > 0 & (better | mine$upper > key$upper + 1e-9),
+      ]
+      if (!nrow(rival)) return(NULL)
+      n <- items$n[items$item == item]
+      low <- fisher_interval(rival$option_rest, n)$low
+      clear <- n >= thresholds$few_students &
+        !is.na(low) &
+        !is.na(key$option_rest) &
+        rival$option_rest > 0 &
+        low > fisher_interval(key$option_rest, n)$high
+      data.frame(
+        item = item,
+        key = key$option,
+        rival = rival$option,
+        rival_text = rival$text,
+        n = n,
+        doubt = ifelse(clear, "clear", "possible"),
+        key_count = key$count,
+        rival_count = rival$count,
+        key_rest = key$option_rest,
+        rival_rest = rival$option_rest,
+        key_upper = key$upper,
+        rival_upper = rival$upper
+      )
+    }
+  )
+  none <- data.frame(
+    item = character(),
+    key = character(),
+    rival = character(),
+    rival_text = character(),
+    n = numeric(),
+    doubt = character(),
+    key_count = numeric(),
+    rival_count = numeric(),
+    key_rest = numeric(),
+    rival_rest = numeric(),
+    key_upper = numeric(),
+    rival_upper = numeric()
+  )
   table <- do.call(rbind, c(list(none), pieces))
   gap <- table$rival_rest - ifelse(is.na(table$key_rest), 0, table$key_rest)
   table[order(table$doubt, -gap), ]
@@ -72,8 +120,13 @@ upper_shares <- function(tally, options) {
   answer <- unlist(lapply(tally$cells, `[[`, "answer"))[sums$cell[given]]
   chosen <- rowsum(n, paste(item, answer, sep = "\r"))
   whole <- rowsum(n, item)
-  found <- chosen[match(paste(options$item, options$option, sep = "\r"), rownames(chosen)), 1]
-  as.vector(ifelse(is.na(found), 0, found) / whole[match(options$item, rownames(whole)), 1])
+  found <- chosen[
+    match(paste(options$item, options$option, sep = "\r"), rownames(chosen)),
+    1
+  ]
+  as.vector(
+    ifelse(is.na(found), 0, found) / whole[match(options$item, rownames(whole)), 1]
+  )
 }
 
 effect_of_key <- function(sitting, item, rival) {
@@ -82,10 +135,15 @@ effect_of_key <- function(sitting, item, rival) {
   figures <- attr(tried, "items")
   moved <- tried$share_after - tried$share_before
   at <- function(figure, when) test[[when]][test$figure == figure]
-  data.frame(rise = sum(moved > 1e-9, na.rm = TRUE), fall = sum(moved < -1e-9, na.rm = TRUE),
-    mean_before = at("mean_share", "before"), mean_after = at("mean_share", "after"),
-    alpha_before = at("alpha", "before"), alpha_after = at("alpha", "after"),
-    discrimination_after = figures$after[figures$figure == "discrimination"])
+  data.frame(
+    rise = sum(moved > 1e-9, na.rm = TRUE),
+    fall = sum(moved < -1e-9, na.rm = TRUE),
+    mean_before = at("mean_share", "before"),
+    mean_after = at("mean_share", "after"),
+    alpha_before = at("alpha", "before"),
+    alpha_after = at("alpha", "after"),
+    discrimination_after = figures$after[figures$figure == "discrimination"]
+  )
 }
 
 key_words <- data.frame(
@@ -98,13 +156,37 @@ key_words <- data.frame(
 
 say_rivals <- function(table) {
   what <- paste0(
-    table$rival_count, " of ", table$n, " chose ", table$rival,
-    ifelse(is.na(table$rival_text), "", paste0(" (\u201c", table$rival_text, "\u201d)")), ", ", table$key_count,
-    " the key ", table$key, "; of the strongest, ", percent(table$rival_upper), " and ", percent(table$key_upper),
-    ". With ", table$rival, " as the key ", table$rise, " scores would rise, ", table$fall,
-    " fall, and the mean go from ", percent(table$mean_before), " to ", percent(table$mean_after), "."
+    table$rival_count,
+    " of ",
+    table$n,
+    " chose ",
+    table$rival,
+    ifelse(is.na(table$rival_text), "", paste0(" (\u201c", table$rival_text, "\u201d)")),
+    ", ",
+    table$key_count,
+    " the key ",
+    table$key,
+    "; of the strongest, ",
+    percent(table$rival_upper),
+    " and ",
+    percent(table$key_upper),
+    ". With ",
+    table$rival,
+    " as the key ",
+    table$rise,
+    " scores would rise, ",
+    table$fall,
+    " fall, and the mean go from ",
+    percent(table$mean_before),
+    " to ",
+    percent(table$mean_after),
+    "."
   )
   do <- key_words$do[match(table$doubt, key_words$doubt)]
-  list(what = if (nrow(table)) what else character(),
-    do = vapply(seq_along(do), function(row) fill_sentence(do[row], list(rival = table$rival[row])), ""))
+  list(
+    what = if (nrow(table)) what else character(),
+    do = vapply(seq_along(do), function(row) {
+      fill_sentence(do[row], list(rival = table$rival[row]))
+    }, "")
+  )
 }

@@ -6,8 +6,10 @@ asking_verdicts <- c("check the key", "drop or rewrite", "look at it")
 look_first <- function(items, options) look_of(review_figures(items, options))
 
 look_of <- function(review) {
-  look <- as.data.frame(review)[review$verdict %in% asking_verdicts & review$rule != "dropped",
-    c("item", "rule", "what", "do", "verdict")]
+  look <- as.data.frame(review)[
+    review$verdict %in% asking_verdicts & review$rule != "dropped",
+    c("item", "rule", "what", "do", "verdict")
+  ]
   rownames(look) <- NULL
   look
 }

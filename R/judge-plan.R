@@ -13,7 +13,8 @@
 #'   * `code`, `title`, `emphasis`; `items`, `n`, `share`: as in
 #'     [summarise_standards()]; `below`: students below the setting `mastery_cut`;
 #'   * `need`: the sum of the students' needs (see [group_students()]; priority
-#'     standards count half as much again), by which they are chosen: so it is large where the
+#'     standards count half as much again), by which they are chosen: so it is large where
+#'     the
 #'     gap is wide, many are in it and the evidence is good; `reason`: the same in
 #'     words;
 #'   * `know`: what a student should know and be able to do: the standard's title
@@ -24,7 +25,8 @@
 #'     "Harbour A 1: h012, h015 | Harbour B 1: h040";
 #'   * `activity`, `day`, `check`, `note`: yours to fill in; any other column that
 #'     you added is kept too.
-#'   * `n_after`, `share_after`, `reached`, `still_below`, `closed` (the date of the follow-up): what
+#'   * `n_after`, `share_after`, `reached`, `still_below`, `closed` (the date of the
+#'     follow-up): what
 #'     came of it; see [close_plan()].
 #'
 #'   A standard of the earlier plan that is no longer among those chosen stays, at
@@ -40,17 +42,31 @@
 #' plan <- plan_reteach(read_sitting(demo_path()))
 #' plan
 #' plan$students[1]
-plan_reteach <- function(sitting, most = standards_planned, size = 6, by = "section", earlier = NULL) {
+plan_reteach <- function(sitting, most = standards_planned, size = 6, by = "section",
+                         earlier = NULL) {
   check_is_sitting(sitting)
   check_whole_number(most, "A plan is for at least one standard.", 1)
   items <- summarise_items(sitting)
   options <- summarise_options(sitting, slips = FALSE)
-  plan_from(sitting, list(items = items, options = options, look = look_first(items, options),
-    standards = summarise_standards(sitting), students = summarise_students(sitting)), most, size, by, earlier)
+  plan_from(
+    sitting,
+    list(
+      items = items,
+      options = options,
+      look = look_first(items, options),
+      standards = summarise_standards(sitting),
+      students = summarise_students(sitting)
+    ),
+    most,
+    size,
+    by,
+    earlier
+  )
 }
 
 # The plan from figures that are there already.
-plan_from <- function(sitting, figures, most = standards_planned, size = 6, by = "section", earlier = NULL) {
+plan_from <- function(sitting, figures, most = standards_planned, size = 6,
+                      by = "section", earlier = NULL) {
   items <- figures$items
   options <- figures$options
   chosen <- standards_to_reteach(sitting, most, figures$standards)
@@ -59,37 +75,63 @@ plan_from <- function(sitting, figures, most = standards_planned, size = 6, by =
     plain_rows(evidence_for(sitting, code, items = items, options = options))
   })
   press <- figures$look$item[figures$look$rule %in% pressing_rules]
-  table <- data.frame(chosen,
-    know = vapply(seq_along(evidence), function(k) say_know(sitting, chosen$code[k], evidence[[k]]), ""),
+  table <- data.frame(
+    chosen,
+    know = vapply(seq_along(evidence), function(k) {
+      say_know(sitting, chosen$code[k], evidence[[k]])
+    }, ""),
     cause = vapply(evidence, function(one) say_cause(sitting, one), ""),
     settle = vapply(evidence, function(one) say_settle(one, press), ""),
     shown_by = vapply(evidence, function(one) paste(one$item, collapse = ";"), ""),
-    students = vapply(chosen$code, function(code) list_groups(groups, code), ""), row.names = NULL
+    students = vapply(chosen$code, function(code) list_groups(groups, code), ""),
+    row.names = NULL
   )
   table <- with_typed(with_fields(table), earlier)
-  new_summary(table, "plan", sitting$settings, NULL, well = say_well(sitting, figures),
-    evidence = evidence, groups = groups, free = c(plan_fields, closing_fields))
+  new_summary(
+    table,
+    "plan",
+    sitting$settings,
+    NULL,
+    well = say_well(sitting, figures),
+    evidence = evidence,
+    groups = groups,
+    free = c(plan_fields, closing_fields)
+  )
 }
 
 standards_planned <- 3 # few enough to be done
 
 check_whole_number <- function(x, what, from) {
-  if (is.numeric(x) && length(x) == 1 && !is.na(x) && x == round(x) && x >= from) return(invisible())
-  abort_pregunta("call", what, paste0("Given: ", some_of(x)), paste0("Give a whole number from ", from, "."))
+  if (is.numeric(x) && length(x) == 1 && !is.na(x) && x == round(x) && x >= from) {
+    return(invisible())
+  }
+  abort_pregunta(
+    "call",
+    what,
+    paste0("Given: ", some_of(x)),
+    paste0("Give a whole number from ", from, ".")
+  )
 }
 
 # The lowest standards by the sum of needs on them; none where nobody has a need.
-standards_to_reteach <- function(sitting, most, standards = summarise_standards(sitting)) {
+standards_to_reteach <- function(sitting, most,
+                                 standards = summarise_standards(sitting)) {
   present <- which(was_present(sitting))
   topics <- standard_topics(sitting, present)
   if (!nrow(topics$about)) {
-    abort_pregunta("call", "There is nothing to plan by.", "No item of this test names a standard.",
-      "Add a column standards to items.csv.")
+    abort_pregunta(
+      "call",
+      "There is nothing to plan by.",
+      "No item of this test names a standard.",
+      "Add a column standards to items.csv."
+    )
   }
   needs <- needs_of(topics, sitting$settings$mastery_cut)
   standards <- as.data.frame(standards)
-  standards <- standards[match(topics$about$code, standards$code), c("code", "title", "emphasis", "items", "n",
-    "share")]
+  standards <- standards[
+    match(topics$about$code, standards$code),
+    c("code", "title", "emphasis", "items", "n", "share")
+  ]
   standards$below <- colSums(!needs$reached & topics$open > 0)
   standards$need <- colSums(needs$need)
   standards <- standards[standards$need > 0, , drop = FALSE]
@@ -107,7 +149,9 @@ groups_of_plan <- function(sitting, codes, size, by) {
   order <- order(class, match(groups$topic, codes), groups$group, seq_along(class))
   groups <- groups[order, ]
   key <- paste(class[order], groups$group)
-  new <- stats::ave(match(key, unique(key)), class[order], FUN = function(x) match(x, unique(x)))
+  new <- stats::ave(match(key, unique(key)), class[order], FUN = function(x) {
+    match(x, unique(x))
+  })
   groups$group <- ifelse(is.na(groups$group), NA, new)
   groups
 }
@@ -139,7 +183,10 @@ with_typed <- function(table, earlier) {
     if (is.numeric(table[[column]])) old <- read_number(old)
     table[[column]][keep] <- old[keep]
   }
-  left <- earlier[!earlier$code %in% table$code & rowSums(!is_blank(as.matrix(earlier[typed]))) > 0, , drop = FALSE]
+  left <- earlier[
+    !earlier$code %in% table$code & rowSums(!is_blank(as.matrix(earlier[typed]))) > 0, ,
+    drop = FALSE
+  ]
   rbind(table, left_rows(left, table))
 }
 
@@ -147,7 +194,11 @@ left_rows <- function(left, like) {
   rows <- like[rep(NA_integer_, nrow(left)), , drop = FALSE]
   for (column in intersect(names(left), names(like))) {
     value <- left[[column]]
-    rows[[column]] <- if (is.numeric(like[[column]])) read_number(value) else as.character(value)
+    rows[[column]] <- if (is.numeric(like[[column]])) {
+      read_number(value)
+    } else {
+      as.character(value)
+    }
   }
   rows$need <- rep(NA_real_, nrow(rows))
   rows
@@ -182,16 +233,26 @@ list_groups <- function(groups, code) {
 #' @examples
 #' before <- read_sitting(demo_path())
 #' change <- compare_sittings(before, read_sitting(demo_path("follow-up")))
-#' close_plan(plan_reteach(before), change, "2026-10-05")[c("code", "share", "share_after", "still_below")]
+#' closed <- close_plan(plan_reteach(before), change, "2026-10-05")
+#' closed[c("code", "share", "share_after", "still_below")]
 close_plan <- function(plan, change, date) {
   if (!is.null(attr(change, "by"))) {
-    abort_pregunta("call", "A plan is closed by a comparison of all students.",
-      paste0("This one is by ", some_of(attr(change, "by")), "."), "Leave out by.")
+    abort_pregunta(
+      "call",
+      "A plan is closed by a comparison of all students.",
+      paste0("This one is by ", some_of(attr(change, "by")), "."),
+      "Leave out by."
+    )
   }
   at <- match(plan$code, change$code)
   done <- !is.na(at) & change$n[at] %in% seq_len(max(c(change$n, 0), na.rm = TRUE))
   plan <- with_fields(plan)
-  figures <- c(n_after = "n", share_after = "share_after", reached = "reached", still_below = "below")
+  figures <- c(
+    n_after = "n",
+    share_after = "share_after",
+    reached = "reached",
+    still_below = "below"
+  )
   for (field in names(figures)) {
     plan[[field]] <- read_number(as.character(plan[[field]]))
     plan[[field]][done] <- change[[figures[[field]]]][at[done]]

@@ -65,15 +65,23 @@ review_items <- function(sitting, before = NULL) {
 with_change <- function(items, before) {
   at <- match(items$item, before$item)
   if (all(is.na(at))) {
-    abort_pregunta("call", "The sitting before has none of these items.", paste0("Items: ", some_of(before$item), "."),
-      "Give the sitting of the same items before teaching.")
+    abort_pregunta(
+      "call",
+      "The sitting before has none of these items.",
+      paste0("Items: ", some_of(before$item), "."),
+      "Give the sitting of the same items before teaching."
+    )
   }
   earlier <- before[at, ]
   items$before <- earlier$difficulty
   items$change <- items$difficulty - earlier$difficulty
   bounds <- function(table) list(low = table$difficulty_low, high = table$difficulty_high)
-  items[c("change_low", "change_high")] <- share_difference(items$difficulty, bounds(items), earlier$difficulty,
-    bounds(earlier))
+  items[c("change_low", "change_high")] <- share_difference(
+    items$difficulty,
+    bounds(items),
+    earlier$difficulty,
+    bounds(earlier)
+  )
   items
 }
 
@@ -90,13 +98,25 @@ review_figures <- function(items, options) {
   shown <- order(match(verdict, verdicts), first, items$difficulty)
   turn <- integer(length(first))
   turn[shown] <- stats::ave(first[shown], first[shown], FUN = seq_along)
-  said <- lapply(seq_along(found), function(row) say_rule(review_rules[[first[row]]], turn[row], found[[row]]))
+  said <- lapply(seq_along(found), function(row) {
+    say_rule(review_rules[[first[row]]], turn[row], found[[row]])
+  })
   pick <- function(field) vapply(said, `[[`, "", field)
-  figures <- intersect(c("n", "difficulty", "difficulty_low", "difficulty_high", "discrimination", "mastery_index",
-    "change", "change_low", "change_high"), names(items))
+  figures <- intersect(
+    c(
+      "n", "difficulty", "difficulty_low", "difficulty_high", "discrimination",
+      "mastery_index", "change", "change_low", "change_high"
+    ),
+    names(items)
+  )
   table <- data.frame(
-    item = items$item, verdict = verdict, reasons = vapply(found, function(signs) all_reasons(signs$held, rules), ""),
-    what = pick("what"), do = pick("do"), items[figures], rule = rules[first]
+    item = items$item,
+    verdict = verdict,
+    reasons = vapply(found, function(signs) all_reasons(signs$held, rules), ""),
+    what = pick("what"),
+    do = pick("do"),
+    items[figures],
+    rule = rules[first]
   )
   new_summary(table[shown, ], "review", settings, NULL)
 }
@@ -121,8 +141,12 @@ review_signs <- function(item, options, settings) {
   top <- wrong[which.max(options$count[wrong])]
   rival <- rival_of_key(item, options, wrong)
   puller <- puller_of_strong(item, options, wrong)
-  slip <- wrong[which(options$slip[wrong] %in% "spelling" &
-    options$count[wrong] >= pmax(3, thresholds$least_slip * item$n))]
+  slip <- wrong[
+    which(
+      options$slip[wrong] %in% "spelling" &
+        options$count[wrong] >= pmax(3, thresholds$least_slip * item$n)
+    )
+  ]
   slip <- slip[which.max(options$count[slip])]
   waiting <- sum(options$count[options$option == "(waiting)"])
   enough <- !is.na(item$n) && item$n >= thresholds$few_students
@@ -132,23 +156,41 @@ review_signs <- function(item, options, settings) {
   signs <- c(
     dropped = identical(item$reason, reasons[["dropped"]]),
     key = is(length(rival) > 0),
-    reversed = is(!mastery && item$discrimination < 0 && item$discrimination_high < thresholds$surely_weak),
-    misleads = is(mastery && item$mastery_index < 0 && item$mastery_index_high < thresholds$surely_weak),
+    reversed = is(
+      !mastery &&
+        item$discrimination < 0 &&
+        item$discrimination_high < thresholds$surely_weak
+    ),
+    misleads = is(
+      mastery &&
+        item$mastery_index < 0 &&
+        item$mastery_index_high < thresholds$surely_weak
+    ),
     pulls = is(length(puller) > 0),
     shared = is(pattern %in% "shared" && options$share[top] >= thresholds$least_shared),
     guessed = is(hard && pattern %in% "spread"),
     hard = is(hard && !pattern %in% "spread"),
-    unchanged = is(mastery && !is.null(item$change) && item$change_low <= 0 && item$difficulty < thresholds$easy),
+    unchanged = is(
+      mastery &&
+        !is.null(item$change) &&
+        item$change_low <= 0 &&
+        item$difficulty < thresholds$easy
+    ),
     unlearnt = is(mastery && item$difficulty_high < settings$mastery_cut),
     slip = is(length(slip) > 0),
     weak = is(!mastery && item$discrimination_high < thresholds$marginal),
     waiting = waiting > thresholds$least_unreached * item$n,
     time = is(item$not_reached / item$n > thresholds$least_unreached),
     waits = waiting > 0 && waiting <= thresholds$least_unreached * item$n,
-    nobody = !isTRUE(item$n > 0), few = !enough,
-    mastered = is(item$difficulty >= thresholds$mastered - 1e-9 && item$difficulty_low >= thresholds$easy),
+    nobody = !isTRUE(item$n > 0),
+    few = !enough,
+    mastered = is(
+      item$difficulty >= thresholds$mastered - 1e-9 &&
+        item$difficulty_low >= thresholds$easy
+    ),
     sound = is(!mastery && item$discrimination >= thresholds$good),
-    middling = !mastery, taught = mastery
+    middling = !mastery,
+    taught = mastery
   )
   held <- names(signs)[signs]
   at <- switch(held[1], key = rival, pulls = puller, slip = slip, top)

@@ -6,7 +6,11 @@
 # at least half of those among them who did not choose the key.
 rival_of_key <- function(item, options, wrong) {
   key <- which(options$key)
-  if (!is_answered(item$type, "chosen") || length(key) != 1 || is.na(options$option_rest[key])) return(integer())
+  if (!is_answered(item$type, "chosen") ||
+    length(key) != 1 ||
+    is.na(options$option_rest[key])) {
+    return(integer())
+  }
   high <- fisher_interval(options$option_rest[key], item$n)$high
   low <- fisher_interval(options$option_rest[wrong], item$n)$low
   agreed <- options$high[wrong] >= 0.5 * (1 - options$high[key])
@@ -33,32 +37,56 @@ idle_option <- function(options, settings) {
 }
 
 review_values <- function(item, options, at, waiting, settings) {
-  quote_text <- function(text) if (length(text) && !is.na(text)) paste0(" (\u201c", text, "\u201d)") else ""
+  quote_text <- function(text) {
+    if (length(text) && !is.na(text)) paste0(" (\u201c", text, "\u201d)") else ""
+  }
   idea <- options$idea[at]
   idle <- idle_option(options, settings)
   part <- missed_part(item, options)
   type <- item_type(item$type)
   written <- type$answer == "written"
   list(
-    count = options$count[at], n = item$n, option = options$option[at], chose = type$verb,
+    count = options$count[at],
+    n = item$n,
+    option = options$option[at],
+    chose = type$verb,
     text = quote_text(options$text[at]),
     shown = if (length(at)) {
-      if (written) paste0("\u201c", options$option[at], "\u201d") else paste0(options$option[at],
-        quote_text(options$text[at]))
+      if (written) {
+        paste0("\u201c", options$option[at], "\u201d")
+      } else {
+        paste0(options$option[at], quote_text(options$text[at]))
+      }
     },
-    idea = if (length(idea) && !is.na(idea)) paste0(", which goes with the idea \u201c", idea, "\u201d") else "",
-    key = paste(options$option[options$key], collapse = " or "), like = options$like[at],
-    low = percent(item$low), high = percent(item$high), difficulty = percent(item$difficulty),
-    masters = percent(item$masters), others = percent(item$others),
-    before = if (!is.null(item$before)) percent(item$before), cut = percent(settings$mastery_cut),
-    n_students = count_of(item$n, "student"), not_reached = count_of(item$not_reached, "student"),
+    idea = if (length(idea) && !is.na(idea)) {
+      paste0(", which goes with the idea \u201c", idea, "\u201d")
+    } else {
+      ""
+    },
+    key = paste(options$option[options$key], collapse = " or "),
+    like = options$like[at],
+    low = percent(item$low),
+    high = percent(item$high),
+    difficulty = percent(item$difficulty),
+    masters = percent(item$masters),
+    others = percent(item$others),
+    before = if (!is.null(item$before)) percent(item$before),
+    cut = percent(settings$mastery_cut),
+    n_students = count_of(item$n, "student"),
+    not_reached = count_of(item$not_reached, "student"),
     waiting = paste(count_of(waiting, "answer"), if (waiting == 1) "waits" else "wait"),
     idle_option = options$option[idle],
-    nobody = if (length(idle)) if (options$count[idle] == 0) "nobody" else paste("only", options$count[idle]),
-    part = part$option, missed = part$missed, rank = if (settings$purpose == "rank") review_rank else "",
-    worth_talk = length(at) && type$answer %in% c("chosen", "written") &&
+    nobody = if (length(idle)) {
+      if (options$count[idle] == 0) "nobody" else paste("only", options$count[idle])
+    },
+    part = part$option,
+    missed = part$missed,
+    rank = if (settings$purpose == "rank") review_rank else "",
+    worth_talk = length(at) &&
+      type$answer %in% c("chosen", "written") &&
       options$count[at] >= max(3, 0.1 * item$n)
-  ) |> Filter(f = length)
+  ) |>
+    Filter(f = length)
 }
 
 # Of a key in parts, the part that most lacked.
@@ -76,11 +104,25 @@ missed_part <- function(item, options) {
 say_rule <- function(rule, turn, signs) {
   values <- signs$values
   # Each time the wordings of one kind are through, the others move on by one.
-  wording <- function(choices, shift = 0) choices[(turn - 1 + shift * ((turn - 1) %/% 3)) %% length(choices) + 1]
-  talk <- if (!is.null(values$part)) wording(review_talk$part, 1)
-  else if (values$worth_talk) wording(review_talk$chosen, 1) else ""
+  wording <- function(choices, shift = 0) {
+    choices[(turn - 1 + shift * ((turn - 1) %/% 3)) %% length(choices) + 1]
+  }
+  talk <- if (!is.null(values$part)) {
+    wording(review_talk$part, 1)
+  } else if (values$worth_talk) {
+    wording(review_talk$chosen, 1)
+  } else {
+    ""
+  }
   # Insertions hold fields themselves.
   values$talk <- fill_sentence(talk, values)
-  values$idle <- if (is.null(values$idle_option)) "" else fill_sentence(review_idle, values)
-  list(what = fill_sentence(wording(rule$what), values), do = fill_sentence(wording(rule$do, 1), values))
+  values$idle <- if (is.null(values$idle_option)) {
+    ""
+  } else {
+    fill_sentence(review_idle, values)
+  }
+  list(
+    what = fill_sentence(wording(rule$what), values),
+    do = fill_sentence(wording(rule$do, 1), values)
+  )
 }

@@ -3,8 +3,14 @@
 
 # From the lowest level to the highest; with fewer or more levels the nearest.
 slip_messages <- c(
-  "This was hard, and it can be learnt. Begin with one thing: the first point under \u201cWhat to do next\u201d.",
-  "You are on the way. Take the first point under \u201cWhat to do next\u201d, then come back to the others.",
+  paste(
+    "This was hard, and it can be learnt. Begin with one thing: the first point",
+    "under \u201cWhat to do next\u201d."
+  ),
+  paste(
+    "You are on the way. Take the first point under \u201cWhat to do next\u201d,",
+    "then come back to the others."
+  ),
   "You have got hold of this. The answers below show what is still to be made sure of.",
   "You can do nearly all of this. Explain it to somebody: that is how it stays."
 )
@@ -12,7 +18,11 @@ slip_messages <- c(
 # By band where the school has bands and a message for them, else by level.
 message_for <- function(students, settings) {
   levels <- names(settings$levels)
-  at <- if (length(levels) < 2) rep(4, length(levels)) else round(seq(1, 4, length.out = length(levels)))
+  at <- if (length(levels) < 2) {
+    rep(4, length(levels))
+  } else {
+    round(seq(1, 4, length.out = length(levels)))
+  }
   said <- slip_messages[at][match(students$level, levels)]
   own <- unlist(settings$messages)
   if (length(own)) {
@@ -31,7 +41,10 @@ next_steps <- function(own, wrong, tree, cut, most = 2) {
   own <- own[order(own$student, own$earned - own$open, own$share, method = "radix"), ]
   own <- own[stats::ave(seq_len(nrow(own)), own$student, FUN = seq_along) <= most, ]
   own$again <- vapply(seq_len(nrow(own)), function(row) {
-    paste(join_some(intersect(wrong[[own$student[row]]], tree$items[[own$code[row]]]), 4), collapse = "")
+    paste(
+      join_some(intersect(wrong[[own$student[row]]], tree$items[[own$code[row]]]), 4),
+      collapse = ""
+    )
   }, "")
   own
 }

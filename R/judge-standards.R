@@ -6,17 +6,39 @@ say_standards <- function(standards, tree) {
   leaves <- table[!table$code %in% tree$parent, ]
   if (nrow(leaves)) table <- leaves
   if (!nrow(table)) return("No standard has a score yet.")
-  if (!is.null(by) && length(unique(group_paths(table, by))) > 1) return(say_apart(table, by))
+  if (!is.null(by) && length(unique(group_paths(table, by))) > 1) {
+    return(say_apart(table, by))
+  }
   if (anyDuplicated(table$code)) table <- table[group_depths(table, by) == 1, ]
   table <- table[order(table$share), ]
-  name <- function(row) paste0(table$code[row], if (!is.na(table$title[row])) paste0(" (", table$title[row], ")"))
+  name <- function(row) {
+    paste0(
+      table$code[row],
+      if (!is.na(table$title[row])) paste0(" (", table$title[row], ")")
+    )
+  }
   first <- which(emphasis_of(table$code, tree) %in% "priority")
-  if (nrow(table) == 1) return(paste0(name(1), ": ", percent(table$share[1]), " on average."))
-  paste0("Weakest is ", name(1), " with ", percent(table$share[1]), say_hardest(table$shown_by[1]), "; strongest is ",
-    name(nrow(table)), " with ", percent(table$share[nrow(table)]), ".",
-    if (length(first) > 1 && first[1] > 1) paste0(" Of the priority standards the weakest is ", name(first[1]),
-      " with ",
-      percent(table$share[first[1]]), say_hardest(table$shown_by[first[1]]), "."))
+  if (nrow(table) == 1) {
+    return(paste0(name(1), ": ", percent(table$share[1]), " on average."))
+  }
+  paste0(
+    "Weakest is ",
+    name(1),
+    " with ",
+    percent(table$share[1]),
+    say_hardest(table$shown_by[1]),
+    "; strongest is ",
+    name(nrow(table)),
+    " with ",
+    percent(table$share[nrow(table)]),
+    ".",
+    if (length(first) > 1 && first[1] > 1) {
+      paste0(
+        " Of the priority standards the weakest is ", name(first[1]), " with ",
+        percent(table$share[first[1]]), say_hardest(table$shown_by[first[1]]), "."
+      )
+    }
+  )
 }
 
 emphasis_of <- function(codes, standards) standards$emphasis[match(codes, standards$code)]
@@ -51,11 +73,19 @@ say_cuts <- function(standards) {
 say_lowest <- function(standards, lowest) {
   low <- standards[standards$level %in% lowest, ]
   students <- length(unique(standards$student))
-  if (!nrow(low)) return(paste0("None of ", count_of(students, "student"), " is ", lowest, " on any standard."))
+  if (!nrow(low)) {
+    return(paste0(
+      "None of ", count_of(students, "student"), " is ", lowest, " on any standard."
+    ))
+  }
   counts <- sort(table(low$code), decreasing = TRUE)
   never <- students - length(unique(low$student))
-  paste0(counts[[1]], " of ", count_of(students, "student"), if (counts[[1]] == 1) " is " else " are ", lowest, " on ",
-    names(counts)[1], "; ", if (never) never else "nobody", if (never > 1) " are" else " is", " nowhere ", lowest, ".")
+  paste0(
+    counts[[1]], " of ", count_of(students, "student"),
+    if (counts[[1]] == 1) " is " else " are ", lowest, " on ", names(counts)[1], "; ",
+    if (never) never else "nobody", if (never > 1) " are" else " is", " nowhere ", lowest,
+    "."
+  )
 }
 
 # ---- groups side by side ------------------------------------------------------------
@@ -69,33 +99,66 @@ say_groups <- function(test) {
   ends <- if (nrow(outer) > 1) {
     high <- outer[which.max(outer$mean_share), ]
     low <- outer[which.min(outer$mean_share), ]
-    if (high$mean_share - low$mean_share < 1e-9) paste0("All have the same mean (", percent(high$mean_share), ").")
-    else paste0(high[[by[1]]], " has the highest mean (", percent(high$mean_share), "), ", low[[by[1]]],
-      " the lowest (", percent(low$mean_share), ").")
+    if (high$mean_share - low$mean_share < 1e-9) {
+      paste0("All have the same mean (", percent(high$mean_share), ").")
+    } else {
+      paste0(
+        high[[by[1]]], " has the highest mean (", percent(high$mean_share), "), ",
+        low[[by[1]]], " the lowest (", percent(low$mean_share), ")."
+      )
+    }
   }
-  paste(c(ends, say_beyond(table, group_names(table, by), table$mean_share)), collapse = " ")
+  paste(
+    c(ends, say_beyond(table, group_names(table, by), table$mean_share)),
+    collapse = " "
+  )
 }
 
 say_apart <- function(table, by) {
-  say_beyond(table, paste(table$code, "in", group_names(table, by)), table$share,
-    "On no standard do the groups differ by more than chance would bring.")
+  say_beyond(
+    table,
+    paste(table$code, "in", group_names(table, by)),
+    table$share,
+    "On no standard do the groups differ by more than chance would bring."
+  )
 }
 
 most_beyond <- 5
 
 # Those beyond chance, the furthest first; `of` says what stands in each row.
-say_beyond <- function(table, of, share, none = "Nothing differs by more than chance would bring.") {
-  if (all(is.na(table$beyond_chance))) return("There are too few students in the groups to compare them.")
+say_beyond <- function(table, of, share,
+                       none = "Nothing differs by more than chance would bring.") {
+  if (all(is.na(table$beyond_chance))) {
+    return("There are too few students in the groups to compare them.")
+  }
   found <- which(table$beyond_chance)
   if (!length(found)) return(none)
   found <- found[order(-abs(table$difference[found]))]
   # Of two groups one is to the other what the other is to it.
-  found <- found[!duplicated(round(cbind(abs(table$difference[found]), abs(share[found] - table$difference[found] / 2)),
-    9))]
+  found <- found[
+    !duplicated(
+      round(
+        cbind(
+          abs(table$difference[found]),
+          abs(share[found] - table$difference[found] / 2)
+        ),
+        9
+      )
+    )
+  ]
   shown <- utils::head(found, most_beyond)
-  said <- paste0(of[shown], " ", percent(share[shown]), ", the others ", percent((share - table$difference)[shown]))
-  paste0("More than chance: ", paste(said, collapse = "; "),
-    if (length(found) > length(shown)) paste("; and", length(found) - length(shown), "more"), ".")
+  said <- paste0(
+    of[shown], " ", percent(share[shown]), ", the others ",
+    percent((share - table$difference)[shown])
+  )
+  paste0(
+    "More than chance: ",
+    paste(said, collapse = "; "),
+    if (length(found) > length(shown)) {
+      paste("; and", length(found) - length(shown), "more")
+    },
+    "."
+  )
 }
 
 # The questions under a standard or tag, the hardest first, each with its most
@@ -105,14 +168,27 @@ evidence_for <- function(sitting, code, tag = NULL, items = summarise_items(sitt
   tree <- if (is.null(tag)) standards_in_use(sitting) else tags_in_use(sitting, tag)
   j <- tree$items[[match(code, tree$table$code)]]
   items <- as.data.frame(items)[j, ]
-  wrong <- options[!options$key & !options$option %in% c("(blank)", "(waiting)") & options$count > 0 &
-    !is_marked(options$type), ]
+  wrong <- options[
+    !options$key &
+      !options$option %in% c("(blank)", "(waiting)") &
+      options$count > 0 &
+      !is_marked(options$type),
+  ]
   wrong <- wrong[order(-wrong$count), ]
   wrong <- wrong[match(items$item, wrong$item), ]
-  table <- data.frame(item = items$item, prompt = sitting$items$prompt[j], difficulty = items$difficulty,
-    wrong = wrong$option, wrong_share = wrong$share, wrong_text = wrong$text, misconception = wrong$misconception,
-    pattern = options$pattern[match(items$item, options$item)])
-  idea <- sitting$misconceptions$description[match(table$misconception, sitting$misconceptions$code)]
+  table <- data.frame(
+    item = items$item,
+    prompt = sitting$items$prompt[j],
+    difficulty = items$difficulty,
+    wrong = wrong$option,
+    wrong_share = wrong$share,
+    wrong_text = wrong$text,
+    misconception = wrong$misconception,
+    pattern = options$pattern[match(items$item, options$item)]
+  )
+  idea <- sitting$misconceptions$description[
+    match(table$misconception, sitting$misconceptions$code)
+  ]
   table$idea <- ifelse(is.na(idea), table$misconception, idea)
   table[order(table$difficulty), ]
 }

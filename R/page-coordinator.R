@@ -7,40 +7,77 @@ coordinator_page <- function(sitting, by) {
   by <- columns_to_compare(sitting, by)
   figures <- coordinator_figures(sitting, by)
   no_people <- page_people(sitting$students[0, ], FALSE)
-  view <- list(tables = list(`item-table` = item_data(sitting, figures, no_people),
-    `option-table` = option_data(shared_options(figures)),
-    `decision-table` = decision_data(figures$decisions)), texts = list(trust = trust_texts(figures)))
+  view <- list(
+    tables = list(
+      `item-table` = item_data(sitting, figures, no_people),
+      `option-table` = option_data(shared_options(figures)),
+      `decision-table` = decision_data(figures$decisions)
+    ),
+    texts = list(trust = trust_texts(figures))
+  )
   parts <- c(
-    lapply(stats::setNames(nm = by), function(column) report_beside(figures$by[[column]], column)),
-    list(standards = report_standing(figures, by, sitting$settings), items = report_items(view), options =
-      report_answers(view, FALSE), trust = report_quality(figures, view), notes = report_notes(sitting, FALSE))
+    lapply(stats::setNames(nm = by), function(column) {
+      report_beside(figures$by[[column]], column)
+    }),
+    list(
+      standards = report_standing(figures, by, sitting$settings),
+      items = report_items(view),
+      options = report_answers(view, FALSE),
+      trust = report_quality(figures, view),
+      notes = report_notes(sitting, FALSE)
+    )
   )
   parts <- Filter(Negate(is.null), parts)
   base::names(parts)[base::names(parts) %in% by] <- paste0("by-", by)
   body <- htmltools::tagList(
     tags$a(class = "skip", href = "#first", "To the first things"),
-    tags$main(report_head(sitting, "All", FALSE),
+    tags$main(
+      report_head(sitting, "All", FALSE),
       tags$div(id = "first", coordinator_first(sitting, figures, by)),
-      report_contents(base::names(parts), stats::setNames(paste("By", by), paste0("by-", by, recycle0 = TRUE))),
-      unname(parts), report_glossary()),
-    page_data("shared", list(people = list(), present = list(), levels = I(base::names(sitting$settings$levels)),
-      signs = I(level_signs(length(sitting$settings$levels))), cut = percent(sitting$settings$mastery_cut),
-      items = shared_items(sitting, no_people, FALSE), views = list(list())))
+      report_contents(
+        base::names(parts),
+        stats::setNames(paste("By", by), paste0("by-", by, recycle0 = TRUE))
+      ),
+      unname(parts),
+      report_glossary()
+    ),
+    page_data(
+      "shared",
+      list(
+        people = list(),
+        present = list(),
+        levels = I(base::names(sitting$settings$levels)),
+        signs = I(level_signs(length(sitting$settings$levels))),
+        cut = percent(sitting$settings$mastery_cut),
+        items = shared_items(sitting, no_people, FALSE),
+        views = list(list())
+      )
+    )
   )
-  page_document(paste0(sitting$settings$title, ", for the coordinator"), body,
-    style = level_styles(base::names(sitting$settings$levels))) |> structure(headline = headline_of(figures))
+  page_document(
+    paste0(sitting$settings$title, ", for the coordinator"),
+    body,
+    style = level_styles(base::names(sitting$settings$levels))
+  ) |>
+    structure(headline = headline_of(figures))
 }
 
 # What leaves the class: groups of fewer than 5 are withheld.
 least_shared_group <- 5
 
 for_sharing <- function(sitting) {
-  sitting$settings$smallest_group <- max(least_shared_group, sitting$settings$smallest_group)
+  sitting$settings$smallest_group <- max(
+    least_shared_group,
+    sitting$settings$smallest_group
+  )
   without_narrowing(sitting)
 }
 
 usual_columns <- c("district", "school", "teacher", "section")
-own_columns <- c("student", "name", "email", "guardian_email", "status", "late", "submitted", "attempt", "seconds")
+own_columns <- c(
+  "student", "name", "email", "guardian_email", "status", "late", "submitted", "attempt",
+  "seconds"
+)
 most_subgroups <- 8
 
 # Those of the usual columns that tell students apart, then others of a few groups.
@@ -50,9 +87,16 @@ columns_to_compare <- function(sitting, by) {
     for (column in by) student_groups(sitting, column)
     return(by)
   }
-  different <- vapply(students, function(column) length(unique(column[!is.na(column)])), 0L)
+  different <- vapply(
+    students,
+    function(column) length(unique(column[!is.na(column)])),
+    0L
+  )
   usual <- intersect(usual_columns, names(students)[different > 1])
-  others <- setdiff(names(students)[different > 1 & different <= most_subgroups], c(usual_columns, own_columns))
+  others <- setdiff(
+    names(students)[different > 1 & different <= most_subgroups],
+    c(usual_columns, own_columns)
+  )
   c(usual, others)
 }
 
@@ -64,39 +108,71 @@ coordinator_figures <- function(sitting, by) {
   finest <- utils::tail(intersect(usual_columns, by), 1)
   standards <- summarise_standards(sitting)
   list(
-    test = summarise_test(tally), items = items, options = options, review = review, look = look_of(review),
-    decisions = summarise_decisions(tally), students = summarise_students(sitting), standards = standards,
-    by = lapply(stats::setNames(nm = by), function(column) summarise_test(sitting, column)), finest = finest,
-    standing = if (length(finest) && nrow(standards)) summarise_standards(sitting, finest), is_class = FALSE,
+    test = summarise_test(tally),
+    items = items,
+    options = options,
+    review = review,
+    look = look_of(review),
+    decisions = summarise_decisions(tally),
+    students = summarise_students(sitting),
+    standards = standards,
+    by = lapply(stats::setNames(nm = by), function(column) {
+      summarise_test(sitting, column)
+    }),
+    finest = finest,
+    standing = if (length(finest) && nrow(standards)) {
+      summarise_standards(sitting, finest)
+    },
+    is_class = FALSE,
     waiting = sum(cell_state_names[cell_states(sitting)] == "pending"),
-    whole = frequent_answers(answers_at(tally, told_whole(tally$about$items)), tally$about$items),
+    whole = frequent_answers(
+      answers_at(tally, told_whole(tally$about$items)),
+      tally$about$items
+    ),
     mistakes = sum(vapply(sitting$findings, function(one) one$severity == "error", TRUE))
   )
 }
 
 # What only one or two students wrote is nobody else's to read.
 is_rare <- function(type, key, answer, count) {
-  is_answered(type, "written") & !key & !answer %in% c("(blank)", "(waiting)") & count < least_projected
+  is_answered(type, "written") &
+    !key &
+    !answer %in% c("(blank)", "(waiting)") &
+    count < least_projected
 }
 
 shared_options <- function(figures) {
   options <- figures$options
-  figures$options <- options[!is_rare(options$type, options$key, options$option, options$count), ]
+  figures$options <- options[
+    !is_rare(options$type, options$key, options$option, options$count),
+  ]
   figures
 }
 
 frequent_answers <- function(whole, items) {
   if (is.null(whole)) return(NULL)
-  whole[!is_rare(items$type[match(whole$item, items$item)], whole$key, whole$answer, whole$count), ]
+  whole[
+    !is_rare(
+      items$type[match(whole$item, items$item)],
+      whole$key,
+      whole$answer,
+      whole$count
+    ),
+  ]
 }
 
 # ---- the first screen --------------------------------------------------------------
 
 coordinator_first <- function(sitting, figures, by) {
   tags <- htmltools::tags
-  tags$div(class = "first",
+  tags$div(
+    class = "first",
     tags$section(tags$h2("How it went"), first_how(sitting, figures)),
-    tags$section(class = "look", tags$h2("Settle before scores count"), first_settle(figures)),
+    tags$section(
+      class = "look",
+      tags$h2("Settle before scores count"),
+      first_settle(figures)
+    ),
     tags$section(tags$h2("Who stands apart"), first_apart(figures, by))
   )
 }
@@ -108,29 +184,63 @@ first_settle <- function(figures, most = 5) {
   rest <- look[!look$rule %in% pressing_rules, ]
   shown <- utils::head(rbind(press, rest), most)
   htmltools::tagList(
-    tags$p(tags$b(if (nrow(press)) paste0(count_of(nrow(press), "question"),
-      " may be at fault, not the students: ", join_some(press$item), ".")
-      else "No question's key or wording is in doubt.")),
-    tags$ol(lapply(seq_len(nrow(shown)), function(row) {
-      tags$li(tags$a(href = "#items", `data-open` = shown$item[row], shown$item[row]), " ", tags$b(shown$do[row]), " ",
-        printable(shown$what[row]))
-    })),
-    if (figures$waiting) tags$p(tags$b(count_of(figures$waiting, "answer")), " still waiting for a mark."),
-    if (figures$mistakes) tags$p(tags$b(count_of(figures$mistakes, "mistake")), " in the data: ",
-      tags$a(href = "#notes", "notes")),
-    if (figures$test$absent) tags$p(tags$b(count_of(figures$test$absent, "student")), " absent.")
+    tags$p(
+      tags$b(
+        if (nrow(press)) {
+          paste0(
+            count_of(nrow(press), "question"), " may be at fault, not the students: ",
+            join_some(press$item), "."
+          )
+        } else {
+          "No question's key or wording is in doubt."
+        }
+      )
+    ),
+    tags$ol(
+      lapply(seq_len(nrow(shown)), function(row) {
+        tags$li(
+          tags$a(href = "#items", `data-open` = shown$item[row], shown$item[row]),
+          " ",
+          tags$b(shown$do[row]),
+          " ",
+          printable(shown$what[row])
+        )
+      })
+    ),
+    if (figures$waiting) {
+      tags$p(tags$b(count_of(figures$waiting, "answer")), " still waiting for a mark.")
+    },
+    if (figures$mistakes) {
+      tags$p(
+        tags$b(count_of(figures$mistakes, "mistake")),
+        " in the data: ",
+        tags$a(href = "#notes", "notes")
+      )
+    },
+    if (figures$test$absent) {
+      tags$p(tags$b(count_of(figures$test$absent, "student")), " absent.")
+    }
   )
 }
 
 first_apart <- function(figures, by) {
   tags <- htmltools::tags
-  if (!length(by)) return(tags$p("The students have no column to compare by: section, teacher, school or any other."))
+  if (!length(by)) {
+    return(tags$p(
+      "The students have no column to compare by: section, teacher, school or any other."
+    ))
+  }
   tree <- attr(figures$standards, "tree")
   htmltools::tagList(
     lapply(by, function(column) {
-      tags$p(tags$b(paste0("By ", column, ": ")), printable(say_groups(figures$by[[column]])))
+      tags$p(
+        tags$b(paste0("By ", column, ": ")),
+        printable(say_groups(figures$by[[column]]))
+      )
     }),
-    if (!is.null(figures$standing)) tags$p(tags$b("Standards: "), printable(say_standards(figures$standing, tree)))
+    if (!is.null(figures$standing)) {
+      tags$p(tags$b("Standards: "), printable(say_standards(figures$standing, tree)))
+    }
   )
 }
 
@@ -138,33 +248,79 @@ first_apart <- function(figures, by) {
 
 report_beside <- function(test, column) {
   data <- beside_data(test, column)
-  page_section(paste0("by-", column), paste0("By ", column),
+  page_section(
+    paste0("by-", column),
+    paste0("By ", column),
     htmltools::HTML(finding_line(say_groups(test))),
-    wide(paste("By", column), page_table(paste0("by-", column, "-table"), data, c(list(
-      group = page_column(capital(column), minWidth = 150),
-      n = figure_column("Students", width = 92), absent = figure_column("Absent", width = 78),
-      share = bar_column("Mean score"), apart = page_column("Against the others", "apart", "beyond chance", "roomy",
-        width = 170, align = "right"),
-      lowest = page_column("Students in each level", "levels", rooms = "roomy", minWidth = 220, align = "left",
-        searchable = FALSE)
-    ), if (any(nzchar(data$note))) list(note = page_column("Note", rooms = "roomy", width = 190))), column)),
-    help_line("Each group against all the others; a triangle: by more than chance would bring. Groups of fewer than 5 ",
-      "are withheld, and others with them from which they could be worked out."))
+    wide(
+      paste("By", column),
+      page_table(
+        paste0("by-", column, "-table"),
+        data,
+        c(
+          list(
+            group = page_column(capital(column), minWidth = 150),
+            n = figure_column("Students", width = 92),
+            absent = figure_column("Absent", width = 78),
+            share = bar_column("Mean score"),
+            apart = page_column(
+              "Against the others",
+              "apart",
+              "beyond chance",
+              "roomy",
+              width = 170,
+              align = "right"
+            ),
+            lowest = page_column(
+              "Students in each level",
+              "levels",
+              rooms = "roomy",
+              minWidth = 220,
+              align = "left",
+              searchable = FALSE
+            )
+          ),
+          if (any(nzchar(data$note))) {
+            list(note = page_column("Note", rooms = "roomy", width = 190))
+          }
+        ),
+        column
+      )
+    ),
+    help_line(
+      paste0(
+        "Each group against all the others; a triangle: by more than chance would ",
+        "bring. Groups of fewer than 5 "
+      ),
+      "are withheld, and others with them from which they could be worked out."
+    )
+  )
 }
 
 beside_data <- function(test, column) {
   levels <- names(settings_of(test)$levels)
   table <- as.data.frame(test)
-  data <- data.frame(group = cell_words(table[[column]]), n = table$n, absent = table$absent, share = table$mean_share,
-    low = table$mean_low / table$points, high = table$mean_high / table$points, apart = table$difference,
-    beyond = table$beyond_chance %in% TRUE, lowest = table[[levels[1]]],
-    note = ifelse(is.na(table$mean_share), cell_words(table$reason), ""))
+  data <- data.frame(
+    group = cell_words(table[[column]]),
+    n = table$n,
+    absent = table$absent,
+    share = table$mean_share,
+    low = table$mean_low / table$points,
+    high = table$mean_high / table$points,
+    apart = table$difference,
+    beyond = table$beyond_chance %in% TRUE,
+    lowest = table[[levels[1]]],
+    note = ifelse(is.na(table$mean_share), cell_words(table$reason), "")
+  )
   counts <- as.matrix(table[levels])
-  data$in_levels <- lapply(seq_len(nrow(table)), function(row) unname(counts[row, ] / max(1, sum(counts[row, ]))))
+  data$in_levels <- lapply(seq_len(nrow(table)), function(row) {
+    unname(counts[row, ] / max(1, sum(counts[row, ])))
+  })
   data
 }
 
-# ---- standards by section ----------------------------------------------------------------
+# ---- standards by section
+# ----------------------------------------------------------------
 
 report_standing <- function(figures, by, settings) {
   if (is.null(figures$standing)) return(NULL)
@@ -174,37 +330,70 @@ report_standing <- function(figures, by, settings) {
   row <- match(standing[[figures$finest]], groups)
   shares <- matrix(NA_real_, length(groups), length(codes))
   shares[cbind(row, match(standing$code, codes))] <- standing$share
-  levels <- matrix(vapply(seq_along(codes), function(k) {
-    own <- levels_for(codes[k], settings, attr(figures$standards, "tree"))
-    match(level_of(shares[, k], settings, own), names(own)) - 1
-  }, numeric(length(groups))), length(groups))
+  levels <- matrix(
+    vapply(seq_along(codes), function(k) {
+      own <- levels_for(codes[k], settings, attr(figures$standards, "tree"))
+      match(level_of(shares[, k], settings, own), names(own)) - 1
+    }, numeric(length(groups))),
+    length(groups)
+  )
   place <- seq_along(codes)
-  data <- data.frame(group = cell_words(groups), stats::setNames(as.data.frame(shares), paste0("standing", place)),
-    stats::setNames(as.data.frame(levels), paste0("level", place)))
+  data <- data.frame(
+    group = cell_words(groups),
+    stats::setNames(as.data.frame(shares), paste0("standing", place)),
+    stats::setNames(as.data.frame(levels), paste0("level", place))
+  )
   columns <- lapply(place, function(k) {
-    reactable::colDef(name = codes[k], header = htmltools::tags$abbr(title = cell_words(figures$standards$title[k]),
-      codes[k]),
-      cell = reactable::JS("cells.standing"), minWidth = 84, align = "left", searchable = FALSE)
+    reactable::colDef(
+      name = codes[k],
+      header = htmltools::tags$abbr(
+        title = cell_words(figures$standards$title[k]),
+        codes[k]
+      ),
+      cell = reactable::JS("cells.standing"),
+      minWidth = 84,
+      align = "left",
+      searchable = FALSE
+    )
   })
   names(columns) <- paste0("standing", place)
-  page_section("standards", paste("Standards by", figures$finest),
-    htmltools::HTML(finding_line(say_standards(figures$standards, attr(figures$standards, "tree")))),
-    wide("Standards", page_table("standing-table", data, c(list(group = page_column(capital(figures$finest),
-      minWidth = 140)), columns), "groups")),
-    level_legend(settings), standards_list(figures$standards))
+  page_section(
+    "standards",
+    paste("Standards by", figures$finest),
+    htmltools::HTML(finding_line(
+      say_standards(figures$standards, attr(figures$standards, "tree"))
+    )),
+    wide(
+      "Standards",
+      page_table(
+        "standing-table",
+        data,
+        c(list(group = page_column(capital(figures$finest), minWidth = 140)), columns),
+        "groups"
+      )
+    ),
+    level_legend(settings),
+    standards_list(figures$standards)
+  )
 }
 
 standards_list <- function(standards) {
   titled <- standards[!is.na(standards$title), ]
-  if (nrow(titled)) help_line(paste0(titled$code, " ", titled$title, collapse = " \u00b7 "))
+  if (nrow(titled)) {
+    help_line(paste0(titled$code, " ", titled$title, collapse = " \u00b7 "))
+  }
 }
 
-# ---- the test itself ------------------------------------------------------------------------
+# ---- the test itself
+# ------------------------------------------------------------------------
 
 report_quality <- function(figures, view) {
   made <- report_trust(view)
   if (any(!is.na(figures$items$discrimination))) {
-    made <- htmltools::tagAppendChild(made, page_picture(ggplot2::autoplot(figures$items, options = figures$options)))
+    made <- htmltools::tagAppendChild(
+      made,
+      page_picture(ggplot2::autoplot(figures$items, options = figures$options))
+    )
   }
   made
 }

@@ -2,7 +2,9 @@
 
 report_first <- function(sitting, figures, people) {
   tags <- htmltools::tags
-  tags$div(class = "first", id = "first",
+  tags$div(
+    class = "first",
+    id = "first",
     tags$section(tags$h2("How it went"), first_how(sitting, figures)),
     tags$section(class = "look", tags$h2("What first"), first_what(figures)),
     tags$section(tags$h2("Who first"), first_who(sitting, figures, people))
@@ -17,8 +19,16 @@ first_how <- function(sitting, figures) {
   if (!test$n) return(tags$p("Nobody has points yet."))
   levels <- names(sitting$settings$levels)
   htmltools::tagList(
-    tags$p(class = "score", tags$b(percent(test$mean_share)), tags$span(paste0(" of the points on average, ",
-      number(test$mean, 1), "\u00a0of\u00a0", plain_points(test$points)))),
+    tags$p(
+      class = "score",
+      tags$b(percent(test$mean_share)),
+      tags$span(
+        paste0(
+          " of the points on average, ", number(test$mean, 1), "\u00a0of\u00a0",
+          plain_points(test$points)
+        )
+      )
+    ),
     htmltools::HTML(spread_bars(figures$students)),
     htmltools::HTML(level_counts(figures$students, levels)),
     tags$p(say_spread(figures$students)),
@@ -29,11 +39,20 @@ first_how <- function(sitting, figures) {
 first_facts <- function(figures) {
   test <- figures$test
   c(
-    paste(test$n, "sat it"), if (test$absent) paste(test$absent, "absent"),
-    paste0("from ", plain_points(test$lowest), " to ", plain_points(test$highest), " points"),
+    paste(test$n, "sat it"),
+    if (test$absent) paste(test$absent, "absent"),
+    paste0(
+      "from ", plain_points(test$lowest), " to ", plain_points(test$highest), " points"
+    ),
     if (!is.na(test$mean_seconds)) paste(say_time(test$mean_seconds), "on average"),
-    if (is.na(test$alpha)) paste0("reliability unknown: ", test$reason)
-    else paste0("reliability ", alpha_word(test$alpha), ", scores good to \u00b1", number(test$sem, 1))
+    if (is.na(test$alpha)) {
+      paste0("reliability unknown: ", test$reason)
+    } else {
+      paste0(
+        "reliability ", alpha_word(test$alpha), ", scores good to \u00b1",
+        number(test$sem, 1)
+      )
+    }
   )
 }
 
@@ -49,17 +68,22 @@ spread_bars <- function(students, width = 360, height = 110) {
   rows <- which(counts > 0, arr.ind = TRUE)
   upto <- t(apply(counts, 1, cumsum))
   if (length(levels) == 1) upto <- counts
-  bars <- paste0("<rect class=\"fill", rows[, 2], "\" x=\"", (rows[, 1] - 1) * step + 1, "\" y=\"",
-    round(height - upto[rows] * tall, 1), "\" width=\"", step - 2, "\" height=\"", round(counts[rows] * tall, 1),
-      "\"/>")
+  bars <- paste0(
+    "<rect class=\"fill", rows[, 2], "\" x=\"", (rows[, 1] - 1) * step + 1, "\" y=\"",
+    round(height - upto[rows] * tall, 1), "\" width=\"", step - 2, "\" height=\"",
+    round(counts[rows] * tall, 1), "\"/>"
+  )
   ticks <- seq(0, 1, 0.25)
-  labels <- paste0("<text x=\"", ticks * width, "\" y=\"", height + 15, "\" text-anchor=\"",
-    c("start", "middle", "middle", "middle", "end"), "\">", percent(ticks), "</text>")
-  paste0("<svg class=\"spread\" role=\"img\" aria-label=\"", escape(say_spread(students)), "\" viewBox=\"0 0 ", width,
-    " ",
-    height + 20, "\">", paste(bars, collapse = ""), "<line x1=\"0\" x2=\"", width, "\" y1=\"", height, "\" y2=\"",
-      height,
-    "\"/>", paste(labels, collapse = ""), "</svg>")
+  labels <- paste0(
+    "<text x=\"", ticks * width, "\" y=\"", height + 15, "\" text-anchor=\"",
+    c("start", "middle", "middle", "middle", "end"), "\">", percent(ticks), "</text>"
+  )
+  paste0(
+    "<svg class=\"spread\" role=\"img\" aria-label=\"", escape(say_spread(students)),
+    "\" viewBox=\"0 0 ", width, " ", height + 20, "\">", paste(bars, collapse = ""),
+    "<line x1=\"0\" x2=\"", width, "\" y1=\"", height, "\" y2=\"", height, "\"/>",
+    paste(labels, collapse = ""), "</svg>"
+  )
 }
 
 # How many are in each level: the legend of the bars above.
@@ -79,18 +103,37 @@ first_what <- function(figures, most = 4) {
   plan <- figures$plan
   again <- if (!is.null(plan)) plan[!is.na(plan$need), ]
   htmltools::tagList(
-    if (!nrow(look)) tags$p("No question stands out. Go over the hardest with the class."),
+    if (!nrow(look)) {
+      tags$p("No question stands out. Go over the hardest with the class.")
+    },
     tags$ol(
       lapply(seq_len(nrow(shown)), function(row) {
-        tags$li(tags$a(href = "#items", `data-open` = shown$item[row], shown$item[row]), " ", tags$b(shown$do[row]),
+        tags$li(
+          tags$a(href = "#items", `data-open` = shown$item[row], shown$item[row]),
           " ",
-          printable(shown$what[row]))
+          tags$b(shown$do[row]),
+          " ",
+          printable(shown$what[row])
+        )
       }),
-      if (length(again) && nrow(again)) tags$li(tags$a(href = "#plan", again$code[1]), " ", tags$b("Teach it again:"),
-        " ",
-        printable(paste0(if (!is.na(again$title[1])) paste0(uncapital(again$title[1]), "; "), again$reason[1], ".")))
+      if (length(again) && nrow(again)) {
+        tags$li(
+          tags$a(href = "#plan", again$code[1]),
+          " ",
+          tags$b("Teach it again:"),
+          " ",
+          printable(
+            paste0(
+              if (!is.na(again$title[1])) paste0(uncapital(again$title[1]), "; "),
+              again$reason[1], "."
+            )
+          )
+        )
+      }
     ),
-    if (nrow(look) > most) tags$p(class = "help", paste0("Then: ", join_some(look$item[-seq_len(most)]), "."))
+    if (nrow(look) > most) {
+      tags$p(class = "help", paste0("Then: ", join_some(look$item[-seq_len(most)]), "."))
+    }
   )
 }
 
@@ -99,8 +142,13 @@ first_what <- function(figures, most = 4) {
 first_who <- function(sitting, figures, people, most = 5) {
   tags <- htmltools::tags
   students <- figures$students
-  if (!figures$is_class) return(tags$p(count_of(figures$test$n, "student"), ": too many to name on a page. ",
-    "Make a report of each class for them."))
+  if (!figures$is_class) {
+    return(tags$p(
+      count_of(figures$test$n, "student"),
+      ": too many to name on a page. ",
+      "Make a report of each class for them."
+    ))
+  }
   cut <- sitting$settings$mastery_cut
   scored <- students[!is.na(students$share), ]
   low <- scored[scored$share < cut - 1e-9, ]
@@ -108,21 +156,42 @@ first_who <- function(sitting, figures, people, most = 5) {
   shown <- utils::head(low, most)
   ready <- figures$groups$student[figures$groups$role %in% "ready for more"]
   named <- function(ids, most) {
-    htmltools::HTML(paste0(paste(who(people, utils::head(ids, most)), collapse = ", "),
-      if (length(ids) > most) paste(" and", length(ids) - most, "more")))
+    htmltools::HTML(paste0(
+      paste(who(people, utils::head(ids, most)), collapse = ", "),
+      if (length(ids) > most) paste(" and", length(ids) - most, "more")
+    ))
   }
   states <- split(students$student, factor(students$status, setdiff(status_words, "sat")))
   states <- states[lengths(states) > 0]
   htmltools::tagList(
     if (!nrow(low)) tags$p(paste0("Nobody is below ", percent(cut), ".")),
-    if (nrow(low)) tags$ol(lapply(seq_len(nrow(shown)), function(row) {
-      tags$li(tags$a(href = "#grid", `data-student` = match(shown$student[row], people$student) - 1,
-        htmltools::HTML(who(people, shown$student[row]))), " ", tags$b(percent(shown$share[row])), " ",
-        printable(say_begin(figures$own_standards, shown$student[row])))
-    })),
-    if (nrow(low) > most) tags$p(class = "help", paste0(nrow(low) - most, " more are below ", percent(cut),
-      "; groups: ",
-      "see ", collapse = ""), tags$a(href = "#groups", "Groups")),
+    if (nrow(low)) {
+      tags$ol(
+        lapply(seq_len(nrow(shown)), function(row) {
+          tags$li(
+            tags$a(
+              href = "#grid",
+              `data-student` = match(shown$student[row], people$student) - 1,
+              htmltools::HTML(who(people, shown$student[row]))
+            ),
+            " ",
+            tags$b(percent(shown$share[row])),
+            " ",
+            printable(say_begin(figures$own_standards, shown$student[row]))
+          )
+        })
+      )
+    },
+    if (nrow(low) > most) {
+      tags$p(
+        class = "help",
+        paste0(
+          nrow(low) - most, " more are below ", percent(cut), "; groups: ", "see ",
+          collapse = ""
+        ),
+        tags$a(href = "#groups", "Groups")
+      )
+    },
     if (length(ready)) tags$p(tags$b("Ready for more: "), named(ready, 4)),
     lapply(names(states), function(state) {
       tags$p(tags$b(paste0(capital(state), ": ")), named(states[[state]], 4))
@@ -137,6 +206,9 @@ say_begin <- function(own, student) {
   if (!length(mine) || !nrow(mine)) return("")
   worst <- mine[order(-(mine$open - mine$earned), mine$share), ][1, ]
   if (worst$earned >= worst$open) return("")
-  paste0("begin with ", worst$code, if (!is.na(worst$title)) paste0(", ", uncapital(worst$title)), " (",
-    plain_points(worst$earned), " of ", plain_points(worst$open), ")")
+  paste0(
+    "begin with ", worst$code,
+    if (!is.na(worst$title)) paste0(", ", uncapital(worst$title)), " (",
+    plain_points(worst$earned), " of ", plain_points(worst$open), ")"
+  )
 }

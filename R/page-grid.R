@@ -2,53 +2,106 @@
 # their answers.
 
 grid_signs <- c(
-  right = "\u25cf", partly = "\u25d1", wrong = "\u00d7", blank = "", waiting = "?", "not given" = "\u2013"
+  right = "\u25cf",
+  partly = "\u25d1",
+  wrong = "\u00d7",
+  blank = "",
+  waiting = "?",
+  "not given" = "\u2013"
 )
 
 report_grid <- function(sitting, view) {
   data <- view$tables[["grid-table"]]
   if (is.null(data)) {
-    return(page_section("grid", "Every answer", htmltools::tags$p(paste0("With ", sum(was_present(sitting)),
-      " students this page leaves out each one's answers. Make a report of each class for them."))))
+    return(page_section(
+      "grid",
+      "Every answer",
+      htmltools::tags$p(
+        paste0(
+          "With ",
+          sum(was_present(sitting)),
+          " students this page leaves out each one's answers. Make a report of each ",
+          "class for them."
+        )
+      )
+    ))
   }
   if (!nrow(data)) return(NULL)
-  page_section("grid", "Every answer", slot("grid", view$texts$grid),
-    help_line(htmltools::HTML(grid_legend()),
+  page_section(
+    "grid",
+    "Every answer",
+    slot("grid", view$texts$grid),
+    help_line(
+      htmltools::HTML(grid_legend()),
       " \u00b7 a letter is the wrong answer given",
-      on_screen(" \u00b7 press a student for all answers, a heading to sort")),
-    wide("Every answer", class = "folding", page_table("grid-table", data, grid_columns(sitting, view), "students",
-      "student", filter = TRUE, class = "grid")))
+      on_screen(" \u00b7 press a student for all answers, a heading to sort")
+    ),
+    wide(
+      "Every answer",
+      class = "folding",
+      page_table(
+        "grid-table",
+        data,
+        grid_columns(sitting, view),
+        "students",
+        "student",
+        filter = TRUE,
+        class = "grid"
+      )
+    )
+  )
 }
 
 # Students strongest first, with the points on each item to sort by. An item may be
 # called "student": the table's columns of items go by number.
 grid_data <- function(sitting, figures, people) {
   rows <- which(was_present(sitting))
-  rows <- rows[order(-figures$students$share[rows], sitting$students$student[rows], method = "radix")]
+  rows <- rows[
+    order(-figures$students$share[rows], sitting$students$student[rows], method = "radix")
+  ]
   students <- figures$students[rows, ]
   points <- as.data.frame(cell_points(sitting)[rows, , drop = FALSE])
   names(points) <- paste0("item", seq_along(points))
-  cbind(data.frame(student = who_plain(people, students$student), share = students$share,
-    level = cell_words(students$level),
-    person = match(students$student, people$student) - 1L), points)
+  cbind(
+    data.frame(
+      student = who_plain(people, students$student),
+      share = students$share,
+      level = cell_words(students$level),
+      person = match(students$student, people$student) - 1L
+    ),
+    points
+  )
 }
 
 # The hardest item on the left.
 grid_columns <- function(sitting, view) {
-  hardest <- order(view$tables[["item-table"]]$difficulty, seq_len(nrow(sitting$items)), method = "radix")
+  hardest <- order(
+    view$tables[["item-table"]]$difficulty,
+    seq_len(nrow(sitting$items)),
+    method = "radix"
+  )
   item <- printable(sitting$items$item)
   short <- short_items(item)
   columns <- lapply(hardest, function(j) {
-    reactable::colDef(name = item[j], header = grid_heading(item[j], short[j]), width = 31,
+    reactable::colDef(
+      name = item[j],
+      header = grid_heading(item[j], short[j]),
+      width = 31,
       cell = reactable::JS("cells.answer"),
-      class = "answer", headerClass = "answer", searchable = FALSE)
+      class = "answer",
+      headerClass = "answer",
+      searchable = FALSE
+    )
   })
   names(columns) <- paste0("item", hardest)
-  c(list(
-    student = page_column("Student", "person", width = 158, rowHeader = TRUE),
-    share = figure_column("Score", "percent", width = 58, rooms = NULL),
-    level = page_column("Level", "level", rooms = "level", width = 122)
-  ), columns)
+  c(
+    list(
+      student = page_column("Student", "person", width = 158, rowHeader = TRUE),
+      share = figure_column("Score", "percent", width = 58, rooms = NULL),
+      level = page_column("Level", "level", rooms = "level", width = 122)
+    ),
+    columns
+  )
 }
 
 # A name too long to stand over its narrow column is turned.

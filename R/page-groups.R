@@ -3,14 +3,35 @@
 report_groups <- function(view) {
   data <- view$tables[["group-table"]]
   if (is.null(data) || !nrow(data)) return(NULL)
-  page_section("groups", "Groups to teach",
-    help_line("Each student in one group", on_screen(", with the reason when you press a row"),
-      ". No other groups of these sizes would meet more of the needs."),
-    wide("Groups to teach", page_table("group-table", data, c(
-      if (length(unique(data$class)) > 1) list(class = page_column("Section", width = 110)), list(
-        group = page_column("Group", width = 130), about = page_column("Learns", minWidth = 180),
-        n = figure_column("Students", width = 92), students = page_column("Who", "members", minWidth = 320))
-    ), "groups", "group")))
+  page_section(
+    "groups",
+    "Groups to teach",
+    help_line(
+      "Each student in one group",
+      on_screen(", with the reason when you press a row"),
+      ". No other groups of these sizes would meet more of the needs."
+    ),
+    wide(
+      "Groups to teach",
+      page_table(
+        "group-table",
+        data,
+        c(
+          if (length(unique(data$class)) > 1) {
+            list(class = page_column("Section", width = 110))
+          },
+          list(
+            group = page_column("Group", width = 130),
+            about = page_column("Learns", minWidth = 180),
+            n = figure_column("Students", width = 92),
+            students = page_column("Who", "members", minWidth = 320)
+          )
+        ),
+        "groups",
+        "group"
+      )
+    )
+  )
 }
 
 # A row a group; `member`, `role`, `because`: of each in it.
@@ -22,13 +43,26 @@ group_data <- function(groups, people) {
   key <- paste(class, kind, sep = "\r")
   sets <- unname(split(seq_len(nrow(table)), factor(key, unique(key))))
   first <- vapply(sets, `[`, 0L, 1)
-  about <- ifelse(is.na(table$group[first]), "", ifelse(is.na(table$title[first]), table$topic[first],
-    paste(table$topic[first], table$title[first])))
+  about <- ifelse(
+    is.na(table$group[first]),
+    "",
+    ifelse(
+      is.na(table$title[first]),
+      table$topic[first],
+      paste(table$topic[first], table$title[first])
+    )
+  )
   label <- who_plain(people, table$student)
-  data <- data.frame(class = cell_words(class[first]), group = kind[first], about = cell_words(about),
+  data <- data.frame(
+    class = cell_words(class[first]),
+    group = kind[first],
+    about = cell_words(about),
     n = lengths(sets),
-    students = vapply(sets, function(rows) paste(label[rows], collapse = ", "), ""))
-  data$member <- lapply(sets, function(rows) match(table$student[rows], people$student) - 1L)
+    students = vapply(sets, function(rows) paste(label[rows], collapse = ", "), "")
+  )
+  data$member <- lapply(sets, function(rows) {
+    match(table$student[rows], people$student) - 1L
+  })
   data$role <- lapply(sets, function(rows) table$role[rows])
   data$because <- lapply(sets, function(rows) cell_words(table$because[rows]))
   data
@@ -36,8 +70,14 @@ group_data <- function(groups, people) {
 
 report_plan <- function(view) {
   if (is.null(view$texts$plan)) return(NULL)
-  page_section("plan", "What to teach again", slot("plan", view$texts$plan),
-    help_line("pregunta plan writes it as a document to edit, and keeps what you type there."))
+  page_section(
+    "plan",
+    "What to teach again",
+    slot("plan", view$texts$plan),
+    help_line(
+      "pregunta plan writes it as a document to edit, and keeps what you type there."
+    )
+  )
 }
 
 plan_texts <- function(figures, people) {
@@ -45,9 +85,17 @@ plan_texts <- function(figures, people) {
   tags <- htmltools::tags
   chosen <- which(!is.na(plan$need))
   htmltools::tagList(
-    tags$p(tags$b("What went well: "), printable(paste(attr(plan, "well"), collapse = " "))),
-    if (!length(chosen)) tags$p("Nothing needs to be taught again: nobody is below the cut."),
-    tags$div(class = "plan", lapply(chosen, function(k) plan_card(plan, k, figures$is_class, people)))
+    tags$p(
+      tags$b("What went well: "),
+      printable(paste(attr(plan, "well"), collapse = " "))
+    ),
+    if (!length(chosen)) {
+      tags$p("Nothing needs to be taught again: nobody is below the cut.")
+    },
+    tags$div(
+      class = "plan",
+      lapply(chosen, function(k) plan_card(plan, k, figures$is_class, people))
+    )
   )
 }
 
@@ -58,16 +106,31 @@ plan_card <- function(plan, k, is_class, people) {
   groups <- groups[groups$topic %in% row$code & groups$role %in% "learns", ]
   typed <- unlist(row[plan_fields])
   typed <- typed[!is_blank(typed)]
-  line <- function(head, text) if (nzchar(text)) tags$p(tags$b(paste0(head, " ")), printable(text))
+  line <- function(head, text) {
+    if (nzchar(text)) tags$p(tags$b(paste0(head, " ")), printable(text))
+  }
   items <- strsplit(row$shown_by, ";", fixed = TRUE)[[1]]
   tags$article(
-    tags$h3(printable(paste0(k, ". ", row$code, if (!is.na(row$title)) paste0("  ", row$title)))),
-    line("Why:", paste0(row$reason, ".")), line("", row$know), line("Behind it:", row$cause),
+    tags$h3(
+      printable(paste0(k, ". ", row$code, if (!is.na(row$title)) paste0("  ", row$title)))
+    ),
+    line("Why:", paste0(row$reason, ".")),
+    line("", row$know),
+    line("Behind it:", row$cause),
     line("Settle first:", row$settle),
-    tags$p(tags$b("Shown by: "), htmltools::HTML(paste0("<a href=\"#items\" data-open=\"", escape(items), "\">",
-      escape(items), "</a>", collapse = ", "))),
-    if (is_class && nrow(groups)) tags$p(tags$b("Who: "), htmltools::HTML(paste(who(people, groups$student),
-      collapse = ", "))),
+    tags$p(
+      tags$b("Shown by: "),
+      htmltools::HTML(paste0(
+        "<a href=\"#items\" data-open=\"", escape(items), "\">", escape(items), "</a>",
+        collapse = ", "
+      ))
+    ),
+    if (is_class && nrow(groups)) {
+      tags$p(
+        tags$b("Who: "),
+        htmltools::HTML(paste(who(people, groups$student), collapse = ", "))
+      )
+    },
     lapply(names(typed), function(field) {
       line(paste0(capital(field), ":"), typed[[field]])
     }),

@@ -6,23 +6,50 @@ head_page <- function(sitting, by = NULL) {
   sitting <- for_sharing(sitting)
   by <- utils::head(columns_to_compare(sitting, by), 2)
   figures <- coordinator_figures(sitting, by)
-  body <- tags$main(class = "sheet",
-    tags$header(tags$div(class = "titles", tags$h1(printable(sitting$settings$title)),
-      tags$p(printable(paste(c(if (!is.na(sitting$settings$date)) sitting$settings$date, count_of(nrow(sitting$items),
-        "question"), count_of(figures$test$n, "student"), say_narrowed(sitting)), collapse = " \u00b7 "))))),
-    tags$div(class = "halves",
+  body <- tags$main(
+    class = "sheet",
+    tags$header(
+      tags$div(
+        class = "titles",
+        tags$h1(printable(sitting$settings$title)),
+        tags$p(
+          printable(
+            paste(
+              c(
+                if (!is.na(sitting$settings$date)) sitting$settings$date,
+                count_of(nrow(sitting$items), "question"),
+                count_of(figures$test$n, "student"), say_narrowed(sitting)
+              ),
+              collapse = " \u00b7 "
+            )
+          )
+        )
+      )
+    ),
+    tags$div(
+      class = "halves",
       tags$section(tags$h2("How it went"), first_how(sitting, figures)),
       tags$section(tags$h2("Where to help"), head_help(sitting, figures))
     ),
-    lapply(by, function(column) head_beside(figures$by[[column]], column, sitting$settings)),
-    tags$div(class = "halves",
+    lapply(by, function(column) {
+      head_beside(figures$by[[column]], column, sitting$settings)
+    }),
+    tags$div(
+      class = "halves",
       tags$section(tags$h2("Before scores count"), head_settle(figures)),
-      tags$section(tags$h2("Can it be trusted?"), lapply(c(say_reliability(figures$test), say_length(figures$test)),
-        tags$p))
+      tags$section(
+        tags$h2("Can it be trusted?"),
+        lapply(c(say_reliability(figures$test), say_length(figures$test)), tags$p)
+      )
     )
   )
-  page_document(paste0(sitting$settings$title, ", on one page"), body, "head",
-    level_styles(names(sitting$settings$levels))) |> structure(headline = headline_of(figures))
+  page_document(
+    paste0(sitting$settings$title, ", on one page"),
+    body,
+    "head",
+    level_styles(names(sitting$settings$levels))
+  ) |>
+    structure(headline = headline_of(figures))
 }
 
 # The standards from the lowest, with their levels.
@@ -30,15 +57,25 @@ head_help <- function(sitting, figures, most = 6) {
   standards <- figures$standards
   if (!nrow(standards)) return(htmltools::tags$p("No question names a standard."))
   tree <- attr(standards, "tree")
-  leaves <- as.data.frame(standards)[!standards$code %in% tree$parent & !is.na(standards$share), ]
+  leaves <- as.data.frame(standards)[
+    !standards$code %in% tree$parent & !is.na(standards$share),
+  ]
   leaves <- utils::head(leaves[order(leaves$share), ], most)
   levels <- names(sitting$settings$levels)
   rows <- html_row(
-    html_cell(paste0(html_cell(escape(leaves$code), tag = "b"), " ", escape(leaves$title))),
-    html_cell(share_cells(leaves$share), "whole"), html_cell(level_strip(as.matrix(leaves[levels]), levels), "strips")
+    html_cell(
+      paste0(html_cell(escape(leaves$code), tag = "b"), " ", escape(leaves$title))
+    ),
+    html_cell(share_cells(leaves$share), "whole"),
+    html_cell(level_strip(as.matrix(leaves[levels]), levels), "strips")
   )
-  htmltools::tagList(htmltools::tags$p(printable(say_standards(standards, tree))),
-    htmltools::HTML(html_table(heading(c("Standard", "Mean", "Students in each level")), rows)))
+  htmltools::tagList(
+    htmltools::tags$p(printable(say_standards(standards, tree))),
+    htmltools::HTML(html_table(
+      heading(c("Standard", "Mean", "Students in each level")),
+      rows
+    ))
+  )
 }
 
 most_rows_on_sheet <- 12
@@ -48,28 +85,70 @@ head_beside <- function(test, column, settings) {
   levels <- names(settings$levels)
   order <- order(-table$mean_share)
   shown <- table[utils::head(order, most_rows_on_sheet), ]
-  name <- ifelse(shown$beyond_chance %in% TRUE, paste0(escape(shown[[column]]), " <span class=\"asks\">\u25b2</span>"),
-    escape(shown[[column]]))
-  rows <- html_row(html_cell(name), html_cell(shown$n, "n"), html_cell(ifelse(is.na(shown$mean_share),
-    escape(shown$reason), share_cells(shown$mean_share, shown$mean_low / shown$points,
-      shown$mean_high / shown$points))),
-    html_cell(level_strip(as.matrix(shown[levels]) / pmax(1, rowSums(shown[levels])), levels), "strips"))
+  name <- ifelse(
+    shown$beyond_chance %in% TRUE,
+    paste0(escape(shown[[column]]), " <span class=\"asks\">\u25b2</span>"),
+    escape(shown[[column]])
+  )
+  rows <- html_row(
+    html_cell(name),
+    html_cell(shown$n, "n"),
+    html_cell(
+      ifelse(
+        is.na(shown$mean_share),
+        escape(shown$reason),
+        share_cells(
+          shown$mean_share,
+          shown$mean_low / shown$points,
+          shown$mean_high / shown$points
+        )
+      )
+    ),
+    html_cell(
+      level_strip(as.matrix(shown[levels]) / pmax(1, rowSums(shown[levels])), levels),
+      "strips"
+    )
+  )
   left <- nrow(table) - nrow(shown)
-  page_section(paste0("by-", column), paste0("By ", column), htmltools::HTML(finding_line(say_groups(test))),
-    htmltools::HTML(html_table(c(heading(capital(column)), heading("Students", "n"), heading(c("Mean score",
-      "Students in each level"))), rows)),
-    if (left) help_line(paste("and", left, "more; the coordinator's report has them all.")))
+  page_section(
+    paste0("by-", column),
+    paste0("By ", column),
+    htmltools::HTML(finding_line(say_groups(test))),
+    htmltools::HTML(html_table(
+      c(
+        heading(capital(column)), heading("Students", "n"),
+        heading(c("Mean score", "Students in each level"))
+      ),
+      rows
+    )),
+    if (left) {
+      help_line(paste("and", left, "more; the coordinator's report has them all."))
+    }
+  )
 }
 
 head_settle <- function(figures) {
   tags <- htmltools::tags
   press <- figures$look[figures$look$rule %in% pressing_rules, ]
   htmltools::tagList(
-    tags$p(if (nrow(press)) paste0(join_some(press$item), if (nrow(press) == 1) " sets" else " set",
-      " those back who know, or may have a wrong key. The scores are better told once that is settled.")
-      else "No question's key or wording is in doubt."),
-    if (figures$waiting) tags$p(paste(count_of(figures$waiting, "answer"), "still waiting for a mark.")),
-    if (figures$test$absent) tags$p(paste(count_of(figures$test$absent, "student"), "absent."))
+    tags$p(
+      if (nrow(press)) {
+        paste0(
+          join_some(press$item),
+          if (nrow(press) == 1) " sets" else " set",
+          " those back who know, or may have a wrong key. The scores are better told ",
+          "once that is settled."
+        )
+      } else {
+        "No question's key or wording is in doubt."
+      }
+    ),
+    if (figures$waiting) {
+      tags$p(paste(count_of(figures$waiting, "answer"), "still waiting for a mark."))
+    },
+    if (figures$test$absent) {
+      tags$p(paste(count_of(figures$test$absent, "student"), "absent."))
+    }
   )
 }
 
@@ -78,10 +157,11 @@ level_strip <- function(shares, levels) {
   pieces <- vapply(seq_along(levels), function(k) {
     share <- shares[, k]
     sign <- ifelse(share >= 0.08, level_signs(length(levels))[k], "")
-    piece <- paste0("<span class=\"lv", k, "\" style=\"width:", round(100 * share, 1), "%\" title=\"",
-      escape(paste0(levels[k], ": ", percent(share))), "\">", sign, ifelse(share >= 0.28, paste0(" ", percent(share)),
-        ""),
-      "</span>")
+    piece <- paste0(
+      "<span class=\"lv", k, "\" style=\"width:", round(100 * share, 1), "%\" title=\"",
+      escape(paste0(levels[k], ": ", percent(share))), "\">", sign,
+      ifelse(share >= 0.28, paste0(" ", percent(share)), ""), "</span>"
+    )
     ifelse(is.na(share) | share == 0, "", piece)
   }, character(nrow(shares)))
   html_cell(apply(matrix(pieces, nrow(shares)), 1, paste, collapse = ""), "strip", "span")

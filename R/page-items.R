@@ -1,13 +1,30 @@
 # The questions of the report: a table that sorts, and opens to the answers.
 
 report_items <- function(view) {
-  page_section("items", "The questions",
-    help_line("Hardest first", on_screen("; press a heading to sort, a row to see its answers"),
-      ". Low, mid and high: what the weakest, middle and strongest third earned. Discrimination: how well it tells ",
-      "strong from weak, from \u22121 to 1."),
-    wide("The questions", page_table("item-table", view$tables[["item-table"]], item_columns(item_width(view)),
-      "questions", "item",
-      sorted = list(difficulty = "asc"))))
+  page_section(
+    "items",
+    "The questions",
+    help_line(
+      "Hardest first",
+      on_screen("; press a heading to sort, a row to see its answers"),
+      paste0(
+        ". Low, mid and high: what the weakest, middle and strongest third earned. ",
+        "Discrimination: how well it tells "
+      ),
+      "strong from weak, from \u22121 to 1."
+    ),
+    wide(
+      "The questions",
+      page_table(
+        "item-table",
+        view$tables[["item-table"]],
+        item_columns(item_width(view)),
+        "questions",
+        "item",
+        sorted = list(difficulty = "asc")
+      )
+    )
+  )
 }
 
 # As wide as the longest name of an item, within reason.
@@ -20,9 +37,15 @@ item_columns <- function(width) {
     item = page_column("Item", "item", width = width),
     prompt = page_column("Question", rooms = "asked", minWidth = 220),
     difficulty = bar_column("Points earned", "bar", "difficulty"),
-    low_third = figure_column("Low", "percent", "thirds"), middle = figure_column("Mid", "percent", "thirds"),
+    low_third = figure_column("Low", "percent", "thirds"),
+    middle = figure_column("Mid", "percent", "thirds"),
     high_third = figure_column("High", "percent", "thirds"),
-    discrimination = figure_column("Discrimination", "discrimination", "discrimination", 158),
+    discrimination = figure_column(
+      "Discrimination",
+      "discrimination",
+      "discrimination",
+      158
+    ),
     blank = figure_column("Blank", term = "blank", width = 68),
     verdict = page_column("Verdict", rooms = "roomy", width = 118)
   )
@@ -34,13 +57,24 @@ item_data <- function(sitting, figures, people) {
   items <- figures$items
   review <- figures$review[match(items$item, figures$review$item), ]
   data <- data.frame(
-    item = cell_words(items$item), prompt = cell_words(ifelse(is.na(sitting$items$prompt), items$type,
-      sitting$items$prompt)),
-    difficulty = items$difficulty, low = items$difficulty_low, high = items$difficulty_high,
-    ochre = items$difficulty_band %in% "hard", low_third = items$low, middle = items$middle, high_third = items$high,
-    discrimination = items$discrimination, band = cell_words(ifelse(is.na(items$reason), items$discrimination_band,
-      items$reason)),
-    blank = items$omitted + items$not_reached, verdict = review$verdict, asks = review$verdict %in% asking_verdicts,
+    item = cell_words(items$item),
+    prompt = cell_words(
+      ifelse(is.na(sitting$items$prompt), items$type, sitting$items$prompt)
+    ),
+    difficulty = items$difficulty,
+    low = items$difficulty_low,
+    high = items$difficulty_high,
+    ochre = items$difficulty_band %in% "hard",
+    low_third = items$low,
+    middle = items$middle,
+    high_third = items$high,
+    discrimination = items$discrimination,
+    band = cell_words(
+      ifelse(is.na(items$reason), items$discrimination_band, items$reason)
+    ),
+    blank = items$omitted + items$not_reached,
+    verdict = review$verdict,
+    asks = review$verdict %in% asking_verdicts,
     say = cell_words(paste(review$what, review$do))
   )
   data$more <- say_answers_of(sitting, figures)
@@ -68,8 +102,12 @@ reasons_of <- function(sitting, figures, people) {
   lapply(rows, function(rows) {
     same <- paste(reasons$option[rows], reasons$explanation[rows], sep = "\r")
     lapply(unname(split(rows, factor(same, unique(same)))), function(rows) {
-      list(option = cell_words(reasons$option[rows[1]]), words = cell_words(reasons$explanation[rows[1]]),
-        who = I(match(reasons$student[rows], people$student) - 1L))
+      list(
+        option = cell_words(reasons$option[rows[1]]),
+        words = cell_words(reasons$explanation[rows[1]]),
+        who = I(match(reasons$student[rows], people$student) - 1L)
+      )
     })
-  }) |> unname()
+  }) |>
+    unname()
 }

@@ -9,12 +9,15 @@
 #' @param from Your own address.
 #' @param subject Of the message; the title of the test by default. The name of
 #'   the student is added.
-#' @param server `smtp://host:port` or `smtps://host:port` to send by, instead of writing drafts. User and
+#' @param server `smtp://host:port` or `smtps://host:port` to send by, instead of writing
+#'   drafts. User and
 #'   password are taken from the environment variables `PREGUNTA_SMTP_USER` and
 #'   `PREGUNTA_SMTP_PASSWORD`. With `smtp://` the connection is encrypted when the server
 #'   offers it, with `smtps://` always.
-#' @return A data frame, a row a student with a slip and address: `student`, `address`, `file` (of the
-#'   draft; `NA` when sent), `sent`, `problem` (why not, else `NA`). Students without a usable
+#' @return A data frame, a row a student with a slip and address: `student`, `address`,
+#'   `file` (of the
+#'   draft; `NA` when sent), `sent`, `problem` (why not, else `NA`). Students without a
+#'   usable
 #'   address have `problem` "no address" or "no mail address: ...".
 #' @section Errors: `pregunta_error_call` when `from` is no address, the students
 #'   have no `guardian_email`, or `server` is none; `pregunta_error_output` when a
@@ -23,20 +26,30 @@
 #' @examples
 #' quiz <- read_sitting(demo_path())
 #' quiz$students$guardian_email <- paste0(quiz$students$student, "@example.org")
-#' write_mail(quiz, file.path(tempdir(), "mail"), "teacher@example.org", student = c("h001", "h002"))
-write_mail <- function(sitting, folder = "mail", from, subject = NULL, parts = slip_parts[-8], student = NULL,
-                       server = NULL) {
+#' write_mail(quiz, file.path(tempdir(), "mail"), "teacher@example.org",
+#'   student = c("h001", "h002"))
+write_mail <- function(sitting, folder = "mail", from, subject = NULL,
+                       parts = slip_parts[-8], student = NULL, server = NULL) {
   slips <- make_slips(sitting, parts, student)
   check_mail(sitting, from, server)
-  style <- paste0("<style>", read_text(system.file("page", "paper.css", package = "pregunta")),
-    read_text(system.file("page", "slips.css", package = "pregunta")), level_styles(names(sitting$settings$levels)),
-      "</style>")
+  style <- paste0(
+    "<style>", read_text(system.file("page", "paper.css", package = "pregunta")),
+    read_text(system.file("page", "slips.css", package = "pregunta")),
+    level_styles(names(sitting$settings$levels)), "</style>"
+  )
   if (is.null(subject)) subject <- sitting$settings$title
-  to <- strsplit(sitting$students$guardian_email[match(slips$student, sitting$students$student)], "[;,]")
-  if (is.null(server) && !dir.exists(folder)) dir.create(folder, recursive = TRUE, showWarnings = FALSE)
+  to <- strsplit(
+    sitting$students$guardian_email[match(slips$student, sitting$students$student)],
+    "[;,]"
+  )
+  if (is.null(server) && !dir.exists(folder)) {
+    dir.create(folder, recursive = TRUE, showWarnings = FALSE)
+  }
   rows <- lapply(seq_along(slips$student), function(k) {
-    html <- paste0("<!DOCTYPE html><html lang=\"en\"><head><meta charset=\"utf-8\">", style, "</head><body><main>",
-      slips$html[k], "</main></body></html>")
+    html <- paste0(
+      "<!DOCTYPE html><html lang=\"en\"><head><meta charset=\"utf-8\">", style,
+      "</head><body><main>", slips$html[k], "</main></body></html>"
+    )
     addresses <- trimws(to[[k]])
     lapply(seq_along(addresses), function(place) {
       one_mail(addresses[place], place, slips, k, from, subject, html, folder, server)
@@ -47,35 +60,63 @@ write_mail <- function(sitting, folder = "mail", from, subject = NULL, parts = s
 
 check_mail <- function(sitting, from, server) {
   if (is.null(sitting$students$guardian_email)) {
-    abort_pregunta("call", "There is nobody to write to.", "The students have no column guardian_email.",
-      "Add one to students.csv.")
+    abort_pregunta(
+      "call",
+      "There is nobody to write to.",
+      "The students have no column guardian_email.",
+      "Add one to students.csv."
+    )
   }
   if (length(from) != 1 || !is_address(from)) {
-    abort_pregunta("call", "Mail needs your own address.", paste0("Given: ", quoted(printable(some_of(from)))),
-      "For example teacher@school.example.")
+    abort_pregunta(
+      "call",
+      "Mail needs your own address.",
+      paste0("Given: ", quoted(printable(some_of(from)))),
+      "For example teacher@school.example."
+    )
   }
   if (!is.null(server) && !grepl("^smtps?://[^/]+$", server)) {
-    abort_pregunta("call", "There is no such mail server.", paste0("Given: ", server),
-      "For example smtp://localhost:25.")
+    abort_pregunta(
+      "call",
+      "There is no such mail server.",
+      paste0("Given: ", server),
+      "For example smtp://localhost:25."
+    )
   }
 }
 
 one_mail <- function(address, place, slips, k, from, subject, html, folder, server) {
-  row <- data.frame(student = slips$student[k], address = address, file = NA_character_, sent = FALSE,
-    problem = NA_character_)
+  row <- data.frame(
+    student = slips$student[k],
+    address = address,
+    file = NA_character_,
+    sent = FALSE,
+    problem = NA_character_
+  )
   if (is.na(address) || !nzchar(address)) return(replace(row, "problem", "no address"))
-  if (!is_address(address)) return(replace(row, "problem", paste0("no mail address: ", printable(address))))
-  message <- mail_message(from, address, paste0(subject, ": ", slips$name[k]), plain_slip(slips$html[k]), html)
+  if (!is_address(address)) {
+    return(replace(row, "problem", paste0("no mail address: ", printable(address))))
+  }
+  message <- mail_message(
+    from,
+    address,
+    paste0(subject, ": ", slips$name[k]),
+    plain_slip(slips$html[k]),
+    html
+  )
   if (is.null(server)) {
     name <- gsub("[^A-Za-z0-9._-]", "_", slips$student[k])
     row$file <- file.path(folder, paste0(name, if (place > 1) paste0("-", place), ".eml"))
     write_message(message, row$file)
     return(row)
   }
-  problem <- tryCatch({
-    send_message(message, from, address, server)
-    NA_character_
-  }, error = function(e) conditionMessage(e))
+  problem <- tryCatch(
+    {
+      send_message(message, from, address, server)
+      NA_character_
+    },
+    error = function(e) conditionMessage(e)
+  )
   replace(row, c("sent", "problem"), list(is.na(problem), problem))
 }
 
@@ -83,7 +124,11 @@ one_mail <- function(address, place, slips, k, from, subject, html, folder, serv
 plain_slip <- function(html) {
   text <- gsub("</(p|h2|h3|li|tr|header|table)>", "\n", html)
   text <- gsub("</t[dh]>", "   ", text)
-  text <- xml2::xml_text(xml2::read_html(paste0("<html><body><pre>", gsub("<[^>]*>", "", text), "</pre></body></html>"),
-    encoding = "UTF-8"))
+  text <- xml2::xml_text(
+    xml2::read_html(
+      paste0("<html><body><pre>", gsub("<[^>]*>", "", text), "</pre></body></html>"),
+      encoding = "UTF-8"
+    )
+  )
   gsub("[ \t]+\n", "\n", text)
 }

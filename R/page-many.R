@@ -5,11 +5,13 @@
 #' is wrong; the others are done all the same.
 #'
 #' @param folder That holds test folders.
-#' @param out Where the pages go, each under its folder's name; by default each report into its own
+#' @param out Where the pages go, each under its folder's name; by default each report
+#'   into its own
 #'   test folder and the index into `folder`.
 #' @inheritParams write_report
 #' @param cores How many processes at a time; the command line takes all cores.
-#' @return A data frame, a row a test folder: `folder`, `title`, `date`, `n`, `absent`, `mean_share`,
+#' @return A data frame, a row a test folder: `folder`, `title`, `date`, `n`, `absent`,
+#'   `mean_share`,
 #'   `alpha`, `settle` (questions whose key or wording is in doubt), `file` (`NA`
 #'   where it failed), `problem` (`NA` where it did not).
 #' @section Errors: `pregunta_error_folder` when no folder in it is a test folder;
@@ -20,19 +22,31 @@
 #' dir.create(tests)
 #' invisible(file.copy(demo_path("knots"), tests, recursive = TRUE))
 #' write_reports(tests, cores = 1)
-write_reports <- function(folder, out = NULL, names = TRUE, audience = "teacher", by = NULL,
-                          cores = getOption("pregunta.cores", 1)) {
+write_reports <- function(folder, out = NULL, names = TRUE, audience = "teacher",
+                          by = NULL, cores = getOption("pregunta.cores", 1)) {
   check_audience(audience)
   tests <- test_folders(folder)
   if (!length(tests)) {
-    abort_pregunta("folder", paste0("No folder in ", quoted(folder), " is a test folder."),
-      "A test folder has responses.csv and items.csv, or test.xlsx.", "pregunta new makes one of an export.")
+    abort_pregunta(
+      "folder",
+      paste0("No folder in ", quoted(folder), " is a test folder."),
+      "A test folder has responses.csv and items.csv, or test.xlsx.",
+      "pregunta new makes one of an export."
+    )
   }
-  if (!is.null(out) && !dir.exists(out)) dir.create(out, recursive = TRUE, showWarnings = FALSE)
-  files <- if (is.null(out)) file.path(tests, report_names[[audience]]) else file.path(out, paste0(basename(tests),
-    ".html"))
-  for (package in c("htmltools", "reactable", "ggplot2")[c(TRUE, TRUE,
-    audience != "teacher")]) loadNamespace(package)
+  if (!is.null(out) && !dir.exists(out)) {
+    dir.create(out, recursive = TRUE, showWarnings = FALSE)
+  }
+  files <- if (is.null(out)) {
+    file.path(tests, report_names[[audience]])
+  } else {
+    file.path(out, paste0(basename(tests), ".html"))
+  }
+  for (package in c("htmltools", "reactable", "ggplot2")[
+    c(TRUE, TRUE, audience != "teacher")
+  ]) {
+    loadNamespace(package)
+  }
   done <- in_batches(seq_along(tests), cores, function(k) {
     one_report(tests[k], files[k], names, audience, by)
   })
@@ -43,7 +57,8 @@ write_reports <- function(folder, out = NULL, names = TRUE, audience = "teacher"
 }
 
 is_test_folder <- function(path) {
-  (file.exists(file.path(path, "responses.csv")) && file.exists(file.path(path, "items.csv"))) ||
+  (file.exists(file.path(path, "responses.csv")) &&
+    file.exists(file.path(path, "items.csv"))) ||
     file.exists(file.path(path, "test.xlsx"))
 }
 
@@ -58,12 +73,20 @@ test_folders <- function(folder) {
 
 # A batch at a time, so that the bar moves.
 in_batches <- function(things, cores, make) {
-  cores <- if (.Platform$OS.type != "unix" || is.na(cores)) 1 else min(cores, length(things))
+  cores <- if (.Platform$OS.type != "unix" || is.na(cores)) {
+    1
+  } else {
+    min(cores, length(things))
+  }
   bar <- cli::cli_progress_bar("Reports", total = length(things), clear = TRUE)
   old <- options(pregunta.cores = 1)
   on.exit(options(old))
   made <- lapply(split(things, (seq_along(things) - 1) %/% (8 * cores)), function(batch) {
-    part <- if (cores < 2) lapply(batch, make) else parallel::mclapply(batch, make, mc.cores = cores)
+    part <- if (cores < 2) {
+      lapply(batch, make)
+    } else {
+      parallel::mclapply(batch, make, mc.cores = cores)
+    }
     cli::cli_progress_update(inc = length(batch), id = bar)
     part
   })
@@ -72,47 +95,107 @@ in_batches <- function(things, cores, make) {
 }
 
 one_report <- function(folder, file, names, audience, by) {
-  row <- data.frame(folder = folder, title = NA_character_, date = NA_character_, n = NA_integer_, absent = NA_integer_,
-    mean_share = NA_real_, alpha = NA_real_, settle = NA_integer_, file = NA_character_, problem = NA_character_)
-  tryCatch({
-    quiz <- read_sitting(folder)
-    row[c("title", "date")] <- list(quiz$settings$title, quiz$settings$date)
-    page <- report_page(quiz, names, audience, by)
-    row[names(attr(page, "headline"))] <- attr(page, "headline")
-    write_text(page, file)
-    row$file <- file
-    row
-  }, error = function(e) {
-    row$problem <- gsub("\\s+", " ", cli::ansi_strip(conditionMessage(e)))
-    row
-  })
+  row <- data.frame(
+    folder = folder,
+    title = NA_character_,
+    date = NA_character_,
+    n = NA_integer_,
+    absent = NA_integer_,
+    mean_share = NA_real_,
+    alpha = NA_real_,
+    settle = NA_integer_,
+    file = NA_character_,
+    problem = NA_character_
+  )
+  tryCatch(
+    {
+      quiz <- read_sitting(folder)
+      row[c("title", "date")] <- list(quiz$settings$title, quiz$settings$date)
+      page <- report_page(quiz, names, audience, by)
+      row[names(attr(page, "headline"))] <- attr(page, "headline")
+      write_text(page, file)
+      row$file <- file
+      row
+    },
+    error = function(e) {
+      row$problem <- gsub("\\s+", " ", cli::ansi_strip(conditionMessage(e)))
+      row
+    }
+  )
 }
 
 index_page <- function(table, home, audience) {
   tags <- htmltools::tags
-  link <- mapply(function(file, folder) {
-    if (is.na(file)) return("")
-    if (dirname(file) == home) basename(file)
-    else paste0(substring(dirname(file), nchar(home) + 2), "/", basename(file))
-  }, table$file, table$folder, USE.NAMES = FALSE)
-  data <- data.frame(title = cell_words(ifelse(is.na(table$title), basename(table$folder), table$title)),
-    folder = cell_words(basename(table$folder)), date = cell_words(table$date), n = table$n, absent = table$absent,
-    share = table$mean_share, alpha = table$alpha, settle = table$settle, problem = cell_words(table$problem),
-    link = vapply(link, utils::URLencode, "", USE.NAMES = FALSE))
+  link <- mapply(
+    function(file, folder) {
+      if (is.na(file)) return("")
+      if (dirname(file) == home) {
+        basename(file)
+      } else {
+        paste0(substring(dirname(file), nchar(home) + 2), "/", basename(file))
+      }
+    },
+    table$file,
+    table$folder,
+    USE.NAMES = FALSE
+  )
+  data <- data.frame(
+    title = cell_words(ifelse(is.na(table$title), basename(table$folder), table$title)),
+    folder = cell_words(basename(table$folder)),
+    date = cell_words(table$date),
+    n = table$n,
+    absent = table$absent,
+    share = table$mean_share,
+    alpha = table$alpha,
+    settle = table$settle,
+    problem = cell_words(table$problem),
+    link = vapply(link, utils::URLencode, "", USE.NAMES = FALSE)
+  )
   body <- tags$main(
-    tags$header(tags$div(class = "titles", tags$h1("Reports"), tags$p(paste0(count_of(sum(nzchar(data$link)), "report"),
-      if (any(nzchar(data$problem))) paste0(", ", count_of(sum(nzchar(data$problem)), "folder"),
-        " that could not be read"))))),
-    wide("Reports", page_table("index-table", data, list(
-      title = page_column("Test", "link", minWidth = 200), folder = page_column("Folder", minWidth = 130),
-      date = page_column("Date", width = 110), n = figure_column("Students", width = 92),
-      absent = figure_column("Absent", width = 80), share = bar_column("Mean score", width = 140),
-      alpha = figure_column("Reliability", "number", "alpha", 110), settle = figure_column("To settle", width = 96),
-      problem = page_column("What is wrong", minWidth = 180)
-    ), "tests", filter = TRUE)),
+    tags$header(
+      tags$div(
+        class = "titles",
+        tags$h1("Reports"),
+        tags$p(
+          paste0(
+            count_of(sum(nzchar(data$link)), "report"),
+            if (any(nzchar(data$problem))) {
+              paste0(
+                ", ", count_of(sum(nzchar(data$problem)), "folder"),
+                " that could not be read"
+              )
+            }
+          )
+        )
+      )
+    ),
+    wide(
+      "Reports",
+      page_table(
+        "index-table",
+        data,
+        list(
+          title = page_column("Test", "link", minWidth = 200),
+          folder = page_column("Folder", minWidth = 130),
+          date = page_column("Date", width = 110),
+          n = figure_column("Students", width = 92),
+          absent = figure_column("Absent", width = 80),
+          share = bar_column("Mean score", width = 140),
+          alpha = figure_column("Reliability", "number", "alpha", 110),
+          settle = figure_column("To settle", width = 96),
+          problem = page_column("What is wrong", minWidth = 180)
+        ),
+        "tests",
+        filter = TRUE
+      )
+    ),
     page_data("shared", list(people = list(), items = list(), views = list(list())))
   )
   page_document("Reports", body)
 }
 
-report_names <- c(teacher = "report.html", coordinator = "report-coordinator.html", head = "report-head.html")
+report_names <- c(
+  teacher = "report.html",
+  coordinator = "report-coordinator.html",
+  head = "report-head.html"
+)

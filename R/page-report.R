@@ -19,12 +19,14 @@
 #' @param plan An earlier plan (as read from `plan.csv`): what was typed into it
 #'   stands in the teacher's report.
 #' @return The path, invisibly.
-#' @details Tables sort by their headings and have a field to filter them. In the teacher's report
+#' @details Tables sort by their headings and have a field to filter them. In the
+#' teacher's report
 #'   a question opens to its answers, an answer to who gave it, a student to all
 #'   their answers, a standard to its questions, a misconception to who holds it.
 #'   With more than 400 students each one's answers are left out.
 #'
-#'   For a coordinator or head wrong answers that fewer than 3 students wrote are left out, and groups under the
+#'   For a coordinator or head wrong answers that fewer than 3 students wrote are left
+#'   out, and groups under the
 #'   setting `smallest_group`, at least
 #'   5, are withheld, and others with them from which they could be worked out.
 #' @section Errors: `pregunta_error_output` when the file cannot be written; a
@@ -36,29 +38,42 @@
 #' path <- file.path(tempdir(), "report.html")
 #' write_report(read_sitting(demo_path()), path)
 #' file.size(path)
-write_report <- function(sitting, path = "report.html", names = TRUE, audience = "teacher", by = NULL, plan = NULL) {
+write_report <- function(sitting, path = "report.html", names = TRUE,
+                         audience = "teacher", by = NULL, plan = NULL) {
   check_is_sitting(sitting)
   check_audience(audience)
   write_text(report_page(sitting, names, audience, by, plan), path)
 }
 
 report_page <- function(sitting, names, audience, by, plan = NULL) {
-  switch(audience, teacher = teacher_page(sitting, names, plan), coordinator = coordinator_page(sitting, by),
-    head = head_page(sitting, by))
+  switch(audience,
+    teacher = teacher_page(sitting, names, plan),
+    coordinator = coordinator_page(sitting, by),
+    head = head_page(sitting, by)
+  )
 }
 
 # What an index says of a test, from what its report has reckoned.
 headline_of <- function(figures) {
-  list(n = figures$test$n, absent = figures$test$absent, mean_share = figures$test$mean_share,
-    alpha = figures$test$alpha, settle = sum(figures$look$rule %in% pressing_rules))
+  list(
+    n = figures$test$n,
+    absent = figures$test$absent,
+    mean_share = figures$test$mean_share,
+    alpha = figures$test$alpha,
+    settle = sum(figures$look$rule %in% pressing_rules)
+  )
 }
 
 report_audiences <- c("teacher", "coordinator", "head")
 
 check_audience <- function(audience) {
   if (length(audience) == 1 && audience %in% report_audiences) return(invisible())
-  abort_pregunta("call", paste0("There is no report for ", quoted(audience[1]), "."), NULL,
-    did_you_mean(audience[1], report_audiences))
+  abort_pregunta(
+    "call",
+    paste0("There is no report for ", quoted(audience[1]), "."),
+    NULL,
+    did_you_mean(audience[1], report_audiences)
+  )
 }
 
 # Above this many students a page is no place for each one's answers.
@@ -79,56 +94,102 @@ teacher_page <- function(sitting, names, plan = NULL) {
     report_view(one, people, report_figures(one, is_class, plan, mine))
   }
   sections <- function() NULL
-  if (length(views) > 1) sections <- begin(function() section_views(lapply(unname(views[-1]), view)))
+  if (length(views) > 1) {
+    sections <- begin(function() section_views(lapply(unname(views[-1]), view)))
+  }
   whole <- view(views[[1]])
   parts <- list(
-    items = report_items(whole), options = report_answers(whole, is_class), grid = report_grid(sitting, whole),
-    standards = report_standards(sitting, whole), misconceptions = report_misconceptions(whole),
-    groups = report_groups(whole), plan = report_plan(whole), trust = report_trust(whole), notes = report_notes(sitting,
-      names)
+    items = report_items(whole),
+    options = report_answers(whole, is_class),
+    grid = report_grid(sitting, whole),
+    standards = report_standards(sitting, whole),
+    misconceptions = report_misconceptions(whole),
+    groups = report_groups(whole),
+    plan = report_plan(whole),
+    trust = report_trust(whole),
+    notes = report_notes(sitting, names)
   )
   parts <- Filter(Negate(is.null), parts)
   body <- htmltools::tagList(
     htmltools::tags$a(class = "skip", href = "#first", "To the first things"),
-    htmltools::tags$main(report_head(sitting, base::names(views), names),
-      htmltools::tags$div(id = "first", slot("first", whole$texts$first)), report_contents(base::names(parts)),
-      unname(parts), report_glossary()),
-    page_data("shared", list(
-      people = if (is_class) shared_people(people) else list(), present = I(which(was_present(sitting)) - 1L),
-      levels = I(base::names(sitting$settings$levels)), signs = I(level_signs(length(sitting$settings$levels))),
-      cut = percent(sitting$settings$mastery_cut), items = shared_items(sitting, people, is_class),
-      views = lapply(unname(views), function(one) I(match(one$students$student, people$student) - 1L))
-    ))
+    htmltools::tags$main(
+      report_head(sitting, base::names(views), names),
+      htmltools::tags$div(id = "first", slot("first", whole$texts$first)),
+      report_contents(base::names(parts)),
+      unname(parts),
+      report_glossary()
+    ),
+    page_data(
+      "shared",
+      list(
+        people = if (is_class) shared_people(people) else list(),
+        present = I(which(was_present(sitting)) - 1L),
+        levels = I(base::names(sitting$settings$levels)),
+        signs = I(level_signs(length(sitting$settings$levels))),
+        cut = percent(sitting$settings$mastery_cut),
+        items = shared_items(sitting, people, is_class),
+        views = lapply(unname(views), function(one) {
+          I(match(one$students$student, people$student) - 1L)
+        })
+      )
+    )
   )
-  page_document(sitting$settings$title, body, style = level_styles(base::names(sitting$settings$levels)),
-    more = sections) |> structure(headline = whole$headline)
+  page_document(
+    sitting$settings$title,
+    body,
+    style = level_styles(base::names(sitting$settings$levels)),
+    more = sections
+  ) |>
+    structure(headline = whole$headline)
 }
 
 report_views <- function(sitting, is_class) {
-  sections <- sort(unique(sitting$students$section[was_present(sitting)]), method = "radix")
+  sections <- sort(
+    unique(sitting$students$section[was_present(sitting)]),
+    method = "radix"
+  )
   whole <- list(sitting)
   names(whole) <- if (length(sections) > 1) "All sections" else "All"
   if (!is_class || length(sections) < 2 || length(sections) > most_views) return(whole)
-  c(whole, lapply(stats::setNames(nm = sections), function(section) {
-    one <- with_students(sitting, which(sitting$students$section %in% section))
-    one$view <- section
-    one
-  }))
+  c(
+    whole,
+    lapply(stats::setNames(nm = sections), function(section) {
+      one <- with_students(sitting, which(sitting$students$section %in% section))
+      one$view <- section
+      one
+    })
+  )
 }
 
 report_head <- function(sitting, views, names) {
   tags <- htmltools::tags
   settings <- sitting$settings
-  about <- c(if (!is.na(settings$date)) settings$date, count_of(nrow(sitting$items), "question"),
-    say_narrowed(sitting))
+  about <- c(
+    if (!is.na(settings$date)) settings$date, count_of(nrow(sitting$items), "question"),
+    say_narrowed(sitting)
+  )
   tags$header(
-    tags$div(class = "titles", tags$h1(printable(settings$title)), tags$p(printable(paste(about,
-      collapse = " \u00b7 ")))),
-    tags$div(class = "controls",
-      if (length(views) > 1) tags$label("Show ", tags$select(id = "section", lapply(seq_along(views), function(k) {
-        tags$option(value = k - 1, printable(views[k]))
-      }))),
-      if (names) tags$button(id = "names", type = "button", `aria-pressed` = "false", "Hide names"),
+    tags$div(
+      class = "titles",
+      tags$h1(printable(settings$title)),
+      tags$p(printable(paste(about, collapse = " \u00b7 ")))
+    ),
+    tags$div(
+      class = "controls",
+      if (length(views) > 1) {
+        tags$label(
+          "Show ",
+          tags$select(
+            id = "section",
+            lapply(seq_along(views), function(k) {
+              tags$option(value = k - 1, printable(views[k]))
+            })
+          )
+        )
+      },
+      if (names) {
+        tags$button(id = "names", type = "button", `aria-pressed` = "false", "Hide names")
+      },
       tags$button(id = "dark", type = "button", `aria-pressed` = "false", "Dark")
     )
   )
@@ -146,9 +207,12 @@ report_view <- function(sitting, people, figures) {
   is_class <- figures$is_class
   list(
     tables = list(
-      `item-table` = item_data(sitting, figures, people), `option-table` = option_data(figures),
+      `item-table` = item_data(sitting, figures, people),
+      `option-table` = option_data(figures),
       `grid-table` = if (is_class) grid_data(sitting, figures, people),
-      `standard-table` = if (nrow(figures$standards)) standard_data(figures, people, sitting$settings$mastery_cut),
+      `standard-table` = if (nrow(figures$standards)) {
+        standard_data(figures, people, sitting$settings$mastery_cut)
+      },
       `idea-table` = if (!is.null(figures$misconceptions)) idea_data(figures, people),
       `group-table` = if (!is.null(figures$groups)) group_data(figures$groups, people),
       `decision-table` = decision_data(figures$decisions)
@@ -157,10 +221,14 @@ report_view <- function(sitting, people, figures) {
       first = html_of(report_first(sitting, figures, people)),
       grid = finding_line(say_grid(figures$students, figures$items)),
       standards = standard_texts(figures),
-      misconceptions = if (!is.null(figures$misconceptions)) finding_line(say_misconceptions(figures$misconceptions)),
-      plan = if (!is.null(figures$plan)) html_of(plan_texts(figures, people)), trust = trust_texts(figures)
+      misconceptions = if (!is.null(figures$misconceptions)) {
+        finding_line(say_misconceptions(figures$misconceptions))
+      },
+      plan = if (!is.null(figures$plan)) html_of(plan_texts(figures, people)),
+      trust = trust_texts(figures)
     ),
-    sections = if (!is.null(figures$by_section)) unique(figures$by_section$section), headline = headline_of(figures)
+    sections = if (!is.null(figures$by_section)) unique(figures$by_section$section),
+    headline = headline_of(figures)
   )
 }
 
@@ -168,19 +236,34 @@ report_view <- function(sitting, people, figures) {
 section_views <- function(made) {
   templates <- lapply(seq_along(made), function(k) {
     texts <- Filter(Negate(is.null), made[[k]]$texts)
-    htmltools::tags$template(id = paste0("view-", k), unname(Map(slot, names(texts), texts)))
+    htmltools::tags$template(
+      id = paste0("view-", k),
+      unname(Map(slot, names(texts), texts))
+    )
   })
   html_of(htmltools::tagList(templates, page_data("views", lapply(made, `[[`, "tables"))))
 }
 
-report_headings <- c(items = "Questions", options = "Answers", grid = "Every answer", standards = "Standards",
-  misconceptions = "Misconceptions", groups = "Groups", plan = "Plan", trust = "Trust", notes = "Notes on the data")
+report_headings <- c(
+  items = "Questions",
+  options = "Answers",
+  grid = "Every answer",
+  standards = "Standards",
+  misconceptions = "Misconceptions",
+  groups = "Groups",
+  plan = "Plan",
+  trust = "Trust",
+  notes = "Notes on the data"
+)
 
 report_contents <- function(parts, more = NULL) {
   tags <- htmltools::tags
   headings <- c(report_headings, more)
-  tags$nav(class = "contents", `aria-label` = "Parts of this report",
-    lapply(parts, function(part) tags$a(href = paste0("#", part), headings[[part]])))
+  tags$nav(
+    class = "contents",
+    `aria-label` = "Parts of this report",
+    lapply(parts, function(part) tags$a(href = paste0("#", part), headings[[part]]))
+  )
 }
 
 # Every summary that the page shows, once.
@@ -194,13 +277,21 @@ report_figures <- function(sitting, is_class, plan, groups) {
   by <- if (is.null(sitting$view)) section_to_compare(sitting)
   held <- length(sitting$coded) > 0
   figures <- list(
-    test = summarise_test(tally), items = items, options = options, review = review, look = look_of(review),
-    decisions = summarise_decisions(tally), students = summarise_students(sitting), standards = standards,
+    test = summarise_test(tally),
+    items = items,
+    options = options,
+    review = review,
+    look = look_of(review),
+    decisions = summarise_decisions(tally),
+    students = summarise_students(sitting),
+    standards = standards,
     by_section = if (!is.null(by)) summarise_standards(sitting, by),
     own_standards = if (nrow(standards)) summarise_standards(sitting, "student"),
     misconceptions = if (held) summarise_misconceptions(sitting),
     held = if (held && is_class) summarise_misconceptions(sitting, "student"),
-    whole = answers_at(tally, told_whole(tally$about$items)), groups = groups, is_class = is_class
+    whole = answers_at(tally, told_whole(tally$about$items)),
+    groups = groups,
+    is_class = is_class
   )
   figures$plan <- if (nrow(standards)) plan_from(sitting, figures, earlier = plan)
   figures
@@ -208,5 +299,6 @@ report_figures <- function(sitting, is_class, plan, groups) {
 
 # By need, where something says what a question is about and somebody has points.
 can_be_grouped <- function(sitting) {
-  any(was_present(sitting)) && (any(!is.na(sitting$items$standards)) || length(coded_cells(sitting)))
+  any(was_present(sitting)) &&
+    (any(!is.na(sitting$items$standards)) || length(coded_cells(sitting)))
 }

@@ -24,32 +24,55 @@
 #' path <- file.path(tempdir(), "slips.html")
 #' write_slips(read_sitting(demo_path()), path, parts = c("message", "score", "next"))
 #' file.size(path)
-write_slips <- function(sitting, path = "slips.html", parts = slip_parts[-8], paper = "A4", student = NULL) {
+write_slips <- function(sitting, path = "slips.html", parts = slip_parts[-8],
+                        paper = "A4", student = NULL) {
   slips <- make_slips(sitting, parts, student)
   check_paper(paper)
   lines <- slips_page(sitting, slips, paper)
-  if (grepl("[.]pdf$", path, ignore.case = TRUE)) print_page(lines, path) else write_text(lines, path)
-  without <- setdiff(if (is.null(student)) sitting$students$student else student, slips$student)
+  if (grepl("[.]pdf$", path, ignore.case = TRUE)) {
+    print_page(lines, path)
+  } else {
+    write_text(lines, path)
+  }
+  without <- setdiff(
+    if (is.null(student)) sitting$students$student else student,
+    slips$student
+  )
   invisible(structure(path, without = without))
 }
 
-slip_parts <- c("message", "score", "standards", "next", "answers", "why", "comments", "place")
+slip_parts <- c(
+  "message", "score", "standards", "next", "answers", "why", "comments", "place"
+)
 
 check_paper <- function(paper) {
   if (length(paper) == 1 && paper %in% c("A4", "letter")) return(invisible())
-  abort_pregunta("call", paste0("There is no paper ", quoted(paper[1]), "."), NULL, did_you_mean(paper[1], c("A4",
-    "letter")))
+  abort_pregunta(
+    "call",
+    paste0("There is no paper ", quoted(paper[1]), "."),
+    NULL,
+    did_you_mean(paper[1], c("A4", "letter"))
+  )
 }
 
 # Of each student the slip as HTML, everybody's at once.
 make_slips <- function(sitting, parts, student = NULL) {
   check_is_sitting(sitting)
   for (unknown in setdiff(parts, slip_parts)) {
-    abort_pregunta("call", paste0("A slip has no part ", quoted(unknown), "."), NULL, did_you_mean(unknown, slip_parts))
+    abort_pregunta(
+      "call",
+      paste0("A slip has no part ", quoted(unknown), "."),
+      NULL,
+      did_you_mean(unknown, slip_parts)
+    )
   }
   for (unknown in setdiff(student, sitting$students$student)) {
-    abort_pregunta("call", paste0("There is no student ", quoted(unknown), "."), NULL,
-      did_you_mean(unknown, sitting$students$student))
+    abort_pregunta(
+      "call",
+      paste0("There is no student ", quoted(unknown), "."),
+      NULL,
+      did_you_mean(unknown, sitting$students$student)
+    )
   }
   students <- as.data.frame(summarise_students(sitting))
   rows <- which(was_present(sitting) & (is.null(student) | students$student %in% student))
@@ -60,21 +83,35 @@ make_slips <- function(sitting, parts, student = NULL) {
   own <- own[own$student %in% mine$student & !is.na(own$share), ]
   piece <- function(part, make) if (part %in% parts) make() else ""
   html <- paste0(
-    slip_head(sitting, mine), piece("message", function() slip_message(mine, settings)),
-    piece("score", function() slip_score(mine, settings)), piece("place", function() slip_place(mine, students)),
+    slip_head(sitting, mine),
+    piece("message", function() slip_message(mine, settings)),
+    piece("score", function() slip_score(mine, settings)),
+    piece("place", function() slip_place(mine, students)),
     piece("standards", function() slip_standards(own, mine, settings)),
     piece("next", function() slip_next(sitting, own, answers, mine)),
     piece("answers", function() slip_answers(sitting, answers, "why" %in% parts)),
-    piece("comments", function() slip_comments(sitting, mine)), recycle0 = TRUE)
-  list(student = mine$student, name = ifelse(is.na(mine$name), mine$student, mine$name), html = html)
+    piece("comments", function() slip_comments(sitting, mine)),
+    recycle0 = TRUE
+  )
+  list(
+    student = mine$student,
+    name = ifelse(is.na(mine$name), mine$student, mine$name),
+    html = html
+  )
 }
 
 slip_head <- function(sitting, mine) {
   settings <- sitting$settings
   name <- ifelse(is.na(mine$name), mine$student, mine$name)
-  about <- paste(c(settings$title, if (!is.na(settings$date)) settings$date), collapse = " \u00b7 ")
-  paste0("<header><h2>", escape(name), "</h2><p>", escape(about), ifelse(is.na(mine$section), "",
-    paste0(" \u00b7 ", escape(mine$section))), "</p></header>", recycle0 = TRUE)
+  about <- paste(
+    c(settings$title, if (!is.na(settings$date)) settings$date),
+    collapse = " \u00b7 "
+  )
+  paste0(
+    "<header><h2>", escape(name), "</h2><p>", escape(about),
+    ifelse(is.na(mine$section), "", paste0(" \u00b7 ", escape(mine$section))),
+    "</p></header>", recycle0 = TRUE
+  )
 }
 
 slip_message <- function(mine, settings) {
@@ -84,66 +121,133 @@ slip_message <- function(mine, settings) {
 
 slip_score <- function(mine, settings) {
   levels <- names(settings$levels)
-  band <- if (is.null(mine$band)) "" else ifelse(is.na(mine$band), "", paste0(" \u00b7 grade <b>", escape(mine$band),
-    "</b>"))
-  waits <- ifelse(mine$status == "waiting", " \u00b7 an answer still waits for its mark", "")
-  said <- paste0("<p class=\"score\"><b>", percent(mine$share), "</b> <span>", plain_points(mine$points), " of ",
-    plain_points(mine$open), " points", if (length(levels) > 1) paste0(" \u00b7 ", level_chip(mine$level,
-      levels)) else "",
-    band, waits, "</span></p>", recycle0 = TRUE)
+  band <- if (is.null(mine$band)) {
+    ""
+  } else {
+    ifelse(is.na(mine$band), "", paste0(" \u00b7 grade <b>", escape(mine$band), "</b>"))
+  }
+  waits <- ifelse(
+    mine$status == "waiting",
+    " \u00b7 an answer still waits for its mark",
+    ""
+  )
+  said <- paste0(
+    "<p class=\"score\"><b>", percent(mine$share), "</b> <span>",
+    plain_points(mine$points), " of ", plain_points(mine$open), " points",
+    if (length(levels) > 1) paste0(" \u00b7 ", level_chip(mine$level, levels)) else "",
+    band, waits, "</span></p>", recycle0 = TRUE
+  )
   ifelse(is.na(mine$share), "<p>There is no score yet.</p>", said)
 }
 
 slip_place <- function(mine, students) {
-  vapply(mine$student, function(id) html_cell(escape(say_standing(students, id)), tag = "p"), "", USE.NAMES = FALSE)
+  vapply(mine$student, function(id) {
+    html_cell(escape(say_standing(students, id)), tag = "p")
+  }, "", USE.NAMES = FALSE)
 }
 
 slip_standards <- function(own, mine, settings) {
   if (!nrow(own)) return("")
   title <- ifelse(is.na(own$title), own$code, own$title)
   levels <- names(settings$levels)
-  rows <- html_row(html_cell(escape(title)), html_cell(paste0(share_bar(own$share), " ", plain_points(own$earned),
-    " of ",
-    plain_points(own$open)), "whole"), html_cell(level_chip(own$level, levels), "whole"))
-  for_each(rows, own$student, mine$student, "<h3>What the questions were about</h3><table class=\"about\"><tbody>",
-    "</tbody></table>")
+  rows <- html_row(
+    html_cell(escape(title)),
+    html_cell(
+      paste0(
+        share_bar(own$share), " ", plain_points(own$earned), " of ",
+        plain_points(own$open)
+      ),
+      "whole"
+    ),
+    html_cell(level_chip(own$level, levels), "whole")
+  )
+  for_each(
+    rows,
+    own$student,
+    mine$student,
+    "<h3>What the questions were about</h3><table class=\"about\"><tbody>",
+    "</tbody></table>"
+  )
 }
 
 # The rows of each student put together; nothing for who has none.
 for_each <- function(rows, student, students, before, after) {
-  together <- vapply(split(rows, factor(student, students)), paste, "", collapse = "", USE.NAMES = FALSE)
+  together <- vapply(
+    split(rows, factor(student, students)),
+    paste,
+    "",
+    collapse = "",
+    USE.NAMES = FALSE
+  )
   ifelse(nzchar(together), paste0(before, together, after), "")
 }
 
 # Of each student in `rows` what was answered, what it earned and what it is.
 slip_cells <- function(sitting, rows) {
-  list(student = sitting$students$student[rows], kind = answer_kinds(sitting)[rows, , drop = FALSE],
-    points = cell_points(sitting)[rows, , drop = FALSE], answer = matrix(cell_answers(sitting)[rows, ], length(rows)))
+  list(
+    student = sitting$students$student[rows],
+    kind = answer_kinds(sitting)[rows, , drop = FALSE],
+    points = cell_points(sitting)[rows, , drop = FALSE],
+    answer = matrix(cell_answers(sitting)[rows, ], length(rows))
+  )
 }
 
 slip_next <- function(sitting, own, answers, mine) {
-  missed <- which(matrix(answers$kind %in% c("wrong", "partly", "blank"), nrow(answers$kind)), arr.ind = TRUE)
-  wrong <- split(sitting$items$item[missed[, 2]], factor(answers$student[missed[, 1]], mine$student))
+  missed <- which(
+    matrix(answers$kind %in% c("wrong", "partly", "blank"), nrow(answers$kind)),
+    arr.ind = TRUE
+  )
+  wrong <- split(
+    sitting$items$item[missed[, 2]],
+    factor(answers$student[missed[, 1]], mine$student)
+  )
   if (!nrow(own)) return(next_without_standards(wrong, mine))
   in_use <- standards_in_use(sitting)
-  tree <- list(parent = sitting$standards$parent[sitting$standards$code %in% in_use$table$code],
-    items = stats::setNames(lapply(in_use$items, function(j) sitting$items$item[j]), in_use$table$code))
+  tree <- list(
+    parent = sitting$standards$parent[sitting$standards$code %in% in_use$table$code],
+    items = stats::setNames(
+      lapply(in_use$items, function(j) sitting$items$item[j]),
+      in_use$table$code
+    )
+  )
   steps <- next_steps(own, wrong, tree, sitting$settings$mastery_cut)
-  rows <- paste0("<li><b>", escape(ifelse(is.na(steps$title), steps$code, steps$title)), "</b>",
-    ifelse(nzchar(steps$again), paste0(": go over ", escape(steps$again), " again"), ""), ".</li>", recycle0 = TRUE)
-  made <- for_each(rows, steps$student, mine$student, "<h3>What to do next</h3><ol>",
-    "</ol><p>Say in your own words why the right answer is right.</p>")
+  rows <- paste0(
+    "<li><b>", escape(ifelse(is.na(steps$title), steps$code, steps$title)), "</b>",
+    ifelse(nzchar(steps$again), paste0(": go over ", escape(steps$again), " again"), ""),
+    ".</li>", recycle0 = TRUE
+  )
+  made <- for_each(
+    rows,
+    steps$student,
+    mine$student,
+    "<h3>What to do next</h3><ol>",
+    "</ol><p>Say in your own words why the right answer is right.</p>"
+  )
   fine <- !nzchar(made) & !is.na(mine$share)
-  made[fine] <- paste0("<h3>What to do next</h3><p>Nothing has to be learnt again. Take a question you found hard and ",
-    "explain it.</p>")
+  made[fine] <- paste0(
+    "<h3>What to do next</h3><p>Nothing has to be learnt again. Take a question you ",
+    "found hard and ",
+    "explain it.</p>"
+  )
   made
 }
 
 # Where no question names a standard, the questions themselves.
 next_without_standards <- function(wrong, mine) {
-  said <- vapply(wrong, function(items) paste(join_some(items, 6), collapse = ""), "", USE.NAMES = FALSE)
-  ifelse(nzchar(said) & lengths(wrong) > 0, paste0("<h3>What to do next</h3><p>Go over ", escape(said),
-    " again, and say in your own words why the right answer is right.</p>"), "")
+  said <- vapply(
+    wrong,
+    function(items) paste(join_some(items, 6), collapse = ""),
+    "",
+    USE.NAMES = FALSE
+  )
+  ifelse(
+    nzchar(said) & lengths(wrong) > 0,
+    paste0(
+      "<h3>What to do next</h3><p>Go over ", escape(said),
+      " again, and say in your own words why the right answer is right.</p>"
+    ),
+    ""
+  )
 }
 
 # What was right in a line, the others a row each with the right answer and why; in
@@ -156,14 +260,25 @@ slip_answers <- function(sitting, answers, why) {
     kind <- answers$kind[, j]
     text <- sitting$options[sitting$options$item == items$item[j], ]
     given <- with_option_text(answers$answer[, j], text)
-    given <- ifelse(kind %in% names(slip_words), slip_words[kind], ifelse(is.na(given), "", escape(given)))
-    reason <- if (why && !is.na(items$rationale[j])) paste0(" <i>", escape(items$rationale[j]), "</i>") else ""
+    given <- ifelse(
+      kind %in% names(slip_words),
+      slip_words[kind],
+      ifelse(is.na(given), "", escape(given))
+    )
+    reason <- if (why && !is.na(items$rationale[j])) {
+      paste0(" <i>", escape(items$rationale[j]), "</i>")
+    } else {
+      ""
+    }
     key <- if (nzchar(right[j])) escape(with_option_text(right[j], text)) else ""
     asks <- if (is.na(items$prompt[j])) "" else escape(items$prompt[j])
-    row <- paste0("<tr class=\"", grid_class(kind), "\"><td>", escape(items$item[j]), "</td><td>", asks, "</td><td>",
-      ifelse(kind == "partly", "\u25d1 ", ""), given, "</td><td>", ifelse(kind == "not given", "", paste0(key, reason)),
-      "</td><td class=\"n\">", plain_each(answers$points[, j]), " of ", plain_points(items$points[j]), "</td></tr>",
-      recycle0 = TRUE)
+    row <- paste0(
+      "<tr class=\"", grid_class(kind), "\"><td>", escape(items$item[j]), "</td><td>",
+      asks, "</td><td>", ifelse(kind == "partly", "\u25d1 ", ""), given, "</td><td>",
+      ifelse(kind == "not given", "", paste0(key, reason)), "</td><td class=\"n\">",
+      plain_each(answers$points[, j]), " of ", plain_points(items$points[j]),
+      "</td></tr>", recycle0 = TRUE
+    )
     ifelse(full[, j], "", row)
   })
   named <- lapply(seq_len(nrow(items)), function(j) {
@@ -172,13 +287,34 @@ slip_answers <- function(sitting, answers, why) {
     ifelse(full[, j], paste0("<span>", escape(items$item[j]), given, "</span> "), "")
   })
   all <- rowSums(full) == ncol(full)
-  paste0("<h3>Your answers</h3>", ifelse(rowSums(full) > 0, paste0("<p class=\"right\"><b>\u2713 Right:</b> ",
-    do.call(paste0, named), "</p>"), ""), ifelse(all, "", paste0("<table class=\"answers\"><thead><tr>",
-      "<th><span class=\"unseen\">Number</span></th><th>Question</th><th>Your answer</th><th>Right</th>",
-      "<th class=\"n\">Points</th></tr></thead><tbody>", do.call(paste0, rows), "</tbody></table>")), recycle0 = TRUE)
+  paste0(
+    "<h3>Your answers</h3>",
+    ifelse(
+      rowSums(full) > 0,
+      paste0("<p class=\"right\"><b>\u2713 Right:</b> ", do.call(paste0, named), "</p>"),
+      ""
+    ),
+    ifelse(
+      all,
+      "",
+      paste0(
+        "<table class=\"answers\"><thead><tr>",
+        "<th><span class=\"unseen\">Number</span></th><th>Question</th><th>Your ",
+        "answer</th><th>Right</th>",
+        "<th class=\"n\">Points</th></tr></thead><tbody>",
+        do.call(paste0, rows),
+        "</tbody></table>"
+      )
+    ),
+    recycle0 = TRUE
+  )
 }
 
-slip_words <- c(blank = "left out", waiting = "waits for its mark", `not given` = "not asked")
+slip_words <- c(
+  blank = "left out",
+  waiting = "waits for its mark",
+  `not given` = "not asked"
+)
 
 # "B" as "B  They get much smaller", where the option has words.
 with_option_text <- function(answer, options) {
@@ -196,24 +332,43 @@ plain_each <- function(points) {
 slip_comments <- function(sitting, mine) {
   comments <- comments_of(sitting)
   if (!nrow(comments)) return("")
-  said <- paste0(ifelse(is.na(comments$item), "", paste0("<b>", escape(comments$item), "</b> ")),
-    escape(comments$comment),
-    recycle0 = TRUE)
-  for_each(html_cell(said, tag = "p"), comments$student, mine$student, "<h3>From your teacher</h3>", "")
+  said <- paste0(
+    ifelse(is.na(comments$item), "", paste0("<b>", escape(comments$item), "</b> ")),
+    escape(comments$comment), recycle0 = TRUE
+  )
+  for_each(
+    html_cell(said, tag = "p"),
+    comments$student,
+    mine$student,
+    "<h3>From your teacher</h3>",
+    ""
+  )
 }
 
 slips_page <- function(sitting, slips, paper) {
   size <- paste0("@page { size: ", paper, "; margin: 13mm; }")
-  articles <- paste0("<article class=\"slip\" data-student=\"", escape(slips$student), "\">", slips$html, "</article>",
-    recycle0 = TRUE)
-  note <- paste0(count_of(length(slips$student), "slip"), ". Print this page to get a sheet a student.")
-  body <- htmltools::tags$main(htmltools::tags$p(class = "help", note), htmltools::HTML(paste(articles,
-    collapse = "\n")))
-  page_document(paste0(sitting$settings$title, ": slips"), body, "slips",
-    paste0(level_styles(names(sitting$settings$levels)), size))
+  articles <- paste0(
+    "<article class=\"slip\" data-student=\"", escape(slips$student), "\">", slips$html,
+    "</article>", recycle0 = TRUE
+  )
+  note <- paste0(
+    count_of(length(slips$student), "slip"),
+    ". Print this page to get a sheet a student."
+  )
+  body <- htmltools::tags$main(
+    htmltools::tags$p(class = "help", note),
+    htmltools::HTML(paste(articles, collapse = "\n"))
+  )
+  page_document(
+    paste0(sitting$settings$title, ": slips"),
+    body,
+    "slips",
+    paste0(level_styles(names(sitting$settings$levels)), size)
+  )
 }
 
-# ---- on paper ----------------------------------------------------------------------------
+# ---- on paper
+# ----------------------------------------------------------------------------
 
 find_chromium <- function() {
   found <- Sys.which(c("chromium", "chromium-browser", "google-chrome", "chrome"))
@@ -227,19 +382,35 @@ is_root <- function() identical(Sys.info()[["effective_user"]], "root")
 print_page <- function(lines, path) {
   chromium <- find_chromium()
   if (is.na(chromium)) {
-    abort_pregunta("output", "There is no Chromium on this machine to make a PDF with.", paste0("Wanted: ", path),
-      "Write the slips as .html and print that page from any browser; or install Chromium.")
+    abort_pregunta(
+      "output",
+      "There is no Chromium on this machine to make a PDF with.",
+      paste0("Wanted: ", path),
+      paste0(
+        "Write the slips as .html and print that page from any browser; or install ",
+        "Chromium."
+      )
+    )
   }
   page <- tempfile(fileext = ".html")
   profile <- tempfile("profile-")
   on.exit(unlink(c(page, profile), recursive = TRUE))
   write_text(lines, page)
   write_made(path, function(file) {
-    status <- suppressWarnings(system2(chromium, c("--headless", if (is_root()) "--no-sandbox", "--disable-gpu",
-      "--disable-quic",
-      "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
-      paste0("--user-data-dir=", shQuote(profile)), "--no-pdf-header-footer", paste0("--print-to-pdf=",
-        shQuote(file)), shQuote(paste0("file://", page))), stdout = FALSE, stderr = FALSE))
-    if (status != 0 || !file.exists(file)) stop("Chromium ended with status ", status, ".")
+    status <- suppressWarnings(system2(
+      chromium,
+      c(
+        "--headless", if (is_root()) "--no-sandbox", "--disable-gpu", "--disable-quic",
+        "--no-first-run", "--disable-background-networking", "--disable-component-update",
+        "--disable-sync", paste0("--user-data-dir=", shQuote(profile)),
+        "--no-pdf-header-footer", paste0("--print-to-pdf=", shQuote(file)),
+        shQuote(paste0("file://", page))
+      ),
+      stdout = FALSE,
+      stderr = FALSE
+    ))
+    if (status != 0 || !file.exists(file)) {
+      stop("Chromium ended with status ", status, ".")
+    }
   })
 }

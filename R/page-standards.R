@@ -9,15 +9,40 @@ report_standards <- function(sitting, view) {
     figure_column(shorten(printable(section), 14), "section", width = 96)
   })
   if (length(sections)) names(beside) <- paste0("section", seq_along(sections))
-  page_section("standards", "The standards", slot("standards", view$texts$standards),
-    wide("The standards", page_table("standard-table", data, c(list(
-      standard = page_column("Standard", "standard", minWidth = 240), items = figure_column("Items", width = 62),
-      n = figure_column("Students", width = 92), share = bar_column("Mean score")
-    ), beside, list(
-      lowest = page_column("Students in each level", "levels", rooms = "roomy", minWidth = 190, align = "left",
-        searchable = FALSE)
-    )), "standards", "standard")),
-    level_legend(sitting$settings))
+  page_section(
+    "standards",
+    "The standards",
+    slot("standards", view$texts$standards),
+    wide(
+      "The standards",
+      page_table(
+        "standard-table",
+        data,
+        c(
+          list(
+            standard = page_column("Standard", "standard", minWidth = 240),
+            items = figure_column("Items", width = 62),
+            n = figure_column("Students", width = 92),
+            share = bar_column("Mean score")
+          ),
+          beside,
+          list(
+            lowest = page_column(
+              "Students in each level",
+              "levels",
+              rooms = "roomy",
+              minWidth = 190,
+              align = "left",
+              searchable = FALSE
+            )
+          )
+        ),
+        "standards",
+        "standard"
+      )
+    ),
+    level_legend(sitting$settings)
+  )
 }
 
 # `in_levels`: the share of students in each; `shown_by`: its items; `below`,
@@ -28,17 +53,31 @@ standard_data <- function(figures, people, cut) {
   levels <- names(settings_of(figures$standards)$levels)
   priority <- standards$emphasis %in% "priority"
   data <- data.frame(
-    standard = cell_words(paste0(standards$code, " ", ifelse(is.na(standards$title), "", standards$title),
-      ifelse(priority,
-      " priority", ""))),
-    code = cell_words(standards$code), title = cell_words(standards$title), priority = priority,
-    depth = lengths(lapply(standards$code, ancestors, standards = tree)), items = standards$items, n = standards$n,
-    share = standards$share, low = standards$share_low, high = standards$share_high, lowest = standards[[levels[1]]]
+    standard = cell_words(
+      paste0(
+        standards$code, " ", ifelse(is.na(standards$title), "", standards$title),
+        ifelse(priority, " priority", "")
+      )
+    ),
+    code = cell_words(standards$code),
+    title = cell_words(standards$title),
+    priority = priority,
+    depth = lengths(lapply(standards$code, ancestors, standards = tree)),
+    items = standards$items,
+    n = standards$n,
+    share = standards$share,
+    low = standards$share_low,
+    high = standards$share_high,
+    lowest = standards[[levels[1]]]
   )
-  data$in_levels <- lapply(seq_len(nrow(standards)), function(row) unname(unlist(standards[row, levels])))
+  data$in_levels <- lapply(seq_len(nrow(standards)), function(row) {
+    unname(unlist(standards[row, levels]))
+  })
   data$shown_by <- strsplit(cell_words(standards$shown_by), ";", fixed = TRUE)
   low <- if (figures$is_class) low_on_each(as.data.frame(figures$own_standards), cut)
-  data$below <- lapply(standards$code, function(code) match(low[[code]]$student, people$student) - 1L)
+  data$below <- lapply(standards$code, function(code) {
+    match(low[[code]]$student, people$student) - 1L
+  })
   data$below_share <- lapply(standards$code, function(code) low[[code]]$share)
   cbind(data, sections_beside(figures$by_section, standards$code))
 }
@@ -67,13 +106,20 @@ standard_texts <- function(figures) {
   standards <- figures$standards
   if (!nrow(standards)) return(NULL)
   tree <- attr(standards, "tree")
-  paste0(finding_line(say_standards(standards, tree)),
-    if (!is.null(figures$by_section)) html_cell(escape(say_standards(figures$by_section, tree)), tag = "p"),
-    paste(html_cell(escape(say_thin(standards)), "help", "p"), collapse = ""))
+  paste0(
+    finding_line(say_standards(standards, tree)),
+    if (!is.null(figures$by_section)) {
+      html_cell(escape(say_standards(figures$by_section, tree)), tag = "p")
+    },
+    paste(html_cell(escape(say_thin(standards)), "help", "p"), collapse = "")
+  )
 }
 
 level_legend <- function(settings) {
   levels <- names(settings$levels)
-  steps <- paste(level_chip(levels, levels), "from", percent(unlist(settings$levels)), collapse = " &nbsp; ")
+  steps <- paste(
+    level_chip(levels, levels), "from", percent(unlist(settings$levels)),
+    collapse = " &nbsp; "
+  )
   help_line(htmltools::HTML(steps))
 }

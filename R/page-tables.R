@@ -4,43 +4,94 @@
 
 # draw: of the script's `cells`; opens: of its `opened`. Columns of the data that
 # are not named in columns go along unseen, for the script.
-page_table <- function(id, data, columns, about, opens = NULL, sorted = NULL, filter = nrow(data) > 5, class = NULL,
-                       at_once = NULL) {
+page_table <- function(id, data, columns, about, opens = NULL, sorted = NULL,
+                       filter = nrow(data) > 5, class = NULL, at_once = NULL) {
   hidden <- setdiff(names(data), names(columns))
   data <- data[c(names(columns), hidden)]
-  columns[hidden] <- rep(list(reactable::colDef(show = FALSE, searchable = FALSE)), length(hidden))
+  columns[hidden] <- rep(
+    list(reactable::colDef(show = FALSE, searchable = FALSE)),
+    length(hidden)
+  )
   details <- if (!is.null(opens)) {
-    reactable::colDef(details = reactable::JS(paste0("opened.", opens)), width = 34, name = "",
-      class = "opener", headerClass = "opener", header = htmltools::tags$span(class = "unseen", "Open"))
+    reactable::colDef(
+      details = reactable::JS(paste0("opened.", opens)),
+      width = 34,
+      name = "",
+      class = "opener",
+      headerClass = "opener",
+      header = htmltools::tags$span(class = "unseen", "Open")
+    )
   }
   reactable::reactable(
-    data, columns = columns, details = details, defaultSorted = sorted, searchable = filter,
-    pagination = !is.null(at_once), defaultPageSize = if (is.null(at_once)) 10 else at_once,
-    defaultColDef = reactable::colDef(sortNALast = TRUE, vAlign = "center", headerVAlign = "bottom"), highlight = TRUE,
-    rowStyle = if (!is.null(details)) list(cursor = "pointer"), onClick = if (!is.null(details)) "expand",
-    wrap = TRUE, elementId = id, class = class, theme = table_theme(),
-    language = reactable::reactableLang(searchPlaceholder = paste("Filter", about), searchLabel = paste("Filter",
-      about),
-      noData = "Nothing of that kind.", detailsExpandLabel = "Open")
+    data,
+    columns = columns,
+    details = details,
+    defaultSorted = sorted,
+    searchable = filter,
+    pagination = !is.null(at_once),
+    defaultPageSize = if (is.null(at_once)) 10 else at_once,
+    defaultColDef = reactable::colDef(
+      sortNALast = TRUE,
+      vAlign = "center",
+      headerVAlign = "bottom"
+    ),
+    highlight = TRUE,
+    rowStyle = if (!is.null(details)) list(cursor = "pointer"),
+    onClick = if (!is.null(details)) "expand",
+    wrap = TRUE,
+    elementId = id,
+    class = class,
+    theme = table_theme(),
+    language = reactable::reactableLang(
+      searchPlaceholder = paste("Filter", about),
+      searchLabel = paste("Filter", about),
+      noData = "Nothing of that kind.",
+      detailsExpandLabel = "Open"
+    )
   )
 }
 
 table_theme <- function() {
-  reactable::reactableTheme(color = "inherit", backgroundColor = "transparent", borderColor = "var(--line)",
-    highlightColor = "var(--wash)", searchInputStyle = list(backgroundColor = "var(--paper)", color = "inherit",
-      borderColor = "var(--grey)", width = "220px"))
+  reactable::reactableTheme(
+    color = "inherit",
+    backgroundColor = "transparent",
+    borderColor = "var(--line)",
+    highlightColor = "var(--wash)",
+    searchInputStyle = list(
+      backgroundColor = "var(--paper)",
+      color = "inherit",
+      borderColor = "var(--grey)",
+      width = "220px"
+    )
+  )
 }
 
 # term: of the glossary, for whoever holds the pointer over the heading. rooms:
 # "roomy" columns go on a phone.
 page_column <- function(name, draw = NULL, term = NULL, rooms = NULL, ...) {
-  reactable::colDef(name = name, header = if (!is.null(term)) hover(name, term), class = rooms, headerClass = rooms,
-    cell = if (!is.null(draw)) reactable::JS(paste0("cells.", draw)), ...)
+  reactable::colDef(
+    name = name,
+    header = if (!is.null(term)) hover(name, term),
+    class = rooms,
+    headerClass = rooms,
+    cell = if (!is.null(draw)) reactable::JS(paste0("cells.", draw)),
+    ...
+  )
 }
 
 # A figure that a filter does not look at.
-figure_column <- function(name, draw = NULL, term = NULL, width = 62, rooms = "roomy", align = "right", ...) {
-  page_column(name, draw, term, rooms, width = width, align = align, searchable = FALSE, ...)
+figure_column <- function(name, draw = NULL, term = NULL, width = 62, rooms = "roomy",
+                          align = "right", ...) {
+  page_column(
+    name,
+    draw,
+    term,
+    rooms,
+    width = width,
+    align = align,
+    searchable = FALSE,
+    ...
+  )
 }
 
 # A share with its bar; the interval stands in small print beside it.
@@ -51,11 +102,16 @@ bar_column <- function(name, draw = "bar", term = NULL, width = 190) {
 # A word with its meaning for whoever holds the pointer over it.
 hover <- function(text, term) htmltools::tags$abbr(title = gloss(term), text)
 
-page_section <- function(id, title, ...) htmltools::tags$section(id = id, htmltools::tags$h2(title), ...)
+page_section <- function(id, title, ...) {
+  htmltools::tags$section(id = id, htmltools::tags$h2(title), ...)
+}
 
 # What differs from section to section and is no table: the script puts another's in.
 slot <- function(name, html) {
-  htmltools::tags$div(`data-slot` = name, if (length(html)) htmltools::HTML(as.character(html)))
+  htmltools::tags$div(
+    `data-slot` = name,
+    if (length(html)) htmltools::HTML(as.character(html))
+  )
 }
 
 finding_line <- function(...) html_cell(escape(paste0(...)), "finding", "p")
@@ -63,12 +119,19 @@ finding_line <- function(...) html_cell(escape(paste0(...)), "finding", "p")
 help_line <- function(...) htmltools::tags$p(class = "help", ...)
 
 # What can be pressed is not said on paper.
-on_screen <- function(...) htmltools::tags$span(class = "on-screen", ..., .noWS = "outside")
+on_screen <- function(...) {
+  htmltools::tags$span(class = "on-screen", ..., .noWS = "outside")
+}
 
 # What is too wide for the page scrolls by itself, by keyboard too.
 wide <- function(label, ..., class = NULL) {
-  htmltools::tags$div(class = paste(c("wide", class), collapse = " "), tabindex = "0", role = "region",
-    `aria-label` = label, ...)
+  htmltools::tags$div(
+    class = paste(c("wide", class), collapse = " "),
+    tabindex = "0",
+    role = "region",
+    `aria-label` = label,
+    ...
+  )
 }
 
 # Text of a table: nothing there is an empty word.

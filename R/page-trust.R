@@ -2,41 +2,79 @@
 
 report_trust <- function(view) {
   decisions <- view$tables[["decision-table"]]
-  page_section("trust", "Can the scores be trusted?", slot("trust", view$texts$trust),
-    if (nrow(decisions)) wide("Levels", page_table("decision-table", decisions, list(
-      decision = page_column("Level"), cut = figure_column("From", "percent", width = 90),
-      passed = figure_column("Reached by", "of", width = 120),
-      agreement = figure_column("Same again", "percent", "agreement", 120),
-      kappa = figure_column("Kappa", "number", "kappa", 90)
-    ), "levels")))
+  page_section(
+    "trust",
+    "Can the scores be trusted?",
+    slot("trust", view$texts$trust),
+    if (nrow(decisions)) {
+      wide(
+        "Levels",
+        page_table(
+          "decision-table",
+          decisions,
+          list(
+            decision = page_column("Level"),
+            cut = figure_column("From", "percent", width = 90),
+            passed = figure_column("Reached by", "of", width = 120),
+            agreement = figure_column("Same again", "percent", "agreement", 120),
+            kappa = figure_column("Kappa", "number", "kappa", 90)
+          ),
+          "levels"
+        )
+      )
+    }
+  )
 }
 
 decision_data <- function(decisions) {
-  decisions <- as.data.frame(decisions)[!is.na(decisions$agreement) & !is.na(decisions$cut), ]
-  data.frame(decision = cell_words(decisions$decision), cut = decisions$cut, passed = decisions$passed,
+  decisions <- as.data.frame(decisions)[
+    !is.na(decisions$agreement) & !is.na(decisions$cut),
+  ]
+  data.frame(
+    decision = cell_words(decisions$decision),
+    cut = decisions$cut,
+    passed = decisions$passed,
     of = decisions$n,
-    agreement = decisions$agreement, kappa = decisions$kappa)
+    agreement = decisions$agreement,
+    kappa = decisions$kappa
+  )
 }
 
 trust_texts <- function(figures) {
   test <- figures$test
   if (!test$n) return(NULL)
-  lines <- c(say_reliability(test), say_length(test), say_decisions(figures$decisions),
-    if (test$n_complete < test$n) paste0("From the ", test$n_complete, " students with points on every item."))
+  lines <- c(
+    say_reliability(test),
+    say_length(test),
+    say_decisions(figures$decisions),
+    if (test$n_complete < test$n) {
+      paste0("From the ", test$n_complete, " students with points on every item.")
+    }
+  )
   paste(html_cell(escape(lines), tag = "p"), collapse = "")
 }
 
 # The words of this page, for a finger or paper, where nothing hovers.
-page_terms <- c("difficulty", "95% interval", "thirds", "discrimination", "blank", "pattern", "alpha", "SEM",
-  "agreement", "kappa", "level")
+page_terms <- c(
+  "difficulty", "95% interval", "thirds", "discrimination", "blank", "pattern", "alpha",
+  "SEM", "agreement", "kappa", "level"
+)
 
 report_glossary <- function() {
   tags <- htmltools::tags
   entries <- glossary(page_terms)
-  tags$section(id = "glossary", tags$details(
-    tags$summary("What the words mean"),
-    tags$dl(lapply(seq_len(nrow(entries)), function(row) {
-      htmltools::tagList(tags$dt(entries$term[row]), tags$dd(paste(entries$short[row], entries$meaning[row])))
-    }))
-  ))
+  tags$section(
+    id = "glossary",
+    tags$details(
+      tags$summary("What the words mean"),
+      tags$dl(
+        lapply(seq_len(nrow(entries)), function(row) {
+          htmltools::tagList(
+            tags$dt(entries$term[row]),
+            tags$dd(paste(entries$short[row], entries$meaning[row]))
+          )
+        })
+      )
+    )
+  )
 }

@@ -21,12 +21,17 @@
 #' path <- file.path(tempdir(), "walkthrough.html")
 #' write_walkthrough(read_sitting(demo_path()), path, most = 10)
 #' file.size(path)
-write_walkthrough <- function(sitting, path = "walkthrough.html", items = NULL, most = NULL) {
+write_walkthrough <- function(sitting, path = "walkthrough.html", items = NULL,
+                              most = NULL) {
   check_is_sitting(sitting)
   unknown <- setdiff(items, sitting$items$item)
   if (length(unknown)) {
-    abort_pregunta("call", paste0("There is no item ", quoted(unknown[1]), "."), NULL,
-      did_you_mean(unknown[1], sitting$items$item))
+    abort_pregunta(
+      "call",
+      paste0("There is no item ", quoted(unknown[1]), "."),
+      NULL,
+      did_you_mean(unknown[1], sitting$items$item)
+    )
   }
   figures <- summarise_items(sitting)
   shown <- order(figures$difficulty)
@@ -35,9 +40,18 @@ write_walkthrough <- function(sitting, path = "walkthrough.html", items = NULL, 
   answers <- summarise_answers(sitting)
   slides <- lapply(seq_along(shown), function(place) {
     j <- shown[place]
-    walk_slide(sitting, figures[j, ], answers[answers$item == figures$item[j], ], place, length(shown))
+    walk_slide(
+      sitting,
+      figures[j, ],
+      answers[answers$item == figures$item[j], ],
+      place,
+      length(shown)
+    )
   })
-  title <- paste(c(paste0("Going over: ", sitting$settings$title), say_narrowed(sitting)), collapse = ", ")
+  title <- paste(
+    c(paste0("Going over: ", sitting$settings$title), say_narrowed(sitting)),
+    collapse = ", "
+  )
   body <- htmltools::tags$main(slides, walk_bar(figures$item[shown]))
   write_text(page_document(title, body, "walkthrough"), path)
 }
@@ -49,16 +63,30 @@ most_projected <- 6
 walk_slide <- function(sitting, figures, answers, place, of) {
   tags <- htmltools::tags
   item <- sitting$items[sitting$items$item == figures$item, ]
-  rows <- walk_answers(item, answers, sitting$options[sitting$options$item == item$item, ])
+  rows <- walk_answers(
+    item,
+    answers,
+    sitting$options[sitting$options$item == item$item, ]
+  )
   prompt <- if (is.na(item$prompt)) paste("Question", item$item) else item$prompt
   tags$section(
-    class = "slide", id = paste0("slide-", place), `data-item` = item$item,
-    tags$p(class = "place", paste0(item$item, " \u00b7 ", place, " of ", of, " \u00b7 "),
-      tags$b(percent(figures$difficulty)), " of the points"),
+    class = "slide",
+    id = paste0("slide-", place),
+    `data-item` = item$item,
+    tags$p(
+      class = "place",
+      paste0(item$item, " \u00b7 ", place, " of ", of, " \u00b7 "),
+      tags$b(percent(figures$difficulty)),
+      " of the points"
+    ),
     tags$h1(printable(prompt)),
     htmltools::HTML(html_cell(paste(rows, collapse = ""), "answers", "ul")),
-    tags$div(class = "answer", `aria-live` = "polite", tags$p(class = "right-is", printable(walk_right(item, answers))),
-      if (!is.na(item$rationale)) tags$p(class = "why", printable(item$rationale)))
+    tags$div(
+      class = "answer",
+      `aria-live` = "polite",
+      tags$p(class = "right-is", printable(walk_right(item, answers))),
+      if (!is.na(item$rationale)) tags$p(class = "why", printable(item$rationale))
+    )
   )
 }
 
@@ -74,21 +102,50 @@ walk_answers <- function(item, answers, options) {
     frequent <- which(given$count >= least_projected)
     frequent <- utils::head(frequent, most_projected)
     points <- type$answer == "marked"
-    if (points) frequent <- order(suppressWarnings(as.numeric(given$answer)), decreasing = TRUE)
-    table <- data.frame(label = if (points) paste0(given$answer[frequent], " of ", plain_points(item$points), " points",
-      recycle0 = TRUE)
-      else type$show_answer(given$answer[frequent]), text = rep(NA_character_, length(frequent)),
-      count = given$count[frequent], key = given$key[frequent] & !points)
+    if (points) {
+      frequent <- order(suppressWarnings(as.numeric(given$answer)), decreasing = TRUE)
+    }
+    table <- data.frame(
+      label = if (points) {
+        paste0(
+          given$answer[frequent], " of ", plain_points(item$points), " points",
+          recycle0 = TRUE
+        )
+      } else {
+        type$show_answer(given$answer[frequent])
+      },
+      text = rep(NA_character_, length(frequent)),
+      count = given$count[frequent],
+      key = given$key[frequent] & !points
+    )
     left <- sum(given$count) - sum(table$count)
-    if (left > 0) table <- rbind(table, data.frame(label = "other answers", text = NA, count = left, key = FALSE))
+    if (left > 0) {
+      table <- rbind(
+        table,
+        data.frame(label = "other answers", text = NA, count = left, key = FALSE)
+      )
+    }
   }
   if (sum(blank$count)) {
-    table <- rbind(table, data.frame(label = "left blank", text = NA, count = sum(blank$count), key = FALSE))
+    table <- rbind(
+      table,
+      data.frame(label = "left blank", text = NA, count = sum(blank$count), key = FALSE)
+    )
   }
   share <- if (total > 0) table$count / total else rep(0, nrow(table))
-  html_cell(paste0(html_cell(escape(table$label), "label", "b"), html_cell(escape(table$text), "text", "span"),
-    share_bar(share), html_cell(percent(share), "share", "span")),
-      ifelse(table$key, "key", ifelse(table$label %in% c("other answers", "left blank"), "rest", "")), "li")
+  html_cell(
+    paste0(
+      html_cell(escape(table$label), "label", "b"),
+      html_cell(escape(table$text), "text", "span"), share_bar(share),
+      html_cell(percent(share), "share", "span")
+    ),
+    ifelse(
+      table$key,
+      "key",
+      ifelse(table$label %in% c("other answers", "left blank"), "rest", "")
+    ),
+    "li"
+  )
 }
 
 # Of a set every option counts by itself.
@@ -96,9 +153,16 @@ walk_options <- function(item, given, options) {
   type <- item_type(item$type)
   chosen <- type$parts(given$answer)
   labels <- unique(c(options$option, unlist(chosen)))
-  count <- vapply(labels, function(label) sum(given$count[vapply(chosen, function(set) label %in% set, TRUE)]), 0)
+  count <- vapply(labels, function(label) {
+    sum(given$count[vapply(chosen, function(set) label %in% set, TRUE)])
+  }, 0)
   right <- right_options(item)[[1]]
-  data.frame(label = labels, text = options$text[match(labels, options$option)], count = count, key = labels %in% right)
+  data.frame(
+    label = labels,
+    text = options$text[match(labels, options$option)],
+    count = count,
+    key = labels %in% right
+  )
 }
 
 walk_right <- function(item, answers) {
@@ -114,9 +178,12 @@ walk_bar <- function(items) {
     tags$button(type = "button", id = "back", `aria-label` = "Back", "\u2190"),
     tags$button(type = "button", id = "show", "Show the answer"),
     tags$button(type = "button", id = "on", `aria-label` = "On", "\u2192"),
-    tags$span(class = "all", lapply(seq_along(items), function(k) {
-      tags$a(href = paste0("#slide-", k), `data-slide` = k, items[k])
-    })),
+    tags$span(
+      class = "all",
+      lapply(seq_along(items), function(k) {
+        tags$a(href = paste0("#slide-", k), `data-slide` = k, items[k])
+      })
+    ),
     tags$span(class = "keys", "space: answer, then on \u00b7 arrows: leaf")
   )
 }

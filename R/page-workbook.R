@@ -1,16 +1,19 @@
 #' The results as a workbook
 #'
 #' Writes one `.xlsx` with a sheet each for the students, the questions, their
-#' answers, the standards, students by standards, every answer's points, the notes on the data and what the
+#' answers, the standards, students by standards, every answer's points, the notes on the
+#' data and what the
 #' columns mean. Rows are frozen and filtered at the head, levels keep their colours when
 #' you sort, numbers are numbers, and each sheet prints across one page's width.
 #'
 #' @inheritParams write_report
 #' @param path Of the file. It is written whole or not at all.
 #' @return The path, invisibly.
-#' @details What students typed is text in it, never a formula. Colours of levels are rules on
+#' @details What students typed is text in it, never a formula. Colours of levels are
+#' rules on
 #'   the values, so that they follow a mark that you change.
-#' @section Errors: `pregunta_error_output` when the file cannot be written, as when it is open
+#' @section Errors: `pregunta_error_output` when the file cannot be written, as when it is
+#'   open
 #'   elsewhere.
 #' @export
 #' @examples
@@ -46,16 +49,35 @@ workbook_sheets <- function(sitting, names) {
   if (!names) findings <- without_people(findings)
   sheets <- list(
     students = label(students),
-    items = data.frame(item = items$item, prompt = cell_words(sitting$items$prompt), type = sitting$items$type,
-      as.data.frame(items)[c("n", "omitted", "not_reached", "points", "difficulty", "difficulty_low", "difficulty_high",
-        "discrimination", "discrimination_low", "discrimination_high")], reason = cell_words(items$reason),
-      verdict = review$verdict[at], what = review$what[at], do = review$do[at]),
-    options = as.data.frame(options)[c("item", "option", "text", "key", "count", "share", "low", "middle", "high",
-      "option_rest", "pattern", "misconception", "idea")],
-    standards = if (nrow(standards)) as.data.frame(standards)[setdiff(base::names(standards), c("points"))],
+    items = data.frame(
+      item = items$item,
+      prompt = cell_words(sitting$items$prompt),
+      type = sitting$items$type,
+      as.data.frame(items)[
+        c(
+          "n", "omitted", "not_reached", "points", "difficulty", "difficulty_low",
+          "difficulty_high", "discrimination", "discrimination_low", "discrimination_high"
+        )
+      ],
+      reason = cell_words(items$reason),
+      verdict = review$verdict[at],
+      what = review$what[at],
+      do = review$do[at]
+    ),
+    options = as.data.frame(options)[
+      c(
+        "item", "option", "text", "key", "count", "share", "low", "middle", "high",
+        "option_rest", "pattern", "misconception", "idea"
+      )
+    ],
+    standards = if (nrow(standards)) {
+      as.data.frame(standards)[setdiff(base::names(standards), c("points"))]
+    },
     `by standard` = if (nrow(standards)) label(scores_by_standard(sitting, students)),
     grid = label(points_by_item(sitting, students)),
-    notes = as.data.frame(findings)[c("severity", "file", "line", "column", "value", "finding", "action")]
+    notes = as.data.frame(findings)[
+      c("severity", "file", "line", "column", "value", "finding", "action")
+    ]
   )
   sheets <- Filter(Negate(is.null), sheets)
   c(sheets, list(columns = column_meanings(sheets, sitting)))
@@ -71,7 +93,10 @@ without_people <- function(findings) {
 scores_by_standard <- function(sitting, students) {
   own <- as.data.frame(summarise_standards(sitting, "student"))
   codes <- unique(own$code)
-  shown <- students[students$student %in% own$student, c("student", "name", "section", "share", "level")]
+  shown <- students[
+    students$student %in% own$student,
+    c("student", "name", "section", "share", "level")
+  ]
   for (code in codes) {
     mine <- own[own$code == code, ]
     shown[[code]] <- mine$share[match(shown$student, mine$student)]
@@ -88,83 +113,197 @@ points_by_item <- function(sitting, students) {
 
 # ---- sheets --------------------------------------------------------------------------
 
-share_columns <- c("share", "difficulty", "difficulty_low", "difficulty_high", "share_low", "share_high", "low",
-  "middle",
-  "high")
-wide_columns <- c(prompt = 40, what = 60, do = 44, text = 34, idea = 34, finding = 44, action = 44, title = 40,
+share_columns <- c(
+  "share", "difficulty", "difficulty_low", "difficulty_high", "share_low", "share_high",
+  "low", "middle", "high"
+)
+wide_columns <- c(
+  prompt = 40,
+  what = 60,
+  do = 44,
+  text = 34,
+  idea = 34,
+  finding = 44,
+  action = 44,
+  title = 40,
   name = 22,
-  means = 90, value = 24, reason = 24, shown_by = 24, item = 9, option = 16)
+  means = 90,
+  value = 24,
+  reason = 24,
+  shown_by = 24,
+  item = 9,
+  option = 16
+)
 
 add_sheet <- function(book, name, table, levels) {
   openxlsx::addWorksheet(book, name)
-  table[vapply(table, is.character, TRUE)] <- lapply(table[vapply(table, is.character, TRUE)], printable)
-  openxlsx::writeData(book, name, table, withFilter = nrow(table) > 0, headerStyle = openxlsx::createStyle(
-    fontName = "Calibri", textDecoration = "bold", fgFill = "#F3E7CC", border = "bottom", wrapText = TRUE,
-      valign = "top"))
-  people <- match("section", names(table), nomatch = match("item", names(table), nomatch = 1))
-  openxlsx::freezePane(book, name, firstActiveRow = 2, firstActiveCol = min(people, 3) + 1)
-  narrow <- names(table) %in% c(names(table)[vapply(table, is.numeric, TRUE)]) & !names(table) %in% names(wide_columns)
-  width <- ifelse(names(table) %in% names(wide_columns), wide_columns[names(table)], ifelse(narrow, 11, 15))
+  table[vapply(table, is.character, TRUE)] <- lapply(
+    table[vapply(table, is.character, TRUE)],
+    printable
+  )
+  openxlsx::writeData(
+    book,
+    name,
+    table,
+    withFilter = nrow(table) > 0,
+    headerStyle = openxlsx::createStyle(
+      fontName = "Calibri",
+      textDecoration = "bold",
+      fgFill = "#F3E7CC",
+      border = "bottom",
+      wrapText = TRUE,
+      valign = "top"
+    )
+  )
+  people <- match(
+    "section",
+    names(table),
+    nomatch = match("item", names(table), nomatch = 1)
+  )
+  openxlsx::freezePane(
+    book,
+    name,
+    firstActiveRow = 2,
+    firstActiveCol = min(people, 3) + 1
+  )
+  narrow <- names(table) %in% c(names(table)[vapply(table, is.numeric, TRUE)]) &
+    !names(table) %in% names(wide_columns)
+  width <- ifelse(
+    names(table) %in% names(wide_columns),
+    wide_columns[names(table)],
+    ifelse(narrow, 11, 15)
+  )
   openxlsx::setColWidths(book, name, seq_along(table), width)
   rows <- seq_len(nrow(table)) + 1
   number_cells(book, name, table, rows, levels)
-  long <- which(names(table) %in% c("prompt", "what", "do", "text", "idea", "finding", "action", "title", "means"))
+  long <- which(
+    names(table) %in% c(
+      "prompt", "what", "do", "text", "idea", "finding", "action", "title", "means"
+    )
+  )
   if (length(long) && length(rows)) {
-    openxlsx::addStyle(book, name, openxlsx::createStyle(wrapText = TRUE, valign = "top"), rows, long,
+    openxlsx::addStyle(
+      book,
+      name,
+      openxlsx::createStyle(wrapText = TRUE, valign = "top"),
+      rows,
+      long,
       gridExpand = TRUE,
-      stack = TRUE)
-    lines <- do.call(pmax, lapply(long, function(k) {
-      ceiling(nchar(ifelse(is.na(table[[k]]), "", table[[k]])) / (width[k] - 4))
-    }))
+      stack = TRUE
+    )
+    lines <- do.call(
+      pmax,
+      lapply(long, function(k) {
+        ceiling(nchar(ifelse(is.na(table[[k]]), "", table[[k]])) / (width[k] - 4))
+      })
+    )
     openxlsx::setRowHeights(book, name, rows, 15 * pmin(pmax(lines, 1), 20))
   }
-  openxlsx::pageSetup(book, name, orientation = "landscape", fitToWidth = TRUE, fitToHeight = FALSE, paperSize = 9,
-    printTitleRows = 1)
-  openxlsx::setHeaderFooter(book, name, header = c(NA, name, NA), footer = c(NA, "&[Page] / &[Pages]", NA))
+  openxlsx::pageSetup(
+    book,
+    name,
+    orientation = "landscape",
+    fitToWidth = TRUE,
+    fitToHeight = FALSE,
+    paperSize = 9,
+    printTitleRows = 1
+  )
+  openxlsx::setHeaderFooter(
+    book,
+    name,
+    header = c(NA, name, NA),
+    footer = c(NA, "&[Page] / &[Pages]", NA)
+  )
   colour_levels(book, name, table, rows, levels)
 }
 
 number_cells <- function(book, name, table, rows, levels) {
   if (!length(rows)) return(invisible())
   style <- function(columns, format) {
-    if (length(columns)) openxlsx::addStyle(book, name, openxlsx::createStyle(numFmt = format, valign = "top"), rows,
-      columns, gridExpand = TRUE, stack = TRUE)
+    if (length(columns)) {
+      openxlsx::addStyle(
+        book,
+        name,
+        openxlsx::createStyle(numFmt = format, valign = "top"),
+        rows,
+        columns,
+        gridExpand = TRUE,
+        stack = TRUE
+      )
+    }
   }
   numeric <- vapply(table, is.numeric, TRUE)
-  shares <- numeric & names(table) %in% c(share_columns, if (name == "standards") names(levels))
+  shares <- numeric &
+    names(table) %in% c(share_columns, if (name == "standards") names(levels))
   if (name == "by standard") shares <- numeric
   style(which(shares), "0%")
   style(which(numeric & grepl("^discrimination|option_rest", names(table))), "0.00")
   # A word after a number would touch it.
   after <- which(!numeric & c(FALSE, numeric[-length(numeric)]))
-  if (length(after)) openxlsx::addStyle(book, name, openxlsx::createStyle(halign = "left", indent = 1), rows, after,
-    gridExpand = TRUE, stack = TRUE)
+  if (length(after)) {
+    openxlsx::addStyle(
+      book,
+      name,
+      openxlsx::createStyle(halign = "left", indent = 1),
+      rows,
+      after,
+      gridExpand = TRUE,
+      stack = TRUE
+    )
+  }
 }
 
 # A rule on the level's name, so that colours go along when rows are sorted.
 colour_levels <- function(book, name, table, rows, levels) {
   ground <- level_colours(length(levels))
   column <- match("level", names(table))
-  if (!is.na(column) && length(rows)) for (k in seq_along(levels)) {
-    rule <- paste0("$", openxlsx::int2col(column), "2=\"", gsub("\"", "\"\"", names(levels)[k]), "\"")
-    openxlsx::conditionalFormatting(book, name, column, rows, rule = rule, style = level_style(ground[k]))
+  if (!is.na(column) && length(rows)) {
+    for (k in seq_along(levels)) {
+      rule <- paste0(
+        "$", openxlsx::int2col(column), "2=\"", gsub("\"", "\"\"", names(levels)[k]), "\""
+      )
+      openxlsx::conditionalFormatting(
+        book,
+        name,
+        column,
+        rows,
+        rule = rule,
+        style = level_style(ground[k])
+      )
+    }
   }
   verdict <- match("verdict", names(table))
-  if (!is.na(verdict) && length(rows)) for (word in asking_verdicts) {
-    openxlsx::conditionalFormatting(book, name, verdict, rows, rule = paste0("$", openxlsx::int2col(verdict), "2=\"",
-      word,
-      "\""), style = openxlsx::createStyle(bgFill = "#F3E7CC", fontColour = "#7A4800"))
+  if (!is.na(verdict) && length(rows)) {
+    for (word in asking_verdicts) {
+      openxlsx::conditionalFormatting(
+        book,
+        name,
+        verdict,
+        rows,
+        rule = paste0("$", openxlsx::int2col(verdict), "2=\"", word, "\""),
+        style = openxlsx::createStyle(bgFill = "#F3E7CC", fontColour = "#7A4800")
+      )
+    }
   }
 }
 
-level_style <- function(ground) openxlsx::createStyle(bgFill = ground, fontColour = toupper(ink_on(ground)))
+level_style <- function(ground) {
+  openxlsx::createStyle(bgFill = ground, fontColour = toupper(ink_on(ground)))
+}
 
 # Scores on standards by the cuts of each standard.
 colour_scores <- function(book, table, sitting) {
   if (is.null(table) || !nrow(table)) return(invisible())
   for (column in which(names(table) %in% sitting$standards$code)) {
     cuts <- unlist(levels_for(names(table)[column], sitting$settings, sitting$standards))
-    colour_between(book, "by standard", column, nrow(table), cuts, level_colours(length(cuts)))
+    colour_between(
+      book,
+      "by standard",
+      column,
+      nrow(table),
+      cuts,
+      level_colours(length(cuts))
+    )
   }
 }
 
@@ -173,7 +312,14 @@ colour_points <- function(book, table, sitting) {
   for (j in seq_len(nrow(sitting$items))) {
     column <- ncol(table) - nrow(sitting$items) + j
     most <- sitting$items$points[j]
-    colour_between(book, "grid", column, nrow(table), c(0, 1e-9, most - 1e-9), c("#EAD9AE", "#7DB5AC", "#0B5A5A"))
+    colour_between(
+      book,
+      "grid",
+      column,
+      nrow(table),
+      c(0, 1e-9, most - 1e-9),
+      c("#EAD9AE", "#7DB5AC", "#0B5A5A")
+    )
   }
   first <- ncol(table) - nrow(sitting$items) + 1
   openxlsx::setColWidths(book, "grid", first:ncol(table), 6)
@@ -184,9 +330,26 @@ colour_between <- function(book, sheet, column, n, cuts, ground) {
   cell <- paste0(openxlsx::int2col(column), 2)
   upper <- c(cuts[-1], Inf)
   for (k in seq_along(cuts)) {
-    rule <- paste0("AND(ISNUMBER(", cell, "),", cell, ">=", format(cuts[k] - 1e-9, scientific = FALSE, digits = 12),
-      if (is.finite(upper[k])) paste0(",", cell, "<", format(upper[k] - 1e-9, scientific = FALSE, digits = 12)), ")")
-    openxlsx::conditionalFormatting(book, sheet, column, seq_len(n) + 1, rule = rule, style = level_style(ground[k]))
+    rule <- paste0(
+      "AND(ISNUMBER(",
+      cell,
+      "),",
+      cell,
+      ">=",
+      format(cuts[k] - 1e-9, scientific = FALSE, digits = 12),
+      if (is.finite(upper[k])) {
+        paste0(",", cell, "<", format(upper[k] - 1e-9, scientific = FALSE, digits = 12))
+      },
+      ")"
+    )
+    openxlsx::conditionalFormatting(
+      book,
+      sheet,
+      column,
+      seq_len(n) + 1,
+      rule = rule,
+      style = level_style(ground[k])
+    )
   }
 }
 
@@ -194,12 +357,25 @@ colour_between <- function(book, sheet, column, n, cuts, ground) {
 column_meanings <- function(sheets, sitting) {
   rows <- lapply(names(sheets), function(sheet) {
     columns <- names(sheets[[sheet]])
-    columns <- setdiff(columns, if (sheet %in% c("grid", "by standard")) c(sitting$items$item, sitting$standards$code))
-    data.frame(sheet = rep(sheet, length(columns)), column = columns, means = meaning_of(columns,
-      names(sitting$settings$levels)))
+    columns <- setdiff(
+      columns,
+      if (sheet %in% c("grid", "by standard")) {
+        c(sitting$items$item, sitting$standards$code)
+      }
+    )
+    data.frame(
+      sheet = rep(sheet, length(columns)),
+      column = columns,
+      means = meaning_of(columns, names(sitting$settings$levels))
+    )
   })
-  more <- data.frame(sheet = c("grid", "by standard"), column = c("(each question)", "(each standard)"),
-    means = c("Points earned on it; blank: not asked, excused or waiting for a mark.",
-      "Share of the points on its questions that were earned."))
+  more <- data.frame(
+    sheet = c("grid", "by standard"),
+    column = c("(each question)", "(each standard)"),
+    means = c(
+      "Points earned on it; blank: not asked, excused or waiting for a mark.",
+      "Share of the points on its questions that were earned."
+    )
+  )
   do.call(rbind, c(rows, list(more[more$sheet %in% names(sheets), ])))
 }

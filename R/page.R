@@ -3,22 +3,35 @@
 
 # more: makes HTML that comes last; it is called when all else is rendered, so that a
 # process which was begun for it can run as long.
-page_document <- function(title, body, own = "report", style = NULL, more = function() NULL) {
+page_document <- function(title, body, own = "report", style = NULL,
+                          more = function() NULL) {
   widgets <- htmltools::renderTags(body)
   dependencies <- htmltools::resolveDependencies(widgets$dependencies)
   dependencies <- Filter(function(one) one$name != "core-js", dependencies)
   c(
-    "<!DOCTYPE html>", "<html lang=\"en\">", "<head>", "<meta charset=\"utf-8\">",
+    "<!DOCTYPE html>",
+    "<html lang=\"en\">",
+    "<head>",
+    "<meta charset=\"utf-8\">",
     "<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">",
-    paste0("<meta http-equiv=\"Content-Security-Policy\" content=\"default-src 'none'; style-src 'unsafe-inline'; ",
-      "script-src 'unsafe-inline'; img-src data:\">"),
+    paste0(
+      "<meta http-equiv=\"Content-Security-Policy\" content=\"default-src 'none'; ",
+      "style-src 'unsafe-inline'; ",
+      "script-src 'unsafe-inline'; img-src data:\">"
+    ),
     paste0("<title>", escape(title), "</title>"),
-    unlist(lapply(dependencies, inline_styles)), inline_file("paper.css", "style"),
-    inline_file(paste0(own, ".css"), "style"), html_cell(paste0(style, if (own != "slips") printed_heading(title)),
-      tag = "style"),
+    unlist(lapply(dependencies, inline_styles)),
+    inline_file("paper.css", "style"),
+    inline_file(paste0(own, ".css"), "style"),
+    html_cell(paste0(style, if (own != "slips") printed_heading(title)), tag = "style"),
     unlist(lapply(dependencies, inline_scripts)),
-    "</head>", "<body>", shielded(as.character(widgets$html)), more(), inline_file(paste0(own, ".js"), "script"),
-    "</body>", "</html>"
+    "</head>",
+    "<body>",
+    shielded(as.character(widgets$html)),
+    more(),
+    inline_file(paste0(own, ".js"), "script"),
+    "</body>",
+    "</html>"
   )
 }
 
@@ -29,70 +42,118 @@ html_of <- function(tags) as.character(htmltools::doRenderTags(tags))
 # Data of the widgets: "<!--<script" in a student's answer would keep the element
 # from ending, so that no "<" stands in it as itself.
 shielded <- function(html) {
-  pieces <- strsplit(html, "<script type=\"application/json\" data-for=", fixed = TRUE)[[1]]
+  pieces <- strsplit(html, "<script type=\"application/json\" data-for=", fixed = TRUE)[[
+    1
+  ]]
   if (length(pieces) < 2) return(html)
   data <- pieces[-1]
   end <- regexpr("</script>", data, fixed = TRUE)
   json <- gsub("<", "\\u003c", substr(data, 1, end - 1), fixed = TRUE)
-  paste0(pieces[1], paste0("<script type=\"application/json\" data-for=", json, substring(data, end), collapse = ""))
+  paste0(
+    pieces[1],
+    paste0(
+      "<script type=\"application/json\" data-for=", json, substring(data, end),
+      collapse = ""
+    )
+  )
 }
 
 # On paper every page bears the title and its number; a slip is a student's own.
 printed_heading <- function(title) {
   letters <- utf8ToInt(substr(printable(title), 1, 90))
-  said <- paste0("\\", sprintf("%x", letters), " ", collapse = "") # as numbers: nothing in it can end the text
-  paste0("@page{@top-left{content:\"", said, "\";font:8pt sans-serif;color:#555}@top-right{content:counter(page);",
-    "font:8pt sans-serif;color:#555}}")
+  # as numbers: nothing in it can end the text
+  said <- paste0("\\", sprintf("%x", letters), " ", collapse = "")
+  paste0(
+    "@page{@top-left{content:\"", said,
+    "\";font:8pt sans-serif;color:#555}@top-right{content:counter(page);",
+    "font:8pt sans-serif;color:#555}}"
+  )
 }
 
 # Data that the page's script reads: text there is text, and cannot end the element.
 page_data <- function(id, data) {
-  json <- as.character(jsonlite::toJSON(data, dataframe = "columns", auto_unbox = TRUE, na = "string", digits = 6))
-  htmltools::HTML(paste0("<script type=\"application/json\" id=\"", id, "\">", gsub("<", "\\u003c", json, fixed = TRUE),
-    "</script>"))
+  json <- as.character(jsonlite::toJSON(
+    data,
+    dataframe = "columns",
+    auto_unbox = TRUE,
+    na = "string",
+    digits = 6
+  ))
+  htmltools::HTML(paste0(
+    "<script type=\"application/json\" id=\"", id, "\">",
+    gsub("<", "\\u003c", json, fixed = TRUE), "</script>"
+  ))
 }
 
 dependency_text <- function(dependency, file) {
   root <- dependency$src$file
-  if (!is.null(dependency$package)) root <- system.file(root, package = dependency$package)
+  if (!is.null(dependency$package)) {
+    root <- system.file(root, package = dependency$package)
+  }
   read_text(file.path(root, file))
 }
 
 inline_styles <- function(dependency) {
   files <- unlist(dependency$stylesheet)
-  vapply(files, function(file) paste0("<style>", dependency_text(dependency, file), "</style>"), "")
+  vapply(files, function(file) {
+    paste0("<style>", dependency_text(dependency, file), "</style>")
+  }, "")
 }
 
 inline_scripts <- function(dependency) {
-  files <- unlist(lapply(dependency$script, function(script) if (is.list(script)) script$src else script))
+  files <- unlist(lapply(dependency$script, function(script) {
+    if (is.list(script)) script$src else script
+  }))
   vapply(files, function(file) {
-    paste0("<script>", gsub("</script", "<\\/script", dependency_text(dependency, file), fixed = TRUE), "</script>")
+    paste0(
+      "<script>",
+      gsub("</script", "<\\/script", dependency_text(dependency, file), fixed = TRUE),
+      "</script>"
+    )
   }, "")
 }
 
 # The page's own style or script; a page that has none goes without.
 inline_file <- function(name, tag) {
   if (!nzchar(system.file("page", name, package = "pregunta"))) return(NULL)
-  paste0("<", tag, ">", read_text(system.file("page", name, package = "pregunta")), "</", tag, ">")
+  paste0(
+    "<", tag, ">", read_text(system.file("page", name, package = "pregunta")), "</", tag,
+    ">"
+  )
 }
 
-read_text <- function(path) paste(readLines(path, warn = FALSE, encoding = "UTF-8"), collapse = "\n")
+read_text <- function(path) {
+  paste(readLines(path, warn = FALSE, encoding = "UTF-8"), collapse = "\n")
+}
 
-escape <- function(x) htmltools::htmlEscape(printable(ifelse(is.na(x), "", x)), attribute = TRUE)
+escape <- function(x) {
+  htmltools::htmlEscape(printable(ifelse(is.na(x), "", x)), attribute = TRUE)
+}
 
 # A picture as SVG inside the page; its titles are text of the page, so that
 # they wrap on a phone and are read aloud.
 page_picture <- function(plot, width = 11, height = 5) {
   finding <- flat(plot$labels$title)
   shows <- flat(paste(c(plot$labels$subtitle, plot$labels$caption), collapse = " "))
-  plot <- plot + ggplot2::labs(title = NULL, subtitle = NULL, caption = NULL) +
+  plot <- plot +
+    ggplot2::labs(title = NULL, subtitle = NULL, caption = NULL) +
     ggplot2::theme(plot.background = ggplot2::element_blank())
-  drawn <- svglite::svgstring(width = width, height = height, bg = "transparent", standalone = FALSE)
+  drawn <- svglite::svgstring(
+    width = width,
+    height = height,
+    bg = "transparent",
+    standalone = FALSE
+  )
   tryCatch(print(plot), finally = grDevices::dev.off())
-  text <- sub("<svg ", paste0("<svg role=\"img\" aria-label=\"", escape(finding), "\" "), as.character(drawn()),
-    fixed = TRUE)
+  text <- sub(
+    "<svg ",
+    paste0("<svg role=\"img\" aria-label=\"", escape(finding), "\" "),
+    as.character(drawn()),
+    fixed = TRUE
+  )
   htmltools::tags$figure(
-    htmltools::tags$p(class = "finding", finding), htmltools::tags$p(class = "help", shows),
+    htmltools::tags$p(class = "finding", finding),
+    htmltools::tags$p(class = "help", shows),
     htmltools::HTML(sub("<\\?xml[^>]*>", "", text))
   )
 }
@@ -104,7 +165,9 @@ flat <- function(text) gsub("\n", " ", text, fixed = TRUE)
 # is in the file.
 page_people <- function(students, names) {
   list(
-    student = students$student, alias = paste("student", seq_len(nrow(students))), names = names,
+    student = students$student,
+    alias = paste("student", seq_len(nrow(students))),
+    names = names,
     label = if (names) ifelse(is.na(students$name), students$student, students$name)
   )
 }
@@ -112,8 +175,10 @@ page_people <- function(students, names) {
 who <- function(people, student) {
   at <- match(student, people$student)
   if (!people$names) return(people$alias[at])
-  paste0("<span class=\"who\">", escape(people$label[at]), "</span><span class=\"alias\">", people$alias[at], "</span>",
-    recycle0 = TRUE)
+  paste0(
+    "<span class=\"who\">", escape(people$label[at]), "</span><span class=\"alias\">",
+    people$alias[at], "</span>", recycle0 = TRUE
+  )
 }
 
 # The same without markup, for a table to sort and filter by.
@@ -123,8 +188,10 @@ who_plain <- function(people, student) {
 }
 
 share_bar <- function(share, class = "") {
-  paste0("<span class=\"bar ", class, "\"><span style=\"width:",
-    round(100 * pmin(1, ifelse(is.na(share), 0, share)), 1), "%\"></span></span>")
+  paste0(
+    "<span class=\"bar ", class, "\"><span style=\"width:",
+    round(100 * pmin(1, ifelse(is.na(share), 0, share)), 1), "%\"></span></span>"
+  )
 }
 
 # A share with its bar, and its interval in small print.
@@ -136,8 +203,10 @@ share_cells <- function(share, low = NULL, high = NULL, class = "") {
 # The mark of a level on its colour; beside it, where wanted, its name.
 level_chip <- function(level, levels, name = TRUE) {
   at <- match(level, levels)
-  chip <- paste0("<span class=\"lv lv", at, "\"", if (!name) paste0(" title=\"", escape(level), "\""), ">",
-    level_signs(length(levels))[at], "</span>", if (name) paste0(" ", escape(level)))
+  chip <- paste0(
+    "<span class=\"lv lv", at, "\"", if (!name) paste0(" title=\"", escape(level), "\""),
+    ">", level_signs(length(levels))[at], "</span>", if (name) paste0(" ", escape(level))
+  )
   ifelse(is.na(at), "", chip)
 }
 
@@ -145,13 +214,18 @@ level_chip <- function(level, levels, name = TRUE) {
 level_styles <- function(levels) {
   ground <- level_colours(length(levels))
   k <- seq_along(ground)
-  paste0(".lv", k, "{background:", ground, ";color:", vapply(ground, ink_on, ""), "}.fill", k, "{fill:", ground, "}",
-    collapse = "")
+  paste0(
+    ".lv", k, "{background:", ground, ";color:", vapply(ground, ink_on, ""), "}.fill", k,
+    "{fill:", ground, "}", collapse = ""
+  )
 }
 
 # Tables of HTML, made a column at a time; their text is escaped by the caller.
 html_cell <- function(x, class = "", tag = "td") {
-  paste0("<", tag, ifelse(nzchar(class), paste0(" class=\"", class, "\""), ""), ">", x, "</", tag, ">", recycle0 = TRUE)
+  paste0(
+    "<", tag, ifelse(nzchar(class), paste0(" class=\"", class, "\""), ""), ">", x, "</",
+    tag, ">", recycle0 = TRUE
+  )
 }
 
 html_row <- function(..., class = "") html_cell(paste0(...), class, "tr")
@@ -159,7 +233,11 @@ html_row <- function(..., class = "") html_cell(paste0(...), class, "tr")
 # headings: cells of a head row; rows: as html_row() makes them.
 html_table <- function(headings, rows, class = "") {
   head <- html_cell(html_row(paste(headings, collapse = "")), tag = "thead")
-  html_cell(paste0(head, html_cell(paste(rows, collapse = ""), tag = "tbody")), class, "table")
+  html_cell(
+    paste0(head, html_cell(paste(rows, collapse = ""), tag = "tbody")),
+    class,
+    "table"
+  )
 }
 
 heading <- function(text, class = "") html_cell(text, class, "th")

@@ -3,14 +3,22 @@
 autoplot.pregunta_change <- function(object, names = TRUE, ...) {
   check_summary(object)
   by <- attr(object, "by")
-  rows <- if (identical(by, "student")) student_arrows(object, names)
-  else if (identical(by, "item")) item_arrows(object)
-  else standard_arrows(object, by)
+  rows <- if (identical(by, "student")) {
+    student_arrows(object, names)
+  } else if (identical(by, "item")) {
+    item_arrows(object)
+  } else {
+    standard_arrows(object, by)
+  }
   rows <- rows[!is.na(rows$before) & !is.na(rows$after), ]
   if (!nrow(rows)) return(empty_picture("Nobody has a score in both yet."))
   if (nrow(rows) > most_arrows) {
-    abort_pregunta("call", paste("A picture of", nrow(rows), "rows cannot be read."), NULL,
-      "Draw fewer: compare narrowed sittings, see narrow_sitting().")
+    abort_pregunta(
+      "call",
+      paste("A picture of", nrow(rows), "rows cannot be read."),
+      NULL,
+      "Draw fewer: compare narrowed sittings, see narrow_sitting()."
+    )
   }
   draw_arrows(rows, object)
 }
@@ -19,29 +27,50 @@ most_arrows <- 90
 
 standard_arrows <- function(object, by) {
   depth <- lengths(lapply(object$code, ancestors, standards = attr(object, "tree")))
-  label <- shorten(printable(paste0(strrep("    ", depth), object$code, ifelse(is.na(object$title), "",
-    paste0("  ", object$title)))), 46)
+  label <- shorten(
+    printable(
+      paste0(
+        strrep("    ", depth), object$code,
+        ifelse(is.na(object$title), "", paste0("  ", object$title))
+      )
+    ),
+    46
+  )
   if (!is.null(by)) {
     object <- object[order(match(object$code, unique(object$code))), ]
     label <- shorten(printable(paste0(object$code, "  ", group_names(object, by))), 46)
   }
-  data.frame(label = label, before = object$share_before, after = object$share_after,
-    sure = object$change_low > 0 | object$change_high < 0)
+  data.frame(
+    label = label,
+    before = object$share_before,
+    after = object$share_after,
+    sure = object$change_low > 0 | object$change_high < 0
+  )
 }
 
 student_arrows <- function(object, names) {
   whole <- object[object$code == whole_code, ]
   whole <- whole[order(-whole$share_before, -whole$share_after), ]
-  data.frame(label = student_label(whole, names), before = whole$share_before, after = whole$share_after,
-    sure = whole$moved != "stayed")
+  data.frame(
+    label = student_label(whole, names),
+    before = whole$share_before,
+    after = whole$share_after,
+    sure = whole$moved != "stayed"
+  )
 }
 
 item_arrows <- function(object) {
   object <- object[order(-object$difficulty_after), ]
-  label <- paste0(object$item_before, " \u2192 ", object$item, ifelse(is.na(object$prompt), "", paste0("  ",
-    object$prompt)))
-  data.frame(label = shorten(printable(label), 46), before = object$difficulty_before,
-    after = object$difficulty_after, sure = object$change_low > 0 | object$change_high < 0)
+  label <- paste0(
+    object$item_before, " \u2192 ", object$item,
+    ifelse(is.na(object$prompt), "", paste0("  ", object$prompt))
+  )
+  data.frame(
+    label = shorten(printable(label), 46),
+    before = object$difficulty_before,
+    after = object$difficulty_after,
+    sure = object$change_low > 0 | object$change_high < 0
+  )
 }
 
 # From the hollow point before to the full one after.
@@ -49,47 +78,91 @@ draw_arrows <- function(rows, object) {
   by <- attr(object, "by")
   many <- nrow(rows) > 30
   rows$at <- factor(seq_len(nrow(rows)), rev(seq_len(nrow(rows))))
-  rows$colour <- ifelse(!rows$sure %in% TRUE, ink[["grey"]], ifelse(rows$after >= rows$before, ink[["teal"]],
-    ink[["ochre"]]))
+  rows$colour <- ifelse(
+    !rows$sure %in% TRUE,
+    ink[["grey"]],
+    ifelse(rows$after >= rows$before, ink[["teal"]], ink[["ochre"]])
+  )
   rows$said <- signed_points(rows$after - rows$before)
   ggplot2::ggplot(rows, ggplot2::aes(y = .data$at, colour = .data$colour)) +
-    ggplot2::geom_vline(xintercept = settings_of(object)$mastery_cut, colour = ink[["grey"]], linetype = "22",
-      linewidth = 0.4) +
-    ggplot2::geom_segment(ggplot2::aes(x = .data$before, xend = .data$after, yend = .data$at),
-      linewidth = if (many) 0.5 else 1.1) +
-    ggplot2::geom_point(ggplot2::aes(x = .data$before), shape = 21, fill = ink[["paper"]],
-      size = if (many) 1.3 else 2.8, stroke = 0.9) +
+    ggplot2::geom_vline(
+      xintercept = settings_of(object)$mastery_cut,
+      colour = ink[["grey"]],
+      linetype = "22",
+      linewidth = 0.4
+    ) +
+    ggplot2::geom_segment(
+      ggplot2::aes(x = .data$before, xend = .data$after, yend = .data$at),
+      linewidth = if (many) 0.5 else 1.1
+    ) +
+    ggplot2::geom_point(
+      ggplot2::aes(x = .data$before),
+      shape = 21,
+      fill = ink[["paper"]],
+      size = if (many) 1.3 else 2.8,
+      stroke = 0.9
+    ) +
     ggplot2::geom_point(ggplot2::aes(x = .data$after), size = if (many) 1.5 else 3.2) +
-    ggplot2::geom_text(ggplot2::aes(x = pmax(.data$before, .data$after), label = .data$said), hjust = 0, nudge_x = 0.02,
-      size = if (many) 2 else 3.4, fontface = "bold") +
+    ggplot2::geom_text(
+      ggplot2::aes(x = pmax(.data$before, .data$after), label = .data$said),
+      hjust = 0,
+      nudge_x = 0.02,
+      size = if (many) 2 else 3.4,
+      fontface = "bold"
+    ) +
     ggplot2::scale_colour_identity() +
-    ggplot2::scale_y_discrete(labels = stats::setNames(rows$label, as.character(rows$at))) +
+    ggplot2::scale_y_discrete(
+      labels = stats::setNames(rows$label, as.character(rows$at))
+    ) +
     share_scale("x", limits = c(0, 1.06), breaks = seq(0, 1, 0.2)) +
-    titles(change_title(object), paste("Mean share of the points before (hollow) and after (full);",
-      if (identical(by, "student")) "grey: the same level." else "grey: the change may be chance.",
-      "Dashed: the cut.")) +
+    titles(
+      change_title(object),
+      paste(
+        "Mean share of the points before (hollow) and after (full);",
+        if (identical(by, "student")) {
+          "grey: the same level."
+        } else {
+          "grey: the change may be chance."
+        },
+        "Dashed: the cut."
+      )
+    ) +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
-    ggplot2::theme(axis.text.y = ggplot2::element_text(hjust = 0, size = if (many) 5.5 else 10),
-      panel.grid.major.y = ggplot2::element_blank())
+    ggplot2::theme(
+      axis.text.y = ggplot2::element_text(hjust = 0, size = if (many) 5.5 else 10),
+      panel.grid.major.y = ggplot2::element_blank()
+    )
 }
 
 change_title <- function(object) {
   by <- attr(object, "by")
   if (identical(by, "student")) {
-    counts <- table(factor(object$outcome[object$code == whole_code], c("got there", "was there", "still to come",
-      "fell back")))
-    return(paste0(counts[[1]], " got there, ", counts[[2]], " were there, ", counts[[3]], " are still to come",
-      if (counts[[4]]) paste0(", ", counts[[4]], " fell back"), "."))
+    counts <- table(
+      factor(
+        object$outcome[object$code == whole_code],
+        c("got there", "was there", "still to come", "fell back")
+      )
+    )
+    return(paste0(
+      counts[[1]], " got there, ", counts[[2]], " were there, ", counts[[3]],
+      " are still to come", if (counts[[4]]) paste0(", ", counts[[4]], " fell back"), "."
+    ))
   }
   if (identical(by, "item")) {
     up <- sum(object$change_low > 0, na.rm = TRUE)
-    return(paste0(up, " of ", count_of(nrow(object), "item"), " used in both went better by more than chance."))
+    return(paste0(
+      up, " of ", count_of(nrow(object), "item"),
+      " used in both went better by more than chance."
+    ))
   }
   if (is.null(by)) return(sub("[.:] .*", ".", say_change_of(object)[1]))
   whole <- object[object$code == whole_code & !is.na(object$change), ]
   name <- group_names(whole, by)
   if (nrow(whole) < 2) return("There is one group only.")
   end <- function(row) paste0(name[row], " (", signed_points(whole$change[row]), ")")
-  paste0("Most was gained by ", end(which.max(whole$change)), ", least by ", end(which.min(whole$change)), ".")
+  paste0(
+    "Most was gained by ", end(which.max(whole$change)), ", least by ",
+    end(which.min(whole$change)), "."
+  )
 }

@@ -15,26 +15,53 @@ autoplot.pregunta_sitting <- function(object, names = TRUE, ...) {
   turned <- sum(nchar(short_items(grid$item))) > 110 # letters that fit side by side
   ggplot2::ggplot(cells, ggplot2::aes(.data$item, .data$student, fill = .data$kind)) +
     ggplot2::geom_tile(colour = ink[["paper"]], linewidth = if (many) 0.15 else 0.4) +
-    ggplot2::geom_point(data = cells[cells$kind == "wrong", ], shape = 4, show.legend = FALSE,
+    ggplot2::geom_point(
+      data = cells[cells$kind == "wrong", ],
+      shape = 4,
+      show.legend = FALSE,
       size = if (many) 0.6 else 1.2,
-      colour = ink[["ink"]]) +
-    ggplot2::scale_fill_manual(values = grid_colours, breaks = names(grid_colours), drop = FALSE, name = NULL) +
-    ggplot2::scale_y_discrete(labels = stats::setNames(paste0(label, "  ", percent(students$share)),
-      students$student)) +
+      colour = ink[["ink"]]
+    ) +
+    ggplot2::scale_fill_manual(
+      values = grid_colours,
+      breaks = names(grid_colours),
+      drop = FALSE,
+      name = NULL
+    ) +
+    ggplot2::scale_y_discrete(
+      labels = stats::setNames(
+        paste0(label, "  ", percent(students$share)),
+        students$student
+      )
+    ) +
     ggplot2::scale_x_discrete(position = "top", labels = short_items) +
-    titles(say_grid(students, items),
-      "Students by items; absent students are left out. A cross marks a wrong answer.") +
+    titles(
+      say_grid(students, items),
+      "Students by items; absent students are left out. A cross marks a wrong answer."
+    ) +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
     legend_below() +
-    ggplot2::theme(panel.grid = ggplot2::element_blank(),
-      axis.text.y = ggplot2::element_text(size = if (many) 4.6 else 8), axis.text.x.top =
-        ggplot2::element_text(size = if (length(grid$item) > 60) 6 else 8, angle = if (turned) 90 else 0,
-          hjust = if (turned) 0 else 0.5, vjust = if (turned) 0.5 else 0))
+    ggplot2::theme(
+      panel.grid = ggplot2::element_blank(),
+      axis.text.y = ggplot2::element_text(size = if (many) 4.6 else 8),
+      axis.text.x.top = ggplot2::element_text(
+        size = if (length(grid$item) > 60) 6 else 8,
+        angle = if (turned) 90 else 0,
+        hjust = if (turned) 0 else 0.5,
+        vjust = if (turned) 0.5 else 0
+      )
+    )
 }
 
-grid_colours <- c(right = "#0B5A5A", partly = "#7DB5AC", wrong = "#EAD9AE", blank = "#FFFFFF", waiting = "#C9C4B8",
-  "not given" = "#FBF8F1")
+grid_colours <- c(
+  right = "#0B5A5A",
+  partly = "#7DB5AC",
+  wrong = "#EAD9AE",
+  blank = "#FFFFFF",
+  waiting = "#C9C4B8",
+  "not given" = "#FBF8F1"
+)
 
 # Students (strongest first) by items (hardest first): what each cell is, the
 # answer and the points.
@@ -42,11 +69,18 @@ answer_grid <- function(sitting) {
   students <- summarise_students(sitting)
   rows <- which(was_present(sitting))
   rows <- rows[order(-students$share[rows], students$student[rows], method = "radix")]
-  columns <- order(summarise_items(sitting)$difficulty, seq_len(nrow(sitting$items)), method = "radix")
-  list(student = students$student[rows], item = sitting$items$item[columns],
+  columns <- order(
+    summarise_items(sitting)$difficulty,
+    seq_len(nrow(sitting$items)),
+    method = "radix"
+  )
+  list(
+    student = students$student[rows],
+    item = sitting$items$item[columns],
     kind = answer_kinds(sitting)[rows, columns, drop = FALSE],
     answers = cell_answers(sitting)[rows, columns, drop = FALSE],
-    points = cell_points(sitting)[rows, columns, drop = FALSE])
+    points = cell_points(sitting)[rows, columns, drop = FALSE]
+  )
 }
 
 # What each cell is, in the words of the legend.

@@ -8,33 +8,64 @@ autoplot.pregunta_test <- function(object, ...) {
   if (!nrow(shown)) return(empty_picture("Nobody has points yet."))
   path <- if (is.null(by)) "all" else group_paths(shown, by)
   if (length(path) > most_in_grid) {
-    abort_pregunta("call", paste("A picture of", length(path), "groups cannot be read."), NULL,
-      "Draw fewer: narrow_sitting() leaves some out, and an outer column has fewer values.")
+    abort_pregunta(
+      "call",
+      paste("A picture of", length(path), "groups cannot be read."),
+      NULL,
+      paste0(
+        "Draw fewer: narrow_sitting() leaves some out, and an outer column has fewer ",
+        "values."
+      )
+    )
   }
-  bars <- data.frame(group = factor(rep(path, length(levels)), rev(path)),
-    level = factor(rep(levels, each = nrow(shown)), rev(levels)), share = unlist(shown[levels], use.names = FALSE),
-    n = rep(shown$n, length(levels)))
+  bars <- data.frame(
+    group = factor(rep(path, length(levels)), rev(path)),
+    level = factor(rep(levels, each = nrow(shown)), rev(levels)),
+    share = unlist(shown[levels], use.names = FALSE),
+    n = rep(shown$n, length(levels))
+  )
   colours <- stats::setNames(level_colours(length(levels)), levels)
   sign <- level_signs(length(levels))[match(bars$level, levels)]
   apart <- if (length(path) <= 8) "\n" else " " # a line of its own while bars are high
   count <- paste(sign, round(bars$share * bars$n))
-  named <- named_once(bars$level, nchar(as.character(bars$level)) + (apart == " ") * nchar(count), bars$share)
-  bars$label <- ifelse(bars$share < 0.04, "", paste0(ifelse(named, paste0(bars$level, apart), ""), count))
+  named <- named_once(
+    bars$level,
+    nchar(as.character(bars$level)) + (apart == " ") * nchar(count),
+    bars$share
+  )
+  bars$label <- ifelse(
+    bars$share < 0.04,
+    "",
+    paste0(ifelse(named, paste0(bars$level, apart), ""), count)
+  )
   ggplot2::ggplot(bars, ggplot2::aes(.data$share, .data$group, fill = .data$level)) +
     ggplot2::geom_col(width = 0.74, colour = ink[["paper"]], linewidth = 0.4) +
-    ggplot2::geom_text(ggplot2::aes(label = .data$label, group = .data$level,
-      colour = vapply(colours[as.character(.data$level)], ink_on, "")), position = ggplot2::position_stack(vjust = 0.5),
-        size = if (length(path) > 25) 2.2 else 3.6) +
+    ggplot2::geom_text(
+      ggplot2::aes(
+        label = .data$label,
+        group = .data$level,
+        colour = vapply(colours[as.character(.data$level)], ink_on, "")
+      ),
+      position = ggplot2::position_stack(vjust = 0.5),
+      size = if (length(path) > 25) 2.2 else 3.6
+    ) +
     ggplot2::scale_colour_identity() +
     ggplot2::scale_fill_manual(values = colours, breaks = levels, name = NULL) +
-    ggplot2::scale_y_discrete(labels = stats::setNames(level_row_labels(shown, by), path)) +
+    ggplot2::scale_y_discrete(
+      labels = stats::setNames(level_row_labels(shown, by), path)
+    ) +
     share_scale("x", expand = c(0, 0)) +
-    titles(if (is.null(by)) say_test(shown)[1] else say_groups(object),
-      "Students in each level by their score on the whole test; the numbers are students.") +
+    titles(
+      if (is.null(by)) say_test(shown)[1] else say_groups(object),
+      "Students in each level by their score on the whole test; the numbers are students."
+    ) +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
     legend_below(!any(named)) +
-    ggplot2::theme(panel.grid.major.y = ggplot2::element_blank(), axis.text.y = ggplot2::element_text(hjust = 0))
+    ggplot2::theme(
+      panel.grid.major.y = ggplot2::element_blank(),
+      axis.text.y = ggplot2::element_text(hjust = 0)
+    )
 }
 
 # "  Harbour B  60%": groups inside others stand further in.
@@ -42,5 +73,8 @@ level_row_labels <- function(shown, by) {
   if (is.null(by)) return(paste0("all  ", percent(shown$mean_share)))
   parts <- strsplit(group_paths(shown, by), path_separator, fixed = TRUE)
   name <- vapply(parts, function(part) part[length(part)], "")
-  paste0(strrep("    ", lengths(parts) - 1), shorten(printable(name), 26), "  ", percent(shown$mean_share))
+  paste0(
+    strrep("    ", lengths(parts) - 1), shorten(printable(name), 26), "  ",
+    percent(shown$mean_share)
+  )
 }

@@ -5,39 +5,75 @@ autoplot.pregunta_options <- function(object, item = NULL, items = NULL, ...) {
   item <- if (is.null(item)) object$item[1] else item
   unknown <- setdiff(item, object$item)
   if (length(unknown)) {
-    abort_pregunta("call", paste0("There is no item ", quoted(unknown[1]), "."), NULL,
-      did_you_mean(unknown[1], unique(object$item)))
+    abort_pregunta(
+      "call",
+      paste0("There is no item ", quoted(unknown[1]), "."),
+      NULL,
+      did_you_mean(unknown[1], unique(object$item))
+    )
   }
   table <- object[object$item %in% item & object$count > 0, ]
   table$item <- factor(table$item, item)
   table$role <- option_roles(table)
   thirds <- c("low", "middle", "high")
   long <- data.frame(
-    item = rep(table$item, 3), option = rep(table$option, 3), role = rep(table$role, 3),
-    third = factor(rep(thirds, each = nrow(table)), thirds), share = c(table$low, table$middle, table$high)
+    item = rep(table$item, 3),
+    option = rep(table$option, 3),
+    role = rep(table$role, 3),
+    third = factor(rep(thirds, each = nrow(table)), thirds),
+    share = c(table$low, table$middle, table$high)
   )
   ends <- long[long$third == "high", ]
   words <- ifelse(is.na(table$text), table$option, paste0(table$option, "  ", table$text))
   ends$label <- shorten(paste0(words, ifelse(table$key, " (key)", "")), 26)
   look <- if (is.null(items)) NULL else look_first(items, object)
-  finding <- if (length(item) > 1) "How the weak, the middle and the strong answered."
-  else say_options(object, item, if (is.null(look)) data.frame(item = character()) else look)
-  ggplot2::ggplot(long, ggplot2::aes(.data$third, .data$share, group = .data$option, colour = .data$role,
-    linewidth = .data$role)) +
+  finding <- if (length(item) > 1) {
+    "How the weak, the middle and the strong answered."
+  } else {
+    say_options(object, item, if (is.null(look)) data.frame(item = character()) else look)
+  }
+  ggplot2::ggplot(
+    long,
+    ggplot2::aes(
+      .data$third,
+      .data$share,
+      group = .data$option,
+      colour = .data$role,
+      linewidth = .data$role
+    )
+  ) +
     ggplot2::geom_line() +
     ggplot2::geom_point(ggplot2::aes(shape = .data$role), size = 2.6) +
-    ggrepel::geom_text_repel(ggplot2::aes(label = .data$label), ends, hjust = 0, nudge_x = 0.08, direction = "y",
+    ggrepel::geom_text_repel(
+      ggplot2::aes(label = .data$label),
+      ends,
+      hjust = 0,
+      nudge_x = 0.08,
+      direction = "y",
       size = 3.6,
-      seed = 1, segment.colour = ink[["line"]], min.segment.length = 0.3, xlim = c(3.05, NA)) +
-    ggplot2::scale_colour_manual(values = c(key = ink[["teal"]], look = ink[["ochre"]], other = ink[["grey"]])) +
+      seed = 1,
+      segment.colour = ink[["line"]],
+      min.segment.length = 0.3,
+      xlim = c(3.05, NA)
+    ) +
+    ggplot2::scale_colour_manual(
+      values = c(key = ink[["teal"]], look = ink[["ochre"]], other = ink[["grey"]])
+    ) +
     ggplot2::scale_linewidth_manual(values = c(key = 1.3, look = 0.9, other = 0.4)) +
     ggplot2::scale_shape_manual(values = c(key = 19, look = 17, other = 1)) +
-    ggplot2::scale_x_discrete(expand = ggplot2::expansion(add = c(0.2, 1.3)),
-      labels = c(low = "weakest third", middle = "middle third", high = "strongest third")) +
+    ggplot2::scale_x_discrete(
+      expand = ggplot2::expansion(add = c(0.2, 1.3)),
+      labels = c(low = "weakest third", middle = "middle third", high = "strongest third")
+    ) +
     share_scale("y", limits = c(0, 1), breaks = seq(0, 1, 0.25)) +
     (if (length(item) > 1) ggplot2::facet_wrap(~ .data$item)) +
-    titles(finding, paste("Share of each third of the students, by total score, that gave each answer.",
-      "Thick and teal: the key; ochre: the most chosen other.")) +
+    titles(
+      finding,
+      paste(
+        "Share of each third of the students, by total score, that gave each answer.",
+        "Thick and teal: the key; ochre: the most chosen other."
+      )
+    ) +
     ggplot2::labs(x = NULL, y = "chosen by") +
     theme_paper()
 }
@@ -46,7 +82,9 @@ autoplot.pregunta_options <- function(object, item = NULL, items = NULL, ...) {
 option_roles <- function(table) {
   role <- ifelse(table$key, "key", "other")
   for (item in unique(table$item)) {
-    wrong <- which(table$item == item & !table$key & !table$option %in% c("(blank)", "(waiting)"))
+    wrong <- which(
+      table$item == item & !table$key & !table$option %in% c("(blank)", "(waiting)")
+    )
     role[wrong[which.max(table$count[wrong])]] <- "look"
   }
   role

@@ -16,7 +16,8 @@
 #' * of [summarise_misconceptions()]: how many hold each idea, by group if the summary
 #'   is; by student, who chose which how often;
 #' * of [summarise_standards()]: scores with their intervals, by group if the
-#'   summary is; of more than 6 groups, or of groups one inside the other, groups by standards;
+#'   summary is; of more than 6 groups, or of groups one inside the other, groups by
+#'   standards;
 #'   by student, students by standards, coloured by level;
 #' * of [summarise_test()]: how many students of each group are in each level.
 #'
@@ -47,25 +48,51 @@ autoplot.pregunta_students <- function(object, ...) {
   scored$bin <- floor(scored$share / 0.05 + 1e-9) * 0.05 + 0.025
   scored$bin <- pmin(scored$bin, 0.975)
   scored$level <- factor(scored$level, rev(levels))
-  bars <- as.data.frame(table(bin = scored$bin, level = scored$level), stringsAsFactors = FALSE)
+  bars <- as.data.frame(
+    table(bin = scored$bin, level = scored$level),
+    stringsAsFactors = FALSE
+  )
   bars$bin <- as.numeric(bars$bin)
   bars$level <- factor(bars$level, rev(levels))
   n <- table(factor(scored$level, levels))
   top <- max(tapply(bars$Freq, bars$bin, sum), 1)
   labels <- data.frame(
-    x = (cuts + c(cuts[-1], 1)) / 2, y = top * 1.13,
-    label = paste0(levels, "\n", n,
-      if (length(scored$share)) paste0(" (", percent(n / nrow(scored)), ")"))
+    x = (cuts + c(cuts[-1], 1)) / 2,
+    y = top * 1.13,
+    label = paste0(
+      levels, "\n", n,
+      if (length(scored$share)) paste0(" (", percent(n / nrow(scored)), ")")
+    )
   )
   ggplot2::ggplot(bars, ggplot2::aes(.data$bin, .data$Freq, fill = .data$level)) +
-    ggplot2::geom_vline(xintercept = cuts[-1], colour = ink[["grey"]], linetype = "22", linewidth = 0.4) +
+    ggplot2::geom_vline(
+      xintercept = cuts[-1],
+      colour = ink[["grey"]],
+      linetype = "22",
+      linewidth = 0.4
+    ) +
     ggplot2::geom_col(width = 0.044) +
-    ggplot2::geom_text(ggplot2::aes(.data$x, .data$y, label = .data$label), labels, inherit.aes = FALSE,
-      size = 3.6, lineheight = 1, colour = ink[["ink"]]) +
-    ggplot2::scale_fill_manual(values = stats::setNames(level_colours(length(levels)), levels), drop = FALSE) +
+    ggplot2::geom_text(
+      ggplot2::aes(.data$x, .data$y, label = .data$label),
+      labels,
+      inherit.aes = FALSE,
+      size = 3.6,
+      lineheight = 1,
+      colour = ink[["ink"]]
+    ) +
+    ggplot2::scale_fill_manual(
+      values = stats::setNames(level_colours(length(levels)), levels),
+      drop = FALSE
+    ) +
     share_scale("x", breaks = seq(0, 1, 0.1), limits = c(0, 1)) +
-    ggplot2::scale_y_continuous(breaks = whole_breaks, expand = ggplot2::expansion(c(0, 0.06))) +
-    titles(say_spread(object), "Students by share of their open points; dashed lines are the cuts between levels.") +
+    ggplot2::scale_y_continuous(
+      breaks = whole_breaks,
+      expand = ggplot2::expansion(c(0, 0.06))
+    ) +
+    titles(
+      say_spread(object),
+      "Students by share of their open points; dashed lines are the cuts between levels."
+    ) +
     ggplot2::labs(x = "score", y = "students") +
     theme_paper() +
     ggplot2::theme(panel.grid.major.x = ggplot2::element_blank())

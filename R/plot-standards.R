@@ -6,7 +6,11 @@ autoplot.pregunta_standards <- function(object, names = TRUE, ...) {
   if (!nrow(object)) return(empty_picture("No standard has a score yet."))
   if (identical(by, "student")) return(draw_student_standards(object, names))
   groups <- if (is.null(by)) 1 else length(unique(group_paths(object, by)))
-  if (length(by) > 1 || groups > most_dodged) draw_group_grid(object, by, groups) else draw_scores(object, by)
+  if (length(by) > 1 || groups > most_dodged) {
+    draw_group_grid(object, by, groups)
+  } else {
+    draw_scores(object, by)
+  }
 }
 
 # Beyond these, groups cannot be told apart by shape, or read at all.
@@ -19,33 +23,72 @@ draw_scores <- function(object, by) {
   codes <- unique(object$code)
   label <- standard_labels(object, codes)
   table <- data.frame(
-    code = factor(object$code, rev(codes)), share = object$share, low = object$share_low, high = object$share_high,
-    group = if (is.null(by)) factor("all") else factor(object[[by]], rev(unique(object[[by]])))
+    code = factor(object$code, rev(codes)),
+    share = object$share,
+    low = object$share_low,
+    high = object$share_high,
+    group = if (is.null(by)) {
+      factor("all")
+    } else {
+      factor(object[[by]], rev(unique(object[[by]])))
+    }
   )
   settings <- settings_of(object)
   levels <- settings$levels
   groups <- nlevels(table$group)
   direct <- groups > 1 && groups * length(codes) <= most_labelled
   beside <- ggplot2::position_dodge(width = if (groups > 1) 0.6 else 0)
-  ggplot2::ggplot(table, ggplot2::aes(.data$share, .data$code, colour = .data$group, shape = .data$group)) +
+  ggplot2::ggplot(
+    table,
+    ggplot2::aes(.data$share, .data$code, colour = .data$group, shape = .data$group)
+  ) +
     cut_lines(codes, settings, tree) +
-    ggplot2::geom_linerange(ggplot2::aes(xmin = pmax(0, .data$low), xmax = pmin(1, .data$high)), position = beside,
-      linewidth = 0.7, na.rm = TRUE) +
+    ggplot2::geom_linerange(
+      ggplot2::aes(xmin = pmax(0, .data$low), xmax = pmin(1, .data$high)),
+      position = beside,
+      linewidth = 0.7,
+      na.rm = TRUE
+    ) +
     ggplot2::geom_point(position = beside, size = 2.6, na.rm = TRUE) +
     (if (direct) group_labels(table)) +
-    ggplot2::scale_colour_manual(values = rev(group_colours(groups)), name = by,
-      guide = ggplot2::guide_legend(reverse = TRUE)) +
-    ggplot2::scale_shape_manual(values = rev(rep_len(c(19, 17, 15, 18, 8, 3), groups)), name = by,
-      guide = ggplot2::guide_legend(reverse = TRUE)) +
-    ggplot2::scale_y_discrete(labels = stats::setNames(label, codes), limits = rev(codes)) +
-    share_scale("x", limits = c(0, 1), breaks = seq(0, 1, 0.1), sec.axis = ggplot2::sec_axis(~ .,
-      breaks = unlist(levels)[-1], labels = names(levels)[-1])) +
-    titles(say_standards(object, tree), paste0("Mean score on each standard", if (!is.null(by)) paste0(" by ", by),
-      ", with its 95% interval; dashed lines are the cuts between levels.")) +
+    ggplot2::scale_colour_manual(
+      values = rev(group_colours(groups)),
+      name = by,
+      guide = ggplot2::guide_legend(reverse = TRUE)
+    ) +
+    ggplot2::scale_shape_manual(
+      values = rev(rep_len(c(19, 17, 15, 18, 8, 3), groups)),
+      name = by,
+      guide = ggplot2::guide_legend(reverse = TRUE)
+    ) +
+    ggplot2::scale_y_discrete(
+      labels = stats::setNames(label, codes),
+      limits = rev(codes)
+    ) +
+    share_scale(
+      "x",
+      limits = c(0, 1),
+      breaks = seq(0, 1, 0.1),
+      sec.axis = ggplot2::sec_axis(
+        ~.,
+        breaks = unlist(levels)[-1],
+        labels = names(levels)[-1]
+      )
+    ) +
+    titles(
+      say_standards(object, tree),
+      paste0(
+        "Mean score on each standard", if (!is.null(by)) paste0(" by ", by),
+        ", with its 95% interval; dashed lines are the cuts between levels."
+      )
+    ) +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
     legend_below(groups > 1 && !direct) +
-    ggplot2::theme(axis.text.y = ggplot2::element_text(hjust = 0), panel.grid.major.y = ggplot2::element_blank())
+    ggplot2::theme(
+      axis.text.y = ggplot2::element_text(hjust = 0),
+      panel.grid.major.y = ggplot2::element_blank()
+    )
 }
 
 most_labelled <- 24 # rows, of which a letter is no higher than one
@@ -53,95 +96,175 @@ most_labelled <- 24 # rows, of which a letter is no higher than one
 # The names of the groups beside their intervals on the first standard, one under the
 # other in the order of these.
 group_labels <- function(table) {
-  first <- table[table$code == levels(table$code)[nlevels(table$code)] & !is.na(table$low), ]
+  first <- table[
+    table$code == levels(table$code)[nlevels(table$code)] & !is.na(table$low),
+  ]
   if (!nrow(first)) return(NULL)
   first$said <- shorten(printable(as.character(first$group)), 24)
   high <- min(1, max(first$high))
-  right <- 1 - high > (max(nchar(first$said)) + 2) * letter_width * 1.3 # the panel beside long labels is narrow
+  # the panel beside long labels is narrow
+  right <- 1 - high > (max(nchar(first$said)) + 2) * letter_width * 1.3
   first$at <- if (right) high + 0.02 else max(0, min(first$low)) - 0.02
-  first$line <- nlevels(table$code) + (as.numeric(first$group) - (nlevels(first$group) + 1) / 2) * 0.3
-  ggplot2::geom_text(ggplot2::aes(.data$at, .data$line, label = .data$said), first, hjust = if (right) 0 else 1,
-    size = 3.1)
+  first$line <- nlevels(table$code) +
+    (as.numeric(first$group) - (nlevels(first$group) + 1) / 2) * 0.3
+  ggplot2::geom_text(
+    ggplot2::aes(.data$at, .data$line, label = .data$said),
+    first,
+    hjust = if (right) 0 else 1,
+    size = 3.1
+  )
 }
 
 standard_labels <- function(object, codes, width = 46) {
   depth <- lengths(lapply(codes, ancestors, standards = attr(object, "tree")))
   first <- object[match(codes, object$code), ]
-  label <- shorten(paste0(strrep("    ", depth), codes, ifelse(is.na(first$title), "", paste0("  ", first$title))),
-    width)
+  label <- shorten(
+    paste0(
+      strrep("    ", depth), codes,
+      ifelse(is.na(first$title), "", paste0("  ", first$title))
+    ),
+    width
+  )
   paste0(label, "  (", first$items, ifelse(first$items == 1, " item)", " items)"))
 }
 
 # One line a cut through all standards, or a piece for each where cuts differ.
 cut_lines <- function(codes, settings, tree) {
   if (is.null(settings$cuts)) {
-    return(ggplot2::geom_vline(xintercept = unlist(settings$levels)[-1], colour = ink[["grey"]], linetype = "22",
-      linewidth = 0.4))
+    return(ggplot2::geom_vline(
+      xintercept = unlist(settings$levels)[-1],
+      colour = ink[["grey"]],
+      linetype = "22",
+      linewidth = 0.4
+    ))
   }
   cuts <- lapply(codes, function(code) unlist(levels_for(code, settings, tree))[-1])
   at <- length(codes) + 1 - rep(seq_along(codes), lengths(cuts))
-  ggplot2::annotate("segment", x = unlist(cuts), xend = unlist(cuts), y = at - 0.5, yend = at + 0.5,
-    colour = ink[["grey"]], linetype = "22", linewidth = 0.4)
+  ggplot2::annotate(
+    "segment",
+    x = unlist(cuts),
+    xend = unlist(cuts),
+    y = at - 0.5,
+    yend = at + 0.5,
+    colour = ink[["grey"]],
+    linetype = "22",
+    linewidth = 0.4
+  )
 }
 
 # Groups down, standards across, coloured by the mean score.
 draw_group_grid <- function(object, by, groups) {
   if (groups > most_in_grid) {
-    abort_pregunta("call", paste("A picture of", groups, "groups cannot be read."), NULL,
-      paste0("Draw fewer: narrow_sitting() leaves some out, and an outer column has fewer values."))
+    abort_pregunta(
+      "call",
+      paste("A picture of", groups, "groups cannot be read."),
+      NULL,
+      paste0(
+        "Draw fewer: narrow_sitting() leaves some out, and an outer column has fewer ",
+        "values."
+      )
+    )
   }
   path <- group_paths(object, by)
   depth <- group_depths(object, by)
-  name <- vapply(strsplit(path, path_separator, fixed = TRUE), function(parts) parts[length(parts)], "")
-  label <- stats::setNames(paste0(strrep("    ", depth - 1), shorten(printable(name), 26)), path)
+  name <- vapply(strsplit(path, path_separator, fixed = TRUE), function(parts) {
+    parts[length(parts)]
+  }, "")
+  label <- stats::setNames(
+    paste0(strrep("    ", depth - 1), shorten(printable(name), 26)),
+    path
+  )
   code <- shorten(printable(object$code), 12)
-  cells <- data.frame(group = factor(path, rev(unique(path))), code = factor(code, unique(code)), share = object$share,
-    label = paste0(percent(object$share), apart_sign(object)))
+  cells <- data.frame(
+    group = factor(path, rev(unique(path))),
+    code = factor(code, unique(code)),
+    share = object$share,
+    label = paste0(percent(object$share), apart_sign(object))
+  )
   cells <- cells[!is.na(cells$share), ]
   ground <- step_ramp(101)[round(100 * cells$share) + 1]
   ggplot2::ggplot(cells, ggplot2::aes(.data$code, .data$group)) +
     ggplot2::geom_tile(fill = ground, colour = ink[["paper"]], linewidth = 0.8) +
-    ggplot2::geom_text(ggplot2::aes(label = .data$label), colour = vapply(ground, ink_on, ""),
-      size = if (groups > 25) 2.4 else 3.2) +
+    ggplot2::geom_text(
+      ggplot2::aes(label = .data$label),
+      colour = vapply(ground, ink_on, ""),
+      size = if (groups > 25) 2.4 else 3.2
+    ) +
     ggplot2::scale_x_discrete(position = "top") +
     ggplot2::scale_y_discrete(labels = label) +
-    titles(say_standards(object, attr(object, "tree")), paste0("Mean score on each standard by ",
-      paste(by, collapse = " and within it "),
-      ". \u25b2 \u25bc: above, below the other students by more than chance would bring.")) +
+    titles(
+      say_standards(object, attr(object, "tree")),
+      paste0(
+        "Mean score on each standard by ",
+        paste(by, collapse = " and within it "),
+        ". \u25b2 \u25bc: above, below the other students by more than chance would ",
+        "bring."
+      )
+    ) +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
-    ggplot2::theme(panel.grid = ggplot2::element_blank(),
+    ggplot2::theme(
+      panel.grid = ggplot2::element_blank(),
       axis.text.y = ggplot2::element_text(hjust = 0, size = if (groups > 25) 6.5 else 9),
-      axis.text.x = if (length(unique(code)) > 9) ggplot2::element_text(angle = 40, hjust = 0))
+      axis.text.x = if (length(unique(code)) > 9) {
+        ggplot2::element_text(angle = 40, hjust = 0)
+      }
+    )
 }
 
 # Students down, standards across, coloured by level; the strongest on top.
 draw_student_standards <- function(object, names) {
   shown <- object[!is.na(object$share), ]
   levels <- names(settings_of(object)$levels)
-  overall <- tapply(shown$earned, shown$student, sum) / tapply(shown$open, shown$student, sum)
+  overall <- tapply(shown$earned, shown$student, sum) /
+    tapply(shown$open, shown$student, sum)
   order <- names(sort(overall))
   label <- shown[match(order, shown$student), ]
   many <- length(order) > 40 # then there is room for the mark alone
   code <- shorten(printable(shown$code), 12)
-  cells <- data.frame(code = factor(code, unique(code)), student = factor(shown$student, order),
-    level = factor(shown$level, levels), mark = level_signs(length(levels))[match(shown$level, levels)])
-  if (!many) cells$mark <- paste0(cells$mark, " ", percent(shown$share), ifelse(shown$unsure, "?", ""))
+  cells <- data.frame(
+    code = factor(code, unique(code)),
+    student = factor(shown$student, order),
+    level = factor(shown$level, levels),
+    mark = level_signs(length(levels))[match(shown$level, levels)]
+  )
+  if (!many) {
+    cells$mark <- paste0(
+      cells$mark, " ", percent(shown$share), ifelse(shown$unsure, "?", "")
+    )
+  }
   colours <- stats::setNames(level_colours(length(levels)), levels)
   ggplot2::ggplot(cells, ggplot2::aes(.data$code, .data$student, fill = .data$level)) +
     ggplot2::geom_tile(colour = ink[["paper"]], linewidth = if (many) 0.2 else 0.6) +
-    ggplot2::geom_text(ggplot2::aes(label = .data$mark), size = if (many) 2 else 2.9,
-      colour = vapply(colours[as.character(cells$level)], ink_on, "")) +
+    ggplot2::geom_text(
+      ggplot2::aes(label = .data$mark),
+      size = if (many) 2 else 2.9,
+      colour = vapply(colours[as.character(cells$level)], ink_on, "")
+    ) +
     ggplot2::scale_fill_manual(values = colours, drop = FALSE, name = NULL) +
     ggplot2::scale_x_discrete(position = "top") +
-    ggplot2::scale_y_discrete(labels = stats::setNames(student_label(label, names), order)) +
-    titles(say_lowest(shown, levels[1]), paste("Students by standards, coloured by level.", if (!many)
-      "? marks a level to be unsure of: the 95% interval of the score reaches into another.")) +
+    ggplot2::scale_y_discrete(
+      labels = stats::setNames(student_label(label, names), order)
+    ) +
+    titles(
+      say_lowest(shown, levels[1]),
+      paste(
+        "Students by standards, coloured by level.",
+        if (!many) {
+          paste0(
+            "? marks a level to be unsure of: the 95% interval of the score reaches ",
+            "into another."
+          )
+        }
+      )
+    ) +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
     legend_below() +
-    ggplot2::theme(panel.grid = ggplot2::element_blank(),
-      axis.text.y = ggplot2::element_text(size = if (many) 4.6 else 8))
+    ggplot2::theme(
+      panel.grid = ggplot2::element_blank(),
+      axis.text.y = ggplot2::element_text(size = if (many) 4.6 else 8)
+    )
 }
 
 group_colours <- function(n) {

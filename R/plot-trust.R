@@ -10,17 +10,44 @@ autoplot.pregunta_precision <- function(object, ...) {
   seen <- table[table$students > 0, ]
   named <- data.frame(x = cuts, label = names(cuts))
   ggplot2::ggplot(table, ggplot2::aes(.data$score, .data$sem)) +
-    ggplot2::geom_vline(xintercept = cuts, colour = ink[["grey"]], linetype = "22", linewidth = 0.4) +
+    ggplot2::geom_vline(
+      xintercept = cuts,
+      colour = ink[["grey"]],
+      linetype = "22",
+      linewidth = 0.4
+    ) +
     ggplot2::geom_line(colour = ink[["teal"]], linewidth = 1) +
-    ggplot2::geom_point(ggplot2::aes(size = .data$students), seen, colour = ink[["teal"]]) +
-    ggplot2::geom_text(ggplot2::aes(.data$x, max(table$sem) * 1.12, label = .data$label), named, hjust = 1.08,
+    ggplot2::geom_point(
+      ggplot2::aes(size = .data$students),
+      seen,
+      colour = ink[["teal"]]
+    ) +
+    ggplot2::geom_text(
+      ggplot2::aes(.data$x, max(table$sem) * 1.12, label = .data$label),
+      named,
+      hjust = 1.08,
       size = 3.5,
-      colour = ink[["grey"]], inherit.aes = FALSE) +
+      colour = ink[["grey"]],
+      inherit.aes = FALSE
+    ) +
     ggplot2::scale_size_area(max_size = 5) +
-    ggplot2::scale_y_continuous(limits = c(0, max(table$sem) * 1.15), expand = ggplot2::expansion(c(0, 0.02))) +
-    titles(paste(say_precision(object)[1]),
-      paste("Standard error of measurement at each score, in points: by how much such a score would waver on another",
-        "test like this one. Dots: where students are, larger for more; dashed: the cuts between levels.")) +
+    ggplot2::scale_y_continuous(
+      limits = c(0, max(table$sem) * 1.15),
+      expand = ggplot2::expansion(c(0, 0.02))
+    ) +
+    titles(
+      paste(say_precision(object)[1]),
+      paste(
+        paste0(
+          "Standard error of measurement at each score, in points: by how much such a ",
+          "score would waver on another"
+        ),
+        paste0(
+          "test like this one. Dots: where students are, larger for more; dashed: the ",
+          "cuts between levels."
+        )
+      )
+    ) +
     ggplot2::labs(x = "score", y = "SEM, points") +
     theme_paper()
 }
@@ -35,25 +62,75 @@ autoplot.pregunta_lengths <- function(object, ...) {
   along <- seq(1, most, length.out = 200)
   around <- feldt_interval(row$alpha, row$n, row$items)
   step <- function(alpha) stepped_up(alpha, along / row$items)
-  curve <- data.frame(items = along, alpha = step(row$alpha), low = step(max(0, around$low)), high = step(around$high))
+  curve <- data.frame(
+    items = along,
+    alpha = step(row$alpha),
+    low = step(max(0, around$low)),
+    high = step(around$high)
+  )
   marks <- object[!is.na(object$needed), ]
   ggplot2::ggplot(curve, ggplot2::aes(.data$items, .data$alpha)) +
-    ggplot2::geom_ribbon(ggplot2::aes(ymin = .data$low, ymax = .data$high), fill = ink[["wash"]]) +
+    ggplot2::geom_ribbon(
+      ggplot2::aes(ymin = .data$low, ymax = .data$high),
+      fill = ink[["wash"]]
+    ) +
     ggplot2::geom_line(colour = ink[["teal"]], linewidth = 1) +
-    ggplot2::geom_segment(ggplot2::aes(x = 0, xend = .data$needed, y = .data$target, yend = .data$target), marks,
-      colour = ink[["grey"]], linetype = "22", linewidth = 0.4) +
-    ggplot2::geom_text(ggplot2::aes(.data$needed, .data$target,
-      label = paste0(.data$needed, " items for ", sprintf("%.2f", .data$target))), marks,
-      hjust = ifelse(marks$needed > 0.75 * most, 1.05, -0.12), vjust = 1.3, size = 3.6, colour = ink[["ink"]]) +
-    ggplot2::annotate("point", x = row$items, y = row$alpha, colour = ink[["ochre"]], shape = 17, size = 3.4) +
-    ggplot2::annotate("text", x = row$items, y = row$alpha, label = paste("now", row$items),
-      hjust = if (row$items < 0.15 * most) -0.3 else 1.2, vjust = -0.8,
-      size = 3.6, colour = ink[["ochre"]]) +
-    ggplot2::scale_x_continuous(limits = c(0, most * 1.12), expand = ggplot2::expansion(0)) +
-    ggplot2::scale_y_continuous(limits = c(0, 1), breaks = seq(0, 1, 0.2), expand = ggplot2::expansion(0)) +
-    titles(say_lengths(object),
-      paste("Reliability (alpha) of tests of other lengths made of questions like these; the band is",
-      "its 95% interval. Ochre: the test as it is.")) +
+    ggplot2::geom_segment(
+      ggplot2::aes(x = 0, xend = .data$needed, y = .data$target, yend = .data$target),
+      marks,
+      colour = ink[["grey"]],
+      linetype = "22",
+      linewidth = 0.4
+    ) +
+    ggplot2::geom_text(
+      ggplot2::aes(
+        .data$needed,
+        .data$target,
+        label = paste0(.data$needed, " items for ", sprintf("%.2f", .data$target))
+      ),
+      marks,
+      hjust = ifelse(marks$needed > 0.75 * most, 1.05, -0.12),
+      vjust = 1.3,
+      size = 3.6,
+      colour = ink[["ink"]]
+    ) +
+    ggplot2::annotate(
+      "point",
+      x = row$items,
+      y = row$alpha,
+      colour = ink[["ochre"]],
+      shape = 17,
+      size = 3.4
+    ) +
+    ggplot2::annotate(
+      "text",
+      x = row$items,
+      y = row$alpha,
+      label = paste("now", row$items),
+      hjust = if (row$items < 0.15 * most) -0.3 else 1.2,
+      vjust = -0.8,
+      size = 3.6,
+      colour = ink[["ochre"]]
+    ) +
+    ggplot2::scale_x_continuous(
+      limits = c(0, most * 1.12),
+      expand = ggplot2::expansion(0)
+    ) +
+    ggplot2::scale_y_continuous(
+      limits = c(0, 1),
+      breaks = seq(0, 1, 0.2),
+      expand = ggplot2::expansion(0)
+    ) +
+    titles(
+      say_lengths(object),
+      paste(
+        paste0(
+          "Reliability (alpha) of tests of other lengths made of questions like these; ",
+          "the band is"
+        ),
+        "its 95% interval. Ochre: the test as it is."
+      )
+    ) +
     ggplot2::labs(x = "questions", y = "alpha") +
     theme_paper()
 }
@@ -67,20 +144,39 @@ autoplot.pregunta_fairness <- function(object, ...) {
   table$item <- factor(table$item, rev(unique(object$item)))
   table$look <- table$class %in% c("moderate", "large")
   several <- length(unique(table$focal)) > 1
-  ggplot2::ggplot(table, ggplot2::aes(.data$smd, .data$item, colour = .data$look, shape = .data$look)) +
+  ggplot2::ggplot(
+    table,
+    ggplot2::aes(.data$smd, .data$item, colour = .data$look, shape = .data$look)
+  ) +
     ggplot2::geom_vline(xintercept = 0, colour = ink[["grey"]], linewidth = 0.4) +
-    ggplot2::geom_segment(ggplot2::aes(x = .data$smd_low, xend = .data$smd_high, yend = .data$item), linewidth = 0.5,
-      na.rm = TRUE) +
+    ggplot2::geom_segment(
+      ggplot2::aes(x = .data$smd_low, xend = .data$smd_high, yend = .data$item),
+      linewidth = 0.5,
+      na.rm = TRUE
+    ) +
     ggplot2::geom_point(size = 2.4) +
-    ggplot2::scale_colour_manual(values = c("FALSE" = ink[["teal"]], "TRUE" = ink[["ochre"]]),
-      limits = c("FALSE", "TRUE")) +
-    ggplot2::scale_shape_manual(values = c("FALSE" = 19, "TRUE" = 17), limits = c("FALSE", "TRUE")) +
+    ggplot2::scale_colour_manual(
+      values = c("FALSE" = ink[["teal"]], "TRUE" = ink[["ochre"]]),
+      limits = c("FALSE", "TRUE")
+    ) +
+    ggplot2::scale_shape_manual(
+      values = c("FALSE" = 19, "TRUE" = 17),
+      limits = c("FALSE", "TRUE")
+    ) +
     (if (several) ggplot2::facet_wrap(~ .data$focal)) +
     share_scale("x") +
-    titles(say_fairness(object)[1], paste0("How much more (right) or less of each item's points ",
-      if (several) "each group" else table$focal[1], " earned than students of ", table$reference[1],
-      " with the same score, with 95% intervals.")) +
-    ggplot2::labs(x = "difference at the same score, share of the item's points", y = NULL) +
+    titles(
+      say_fairness(object)[1],
+      paste0(
+        "How much more (right) or less of each item's points ",
+        if (several) "each group" else table$focal[1], " earned than students of ",
+        table$reference[1], " with the same score, with 95% intervals."
+      )
+    ) +
+    ggplot2::labs(
+      x = "difference at the same score, share of the item's points",
+      y = NULL
+    ) +
     theme_paper()
 }
 

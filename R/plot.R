@@ -6,7 +6,12 @@ NULL
 globalVariables(".data")
 
 ink <- c(
-  paper = "#FBF8F1", ink = "#1F2421", grey = "#6B6A63", line = "#DAD5C7", teal = "#0B5A5A", ochre = "#B4700F",
+  paper = "#FBF8F1",
+  ink = "#1F2421",
+  grey = "#6B6A63",
+  line = "#DAD5C7",
+  teal = "#0B5A5A",
+  ochre = "#B4700F",
   wash = "#F3E7CC"
 )
 
@@ -20,14 +25,20 @@ level_colours <- function(n) {
 
 # As many steps between the lowest and the highest, none of them of a middle tone
 # on which neither white nor ink can be read.
-step_ramp <- function(n) vapply(grDevices::colorRampPalette(level_steps)(n), bear_text, "", USE.NAMES = FALSE)
+step_ramp <- function(n) {
+  vapply(grDevices::colorRampPalette(level_steps)(n), bear_text, "", USE.NAMES = FALSE)
+}
 
 least_contrast <- 4.5 # of text on its ground: WCAG 2.1, AA
 
 bear_text <- function(ground) {
   dark <- ink_on(ground) == "#ffffff"
   while (contrast_of(ground, ink_on(ground)) < least_contrast) {
-    ground <- grDevices::colorRampPalette(c(ground, if (dark) "#000000" else "#ffffff"))(51)[2]
+    ground <- grDevices::colorRampPalette(c(ground, if (dark) "#000000" else "#ffffff"))(
+      51
+    )[
+      2
+    ]
   }
   ground
 }
@@ -40,13 +51,19 @@ pick_steps <- function(n) {
 
 # White on what is dark, ink on what is light: whichever contrasts more.
 ink_on <- function(ground) {
-  if (contrast_of(ground, "#ffffff") > contrast_of(ground, ink[["ink"]])) "#ffffff" else ink[["ink"]]
+  if (contrast_of(ground, "#ffffff") > contrast_of(ground, ink[["ink"]])) {
+    "#ffffff"
+  } else {
+    ink[["ink"]]
+  }
 }
 
 # Contrast ratio of two colours by their relative luminance: WCAG 2.1, 1.4.3.
 contrast_of <- function(one, other) {
   linear <- function(x) ifelse(x <= 0.04045, x / 12.92, ((x + 0.055) / 1.055)^2.4)
-  light <- sort(c(0.2126, 0.7152, 0.0722) %*% linear(grDevices::col2rgb(c(one, other)) / 255))
+  light <- sort(
+    c(0.2126, 0.7152, 0.0722) %*% linear(grDevices::col2rgb(c(one, other)) / 255)
+  )
   (light[2] + 0.05) / (light[1] + 0.05)
 }
 
@@ -57,7 +74,8 @@ letter_width <- 0.011 # of a picture's panel
 # anywhere: then there is a legend.
 named_once <- function(kind, letters, share) {
   room <- share > (letters + 1) * letter_width
-  named <- room & !duplicated(ifelse(room, as.character(kind), paste(seq_along(kind), "no room")))
+  named <- room &
+    !duplicated(ifelse(room, as.character(kind), paste(seq_along(kind), "no room")))
   named & all(kind[share > 0] %in% kind[named])
 }
 
@@ -69,24 +87,36 @@ theme_paper <- function() {
       panel.grid = ggplot2::element_line(colour = ink[["line"]], linewidth = 0.3),
       panel.grid.minor = ggplot2::element_blank(),
       plot.title = ggplot2::element_text(face = "bold", size = 13, lineheight = 1.15),
-      plot.subtitle = ggplot2::element_text(colour = ink[["grey"]], size = 10.5, lineheight = 1.1,
-        margin = ggplot2::margin(b = 10)),
+      plot.subtitle = ggplot2::element_text(
+        colour = ink[["grey"]],
+        size = 10.5,
+        lineheight = 1.1,
+        margin = ggplot2::margin(b = 10)
+      ),
       plot.caption = ggplot2::element_text(colour = ink[["grey"]], hjust = 0),
-      plot.title.position = "plot", plot.caption.position = "plot",
+      plot.title.position = "plot",
+      plot.caption.position = "plot",
       axis.title = ggplot2::element_text(colour = ink[["grey"]], size = 11),
       axis.text = ggplot2::element_text(colour = ink[["ink"]]),
       strip.text = ggplot2::element_text(face = "bold", hjust = 0),
-      legend.position = "none", plot.margin = ggplot2::margin(14, 18, 12, 14)
+      legend.position = "none",
+      plot.margin = ggplot2::margin(14, 18, 12, 14)
     )
 }
 
 legend_below <- function(shown = TRUE) {
-  ggplot2::theme(legend.position = if (shown) "bottom" else "none", legend.justification = "left")
+  ggplot2::theme(
+    legend.position = if (shown) "bottom" else "none",
+    legend.justification = "left"
+  )
 }
 
 titles <- function(finding, shows, caption = NULL) {
-  ggplot2::labs(title = broken(finding, 72), subtitle = broken(shows, 96),
-    caption = if (!is.null(caption)) broken(caption, 104))
+  ggplot2::labs(
+    title = broken(finding, 72),
+    subtitle = broken(shows, 96),
+    caption = if (!is.null(caption)) broken(caption, 104)
+  )
 }
 
 broken <- function(text, width) paste(strwrap(printable(text), width), collapse = "\n")
@@ -104,7 +134,9 @@ shared_beginning <- function(item) {
   words <- strsplit(item, "(?<=[ _.:-])", perl = TRUE)
   most <- min(lengths(words)) - 1
   if (length(item) < 2 || most < 1) return("")
-  alike <- vapply(seq_len(most), function(k) length(unique(vapply(words, `[`, "", k))) == 1, TRUE)
+  alike <- vapply(seq_len(most), function(k) {
+    length(unique(vapply(words, `[`, "", k))) == 1
+  }, TRUE)
   paste(words[[1]][seq_len(sum(cumprod(alike)))], collapse = "")
 }
 
@@ -118,8 +150,20 @@ share_scale <- function(axis, ...) {
 write_picture <- function(plot, path, width = 9, height = 5.6) {
   write_made(path, function(file) {
     ending <- tools::file_ext(path)
-    device <- switch(tolower(ending), svg = svglite::svglite, pdf = grDevices::cairo_pdf, tolower(ending))
-    ggplot2::ggsave(file, plot, device = device, width = width, height = height, dpi = 144, bg = ink[["paper"]])
+    device <- switch(tolower(ending),
+      svg = svglite::svglite,
+      pdf = grDevices::cairo_pdf,
+      tolower(ending)
+    )
+    ggplot2::ggsave(
+      file,
+      plot,
+      device = device,
+      width = width,
+      height = height,
+      dpi = 144,
+      bg = ink[["paper"]]
+    )
   })
 }
 
@@ -130,31 +174,54 @@ sitting_pictures <- function(sitting, item = NULL, names = TRUE, only = NULL) {
   by <- section_to_compare(sitting)
   draw <- list(
     spread = function() ggplot2::autoplot(summarise_students(sitting)),
-    items = function() if (!all(is.na(items$discrimination))) ggplot2::autoplot(items, options = options),
-    options = function() ggplot2::autoplot(options, item = item_to_draw(item, items, options), items = items),
+    items = function() {
+      if (!all(is.na(items$discrimination))) ggplot2::autoplot(items, options = options)
+    },
+    options = function() {
+      ggplot2::autoplot(options, item = item_to_draw(item, items, options), items = items)
+    },
     grid = function() ggplot2::autoplot(sitting, names = names),
-    standards = function() drawn_if(summarise_standards(sitting, by), function(x) nrow(x) > 0),
+    standards = function() {
+      drawn_if(summarise_standards(sitting, by), function(x) nrow(x) > 0)
+    },
     levels = function() ggplot2::autoplot(summarise_test(sitting, by)),
-    precision = function() drawn_if(summarise_precision(sitting), function(x) any(!is.na(x$sem))),
-    lengths = function() drawn_if(summarise_lengths(sitting), function(x) any(!is.na(x$needed))),
-    misconceptions = function() drawn_if(summarise_misconceptions(sitting, by), function(x) nrow(x) > 0)
+    precision = function() {
+      drawn_if(summarise_precision(sitting), function(x) any(!is.na(x$sem)))
+    },
+    lengths = function() {
+      drawn_if(summarise_lengths(sitting), function(x) any(!is.na(x$needed)))
+    },
+    misconceptions = function() {
+      drawn_if(summarise_misconceptions(sitting, by), function(x) nrow(x) > 0)
+    }
   )
   for (unknown in setdiff(only, base::names(draw))) {
-    abort_pregunta("call", paste0("There is no picture ", quoted(unknown), "."), NULL, did_you_mean(unknown,
-      base::names(draw)))
+    abort_pregunta(
+      "call",
+      paste0("There is no picture ", quoted(unknown), "."),
+      NULL,
+      did_you_mean(unknown, base::names(draw))
+    )
   }
   if (!is.null(only)) draw <- draw[only]
   Filter(Negate(is.null), lapply(draw, function(one) one()))
 }
 
-drawn_if <- function(summary, has_something) if (has_something(summary)) ggplot2::autoplot(summary)
+drawn_if <- function(summary, has_something) {
+  if (has_something(summary)) ggplot2::autoplot(summary)
+}
 
 # Of the answers to one item: the one asked for, else what to look at first.
 item_to_draw <- function(item, items, options) {
   look <- look_first(items, options)
   if (is.null(item)) return(if (nrow(look)) look$item[1] else items$item[1])
   if (item %in% items$item) return(item)
-  abort_pregunta("call", paste0("There is no item ", quoted(item), "."), NULL, did_you_mean(item, items$item))
+  abort_pregunta(
+    "call",
+    paste0("There is no item ", quoted(item), "."),
+    NULL,
+    did_you_mean(item, items$item)
+  )
 }
 
 # Sections stand side by side in a picture while there are few enough to tell apart.

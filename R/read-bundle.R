@@ -7,23 +7,40 @@
 # tables of an open standard for classes, until it is known which ids are used.
 # A part that the file does not give is NULL.
 new_bundle <- function(responses = NULL, items = NULL, options = NULL, students = NULL,
-                       standards = NULL, misconceptions = NULL, settings = list(), layout = list(),
-                       account = NULL, origin, title = NULL, alone = FALSE, roster = NULL) {
+                       standards = NULL, misconceptions = NULL, settings = list(),
+                       layout = list(), account = NULL, origin, title = NULL,
+                       alone = FALSE, roster = NULL) {
   bundle <- list(
-    responses = responses, items = items, options = options, students = students,
-    standards = standards, misconceptions = misconceptions, settings = settings, layout = layout,
-    account = account, origin = origin, title = title, alone = alone, roster = roster
+    responses = responses,
+    items = items,
+    options = options,
+    students = students,
+    standards = standards,
+    misconceptions = misconceptions,
+    settings = settings,
+    layout = layout,
+    account = account,
+    origin = origin,
+    title = title,
+    alone = alone,
+    roster = roster
   )
   wrong <- bundle_faults(bundle)
-  if (length(wrong)) stop("This is no bundle: ", paste(wrong, collapse = "; "), ".", call. = FALSE)
+  if (length(wrong)) {
+    stop("This is no bundle: ", paste(wrong, collapse = "; "), ".", call. = FALSE)
+  }
   bundle
 }
 
 # What is not as every bundle is; nothing when all is well.
 bundle_faults <- function(bundle) {
   needed <- list(
-    responses = "student", items = "item", options = c("item", "option"), students = "student",
-    standards = "code", misconceptions = "code"
+    responses = "student",
+    items = "item",
+    options = c("item", "option"),
+    students = "student",
+    standards = "code",
+    misconceptions = "code"
   )
   lacking <- unlist(lapply(names(needed), function(name) {
     table <- bundle[[name]]
@@ -35,31 +52,53 @@ bundle_faults <- function(bundle) {
   account <- bundle$account
   c(
     lacking,
-    if (is.null(bundle$responses) + is.null(bundle$items) + is.null(bundle$students) +
-      is.null(bundle$standards) + is.null(bundle$roster) == 5) "there is nothing in it",
-    if (!is.character(bundle$origin) || length(bundle$origin) != 1) "it does not say where it is from",
-    if (!is.list(bundle$settings) || !is.list(bundle$layout)) "settings or layout is no list",
-    if (!is.null(account) && !all(c("what", "taken") %in% names(account))) "its account does not say what was taken for what"
+    if (is.null(bundle$responses) +
+      is.null(bundle$items) +
+      is.null(bundle$students) +
+      is.null(bundle$standards) +
+      is.null(bundle$roster) == 5) {
+      "there is nothing in it"
+    },
+    if (!is.character(bundle$origin) || length(bundle$origin) != 1) {
+      "it does not say where it is from"
+    },
+    if (!is.list(bundle$settings) || !is.list(bundle$layout)) {
+      "settings or layout is no list"
+    },
+    if (!is.null(account) && !all(c("what", "taken") %in% names(account))) {
+      "its account does not say what was taken for what"
+    }
   )
 }
 
 combine_bundles <- function(bundles, labels) {
   if (length(bundles) > 1) bundles <- Map(fill_section, bundles, labels)
-  responses <- join_responses(lapply(bundles, `[[`, "responses"), lapply(bundles, function(one) one$items$item))
+  responses <- join_responses(
+    lapply(bundles, `[[`, "responses"),
+    lapply(bundles, function(one) one$items$item)
+  )
   list(
-    responses = responses, items = join_items(bundles), options = bind_first(bundles, "options", c("item", "option")),
-    students = bind_first(bundles, "students", "student"), standards = bind_first(bundles, "standards", "code"),
+    responses = responses,
+    items = join_items(bundles),
+    options = bind_first(bundles, "options", c("item", "option")),
+    students = bind_first(bundles, "students", "student"),
+    standards = bind_first(bundles, "standards", "code"),
     misconceptions = bind_first(bundles, "misconceptions", "code"),
-    settings = Reduce(function(a, b) utils::modifyList(b, a),
-      lapply(bundles, function(one) Filter(length, one$settings))),
-    layout = bundles[[1]]$layout, account = join_accounts(bundles)
+    settings = Reduce(
+      function(a, b) utils::modifyList(b, a),
+      lapply(bundles, function(one) Filter(length, one$settings))
+    ),
+    layout = bundles[[1]]$layout,
+    account = join_accounts(bundles)
   )
 }
 
 # Of several files without a section, each file is one.
 fill_section <- function(bundle, label) {
   if (isTRUE(bundle$alone)) return(bundle) # a document a student
-  if (is.null(bundle$students)) bundle$students <- data.frame(student = unique(bundle$responses$student))
+  if (is.null(bundle$students)) {
+    bundle$students <- data.frame(student = unique(bundle$responses$student))
+  }
   if (is.null(bundle$students$section)) {
     bundle$students$section <- label
     bundle$account <- rbind(bundle$account, account_line("section", "the file's name"))
@@ -72,12 +111,16 @@ fill_section <- function(bundle, label) {
 join_responses <- function(tables, items) {
   long <- vapply(tables, is_long_table, TRUE)
   if (any(long)) {
-    tables <- Map(function(table, names) if (is_long_table(table)) table else long_table(table, names), tables, items)
+    tables <- Map(function(table, names) {
+      if (is_long_table(table)) table else long_table(table, names)
+    }, tables, items)
     return(bind_filled(tables, ""))
   }
   all_items <- unique(unlist(items))
   tables <- lapply(tables, function(table) {
-    for (item in setdiff(all_items, names(table))) table[[item]] <- rep(blank_words[["not_given"]], nrow(table))
+    for (item in setdiff(all_items, names(table))) {
+      table[[item]] <- rep(blank_words[["not_given"]], nrow(table))
+    }
     table
   })
   bind_filled(tables, "")
@@ -87,7 +130,9 @@ bind_filled <- function(tables, blank) {
   if (length(tables) == 1) return(tables[[1]])
   columns <- unique(unlist(lapply(tables, names)))
   tables <- lapply(tables, function(table) {
-    for (column in setdiff(columns, names(table))) table[[column]] <- rep(blank, nrow(table))
+    for (column in setdiff(columns, names(table))) {
+      table[[column]] <- rep(blank, nrow(table))
+    }
     table[columns]
   })
   as.data.frame(data.table::rbindlist(tables), check.names = FALSE)
@@ -97,8 +142,14 @@ bind_filled <- function(tables, blank) {
 long_table <- function(table, items) {
   per_row <- intersect(c("attempt", "submitted"), names(table))
   one <- function(item) {
-    out <- data.frame(student = table$student, item = rep(item, nrow(table)), response = table[[item]])
-    for (part in c("points", "explanation", "comment")) out[[part]] <- table[[paste(item, part)]]
+    out <- data.frame(
+      student = table$student,
+      item = rep(item, nrow(table)),
+      response = table[[item]]
+    )
+    for (part in c("points", "explanation", "comment")) {
+      out[[part]] <- table[[paste(item, part)]]
+    }
     for (column in per_row) out[[column]] <- table[[column]]
     out
   }
@@ -114,10 +165,16 @@ join_items <- function(bundles) {
     at <- which(all$item == item)
     keys <- unique(stats::na.omit(all$key[at]))
     if (length(keys) > 1) {
-      abort_pregunta("input", paste0("Two files have different keys for ", item, "."),
-        paste(quoted(keys), collapse = " and "), "Make them the same test, or read them apart.")
+      abort_pregunta(
+        "input",
+        paste0("Two files have different keys for ", item, "."),
+        paste(quoted(keys), collapse = " and "),
+        "Make them the same test, or read them apart."
+      )
     }
-    for (column in names(all)) all[at[1], column] <- c(stats::na.omit(all[at, column]), NA)[1]
+    for (column in names(all)) {
+      all[at[1], column] <- c(stats::na.omit(all[at, column]), NA)[1]
+    }
   }
   all <- all[!duplicated(all$item), , drop = FALSE]
   rownames(all) <- NULL
@@ -134,14 +191,19 @@ bind_first <- function(bundles, name, key) {
 }
 
 join_accounts <- function(bundles) {
-  do.call(rbind, lapply(bundles, function(one) {
-    if (is.null(one$account)) NULL else tell_file(one)$account
-  }))
+  do.call(
+    rbind,
+    lapply(bundles, function(one) {
+      if (is.null(one$account)) NULL else tell_file(one)$account
+    })
+  )
 }
 
 # The account of a file bears its name.
 tell_file <- function(bundle) {
-  if (!"file" %in% names(bundle$account)) bundle$account <- data.frame(file = bundle$origin, bundle$account)
+  if (!"file" %in% names(bundle$account)) {
+    bundle$account <- data.frame(file = bundle$origin, bundle$account)
+  }
   bundle
 }
 
@@ -152,15 +214,30 @@ read_student_list <- function(path, told = list()) {
   roster <- read_roster(path)
   if (!is.null(roster)) return(roster)
   frame <- frame_grid(read_grids(path)[[1]])
-  columns <- data.frame(name = frame$names, role = word_of(frame$names, person_words), part = NA, most = NA)
+  columns <- data.frame(
+    name = frame$names,
+    role = word_of(frame$names, person_words),
+    part = NA,
+    most = NA
+  )
   columns <- one_of_each(columns, frame)
   columns$role[is.na(columns$role)] <- "other"
   people <- read_people(list(body = frame$body, line = frame$line), columns, frame$origin)
   twice <- duplicated(people$student)
-  new_bundle(students = people[!twice, ], origin = frame$origin,
-    account = rbind(person_account(columns), account_line("kept with students", say_columns(columns, "other")),
-      if (any(twice)) account_line("left out", paste0(count_of(sum(twice), "line"),
-        " of a student who is there twice"))))
+  new_bundle(
+    students = people[!twice, ],
+    origin = frame$origin,
+    account = rbind(
+      person_account(columns),
+      account_line("kept with students", say_columns(columns, "other")),
+      if (any(twice)) {
+        account_line(
+          "left out",
+          paste0(count_of(sum(twice), "line"), " of a student who is there twice")
+        )
+      }
+    )
+  )
 }
 
 # Who is on the list comes first; what the list does not say is taken from the
@@ -169,10 +246,16 @@ add_students <- function(bundle, list) {
   if (is.null(list)) return(bundle)
   if (!is.null(list$roster)) {
     list$students <- roster_students(list$roster, unique(bundle$responses$student))
-    list$account <- account_line("read as", paste0("OneRoster; the id is ", attr(list$students, "id"),
-      ", the section the class"))
+    list$account <- account_line(
+      "read as",
+      paste0(
+        "OneRoster; the id is ", attr(list$students, "id"), ", the section the class"
+      )
+    )
   }
-  if (is.null(bundle$students)) bundle$students <- data.frame(student = unique(bundle$responses$student))
+  if (is.null(bundle$students)) {
+    bundle$students <- data.frame(student = unique(bundle$responses$student))
+  }
   mine <- bundle$students
   listed <- list$students
   renamed <- ids_by_name(mine, listed)
@@ -188,11 +271,20 @@ add_students <- function(bundle, list) {
     listed[[column]] <- if (is.null(old)) found else ifelse(is_blank(old), found, old)
   }
   bundle$students <- listed
-  tell(bundle, list$origin,
-    account_line("students", paste0(nrow(listed), " on the list; ", sum(listed$student %in% mine$student),
-      " of them have responses")),
+  tell(
+    bundle,
+    list$origin,
+    account_line(
+      "students",
+      paste0(
+        nrow(listed), " on the list; ", sum(listed$student %in% mine$student),
+        " of them have responses"
+      )
+    ),
     list$account,
-    if (length(renamed)) account_line("student", paste(length(renamed), "found by their names"))
+    if (length(renamed)) {
+      account_line("student", paste(length(renamed), "found by their names"))
+    }
   )
 }
 
@@ -202,7 +294,9 @@ ids_by_name <- function(mine, listed) {
   name <- mine$name[match(lost, mine$student)]
   shown <- if (is.null(name)) lost else ifelse(is_blank(name), lost, name)
   at <- match(plain_words(shown), plain_words(listed$name))
-  unsure <- plain_words(shown) %in% plain_words(listed$name)[duplicated(plain_words(listed$name))]
+  unsure <- plain_words(shown) %in% plain_words(listed$name)[
+    duplicated(plain_words(listed$name))
+  ]
   keep <- !is.na(at) & !unsure
   stats::setNames(listed$student[at[keep]], lost[keep])
 }
@@ -213,6 +307,9 @@ read_standards_file <- function(path) {
   if (!is.null(standard$standards)) return(standard)
   table <- read_table_file(path)
   require_columns(table, "code")
-  new_bundle(standards = table, origin = basename(path),
-    account = account_line("standards", paste(nrow(table), "in a table")))
+  new_bundle(
+    standards = table,
+    origin = basename(path),
+    account = account_line("standards", paste(nrow(table), "in a table"))
+  )
 }

@@ -4,33 +4,61 @@
 case_bundle <- function(package, path) {
   items <- package$CFItems
   if (!length(items)) {
-    abort_pregunta("input", paste0(basename(path), " holds no standard."), path, "A CASE package has CFItems.")
+    abort_pregunta(
+      "input",
+      paste0(basename(path), " holds no standard."),
+      path,
+      "A CASE package has CFItems."
+    )
   }
   field <- function(one, names) {
-    for (name in names) if (!is.null(one[[name]]) && nzchar(one[[name]])) return(as.character(one[[name]]))
+    for (name in names) {
+      if (!is.null(one[[name]]) && nzchar(one[[name]])) return(as.character(one[[name]]))
+    }
     NA_character_
   }
   id <- vapply(items, field, "", c("identifier", "uri"))
   code <- vapply(items, field, "", c("humanCodingScheme", "identifier", "uri"))
   title <- vapply(items, field, "", c("abbreviatedStatement", "fullStatement"))
-  links <- Filter(function(link) identical(link$associationType, "isChildOf"), package$CFAssociations)
+  links <- Filter(
+    function(link) identical(link$associationType, "isChildOf"),
+    package$CFAssociations
+  )
   from <- vapply(links, function(link) node_id(link, "origin"), "")
   to <- vapply(links, function(link) node_id(link, "destination"), "")
   parent <- code[match(to[match(id, from)], id)]
-  rank <- vapply(links, function(link) as.numeric(c(link$sequenceNumber, NA)[[1]]), 0)[match(id, from)]
+  rank <- vapply(links, function(link) as.numeric(c(link$sequenceNumber, NA)[[1]]), 0)[
+    match(id, from)
+  ]
   table <- data.frame(code = code, parent = parent, title = title)
   emphasis <- vapply(items, field, "", "emphasis")
   if (any(!is.na(emphasis))) table$emphasis <- emphasis
   table <- table[order(is.na(rank), rank, seq_along(rank)), ]
   table <- table[!duplicated(table$code), ]
   rownames(table) <- NULL
-  new_bundle(standards = table, origin = basename(path), title = package$CFDocument$title,
-    account = account_line("standards", paste0(nrow(table), " from CASE",
-      if (!is.null(package$CFDocument$title)) paste0(", ", quoted(package$CFDocument$title)))))
+  new_bundle(
+    standards = table,
+    origin = basename(path),
+    title = package$CFDocument$title,
+    account = account_line(
+      "standards",
+      paste0(
+        nrow(table),
+        " from CASE",
+        if (!is.null(package$CFDocument$title)) {
+          paste0(", ", quoted(package$CFDocument$title))
+        }
+      )
+    )
+  )
 }
 
 node_id <- function(link, end) {
   node <- link[[paste0(end, "NodeURI")]]
   if (is.null(node)) node <- link[[paste0(end, "NodeIdentifier")]]
-  if (is.list(node)) as.character(c(node$identifier, node$uri, NA)[[1]]) else as.character(c(node, NA)[[1]])
+  if (is.list(node)) {
+    as.character(c(node$identifier, node$uri, NA)[[1]])
+  } else {
+    as.character(c(node, NA)[[1]])
+  }
 }

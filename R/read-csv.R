@@ -6,7 +6,11 @@ read_table_file <- function(path) {
   table <- read_cells(text)
   if (text$doubled) table[] <- lapply(table, halve_quotes)
   if (text$apostrophe) table[] <- lapply(table, drop_defusing)
-  lines <- file_lines(table, first = 2L, quoted = text$quoted && max(text$breaks, text$returns) != nrow(table) + 1)
+  lines <- file_lines(
+    table,
+    first = 2L,
+    quoted = text$quoted && max(text$breaks, text$returns) != nrow(table) + 1
+  )
   table <- tidy_table(table, basename(path), lines)
   attr(table, "encoding") <- text$encoding
   table
@@ -17,8 +21,12 @@ tidy_table <- function(table, origin, lines) {
   names(table) <- trimws(names(table))
   twice <- names(table)[duplicated(names(table)) & nzchar(names(table))]
   if (length(twice)) {
-    abort_pregunta("input", paste0("Two columns of ", origin, " have the same name."),
-      paste0(origin, ", line 1: ", quoted(twice[1])), "Give each column its own name.")
+    abort_pregunta(
+      "input",
+      paste0("Two columns of ", origin, " have the same name."),
+      paste0(origin, ", line 1: ", quoted(twice[1])),
+      "Give each column its own name."
+    )
   }
   table <- table[!is_trailing_column(table)]
   attr(table, "origin") <- origin
@@ -38,12 +46,26 @@ read_cells <- function(text) {
   problem <- NULL
   table <- withCallingHandlers(
     tryCatch(
-      data.table::fread(text$path, colClasses = "character", na.strings = NULL, header = TRUE,
-        sep = first_separator(text), fill = FALSE, encoding = "UTF-8", strip.white = FALSE, data.table = FALSE,
-        showProgress = FALSE, nThread = reading_threads()),
+      data.table::fread(
+        text$path,
+        colClasses = "character",
+        na.strings = NULL,
+        header = TRUE,
+        sep = first_separator(text),
+        fill = FALSE,
+        encoding = "UTF-8",
+        strip.white = FALSE,
+        data.table = FALSE,
+        showProgress = FALSE,
+        nThread = reading_threads()
+      ),
       error = function(e) {
-        abort_pregunta("input", paste0(text$origin, " could not be read as a table."),
-          paste0(text$origin, ": ", conditionMessage(e)), "Save it as CSV (UTF-8) with one line of column names.")
+        abort_pregunta(
+          "input",
+          paste0(text$origin, " could not be read as a table."),
+          paste0(text$origin, ": ", conditionMessage(e)),
+          "Save it as CSV (UTF-8) with one line of column names."
+        )
       }
     ),
     warning = function(w) {
@@ -86,9 +108,15 @@ first_separator <- function(text) {
 
 stop_ragged <- function(name, problem) {
   line <- regmatches(problem, regexpr("line [0-9]+", problem))
-  abort_pregunta("input", paste0(name, " has a line with too few or too many cells."),
+  abort_pregunta(
+    "input",
+    paste0(name, " has a line with too few or too many cells."),
     paste0(name, if (length(line)) paste0(", ", line), ": ", sub("[.] .*", "", problem)),
-    "See that every line has as many cells as the first, and that text with a comma stands in quotes.")
+    paste0(
+      "See that every line has as many cells as the first, and that text with a comma ",
+      "stands in quotes."
+    )
+  )
 }
 
 # Line of the file on which each row begins: a quoted cell may hold line ends.
@@ -98,7 +126,8 @@ file_lines <- function(table, first, quoted = TRUE) {
   breaks <- numeric(nrow(table))
   for (column in table) {
     broken <- grep("\n", column, fixed = TRUE)
-    breaks[broken] <- breaks[broken] + lengths(regmatches(column[broken], gregexpr("\n", column[broken], fixed = TRUE)))
+    breaks[broken] <- breaks[broken] +
+      lengths(regmatches(column[broken], gregexpr("\n", column[broken], fixed = TRUE)))
   }
   as.integer(seq_len(nrow(table)) + first - 1L + cumsum(c(0, breaks[-length(breaks)])))
 }

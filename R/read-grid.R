@@ -9,7 +9,12 @@ read_grids <- function(path, sheet = NULL) {
   check_file(path)
   if (is_workbook(path)) return(read_sheet_grids(path, sheet))
   if (!is.null(sheet)) {
-    abort_pregunta("call", paste0(basename(path), " is no workbook, so it has no sheets."), NULL, "Leave --sheet out.")
+    abort_pregunta(
+      "call",
+      paste0(basename(path), " is no workbook, so it has no sheets."),
+      NULL,
+      "Leave --sheet out."
+    )
   }
   list(read_text_grid(path))
 }
@@ -17,20 +22,34 @@ read_grids <- function(path, sheet = NULL) {
 read_text_grid <- function(path) {
   text <- open_text(path, whole = TRUE)
   if (!is.na(text$unclosed)) {
-    abort_pregunta("input", paste0("A quote in ", text$origin, " is opened and never closed."),
-      paste0(path, ", line ", text$unclosed), "Close it or take it out.")
+    abort_pregunta(
+      "input",
+      paste0("A quote in ", text$origin, " is opened and never closed."),
+      paste0(path, ", line ", text$unclosed),
+      "Close it or take it out."
+    )
   }
   separator <- likely_separator(text)
-  cells <- if (is.na(separator)) lines_as_cells(text$path) else split_cells(text, separator)
+  cells <- if (is.na(separator)) {
+    lines_as_cells(text$path)
+  } else {
+    split_cells(text, separator)
+  }
   grid <- make_grid(cells$table, text$origin, cells$line)
-  attr(grid, "about") <- paste0(if (is.na(separator)) "lines of text" else separator_names[[separator]], ", ",
-    text$encoding)
+  attr(grid, "about") <- paste0(
+    if (is.na(separator)) "lines of text" else separator_names[[separator]], ", ",
+    text$encoding
+  )
   attr(grid, "separated") <- !is.na(separator)
   grid
 }
 
-separator_names <- c("," = "comma between cells", ";" = "semicolon between cells", "\t" = "tab between cells",
-  "|" = "bar between cells")
+separator_names <- c(
+  "," = "comma between cells",
+  ";" = "semicolon between cells",
+  "\t" = "tab between cells",
+  "|" = "bar between cells"
+)
 
 # The mark that divides most lines into the same number of cells, preferring
 # more cells; none when hardly any line has one.
@@ -52,24 +71,49 @@ split_cells <- function(text, separator) {
   columns <- text$most[match(separator, separator_marks)] + 1
   copy <- tempfile(fileext = ".csv")
   on.exit(unlink(copy))
-  writeBin(c(charToRaw(paste0(paste(seq_len(columns), collapse = separator), "\n")),
-    unix_lines(readBin(text$path, "raw", n = file.size(text$path)))), copy)
+  writeBin(
+    c(
+      charToRaw(paste0(paste(seq_len(columns), collapse = separator), "\n")),
+      unix_lines(readBin(text$path, "raw", n = file.size(text$path)))
+    ),
+    copy
+  )
   table <- tryCatch(
-    suppressWarnings(data.table::fread(copy, sep = separator, header = FALSE, skip = 0L, fill = TRUE,
-      blank.lines.skip = FALSE, colClasses = "character", na.strings = NULL, encoding = "UTF-8", strip.white = FALSE,
-      data.table = FALSE, showProgress = FALSE)),
+    suppressWarnings(data.table::fread(
+      copy,
+      sep = separator,
+      header = FALSE,
+      skip = 0L,
+      fill = TRUE,
+      blank.lines.skip = FALSE,
+      colClasses = "character",
+      na.strings = NULL,
+      encoding = "UTF-8",
+      strip.white = FALSE,
+      data.table = FALSE,
+      showProgress = FALSE
+    )),
     error = function(e) {
-      abort_pregunta("input", paste0(text$origin, " could not be read as a table."),
-        paste0(text$origin, ": ", conditionMessage(e)), "Save it again as CSV (UTF-8).")
+      abort_pregunta(
+        "input",
+        paste0(text$origin, " could not be read as a table."),
+        paste0(text$origin, ": ", conditionMessage(e)),
+        "Save it again as CSV (UTF-8)."
+      )
     }
-  )[-1, , drop = FALSE]
+  )[
+    -1, ,
+    drop = FALSE
+  ]
   if (text$doubled) table[] <- lapply(table, halve_quotes)
   list(table = table, line = file_lines(table, first = 1L, quoted = text$quoted))
 }
 
 # Without a byte order mark, and with one kind of line end.
 unix_lines <- function(bytes) {
-  if (length(bytes) >= 3 && all(bytes[1:3] == as.raw(c(0xEF, 0xBB, 0xBF)))) bytes <- bytes[-(1:3)]
+  if (length(bytes) >= 3 && all(bytes[1:3] == as.raw(c(0xEF, 0xBB, 0xBF)))) {
+    bytes <- bytes[-(1:3)]
+  }
   returns <- bytes == as.raw(13)
   if (!any(returns)) return(bytes)
   before_break <- c(bytes[-1] == as.raw(10), FALSE)
@@ -92,7 +136,12 @@ make_grid <- function(table, origin, line) {
   full <- !is_empty_row(table)
   table <- table[full, vapply(table, function(x) any(nzchar(x)), TRUE), drop = FALSE]
   if (!nrow(table) || !ncol(table)) {
-    abort_pregunta("input", paste0(origin, " holds nothing but blanks."), NULL, "See that it is the right file.")
+    abort_pregunta(
+      "input",
+      paste0(origin, " holds nothing but blanks."),
+      NULL,
+      "See that it is the right file."
+    )
   }
   names(table) <- paste0("V", seq_along(table))
   rownames(table) <- NULL

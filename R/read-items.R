@@ -6,10 +6,16 @@ cells_of <- function(bundle, item) {
   table <- bundle$responses
   if (is_long_table(table)) {
     at <- table$item == item
-    return(list(answer = cells_or_blank(table$response, at), points = cells_or_blank(table$points, at)))
+    return(list(
+      answer = cells_or_blank(table$response, at),
+      points = cells_or_blank(table$points, at)
+    ))
   }
   points <- table[[paste(item, "points")]]
-  list(answer = cells_or_blank(table[[item]]), points = cells_or_blank(points, seq_along(points)))
+  list(
+    answer = cells_or_blank(table[[item]]),
+    points = cells_or_blank(points, seq_along(points))
+  )
 }
 
 cells_or_blank <- function(cells, at = seq_along(cells)) {
@@ -22,11 +28,24 @@ is_long_table <- function(table) all(c("student", "item") %in% names(table))
 # A sheet of nothing but x and blanks is ticked with x: there it says yes.
 read_ticks <- function(bundle) {
   table <- bundle$responses
-  columns <- intersect(if (is_long_table(table)) "response" else bundle$items$item, names(table))
+  columns <- intersect(
+    if (is_long_table(table)) "response" else bundle$items$item,
+    names(table)
+  )
   words <- unique(tolower(unlist(lapply(table[columns], unique))))
-  if (!"x" %in% words || !all(words %in% c("x", "", blank_words)) || any(!is.na(bundle$items$key))) return(bundle)
-  bundle$responses[columns] <- lapply(table[columns], function(cells) ifelse(tolower(cells) == "x", "yes", cells))
-  tell(bundle, "all together", account_line("x", "yes, since nothing else stands in the sheet"))
+  if (!"x" %in% words ||
+    !all(words %in% c("x", "", blank_words)) ||
+    any(!is.na(bundle$items$key))) {
+    return(bundle)
+  }
+  bundle$responses[columns] <- lapply(table[columns], function(cells) {
+    ifelse(tolower(cells) == "x", "yes", cells)
+  })
+  tell(
+    bundle,
+    "all together",
+    account_line("x", "yes, since nothing else stands in the sheet")
+  )
 }
 
 # Types, keys and points settled for every item; what was concluded is said.
@@ -44,31 +63,60 @@ settle_items <- function(bundle) {
   bundle$items <- items
   if (is_skill_check(bundle)) {
     bundle$settings$blanks <- "missing"
-    bundle <- tell(bundle, "all together", account_line("blank",
-      "not tried yet: left out of the figures (blanks: missing)"))
+    bundle <- tell(
+      bundle,
+      "all together",
+      account_line("blank", "not tried yet: left out of the figures (blanks: missing)")
+    )
   }
   keyless <- items$item[is_answered(items$type, "chosen") & is.na(items$key)]
-  tell(bundle, "all together",
+  tell(
+    bundle,
+    "all together",
     account_line("types", say_types(items$type)),
-    if (length(derived)) account_line("key", paste0("of ", name_items(derived),
-      ": the answers that earned full points")),
-    if (length(seen)) account_line("most points", paste0("of ", name_items(seen),
-      ": the highest seen, since no row says it; see the column points of items.csv")),
-    if (length(keyless)) account_line("to do", paste0("no key for ", name_items(keyless),
-      ": fill the column key of items.csv, or give --key FILE"))
+    if (length(derived)) {
+      account_line(
+        "key",
+        paste0("of ", name_items(derived), ": the answers that earned full points")
+      )
+    },
+    if (length(seen)) {
+      account_line(
+        "most points",
+        paste0(
+          "of ", name_items(seen),
+          ": the highest seen, since no row says it; see the column points of items.csv"
+        )
+      )
+    },
+    if (length(keyless)) {
+      account_line(
+        "to do",
+        paste0(
+          "no key for ", name_items(keyless),
+          ": fill the column key of items.csv, or give --key FILE"
+        )
+      )
+    }
   )
 }
 
 # Yes and no in words all over: a check of skills, one to one.
 is_skill_check <- function(bundle) {
   if (!all(is_points_cell(bundle$items$type))) return(FALSE)
-  cells <- unlist(lapply(bundle$items$item, function(item) unique(tolower(cells_of(bundle, item)$answer))))
-  any(cells %in% c(yes_words, no_words)) && all(cells %in% c(yes_words, no_words, "0", "1", "", blank_words))
+  cells <- unlist(lapply(bundle$items$item, function(item) {
+    unique(tolower(cells_of(bundle, item)$answer))
+  }))
+  any(cells %in% c(yes_words, no_words)) &&
+    all(cells %in% c(yes_words, no_words, "0", "1", "", blank_words))
 }
 
 name_items <- function(items) {
-  if (length(items) > 4) paste0(items[1], " to ", items[length(items)], " (", length(items),
-    " questions)") else join_words(items)
+  if (length(items) > 4) {
+    paste0(items[1], " to ", items[length(items)], " (", length(items), " questions)")
+  } else {
+    join_words(items)
+  }
 }
 
 say_types <- function(type) {
@@ -89,7 +137,9 @@ settle_item <- function(item, cells, scale = NULL) {
     item$type <- type_of_answers(answers, scale, c(yes_words, no_words))
   }
   is_mark <- is_points_cell(item$type)
-  on_scale <- length(scale) > 0 && is_mark && all(tolower(answers) %in% tolower(names(scale)))
+  on_scale <- length(scale) > 0 &&
+    is_mark &&
+    all(tolower(answers) %in% tolower(names(scale)))
   if (on_scale && is.na(item$points)) item$points <- format_plain(max(unlist(scale)))
   if (is_mark && is.na(item$points)) {
     marks <- read_number(c(answers, if (earned) cells$points))
@@ -111,7 +161,10 @@ scoring_from_points <- function(item, cells) {
   most <- if (is.na(item$points)) 1 else read_number(item$points)
   answer <- type$normalise(cells$answer[given], unlist(type$right_parts(key)))
   fits <- vapply(c("all", "each"), function(scoring) {
-    all(abs(type$share(answer, key, scoring) * most - read_number(cells$points[given])) < 1e-4)
+    all(
+      abs(type$share(answer, key, scoring) * most - read_number(cells$points[given])) <
+        1e-4
+    )
   }, TRUE)
   if (!fits[["all"]] && fits[["each"]]) item$scoring <- "each"
   item
@@ -123,16 +176,24 @@ key_from_points <- function(item, cells) {
   given <- cells$answer != "" & cells$points != ""
   points <- read_number(cells$points[given])
   answer <- cells$answer[given]
-  most <- if (is.na(item$points)) max(0, read_number(cells$points[cells$points != ""]),
-    na.rm = TRUE) else read_number(item$points)
+  most <- if (is.na(item$points)) {
+    max(0, read_number(cells$points[cells$points != ""]), na.rm = TRUE)
+  } else {
+    read_number(item$points)
+  }
   by_answer <- split(points, answer)
-  steady <- length(by_answer) > 0 && !anyNA(points) && all(vapply(by_answer, function(x) all(x == x[1]), TRUE))
+  steady <- length(by_answer) > 0 &&
+    !anyNA(points) &&
+    all(vapply(by_answer, function(x) all(x == x[1]), TRUE))
   worth <- vapply(by_answer, `[`, 0, 1)
   right <- names(by_answer)[worth == most & most > 0]
   item$points <- format_plain(if (isTRUE(most > 0)) most else 1)
   if (!any(nzchar(cells$answer))) {
     item$type <- type_by_hand(answered = FALSE)
-  } else if (steady && all(worth %in% c(0, most)) && length(right) && !any(grepl("[|;>=]", names(by_answer)))) {
+  } else if (steady &&
+    all(worth %in% c(0, most)) &&
+    length(right) &&
+    !any(grepl("[|;>=]", names(by_answer)))) {
     item$type <- type_of_right(names(by_answer))
     item$key <- paste(right, collapse = "|")
     attr(item, "derived") <- TRUE
@@ -154,23 +215,41 @@ read_key_file <- function(path) {
   header <- unlist(grid[1, ], use.names = FALSE)
   roles <- word_of(header, long_words)
   if (all(c("item", "key") %in% roles) || all(c("item", "type") %in% header)) {
-    return(new_bundle(items = key_table(grid, header, roles), origin = origin,
-      account = account_line("key", "a row a question")))
+    return(new_bundle(
+      items = key_table(grid, header, roles),
+      origin = origin,
+      account = account_line("key", "a row a question")
+    ))
   }
   if (nrow(grid) == 1 || ncol(grid) == 1) {
     cells <- unlist(grid, use.names = FALSE)
     marks <- cells[is.na(word_of(cells, row_words["key"])) & nzchar(cells)]
-    if (length(marks) == 1 && grepl("^[A-Ja-j0-9 ]{2,}$", marks)) marks <- strsplit(gsub(" ", "", marks), "")[[1]]
+    if (length(marks) == 1 && grepl("^[A-Ja-j0-9 ]{2,}$", marks)) {
+      marks <- strsplit(gsub(" ", "", marks), "")[[1]]
+    }
     items <- data.frame(item = paste0("Q", seq_along(marks)), key = marks)
   } else if (nrow(grid) == 2 && any(!is.na(question_number(header)))) {
     at <- which(!is.na(question_number(header)))
-    items <- data.frame(item = question_names_plain(header[at]), key = unlist(grid[2, at], use.names = FALSE))
+    items <- data.frame(
+      item = question_names_plain(header[at]),
+      key = unlist(grid[2, at], use.names = FALSE)
+    )
   } else {
-    abort_pregunta("undecided", paste0(origin, " is not understood as a key."),
+    abort_pregunta(
+      "undecided",
+      paste0(origin, " is not understood as a key."),
       paste0(origin, ", line ", attr(grid, "line")[1], ": ", some_of(quoted(header), 6)),
-      "Give it two columns, item and key, or one line of answers below the names of the questions.")
+      paste0(
+        "Give it two columns, item and key, or one line of answers below the names of ",
+        "the questions."
+      )
+    )
   }
-  new_bundle(items = items, origin = origin, account = account_line("key", paste(nrow(items), "answers in printed order")))
+  new_bundle(
+    items = items,
+    origin = origin,
+    account = account_line("key", paste(nrow(items), "answers in printed order"))
+  )
 }
 
 question_names_plain <- function(header) {
@@ -179,19 +258,28 @@ question_names_plain <- function(header) {
 
 key_table <- function(grid, header, roles) {
   table <- grid[-1, , drop = FALSE]
-  names <- ifelse(is.na(roles) | roles %in% c("comment", "explanation", "response"), header, roles)
+  names <- ifelse(
+    is.na(roles) | roles %in% c("comment", "explanation", "response"),
+    header,
+    roles
+  )
   names[names == "most"] <- "points"
   names[names == ""] <- paste("column", seq_along(names))[names == ""]
   names(table) <- make.unique(names, " ")
   table <- table[table$item != "", , drop = FALSE]
   if (!nrow(table)) {
-    abort_pregunta("input", paste0("The key in ", attr(grid, "origin"), " names no question."),
-      paste0(attr(grid, "origin"), ": ", some_of(quoted(header), 6)), "Give it a line for each question: item and key.")
+    abort_pregunta(
+      "input",
+      paste0("The key in ", attr(grid, "origin"), " names no question."),
+      paste0(attr(grid, "origin"), ": ", some_of(quoted(header), 6)),
+      "Give it a line for each question: item and key."
+    )
   }
   table$item <- question_names_plain(table$item)
   table[] <- lapply(table, function(x) ifelse(x == "", NA, x))
-  for (column in c("type", "points", "standards",
-    "prompt")) if (is.null(table[[column]])) table[[column]] <- NA_character_
+  for (column in c("type", "points", "standards", "prompt")) {
+    if (is.null(table[[column]])) table[[column]] <- NA_character_
+  }
   rownames(table) <- NULL
   table
 }
@@ -203,13 +291,23 @@ add_key <- function(bundle, key) {
   mine <- bundle$items$item
   at <- match(mine, key$items$item)
   if (!any(!is.na(at))) {
-    abort_pregunta("undecided", paste0("The key in ", key$origin, " names none of the questions."),
-      paste0("The questions are: ", some_of(mine, 8), "; the key has: ", some_of(key$items$item, 8), "."),
-      "Name them alike, or number both.")
+    abort_pregunta(
+      "undecided",
+      paste0("The key in ", key$origin, " names none of the questions."),
+      paste0(
+        "The questions are: ", some_of(mine, 8), "; the key has: ",
+        some_of(key$items$item, 8), "."
+      ),
+      "Name them alike, or number both."
+    )
   }
   for (column in setdiff(names(key$items), "item")) {
     said <- key$items[[column]][at]
-    old <- if (column %in% names(bundle$items)) bundle$items[[column]] else rep(NA_character_, length(mine))
+    old <- if (column %in% names(bundle$items)) {
+      bundle$items[[column]]
+    } else {
+      rep(NA_character_, length(mine))
+    }
     bundle$items[[column]] <- ifelse(is.na(said), old, said)
   }
   bundle$items <- bundle$items[order(is.na(at), at, seq_along(at)), ]
@@ -217,9 +315,16 @@ add_key <- function(bundle, key) {
   unasked <- setdiff(key$items$item, mine)
   bundle$options <- rbind(bundle$options, key$options[key$options$item %in% mine, ])
   if (is.null(bundle$standards)) bundle$standards <- key$standards
-  tell(bundle, key$origin,
-    account_line("key", paste("of", sum(!is.na(at)), "of the", length(mine), "questions")),
+  tell(
+    bundle,
+    key$origin,
+    account_line(
+      "key",
+      paste("of", sum(!is.na(at)), "of the", length(mine), "questions")
+    ),
     if (length(without)) account_line("to do", paste("no line for", name_items(without))),
-    if (length(unasked)) account_line("left out", paste("not in the responses:", name_items(unasked)))
+    if (length(unasked)) {
+      account_line("left out", paste("not in the responses:", name_items(unasked)))
+    }
   )
 }

@@ -20,22 +20,40 @@ column_roles <- function(frame, told, known = NULL) {
 question_parts <- function(shown, names) {
   plain <- plain_words(shown)
   most <- regmatches(plain, regexec(worth_pattern, plain, perl = TRUE))
-  most <- vapply(most, function(hit) if (length(hit)) hit[nzchar(hit)][2] else NA_character_, "")
+  most <- vapply(most, function(hit) {
+    if (length(hit)) hit[nzchar(hit)][2] else NA_character_
+  }, "")
   short <- nchar(shown) < 40
   bare <- ifelse(is.na(most), plain, sub("[(\\[/][^(\\[/]*$", "", plain))
   part <- ifelse(short, word_of(bare, part_words), NA)
   stem <- bare
   for (words in part_words) stem[short] <- gsub(words, " ", stem[short], perl = TRUE)
-  stem <- trimws(gsub("^[^[:alnum:]]+|[^[:alnum:])?!]+$", "",
-    gsub("\\b(of|for|to|the)\\b *$|^ *(of|for|to|the)\\b", " ", gsub("[ _:-]+", " ", stem))))
+  stem <- trimws(
+    gsub(
+      "^[^[:alnum:]]+|[^[:alnum:])?!]+$",
+      "",
+      gsub(
+        "\\b(of|for|to|the)\\b *$|^ *(of|for|to|the)\\b",
+        " ",
+        gsub("[ _:-]+", " ", stem)
+      )
+    )
+  )
   # "Q1 why?" is the question itself when no column beside it holds its answer.
-  alone <- !is.na(part) & !part %in% c("answer", "points") & stem != "" &
+  alone <- !is.na(part) &
+    !part %in% c("answer", "points") &
+    stem != "" &
     !stem %in% stem[is.na(part) | part %in% c("answer", "points")]
   part[alone] <- NA
   stem[alone] <- plain[alone]
   twice <- names != shown & is.na(part)
   stem[twice] <- plain_words(names[twice])
-  data.frame(stem = stem, part = part, most = most, number = question_number(ifelse(nzchar(stem), stem, "?")))
+  data.frame(
+    stem = stem,
+    part = part,
+    most = most,
+    number = question_number(ifelse(nzchar(stem), stem, "?"))
+  )
 }
 
 # Two columns for one role: the first whose cells are all filled keeps it.
@@ -43,7 +61,9 @@ one_of_each <- function(columns, frame) {
   for (role in unique(stats::na.omit(columns$role))) {
     at <- which(columns$role == role)
     if (length(at) < 2) next
-    filled <- vapply(at, function(k) mean(frame$body[[k]] != "") * 10 + is_distinct(frame$body[[k]]), 0)
+    filled <- vapply(at, function(k) {
+      mean(frame$body[[k]] != "") * 10 + is_distinct(frame$body[[k]])
+    }, 0)
     keep <- at[which.max(filled)]
     columns$role[setdiff(at, keep)] <- "other"
   }
@@ -60,15 +80,23 @@ apply_told <- function(columns, told, frame) {
   set <- function(role, wanted) {
     at <- match(plain_words(wanted), plain_words(columns$name))
     if (anyNA(at)) {
-      abort_layout(role, wanted[is.na(at)][1], paste0("names no column of ", frame$origin),
-        paste0("Its columns are: ", some_of(columns$name, 20), "."))
+      abort_layout(
+        role,
+        wanted[is.na(at)][1],
+        paste0("names no column of ", frame$origin),
+        paste0("Its columns are: ", some_of(columns$name, 20), ".")
+      )
     }
     columns$role[columns$role %in% role] <<- "other"
     columns$role[at] <<- role
     columns$told[at] <<- TRUE
   }
-  for (role in intersect(names(told), names(person_words))) set(role, unlist(told[[role]]))
-  if (!is.null(told$questions)) set("question", expand_range(unlist(told$questions), columns$name, frame))
+  for (role in intersect(names(told), names(person_words))) {
+    set(role, unlist(told[[role]]))
+  }
+  if (!is.null(told$questions)) {
+    set("question", expand_range(unlist(told$questions), columns$name, frame))
+  }
   if (!is.null(told$leave_out)) {
     here <- intersect(plain_words(unlist(told$leave_out)), plain_words(columns$name))
     if (length(here)) set("total", here)
@@ -91,7 +119,12 @@ mark_totals <- function(columns) {
   loose <- !is.na(columns$part) & columns$stem == ""
   usual <- stats::ave(seq_along(loose), columns$part, FUN = length)
   columns$loose <- loose & usual >= 2 & is.na(columns$role)
-  sums <- grepl(total_words, plain_words(sub(" [(][0-9]+[)]$", "", columns$name)), perl = TRUE) & is.na(columns$number)
+  sums <- grepl(
+    total_words,
+    plain_words(sub(" [(][0-9]+[)]$", "", columns$name)),
+    perl = TRUE
+  ) &
+    is.na(columns$number)
   columns$role[is.na(columns$role) & sums & !columns$loose] <- "total"
   columns
 }
@@ -102,13 +135,22 @@ mark_totals <- function(columns) {
 mark_questions <- function(columns, frame, known) {
   free <- is.na(columns$role)
   if (any(columns$role %in% "question" & columns$told)) {
-    with_stem <- free & columns$stem != "" & columns$stem %in% columns$stem[columns$role %in% "question"]
+    with_stem <- free &
+      columns$stem != "" &
+      columns$stem %in% columns$stem[columns$role %in% "question"]
     columns$role[with_stem | (free & columns$loose)] <- "question"
     return(columns)
   }
-  hit <- free & (!is.na(columns$number) | columns$loose | plain_words(columns$name) %in% plain_words(known))
+  hit <- free &
+    (!is.na(columns$number) |
+      columns$loose |
+      plain_words(columns$name) %in% plain_words(known))
   hit <- if (any(hit)) {
-    hit | free & (filled_beside(frame, hit) | between_hits(hit) | columns$stem %in% columns$stem[hit])
+    hit |
+      free &
+        (filled_beside(frame, hit) |
+          between_hits(hit) |
+          columns$stem %in% columns$stem[hit])
   } else {
     free & seq_along(free) > last_person(columns)
   }
@@ -117,7 +159,9 @@ mark_questions <- function(columns, frame, known) {
 }
 
 last_person <- function(columns) {
-  left <- which(columns$role %in% c("student", "first_name", "last_name", "name", "email", "section"))
+  left <- which(
+    columns$role %in% c("student", "first_name", "last_name", "name", "email", "section")
+  )
   if (length(left)) max(left) else 0
 }
 
@@ -140,7 +184,11 @@ filled_beside <- function(frame, hit) {
 
 # A column of numbers that add up the marks beside it, whatever it is called.
 mark_sums <- function(columns, frame) {
-  asked <- which(columns$role %in% "question" & columns$part %in% c(NA, "answer", "points") & !columns$told)
+  asked <- which(
+    columns$role %in% "question" &
+      columns$part %in% c(NA, "answer", "points") &
+      !columns$told
+  )
   numbers <- lapply(frame$body[asked], read_number)
   is_numeric <- vapply(numbers, function(x) mean(!is.na(x)) > 0.6, TRUE)
   if (sum(is_numeric) < 3) return(columns)
@@ -151,7 +199,9 @@ mark_sums <- function(columns, frame) {
     one <- numbers[[k]]
     rest <- sums - ifelse(is.na(one), 0, one)
     sure <- !is.na(one) & rest > 0
-    if (sum(sure) >= 3 && is.na(columns$number[asked[k]]) && mean(abs(one - rest)[sure] < 1e-6) > 0.9) {
+    if (sum(sure) >= 3 &&
+      is.na(columns$number[asked[k]]) &&
+      mean(abs(one - rest)[sure] < 1e-6) > 0.9) {
       columns$role[asked[k]] <- "total"
     }
   }

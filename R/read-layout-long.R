@@ -17,8 +17,12 @@ long_roles <- function(frame, told) {
   for (role in intersect(names(told), c(names(long_words), names(person_words)))) {
     at <- match(plain_words(unlist(told[[role]])), plain_words(frame$names))
     if (anyNA(at)) {
-      abort_layout(role, unlist(told[[role]]), paste0("names no column of ", frame$origin),
-        paste0("Its columns are: ", some_of(frame$names, 20), "."))
+      abort_layout(
+        role,
+        unlist(told[[role]]),
+        paste0("names no column of ", frame$origin),
+        paste0("Its columns are: ", some_of(frame$names, 20), ".")
+      )
     }
     roles[roles %in% role] <- NA
     roles[at] <- role
@@ -37,29 +41,43 @@ read_long <- function(frame, told = list()) {
   }
   for (role in c("item", "response")) {
     if (is.null(cell(role)) && (role == "item" || is.null(cell("points")))) {
-      ask_layout(frame$origin, paste0("no column looks like the ", role, " of a row."),
-        paste0("Its columns are: ", some_of(frame$names, 20), "."), role)
+      ask_layout(
+        frame$origin,
+        paste0("no column looks like the ", role, " of a row."),
+        paste0("Its columns are: ", some_of(frame$names, 20), "."),
+        role
+      )
     }
   }
   rows <- list(body = frame$body, line = frame$line)
   person <- columns
   person$role[!person$role %in% c(names(person_words), "other")] <- "item"
-  steady <- vapply(frame$body, function(x) constant_within(x, first_of(cell("student"), cell("name"), cell("email"))),
-    TRUE)
+  steady <- vapply(frame$body, function(x) {
+    constant_within(x, first_of(cell("student"), cell("name"), cell("email")))
+  }, TRUE)
   person$role[person$role == "other" & !steady] <- "item"
   people <- read_people(rows, person, frame$origin)
   name <- item_names(cell("item"), cell("prompt"))
   responses <- data.frame(student = people$student, item = name)
-  for (column in c("response", "points", "explanation", "comment")) responses[[column]] <- cell(column)
-  for (column in intersect(c("attempt", "seconds", "submitted", "status"), names(people))) {
+  for (column in c("response", "points", "explanation", "comment")) {
+    responses[[column]] <- cell(column)
+  }
+  for (column in intersect(
+    c("attempt", "seconds", "submitted", "status"),
+    names(people)
+  )) {
     responses[[column]] <- people[[column]]
   }
   items <- long_items(name, cell)
   left <- setdiff(names(people), c("attempt", "seconds", "submitted", "status"))
   new_bundle(
-    responses = responses, items = items, students = people[!duplicated(people$student), left, drop = FALSE],
-    settings = list(title = frame$title), layout = long_layout(frame, columns),
-    account = long_account(frame, columns, person, items), origin = frame$origin
+    responses = responses,
+    items = items,
+    students = people[!duplicated(people$student), left, drop = FALSE],
+    settings = list(title = frame$title),
+    layout = long_layout(frame, columns),
+    account = long_account(frame, columns, person, items),
+    origin = frame$origin
   )
 }
 
@@ -74,8 +92,9 @@ item_names <- function(item, prompt) {
   long <- nchar(distinct) > 24
   name <- distinct
   number <- question_number(distinct)
-  bare <- grepl("^[0-9]+[a-z]?$", distinct) | (!is.na(number) & (long | grepl("^(question|item|task)", distinct,
-    ignore.case = TRUE)))
+  bare <- grepl("^[0-9]+[a-z]?$", distinct) |
+    (!is.na(number) &
+      (long | grepl("^(question|item|task)", distinct, ignore.case = TRUE)))
   name[bare & !is.na(number)] <- paste0("Q", number[bare & !is.na(number)])
   plain <- long & is.na(number)
   name[plain] <- paste0("Q", seq_along(distinct)[plain])
@@ -99,12 +118,23 @@ long_items <- function(name, cell) {
   order <- natural_order(items)
   wording <- attr(name, "prompt")[items]
   prompt <- one("prompt")
-  data.frame(item = items, type = known_type(one("type")), key = one("key"), points = one("most"),
-    standards = gsub(" *, *", ";", one("standards")), prompt = ifelse(is.na(prompt), wording, prompt),
-    level = NA_character_, row.names = NULL)[order, ]
+  data.frame(
+    item = items,
+    type = known_type(one("type")),
+    key = one("key"),
+    points = one("most"),
+    standards = gsub(" *, *", ";", one("standards")),
+    prompt = ifelse(is.na(prompt), wording, prompt),
+    level = NA_character_,
+    row.names = NULL
+  )[
+    order,
+  ]
 }
 
-known_type <- function(type) ifelse(tolower(type) %in% names(item_types()), tolower(type), NA)
+known_type <- function(type) {
+  ifelse(tolower(type) %in% names(item_types()), tolower(type), NA)
+}
 
 # Q2 before Q10 where all have a number, else as they came.
 natural_order <- function(items) {
@@ -114,7 +144,10 @@ natural_order <- function(items) {
 
 long_layout <- function(frame, columns) {
   named <- columns[columns$role != "other", ]
-  c(list(form = "long", header = frame$header), split(named$name, factor(named$role, unique(named$role))))
+  c(
+    list(form = "long", header = frame$header),
+    split(named$name, factor(named$role, unique(named$role)))
+  )
 }
 
 long_account <- function(frame, columns, person, items) {
@@ -122,11 +155,26 @@ long_account <- function(frame, columns, person, items) {
   kept <- columns$name[person$role == "other"]
   lost <- columns$name[columns$role == "other" & person$role != "other"]
   rbind(
-    account_line("read as", paste0("a row for each student and question (", frame$about, "); column names in line ",
-      frame$header)),
+    account_line(
+      "read as",
+      paste0(
+        "a row for each student and question (", frame$about, "); column names in line ",
+        frame$header
+      )
+    ),
     person_account(columns),
-    account_line("questions", paste0(nrow(items), ": ", items$item[1], " to ", items$item[nrow(items)])),
-    do.call(rbind, Map(function(role, name) account_line(role, say_list("column", name)), rows$role, rows$name)),
+    account_line(
+      "questions",
+      paste0(nrow(items), ": ", items$item[1], " to ", items$item[nrow(items)])
+    ),
+    do.call(
+      rbind,
+      Map(
+        function(role, name) account_line(role, say_list("column", name)),
+        rows$role,
+        rows$name
+      )
+    ),
     account_line("kept with students", say_list("column", kept)),
     account_line("left out", say_list("column", lost))
   )

@@ -6,23 +6,33 @@ read_people <- function(rows, columns, origin) {
     if (length(at)) apply_paste(rows$body[at]) else NULL
   }
   name <- cell("name")
-  if (is.null(name) && !is.null(cell("last_name"))) name <- trimws(paste(cell("first_name"), cell("last_name")))
+  if (is.null(name) && !is.null(cell("last_name"))) {
+    name <- trimws(paste(cell("first_name"), cell("last_name")))
+  }
   if (is.null(name)) name <- cell("first_name")
   id <- first_of(cell("student"), name, cell("email"))
   if (is.null(id)) {
-    ask_layout(origin, "no column looks like the student's id or name.",
-      paste0("Its columns are: ", some_of(columns$name, 20), "."), "student")
+    ask_layout(
+      origin,
+      "no column looks like the student's id or name.",
+      paste0("Its columns are: ", some_of(columns$name, 20), "."),
+      "student"
+    )
   }
   id[id == ""] <- if (is.null(name)) "" else name[id == ""]
   id[id == ""] <- paste0("(line ", rows$line[id == ""], ")")
   people <- data.frame(student = id)
   people$name <- turn_names(name)
-  for (role in c("section", "email", "guardian_email", "teacher", "school", "district", "attempt", "submitted",
-    "status")) {
+  for (role in c(
+    "section", "email", "guardian_email", "teacher", "school", "district", "attempt",
+    "submitted", "status"
+  )) {
     people[[role]] <- cell(role)
   }
   if (!is.null(cell("seconds"))) {
-    people$seconds <- format_plain(read_seconds(cell("seconds"), columns$name[columns$role %in% "seconds"]))
+    people$seconds <- format_plain(
+      read_seconds(cell("seconds"), columns$name[columns$role %in% "seconds"])
+    )
   }
   for (k in which(columns$role %in% "other")) {
     name <- columns$name[k]
@@ -61,7 +71,10 @@ read_seconds <- function(x, header = "") {
   worded <- is.na(seconds) & grepl("[0-9] ?[hms]", x, ignore.case = TRUE)
   seconds[worded] <- vapply(x[worded], function(one) {
     found <- regmatches(one, gregexpr("[0-9]+([.][0-9]+)? ?[hmsHMS]", one))[[1]]
-    sum(as.numeric(gsub("[^0-9.]", "", found)) * units[tolower(gsub("[^hmsHMS]", "", found))])
+    sum(
+      as.numeric(gsub("[^0-9.]", "", found)) *
+        units[tolower(gsub("[^hmsHMS]", "", found))]
+    )
   }, 0)
   seconds
 }

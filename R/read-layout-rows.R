@@ -8,7 +8,14 @@ extra_rows <- function(frame, columns, told = list()) {
   body <- seq_len(nrow(frame$body))
   outer <- unique(c(utils::head(body, 4), utils::tail(body, 6)))
   found <- rbind(
-    label_rows(frame$above, frame$above_line, columns, asked, seq_along(frame$above_line), above = TRUE),
+    label_rows(
+      frame$above,
+      frame$above_line,
+      columns,
+      asked,
+      seq_along(frame$above_line),
+      above = TRUE
+    ),
     label_rows(frame$body, frame$line, columns, asked, outer, above = FALSE)
   )
   found <- apply_told_rows(found, told, frame, columns, asked)
@@ -19,8 +26,13 @@ label_rows <- function(table, lines, columns, asked, which_rows, above) {
   rows <- lapply(which_rows, function(i) {
     cells <- unlist(table[i, ], use.names = FALSE)
     label <- row_label(cells, columns, asked, above)
-    data.frame(kind = row_kind(cells, label, table, columns, asked, above), label = label, line = lines[i],
-      row = if (above) NA_integer_ else i, cells = I(list(cells)))
+    data.frame(
+      kind = row_kind(cells, label, table, columns, asked, above),
+      label = label,
+      line = lines[i],
+      row = if (above) NA_integer_ else i,
+      cells = I(list(cells))
+    )
   })
   if (length(rows)) do.call(rbind, rows)
 }
@@ -36,14 +48,23 @@ row_label <- function(cells, columns, asked, above) {
 
 row_kind <- function(cells, label, table, columns, asked, above) {
   filled <- cells[asked & cells != ""]
-  if (length(filled) < max(1, sum(asked & !columns$part %in% c("comment", "explanation")) / 4)) return(NA_character_)
+  if (length(filled) < max(
+    1,
+    sum(asked & !columns$part %in% c("comment", "explanation")) / 4
+  )) {
+    return(NA_character_)
+  }
   kind <- word_of(label, row_words)
   if (!is.na(kind)) {
     if (!above && !looks_like_label(cells, columns)) return(NA_character_)
     if (kind == "key" && row_holds(cells, asked, is_code)) return("standards")
     return(kind)
   }
-  if (above || label == "") kind_by_content(cells, table, columns, asked) else NA_character_
+  if (above || label == "") {
+    kind_by_content(cells, table, columns, asked)
+  } else {
+    NA_character_
+  }
 }
 
 # A student who bears such a name has an id beside it, or nothing but a name.
@@ -58,7 +79,9 @@ kind_by_content <- function(cells, table, columns, asked) {
   filled <- answers & cells != ""
   numeric <- mean(!is.na(read_number(cells[asked & cells != ""])))
   among <- mean(vapply(which(filled), function(k) sum(table[[k]] == cells[k]) > 1, TRUE))
-  if (numeric == 1) return(if (above_all_marks(cells, table, asked)) "points" else "summary")
+  if (numeric == 1) {
+    return(if (above_all_marks(cells, table, asked)) "points" else "summary")
+  }
   if (row_holds(cells, asked, is_code)) return("standards")
   if (isTRUE(among > 0.5)) return("key")
   NA_character_
@@ -67,10 +90,12 @@ kind_by_content <- function(cells, table, columns, asked) {
 # No mark below is above it: then it says the most there is.
 above_all_marks <- function(cells, table, asked) {
   at <- which(asked & cells != "")
-  all(vapply(at, function(k) {
-    marks <- read_number(table[[k]])
-    all(is.na(marks)) || mean(marks > read_number(cells[k]) + 1e-9, na.rm = TRUE) < 0.05
-  }, TRUE))
+  all(
+    vapply(at, function(k) {
+      marks <- read_number(table[[k]])
+      all(is.na(marks)) || mean(marks > read_number(cells[k]) + 1e-9, na.rm = TRUE) < 0.05
+    }, TRUE)
+  )
 }
 
 row_holds <- function(cells, asked, test) {
@@ -80,7 +105,11 @@ row_holds <- function(cells, asked, test) {
 
 # Codes of standards have letters and a number or parts between points.
 is_code <- function(x) {
-  grepl("^[A-Za-z0-9]+([.:_-][A-Za-z0-9]+)+( *[;,] *[A-Za-z0-9]+([.:_-][A-Za-z0-9]+)+)*$", x) & grepl("[A-Za-z]", x) &
+  grepl(
+    "^[A-Za-z0-9]+([.:_-][A-Za-z0-9]+)+( *[;,] *[A-Za-z0-9]+([.:_-][A-Za-z0-9]+)+)*$",
+    x
+  ) &
+    grepl("[A-Za-z]", x) &
     is.na(read_number(x))
 }
 
@@ -89,10 +118,21 @@ apply_told_rows <- function(found, told, frame, columns, asked) {
   for (kind in names(told$rows)) {
     wanted <- told$rows[[kind]]
     all <- rbind(
-      label_rows(frame$above, frame$above_line, columns, asked, seq_along(frame$above_line), TRUE),
+      label_rows(
+        frame$above,
+        frame$above_line,
+        columns,
+        asked,
+        seq_along(frame$above_line),
+        TRUE
+      ),
       label_rows(frame$body, frame$line, columns, asked, seq_len(nrow(frame$body)), FALSE)
     )
-    hit <- if (is.numeric(wanted)) all$line %in% wanted else plain_words(all$label) %in% plain_words(wanted)
+    hit <- if (is.numeric(wanted)) {
+      all$line %in% wanted
+    } else {
+      plain_words(all$label) %in% plain_words(wanted)
+    }
     if (!any(hit)) next
     found <- found[!found$line %in% all$line[hit] & !found$kind %in% kind, ]
     one <- all[hit, ]

@@ -20,15 +20,22 @@ scan_strings <- function(grid, told = list()) {
     ok <- is_marks(marks)
     if (is.null(id) || mean(ok) < 0.7 || stats::median(nchar(marks[ok])) < 5) return(NULL)
     others <- setdiff(seq_along(grid), wide)[-1]
-    return(list(id = id[ok], marks = marks[ok], other = grid[ok, others, drop = FALSE], line = attr(grid, "line")[ok],
-      skipped = attr(grid, "line")[!ok]))
+    return(list(
+      id = id[ok],
+      marks = marks[ok],
+      other = grid[ok, others, drop = FALSE],
+      line = attr(grid, "line")[ok],
+      skipped = attr(grid, "line")[!ok]
+    ))
   }
   fixed_strings(grid, told)
 }
 
 is_marks <- function(x) {
   plain <- grepl(paste0("^[", mark_alphabet, "]+$"), x)
-  kinds <- vapply(strsplit(toupper(x), ""), function(one) length(unique(one[one %in% LETTERS])), 0L)
+  kinds <- vapply(strsplit(toupper(x), ""), function(one) {
+    length(unique(one[one %in% LETTERS]))
+  }, 0L)
   plain & nchar(x) >= 5 & !grepl("[a-z]{4,}", x) & kinds <= 8
 }
 
@@ -38,7 +45,11 @@ fixed_strings <- function(grid, told) {
   lines <- sub("[ \t]+$", "", grid[[1]])
   lines <- lines[nzchar(lines)]
   at <- attr(grid, "line")
-  split <- if (is.null(told$id_width)) mark_start(lines) else as.integer(told$id_width) + 1L
+  split <- if (is.null(told$id_width)) {
+    mark_start(lines)
+  } else {
+    as.integer(told$id_width) + 1L
+  }
   if (is.na(split)) return(NULL)
   id <- trimws(substr(lines, 1, split - 1))
   marks <- substring(lines, split)
@@ -50,7 +61,10 @@ fixed_strings <- function(grid, told) {
 # The first column after which every line holds only marks and before which a
 # blank stands (or the id's digits end).
 mark_start <- function(lines) {
-  runs <- regmatches(lines, regexpr("[A-Ja-j1-9*?#@+._-]([A-Ja-j1-9*?#@+._ -]*[A-Ja-j1-9*?#@+._-])?$", lines))
+  runs <- regmatches(
+    lines,
+    regexpr("[A-Ja-j1-9*?#@+._-]([A-Ja-j1-9*?#@+._ -]*[A-Ja-j1-9*?#@+._-])?$", lines)
+  )
   if (length(runs) < length(lines) * 0.7) return(NA)
   gaps <- regexpr("(?<=[^ ]) +(?=[A-Ja-j0-9*?#@+._ -]{5,}$)", lines, perl = TRUE)
   begins <- gaps + attr(gaps, "match.length")
@@ -68,12 +82,19 @@ read_scan <- function(grid, told = list()) {
   scan <- scan_strings(grid, told)
   origin <- attr(grid, "origin")
   if (is.null(scan)) {
-    abort_pregunta("undecided", paste0(origin, ": no line looks like an id and a string of marks."), NULL,
-      "Give the number of characters before the marks: --set id_width=NUMBER.")
+    abort_pregunta(
+      "undecided",
+      paste0(origin, ": no line looks like an id and a string of marks."),
+      NULL,
+      "Give the number of characters before the marks: --set id_width=NUMBER."
+    )
   }
   width <- max(nchar(scan$marks))
-  marks <- substring(formatC(scan$marks, width = -width), rep(seq_len(width), each = length(scan$marks)),
-    rep(seq_len(width), each = length(scan$marks)))
+  marks <- substring(
+    formatC(scan$marks, width = -width),
+    rep(seq_len(width), each = length(scan$marks)),
+    rep(seq_len(width), each = length(scan$marks))
+  )
   marks <- matrix(marks, ncol = width)
   key <- key_line(scan, told)
   codes <- mark_codes(marks, told)
@@ -84,14 +105,30 @@ read_scan <- function(grid, told = list()) {
   used <- if (is.na(key)) which(colSums(marks != "") > 0) else which(marks[key, ] != "")
   items <- paste0("Q", seq_along(used))
   students <- setdiff(seq_along(scan$id), key)
-  responses <- data.frame(student = scan$id[students], marks[students, used, drop = FALSE])
+  responses <- data.frame(
+    student = scan$id[students],
+    marks[students, used, drop = FALSE]
+  )
   names(responses) <- c("student", items)
   people <- data.frame(student = scan$id[students])
   new_bundle(
-    responses = responses, students = unique(people), origin = origin, settings = list(),
-    items = data.frame(item = items, type = usual_type(keyed = TRUE), key = if (is.na(key)) NA_character_ else marks[key, used],
-      points = NA_character_, standards = NA_character_, prompt = NA_character_, level = NA_character_),
-    layout = Filter(length, list(form = "scan", blank_mark = codes$blank, several_mark = codes$several)),
+    responses = responses,
+    students = unique(people),
+    origin = origin,
+    settings = list(),
+    items = data.frame(
+      item = items,
+      type = usual_type(keyed = TRUE),
+      key = if (is.na(key)) NA_character_ else marks[key, used],
+      points = NA_character_,
+      standards = NA_character_,
+      prompt = NA_character_,
+      level = NA_character_
+    ),
+    layout = Filter(
+      length,
+      list(form = "scan", blank_mark = codes$blank, several_mark = codes$several)
+    ),
     account = scan_account(grid, scan, key, codes, length(items), length(students))
   )
 }
@@ -111,23 +148,55 @@ key_line <- function(scan, told) {
 # several at once.
 mark_codes <- function(marks, told) {
   odd <- setdiff(unique(as.vector(marks)), c(LETTERS, letters, 0:9))
-  several <- if (is.null(told$several_mark)) intersect(odd, c("*", "+", "#", "@", "?")) else unlist(told$several_mark)
-  blank <- if (is.null(told$blank_mark)) intersect(odd, c(" ", "-", ".", "_")) else c(" ", unlist(told$blank_mark))
+  several <- if (is.null(told$several_mark)) {
+    intersect(odd, c("*", "+", "#", "@", "?"))
+  } else {
+    unlist(told$several_mark)
+  }
+  blank <- if (is.null(told$blank_mark)) {
+    intersect(odd, c(" ", "-", ".", "_"))
+  } else {
+    c(" ", unlist(told$blank_mark))
+  }
   list(blank = setdiff(blank, several), several = several)
 }
 
 scan_account <- function(grid, scan, key, codes, n_items, n_students) {
   shown <- function(marks) join_words(ifelse(marks == " ", "a space", quoted(marks)))
   rbind(
-    account_line("read as", paste0("scanned sheets, an id and a string of marks a line (", attr(grid, "about"), ")")),
-    account_line("student", paste0("the id at the beginning of each line, ", count_of(n_students, "student"))),
+    account_line(
+      "read as",
+      paste0(
+        "scanned sheets, an id and a string of marks a line (", attr(grid, "about"), ")"
+      )
+    ),
+    account_line(
+      "student",
+      paste0("the id at the beginning of each line, ", count_of(n_students, "student"))
+    ),
     account_line("questions", paste0(n_items, ": one a mark, Q1 to Q", n_items)),
-    account_line("key", if (is.na(key)) "no line of it found" else paste0("line ", scan$line[key], " (",
-      quoted(scan$id[key]), ")")),
-    if (length(codes$blank)) account_line("blank", paste0(shown(codes$blank), " in place of a letter")),
-    if (length(codes$several)) account_line("several marks",
-      paste0(shown(codes$several), " in place of a letter: counted as wrong")),
-    if (length(scan$skipped)) account_line("left out",
-      paste0("line ", some_of(scan$skipped), ": no id and string of marks"))
+    account_line(
+      "key",
+      if (is.na(key)) {
+        "no line of it found"
+      } else {
+        paste0("line ", scan$line[key], " (", quoted(scan$id[key]), ")")
+      }
+    ),
+    if (length(codes$blank)) {
+      account_line("blank", paste0(shown(codes$blank), " in place of a letter"))
+    },
+    if (length(codes$several)) {
+      account_line(
+        "several marks",
+        paste0(shown(codes$several), " in place of a letter: counted as wrong")
+      )
+    },
+    if (length(scan$skipped)) {
+      account_line(
+        "left out",
+        paste0("line ", some_of(scan$skipped), ": no id and string of marks")
+      )
+    }
   )
 }

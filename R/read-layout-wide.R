@@ -6,24 +6,41 @@ read_wide <- function(frame, told = list(), known = NULL) {
   extra <- extra_rows(frame, columns, told)
   asked <- question_groups(columns)
   if (!nrow(asked)) {
-    abort_pregunta("undecided", paste0(frame$origin, ": no column looks like a question."),
+    abort_pregunta(
+      "undecided",
+      paste0(frame$origin, ": no column looks like a question."),
       paste0("Its columns are: ", some_of(columns$name, 20), "."),
-      "Say it with --set questions=FIRST..LAST, or in test.yml: layout: {questions: FIRST..LAST}.")
+      paste0(
+        "Say it with --set questions=FIRST..LAST, or in test.yml: layout: {questions: ",
+        "FIRST..LAST}."
+      )
+    )
   }
   rows <- student_rows(frame, extra)
   if (!nrow(rows$body)) {
-    abort_pregunta("input", paste0(frame$origin, " holds no row of a student."), NULL, "See that it is the right file.")
+    abort_pregunta(
+      "input",
+      paste0(frame$origin, " holds no row of a student."),
+      NULL,
+      "See that it is the right file."
+    )
   }
   people <- read_people(rows, columns, frame$origin)
   items <- wide_items(asked, extra, known, rows$body)
   responses <- data.frame(student = people$student, check.names = FALSE)
-  for (column in intersect(c("attempt", "submitted", "seconds"), names(people))) responses[[column]] <- people[[column]]
+  for (column in intersect(c("attempt", "submitted", "seconds"), names(people))) {
+    responses[[column]] <- people[[column]]
+  }
   responses <- add_questions(responses, rows$body, asked, items$item)
   about <- setdiff(names(people), c("attempt", "seconds", "submitted"))
   new_bundle(
-    responses = responses, items = items, students = people[about],
-    settings = list(title = frame$title), layout = wide_layout(frame, columns, extra),
-    account = wide_account(frame, columns, extra, asked, items, people), origin = frame$origin
+    responses = responses,
+    items = items,
+    students = people[about],
+    settings = list(title = frame$title),
+    layout = wide_layout(frame, columns, extra),
+    account = wide_account(frame, columns, extra, asked, items, people),
+    origin = frame$origin
   )
 }
 
@@ -36,12 +53,22 @@ question_groups <- function(columns) {
   part[is.na(part)] <- "answer"
   groups <- unique(stem)
   place <- function(kind) at[match(paste(groups, kind), paste(stem, part))]
-  out <- data.frame(stem = groups, answer = place("answer"), points = place("points"), comment = place("comment"),
-    explanation = place("explanation"), seconds = place("seconds"), key = place("key"), most = place("most"))
+  out <- data.frame(
+    stem = groups,
+    answer = place("answer"),
+    points = place("points"),
+    comment = place("comment"),
+    explanation = place("explanation"),
+    seconds = place("seconds"),
+    key = place("key"),
+    most = place("most")
+  )
   main <- ifelse(is.na(out$answer), out$points, out$answer)
   out <- out[!is.na(main), ]
   main <- main[!is.na(main)]
-  out$worth <- vapply(out$stem, function(one) c(stats::na.omit(columns$most[at[stem == one]]), NA)[1], "")
+  out$worth <- vapply(out$stem, function(one) {
+    c(stats::na.omit(columns$most[at[stem == one]]), NA)[1]
+  }, "")
   cbind(out, question_names(columns, main, out$stem))
 }
 
@@ -66,12 +93,24 @@ question_names <- function(columns, main, stem) {
   shown <- columns$name[main]
   with_part <- !is.na(columns$part[main]) | !is.na(columns$most[main])
   number <- columns$number[match(stem, columns$stem)]
-  text <- trimws(sub(question_pattern, "", ifelse(with_part, stem, shown), perl = TRUE, ignore.case = TRUE))
-  text <- ifelse(!is.na(number) & !with_part, trimws(sub(paste0("(?i)", question_pattern), "", shown, perl = TRUE)),
-    ifelse(is.na(number), "", text))
+  text <- trimws(
+    sub(
+      question_pattern,
+      "",
+      ifelse(with_part, stem, shown),
+      perl = TRUE,
+      ignore.case = TRUE
+    )
+  )
+  text <- ifelse(
+    !is.na(number) & !with_part,
+    trimws(sub(paste0("(?i)", question_pattern), "", shown, perl = TRUE)),
+    ifelse(is.na(number), "", text)
+  )
   plain <- is.na(number)
   name <- ifelse(plain, shown, paste0("Q", number))
-  keeps <- !plain & grepl("^[[:alpha:]]{1,4}[ .-]?[0-9]+[a-z]?$", shown) &
+  keeps <- !plain &
+    grepl("^[[:alpha:]]{1,4}[ .-]?[0-9]+[a-z]?$", shown) &
     !grepl("^(item|task|part|no|nr)", shown, ignore.case = TRUE)
   name[keeps] <- shown[keeps]
   long <- plain & nchar(shown) > 24
@@ -85,7 +124,9 @@ question_names <- function(columns, main, stem) {
 # What the rows around the students, a column beside the question or its name
 # say of it.
 wide_items <- function(asked, extra, known, body) {
-  columns_of <- lapply(seq_len(nrow(asked)), function(j) stats::na.omit(unlist(asked[j, c("answer", "points")])))
+  columns_of <- lapply(seq_len(nrow(asked)), function(j) {
+    stats::na.omit(unlist(asked[j, c("answer", "points")]))
+  })
   value <- function(kind) {
     values <- row_values(extra, kind, columns_of)
     if (is.null(values)) rep(NA_character_, nrow(asked)) else values
@@ -93,8 +134,15 @@ wide_items <- function(asked, extra, known, body) {
   key <- first_said(value("key"), steady_cells(body, asked$key))
   points <- first_said(value("points"), steady_cells(body, asked$most), asked$worth)
   prompt <- ifelse(is.na(asked$prompt), value("prompt"), asked$prompt)
-  data.frame(item = match_known(asked$name, known), type = value("type"), key = key, points = points,
-    standards = gsub(" *, *", ";", value("standards")), prompt = prompt, level = value("level"))
+  data.frame(
+    item = match_known(asked$name, known),
+    type = value("type"),
+    key = key,
+    points = points,
+    standards = gsub(" *, *", ";", value("standards")),
+    prompt = prompt,
+    level = value("level")
+  )
 }
 
 first_said <- function(...) Reduce(function(a, b) ifelse(is.na(a), b, a), list(...))
@@ -113,8 +161,12 @@ match_known <- function(names, known) {
   exact <- match(toupper(names), toupper(known))
   number <- question_number(known)
   mine <- question_number(names)
-  by_number <- if (anyDuplicated(stats::na.omit(number)) || anyDuplicated(stats::na.omit(mine))) NA
-  else match(mine, number, incomparables = NA)
+  by_number <- if (anyDuplicated(stats::na.omit(number)) ||
+    anyDuplicated(stats::na.omit(mine))) {
+    NA
+  } else {
+    match(mine, number, incomparables = NA)
+  }
   at <- ifelse(is.na(exact), by_number, exact)
   at[duplicated(at)] <- NA
   ifelse(is.na(at), names, known[at])
@@ -125,10 +177,14 @@ add_questions <- function(responses, body, asked, items) {
     answer <- asked$answer[j]
     points <- asked$points[j]
     responses[[items[j]]] <- if (!is.na(answer)) body[[answer]] else body[[points]]
-    if (!is.na(points) && !is.na(answer)) responses[[paste(items[j], "points")]] <- body[[points]]
+    if (!is.na(points) && !is.na(answer)) {
+      responses[[paste(items[j], "points")]] <- body[[points]]
+    }
     for (part in c("comment", "explanation")) {
       at <- asked[[part]][j]
-      if (!is.na(at) && any(body[[at]] != "")) responses[[paste(items[j], part)]] <- body[[at]]
+      if (!is.na(at) && any(body[[at]] != "")) {
+        responses[[paste(items[j], part)]] <- body[[at]]
+      }
     }
   }
   responses

@@ -7,7 +7,8 @@ person_words <- c(
   student = paste0(
     "^(student|pupil|learner|candidate|participant|user|person|respondent)?[ _.-]*",
     "(id|no|nr|number|code|key|identifier)[.]?$",
-    "|^(student|pupil|learner|candidate|participant|username|user ?name|user|login|sourcedid)s?$"
+    "|^(student|pupil|learner|candidate|participant|username|user ",
+    "?name|user|login|sourcedid)s?$"
   ),
   first_name = "^(first|given)[ _-]*names?$|^forename$",
   last_name = "^(last|family)[ _-]*names?$|^surname$",
@@ -15,23 +16,40 @@ person_words <- c(
   email = "^(student[ _-]*)?e-?mail([ _-]*address)?$",
   guardian_email = "^(guardian|parent)s?[ _-]*e-?mail",
   section = "^(class|section|group|period|form|homeroom|set)([ _-]*(name|id|code))?$",
-  teacher = "^teacher([ _-]*name)?$", school = "^school([ _-]*name)?$", district = "^district([ _-]*name)?$",
+  teacher = "^teacher([ _-]*name)?$",
+  school = "^school([ _-]*name)?$",
+  district = "^district([ _-]*name)?$",
   attempt = "^(attempt|try|run)s?([ _-]*(no|nr|number|id|#))?[.]?$",
-  seconds = "^((total|time)[ _-]*)?(seconds|duration|elapsed)|^time[ _-]*(taken|spent|used|needed)|^minutes?$",
-  submitted = paste0("^(submitted|completed|finished|ended|handed in|end|time ?stamp|date|time)",
-    "([ _-]*(at|on|time|date))*$"),
+  seconds = paste0(
+    "^((total|time)[ _-]*)?(seconds|duration|elapsed)|",
+    "^time[ _-]*(taken|spent|used|needed)|^minutes?$"
+  ),
+  submitted = paste0(
+    "^(submitted|completed|finished|ended|handed in|end|time ?stamp|date|time)",
+    "([ _-]*(at|on|time|date))*$"
+  ),
   started = "^(started|begun|begin|start|opened)([ _-]*(at|on|time|date))*$",
   status = "^(status|state)$"
 )
 
 # A column of a row for each student and item.
 long_words <- c(
-  item = "^(item|question|task|problem|skill)s?[ _-]*(id|no|nr|number|code|name|key|identifier)?[.]?$",
-  response = "^(given |student |chosen |selected )?(response|answer|reply|choice)s?( given| chosen)?$",
-  points = paste0("^(points?|score|marks?|earned|credit)([ _-]*(earned|given|awarded))?$",
-    "|^(awarded|earned)[ _-]*(points|marks)$"),
-  most = paste0("^(max|maximum|possible|available|most)[ _.-]*(points?|score|marks?)$",
-    "|^(points?|marks?)[ _-]*(possible|available)$|^out of$"),
+  item = paste0(
+    "^(item|question|task|problem|skill)s?",
+    "[ _-]*(id|no|nr|number|code|name|key|identifier)?[.]?$"
+  ),
+  response = paste0(
+    "^(given |student |chosen |selected )?(response|answer|reply|choice)s?( given| ",
+    "chosen)?$"
+  ),
+  points = paste0(
+    "^(points?|score|marks?|earned|credit)([ _-]*(earned|given|awarded))?$",
+    "|^(awarded|earned)[ _-]*(points|marks)$"
+  ),
+  most = paste0(
+    "^(max|maximum|possible|available|most)[ _.-]*(points?|score|marks?)$",
+    "|^(points?|marks?)[ _-]*(possible|available)$|^out of$"
+  ),
   key = "^(key|(correct|right)([ _-]*(answer|response|option))?)$",
   standards = "^(standard|objective|outcome)s?([ _-]*codes?)?$",
   explanation = "^(explanation|reason|reasoning|working|why)s?$",
@@ -53,41 +71,56 @@ part_words <- c(
 
 # A column that sums up: no question, though numbers stand in it.
 total_words <- paste0(
-  "^((grand|sub|over ?all|final|raw|test|quiz|total|sum|max(imum)?|possible|class)[ _-]*)*",
-  "(total|sum|scores?|points?|marks?|results?|grade|percent(age)?|pct|%|correct|right|wrong|incorrect|blank|rank|",
-  "level|",
-  "average|mean|answered|attempted)",
-  "([ _-]*(of|in|%|percent|score|points?|possible|earned|total|correct|questions|items|raw|scaled))*",
+  "^((grand|sub|over ?all|final|raw|test|quiz|total|sum|max(imum)?|possible|class)",
+  "[ _-]*)*",
+  "(total|sum|scores?|points?|marks?|results?|grade|percent(age)?|pct|%|correct|right|",
+  "wrong|incorrect|blank|rank|level|average|mean|answered|attempted)",
+  "([ _-]*(of|in|%|percent|score|points?|possible|earned|total|correct|questions|items|",
+  "raw|scaled))*",
   "[ _-]*([(]?%[)]?|/ ?[0-9.]+|[(].*[)])?$"
 )
 
 # A row that is no student, by the label in front of it.
 row_words <- c(
-  key = "^((answer|marking|scoring)[ _-]*)?key$|^(correct|right)([ _-]*(answer|response|option)s?)?$|^solutions?$",
-  points = paste0("^((max(imum)?|possible|available|most|full|total)[ _.-]*)*",
+  key = paste0(
+    "^((answer|marking|scoring)[ _-]*)?key$|",
+    "^(correct|right)([ _-]*(answer|response|option)s?)?$|^solutions?$"
+  ),
+  points = paste0(
+    "^((max(imum)?|possible|available|most|full|total)[ _.-]*)*",
     "(points?|pts|marks?|max(imum)?|score|worth|weight)",
-    "([ _-]*(possible|available|max(imum)?))?$|^out of$|^possible$"),
+    "([ _-]*(possible|available|max(imum)?))?$|^out of$|^possible$"
+  ),
   standards = "^(standard|objective|outcome|target|code)s?([ _-]*codes?)?$",
   type = "^((question|item)[ _-]*)?types?$",
   level = "^levels?$",
   prompt = "^((question|item)[ _-]*)?(prompt|text|wording)s?$",
-  summary = paste0("^((class|group|total|overall)[ _-]*)?(average|mean|median|total|sum|percent( correct)?|%|",
-    "% correct|correct %|number correct|difficulty|std( dev)?|sd|standard deviation|minimum|min|highest|lowest|",
+  summary = paste0(
+    "^((class|group|total|overall)[ _-]*)?(average|mean|median|total|sum|percent( ",
+    "correct)?|%|",
+    "% correct|correct %|number correct|difficulty|std( dev)?|sd|standard ",
+    "deviation|minimum|min|highest|lowest|",
     "count|n)s?",
-    "([ _-]*(score|points|marks|correct|right))?$")
+    "([ _-]*(score|points|marks|correct|right))?$"
+  )
 )
 
 # A header that names a question: a word for it, a number, perhaps its text.
-question_pattern <- paste0("^(?:q(?:u(?:estion)?)?|item|task|exercise|problem|part|no|nr)?[ ._#-]*",
-  "([0-9]{1,3}(?:[.]?[a-z])?)(?![0-9%/-])[ .:)_-]*")
+question_pattern <- paste0(
+  "^(?:q(?:u(?:estion)?)?|item|task|exercise|problem|part|no|nr)?[ ._#-]*",
+  "([0-9]{1,3}(?:[.]?[a-z])?)(?![0-9%/-])[ .:)_-]*"
+)
 
 # Its worth at the end of the name: "(2 points)", "[max 3]", "/4".
-worth_pattern <- paste0("(?:[(\\[] ?(?:max|out of)?[.: ]*([0-9]+(?:[.,][0-9]+)?) ?",
-  "(?:points?|pts?|p|marks?)?[.]? ?[)\\]]",
-  "|/ ?([0-9]+(?:[.,][0-9]+)?))$")
+worth_pattern <- paste0(
+  "(?:[(\\[] ?(?:max|out of)?[.: ]*([0-9]+(?:[.,][0-9]+)?) ?",
+  "(?:points?|pts?|p|marks?)?[.]? ?[)\\]]", "|/ ?([0-9]+(?:[.,][0-9]+)?))$"
+)
 
 # Cells of a table of marks that say that there is none.
-gone_words <- c("-", "\u2013", "\u2014", "n/a", "na", "absent", "abs", "missing", "none", "null", "#n/a")
+gone_words <- c(
+  "-", "\u2013", "\u2014", "n/a", "na", "absent", "abs", "missing", "none", "null", "#n/a"
+)
 excused_words <- c("excused", "exempt", "ex")
 
 # The first word that fits each text, or NA.
@@ -99,5 +132,12 @@ word_of <- function(text, words) {
 }
 
 plain_words <- function(text) {
-  trimws(gsub("[ \t\r\n\u00a0]+", " ", tolower(gsub("([a-z])([A-Z])", "\\1 \\2", text)), perl = TRUE))
+  trimws(
+    gsub(
+      "[ \t\r\n\u00a0]+",
+      " ",
+      tolower(gsub("([a-z])([A-Z])", "\\1 \\2", text)),
+      perl = TRUE
+    )
+  )
 }

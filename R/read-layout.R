@@ -9,9 +9,10 @@
 #                standards, type, level, prompt
 # What a person says of a layout (`told`) stands; the rest is recognised.
 
-layout_names <- c("form", "header", names(person_words), names(long_words), "questions", "leave_out", "rows",
-  "blank_mark",
-  "several_mark", "id_width", "key_line", "sheet", "scale")
+layout_names <- c(
+  "form", "header", names(person_words), names(long_words), "questions", "leave_out",
+  "rows", "blank_mark", "several_mark", "id_width", "key_line", "sheet", "scale"
+)
 
 # Raw files as bundles of the tables of a test folder. XML documents, of which
 # there is often one a student, are read together.
@@ -22,10 +23,16 @@ read_exports <- function(paths, told = list(), sheet = NULL, known = NULL) {
   bundles <- c(documents, others)
   empty <- vapply(bundles, function(one) is.null(one$responses), TRUE)
   if (any(empty)) {
-    abort_pregunta("input", paste0(bundles[[which(empty)[1]]]$origin, " holds no answer of a student."), NULL,
-      "Questions go after --key, standards after --standards.")
+    abort_pregunta(
+      "input",
+      paste0(bundles[[which(empty)[1]]]$origin, " holds no answer of a student."),
+      NULL,
+      "Questions go after --key, standards after --standards."
+    )
   }
-  labels <- tools::file_path_sans_ext(basename(c(paths[is_xml][any(is_xml)], paths[!is_xml])))
+  labels <- tools::file_path_sans_ext(
+    basename(c(paths[is_xml][any(is_xml)], paths[!is_xml]))
+  )
   stats::setNames(bundles, labels[seq_along(bundles)])
 }
 
@@ -51,36 +58,58 @@ fit_layout <- function(grid, kept) {
   there <- plain_words(looked[at, ])
   fits <- vapply(kept[roles], function(names) all(plain_words(names) %in% there), TRUE)
   line <- attr(grid, "line")[at]
-  rows <- Filter(function(row) is.character(row) || identical(line, as.integer(kept$header)), kept$rows)
+  rows <- Filter(function(row) {
+    is.character(row) || identical(line, as.integer(kept$header))
+  }, kept$rows)
   c(marks, kept[roles[fits]], kept["leave_out"], list(header = line, rows = rows))
 }
 
 # The bundle of a grid: its form decides who reads it.
 read_grid <- function(grid, told = list(), known = NULL) {
-  told <- utils::modifyList(Filter(length, fit_layout(grid, as.list(told$kept))), told[names(told) != "kept"])
+  told <- utils::modifyList(
+    Filter(length, fit_layout(grid, as.list(told$kept))),
+    told[names(told) != "kept"]
+  )
   form <- told$form
   if (is.null(form)) form <- if (is_scan(grid)) "scan" else "table"
   if (form == "scan") return(read_scan(grid, told))
   frame <- frame_grid(grid, told)
   if (form == "table") form <- if (is_long(frame)) "long" else "wide"
-  switch(form, long = read_long(frame, told), wide = read_wide(frame, told, known),
-    abort_layout("form", form, "is not a form of layout", "Known are: wide, long, scan."))
+  switch(form,
+    long = read_long(frame, told),
+    wide = read_wide(frame, told, known),
+    abort_layout("form", form, "is not a form of layout", "Known are: wide, long, scan.")
+  )
 }
 
 abort_layout <- function(name, value, what, fix) {
-  abort_pregunta("input", paste0("The layout's ", quoted(name), " ", what, "."),
-    paste0("layout: ", name, ": ", some_of(value)), fix)
+  abort_pregunta(
+    "input",
+    paste0("The layout's ", quoted(name), " ", what, "."),
+    paste0("layout: ", name, ": ", some_of(value)),
+    fix
+  )
 }
 
 # A question to the person, with the two ways of answering it.
 ask_layout <- function(origin, what, where, role) {
-  abort_pregunta("undecided", paste0(origin, ": ", what), where,
-    paste0("Say it with --set ", role, "=COLUMN, or in test.yml: layout: {", role, ": COLUMN}."))
+  abort_pregunta(
+    "undecided",
+    paste0(origin, ": ", what),
+    where,
+    paste0(
+      "Say it with --set ", role, "=COLUMN, or in test.yml: layout: {", role, ": COLUMN}."
+    )
+  )
 }
 
 one_sheet <- function(path, grids) {
-  abort_pregunta("undecided", paste0(basename(path), " has several sheets that hold something."),
-    paste0("Its sheets are: ", some_of(names(grids), 12), "."), "Say which one with --sheet NAME.")
+  abort_pregunta(
+    "undecided",
+    paste0(basename(path), " has several sheets that hold something."),
+    paste0("Its sheets are: ", some_of(names(grids), 12), "."),
+    "Say which one with --sheet NAME."
+  )
 }
 
 # ---- header and body ---------------------------------------------------------
@@ -89,21 +118,36 @@ one_sheet <- function(path, grids) {
 # the names), each row with its line, and the title if one stands on top.
 frame_grid <- function(grid, told = list()) {
   at <- header_row(grid, told)
-  rows <- if (at == 0) list(names = paste("column", seq_along(grid)), used = 0L) else header_names(grid, at)
+  rows <- if (at == 0) {
+    list(names = paste("column", seq_along(grid)), used = 0L)
+  } else {
+    header_names(grid, at)
+  }
   lines <- attr(grid, "line")
   body <- grid[seq_len(nrow(grid)) > max(rows$used), , drop = FALSE]
   above <- grid[seq_len(nrow(grid)) < min(rows$used), , drop = FALSE]
   alone <- rowSums(above != "") == 1
   frame <- list(
-    names = distinct_names(rows$names), body = body, line = lines[seq_len(nrow(grid)) > max(rows$used)],
-    above = above[!alone, , drop = FALSE], above_line = lines[seq_len(nrow(grid)) < min(rows$used)][!alone],
-    title = if (any(alone)) unlist(above[which(alone)[1], ])[unlist(above[which(alone)[1], ]) != ""][[1]],
-    header = if (at == 0) 0L else lines[at], origin = attr(grid, "origin"), about = attr(grid, "about"),
+    names = distinct_names(rows$names),
+    body = body,
+    line = lines[seq_len(nrow(grid)) > max(rows$used)],
+    above = above[!alone, , drop = FALSE],
+    above_line = lines[seq_len(nrow(grid)) < min(rows$used)][!alone],
+    title = if (any(alone)) {
+      unlist(above[which(alone)[1], ])[unlist(above[which(alone)[1], ]) != ""][[1]]
+    },
+    header = if (at == 0) 0L else lines[at],
+    origin = attr(grid, "origin"),
+    about = attr(grid, "about"),
     renamed = rows$names
   )
   if (!nrow(body)) {
-    abort_pregunta("input", paste0(frame$origin, " has column names and no rows below them."),
-      paste0(frame$origin, ", line ", frame$header), "See that it is the right file.")
+    abort_pregunta(
+      "input",
+      paste0(frame$origin, " has column names and no rows below them."),
+      paste0(frame$origin, ", line ", frame$header),
+      "See that it is the right file."
+    )
   }
   frame
 }
@@ -112,8 +156,14 @@ header_row <- function(grid, told) {
   if (!is.null(told$header)) {
     if (identical(as.integer(told$header), 0L)) return(0L)
     at <- match(as.integer(told$header), attr(grid, "line"))
-    if (is.na(at)) abort_layout("header", told$header, "is a line that is not there or is blank",
-      "Give the line of the column names.")
+    if (is.na(at)) {
+      abort_layout(
+        "header",
+        told$header,
+        "is a line that is not there or is blank",
+        "Give the line of the column names."
+      )
+    }
     return(at)
   }
   looked <- seq_len(min(15, nrow(grid)))
@@ -125,9 +175,13 @@ header_row <- function(grid, told) {
 # How much each row looks like column names: words for a student most of all.
 header_worth <- function(cells) {
   distinct <- unique(as.vector(cells))
-  words <- data.frame(person = word_of(distinct, person_words), number = question_number(distinct),
-    other = grepl(total_words, plain_words(distinct), perl = TRUE) | !is.na(word_of(distinct, long_words)),
-    value = read_number(distinct))
+  words <- data.frame(
+    person = word_of(distinct, person_words),
+    number = question_number(distinct),
+    other = grepl(total_words, plain_words(distinct), perl = TRUE) |
+      !is.na(word_of(distinct, long_words)),
+    value = read_number(distinct)
+  )
   apply(cells, 1, function(row) {
     row <- row[row != ""]
     if (length(row) < 2) return(0)
@@ -135,7 +189,9 @@ header_worth <- function(cells) {
     bare <- grepl("^[0-9]+$", row)
     steps <- diff(said$value[bare])
     numbered <- !is.na(said$number) & (!bare | (length(steps) > 1 && all(steps == 1)))
-    3 * length(unique(stats::na.omit(said$person))) + sum(numbered & !duplicated(row)) + 0.5 * sum(said$other) -
+    3 * length(unique(stats::na.omit(said$person))) +
+      sum(numbered & !duplicated(row)) +
+      0.5 * sum(said$other) -
       0.5 * sum(!is.na(said$value) & !numbered)
   })
 }
@@ -144,12 +200,21 @@ header_worth <- function(cells) {
 first_row_differs <- function(grid) {
   first <- unlist(grid[1, ], use.names = FALSE)
   again <- vapply(seq_along(grid), function(k) first[k] %in% grid[-1, k], TRUE)
-  all(first != "") && !anyDuplicated(first) && mean(again) < 0.2 && all(is.na(read_number(first)))
+  all(first != "") &&
+    !anyDuplicated(first) &&
+    mean(again) < 0.2 &&
+    all(is.na(read_number(first)))
 }
 
 # A header of two rows (questions over their parts) reads as one.
 header_names <- function(grid, at) {
-  row <- function(i) if (i >= 1 && i <= nrow(grid)) unlist(grid[i, ], use.names = FALSE) else rep("", length(grid))
+  row <- function(i) {
+    if (i >= 1 && i <= nrow(grid)) {
+      unlist(grid[i, ], use.names = FALSE)
+    } else {
+      rep("", length(grid))
+    }
+  }
   is_part <- function(cells) !is.na(word_of(cells, part_words)) & nchar(cells) < 25
   repeated <- function(cells) {
     parts <- cells[is_part(cells) & is.na(question_number(cells))]
@@ -192,7 +257,9 @@ distinct_names <- function(names) {
 question_number <- function(names) {
   plain <- plain_words(names)
   found <- regmatches(plain, regexec(question_pattern, plain, perl = TRUE))
-  number <- vapply(found, function(hit) if (length(hit)) sub("[.]", "", hit[2]) else NA_character_, "")
+  number <- vapply(found, function(hit) {
+    if (length(hit)) sub("[.]", "", hit[2]) else NA_character_
+  }, "")
   # A1, A2, A3: letters of one's own before the number, if more than one has them.
   own <- is.na(number) & grepl("^[a-z]{1,4}[ ._-]?[0-9]{1,3}$", plain)
   letters <- sub("[ ._-]?[0-9]+$", "", plain[own])

@@ -6,11 +6,24 @@ read_roster <- function(path) {
   if (is.null(files)) return(NULL)
   tables <- lapply(files, read_table_file)
   users <- roster_table(tables$users, "users.csv", "sourcedId")
-  enrollments <- roster_table(tables$enrollments, "enrollments.csv", c("classSourcedId", "userSourcedId", "role"))
+  enrollments <- roster_table(
+    tables$enrollments,
+    "enrollments.csv",
+    c("classSourcedId", "userSourcedId", "role")
+  )
   classes <- roster_table(tables$classes, "classes.csv", c("sourcedId", "title"))
   mine <- enrollments[tolower(enrollments$role) == "student", ]
-  new_bundle(roster = list(users = users, enrollments = enrollments, classes = classes, orgs = tables$orgs,
-    demographics = tables$demographics, student_ids = unique(mine$userSourcedId)), origin = basename(path))
+  new_bundle(
+    roster = list(
+      users = users,
+      enrollments = enrollments,
+      classes = classes,
+      orgs = tables$orgs,
+      demographics = tables$demographics,
+      student_ids = unique(mine$userSourcedId)
+    ),
+    origin = basename(path)
+  )
 }
 
 roster_names <- c("users", "enrollments", "classes", "orgs", "demographics")
@@ -19,25 +32,37 @@ roster_files <- function(path) {
   if (dir.exists(path)) {
     files <- stats::setNames(file.path(path, paste0(roster_names, ".csv")), roster_names)
     if (!file.exists(files["users"])) {
-      abort_pregunta("folder", paste0("The folder ", quoted(path), " has no users.csv."), NULL,
-        "A OneRoster folder has users.csv, enrollments.csv and classes.csv.")
+      abort_pregunta(
+        "folder",
+        paste0("The folder ", quoted(path), " has no users.csv."),
+        NULL,
+        "A OneRoster folder has users.csv, enrollments.csv and classes.csv."
+      )
     }
     return(files[file.exists(files)])
   }
   check_file(path)
   if (!is_zip(path) || is_workbook(path)) return(NULL)
-  copies <- zip_copies(path, function(name) basename(name) %in% paste0(roster_names, ".csv"))
+  copies <- zip_copies(path, function(name) {
+    basename(name) %in% paste0(roster_names, ".csv")
+  })
   names(copies) <- tools::file_path_sans_ext(basename(names(copies)))
   if ("users" %in% names(copies)) copies
 }
 
 roster_table <- function(table, name, columns) {
   if (is.null(table)) {
-    abort_pregunta("input", paste0("The OneRoster files have no ", name, "."), NULL,
-      "It says which students are in which class. Export the roster again with it.")
+    abort_pregunta(
+      "input",
+      paste0("The OneRoster files have no ", name, "."),
+      NULL,
+      "It says which students are in which class. Export the roster again with it."
+    )
   }
   require_columns(table, columns)
-  if ("status" %in% names(table)) table <- table[!tolower(table$status) %in% "tobedeleted", ]
+  if ("status" %in% names(table)) {
+    table <- table[!tolower(table$status) %in% "tobedeleted", ]
+  }
   table
 }
 
@@ -51,16 +76,28 @@ roster_students <- function(roster, ids) {
   seats <- roster$enrollments[tolower(roster$enrollments$role) == "student", ]
   seats <- seats[seats$userSourcedId %in% users$sourcedId, ]
   sat <- users$sourcedId[users[[use]] %in% ids]
-  size <- table(factor(seats$classSourcedId[seats$userSourcedId %in% sat], unique(seats$classSourcedId)))
+  size <- table(
+    factor(
+      seats$classSourcedId[seats$userSourcedId %in% sat],
+      unique(seats$classSourcedId)
+    )
+  )
   seats$size <- as.vector(size[match(seats$classSourcedId, names(size))])
   seats <- seats[order(-seats$size), ]
   own <- seats[!duplicated(seats$userSourcedId), ]
-  if (length(sat)) seats <- seats[seats$classSourcedId %in% own$classSourcedId[own$userSourcedId %in% sat], ]
+  if (length(sat)) {
+    seats <- seats[
+      seats$classSourcedId %in% own$classSourcedId[own$userSourcedId %in% sat],
+    ]
+  }
   seats <- seats[!duplicated(seats$userSourcedId), ]
   users <- users[users$sourcedId %in% seats$userSourcedId, ]
   class <- seats$classSourcedId[match(users$sourcedId, seats$userSourcedId)]
-  out <- data.frame(student = users[[use]], name = trimws(paste(users$givenName, users$familyName)),
-    section = roster$classes$title[match(class, roster$classes$sourcedId)])
+  out <- data.frame(
+    student = users[[use]],
+    name = trimws(paste(users$givenName, users$familyName)),
+    section = roster$classes$title[match(class, roster$classes$sourcedId)]
+  )
   if (!is.null(users$email)) out$email <- users$email
   out$teacher <- class_teacher(roster, class)
   out$school <- class_school(roster, class)
@@ -69,7 +106,10 @@ roster_students <- function(roster, ids) {
 
 class_teacher <- function(roster, class) {
   seats <- roster$enrollments[tolower(roster$enrollments$role) == "teacher", ]
-  user <- match(seats$userSourcedId[match(class, seats$classSourcedId)], roster$users$sourcedId)
+  user <- match(
+    seats$userSourcedId[match(class, seats$classSourcedId)],
+    roster$users$sourcedId
+  )
   name <- trimws(paste(roster$users$givenName, roster$users$familyName))[user]
   if (all(is.na(name))) NULL else name
 }
@@ -84,7 +124,10 @@ class_school <- function(roster, class) {
 add_demographics <- function(people, demographics, ids) {
   if (is.null(demographics)) return(people)
   at <- match(ids, demographics$sourcedId)
-  for (column in setdiff(names(demographics), c("sourcedId", "status", "dateLastModified", "birthDate"))) {
+  for (column in setdiff(
+    names(demographics),
+    c("sourcedId", "status", "dateLastModified", "birthDate")
+  )) {
     value <- demographics[[column]][at]
     if (length(unique(value[!is_blank(value)])) > 1) people[[column]] <- value
   }

@@ -6,30 +6,61 @@ items_bundle <- function(roots, origin) {
   rownames(items) <- NULL
   twice <- duplicated(items$item)
   new_bundle(
-    items = items[!twice, ], options = do.call(rbind, lapply(read, `[[`, "options")), origin = origin,
-    account = account_line("read as", paste0(count_of(nrow(items), "QTI item"), ": ", say_types(items$type)))
+    items = items[!twice, ],
+    options = do.call(rbind, lapply(read, `[[`, "options")),
+    origin = origin,
+    account = account_line(
+      "read as",
+      paste0(count_of(nrow(items), "QTI item"), ": ", say_types(items$type))
+    )
   )
 }
 
-interactions <- c("choiceInteraction", "orderInteraction", "matchInteraction", "associateInteraction",
-  "textEntryInteraction", "extendedTextInteraction", "inlineChoiceInteraction", "hottextInteraction",
-  "gapMatchInteraction", "selectPointInteraction", "hotspotInteraction", "sliderInteraction", "uploadInteraction")
+interactions <- c(
+  "choiceInteraction", "orderInteraction", "matchInteraction", "associateInteraction",
+  "textEntryInteraction", "extendedTextInteraction", "inlineChoiceInteraction",
+  "hottextInteraction", "gapMatchInteraction", "selectPointInteraction",
+  "hotspotInteraction", "sliderInteraction", "uploadInteraction"
+)
 
 read_qti_item <- function(root) {
   id <- attribute(root, "identifier")
   body <- find_nodes(root, "itemBody")
-  found <- unlist(lapply(interactions, function(name) as.list(find_within(body, name))), recursive = FALSE)
+  found <- unlist(
+    lapply(interactions, function(name) as.list(find_within(body, name))),
+    recursive = FALSE
+  )
   asked <- if (length(found)) found[[1]]
   declared <- find_nodes(root, "responseDeclaration")
-  mine <- if (!is.null(asked)) declared[attribute(declared, "identifier") %in% attribute(asked, "responseIdentifier")]
+  mine <- if (!is.null(asked)) {
+    declared[
+      attribute(declared, "identifier") %in% attribute(asked, "responseIdentifier")
+    ]
+  }
   declaration <- if (length(mine)) mine[[1]]
-  key <- if (length(found) == 1 && !is.null(declaration)) item_key(declaration, asked, root)
-  else list(type = type_by_hand(answered = length(found) > 0), key = NA_character_, scoring = NA_character_, points = NA)
+  key <- if (length(found) == 1 && !is.null(declaration)) {
+    item_key(declaration, asked, root)
+  } else {
+    list(
+      type = type_by_hand(answered = length(found) > 0),
+      key = NA_character_,
+      scoring = NA_character_,
+      points = NA
+    )
+  }
   points <- item_points(root, key$points)
   list(
-    item = data.frame(item = id, type = key$type, key = key$key, points = format_plain(points), scoring = key$scoring,
-      prompt = item_prompt(root, body, asked), rationale = item_rationale(root), standards = item_codes(root),
-      level = NA_character_),
+    item = data.frame(
+      item = id,
+      type = key$type,
+      key = key$key,
+      points = format_plain(points),
+      scoring = key$scoring,
+      prompt = item_prompt(root, body, asked),
+      rationale = item_rationale(root),
+      standards = item_codes(root),
+      level = NA_character_
+    ),
     options = item_options(id, asked)
   )
 }
@@ -43,7 +74,11 @@ item_key <- function(declaration, asked, root) {
   if (is.na(correct) && !is.null(map)) {
     right <- map$key[map$value == max(map$value) & map$value > 0]
     if (cardinality == "multiple") right <- map$key[map$value > 0]
-    correct <- value_text(right, if (cardinality == "single") "multiple" else cardinality, base)
+    correct <- value_text(
+      right,
+      if (cardinality == "single") "multiple" else cardinality,
+      base
+    )
   }
   type <- type_of_response(cardinality, base, correct)
   by_hand <- c("extendedTextInteraction", "uploadInteraction", "selectPointInteraction")
@@ -56,7 +91,12 @@ item_key <- function(declaration, asked, root) {
     correct <- paste(map$key[map$value == max(map$value)], collapse = "|")
   }
   if (!is.null(qti$tolerance)) correct <- with_tolerance(correct, root)
-  list(type = type, key = correct, scoring = item_scoring(type, map, root), points = mapped_points(map, cardinality))
+  list(
+    type = type,
+    key = correct,
+    scoring = item_scoring(type, map, root),
+    points = mapped_points(map, cardinality)
+  )
 }
 
 # The values of a mapping, by response or by area of a picture.
@@ -64,11 +104,23 @@ item_mapping <- function(declaration) {
   entries <- find_nodes(find_nodes(declaration, "mapping"), "mapEntry")
   areas <- find_nodes(find_nodes(declaration, "areaMapping"), "areaMapEntry")
   if (!length(entries) && !length(areas)) return(NULL)
-  key <- c(sub("^(\\S+) (\\S+)$", "\\1 \\2", attribute(entries, "mapKey")), attribute(areas, "coords"))
-  bound <- attribute(find_nodes(declaration, c("mapping", "areaMapping")[1 + !length(entries)]), "upperBound")
-  structure(data.frame(key = key, value = as.numeric(c(attribute(entries, "mappedValue"), attribute(areas,
-    "mappedValue")))),
-    bound = suppressWarnings(as.numeric(c(bound, NA)[1])))
+  key <- c(
+    sub("^(\\S+) (\\S+)$", "\\1 \\2", attribute(entries, "mapKey")),
+    attribute(areas, "coords")
+  )
+  bound <- attribute(
+    find_nodes(declaration, c("mapping", "areaMapping")[1 + !length(entries)]),
+    "upperBound"
+  )
+  structure(
+    data.frame(
+      key = key,
+      value = as.numeric(
+        c(attribute(entries, "mappedValue"), attribute(areas, "mappedValue"))
+      )
+    ),
+    bound = suppressWarnings(as.numeric(c(bound, NA)[1]))
+  )
 }
 
 mapped_points <- function(map, cardinality) {
@@ -82,7 +134,10 @@ mapped_points <- function(map, cardinality) {
 item_scoring <- function(type, map, root) {
   qti <- item_type(type)$qti
   if (qti$maps == "each" && !is.null(map) && sum(map$value > 0) > 1) return("each")
-  if (qti$by_place && length(find_within(find_nodes(root, "responseProcessing"), "index"))) return("each")
+  if (qti$by_place &&
+    length(find_within(find_nodes(root, "responseProcessing"), "index"))) {
+    return("each")
+  }
   NA_character_
 }
 
@@ -91,17 +146,28 @@ with_tolerance <- function(key, root) {
   tolerance <- if (length(equal)) attribute(equal[[1]], "tolerance") else NA
   if (is.na(tolerance)) return(key)
   parts <- rep_len(as.numeric(strsplit(trimws(tolerance), "\\s+")[[1]]), 2)
-  if (identical(attribute(equal[[1]], "toleranceMode"), "relative")) parts <- parts / 100 * abs(as.numeric(key))
+  if (identical(attribute(equal[[1]], "toleranceMode"), "relative")) {
+    parts <- parts / 100 * abs(as.numeric(key))
+  }
   if (parts[1] == parts[2]) return(paste0(key, "\u00b1", format_plain(parts[1])))
-  paste0(format_plain(as.numeric(key) - parts[1]), "..", format_plain(as.numeric(key) + parts[2]))
+  paste0(
+    format_plain(as.numeric(key) - parts[1]), "..",
+    format_plain(as.numeric(key) + parts[2])
+  )
 }
 
 # The most that SCORE can be, said or mapped; else one point.
 item_points <- function(root, mapped) {
   outcomes <- find_nodes(root, "outcomeDeclaration")
-  said <- attribute(outcomes, "normalMaximum")[attribute(outcomes, "identifier") %in% c("SCORE", "MAXSCORE")]
+  said <- attribute(outcomes, "normalMaximum")[
+    attribute(outcomes, "identifier") %in% c("SCORE", "MAXSCORE")
+  ]
   max_score <- outcomes[attribute(outcomes, "identifier") %in% "MAXSCORE"]
-  default <- if (length(max_score)) node_text(find_within(max_score[[1]], "value")) else NA
+  default <- if (length(max_score)) {
+    node_text(find_within(max_score[[1]], "value"))
+  } else {
+    NA
+  }
   candidates <- suppressWarnings(as.numeric(c(said, default, mapped)))
   c(candidates[!is.na(candidates) & candidates > 0], 1)[1]
 }
@@ -119,7 +185,10 @@ item_prompt <- function(root, body, asked) {
 }
 
 item_rationale <- function(root) {
-  nodes <- c(as.list(find_nodes(root, "modalFeedback")), as.list(find_within(root, "feedbackBlock")))
+  nodes <- c(
+    as.list(find_nodes(root, "modalFeedback")),
+    as.list(find_within(root, "feedbackBlock"))
+  )
   texts <- unique(stats::na.omit(vapply(nodes, node_text, "")))
   if (length(texts)) paste(texts, collapse = " ") else NA_character_
 }
@@ -128,13 +197,24 @@ item_rationale <- function(root) {
 item_codes <- function(root) attribute(root, "label")
 
 item_options <- function(id, asked) {
-  if (is.null(asked) || !node_name(asked) %in% c("choiceInteraction", "inlineChoiceInteraction", "orderInteraction",
-    "hottextInteraction")) return(NULL)
-  choices <- c(as.list(find_within(asked, "simpleChoice")), as.list(find_within(asked, "inlineChoice")),
-    as.list(find_within(asked, "hottext")))
+  if (is.null(asked) ||
+    !node_name(asked) %in% c(
+      "choiceInteraction", "inlineChoiceInteraction", "orderInteraction",
+      "hottextInteraction"
+    )) {
+    return(NULL)
+  }
+  choices <- c(
+    as.list(find_within(asked, "simpleChoice")),
+    as.list(find_within(asked, "inlineChoice")), as.list(find_within(asked, "hottext"))
+  )
   if (!length(choices)) return(NULL)
-  data.frame(item = id, option = vapply(choices, attribute, "", "identifier"),
-    text = vapply(choices, choice_text, ""), misconception = NA_character_)
+  data.frame(
+    item = id,
+    option = vapply(choices, attribute, "", "identifier"),
+    text = vapply(choices, choice_text, ""),
+    misconception = NA_character_
+  )
 }
 
 # Without the feedback that stands inside a choice.

@@ -5,24 +5,49 @@ results_bundle <- function(roots, origin) {
   parts <- lapply(sessions, `[[`, "rows")
   rows <- do.call(rbind, parts)
   if (is.null(rows)) {
-    abort_pregunta("input", paste0(origin, " holds results without an item."), NULL, "See that it is the right file.")
+    abort_pregunta(
+      "input",
+      paste0(origin, " holds results without an item."),
+      NULL,
+      "See that it is the right file."
+    )
   }
   items <- result_items(do.call(rbind, lapply(sessions, `[[`, "items")))
   rows$order <- rank(paste(rows$submitted, sprintf("%09d", seq_len(nrow(rows)))))
   rows <- number_tries(rows)
   try <- if (is.null(rows$attempt)) rep(1L, nrow(rows)) else as.integer(rows$attempt)
-  rows <- rows[order(match(rows$student, unique(rows$student)), try, match(rows$item, items$item)), ]
+  rows <- rows[
+    order(match(rows$student, unique(rows$student)), try, match(rows$item, items$item)),
+  ]
   rows <- rows[vapply(rows, function(x) any(x != ""), TRUE)]
   new_bundle(
-    responses = rows, items = items, settings = list(missing_rows = "not given"), origin = origin,
-    students = NULL, alone = TRUE, layout = list(form = "qti"),
+    responses = rows,
+    items = items,
+    settings = list(missing_rows = "not given"),
+    origin = origin,
+    students = NULL,
+    alone = TRUE,
+    layout = list(form = "qti"),
     account = rbind(
-      account_line("read as", paste0("QTI results of ", count_of(length(unique(rows$student)), "student"))),
+      account_line(
+        "read as",
+        paste0("QTI results of ", count_of(length(unique(rows$student)), "student"))
+      ),
       account_line("student", "sourcedId of the context"),
-      account_line("questions", paste0(nrow(items), ": ", items$item[1], " to ", items$item[nrow(items)],
-        ", each with ",
-        join_words(c("answer", "score", if (!is.null(rows$seconds)) "time")))),
-      if (!is.null(rows$attempt)) account_line("attempt", "results of the same student and question in order of time")
+      account_line(
+        "questions",
+        paste0(
+          nrow(items), ": ", items$item[1], " to ", items$item[nrow(items)],
+          ", each with ",
+          join_words(c("answer", "score", if (!is.null(rows$seconds)) "time"))
+        )
+      ),
+      if (!is.null(rows$attempt)) {
+        account_line(
+          "attempt",
+          "results of the same student and question in order of time"
+        )
+      }
     )
   )
 }
@@ -37,12 +62,24 @@ session_rows <- function(root, place) {
   if (!length(results)) return(list())
   read <- lapply(results, item_result)
   pick <- function(name) vapply(read, function(one) as.character(one[[name]]), "")
-  rows <- data.frame(student = student, item = pick("item"), response = said_or_blank(pick("response")),
-    points = said_or_blank(pick("score")), seconds = said_or_blank(pick("seconds")),
-    submitted = said_or_blank(pick("datestamp")), status = pick("status"))
+  rows <- data.frame(
+    student = student,
+    item = pick("item"),
+    response = said_or_blank(pick("response")),
+    points = said_or_blank(pick("score")),
+    seconds = said_or_blank(pick("seconds")),
+    submitted = said_or_blank(pick("datestamp")),
+    status = pick("status")
+  )
   sequence <- suppressWarnings(as.numeric(pick("sequence")))
-  items <- data.frame(item = rows$item, sequence = sequence, cardinality = pick("cardinality"), base = pick("base"),
-    key = pick("key"), most = pick("most"))
+  items <- data.frame(
+    item = rows$item,
+    sequence = sequence,
+    cardinality = pick("cardinality"),
+    base = pick("base"),
+    key = pick("key"),
+    most = pick("most")
+  )
   list(rows = rows, items = items)
 }
 
@@ -51,21 +88,43 @@ item_result <- function(node) {
   names <- attribute(variables, "identifier")
   value_of <- function(name) {
     at <- which(names == name)
-    if (length(at)) response_text(variables[[at[1]]], "candidateResponse") else NA_character_
+    if (length(at)) {
+      response_text(variables[[at[1]]], "candidateResponse")
+    } else {
+      NA_character_
+    }
   }
   asked <- variables[!names %in% c("duration", "numAttempts", "completionStatus")]
   outcomes <- find_nodes(node, "outcomeVariable")
   score <- outcomes[attribute(outcomes, "identifier") %in% "SCORE"]
   one <- if (length(asked) == 1) asked[[1]]
-  response <- if (length(asked) == 1) response_text(one, "candidateResponse")
-  else if (length(asked)) join_variables(asked) else NA_character_
-  points <- if (length(score)) node_text(find_nodes(score[[1]], "value")) else NA_character_
-  waits <- is.na(points) && identical(attribute(node, "sessionStatus"), "pendingResponseProcessing")
+  response <- if (length(asked) == 1) {
+    response_text(one, "candidateResponse")
+  } else if (length(asked)) {
+    join_variables(asked)
+  } else {
+    NA_character_
+  }
+  points <- if (length(score)) {
+    node_text(find_nodes(score[[1]], "value"))
+  } else {
+    NA_character_
+  }
+  waits <- is.na(points) &&
+    identical(attribute(node, "sessionStatus"), "pendingResponseProcessing")
   list(
-    item = attribute(node, "identifier"), response = response, score = points,
-    seconds = value_of("duration"), datestamp = attribute(node, "datestamp"),
-    sequence = attribute(node, "sequenceIndex"), status = if (waits) "pending" else "",
-    cardinality = if (is.null(one)) (if (length(asked)) "several" else "none") else attribute(one, "cardinality"),
+    item = attribute(node, "identifier"),
+    response = response,
+    score = points,
+    seconds = value_of("duration"),
+    datestamp = attribute(node, "datestamp"),
+    sequence = attribute(node, "sequenceIndex"),
+    status = if (waits) "pending" else "",
+    cardinality = if (is.null(one)) {
+      (if (length(asked)) "several" else "none")
+    } else {
+      attribute(one, "cardinality")
+    },
     base = if (is.null(one)) NA_character_ else attribute(one, "baseType"),
     key = if (is.null(one)) NA_character_ else response_text(one, "correctResponse"),
     most = if (length(score)) attribute(score[[1]], "normalMaximum") else NA_character_
@@ -75,32 +134,54 @@ item_result <- function(node) {
 # The values of a response or a key, in the marks of items.csv.
 response_text <- function(variable, name) {
   values <- find_nodes(find_nodes(variable, name), "value")
-  value_text(trim_blanks(xml2::xml_text(values)), attribute(variable, "cardinality"), attribute(variable, "baseType"))
+  value_text(
+    trim_blanks(xml2::xml_text(values)),
+    attribute(variable, "cardinality"),
+    attribute(variable, "baseType")
+  )
 }
 
 value_text <- function(values, cardinality, base) {
   values <- values[nzchar(values)]
   if (!length(values)) return(NA_character_)
-  if (base %in% "pair") values <- vapply(strsplit(values, "\\s+"), function(ends) paste(sort(ends), collapse = " "), "")
-  if (base %in% c("directedPair", "pair")) values <- sub("^(\\S+)\\s+(\\S+)$", "\\1=\\2", values)
+  if (base %in% "pair") {
+    values <- vapply(strsplit(values, "\\s+"), function(ends) {
+      paste(sort(ends), collapse = " ")
+    }, "")
+  }
+  if (base %in% c("directedPair", "pair")) {
+    values <- sub("^(\\S+)\\s+(\\S+)$", "\\1=\\2", values)
+  }
   paste(values, collapse = switch(cardinality, ordered = ">", ";"))
 }
 
 join_variables <- function(variables) {
   values <- vapply(variables, response_text, "", "candidateResponse")
   if (all(is.na(values))) return(NA_character_)
-  paste0(attribute(variables, "identifier"), ": ", ifelse(is.na(values), "", values), collapse = " / ")
+  paste0(
+    attribute(variables, "identifier"), ": ", ifelse(is.na(values), "", values),
+    collapse = " / "
+  )
 }
 
 # One row an item in its order, with the type that its variable has.
 result_items <- function(seen) {
   first <- function(column) {
-    vapply(split(seen[[column]], factor(seen$item, unique(seen$item))), function(x) c(stats::na.omit(x), NA)[1],
-      seen[[column]][1])
+    vapply(split(seen[[column]], factor(seen$item, unique(seen$item))), function(x) {
+      c(stats::na.omit(x), NA)[1]
+    }, seen[[column]][1])
   }
   sequence <- first("sequence")
   key <- first("key")
-  items <- data.frame(item = names(key), type = type_of_response(first("cardinality"), first("base"), key), key = key,
-    points = first("most"), standards = NA_character_, prompt = NA_character_, level = NA_character_, row.names = NULL)
+  items <- data.frame(
+    item = names(key),
+    type = type_of_response(first("cardinality"), first("base"), key),
+    key = key,
+    points = first("most"),
+    standards = NA_character_,
+    prompt = NA_character_,
+    level = NA_character_,
+    row.names = NULL
+  )
   items[if (anyNA(sequence)) natural_order(items$item) else order(sequence), ]
 }

@@ -10,14 +10,29 @@ read_record_settings <- function(path) {
     abort_pregunta("input", what, path, fix)
   }
   for (name in setdiff(names(given), record_settings_known)) {
-    abort_setting(path, given, name, "is not a setting of a record", did_you_mean(name, record_settings_known))
+    abort_setting(
+      path,
+      given,
+      name,
+      "is not a setting of a record",
+      did_you_mean(name, record_settings_known)
+    )
   }
   check_windows(given$windows, refuse)
-  given$renamed <- check_renamed(given$renamed, function(what, fix) abort_setting(path, given, "renamed", what, fix))
+  given$renamed <- check_renamed(given$renamed, function(what, fix) {
+    abort_setting(path, given, "renamed", what, fix)
+  })
   given$ladders <- check_ladders(given$ladders, refuse)
   pass <- given$pass
-  if (!is.null(pass) && (!is.numeric(pass) || length(pass) != 1 || pass <= 0 || pass > 1)) {
-    abort_setting(path, given, "pass", "must be a share above 0", "For example pass: 0.7.")
+  if (!is.null(pass) &&
+    (!is.numeric(pass) || length(pass) != 1 || pass <= 0 || pass > 1)) {
+    abort_setting(
+      path,
+      given,
+      "pass",
+      "must be a share above 0",
+      "For example pass: 0.7."
+    )
   }
   given
 }
@@ -27,8 +42,10 @@ check_ladders <- function(ladders, refuse) {
   lapply(stats::setNames(nm = names(ladders)), function(name) {
     codes <- as.character(unlist(ladders[[name]]))
     if (!nzchar(name) || length(codes) < 2 || anyDuplicated(codes)) {
-      refuse(paste0("The ladder ", quoted(name), " needs at least two skills, each once."),
-        "For example Knots: [KN.1, KN.2, KN.3].")
+      refuse(
+        paste0("The ladder ", quoted(name), " needs at least two skills, each once."),
+        "For example Knots: [KN.1, KN.2, KN.3]."
+      )
     }
     codes
   })

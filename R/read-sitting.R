@@ -36,7 +36,9 @@
 #' quiz
 read_sitting <- function(folder) {
   check_folder(folder)
-  tables <- lapply(stats::setNames(nm = folder_tables), function(name) read_part(folder, name))
+  tables <- lapply(stats::setNames(nm = folder_tables), function(name) {
+    read_part(folder, name)
+  })
   settings <- file.path(folder, "test.yml")
   settings <- if (file.exists(settings)) read_settings(settings) else list()
   if (is.null(settings$title)) settings$title <- basename(normalizePath(folder))
@@ -45,7 +47,10 @@ read_sitting <- function(folder) {
   quiz
 }
 
-folder_tables <- c("responses", "items", "options", "students", "standards", "misconceptions", "adjustments")
+folder_tables <- c(
+  "responses", "items", "options", "students", "standards", "misconceptions",
+  "adjustments"
+)
 
 # A CSV file, or the sheet of that name in test.xlsx; NULL when there is neither.
 read_part <- function(folder, name) {
@@ -63,23 +68,39 @@ read_part <- function(folder, name) {
 check_encodings <- function(tables) {
   odd <- Filter(function(table) any(attr(table, "encoding") != "UTF-8"), tables)
   unname(lapply(odd, function(table) {
-    new_finding("note", origin_of(table), NA, NA, paste("is read as", attr(table, "encoding")),
-      "If a letter looks wrong, save the file again as CSV UTF-8.")
+    new_finding(
+      "note",
+      origin_of(table),
+      NA,
+      NA,
+      paste("is read as", attr(table, "encoding")),
+      "If a letter looks wrong, save the file again as CSV UTF-8."
+    )
   }))
 }
 
 check_folder <- function(folder) {
   if (!dir.exists(folder)) {
     near <- nearest_word(basename(folder), list.files(dirname(folder)))
-    abort_pregunta("folder", paste0("There is no folder ", quoted(folder), "."), NULL,
-      if (is.na(near)) "Give the path of a folder with responses.csv and items.csv."
-      else paste0("Did you mean ", quoted(file.path(dirname(folder), near)), "?"))
+    abort_pregunta(
+      "folder",
+      paste0("There is no folder ", quoted(folder), "."),
+      NULL,
+      if (is.na(near)) {
+        "Give the path of a folder with responses.csv and items.csv."
+      } else {
+        paste0("Did you mean ", quoted(file.path(dirname(folder), near)), "?")
+      }
+    )
   }
   for (name in c("responses.csv", "items.csv")) {
     if (!any(file.exists(file.path(folder, c(name, "test.xlsx"))))) {
-      abort_pregunta("folder", paste0("The folder has no ", name, "."),
+      abort_pregunta(
+        "folder",
+        paste0("The folder has no ", name, "."),
         paste0(folder, " holds: ", some_of(list.files(folder), 8), "."),
-        paste0("A test folder needs responses.csv and items.csv."))
+        paste0("A test folder needs responses.csv and items.csv.")
+      )
     }
   }
 }

@@ -14,7 +14,8 @@ document_kind <- function(path) {
   start <- start[!start %in% as.raw(c(0, 9, 10, 13, 32, 0xEF, 0xBB, 0xBF, 0xFE, 0xFF))]
   if (!length(start)) return("")
   if (start[1] == charToRaw("<")) return("xml")
-  looks_json <- start[1] %in% charToRaw("{[") && length(start) > 1 &&
+  looks_json <- start[1] %in% charToRaw("{[") &&
+    length(start) > 1 &&
     any(utils::head(start, 60) == charToRaw("\""))
   if (looks_json) "json" else ""
 }
@@ -26,24 +27,39 @@ read_xml_documents <- function(paths, origin = say_files_read(paths)) {
   results <- kind == "assessmentResult"
   items <- kind == "assessmentItem"
   if (!any(results | items)) {
-    abort_pregunta("input", paste0(origin, " is XML, but neither QTI results nor a QTI item."),
-      paste0(basename(paths[1]), ": <", xml2::xml_name(roots[[1]]), ">"), "Export it as CSV or .xlsx if you can.")
+    abort_pregunta(
+      "input",
+      paste0(origin, " is XML, but neither QTI results nor a QTI item."),
+      paste0(basename(paths[1]), ": <", xml2::xml_name(roots[[1]]), ">"),
+      "Export it as CSV or .xlsx if you can."
+    )
   }
   if (!any(results)) return(items_bundle(roots[items], origin))
   bundle <- results_bundle(roots[results], origin)
-  if (any(items)) add_key(tell_file(bundle), items_bundle(roots[items], origin)) else bundle
+  if (any(items)) {
+    add_key(tell_file(bundle), items_bundle(roots[items], origin))
+  } else {
+    bundle
+  }
 }
 
 say_files_read <- function(paths) {
-  paste0(basename(paths[1]), if (length(paths) > 1) paste0(" and ", length(paths) - 1, " more"))
+  paste0(
+    basename(paths[1]),
+    if (length(paths) > 1) paste0(" and ", length(paths) - 1, " more")
+  )
 }
 
 # A zip of QTI items and results, with or without a manifest.
 read_package <- function(path) {
   copies <- zip_copies(path, function(name) grepl("[.]xml$", name, ignore.case = TRUE))
   if (!length(copies)) {
-    abort_pregunta("input", paste0(basename(path), " holds no QTI document."),
-      paste0(path, " holds: ", some_of(zip_names(path), 8), "."), "Unpack it and name the files that hold the results.")
+    abort_pregunta(
+      "input",
+      paste0(basename(path), " holds no QTI document."),
+      paste0(path, " holds: ", some_of(zip_names(path), 8), "."),
+      "Unpack it and name the files that hold the results."
+    )
   }
   read_xml_documents(unname(copies), basename(path))
 }
@@ -55,17 +71,30 @@ read_package <- function(path) {
 read_xml_safely <- function(path) {
   text <- whole_text(path)
   if (grepl("<!(DOCTYPE|ENTITY)", text)) {
-    abort_pregunta("input", paste0(basename(path),
-      " declares entities of its own, which could fetch or unfold anything."),
-      paste0(path, ": ", regmatches(text, regexpr("<!(DOCTYPE|ENTITY)[^>\\n]{0,60}", text))),
-      "It was not read. No export of results needs them.")
+    abort_pregunta(
+      "input",
+      paste0(
+        basename(path),
+        " declares entities of its own, which could fetch or unfold anything."
+      ),
+      paste0(
+        path, ": ", regmatches(text, regexpr("<!(DOCTYPE|ENTITY)[^>\\n]{0,60}", text))
+      ),
+      "It was not read. No export of results needs them."
+    )
   }
   text <- sub("^\\s*<[?]xml[^>]*[?]>", "", text) # it is UTF-8 by now, whatever it says
   tryCatch(
-    xml2::xml_ns_strip(xml2::read_xml(charToRaw(enc2utf8(text)), encoding = "UTF-8", options = "NONET")),
+    xml2::xml_ns_strip(
+      xml2::read_xml(charToRaw(enc2utf8(text)), encoding = "UTF-8", options = "NONET")
+    ),
     error = function(e) {
-      abort_pregunta("input", paste0(basename(path), " is broken XML."), paste0(path, ": ", conditionMessage(e)),
-        "Export it again.")
+      abort_pregunta(
+        "input",
+        paste0(basename(path), " is broken XML."),
+        paste0(path, ": ", conditionMessage(e)),
+        "Export it again."
+      )
     }
   )
 }
@@ -90,7 +119,9 @@ node_path <- function(name, below) {
   key <- paste0(below, name)
   if (is.null(path_memory[[key]])) {
     names <- unique(c(name, kebab(name), paste0("qti-", kebab(name))))
-    path_memory[[key]] <- paste0(below, "*[", paste0("name()='", names, "'", collapse = " or "), "]")
+    path_memory[[key]] <- paste0(
+      below, "*[", paste0("name()='", names, "'", collapse = " or "), "]"
+    )
   }
   path_memory[[key]]
 }
@@ -114,12 +145,20 @@ node_text <- function(nodes) {
 read_json_document <- function(path) {
   text <- whole_text(path)
   parsed <- parse_json(text, path)
-  if (!is.null(parsed$CFItems) || !is.null(parsed$CFDocument)) return(case_bundle(parsed, path))
+  if (!is.null(parsed$CFItems) || !is.null(parsed$CFDocument)) {
+    return(case_bundle(parsed, path))
+  }
   if (is.list(parsed) && !is.null(parsed$statements)) parsed <- parsed$statements
   statements <- if (is.null(names(parsed))) parsed else list(parsed)
-  if (length(statements) && all(vapply(statements, is_statement, TRUE))) return(statements_bundle(statements, path))
-  abort_pregunta("input", paste0(basename(path), " is JSON, but neither CASE nor xAPI statements."),
-    paste0(path, ": ", substr(text, 1, 60)), "Export it as CSV or .xlsx if you can.")
+  if (length(statements) && all(vapply(statements, is_statement, TRUE))) {
+    return(statements_bundle(statements, path))
+  }
+  abort_pregunta(
+    "input",
+    paste0(basename(path), " is JSON, but neither CASE nor xAPI statements."),
+    paste0(path, ": ", substr(text, 1, 60)),
+    "Export it as CSV or .xlsx if you can."
+  )
 }
 
 # A document, or a document a line.
@@ -131,16 +170,24 @@ parse_json <- function(text, path) {
   used <- which(grepl("[^ \t]", lines))
   if (length(used) > 1 && all(startsWith(trimws(lines[used]), "{"))) {
     return(lapply(used, function(k) {
-      tryCatch(read(lines[k]), error = function(e) abort_json(path, paste0("line ", k), e))
+      tryCatch(read(lines[k]), error = function(e) {
+        abort_json(path, paste0("line ", k), e)
+      })
     }))
   }
   abort_json(path, NULL, whole)
 }
 
 abort_json <- function(path, where, e) {
-  abort_pregunta("input", paste0(basename(path), " is broken JSON."),
-    paste0(path, if (length(where)) paste0(", ", where), ": ", strsplit(conditionMessage(e), "\n")[[1]][1]),
-      "Export it again.")
+  abort_pregunta(
+    "input",
+    paste0(basename(path), " is broken JSON."),
+    paste0(
+      path, if (length(where)) paste0(", ", where), ": ",
+      strsplit(conditionMessage(e), "\n")[[1]][1]
+    ),
+    "Export it again."
+  )
 }
 
 # ---- what documents of answers share -----------------------------------------------

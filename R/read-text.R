@@ -24,23 +24,41 @@ check_file <- function(path) {
   size <- file.info(path, extra_cols = FALSE)
   if (is.na(size$size)) {
     near <- nearest_word(basename(path), list.files(dirname(path)))
-    abort_pregunta("folder", paste0("There is no file ", quoted(path), "."), NULL,
-      if (is.na(near)) "See the spelling of its name."
-      else paste0("Did you mean ", quoted(file.path(dirname(path), near)), "?"))
+    abort_pregunta(
+      "folder",
+      paste0("There is no file ", quoted(path), "."),
+      NULL,
+      if (is.na(near)) {
+        "See the spelling of its name."
+      } else {
+        paste0("Did you mean ", quoted(file.path(dirname(path), near)), "?")
+      }
+    )
   }
   if (isTRUE(size$isdir)) {
-    abort_pregunta("input", paste0(basename(path), " is a folder, not a file."), path, "Put a file in its place.")
+    abort_pregunta(
+      "input",
+      paste0(basename(path), " is a folder, not a file."),
+      path,
+      "Put a file in its place."
+    )
   }
   if (size$size == 0) {
-    abort_pregunta("input", paste0(basename(path), " is empty."), path,
-      "Its first line names the columns; see the help page of read_sitting().")
+    abort_pregunta(
+      "input",
+      paste0(basename(path), " is empty."),
+      path,
+      "Its first line names the columns; see the help page of read_sitting()."
+    )
   }
 }
 
 # Byte order marks say it; else text that is no UTF-8 is Windows-1252, the
 # encoding in which spreadsheets of western languages save.
 text_encoding <- function(start, scan, path) {
-  begins <- function(...) length(start) >= length(c(...)) && all(start[seq_along(c(...))] == as.raw(c(...)))
+  begins <- function(...) {
+    length(start) >= length(c(...)) && all(start[seq_along(c(...))] == as.raw(c(...)))
+  }
   if (begins(0xEF, 0xBB, 0xBF)) return("UTF-8")
   if (begins(0xFF, 0xFE)) return("UTF-16LE")
   if (begins(0xFE, 0xFF)) return("UTF-16BE")
@@ -53,8 +71,12 @@ text_encoding <- function(start, scan, path) {
 }
 
 abort_zero <- function(path, scan) {
-  abort_pregunta("input", paste0(basename(path), " holds a byte that no text has."),
-    paste0(path, ", byte ", scan$first_zero), "It may be damaged, or no text file. Save it again as CSV (UTF-8).")
+  abort_pregunta(
+    "input",
+    paste0(basename(path), " holds a byte that no text has."),
+    paste0(path, ", byte ", scan$first_zero),
+    "It may be damaged, or no text file. Save it again as CSV (UTF-8)."
+  )
 }
 
 # A byte that the encoding does not have becomes the replacement character,
@@ -72,11 +94,19 @@ recode_file <- function(path, copy, encoding) {
 whole_text <- function(path, most = 2e8) {
   check_file(path)
   if (file.size(path) > most) {
-    abort_pregunta("input", paste0(basename(path), " is larger than pregunta reads in one piece."),
-      paste0(path, ": ", round(file.size(path) / 1e6), " MB"), "Split it into parts of up to 200 MB.")
+    abort_pregunta(
+      "input",
+      paste0(basename(path), " is larger than pregunta reads in one piece."),
+      paste0(path, ": ", round(file.size(path) / 1e6), " MB"),
+      "Split it into parts of up to 200 MB."
+    )
   }
   text <- open_text(path)
-  sub("^\ufeff", "", readChar(text$path, file.size(text$path), useBytes = TRUE) |> mark_utf8())
+  sub(
+    "^\ufeff",
+    "",
+    readChar(text$path, file.size(text$path), useBytes = TRUE) |> mark_utf8()
+  )
 }
 
 mark_utf8 <- function(x) {

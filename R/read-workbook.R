@@ -3,7 +3,9 @@
 
 is_workbook <- function(path) {
   start <- readBin(path, "raw", n = 8)
-  if (length(start) >= 8 && all(start[1:4] == as.raw(c(0xD0, 0xCF, 0x11, 0xE0)))) abort_old_workbook(path)
+  if (length(start) >= 8 && all(start[1:4] == as.raw(c(0xD0, 0xCF, 0x11, 0xE0)))) {
+    abort_old_workbook(path)
+  }
   is_zip(path) && any(grepl("^xl/workbook", zip_names(path)))
 }
 
@@ -17,10 +19,23 @@ abort_old_workbook <- function(path) {
   bytes <- readBin(path, "raw", n = min(file.size(path), 1e6))
   name <- iconv("EncryptedPackage", "UTF-8", "UTF-16LE", toRaw = TRUE)[[1]]
   locked <- length(grepRaw(name, bytes, fixed = TRUE)) > 0
-  abort_pregunta("input",
-    paste0(basename(path), if (locked) " is a workbook with a password." else " is a workbook of an old form (.xls)."),
+  abort_pregunta(
+    "input",
+    paste0(
+      basename(path),
+      if (locked) {
+        " is a workbook with a password."
+      } else {
+        " is a workbook of an old form (.xls)."
+      }
+    ),
     path,
-      if (locked) "Open it, save it without the password as .xlsx, and try again." else "Open it and save it as .xlsx.")
+    if (locked) {
+      "Open it, save it without the password as .xlsx, and try again."
+    } else {
+      "Open it and save it as .xlsx."
+    }
+  )
 }
 
 sheet_names <- function(path) {
@@ -29,20 +44,37 @@ sheet_names <- function(path) {
 }
 
 abort_workbook <- function(path, e) {
-  abort_pregunta("input", paste0(basename(path), " could not be read as a workbook."),
-    paste0(path, ": ", conditionMessage(e)), "Open it in a spreadsheet program and save it again as .xlsx.")
+  abort_pregunta(
+    "input",
+    paste0(basename(path), " could not be read as a workbook."),
+    paste0(path, ": ", conditionMessage(e)),
+    "Open it in a spreadsheet program and save it again as .xlsx."
+  )
 }
 
 # The cells of a sheet as text in a data frame; NULL when the sheet is empty.
 read_sheet_cells <- function(path, sheet) {
   cells <- tryCatch(
-    suppressMessages(readxl::read_excel(path, sheet, range = readxl::cell_limits(c(1, 1), c(NA, NA)),
-      col_names = FALSE, col_types = "list", trim_ws = FALSE, .name_repair = "minimal", progress = FALSE)),
+    suppressMessages(
+      readxl::read_excel(
+        path,
+        sheet,
+        range = readxl::cell_limits(c(1, 1), c(NA, NA)),
+        col_names = FALSE,
+        col_types = "list",
+        trim_ws = FALSE,
+        .name_repair = "minimal",
+        progress = FALSE
+      )
+    ),
     error = function(e) abort_workbook(path, e)
   )
   if (!length(cells) || !nrow(cells)) return(NULL)
   shown <- lapply(cells, show_cells)
-  table <- as.data.frame(lapply(shown, `[[`, "text"), col.names = paste0("V", seq_along(shown)))
+  table <- as.data.frame(
+    lapply(shown, `[[`, "text"),
+    col.names = paste0("V", seq_along(shown))
+  )
   attr(table, "dates") <- vapply(shown, function(column) sum(column$date), 0L)
   table
 }
@@ -76,7 +108,12 @@ read_sheet_grids <- function(path, sheet) {
   grids <- lapply(names, function(name) sheet_grid(path, name))
   filled <- !vapply(grids, is.null, TRUE)
   if (!any(filled)) {
-    abort_pregunta("input", paste0(basename(path), " holds nothing."), path, "See that it is the right file.")
+    abort_pregunta(
+      "input",
+      paste0(basename(path), " holds nothing."),
+      path,
+      "See that it is the right file."
+    )
   }
   stats::setNames(grids[filled], names[filled])
 }
@@ -84,15 +121,21 @@ read_sheet_grids <- function(path, sheet) {
 chosen_sheet <- function(path, sheet, names) {
   at <- match(tolower(sheet), tolower(names))
   if (is.na(at)) {
-    abort_pregunta("call", paste0(basename(path), " has no sheet ", quoted(sheet), "."),
-      paste0("Its sheets are: ", some_of(names, 12), "."), did_you_mean(sheet, names))
+    abort_pregunta(
+      "call",
+      paste0(basename(path), " has no sheet ", quoted(sheet), "."),
+      paste0("Its sheets are: ", some_of(names, 12), "."),
+      did_you_mean(sheet, names)
+    )
   }
   names[at]
 }
 
 sheet_grid <- function(path, name) {
   cells <- read_sheet_cells(path, name)
-  if (is.null(cells) || all(vapply(cells, function(x) all(!nzchar(trimws(x))), TRUE))) return(NULL)
+  if (is.null(cells) || all(vapply(cells, function(x) all(!nzchar(trimws(x))), TRUE))) {
+    return(NULL)
+  }
   grid <- make_grid(cells, basename(path), seq_len(nrow(cells)))
   attr(grid, "about") <- paste0("sheet ", quoted(name))
   attr(grid, "separated") <- TRUE
@@ -104,8 +147,12 @@ read_table_sheet <- function(path, sheet) {
   cells <- read_sheet_cells(path, sheet)
   origin <- paste0(basename(path), " sheet ", sheet)
   if (is.null(cells)) {
-    abort_pregunta("input", paste0("The sheet ", quoted(sheet), " of ", basename(path), " is empty."), path,
-      "Its first line names the columns; see the help page of read_sitting().")
+    abort_pregunta(
+      "input",
+      paste0("The sheet ", quoted(sheet), " of ", basename(path), " is empty."),
+      path,
+      "Its first line names the columns; see the help page of read_sitting()."
+    )
   }
   full <- which(!is_empty_row(cells))
   table <- cells[full[-1], , drop = FALSE]

@@ -1,6 +1,8 @@
 # xAPI statements: somebody answered or completed an activity.
 
-is_statement <- function(one) is.list(one) && !is.null(one$actor) && !is.null(one$verb) && !is.null(one$object)
+is_statement <- function(one) {
+  is.list(one) && !is.null(one$actor) && !is.null(one$verb) && !is.null(one$object)
+}
 
 statements_bundle <- function(statements, path) {
   verb <- vapply(statements, function(one) sub("^.*/", "", as.character(one$verb$id)), "")
@@ -8,9 +10,12 @@ statements_bundle <- function(statements, path) {
   ends <- statements[verb %in% c("completed", "passed", "failed", "scored")]
   used <- if (length(answers)) answers else ends
   if (!length(used)) {
-    abort_pregunta("input", paste0(basename(path), " holds no statement of an answer."),
+    abort_pregunta(
+      "input",
+      paste0(basename(path), " holds no statement of an answer."),
       paste0("Its verbs are: ", some_of(unique(verb), 8), "."),
-        "Statements with the verb answered or completed are read.")
+      "Statements with the verb answered or completed are read."
+    )
   }
   used <- fill_definitions(used)
   rows <- do.call(rbind, lapply(used, statement_row))
@@ -18,25 +23,55 @@ statements_bundle <- function(statements, path) {
   rows$order <- rank(paste(rows$submitted, sprintf("%09d", seq_len(nrow(rows)))))
   asked <- rows[!duplicated(rows$item), ]
   definitions <- lapply(used[!duplicated(rows$item)], function(one) one$object$definition)
-  items <- activity_items(asked$item, definitions, tapply(rows$most, rows$item, max, na.rm = TRUE)[asked$item])
+  items <- activity_items(
+    asked$item,
+    definitions,
+    tapply(rows$most, rows$item, max, na.rm = TRUE)[asked$item]
+  )
   items <- items[natural_order(items$item), ]
   options <- do.call(rbind, Map(activity_options, asked$item, definitions))
   rownames(options) <- NULL
-  responses <- number_tries(rows[c("student", "item", "response", "points", "seconds", "submitted", "order")])
+  responses <- number_tries(
+    rows[c("student", "item", "response", "points", "seconds", "submitted", "order")]
+  )
   new_bundle(
-    responses = responses, items = items, options = options, origin = basename(path), alone = TRUE,
-    settings = list(missing_rows = if (length(answers)) "blank" else "not given"), layout = list(form = "xapi"),
-    students = unique(data.frame(student = rows$student, name = rows$name)[!duplicated(rows$student), ]),
+    responses = responses,
+    items = items,
+    options = options,
+    origin = basename(path),
+    alone = TRUE,
+    settings = list(missing_rows = if (length(answers)) "blank" else "not given"),
+    layout = list(form = "xapi"),
+    students = unique(
+      data.frame(student = rows$student, name = rows$name)[!duplicated(rows$student), ]
+    ),
     account = rbind(
-      account_line("read as", paste0(length(used), " xAPI statements of what was ",
-        if (length(answers)) "answered" else "completed")),
+      account_line(
+        "read as",
+        paste0(
+          length(used), " xAPI statements of what was ",
+          if (length(answers)) "answered" else "completed"
+        )
+      ),
       account_line("student", "account, mail address or name of the actor"),
-      account_line("questions", paste0(nrow(items), ": the activities ", items$item[1], " to ",
-        items$item[nrow(items)])),
-      if (!is.null(responses$attempt)) account_line("attempt",
-        "statements of the same actor and activity in order of time"),
-      if (length(statements) > length(used)) account_line("left out",
-        paste(length(statements) - length(used), "statements of other verbs"))
+      account_line(
+        "questions",
+        paste0(
+          nrow(items), ": the activities ", items$item[1], " to ", items$item[nrow(items)]
+        )
+      ),
+      if (!is.null(responses$attempt)) {
+        account_line(
+          "attempt",
+          "statements of the same actor and activity in order of time"
+        )
+      },
+      if (length(statements) > length(used)) {
+        account_line(
+          "left out",
+          paste(length(statements) - length(used), "statements of other verbs")
+        )
+      }
     )
   )
 }
@@ -44,9 +79,17 @@ statements_bundle <- function(statements, path) {
 # An activity is often described only once; the other statements name it.
 fill_definitions <- function(statements) {
   id <- vapply(statements, function(one) as.character(one$object$id), "")
-  said <- which(!vapply(statements, function(one) is.null(one$object$definition$interactionType), TRUE))
+  said <- which(
+    !vapply(
+      statements,
+      function(one) is.null(one$object$definition$interactionType),
+      TRUE
+    )
+  )
   from <- said[match(id, id[said])]
-  for (k in which(!is.na(from))) statements[[k]]$object$definition <- statements[[from[k]]]$object$definition
+  for (k in which(!is.na(from))) {
+    statements[[k]]$object$definition <- statements[[from[k]]]$object$definition
+  }
   statements
 }
 
@@ -54,23 +97,40 @@ statement_row <- function(one) {
   result <- one$result
   score <- result$score
   kind <- one$object$definition$interactionType
-  points <- if (!is.null(score$raw)) score$raw else if (!is.null(score$scaled)) score$scaled
-  else if (!is.null(result$success)) as.numeric(isTRUE(result$success)) else NA
+  points <- if (!is.null(score$raw)) {
+    score$raw
+  } else if (!is.null(score$scaled)) {
+    score$scaled
+  } else if (!is.null(result$success)) {
+    as.numeric(isTRUE(result$success))
+  } else {
+    NA
+  }
   data.frame(
-    student = actor_id(one$actor), name = as.character(c(one$actor$name, NA)[[1]]),
+    student = actor_id(one$actor),
+    name = as.character(c(one$actor$name, NA)[[1]]),
     activity = as.character(one$object$id),
-    response = said_or_blank(pattern_text(as.character(c(result$response, NA)[[1]]), kind)),
+    response = said_or_blank(
+      pattern_text(as.character(c(result$response, NA)[[1]]), kind)
+    ),
     points = said_or_blank(format_plain(as.numeric(points))),
-    most = as.numeric(if (!is.null(score$max)) score$max else if (is.null(score$raw)) 1 else NA),
-    seconds = said_or_blank(format_plain(read_seconds(sub("^PT", "", as.character(c(result$duration, "")[[1]]))))),
+    most = as.numeric(
+      if (!is.null(score$max)) score$max else if (is.null(score$raw)) 1 else NA
+    ),
+    seconds = said_or_blank(
+      format_plain(
+        read_seconds(sub("^PT", "", as.character(c(result$duration, "")[[1]])))
+      )
+    ),
     submitted = as.character(c(one$timestamp, "")[[1]])
   )
 }
 
 actor_id <- function(actor) {
-  id <- c(actor$account$name, sub("^mailto:", "", c(actor$mbox, character())), actor$openid, actor$mbox_sha1sum,
-    actor$name,
-    "(no actor)")
+  id <- c(
+    actor$account$name, sub("^mailto:", "", c(actor$mbox, character())), actor$openid,
+    actor$mbox_sha1sum, actor$name, "(no actor)"
+  )
   as.character(id[[1]])
 }
 
@@ -94,7 +154,11 @@ pattern_text <- function(pattern, kind) {
 }
 
 activity_items <- function(items, definitions, most) {
-  kind <- vapply(definitions, function(one) as.character(c(one$interactionType, NA)[[1]]), "")
+  kind <- vapply(
+    definitions,
+    function(one) as.character(c(one$interactionType, NA)[[1]]),
+    ""
+  )
   pattern <- lapply(definitions, function(one) unlist(one$correctResponsesPattern))
   key <- vapply(seq_along(items), function(k) {
     if (!length(pattern[[k]])) return(NA_character_)
@@ -103,9 +167,15 @@ activity_items <- function(items, definitions, most) {
   type <- type_of_activity(kind, key)
   key[is_marked(type)] <- NA
   most[!is.finite(most)] <- NA
-  data.frame(item = items, type = unname(type), key = key, points = format_plain(as.vector(most)),
+  data.frame(
+    item = items,
+    type = unname(type),
+    key = key,
+    points = format_plain(as.vector(most)),
     standards = NA_character_,
-    prompt = vapply(definitions, function(one) in_words(one$description, one$name), ""), level = NA_character_)
+    prompt = vapply(definitions, function(one) in_words(one$description, one$name), ""),
+    level = NA_character_
+  )
 }
 
 # The first language of a text in several.
@@ -117,6 +187,10 @@ in_words <- function(...) {
 activity_options <- function(item, definition) {
   choices <- c(definition$choices, definition$scale)
   if (!length(choices)) return(NULL)
-  data.frame(item = item, option = vapply(choices, function(one) as.character(one$id), ""),
-    text = vapply(choices, function(one) in_words(one$description), ""), misconception = NA_character_)
+  data.frame(
+    item = item,
+    option = vapply(choices, function(one) as.character(one$id), ""),
+    text = vapply(choices, function(one) in_words(one$description), ""),
+    misconception = NA_character_
+  )
 }

@@ -7,9 +7,18 @@ zip_limit <- 3e8 # bytes, all entries together
 zip_names <- function(path) zip_entries(path)$Name
 
 zip_entries <- function(path) {
-  entries <- tryCatch(utils::unzip(path, list = TRUE), error = function(e) NULL, warning = function(w) NULL)
+  entries <- tryCatch(
+    utils::unzip(path, list = TRUE),
+    error = function(e) NULL,
+    warning = function(w) NULL
+  )
   if (is.null(entries)) {
-    abort_pregunta("input", paste0(basename(path), " is a damaged zip file."), path, "Fetch or save it again.")
+    abort_pregunta(
+      "input",
+      paste0(basename(path), " is a damaged zip file."),
+      path,
+      "Fetch or save it again."
+    )
   }
   entries
 }
@@ -18,17 +27,28 @@ zip_entries <- function(path) {
 check_zip <- function(path, entries = zip_entries(path)) {
   climbs <- grepl("(^|[/\\\\])[.][.]([/\\\\]|$)|^[/\\\\]|^[A-Za-z]:", entries$Name)
   if (any(climbs)) {
-    abort_pregunta("input", paste0(basename(path), " holds a file whose name climbs out of its folder."),
-      paste0(path, ": ", quoted(entries$Name[climbs][1])), "Nothing of it was read. Ask where it came from.")
+    abort_pregunta(
+      "input",
+      paste0(basename(path), " holds a file whose name climbs out of its folder."),
+      paste0(path, ": ", quoted(entries$Name[climbs][1])),
+      "Nothing of it was read. Ask where it came from."
+    )
   }
-  if (sum(entries$Length) > zip_limit || nrow(entries) > 1e5) abort_zip_size(path, sum(entries$Length))
+  if (sum(entries$Length) > zip_limit || nrow(entries) > 1e5) {
+    abort_zip_size(path, sum(entries$Length))
+  }
   invisible(entries)
 }
 
 abort_zip_size <- function(path, size) {
-  abort_pregunta("input", paste0(basename(path), " unpacks to more than pregunta reads."),
-    paste0(path, ": ", round(size / 1e6), " MB unpacked; the limit is ", zip_limit / 1e6, " MB"),
-    "Nothing of it was read. Split it, or unpack it yourself and name the files.")
+  abort_pregunta(
+    "input",
+    paste0(basename(path), " unpacks to more than pregunta reads."),
+    paste0(
+      path, ": ", round(size / 1e6), " MB unpacked; the limit is ", zip_limit / 1e6, " MB"
+    ),
+    "Nothing of it was read. Split it, or unpack it yourself and name the files."
+  )
 }
 
 # The chosen entries as raw vectors. What an entry says of its size is not
@@ -47,20 +67,27 @@ read_zip <- function(path, keep = function(name) TRUE) {
 }
 
 read_zip_entry <- function(path, name, most) {
-  tryCatch({
-    connection <- unz(path, name, open = "rb")
-    on.exit(close(connection))
-    parts <- list()
-    size <- 0
-    while (size <= most && length(part <- readBin(connection, "raw", 1e6))) {
-      parts <- c(parts, list(part))
-      size <- size + length(part)
+  tryCatch(
+    {
+      connection <- unz(path, name, open = "rb")
+      on.exit(close(connection))
+      parts <- list()
+      size <- 0
+      while (size <= most && length(part <- readBin(connection, "raw", 1e6))) {
+        parts <- c(parts, list(part))
+        size <- size + length(part)
+      }
+      if (length(parts)) do.call(c, parts) else raw()
+    },
+    error = function(e) {
+      abort_pregunta(
+        "input",
+        paste0("A file in ", basename(path), " could not be unpacked."),
+        paste0(path, ": ", quoted(name), ": ", conditionMessage(e)),
+        "Fetch or save the zip file again."
+      )
     }
-    if (length(parts)) do.call(c, parts) else raw()
-  }, error = function(e) {
-    abort_pregunta("input", paste0("A file in ", basename(path), " could not be unpacked."),
-      paste0(path, ": ", quoted(name), ": ", conditionMessage(e)), "Fetch or save the zip file again.")
-  })
+  )
 }
 
 # Entries as files in a fresh folder, for readers that need a path: each in a

@@ -5,11 +5,13 @@
 #' @param name What it is called in the record, such as the name of its folder.
 #' @param plan A plan of [plan_reteach()] that belongs to it, or `NULL`.
 #' @return `add_sitting()`: `"new"`, `"replaced"` (a corrected sitting of that name: the
-#'   earlier one stays as history) or `"unchanged"` (the very same is there already: nothing
+#'   earlier one stays as history) or `"unchanged"` (the very same is there already:
+#'   nothing
 #'   is written), invisibly. `remove_sitting()`: how many revisions went, invisibly.
 #' @details Stored are the answers that count, with their points and states; the
 #'   scores on the whole and on each standard; items with options, standards and
-#'   figures; the list of changes; the plan; the settings; each student's section and other
+#'   figures; the list of changes; the plan; the settings; each student's section and
+#'   other
 #'   columns as they were then.
 #' @section Errors: `pregunta_error_record` as in [open_record()];
 #'   `pregunta_error_input` when the sitting has no date, or when another test (another
@@ -31,35 +33,72 @@ add_sitting <- function(record, sitting, name, plan = NULL) {
   rows <- record_rows(sitting, plan)
   mark <- cli::hash_obj_md5(rows)
   invisible(with_turn(record, {
-    old <- ask_record(record, "SELECT * FROM pregunta_sitting WHERE name = ? ORDER BY revision", name)
+    old <- ask_record(
+      record,
+      "SELECT * FROM pregunta_sitting WHERE name = ? ORDER BY revision",
+      name
+    )
     last <- old[old$current == 1, , drop = FALSE]
-    came <- if (!nrow(last)) "new" else if (last$fingerprint == mark) "unchanged" else "replaced"
+    came <- if (!nrow(last)) {
+      "new"
+    } else if (last$fingerprint == mark) {
+      "unchanged"
+    } else {
+      "replaced"
+    }
     if (came == "replaced") check_same_test(record, last, rows$item, date, name)
-    if (came != "unchanged") put_sitting(record, sitting, rows, name, max(c(old$revision, 0)) + 1, date, mark)
+    if (came != "unchanged") {
+      put_sitting(record, sitting, rows, name, max(c(old$revision, 0)) + 1, date, mark)
+    }
     came
   }))
 }
 
 check_record_name <- function(name) {
-  if (is.character(name) && length(name) == 1 && !is.na(name) && nzchar(trimws(name))) return(invisible())
-  abort_pregunta("call", "A sitting needs a name in the record.", NULL, "Such as the name of its folder.")
+  if (is.character(name) && length(name) == 1 && !is.na(name) && nzchar(trimws(name))) {
+    return(invisible())
+  }
+  abort_pregunta(
+    "call",
+    "A sitting needs a name in the record.",
+    NULL,
+    "Such as the name of its folder."
+  )
 }
 
 sitting_date <- function(sitting) {
   date <- sitting$settings$date
   if (!is.na(date) && !is.na(read_time(date))) return(format(read_time(date), "%Y-%m-%d"))
-  abort_pregunta("input", paste0(quoted(sitting$settings$title), if (is.na(date)) " has no date." else
-    paste0(" has a date that is none: ", quoted(date), ".")), "test.yml",
-    "A record goes by dates: write date: 2026-09-14 into test.yml.")
+  abort_pregunta(
+    "input",
+    paste0(
+      quoted(sitting$settings$title),
+      if (is.na(date)) {
+        " has no date."
+      } else {
+        paste0(" has a date that is none: ", quoted(date), ".")
+      }
+    ),
+    "test.yml",
+    "A record goes by dates: write date: 2026-09-14 into test.yml."
+  )
 }
 
 # A folder name is used again easily: another day with none of the items is
 # another test.
 check_same_test <- function(record, last, items, date, name) {
-  known <- ask_record(record, "SELECT mark FROM pregunta_item WHERE sitting = ?", last$id)$mark
+  known <- ask_record(
+    record,
+    "SELECT mark FROM pregunta_item WHERE sitting = ?",
+    last$id
+  )$mark
   if (last$date == date || any(items$mark %in% known)) return(invisible())
-  abort_pregunta("input", paste0("Another test is in the record under the name ", quoted(name), "."),
-    paste0(last$title, ", ", last$date), "Give this one a name of its own: --name NAME.")
+  abort_pregunta(
+    "input",
+    paste0("Another test is in the record under the name ", quoted(name), "."),
+    paste0(last$title, ", ", last$date),
+    "Give this one a name of its own: --name NAME."
+  )
 }
 
 # The rows of each table, with students by id and without the number of the sitting.
@@ -70,16 +109,34 @@ record_rows <- function(sitting, plan) {
   tags <- setdiff(tag_columns(items), "type")
   known <- c("student", "name", "section", "status", "seconds", "submitted", "late")
   list(
-    sitting = list(settings = sitting$settings[setdiff(names(sitting$settings), c("layout", "exclude"))]),
-    presence = data.frame(student = people$student, name = people$name, section = people$section,
-      status = people$status, about = json_rows(people[setdiff(names(people), known)])),
-    item = data.frame(place = seq_len(nrow(items)), items[c("item", "type", "key", "points", "scoring", "standards",
-      "prompt", "rationale")], tags = json_rows(items[tags]), mark = item_marks(sitting), n = as.integer(figures$n),
-      figures[c("difficulty", "discrimination")]),
+    sitting = list(
+      settings = sitting$settings[
+        setdiff(names(sitting$settings), c("layout", "exclude"))
+      ]
+    ),
+    presence = data.frame(
+      student = people$student,
+      name = people$name,
+      section = people$section,
+      status = people$status,
+      about = json_rows(people[setdiff(names(people), known)])
+    ),
+    item = data.frame(
+      place = seq_len(nrow(items)),
+      items[
+        c("item", "type", "key", "points", "scoring", "standards", "prompt", "rationale")
+      ],
+      tags = json_rows(items[tags]),
+      mark = item_marks(sitting),
+      n = as.integer(figures$n),
+      figures[c("difficulty", "discrimination")]
+    ),
     option = with_place(sitting$options[c("item", "option", "text", "misconception")]),
     standard = with_place(sitting$standards[c("code", "parent", "title", "emphasis")]),
-    response = response_rows(sitting), score = score_rows(sitting),
-    adjustment = with_place(sitting$adjustments[adjustment_columns]), plan = plan_rows(plan)
+    response = response_rows(sitting),
+    score = score_rows(sitting),
+    adjustment = with_place(sitting$adjustments[adjustment_columns]),
+    plan = plan_rows(plan)
   )
 }
 
@@ -101,8 +158,15 @@ response_rows <- function(sitting) {
     cell <- sitting$cells[[j]]
     code <- codes[, j]
     answered <- cell$state %in% c("answered", "pending")
-    data.frame(place = j, row = present, answer = ifelse(answered, cell$answer, NA)[code], points = cell$points[code],
-      state = cell$state[code])[cell$state[code] != "not given", ]
+    data.frame(
+      place = j,
+      row = present,
+      answer = ifelse(answered, cell$answer, NA)[code],
+      points = cell$points[code],
+      state = cell$state[code]
+    )[
+      cell$state[code] != "not given",
+    ]
   })
   table <- data.table::rbindlist(pieces)
   table$student <- sitting$students$student[table$row]
@@ -116,7 +180,11 @@ score_rows <- function(sitting) {
   tree <- standards_in_use(sitting)
   pieces <- lapply(c(list(seq_len(nrow(sitting$items))), tree$items), function(items) {
     score <- row_scores(sitting$codes, sitting$cells, items)
-    data.frame(student = sitting$students$student[present], earned = score$earned[present], open = score$open[present])
+    data.frame(
+      student = sitting$students$student[present],
+      earned = score$earned[present],
+      open = score$open[present]
+    )
   })
   table <- do.call(rbind, pieces)
   table$code <- rep(c("", tree$table$code), each = length(present))
@@ -125,11 +193,21 @@ score_rows <- function(sitting) {
 
 plan_rows <- function(plan) {
   if (is.null(plan) || !nrow(plan)) {
-    return(data.frame(place = integer(), code = character(), field = character(), value = character()))
+    return(data.frame(
+      place = integer(),
+      code = character(),
+      field = character(),
+      value = character()
+    ))
   }
   fields <- setdiff(names(plan), "code")
   pieces <- lapply(fields, function(field) {
-    data.frame(place = seq_len(nrow(plan)), code = plan$code, field = field, value = as_text(plan[[field]]))
+    data.frame(
+      place = seq_len(nrow(plan)),
+      code = plan$code,
+      field = field,
+      value = as_text(plan[[field]])
+    )
   })
   table <- do.call(rbind, pieces)
   table[!is.na(table$value), ]
@@ -139,10 +217,29 @@ put_sitting <- function(record, sitting, rows, name, revision, date, mark) {
   id <- next_id(record, "sitting")
   settings <- sitting$settings
   write_record(record, "UPDATE pregunta_sitting SET current = 0 WHERE name = ?", name)
-  append_record(record, "sitting", data.frame(id = id, name = name, revision = as.integer(revision), current = 1L,
-    title = settings$title, date = date, kind = settings$kind, period = settings$window,
-    students = sum(was_present(sitting)), fingerprint = mark, added = format(Sys.time(), "%Y-%m-%d %H:%M:%S"),
-    settings = as.character(jsonlite::toJSON(rows$sitting$settings, auto_unbox = TRUE, null = "null", digits = NA))))
+  append_record(
+    record,
+    "sitting",
+    data.frame(
+      id = id,
+      name = name,
+      revision = as.integer(revision),
+      current = 1L,
+      title = settings$title,
+      date = date,
+      kind = settings$kind,
+      period = settings$window,
+      students = sum(was_present(sitting)),
+      fingerprint = mark,
+      added = format(Sys.time(), "%Y-%m-%d %H:%M:%S"),
+      settings = as.character(jsonlite::toJSON(
+        rows$sitting$settings,
+        auto_unbox = TRUE,
+        null = "null",
+        digits = NA
+      ))
+    )
+  )
   person <- person_numbers(record, rows$presence, date)
   rows$presence$name <- NULL
   for (table in setdiff(names(rows), "sitting")) {
@@ -156,24 +253,48 @@ put_sitting <- function(record, sitting, rows, name, revision, date, mark) {
 }
 
 next_id <- function(record, table) {
-  as.integer(ask_record(record, paste0("SELECT coalesce(max(id), 0) AS last FROM pregunta_", table))$last) + 1L
+  as.integer(
+    ask_record(
+      record,
+      paste0("SELECT coalesce(max(id), 0) AS last FROM pregunta_", table)
+    )$last
+  ) +
+    1L
 }
 
 # The number of each student; name and section are those of the latest sitting.
 person_numbers <- function(record, presence, date) {
-  known <- ask_record(record, "SELECT id, student, name, section, seen FROM pregunta_person")
+  known <- ask_record(
+    record,
+    "SELECT id, student, name, section, seen FROM pregunta_person"
+  )
   new <- presence[!presence$student %in% known$student, , drop = FALSE]
   ids <- next_id(record, "person") + seq_len(nrow(new)) - 1L
-  append_record(record, "person", data.frame(id = ids, new[c("student", "name", "section")], seen = rep(date,
-    nrow(new))))
+  append_record(
+    record,
+    "person",
+    data.frame(
+      id = ids,
+      new[c("student", "name", "section")],
+      seen = rep(date, nrow(new))
+    )
+  )
   at <- match(known$student, presence$student)
   later <- which(!is.na(at) & known$seen <= date)
   same <- function(a, b) (is.na(a) & is.na(b)) | (a == b) %in% TRUE
   now <- presence[at[later], ]
-  moved <- !(same(known$name[later], now$name) & same(known$section[later], now$section) & known$seen[later] == date)
+  moved <- !(same(known$name[later], now$name) &
+    same(known$section[later], now$section) &
+    known$seen[later] == date)
   if (any(moved)) {
-    write_record(record, "UPDATE pregunta_person SET name = ?, section = ?, seen = ? WHERE id = ?", now$name[moved],
-      now$section[moved], rep(date, sum(moved)), known$id[later][moved])
+    write_record(
+      record,
+      "UPDATE pregunta_person SET name = ?, section = ?, seen = ? WHERE id = ?",
+      now$name[moved],
+      now$section[moved],
+      rep(date, sum(moved)),
+      known$id[later][moved]
+    )
   }
   stats::setNames(c(known$id, ids), c(known$student, new$student))
 }
@@ -186,14 +307,30 @@ remove_sitting <- function(record, name) {
     ids <- ask_record(record, "SELECT id FROM pregunta_sitting WHERE name = ?", name)$id
     if (!length(ids)) {
       known <- ask_record(record, "SELECT DISTINCT name FROM pregunta_sitting")$name
-      abort_pregunta("call", paste0("The record has no sitting ", quoted(name), "."), NULL, did_you_mean(name, known))
+      abort_pregunta(
+        "call",
+        paste0("The record has no sitting ", quoted(name), "."),
+        NULL,
+        did_you_mean(name, known)
+      )
     }
-    for (table in c("presence", "item", "option", "standard", "response", "score", "adjustment", "plan")) {
-      write_record(record, paste0("DELETE FROM pregunta_", table, " WHERE sitting = ?"), ids)
+    for (table in c(
+      "presence", "item", "option", "standard", "response", "score", "adjustment", "plan"
+    )) {
+      write_record(
+        record,
+        paste0("DELETE FROM pregunta_", table, " WHERE sitting = ?"),
+        ids
+      )
     }
     write_record(record, "DELETE FROM pregunta_sitting WHERE id = ?", ids)
-    write_record(record, paste("DELETE FROM pregunta_person WHERE NOT EXISTS",
-      "(SELECT 1 FROM pregunta_presence p WHERE p.person = pregunta_person.id)"))
+    write_record(
+      record,
+      paste(
+        "DELETE FROM pregunta_person WHERE NOT EXISTS",
+        "(SELECT 1 FROM pregunta_presence p WHERE p.person = pregunta_person.id)"
+      )
+    )
     length(ids)
   }))
 }

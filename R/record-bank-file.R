@@ -5,22 +5,34 @@ bank_mark <- 1347569473L # the letters PRGA
 bank_version <- 1L
 
 bank_schema <- c(
-  "CREATE TABLE item (id INTEGER PRIMARY KEY, type TEXT NOT NULL, key TEXT, points REAL NOT NULL, scoring TEXT,
+  "CREATE TABLE item (id INTEGER PRIMARY KEY, type TEXT NOT NULL, key TEXT,
+    points REAL NOT NULL, scoring TEXT,
     prompt TEXT, rationale TEXT, mark TEXT NOT NULL UNIQUE)",
-  "CREATE TABLE item_option (item_id INTEGER NOT NULL REFERENCES item, place INTEGER NOT NULL, option TEXT NOT NULL,
+  "CREATE TABLE item_option (item_id INTEGER NOT NULL REFERENCES item,
+    place INTEGER NOT NULL, option TEXT NOT NULL,
     text TEXT, misconception TEXT)",
-  "CREATE TABLE item_standard (item_id INTEGER NOT NULL REFERENCES item, code TEXT NOT NULL, title TEXT,
+  "CREATE TABLE item_standard (item_id INTEGER NOT NULL REFERENCES item,
+    code TEXT NOT NULL, title TEXT,
     own INTEGER NOT NULL)",
-  "CREATE TABLE tag (item_id INTEGER NOT NULL REFERENCES item, name TEXT NOT NULL, value TEXT NOT NULL)",
-  "CREATE TABLE item_use (item_id INTEGER NOT NULL REFERENCES item, item TEXT NOT NULL, test TEXT NOT NULL, date TEXT,
-    n REAL, difficulty REAL, difficulty_low REAL, difficulty_high REAL, discrimination REAL, discrimination_low REAL,
+  paste0(
+    "CREATE TABLE tag (item_id INTEGER NOT NULL REFERENCES item, name TEXT NOT NULL, ",
+    "value TEXT NOT NULL)"
+  ),
+  "CREATE TABLE item_use (item_id INTEGER NOT NULL REFERENCES item, item TEXT NOT NULL,
+    test TEXT NOT NULL, date TEXT,
+    n REAL, difficulty REAL, difficulty_low REAL, difficulty_high REAL,
+    discrimination REAL, discrimination_low REAL,
     discrimination_high REAL, upper_lower REAL, reason TEXT)",
   "CREATE VIEW kept_item AS SELECT i.id, u.item, i.type, i.prompt, i.key, i.points,
-    (SELECT group_concat(code, ';') FROM item_standard s WHERE s.item_id = i.id AND s.own = 1) AS standards,
-    (SELECT group_concat(name || '=' || value, ';') FROM tag t WHERE t.item_id = i.id) AS tags,
-    (SELECT count(*) FROM item_use c WHERE c.item_id = i.id) AS uses, coalesce(u.date, u.test) AS last_used,
+    (SELECT group_concat(code, ';') FROM item_standard s WHERE s.item_id = i.id
+    AND s.own = 1) AS standards,
+    (SELECT group_concat(name || '=' || value, ';') FROM tag t
+    WHERE t.item_id = i.id) AS tags,
+    (SELECT count(*) FROM item_use c WHERE c.item_id = i.id) AS uses, coalesce(u.date,
+    u.test) AS last_used,
     u.n, u.difficulty, u.discrimination, u.reason
-    FROM item i JOIN item_use u ON u.rowid = (SELECT l.rowid FROM item_use l WHERE l.item_id = i.id
+    FROM item i JOIN item_use u ON u.rowid = (SELECT l.rowid FROM item_use l
+    WHERE l.item_id = i.id
       ORDER BY l.date DESC, l.rowid DESC LIMIT 1)"
 )
 
@@ -38,13 +50,23 @@ with_bank <- function(path, run, make = FALSE) {
       prepare_bank(connection, path, make)
       run(connection)
     },
-    error = function(e) if (inherits(e, "pregunta_error")) stop(e) else abort_bank_trouble(path, conditionMessage(e))
+    error = function(e) {
+      if (inherits(e, "pregunta_error")) {
+        stop(e)
+      } else {
+        abort_bank_trouble(path, conditionMessage(e))
+      }
+    }
   )
 }
 
 require_bank <- function(path) {
   if (file.exists(path)) return(invisible())
-  abort_bank(path, "is not there.", "Keep some items first: pregunta bank add FOLDER --missed 3 --bank FILE")
+  abort_bank(
+    path,
+    "is not there.",
+    "Keep some items first: pregunta bank add FOLDER --missed 3 --bank FILE"
+  )
 }
 
 prepare_bank <- function(connection, path, make) {
@@ -54,12 +76,21 @@ prepare_bank <- function(connection, path, make) {
   empty <- DBI::dbGetQuery(connection, "SELECT count(*) AS n FROM sqlite_master")$n == 0
   if (empty && make) return(make_bank(connection))
   if (mark != bank_mark) {
-    abort_bank(path, "is a database, but no bank of questions.", "Name another file; this one stays as it is.")
+    abort_bank(
+      path,
+      "is a database, but no bank of questions.",
+      "Name another file; this one stays as it is."
+    )
   }
   if (version > bank_version) {
-    abort_bank(path, paste0("was made by a later version (its schema is ", version, ", this one knows ", bank_version,
-      ")."),
-      "Install the newer pregunta, or name another file.")
+    abort_bank(
+      path,
+      paste0(
+        "was made by a later version (its schema is ", version, ", this one knows ",
+        bank_version, ")."
+      ),
+      "Install the newer pregunta, or name another file."
+    )
   }
 }
 
@@ -77,9 +108,17 @@ abort_bank <- function(path, what, fix) {
 
 abort_bank_trouble <- function(path, said) {
   if (grepl("locked|busy", said)) {
-    abort_pregunta("bank", paste0("The bank ", quoted(path), " is locked by another process."), said,
-      "Close the other program, or try again in a moment. Nothing was changed.")
+    abort_pregunta(
+      "bank",
+      paste0("The bank ", quoted(path), " is locked by another process."),
+      said,
+      "Close the other program, or try again in a moment. Nothing was changed."
+    )
   }
-  abort_pregunta("bank", paste0("The bank ", quoted(path), " could not be used."), said,
-    "See that the file is whole and may be written to. Nothing was changed.")
+  abort_pregunta(
+    "bank",
+    paste0("The bank ", quoted(path), " could not be used."),
+    said,
+    "See that the file is whole and may be written to. Nothing was changed."
+  )
 }

@@ -29,8 +29,12 @@
 keep_items <- function(sitting, items, bank) {
   unknown <- setdiff(items, sitting$items$item)
   if (length(unknown)) {
-    abort_pregunta("call", paste0("There is no item ", quoted(unknown[1]), "."), NULL,
-      did_you_mean(unknown[1], sitting$items$item))
+    abort_pregunta(
+      "call",
+      paste0("There is no item ", quoted(unknown[1]), "."),
+      NULL,
+      did_you_mean(unknown[1], sitting$items$item)
+    )
   }
   about <- items_to_keep(sitting, items)
   with_bank(bank, make = TRUE, function(connection) {
@@ -38,7 +42,8 @@ keep_items <- function(sitting, items, bank) {
       kept <- vapply(items, function(item) keep_item(connection, about, item), "")
       data.frame(item = items, kept = unname(kept))
     })
-  }) |> invisible()
+  }) |>
+    invisible()
 }
 
 #' @rdname keep_items
@@ -49,24 +54,41 @@ keep_items <- function(sitting, items, bank) {
 #' @param difficulty,discrimination Two numbers: only items whose figure of the
 #'   last use lies between them.
 #' @export
-bank_items <- function(bank, standard = NULL, tag = NULL, type = NULL, difficulty = NULL, discrimination = NULL) {
+bank_items <- function(bank, standard = NULL, tag = NULL, type = NULL, difficulty = NULL,
+                       discrimination = NULL) {
   require_bank(bank)
   conditions <- list(
-    list("type = ?", type), list("difficulty BETWEEN ? AND ?", difficulty),
+    list("type = ?", type),
+    list("difficulty BETWEEN ? AND ?", difficulty),
     list("discrimination BETWEEN ? AND ?", discrimination),
     list("id IN (SELECT item_id FROM item_standard WHERE code = ?)", standard)
   )
   for (name in unique(names(tag))) {
     values <- unname(tag[names(tag) == name])
-    conditions <- c(conditions, list(list(paste0("id IN (SELECT item_id FROM tag WHERE name = ? AND value IN (",
-      paste(rep("?", length(values)), collapse = ", "), "))"), c(name, values))))
+    conditions <- c(
+      conditions,
+      list(list(
+        paste0(
+          "id IN (SELECT item_id FROM tag WHERE name = ? AND value IN (",
+          paste(rep("?", length(values)), collapse = ", "), "))"
+        ),
+        c(name, values)
+      ))
+    )
   }
   conditions <- Filter(function(one) length(one[[2]]) > 0, conditions)
-  where <- if (length(conditions)) paste("WHERE", paste(vapply(conditions, `[[`, "", 1), collapse = " AND "))
-  values <- as.list(unlist(lapply(conditions, function(one) as.list(one[[2]])), recursive = FALSE))
+  where <- if (length(conditions)) {
+    paste("WHERE", paste(vapply(conditions, `[[`, "", 1), collapse = " AND "))
+  }
+  values <- as.list(
+    unlist(lapply(conditions, function(one) as.list(one[[2]])), recursive = FALSE)
+  )
   with_bank(bank, function(connection) {
-    DBI::dbGetQuery(connection, paste("SELECT * FROM kept_item", where, "ORDER BY id"),
-      params = if (length(values)) values)
+    DBI::dbGetQuery(
+      connection,
+      paste("SELECT * FROM kept_item", where, "ORDER BY id"),
+      params = if (length(values)) values
+    )
   })
 }
 
@@ -75,19 +97,34 @@ bank_items <- function(bank, standard = NULL, tag = NULL, type = NULL, difficult
 bank_uses <- function(bank) {
   require_bank(bank)
   with_bank(bank, function(connection) {
-    DBI::dbGetQuery(connection, paste("SELECT item_id AS id, item, test, date, n, difficulty, difficulty_low,",
-      "difficulty_high, discrimination, discrimination_low, discrimination_high, upper_lower, reason",
-      "FROM item_use ORDER BY item_id, date, rowid"))
+    DBI::dbGetQuery(
+      connection,
+      paste(
+        "SELECT item_id AS id, item, test, date, n, difficulty, difficulty_low,",
+        paste0(
+          "difficulty_high, discrimination, discrimination_low, discrimination_high, ",
+          "upper_lower, reason"
+        ),
+        "FROM item_use ORDER BY item_id, date, rowid"
+      )
+    )
   })
 }
 
 # The rows that a bank takes of a sitting.
 items_to_keep <- function(sitting, items) {
   figures <- summarise_items(sitting)
-  known <- c("item", "type", "key", "points", "scoring", "standards", "prompt", "rationale")
+  known <- c(
+    "item", "type", "key", "points", "scoring", "standards", "prompt", "rationale"
+  )
   list(
-    items = sitting$items, options = sitting$options, figures = figures, standards = sitting$standards,
-    tags = setdiff(names(sitting$items), known), test = sitting$settings$title, date = sitting$settings$date
+    items = sitting$items,
+    options = sitting$options,
+    figures = figures,
+    standards = sitting$standards,
+    tags = setdiff(names(sitting$items), known),
+    test = sitting$settings$title,
+    date = sitting$settings$date
   )
 }
 
@@ -96,20 +133,53 @@ keep_item <- function(connection, about, name) {
   options <- about$options[about$options$item == name, ]
   mark <- item_mark(item, options, about$test)
   run <- function(sql, ...) DBI::dbExecute(connection, sql, params = unname(list(...)))
-  id <- DBI::dbGetQuery(connection, "SELECT id FROM item WHERE mark = ?", params = list(mark))$id
+  id <- DBI::dbGetQuery(
+    connection,
+    "SELECT id FROM item WHERE mark = ?",
+    params = list(mark)
+  )$id
   known <- length(id) > 0
-  values <- unname(as.list(item[c("type", "key", "points", "scoring", "prompt", "rationale")]))
+  values <- unname(as.list(
+    item[c("type", "key", "points", "scoring", "prompt", "rationale")]
+  ))
   if (known) {
-    do.call(run, c("UPDATE item SET type=?, key=?, points=?, scoring=?, prompt=?, rationale=? WHERE id=?", values, id))
-    for (table in c("item_option", "item_standard", "tag")) run(paste0("DELETE FROM ", table, " WHERE item_id=?"), id)
+    do.call(
+      run,
+      c(
+        paste0(
+          "UPDATE item SET type=?, key=?, points=?, scoring=?, prompt=?, rationale=? ",
+          "WHERE id=?"
+        ),
+        values,
+        id
+      )
+    )
+    for (table in c("item_option", "item_standard", "tag")) {
+      run(paste0("DELETE FROM ", table, " WHERE item_id=?"), id)
+    }
   } else {
-    do.call(run, c("INSERT INTO item (type, key, points, scoring, prompt, rationale, mark) VALUES (?,?,?,?,?,?,?)",
-      values, mark))
+    do.call(
+      run,
+      c(
+        paste0(
+          "INSERT INTO item (type, key, points, scoring, prompt, rationale, mark) ",
+          "VALUES (?,?,?,?,?,?,?)"
+        ),
+        values,
+        mark
+      )
+    )
     id <- DBI::dbGetQuery(connection, "SELECT last_insert_rowid() AS id")$id
   }
   for (k in seq_len(nrow(options))) {
-    run("INSERT INTO item_option VALUES (?,?,?,?,?)", id, k, options$option[k], options$text[k],
-      options$misconception[k])
+    run(
+      "INSERT INTO item_option VALUES (?,?,?,?,?)",
+      id,
+      k,
+      options$option[k],
+      options$text[k],
+      options$misconception[k]
+    )
   }
   keep_standards(run, id, item$standards, about$standards)
   for (tag in about$tags[!is.na(unlist(item[about$tags]))]) {
@@ -124,17 +194,41 @@ keep_standards <- function(run, id, codes, standards) {
   own <- split_codes(codes)[[1]]
   above <- setdiff(unlist(lapply(own, ancestors, standards = standards)), own)
   for (code in c(own, above)) {
-    run("INSERT INTO item_standard VALUES (?,?,?,?)", id, code, standards$title[match(code, standards$code)],
-      as.integer(code %in% own))
+    run(
+      "INSERT INTO item_standard VALUES (?,?,?,?)",
+      id,
+      code,
+      standards$title[match(code, standards$code)],
+      as.integer(code %in% own)
+    )
   }
 }
 
 keep_use <- function(run, id, about, figures) {
-  run("DELETE FROM item_use WHERE item_id=? AND test=? AND date IS ?", id, about$test, about$date)
-  fields <- c("n", "difficulty", "difficulty_low", "difficulty_high", "discrimination", "discrimination_low",
-    "discrimination_high", "upper_lower", "reason")
-  do.call(run, c(paste("INSERT INTO item_use (item_id, item, test, date,", paste(fields, collapse = ", "),
-    ") VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)"), id, figures$item, about$test, about$date, as.list(figures[fields])))
+  run(
+    "DELETE FROM item_use WHERE item_id=? AND test=? AND date IS ?",
+    id,
+    about$test,
+    about$date
+  )
+  fields <- c(
+    "n", "difficulty", "difficulty_low", "difficulty_high", "discrimination",
+    "discrimination_low", "discrimination_high", "upper_lower", "reason"
+  )
+  do.call(
+    run,
+    c(
+      paste(
+        "INSERT INTO item_use (item_id, item, test, date,",
+        paste(fields, collapse = ", "), ") VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)"
+      ),
+      id,
+      figures$item,
+      about$test,
+      about$date,
+      as.list(figures[fields])
+    )
+  )
 }
 
 # All of a bank as the tables of a test folder; an item is named by its number.
@@ -144,13 +238,22 @@ bank_pool <- function(path) {
     read <- function(sql) DBI::dbGetQuery(connection, sql)
     list(
       more = read("SELECT id, scoring, rationale FROM item ORDER BY id"),
-      options = read("SELECT item_id AS item, option, text, misconception FROM item_option ORDER BY item_id, place"),
-      standards = read("SELECT code, max(title) AS title FROM item_standard GROUP BY code ORDER BY code"),
+      options = read(
+        paste0(
+          "SELECT item_id AS item, option, text, misconception FROM item_option ORDER ",
+          "BY item_id, place"
+        )
+      ),
+      standards = read(
+        "SELECT code, max(title) AS title FROM item_standard GROUP BY code ORDER BY code"
+      ),
       tags = read("SELECT item_id AS item, name, value FROM tag ORDER BY name")
     )
   })
-  items <- cbind(kept[c("type", "key", "points", "standards", "prompt")],
-    tables$more[match(kept$id, tables$more$id), c("scoring", "rationale")])
+  items <- cbind(
+    kept[c("type", "key", "points", "standards", "prompt")],
+    tables$more[match(kept$id, tables$more$id), c("scoring", "rationale")]
+  )
   items <- data.frame(item = as.character(kept$id), items)
   for (tag in unique(tables$tags$name)) {
     mine <- tables$tags[tables$tags$name == tag, ]

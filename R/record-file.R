@@ -5,8 +5,12 @@ sqlite_start <- c(charToRaw("SQLite format 3"), as.raw(0))
 
 # refuse: what to do with (what, fix) when the path cannot be such a file.
 check_database_file <- function(path, refuse) {
-  if (dir.exists(path)) refuse("is a folder, not a file.", "Give the name of a file in it.")
-  if (!dir.exists(dirname(path))) refuse("lies in no folder that is there.", "Make the folder first.")
+  if (dir.exists(path)) {
+    refuse("is a folder, not a file.", "Give the name of a file in it.")
+  }
+  if (!dir.exists(dirname(path))) {
+    refuse("lies in no folder that is there.", "Make the folder first.")
+  }
   if (!file.exists(path) || file.size(path) == 0) return(invisible())
   if (!identical(readBin(path, "raw", 16), sqlite_start)) {
     refuse("is no database.", "Name another file; this one stays as it is.")

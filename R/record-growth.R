@@ -1,9 +1,11 @@
 #' How have they grown over the year?
 #'
 #' @param record What [open_record()] gave.
-#' @param by `"student"`, or the name of a column of the students such as `"section"`; `NULL` for
+#' @param by `"student"`, or the name of a column of the students such as `"section"`;
+#'   `NULL` for
 #'   all together.
-#' @param windows The periods of the year, as in `list(autumn = "2026-09-01..2026-10-31")`; by
+#' @param windows The periods of the year, as in `list(autumn =
+#'   "2026-09-01..2026-10-31")`; by
 #'   default the setting `window` of each sitting, else each sitting is one by itself.
 #'   A sitting outside all windows is left out.
 #' @param skills `"last"`: only what the last sitting covered; `"all"`: all there is.
@@ -11,23 +13,33 @@
 #' @param from,to,kind Only sittings of these dates, of this kind.
 #' @param renamed Codes that are called something else now, as in `c(OLD = "NEW")`;
 #'   by default the settings `renamed` of all the sittings.
-#' @return By `"student"` a data frame, a row a student, code and window from the first result on:
-#'   `student`, `name`, `section` (as they are now), `code` (`(all)` for the whole test), `title`; `window`; `sitting`,
-#'   `date`: where the result is from; `earned`, `open`, `share`, `level`; `level_since`: the date of the first
+#' @return By `"student"` a data frame, a row a student, code and window from the first
+#'   result on:
+#'   `student`, `name`, `section` (as they are now), `code` (`(all)` for the whole test),
+#'   `title`; `window`; `sitting`,
+#'   `date`: where the result is from; `earned`, `open`, `share`, `level`; `level_since`:
+#'   the date of the first
 #'   result at that level or above; `carried`: whether it was carried
-#'   forward from an earlier window, since there is no new one; `baseline`: the first share, and `gain`: the
-#'   share minus it; `first_there`: the date of the first share at or above `mastery_cut`. Of several results in
+#'   forward from an earlier window, since there is no new one; `baseline`: the first
+#'   share, and `gain`: the
+#'   share minus it; `first_there`: the date of the first share at or above `mastery_cut`.
+#'   Of several results in
 #'   one window the latest stands.
 #'
-#'   Else a row a group, code and window: the group; `code`, `title`, `window`; `n`: students with a new
-#'   result in it, `share`: their mean with its 95% t interval `share_low`, `share_high`; the share of
+#'   Else a row a group, code and window: the group; `code`, `title`, `window`; `n`:
+#'   students with a new
+#'   result in it, `share`: their mean with its 95% t interval `share_low`, `share_high`;
+#'   the share of
 #'   them in each level;
-#'   `carried`: students whose earlier result is carried, `share_carried`: the mean with theirs.
+#'   `carried`: students whose earlier result is carried, `share_carried`: the mean with
+#'   theirs.
 #'
-#'   Levels, cuts and `mastery_cut` are those of the last sitting, for all. Groups under its setting
+#'   Levels, cuts and `mastery_cut` are those of the last sitting, for all. Groups under
+#'   its setting
 #'   `smallest_group` are withheld.
 #' @section Errors: `pregunta_error_record`, see [open_record()]; `pregunta_error_input`
-#'   when windows overlap or a sitting names one that is not there; `pregunta_error_call` for an
+#'   when windows overlap or a sitting names one that is not there; `pregunta_error_call`
+#'   for an
 #'   unknown section or student.
 #' @export
 #' @examples
@@ -35,17 +47,26 @@
 #' add_sitting(record, read_sitting(demo_path()), "tides")
 #' add_sitting(record, read_sitting(demo_path("follow-up")), "tides again")
 #' growth(record, by = "section") |> subset(code == "TC.1", c(section, window, n, share))
-#' growth(record, "student", student = "h012", skills = "all") |> subset(carried, c(code, window, date))
+#' growth(record, "student", student = "h012", skills = "all") |>
+#'   subset(carried, c(code, window, date))
 #' close_record(record)
-growth <- function(record, by = "student", windows = NULL, skills = c("last", "all"), section = NULL, student = NULL,
-                   from = NULL, to = NULL, kind = NULL, renamed = NULL) {
+growth <- function(record, by = "student", windows = NULL, skills = c("last", "all"),
+                   section = NULL, student = NULL, from = NULL, to = NULL, kind = NULL,
+                   renamed = NULL) {
   skills <- match.arg(skills)
-  windows <- check_windows(windows, function(what, fix) abort_pregunta("input", what, NULL, fix))
+  windows <- check_windows(windows, function(what, fix) {
+    abort_pregunta("input", what, NULL, fix)
+  })
   sittings <- sittings_between(record, from, to, kind)
   sittings$period <- windows_of(sittings, windows)
   people <- recorded_people(record, section, student)
   renamed <- if (is.null(renamed)) all_renamed(sittings) else renamed
-  scores <- recorded_scores(record, sittings, people, is.null(section) && is.null(student))
+  scores <- recorded_scores(
+    record,
+    sittings,
+    people,
+    is.null(section) && is.null(student)
+  )
   scores$code <- now_called(scores$code, renamed)
   settings <- settings_recorded(sittings)
   standards <- standards_recorded(record, sittings, renamed)
@@ -53,25 +74,54 @@ growth <- function(record, by = "student", windows = NULL, skills = c("last", "a
   table <- student_growth(scores, sittings, people, windows, codes, settings, standards)
   order <- window_order(sittings, windows)
   finish <- function(table, by) {
-    new_summary(table, "growth", settings, by, windows = order, tree = standards,
-      cut = settings$mastery_cut, outside = sittings[is.na(sittings$period), c("name", "date")])
+    new_summary(
+      table,
+      "growth",
+      settings,
+      by,
+      windows = order,
+      tree = standards,
+      cut = settings$mastery_cut,
+      outside = sittings[is.na(sittings$period), c("name", "date")]
+    )
   }
   if (identical(by, "student")) return(finish(table, by))
   group <- group_of_people(record, people, by)[match(table$student, people$student)]
   grouped <- group_growth(table, group, order, settings, standards)
   names(grouped)[1] <- if (is.null(by)) "all" else by
   if (is.null(by)) grouped$all <- NULL
-  finish(withhold_small(grouped, "n", c("code", "title", "window", by), settings, by, c("code", "window")), by)
+  finish(
+    withhold_small(
+      grouped,
+      "n",
+      c("code", "title", "window", by),
+      settings,
+      by,
+      c("code", "window")
+    ),
+    by
+  )
 }
 
 # In order of date; at least one.
 sittings_between <- function(record, from, to, kind) {
-  table <- ask_record(record, paste("SELECT id, name, title, date, kind, period AS window, students, settings",
-    "FROM pregunta_sitting WHERE current = 1 ORDER BY date, id"))
+  table <- ask_record(
+    record,
+    paste(
+      "SELECT id, name, title, date, kind, period AS window, students, settings",
+      "FROM pregunta_sitting WHERE current = 1 ORDER BY date, id"
+    )
+  )
   day <- function(x, word) {
     if (is.null(x)) return(NULL)
-    if (is.na(read_time(x))) abort_pregunta("call", paste0("This is no date: ", quoted(x), "."), NULL,
-      paste0("Write --", word, " 2026-09-14."))
+    if (is.na(read_time(x))) {
+      abort_pregunta(
+        "call",
+        paste0("This is no date: ", quoted(x), "."),
+        NULL,
+        paste0("Write --", word, " 2026-09-14.")
+      )
+    }
     format(read_time(x), "%Y-%m-%d")
   }
   keep <- rep(TRUE, nrow(table))
@@ -79,28 +129,50 @@ sittings_between <- function(record, from, to, kind) {
   if (!is.null(to)) keep <- keep & table$date <= day(to, "until")
   if (!is.null(kind)) {
     unknown <- setdiff(kind, table$kind)
-    if (length(unknown)) abort_pregunta("call", paste0("No sitting is of the kind ", quoted(unknown[1]), "."), NULL,
-      did_you_mean(unknown[1], unique(table$kind[!is.na(table$kind)])))
+    if (length(unknown)) {
+      abort_pregunta(
+        "call",
+        paste0("No sitting is of the kind ", quoted(unknown[1]), "."),
+        NULL,
+        did_you_mean(unknown[1], unique(table$kind[!is.na(table$kind)]))
+      )
+    }
     keep <- keep & table$kind %in% kind
   }
   if (!any(keep)) {
-    abort_pregunta("call", "The record holds no such sitting.", paste0("It holds ", nrow(table), "."),
-      if (nrow(table)) paste0("Dates run from ", min(table$date), " to ", max(table$date), ".")
-      else "Add one first: pregunta record add FOLDER")
+    abort_pregunta(
+      "call",
+      "The record holds no such sitting.",
+      paste0("It holds ", nrow(table), "."),
+      if (nrow(table)) {
+        paste0("Dates run from ", min(table$date), " to ", max(table$date), ".")
+      } else {
+        "Add one first: pregunta record add FOLDER"
+      }
+    )
   }
   table[keep, , drop = FALSE]
 }
 
 recorded_people <- function(record, section = NULL, student = NULL) {
-  people <- ask_record(record, "SELECT id, student, name, section FROM pregunta_person ORDER BY id")
+  people <- ask_record(
+    record,
+    "SELECT id, student, name, section FROM pregunta_person ORDER BY id"
+  )
   wanted <- list(section = section, student = student)
   for (column in names(wanted)) {
     unknown <- setdiff(wanted[[column]], people[[column]])
     if (length(unknown)) {
-      abort_pregunta("call", paste0("The record has no ", column, " ", quoted(unknown[1]), "."), NULL,
-        did_you_mean(unknown[1], unique(people[[column]][!is.na(people[[column]])])))
+      abort_pregunta(
+        "call",
+        paste0("The record has no ", column, " ", quoted(unknown[1]), "."),
+        NULL,
+        did_you_mean(unknown[1], unique(people[[column]][!is.na(people[[column]])]))
+      )
     }
-    if (!is.null(wanted[[column]])) people <- people[people[[column]] %in% wanted[[column]], , drop = FALSE]
+    if (!is.null(wanted[[column]])) {
+      people <- people[people[[column]] %in% wanted[[column]], , drop = FALSE]
+    }
   }
   people
 }
@@ -113,8 +185,20 @@ recorded_scores <- function(record, sittings, people, everybody) {
     ask_record(record, columns)
   } else {
     marks <- function(n) paste(rep("?", n), collapse = ", ")
-    do.call(ask_record, c(list(record, paste0(columns, " WHERE sitting IN (", marks(nrow(sittings)),
-      ") AND person IN (", marks(nrow(people)), ")")), as.list(sittings$id), as.list(people$id)))
+    do.call(
+      ask_record,
+      c(
+        list(
+          record,
+          paste0(
+            columns, " WHERE sitting IN (", marks(nrow(sittings)), ") AND person IN (",
+            marks(nrow(people)), ")"
+          )
+        ),
+        as.list(sittings$id),
+        as.list(people$id)
+      )
+    )
   }
   scores$sitting <- match(scores$sitting, sittings$id)
   scores$person <- match(scores$person, people$id)
@@ -129,11 +213,15 @@ recorded_settings <- function(json) {
   utils::modifyList(default_settings(), given)
 }
 
-settings_recorded <- function(sittings) recorded_settings(sittings$settings[nrow(sittings)])
+settings_recorded <- function(sittings) {
+  recorded_settings(sittings$settings[nrow(sittings)])
+}
 
 all_renamed <- function(sittings) {
-  maps <- lapply(sittings$settings[grepl("\"renamed\":{\"", sittings$settings, fixed = TRUE)],
-    function(json) unlist(recorded_settings(json)$renamed))
+  maps <- lapply(
+    sittings$settings[grepl("\"renamed\":{\"", sittings$settings, fixed = TRUE)],
+    function(json) unlist(recorded_settings(json)$renamed)
+  )
   unlist(maps)
 }
 
@@ -150,7 +238,10 @@ now_called <- function(codes, renamed) {
 
 # As the latest sitting that lists a code has it.
 standards_recorded <- function(record, sittings, renamed) {
-  table <- ask_record(record, "SELECT sitting, place, code, parent, title, emphasis FROM pregunta_standard")
+  table <- ask_record(
+    record,
+    "SELECT sitting, place, code, parent, title, emphasis FROM pregunta_standard"
+  )
   table <- table[table$sitting %in% sittings$id, , drop = FALSE]
   table <- table[order(-match(table$sitting, sittings$id), table$place), , drop = FALSE]
   table$code <- now_called(table$code, renamed)
@@ -162,8 +253,10 @@ standards_recorded <- function(record, sittings, renamed) {
 codes_to_show <- function(scores, sittings, standards, skills) {
   last <- scores$sitting == max(c(scores$sitting, 0))
   there <- unique(scores$code[if (skills == "last") last else TRUE])
-  c(intersect(whole_code, there), intersect(tree_order(standards), there), setdiff(there, c(whole_code,
-    standards$code)))
+  c(
+    intersect(whole_code, there), intersect(tree_order(standards), there),
+    setdiff(there, c(whole_code, standards$code))
+  )
 }
 
 # The value of a column for each of these people: sections as they are now, others
@@ -176,14 +269,26 @@ group_of_people <- function(record, people, by) {
 }
 
 column_of_people <- function(record, people, column) {
-  rows <- ask_record(record, paste("SELECT p.person, p.about FROM pregunta_presence p",
-    "JOIN pregunta_sitting s ON s.id = p.sitting WHERE s.current = 1 ORDER BY s.date DESC, s.id DESC"))
+  rows <- ask_record(
+    record,
+    paste(
+      "SELECT p.person, p.about FROM pregunta_presence p",
+      paste0(
+        "JOIN pregunta_sitting s ON s.id = p.sitting WHERE s.current = 1 ORDER BY ",
+        "s.date DESC, s.id DESC"
+      )
+    )
+  )
   rows <- rows[!duplicated(rows$person), ]
   about <- jsonlite::fromJSON(paste0("[", paste(rows$about, collapse = ","), "]"))
   if (!is.data.frame(about) || !column %in% names(about)) {
     known <- c("section", if (is.data.frame(about)) names(about))
-    abort_pregunta("call", paste0("The students of the record have no column ", quoted(column), "."),
-      paste0("Columns: ", some_of(known, 12), "."), did_you_mean(column, known))
+    abort_pregunta(
+      "call",
+      paste0("The students of the record have no column ", quoted(column), "."),
+      paste0("Columns: ", some_of(known, 12), "."),
+      did_you_mean(column, known)
+    )
   }
   as.character(about[[column]])[match(people$id, rows$person)]
 }

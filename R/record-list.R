@@ -2,10 +2,13 @@
 #'
 #' @param record What [open_record()] gave.
 #' @param history Whether to list the revisions that were replaced, too.
-#' @return `recorded_sittings()`: a data frame, a row a sitting in order of date: `name`, `revision`, `current`,
-#'   `title`, `date`, `kind`, `window` (of its settings), `students` (who sat it), `items`, `added`.
+#' @return `recorded_sittings()`: a data frame, a row a sitting in order of date: `name`,
+#'   `revision`, `current`,
+#'   `title`, `date`, `kind`, `window` (of its settings), `students` (who sat it),
+#'   `items`, `added`.
 #'   `recorded_items()`: a row an item, the same by wording, type and options: `item`,
-#'   `type`, `prompt`, `standards`, `uses`, and for the last use `sitting`, `date`, `n`, `difficulty`,
+#'   `type`, `prompt`, `standards`, `uses`, and for the last use `sitting`, `date`, `n`,
+#'   `difficulty`,
 #'   `discrimination`, with `first_difficulty` of the first.
 #' @export
 #' @examples
@@ -16,9 +19,19 @@
 #' recorded_items(record) |> subset(uses > 1)
 #' close_record(record)
 recorded_sittings <- function(record, history = FALSE) {
-  table <- ask_record(record, paste("SELECT s.name, s.revision, s.current, s.title, s.date, s.kind, s.period,",
-    "s.students, (SELECT count(*) FROM pregunta_item i WHERE i.sitting = s.id) AS items, s.added",
-    "FROM pregunta_sitting s", if (!history) "WHERE s.current = 1", "ORDER BY s.date, s.name, s.revision"))
+  table <- ask_record(
+    record,
+    paste(
+      "SELECT s.name, s.revision, s.current, s.title, s.date, s.kind, s.period,",
+      paste0(
+        "s.students, (SELECT count(*) FROM pregunta_item i WHERE i.sitting = s.id) AS ",
+        "items, s.added"
+      ),
+      "FROM pregunta_sitting s",
+      if (!history) "WHERE s.current = 1",
+      "ORDER BY s.date, s.name, s.revision"
+    )
+  )
   names(table)[names(table) == "period"] <- "window"
   table$current <- table$current == 1
   table$items <- as.integer(table$items)
@@ -28,15 +41,26 @@ recorded_sittings <- function(record, history = FALSE) {
 #' @rdname recorded_sittings
 #' @export
 recorded_items <- function(record) {
-  uses <- ask_record(record, paste("SELECT i.mark, i.item, i.type, i.prompt, i.standards, s.name AS sitting, s.date,",
-    "i.n, i.difficulty, i.discrimination FROM pregunta_item i JOIN pregunta_sitting s ON s.id = i.sitting",
-    "WHERE s.current = 1 ORDER BY s.date, s.name, i.place"))
+  uses <- ask_record(
+    record,
+    paste(
+      "SELECT i.mark, i.item, i.type, i.prompt, i.standards, s.name AS sitting, s.date,",
+      paste0(
+        "i.n, i.difficulty, i.discrimination FROM pregunta_item i JOIN pregunta_sitting ",
+        "s ON s.id = i.sitting"
+      ),
+      "WHERE s.current = 1 ORDER BY s.date, s.name, i.place"
+    )
+  )
   first <- uses[!duplicated(uses$mark), ]
   last <- uses[!duplicated(uses$mark, fromLast = TRUE), ]
   last <- last[match(first$mark, last$mark), ]
-  table <- data.frame(last[c("item", "type", "prompt", "standards")], uses = as.vector(table(factor(uses$mark,
-    first$mark))), last[c("sitting", "date", "n", "difficulty", "discrimination")],
-    first_difficulty = first$difficulty)
+  table <- data.frame(
+    last[c("item", "type", "prompt", "standards")],
+    uses = as.vector(table(factor(uses$mark, first$mark))),
+    last[c("sitting", "date", "n", "difficulty", "discrimination")],
+    first_difficulty = first$difficulty
+  )
   new_summary(table, "recorded_items", NULL, NULL)
 }
 
@@ -44,7 +68,8 @@ recorded_items <- function(record) {
 #'
 #' @param record What [open_record()] gave.
 #' @param students Ids of students.
-#' @return A character vector that says for each question in a test that one of them sat what makes it the same
+#' @return A character vector that says for each question in a test that one of them sat
+#'   what makes it the same
 #'   again (wording, type, options); for `used` of [draw_followup()].
 #' @export
 #' @examples
@@ -53,8 +78,13 @@ recorded_items <- function(record) {
 #' length(recorded_marks(record, c("h001", "h002")))
 #' close_record(record)
 recorded_marks <- function(record, students) {
-  sat <- ask_record(record, paste("SELECT p.sitting, s.student, p.status FROM pregunta_presence p",
-    "JOIN pregunta_person s ON s.id = p.person"))
+  sat <- ask_record(
+    record,
+    paste(
+      "SELECT p.sitting, s.student, p.status FROM pregunta_presence p",
+      "JOIN pregunta_person s ON s.id = p.person"
+    )
+  )
   with <- unique(sat$sitting[sat$student %in% students & sat$status %in% sat_statuses])
   marks <- ask_record(record, "SELECT DISTINCT sitting, mark FROM pregunta_item")
   unique(marks$mark[marks$sitting %in% with])
@@ -66,7 +96,8 @@ recorded_marks <- function(record, students) {
 is_record_file <- function(path) {
   if (!file.exists(path) || file.size(path) < 72) return(FALSE)
   start <- readBin(path, "raw", 72)
-  identical(start[1:16], sqlite_start) && sum(as.integer(start[69:72]) * 256^(3:0)) == record_mark
+  identical(start[1:16], sqlite_start) &&
+    sum(as.integer(start[69:72]) * 256^(3:0)) == record_mark
 }
 
 file_record_pool <- function(path) {
@@ -77,18 +108,42 @@ file_record_pool <- function(path) {
 
 # Each question once, as it was asked last, with the figures of that use.
 record_pool <- function(record) {
-  items <- ask_record(record,
-    paste("SELECT i.*, s.name FROM pregunta_item i JOIN pregunta_sitting s ON s.id = i.sitting",
-    "WHERE s.current = 1 ORDER BY s.date, s.id, i.place"))
+  items <- ask_record(
+    record,
+    paste(
+      paste0(
+        "SELECT i.*, s.name FROM pregunta_item i JOIN pregunta_sitting s ON s.id = ",
+        "i.sitting"
+      ),
+      "WHERE s.current = 1 ORDER BY s.date, s.id, i.place"
+    )
+  )
   items <- items[!duplicated(items$mark, fromLast = TRUE), , drop = FALSE]
-  options <- ask_record(record, "SELECT sitting, item, option, text, misconception FROM pregunta_option ORDER BY place")
+  options <- ask_record(
+    record,
+    paste0(
+      "SELECT sitting, item, option, text, misconception FROM pregunta_option ORDER BY ",
+      "place"
+    )
+  )
   name <- paste0(items$name, ":", items$item)
-  options$item <- name[match(paste(options$sitting, options$item), paste(items$sitting, items$item))]
-  standards <- standards_recorded(record, sittings_between(record, NULL, NULL, NULL), NULL)
+  options$item <- name[
+    match(paste(options$sitting, options$item), paste(items$sitting, items$item))
+  ]
+  standards <- standards_recorded(
+    record,
+    sittings_between(record, NULL, NULL, NULL),
+    NULL
+  )
   figures <- items[c("difficulty", "discrimination", "n")]
   items$item <- name
-  pool <- tables_pool(items[c("item", "type", "key", "points", "scoring", "standards", "prompt", "rationale")],
-    options[!is.na(options$item), c("item", "option", "text", "misconception")], if (nrow(standards)) standards)
+  pool <- tables_pool(
+    items[
+      c("item", "type", "key", "points", "scoring", "standards", "prompt", "rationale")
+    ],
+    options[!is.na(options$item), c("item", "option", "text", "misconception")],
+    if (nrow(standards)) standards
+  )
   pool$figures <- plain_rows(figures)
   pool
 }

@@ -2,13 +2,18 @@
 #'
 #' @inheritParams growth
 #' @param window The window to look at; by default the last with a sitting.
-#' @return `pending_students()`: a data frame, a row a student who is expected and has no result in the
-#'   window: `student`, `name`, `section`, `window`, `last_date` of a result, `status` in the window
-#'   ("absent", "excused" or "not listed"). Expected is who is on the list of a sitting in the window, or of the last
+#' @return `pending_students()`: a data frame, a row a student who is expected and has no
+#'   result in the
+#'   window: `student`, `name`, `section`, `window`, `last_date` of a result, `status` in
+#'   the window
+#'   ("absent", "excused" or "not listed"). Expected is who is on the list of a sitting in
+#'   the window, or of the last
 #'   one before it; who left is then on neither.
 #'
-#'   `test_overview()`: a row a student: `student`, `name`, `section`, `done` (tests sat), `of` (tests whose list
-#'   the student is on), `mean_share` (mean of the shares on them), then a column for each sitting,
+#'   `test_overview()`: a row a student: `student`, `name`, `section`, `done` (tests sat),
+#'   `of` (tests whose list
+#'   the student is on), `mean_share` (mean of the shares on them), then a column for each
+#'   sitting,
 #'   by name, with the share.
 #' @export
 #' @examples
@@ -18,8 +23,11 @@
 #' pending_students(record)
 #' test_overview(record, section = "Harbour A") |> head(3)
 #' close_record(record)
-pending_students <- function(record, windows = NULL, window = NULL, section = NULL, kind = NULL) {
-  windows <- check_windows(windows, function(what, fix) abort_pregunta("input", what, NULL, fix))
+pending_students <- function(record, windows = NULL, window = NULL, section = NULL,
+                             kind = NULL) {
+  windows <- check_windows(windows, function(what, fix) {
+    abort_pregunta("input", what, NULL, fix)
+  })
   sittings <- sittings_between(record, NULL, NULL, kind)
   sittings$period <- windows_of(sittings, windows)
   order <- window_order(sittings, windows)
@@ -29,43 +37,91 @@ pending_students <- function(record, windows = NULL, window = NULL, section = NU
   presence$at <- match(presence$sitting, sittings$id)
   presence <- presence[!is.na(presence$at), ]
   inside <- which(sittings$period %in% wanted)
-  first_day <- if (length(inside)) min(sittings$date[inside]) else as.character(windows$from[windows$window == wanted])
+  first_day <- if (length(inside)) {
+    min(sittings$date[inside])
+  } else {
+    as.character(windows$from[windows$window == wanted])
+  }
   before <- utils::tail(which(sittings$date < first_day), 1)
   sat <- presence$status %in% sat_statuses
   expected <- people$id %in% presence$person[presence$at %in% c(inside, before)]
   tested <- people$id %in% presence$person[sat & presence$at %in% inside]
   waits <- which(expected & !tested)
-  last <- tapply(sittings$date[presence$at[sat]], factor(presence$person[sat], people$id[waits]), max)
+  last <- tapply(
+    sittings$date[presence$at[sat]],
+    factor(presence$person[sat], people$id[waits]),
+    max
+  )
   listed <- presence[presence$at %in% inside, ]
   status <- listed$status[match(people$id[waits], listed$person)]
-  table <- data.frame(people[waits, c("student", "name", "section")], window = rep(wanted, length(waits)),
-    last_date = as.vector(last), status = ifelse(is.na(status), "not listed", status))
-  new_summary(table, "pending", settings_recorded(sittings), NULL, expected = sum(expected),
-    window = wanted)
+  table <- data.frame(
+    people[waits, c("student", "name", "section")],
+    window = rep(wanted, length(waits)),
+    last_date = as.vector(last),
+    status = ifelse(is.na(status), "not listed", status)
+  )
+  new_summary(
+    table,
+    "pending",
+    settings_recorded(sittings),
+    NULL,
+    expected = sum(expected),
+    window = wanted
+  )
 }
 
 window_wanted <- function(window, order, sittings) {
   if (is.null(window)) return(utils::tail(order[order %in% sittings$period], 1))
   if (window %in% order) return(window)
-  abort_pregunta("call", paste0("There is no window ", quoted(window), "."), NULL, did_you_mean(window, order))
+  abort_pregunta(
+    "call",
+    paste0("There is no window ", quoted(window), "."),
+    NULL,
+    did_you_mean(window, order)
+  )
 }
 
 #' @rdname pending_students
 #' @export
-test_overview <- function(record, section = NULL, student = NULL, from = NULL, to = NULL, kind = NULL) {
+test_overview <- function(record, section = NULL, student = NULL, from = NULL, to = NULL,
+                          kind = NULL) {
   sittings <- sittings_between(record, from, to, kind)
   people <- recorded_people(record, section, student)
   presence <- ask_record(record, "SELECT sitting, person FROM pregunta_presence")
-  scores <- recorded_scores(record, sittings, people, is.null(section) && is.null(student))
+  scores <- recorded_scores(
+    record,
+    sittings,
+    people,
+    is.null(section) && is.null(student)
+  )
   scores <- scores[scores$code == whole_code, ]
-  shares <- matrix(NA_real_, nrow(people), nrow(sittings), dimnames = list(NULL, sittings$name))
+  shares <- matrix(
+    NA_real_,
+    nrow(people),
+    nrow(sittings),
+    dimnames = list(NULL, sittings$name)
+  )
   shares[cbind(scores$person, scores$sitting)] <- scores$earned / scores$open
   presence <- presence[presence$sitting %in% sittings$id, ]
   listed <- tabulate(match(presence$person, people$id), nrow(people))
-  table <- data.frame(people[c("student", "name", "section")], done = as.integer(rowSums(!is.na(shares))), of = listed,
-    mean_share = ifelse(rowSums(!is.na(shares)) > 0, rowMeans(shares, na.rm = TRUE), NA_real_), shares,
-    check.names = FALSE)
+  table <- data.frame(
+    people[c("student", "name", "section")],
+    done = as.integer(rowSums(!is.na(shares))),
+    of = listed,
+    mean_share = ifelse(
+      rowSums(!is.na(shares)) > 0,
+      rowMeans(shares, na.rm = TRUE),
+      NA_real_
+    ),
+    shares,
+    check.names = FALSE
+  )
   table <- table[table$of > 0 | table$done > 0, , drop = FALSE]
-  new_summary(table, "overview", settings_recorded(sittings), NULL,
-    sittings = sittings[c("name", "title", "date", "kind")])
+  new_summary(
+    table,
+    "overview",
+    settings_recorded(sittings),
+    NULL,
+    sittings = sittings[c("name", "title", "date", "kind")]
+  )
 }

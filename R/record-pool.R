@@ -1,11 +1,15 @@
 #' Questions to draw from
 #'
-#' @param path A bank made by [keep_items()], a record made by [open_record()] (all questions that any test in it
+#' @param path A bank made by [keep_items()], a record made by [open_record()] (all
+#'   questions that any test in it
 #'   asked), a folder with `items.csv` (and
-#'   `options.csv`, `standards.csv`, `misconceptions.csv`), or the `items.csv` itself, with the
+#'   `options.csv`, `standards.csv`, `misconceptions.csv`), or the `items.csv` itself,
+#'   with the
 #'   others beside it.
-#' @return A list of class `pregunta_pool`: `items`, `options`, `standards`, `misconceptions` as in a
-#'   test folder; `figures`: `difficulty`, `discrimination`, `n` of the last use of each item,
+#' @return A list of class `pregunta_pool`: `items`, `options`, `standards`,
+#'   `misconceptions` as in a
+#'   test folder; `figures`: `difficulty`, `discrimination`, `n` of the last use of each
+#'   item,
 #'   `NA` where there was none (a folder with responses has them).
 #' @section Errors: `pregunta_error_folder` or `pregunta_error_bank` when there is
 #'   nothing of the kind; `pregunta_error_input` when a table cannot be read.
@@ -14,11 +18,17 @@
 #' pool <- read_pool(demo_path("pool"))
 #' table(pool$items$standards)
 read_pool <- function(path) {
-  pool <- if (dir.exists(path)) folder_pool(path)
-  else if (tolower(basename(path)) == "items.csv") folder_pool(dirname(path))
-  else if (grepl("[.]csv$", path, ignore.case = TRUE)) tables_pool(read_table_file(path))
-  else if (is_record_file(path)) file_record_pool(path)
-  else bank_pool(path)
+  pool <- if (dir.exists(path)) {
+    folder_pool(path)
+  } else if (tolower(basename(path)) == "items.csv") {
+    folder_pool(dirname(path))
+  } else if (grepl("[.]csv$", path, ignore.case = TRUE)) {
+    tables_pool(read_table_file(path))
+  } else if (is_record_file(path)) {
+    file_record_pool(path)
+  } else {
+    bank_pool(path)
+  }
   structure(pool, class = "pregunta_pool")
 }
 
@@ -26,21 +36,36 @@ folder_pool <- function(folder) {
   if (all(file.exists(file.path(folder, c("items.csv", "responses.csv"))))) {
     quiz <- read_sitting(folder)
     items <- summarise_items(quiz)
-    return(c(quiz[c("items", "options", "standards", "misconceptions")],
-      list(figures = as.data.frame(items)[c("difficulty", "discrimination", "n")])))
+    return(c(
+      quiz[c("items", "options", "standards", "misconceptions")],
+      list(figures = as.data.frame(items)[c("difficulty", "discrimination", "n")])
+    ))
   }
   items <- read_part(folder, "items")
   if (is.null(items)) {
-    abort_pregunta("folder", paste0("There are no questions in ", quoted(folder), "."),
-      paste0("It holds: ", some_of(list.files(folder), 8), "."), "Give a bank, or a folder with items.csv.")
+    abort_pregunta(
+      "folder",
+      paste0("There are no questions in ", quoted(folder), "."),
+      paste0("It holds: ", some_of(list.files(folder), 8), "."),
+      "Give a bank, or a folder with items.csv."
+    )
   }
-  tables_pool(items, read_part(folder, "options"), read_part(folder, "standards"), read_part(folder, "misconceptions"))
+  tables_pool(
+    items,
+    read_part(folder, "options"),
+    read_part(folder, "standards"),
+    read_part(folder, "misconceptions")
+  )
 }
 
 tables_pool <- function(items, options = NULL, standards = NULL, misconceptions = NULL) {
   items <- with_listed_codes(complete_items(items), "standards", standards[["code"]])
   none <- rep(NA_real_, nrow(items))
-  list(items = items, options = complete_options(options, items, misconceptions),
-    standards = complete_standards(standards, items), misconceptions = complete_misconceptions(misconceptions),
-    figures = data.frame(difficulty = none, discrimination = none, n = none))
+  list(
+    items = items,
+    options = complete_options(options, items, misconceptions),
+    standards = complete_standards(standards, items),
+    misconceptions = complete_misconceptions(misconceptions),
+    figures = data.frame(difficulty = none, discrimination = none, n = none)
+  )
 }

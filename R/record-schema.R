@@ -5,37 +5,52 @@
 record_mark <- 1347569490L # the letters PRGR
 
 record_steps <- list(
-  c( # 1: sittings with all that was in them
+  c(
+    # 1: sittings with all that was in them
     "CREATE TABLE pregunta_record (version INTEGER NOT NULL)",
     "INSERT INTO pregunta_record VALUES (0)",
-    "CREATE TABLE pregunta_sitting (id INTEGER PRIMARY KEY, name TEXT NOT NULL, revision INTEGER NOT NULL,
-      current INTEGER NOT NULL, title TEXT, date TEXT NOT NULL, kind TEXT, period TEXT, students INTEGER,
+    "CREATE TABLE pregunta_sitting (id INTEGER PRIMARY KEY, name TEXT NOT NULL,
+      revision INTEGER NOT NULL,
+      current INTEGER NOT NULL, title TEXT, date TEXT NOT NULL, kind TEXT, period TEXT,
+      students INTEGER,
       fingerprint TEXT NOT NULL, added TEXT NOT NULL, settings TEXT NOT NULL)",
-    "CREATE TABLE pregunta_person (id INTEGER PRIMARY KEY, student TEXT NOT NULL UNIQUE, name TEXT, section TEXT,
+    "CREATE TABLE pregunta_person (id INTEGER PRIMARY KEY, student TEXT NOT NULL UNIQUE,
+      name TEXT, section TEXT,
       seen TEXT)",
-    "CREATE TABLE pregunta_presence (sitting INTEGER NOT NULL, person INTEGER NOT NULL, section TEXT, status TEXT,
+    "CREATE TABLE pregunta_presence (sitting INTEGER NOT NULL, person INTEGER NOT NULL,
+      section TEXT, status TEXT,
       about TEXT)",
-    "CREATE TABLE pregunta_item (sitting INTEGER NOT NULL, place INTEGER NOT NULL, item TEXT NOT NULL,
-      type TEXT NOT NULL, key TEXT, points DOUBLE PRECISION NOT NULL, scoring TEXT, standards TEXT, prompt TEXT,
-      rationale TEXT, tags TEXT, mark TEXT NOT NULL, n INTEGER, difficulty DOUBLE PRECISION,
+    "CREATE TABLE pregunta_item (sitting INTEGER NOT NULL, place INTEGER NOT NULL,
+      item TEXT NOT NULL,
+      type TEXT NOT NULL, key TEXT, points DOUBLE PRECISION NOT NULL, scoring TEXT,
+      standards TEXT, prompt TEXT,
+      rationale TEXT, tags TEXT, mark TEXT NOT NULL, n INTEGER,
+      difficulty DOUBLE PRECISION,
       discrimination DOUBLE PRECISION)",
-    "CREATE TABLE pregunta_option (sitting INTEGER NOT NULL, place INTEGER NOT NULL, item TEXT NOT NULL,
+    "CREATE TABLE pregunta_option (sitting INTEGER NOT NULL, place INTEGER NOT NULL,
+      item TEXT NOT NULL,
       option TEXT NOT NULL, text TEXT, misconception TEXT)",
-    "CREATE TABLE pregunta_standard (sitting INTEGER NOT NULL, place INTEGER NOT NULL, code TEXT NOT NULL, parent TEXT,
+    "CREATE TABLE pregunta_standard (sitting INTEGER NOT NULL, place INTEGER NOT NULL,
+      code TEXT NOT NULL, parent TEXT,
       title TEXT, emphasis TEXT)",
-    "CREATE TABLE pregunta_response (sitting INTEGER NOT NULL, place INTEGER NOT NULL, person INTEGER NOT NULL,
+    "CREATE TABLE pregunta_response (sitting INTEGER NOT NULL, place INTEGER NOT NULL,
+      person INTEGER NOT NULL,
       answer TEXT, points DOUBLE PRECISION, state TEXT)",
-    "CREATE TABLE pregunta_score (sitting INTEGER NOT NULL, person INTEGER NOT NULL, code TEXT NOT NULL,
+    "CREATE TABLE pregunta_score (sitting INTEGER NOT NULL, person INTEGER NOT NULL,
+      code TEXT NOT NULL,
       earned DOUBLE PRECISION NOT NULL, open DOUBLE PRECISION NOT NULL)",
-    "CREATE TABLE pregunta_adjustment (sitting INTEGER NOT NULL, place INTEGER NOT NULL, student TEXT, item TEXT,
+    "CREATE TABLE pregunta_adjustment (sitting INTEGER NOT NULL, place INTEGER NOT NULL,
+      student TEXT, item TEXT,
       action TEXT, value TEXT, reason TEXT)",
     "CREATE INDEX pregunta_response_at ON pregunta_response (sitting)",
     "CREATE INDEX pregunta_score_at ON pregunta_score (sitting, person)",
     "CREATE INDEX pregunta_presence_at ON pregunta_presence (sitting)",
     "CREATE INDEX pregunta_presence_of ON pregunta_presence (person)"
   ),
-  c( # 2: plans, a row a field
-    "CREATE TABLE pregunta_plan (sitting INTEGER NOT NULL, place INTEGER NOT NULL, code TEXT NOT NULL,
+  c(
+    # 2: plans, a row a field
+    "CREATE TABLE pregunta_plan (sitting INTEGER NOT NULL, place INTEGER NOT NULL,
+      code TEXT NOT NULL,
       field TEXT NOT NULL, value TEXT)"
   )
 )
@@ -44,18 +59,37 @@ record_version <- function() length(record_steps)
 
 prepare_record <- function(record, make) {
   in_record(record, {
-    tables <- DBI::dbListTables(record$connection) # asked once: another process may be making them
+    # asked once: another process may be making them
+    tables <- DBI::dbListTables(record$connection)
     there <- "pregunta_record" %in% tables
     if (!there && record$own && length(tables)) {
-      abort_record(record$name, "is a database, but no record of sittings.",
-        "Name another file; this one stays as it is.")
+      abort_record(
+        record$name,
+        "is a database, but no record of sittings.",
+        "Name another file; this one stays as it is."
+      )
     }
-    if (!there && !make) abort_record(record$name, "holds no sittings yet.",
-      "Add one first: pregunta record add FOLDER")
-    version <- if (there) DBI::dbGetQuery(record$connection, "SELECT version FROM pregunta_record")$version else 0L
+    if (!there && !make) {
+      abort_record(
+        record$name,
+        "holds no sittings yet.",
+        "Add one first: pregunta record add FOLDER"
+      )
+    }
+    version <- if (there) {
+      DBI::dbGetQuery(record$connection, "SELECT version FROM pregunta_record")$version
+    } else {
+      0L
+    }
     if (version > record_version()) {
-      abort_record(record$name, paste0("was made by a later version (its schema is ", version, ", this one knows ",
-        record_version(), ")."), "Install the newer pregunta. The record stays as it is.")
+      abort_record(
+        record$name,
+        paste0(
+          "was made by a later version (its schema is ", version, ", this one knows ",
+          record_version(), ")."
+        ),
+        "Install the newer pregunta. The record stays as it is."
+      )
     }
     if (version < record_version()) bring_up_to_date(record)
   })
@@ -69,7 +103,11 @@ bring_up_to_date <- function(record) {
   on.exit(if (!done) try(run("ROLLBACK"), silent = TRUE))
   if (record$numbered) run(paste0("SELECT pg_advisory_xact_lock(", record_mark, ")"))
   there <- DBI::dbExistsTable(record$connection, "pregunta_record")
-  version <- if (there) DBI::dbGetQuery(record$connection, "SELECT version FROM pregunta_record")$version else 0L
+  version <- if (there) {
+    DBI::dbGetQuery(record$connection, "SELECT version FROM pregunta_record")$version
+  } else {
+    0L
+  }
   for (step in seq_len(record_version())[seq_len(record_version()) > version]) {
     for (sql in record_steps[[step]]) run(sql)
     run(paste("UPDATE pregunta_record SET version =", step))

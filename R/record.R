@@ -5,7 +5,8 @@
 #' any DBI connection.
 #'
 #' @param where Path of a file, made when it is not there; or an open DBI connection, in
-#'   which the tables `pregunta_*` are made when they are not there. Tested with SQLite and
+#'   which the tables `pregunta_*` are made when they are not there. Tested with SQLite
+#'   and
 #'   PostgreSQL (RPostgres); another database has to take their plain SQL.
 #' @param make Whether to make it when it is not there.
 #' @return An object of class `pregunta_record`, to be given to [add_sitting()],
@@ -25,7 +26,11 @@
 #' recorded_sittings(record)
 #' close_record(record)
 open_record <- function(where, make = TRUE) {
-  record <- if (is.character(where)) file_record(where, make) else connection_record(where)
+  record <- if (is.character(where)) {
+    file_record(where, make)
+  } else {
+    connection_record(where)
+  }
   tryCatch(prepare_record(record, make), error = function(e) {
     close_record(record)
     stop(e)
@@ -50,16 +55,28 @@ file_record <- function(path, make) {
 
 connection_record <- function(connection) {
   if (!inherits(connection, "DBIConnection")) {
-    abort_pregunta("call", "A record is kept in a file or a database.", paste0("Given: ", class(connection)[1], "."),
-      "Give the path of a file, or a connection of DBI::dbConnect().")
+    abort_pregunta(
+      "call",
+      "A record is kept in a file or a database.",
+      paste0("Given: ", class(connection)[1], "."),
+      "Give the path of a file, or a connection of DBI::dbConnect()."
+    )
   }
   new_record(connection, "the database", own = FALSE)
 }
 
 new_record <- function(connection, name, own) {
   is <- function(kinds) inherits(connection, kinds)
-  structure(list(connection = connection, name = name, own = own, server = !is("SQLiteConnection"),
-    numbered = is(c("PqConnection", "PostgreSQLConnection"))), class = "pregunta_record")
+  structure(
+    list(
+      connection = connection,
+      name = name,
+      own = own,
+      server = !is("SQLiteConnection"),
+      numbered = is(c("PqConnection", "PostgreSQLConnection"))
+    ),
+    class = "pregunta_record"
+  )
 }
 
 #' @rdname open_record
@@ -72,7 +89,14 @@ close_record <- function(record) {
 
 #' @export
 print.pregunta_record <- function(x, ...) {
-  cat("A record in ", x$name, ", ", count_of(nrow(recorded_sittings(x)), "sitting"), ".\n", sep = "")
+  cat(
+    "A record in ",
+    x$name,
+    ", ",
+    count_of(nrow(recorded_sittings(x)), "sitting"),
+    ".\n",
+    sep = ""
+  )
   invisible(x)
 }
 
@@ -91,15 +115,21 @@ spelled <- function(record, sql) {
 ask_record <- function(record, sql, ...) {
   values <- unname(list(...))
   in_record(record, {
-    if (length(values)) DBI::dbGetQuery(record$connection, spelled(record, sql), params = values)
-    else DBI::dbGetQuery(record$connection, sql)
+    if (length(values)) {
+      DBI::dbGetQuery(record$connection, spelled(record, sql), params = values)
+    } else {
+      DBI::dbGetQuery(record$connection, sql)
+    }
   })
 }
 
 write_record <- function(record, sql, ...) {
   values <- unname(list(...))
-  if (length(values)) DBI::dbExecute(record$connection, spelled(record, sql), params = values)
-  else DBI::dbExecute(record$connection, sql)
+  if (length(values)) {
+    DBI::dbExecute(record$connection, spelled(record, sql), params = values)
+  } else {
+    DBI::dbExecute(record$connection, sql)
+  }
 }
 
 append_record <- function(record, table, rows) {
@@ -114,7 +144,9 @@ with_turn <- function(record, code) {
     DBI::dbExecute(record$connection, if (record$server) "BEGIN" else "BEGIN IMMEDIATE")
     done <- FALSE
     on.exit(if (!done) try(DBI::dbExecute(record$connection, "ROLLBACK"), silent = TRUE))
-    if (record$server) DBI::dbExecute(record$connection, "UPDATE pregunta_record SET version = version")
+    if (record$server) {
+      DBI::dbExecute(record$connection, "UPDATE pregunta_record SET version = version")
+    }
     value <- force(code)
     DBI::dbExecute(record$connection, "COMMIT")
     done <- TRUE
@@ -137,17 +169,36 @@ abort_record <- function(name, what, fix) {
 abort_record_trouble <- function(name, said) {
   said <- gsub("\n", " ", said)
   if (grepl("locked|busy|lock timeout", said)) {
-    abort_pregunta("record", paste0("The record ", quoted(name), " is locked by another process."), said,
-      "Try again in a moment. Nothing was changed.")
+    abort_pregunta(
+      "record",
+      paste0("The record ", quoted(name), " is locked by another process."),
+      said,
+      "Try again in a moment. Nothing was changed."
+    )
   }
   if (grepl("readonly|read-only|permission denied", said)) {
-    abort_pregunta("record", paste0("The record ", quoted(name), " may not be written to."), said,
-      "See who may write to it. Nothing was changed.")
+    abort_pregunta(
+      "record",
+      paste0("The record ", quoted(name), " may not be written to."),
+      said,
+      "See who may write to it. Nothing was changed."
+    )
   }
   if (grepl("connection|server closed|terminat", said)) {
-    abort_pregunta("record", paste0("The server of the record ", quoted(name), " went away."), said,
-      "See that it runs, connect again and repeat the last step. Nothing was half written.")
+    abort_pregunta(
+      "record",
+      paste0("The server of the record ", quoted(name), " went away."),
+      said,
+      paste0(
+        "See that it runs, connect again and repeat the last step. Nothing was half ",
+        "written."
+      )
+    )
   }
-  abort_pregunta("record", paste0("The record ", quoted(name), " could not be used."), said,
-    "See that it is whole and that you may write to it. Nothing was changed.")
+  abort_pregunta(
+    "record",
+    paste0("The record ", quoted(name), " could not be used."),
+    said,
+    "See that it is whole and that you may write to it. Nothing was changed."
+  )
 }

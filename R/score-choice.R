@@ -1,6 +1,8 @@
 # One option is chosen; the key may allow more than one.
 type_choice <- function() {
-  new_item_type("choice", "chosen",
+  new_item_type(
+    "choice",
+    "chosen",
     examples = c("B", "B|D"),
     read_key = function(key) {
       right <- split_parts(key, "|")[[1]]
@@ -14,8 +16,11 @@ type_choice <- function() {
     allowed = function(item, offered, scale) if (length(offered)) offered,
     paper = list(hint = "", lines = NULL),
     qti = list(
-      interaction = "choiceInteraction", base = "identifier", choices = "options",
-      attributes = list(shuffle = "false", maxChoices = "1"), maps = "several"
+      interaction = "choiceInteraction",
+      base = "identifier",
+      choices = "options",
+      attributes = list(shuffle = "false", maxChoices = "1"),
+      maps = "several"
     ),
     xapi = c("choice", "true-false", "likert")
   )

@@ -1,6 +1,8 @@
 # The cell is points already.
 type_mark <- function() {
-  new_item_type("mark", "marked",
+  new_item_type(
+    "mark",
+    "marked",
     cell = "points",
     # A step of the scale, yes or no, or the whole points.
     allowed = function(item, offered, scale) {

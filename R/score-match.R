@@ -1,12 +1,16 @@
 # Pairs; a thing that is given two partners is given none.
 type_match <- function() {
-  new_item_type("match", "parts",
+  new_item_type(
+    "match",
+    "parts",
     examples = "1=B;2=A",
     scorings = c("all", "each"),
     read_key = function(key) {
       alternatives(key, function(one) {
         pairs <- read_pairs(one)[[1]]
-        if (!length(pairs) || !all(grepl("^[^=]+=[^=]+$", pairs))) bad_key("is not made of pairs")
+        if (!length(pairs) || !all(grepl("^[^=]+=[^=]+$", pairs))) {
+          bad_key("is not made of pairs")
+        }
         if (anyDuplicated(left_of(pairs))) bad_key("gives one thing two partners")
         pairs
       })
@@ -35,9 +39,14 @@ type_match <- function() {
     say_part = function(part) paste(left_of(part), "with", partner_of(part)),
     paper = list(hint = "Write the letter beside each number.", lines = strrep("_", 40)),
     qti = list(
-      interaction = "matchInteraction", cardinality = "multiple", base = "directedPair",
-      choices = "pairs", attributes = list(shuffle = "false", maxAssociations = "0"),
-      values = function(answer) sub("=", " ", split_parts(answer, ";")[[1]], fixed = TRUE),
+      interaction = "matchInteraction",
+      cardinality = "multiple",
+      base = "directedPair",
+      choices = "pairs",
+      attributes = list(shuffle = "false", maxAssociations = "0"),
+      values = function(answer) {
+        sub("=", " ", split_parts(answer, ";")[[1]], fixed = TRUE)
+      },
       maps = "each"
     ),
     xapi = "matching"
@@ -65,8 +74,10 @@ pair_slip <- function(answer, key) {
     off <- pairs[!pairs %in% right]
     lacking <- right[!right %in% pairs]
     one_missing <- length(lacking) == 1 && !length(off)
-    swapped <- length(off) == 2 && length(lacking) == 2 &&
-      setequal(left_of(off), left_of(lacking)) && setequal(partner_of(off), partner_of(lacking))
+    swapped <- length(off) == 2 &&
+      length(lacking) == 2 &&
+      setequal(left_of(off), left_of(lacking)) &&
+      setequal(partner_of(off), partner_of(lacking))
     slip <- if (one_missing) {
       paste(left_of(lacking), "missing")
     } else if (swapped) {

@@ -1,6 +1,8 @@
 # A set of options is chosen; the order in which they were ticked is nothing.
 type_multiple <- function() {
-  new_item_type("multiple", "parts",
+  new_item_type(
+    "multiple",
+    "parts",
     examples = "A;C",
     scorings = c("all", "each"),
     read_key = function(key) {
@@ -37,10 +39,14 @@ type_multiple <- function() {
     show_key = function(x) gsub(";", " and ", x, fixed = TRUE),
     paper = list(hint = "Mark all that are right.", lines = NULL),
     qti = list(
-      interaction = "choiceInteraction", cardinality = "multiple", base = "identifier",
-      choices = "options", attributes = list(shuffle = "false", maxChoices = "0"),
+      interaction = "choiceInteraction",
+      cardinality = "multiple",
+      base = "identifier",
+      choices = "options",
+      attributes = list(shuffle = "false", maxChoices = "0"),
       values = function(answer) split_parts(answer, ";")[[1]],
-      maps = "each", wrong = function(item, right) -item$points / length(right)
+      maps = "each",
+      wrong = function(item, right) -item$points / length(right)
     )
   )
 }

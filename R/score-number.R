@@ -1,6 +1,8 @@
 # A number within a tolerance or a range. Decimal comma and point both count.
 type_number <- function() {
-  new_item_type("number", "written",
+  new_item_type(
+    "number",
+    "written",
     examples = c("12.4", "12.4\u00b10.2", "12..13"),
     read_key = function(key) alternatives(key, read_range),
     solve = function(key) middle_of(key[[1]]),
@@ -10,7 +12,9 @@ type_number <- function() {
     },
     share = function(x, key, scoring) {
       number <- read_number(x)
-      best_share(key, function(range) as.numeric(!is.na(number) & in_range(number, range)))
+      best_share(key, function(range) {
+        as.numeric(!is.na(number) & in_range(number, range))
+      })
     },
     problem = function(x) ifelse(is.na(read_number(x)), "is no number", NA_character_),
     near = number_slip,
@@ -64,7 +68,11 @@ number_slip <- function(answer, key) {
     } else if (length(middle) && is_rounded(number, middle)) {
       "rounding"
     }
-    shown <- if (length(middle)) format_plain(middle) else paste(format_plain(as.vector(range)), collapse = "..")
+    shown <- if (length(middle)) {
+      format_plain(middle)
+    } else {
+      paste(format_plain(as.vector(range)), collapse = "..")
+    }
     if (!is.null(slip)) return(c(shown, slip))
   }
 }

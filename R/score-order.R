@@ -1,6 +1,8 @@
 # Things put into a sequence.
 type_order <- function() {
-  new_item_type("order", "parts",
+  new_item_type(
+    "order",
+    "parts",
     examples = "C>A>B",
     scorings = c("all", "each"),
     read_key = function(key) {
@@ -33,12 +35,18 @@ type_order <- function() {
     tells = c("whole", "swaps"),
     whole = "order",
     show_answer = function(x) gsub(">", " \u2192 ", x, fixed = TRUE),
-    say_part = function(part) paste(sub("^[0-9]+: ", "", part), "in place", sub(": .*", "", part)),
+    say_part = function(part) {
+      paste(sub("^[0-9]+: ", "", part), "in place", sub(": .*", "", part))
+    },
     paper = list(hint = "Write the letters in order.", lines = strrep("_", 40)),
     qti = list(
-      interaction = "orderInteraction", cardinality = "ordered", base = "identifier",
-      choices = "options", attributes = list(shuffle = "true"),
-      values = function(answer) split_parts(answer, ">")[[1]], by_place = TRUE
+      interaction = "orderInteraction",
+      cardinality = "ordered",
+      base = "identifier",
+      choices = "options",
+      attributes = list(shuffle = "true"),
+      values = function(answer) split_parts(answer, ">")[[1]],
+      by_place = TRUE
     ),
     xapi = "sequencing"
   )

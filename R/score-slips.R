@@ -1,7 +1,10 @@
 # Wrong answers that are one step from right: which right answer, and which step.
 
 no_slips <- function(answers) {
-  list(like = rep(NA_character_, length(answers)), slip = rep(NA_character_, length(answers)))
+  list(
+    like = rep(NA_character_, length(answers)),
+    slip = rep(NA_character_, length(answers))
+  )
 }
 
 # wrong: which of the answers to look at; key: as read by the type.

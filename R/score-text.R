@@ -1,6 +1,8 @@
 # A word or a few; case, accents and the number of blanks do not matter.
 type_text <- function() {
-  new_item_type("text", "written",
+  new_item_type(
+    "text",
+    "written",
     examples = c("ebb", "ebb|ebb tide"),
     read_key = function(key) {
       accepted <- unique(plain_text(split_parts(key, "|")[[1]]))

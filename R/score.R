@@ -74,23 +74,42 @@
 #'   solve = function(key) as.character(key)
 #' )
 #' slider
-new_item_type <- function(name, answer, examples = character(), read_key = NULL, share = NULL,
-                          solve = NULL, normalise = function(x, offered) x,
-                          parts = function(x) as.list(x), right_parts = NULL, scorings = "all",
-                          offers = answer == "chosen", problem = NULL, near = NULL,
-                          tells = character(), whole = "answer", verb = usual_verbs[[answer]],
-                          show_answer = identity, show_key = show_answer, say_part = identity,
-                          cell = "answer", allowed = function(item, offered, scale) NULL,
+new_item_type <- function(name, answer, examples = character(), read_key = NULL,
+                          share = NULL, solve = NULL, normalise = function(x, offered) x,
+                          parts = function(x) as.list(x), right_parts = NULL,
+                          scorings = "all", offers = answer == "chosen", problem = NULL,
+                          near = NULL, tells = character(), whole = "answer",
+                          verb = usual_verbs[[answer]], show_answer = identity,
+                          show_key = show_answer, say_part = identity, cell = "answer",
+                          allowed = function(item, offered, scale) NULL,
                           paper = usual_paper(answer), qti = usual_qti(answer),
                           xapi = character()) {
   check_choice_of(answer, c("chosen", "written", "parts", "marked"), "answer")
   type <- list(
-    name = name, answer = answer, examples = examples, read_key = guarded(read_key), share = share,
-    solve = solve, normalise = normalise, parts = parts, right_parts = right_parts,
-    scorings = scorings, offers = offers, problem = problem, near = near, tells = tells,
-    whole = whole, verb = verb, show_answer = show_answer, show_key = show_key,
-    say_part = say_part, cell = cell, allowed = allowed, paper = paper,
-    qti = complete_qti(qti), xapi = xapi
+    name = name,
+    answer = answer,
+    examples = examples,
+    read_key = guarded(read_key),
+    share = share,
+    solve = solve,
+    normalise = normalise,
+    parts = parts,
+    right_parts = right_parts,
+    scorings = scorings,
+    offers = offers,
+    problem = problem,
+    near = near,
+    tells = tells,
+    whole = whole,
+    verb = verb,
+    show_answer = show_answer,
+    show_key = show_key,
+    say_part = say_part,
+    cell = cell,
+    allowed = allowed,
+    paper = paper,
+    qti = complete_qti(qti),
+    xapi = xapi
   )
   check_item_type(type)
   structure(type, class = "pregunta_item_type")
@@ -109,7 +128,9 @@ guarded <- function(read_key) {
 }
 
 settled_key <- function(key) {
-  if (!length(key) || (is.atomic(key) && anyNA(key))) bad_key("says nothing that can be right")
+  if (!length(key) || (is.atomic(key) && anyNA(key))) {
+    bad_key("says nothing that can be right")
+  }
   key
 }
 
@@ -136,13 +157,22 @@ usual_qti <- function(answer) {
 
 complete_qti <- function(qti) {
   usual <- list(
-    interaction = "textEntryInteraction", cardinality = "single", base = "string",
-    choices = "none", attributes = list(), values = function(answer) answer,
-    correct = function(key) split_parts(key, "|")[[1]][1], tolerance = NULL,
-    maps = "never", by_place = FALSE, wrong = function(item, right) 0
+    interaction = "textEntryInteraction",
+    cardinality = "single",
+    base = "string",
+    choices = "none",
+    attributes = list(),
+    values = function(answer) answer,
+    correct = function(key) split_parts(key, "|")[[1]][1],
+    tolerance = NULL,
+    maps = "never",
+    by_place = FALSE,
+    wrong = function(item, right) 0
   )
   unknown <- setdiff(names(qti), names(usual))
-  if (length(unknown)) refuse_type(paste0("has no part ", quoted(unknown[1]), " in qti"), names(usual))
+  if (length(unknown)) {
+    refuse_type(paste0("has no part ", quoted(unknown[1]), " in qti"), names(usual))
+  }
   usual[names(qti)] <- qti
   usual
 }
@@ -150,32 +180,50 @@ complete_qti <- function(qti) {
 # ---- what is checked when a type is made ------------------------------------------
 
 check_item_type <- function(type) {
-  if (!is.character(type$name) || length(type$name) != 1 || !grepl("^[a-z][a-z_]*$", type$name)) {
+  if (!is.character(type$name) ||
+    length(type$name) != 1 ||
+    !grepl("^[a-z][a-z_]*$", type$name)) {
     refuse_type("needs a name of one lower-case word", type$name)
   }
   check_choice_of(type$cell, c("answer", "points"), "cell")
   check_choice_of(type$qti$maps, c("never", "always", "several", "each"), "qti$maps")
   check_choice_of(type$qti$choices, c("none", "options", "pairs"), "qti$choices")
   known <- c("near", "slips", "whole", "swaps", "pair")
-  if (!all(type$tells %in% known)) refuse_type("has a word in tells that is not known", type$tells)
+  if (!all(type$tells %in% known)) {
+    refuse_type("has a word in tells that is not known", type$tells)
+  }
   if (!all(type$scorings %in% c("all", "each")) || !"all" %in% type$scorings) {
     refuse_type("is scored as all, or as all and each", type$scorings)
   }
   takes <- list(
-    normalise = 2, parts = 1, show_answer = 1, show_key = 1, say_part = 1, allowed = 3,
-    read_key = 1, share = 3, solve = 1, right_parts = 1, problem = 1, near = 2
+    normalise = 2,
+    parts = 1,
+    show_answer = 1,
+    show_key = 1,
+    say_part = 1,
+    allowed = 3,
+    read_key = 1,
+    share = 3,
+    solve = 1,
+    right_parts = 1,
+    problem = 1,
+    near = 2
   )
   for (field in names(takes)) check_function(type, field, takes[[field]])
   if (type$answer == "marked") return(check_marked_type(type))
   for (field in c("read_key", "share", "solve")) {
-    if (is.null(type[[field]])) refuse_type(paste0("needs ", field, ", since it is not marked by hand"))
+    if (is.null(type[[field]])) {
+      refuse_type(paste0("needs ", field, ", since it is not marked by hand"))
+    }
   }
   if (!length(type$examples)) refuse_type("needs an example of a key")
   for (example in type$examples) check_example(type, example)
 }
 
 check_marked_type <- function(type) {
-  given <- c("read_key", "share", "solve")[!vapply(type[c("read_key", "share", "solve")], is.null, TRUE)]
+  given <- c("read_key", "share", "solve")[
+    !vapply(type[c("read_key", "share", "solve")], is.null, TRUE)
+  ]
   if (length(given)) refuse_type(paste0("is marked by hand and takes no ", given[1]))
 }
 
@@ -183,30 +231,46 @@ check_function <- function(type, field, n) {
   one <- type[[field]]
   if (is.null(one)) return(invisible())
   takes_enough <- is.function(one) && (is.primitive(one) || length(formals(one)) >= n)
-  if (!takes_enough) refuse_type(paste0("needs a function of ", n, " for ", field), class(one))
+  if (!takes_enough) {
+    refuse_type(paste0("needs a function of ", n, " for ", field), class(one))
+  }
 }
 
 # The answer to a key earns everything, in the form in which answers are compared.
 check_example <- function(type, example) {
   key <- tryCatch(type$read_key(example), error = function(e) {
-    refuse_type(paste0("does not read its example ", quoted(example)), conditionMessage(e))
+    refuse_type(
+      paste0("does not read its example ", quoted(example)),
+      conditionMessage(e)
+    )
   })
   offered <- if (is.null(type$right_parts)) character() else unlist(type$right_parts(key))
   answer <- type$normalise(as.character(type$solve(key)), offered)
   share <- type$share(answer, key, "all")
   if (!is.numeric(share) || length(share) != 1 || is.na(share) || abs(share - 1) > 1e-9) {
-    refuse_type(paste0("does not give all points to its own answer to ", quoted(example)), paste(answer, "earns", share))
+    refuse_type(
+      paste0("does not give all points to its own answer to ", quoted(example)),
+      paste(answer, "earns", share)
+    )
   }
 }
 
 check_choice_of <- function(value, choices, field) {
   if (is.character(value) && length(value) == 1 && value %in% choices) return(invisible())
-  refuse_type(paste0("cannot have this as ", field), value, paste0("Possible: ", some_of(choices), "."))
+  refuse_type(
+    paste0("cannot have this as ", field),
+    value,
+    paste0("Possible: ", some_of(choices), ".")
+  )
 }
 
 refuse_type <- function(what, given = NULL, fix = "See ?new_item_type.") {
-  abort_pregunta("call", paste0("An item type ", what, "."),
-    if (length(given)) paste0("Given: ", some_of(format(given)), "."), fix)
+  abort_pregunta(
+    "call",
+    paste0("An item type ", what, "."),
+    if (length(given)) paste0("Given: ", some_of(format(given)), "."),
+    fix
+  )
 }
 
 # ---- which there are ---------------------------------------------------------------
@@ -241,7 +305,11 @@ register_item_type <- function(type) {
     refuse_type("is made with new_item_type()", class(type))
   }
   if (type$name %in% names(own_types())) {
-    refuse_type("cannot have the name of one of the package's own", type$name, "Choose another name.")
+    refuse_type(
+      "cannot have the name of one of the package's own",
+      type$name,
+      "Choose another name."
+    )
   }
   assign(type$name, type, envir = more_types)
   invisible(names(item_types()))
@@ -255,8 +323,12 @@ item_type <- function(name) {
   type <- get0(name, envir = made_types, inherits = FALSE)
   if (is.null(type)) type <- get0(name, envir = more_types, inherits = FALSE)
   if (!is.null(type)) return(type)
-  abort_pregunta("call", paste0("The item type ", quoted(name), " is not known in this session."), NULL,
-    "Make it known with register_item_type().")
+  abort_pregunta(
+    "call",
+    paste0("The item type ", quoted(name), " is not known in this session."),
+    NULL,
+    "Make it known with register_item_type()."
+  )
 }
 
 # For each of the names one field of the type; NA where there is no name.
@@ -322,7 +394,11 @@ as_offered <- function(x, offered) {
 right_options <- function(items) {
   Map(function(name, key) {
     type <- item_type(name)
-    if (is.na(key) || is.null(type$right_parts)) character() else type$right_parts(type$read_key(key))
+    if (is.na(key) || is.null(type$right_parts)) {
+      character()
+    } else {
+      type$right_parts(type$read_key(key))
+    }
   }, items$type, items$key, USE.NAMES = FALSE)
 }
 
@@ -333,8 +409,14 @@ say_examples <- function(type) join_words(type$examples, "or")
 
 type_makers <- function() {
   list(
-    choice = type_choice, multiple = type_multiple, text = type_text, number = type_number,
-    order = type_order, match = type_match, mark = type_mark, open = type_open
+    choice = type_choice,
+    multiple = type_multiple,
+    text = type_text,
+    number = type_number,
+    order = type_order,
+    match = type_match,
+    mark = type_mark,
+    open = type_open
   )
 }
 

@@ -13,23 +13,48 @@ join_rows <- function(rows) {
   for (one in twice) {
     at <- which(key == one)
     answers <- vapply(rows$answers, coded_text, character(length(at)), at)
-    points <- vapply(rows$given, function(x) if (is.null(x)) rep(NA_character_, length(at)) else coded_text(x, at),
-      character(length(at)))
+    points <- vapply(rows$given, function(x) {
+      if (is.null(x)) rep(NA_character_, length(at)) else coded_text(x, at)
+    }, character(length(at)))
     agree <- apply(rbind(answers), 2, agrees) & apply(rbind(points), 2, agrees)
     if (all(agree)) {
       for (j in seq_along(rows$answers)) {
-        rows$answers[[j]] <- coded_set(rows$answers[[j]], at[1], first_filled(answers[, j]))
-        if (!is.null(rows$given[[j]])) rows$given[[j]] <- coded_set(rows$given[[j]], at[1], first_filled(points[, j]))
+        rows$answers[[j]] <- coded_set(
+          rows$answers[[j]],
+          at[1],
+          first_filled(answers[, j])
+        )
+        if (!is.null(rows$given[[j]])) {
+          rows$given[[j]] <- coded_set(rows$given[[j]], at[1], first_filled(points[, j]))
+        }
       }
       rows <- join_beside(rows, at)
       gone <- c(gone, at[-1])
-      findings <- c(findings, list(new_finding("note", rows$origin, "student", rows$student[at[1]],
-        paste("has", length(at), "rows that complete each other; they count as one"),
-        "Nothing to do.", line = rows$line[at[2]])))
+      findings <- c(
+        findings,
+        list(new_finding(
+          "note",
+          rows$origin,
+          "student",
+          rows$student[at[1]],
+          paste("has", length(at), "rows that complete each other; they count as one"),
+          "Nothing to do.",
+          line = rows$line[at[2]]
+        ))
+      )
     } else {
-      findings <- c(findings, list(new_finding("warning", rows$origin, "student", rows$student[at[1]],
-        paste("has", length(at), "rows with different answers; they count as attempts"),
-        "If one is a mistake, take it out.", line = rows$line[at[2]])))
+      findings <- c(
+        findings,
+        list(new_finding(
+          "warning",
+          rows$origin,
+          "student",
+          rows$student[at[1]],
+          paste("has", length(at), "rows with different answers; they count as attempts"),
+          "If one is a mistake, take it out.",
+          line = rows$line[at[2]]
+        ))
+      )
     }
   }
   if (!length(gone)) {
@@ -48,11 +73,15 @@ said_in_rows <- function(said, rows) {
 
 # What stands beside the answers goes to the first of the joined rows.
 join_beside <- function(rows, at) {
-  if (any(!is.na(rows$seconds[at]))) rows$seconds[at[1]] <- sum(rows$seconds[at], na.rm = TRUE)
+  if (any(!is.na(rows$seconds[at]))) {
+    rows$seconds[at[1]] <- sum(rows$seconds[at], na.rm = TRUE)
+  }
   if (!is.null(rows$submitted)) rows$submitted[at[1]] <- latest(rows$submitted[at])
-  if (!is.null(rows$timed)) rows$timed[at[1], ] <- apply(rows$timed[at, , drop = FALSE], 2, function(x) {
-    if (all(is.na(x))) NA else sum(x, na.rm = TRUE)
-  })
+  if (!is.null(rows$timed)) {
+    rows$timed[at[1], ] <- apply(rows$timed[at, , drop = FALSE], 2, function(x) {
+      if (all(is.na(x))) NA else sum(x, na.rm = TRUE)
+    })
+  }
   if (!is.null(rows$said)) rows$said$row[rows$said$row %in% at] <- at[1]
   rows
 }
@@ -64,30 +93,54 @@ first_filled <- function(values) values[!is_blank(values)][1]
 # The row of each student that counts, with the codes along the students. Of
 # means there is no row: their codes are made anew, and `row` is the last try.
 settle_attempts <- function(rows, codes, cells, settings) {
-  if (!rows$again) return(list(row = seq_along(rows$student), codes = codes, cells = cells))
+  if (!rows$again) {
+    return(list(row = seq_along(rows$student), codes = codes, cells = cells))
+  }
   scores <- row_scores(codes, cells)
   rank <- attempt_rank(rows)
   touched <- scores$touched
   preference <- switch(settings$attempts,
     best = order(!touched, -ifelse(is.na(scores$share), -1, scores$share), rank),
     first = order(!touched, rank),
-    last = , mean = order(!touched, -rank)
+    last = ,
+    mean = order(!touched, -rank)
   )
   chosen <- preference[!duplicated(rows$student[preference])]
   row <- chosen[match(unique(rows$student), rows$student[chosen])]
   many <- sum(table(rows$student[touched]) > 1)
   settled <- list(row = row, codes = codes[row, , drop = FALSE], cells = cells)
-  if (settings$attempts == "mean") settled[c("codes", "cells")] <- mean_attempts(rows, codes, cells, row, touched)
-  c(settled, list(findings = if (many) list(new_finding("note", rows$origin, NA, NA,
-    paste(count_of(many, "student"), "with more than one attempt; the", settings$attempts, "counts"),
-    "Set attempts: in test.yml to best, first, last or mean to choose."))))
+  if (settings$attempts == "mean") {
+    settled[c("codes", "cells")] <- mean_attempts(rows, codes, cells, row, touched)
+  }
+  c(
+    settled,
+    list(
+      findings = if (many) {
+        list(new_finding(
+          "note",
+          rows$origin,
+          NA,
+          NA,
+          paste(
+            count_of(many, "student"), "with more than one attempt; the",
+            settings$attempts, "counts"
+          ),
+          "Set attempts: in test.yml to best, first, last or mean to choose."
+        ))
+      }
+    )
+  )
 }
 
 # The place of each row among its student's attempts: by the number of the
 # attempt, then by time, then by the order of the file.
 attempt_rank <- function(rows) {
   number <- suppressWarnings(as.numeric(rows$attempt))
-  time <- if (is.null(rows$submitted)) 0 * seq_along(number) else as.numeric(read_time(rows$submitted))
+  time <- if (is.null(rows$submitted)) {
+    0 * seq_along(number)
+  } else {
+    as.numeric(read_time(rows$submitted))
+  }
   sequence <- order(rows$student, is.na(number), number, time, seq_along(number))
   rank <- integer(length(sequence))
   rank[sequence] <- seq_along(sequence)
@@ -100,27 +153,46 @@ attempt_rank <- function(rows) {
 mean_attempts <- function(rows, codes, cells, last, touched) {
   student <- match(rows$student, rows$student[last])
   out <- codes[last, , drop = FALSE]
-  tries <- which(touched & student %in% which(tabulate(student[touched], length(last)) > 1))
+  tries <- which(
+    touched & student %in% which(tabulate(student[touched], length(last)) > 1)
+  )
   if (!length(tries)) return(list(codes = out, cells = cells))
   several <- unique(student[tries])
   for (j in seq_along(cells)) {
     points <- cells[[j]]$points[codes[tries, j]]
     state <- cells[[j]]$state[codes[tries, j]]
     whose <- match(student[tries], several)
-    some <- function(which_state) tabulate(whose[state %in% which_state], length(several)) > 0
+    some <- function(which_state) {
+      tabulate(whose[state %in% which_state], length(several)) > 0
+    }
     waits <- some("pending")
     valued <- !is.na(points)
-    mean <- tidy_sum(as.vector(rowsum(ifelse(valued, points, 0), whose)) / as.vector(rowsum(valued + 0, whose)))
+    mean <- tidy_sum(
+      as.vector(rowsum(ifelse(valued, points, 0), whose)) /
+        as.vector(rowsum(valued + 0, whose))
+    )
     changed <- which(some(c("answered", "pending")))
     if (!length(changed)) next
     shown <- out[several[changed], j]
-    answer <- ifelse(cells[[j]]$state[shown] %in% fixed_states, answer_by_hand, cells[[j]]$answer[shown])
-    made <- data.frame(answer = answer, points = ifelse(waits, NA, mean)[changed],
-      state = ifelse(waits, "pending", "answered")[changed])
+    answer <- ifelse(
+      cells[[j]]$state[shown] %in% fixed_states,
+      answer_by_hand,
+      cells[[j]]$answer[shown]
+    )
+    made <- data.frame(
+      answer = answer,
+      points = ifelse(waits, NA, mean)[changed],
+      state = ifelse(waits, "pending", "answered")[changed]
+    )
     distinct <- unique(made)
     code <- integer(nrow(distinct))
     for (k in seq_len(nrow(distinct))) {
-      added <- with_cell(cells[[j]], distinct$answer[k], distinct$points[k], distinct$state[k])
+      added <- with_cell(
+        cells[[j]],
+        distinct$answer[k],
+        distinct$points[k],
+        distinct$state[k]
+      )
       cells[[j]] <- added$cells
       code[k] <- added$code
     }
@@ -143,8 +215,12 @@ row_scores <- function(codes, cells, items = seq_along(cells)) {
     open <- open + ifelse(valued, most, 0)[code]
     touched <- touched | (cells[[j]]$state %in% c("answered", "pending"))[code]
   }
-  list(earned = tidy_sum(earned), open = tidy_sum(open), touched = touched,
-    share = ifelse(open > 0, tidy_sum(earned) / tidy_sum(open), NA_real_))
+  list(
+    earned = tidy_sum(earned),
+    open = tidy_sum(open),
+    touched = touched,
+    share = ifelse(open > 0, tidy_sum(earned) / tidy_sum(open), NA_real_)
+  )
 }
 
 # Thirds of points added up are a whole again: 1/3 + 1/3 + 1/3 is 1.

@@ -2,7 +2,9 @@
 # code of an item means stands in that item's table of cells. One pass over the
 # codes then counts everything (see tally.R).
 
-cell_state_names <- c("answered", "omitted", "not reached", "not given", "pending", "excused")
+cell_state_names <- c(
+  "answered", "omitted", "not reached", "not given", "pending", "excused"
+)
 
 # The cells that every item has, at codes 1 to 4; answers follow from 5.
 fixed_states <- c("not given", "omitted", "not reached", "excused")
@@ -12,13 +14,26 @@ code_cells <- function(rows, items, options, settings) {
   coded <- lapply(seq_len(nrow(items)), function(j) {
     code_item(rows$answers[[j]], rows$given[[j]], items[j, ], options, settings)
   })
-  codes <- code_matrix(lapply(coded, `[[`, "at"), lapply(coded, `[[`, "code"), n, length(fixed_states),
-    match("omitted", fixed_states), match("not reached", fixed_states))
+  codes <- code_matrix(
+    lapply(coded, `[[`, "at"),
+    lapply(coded, `[[`, "code"),
+    n,
+    length(fixed_states),
+    match("omitted", fixed_states),
+    match("not reached", fixed_states)
+  )
   colnames(codes) <- items$item
-  findings <- unlist(lapply(seq_along(coded), function(j) {
-    check_answers(coded[[j]], items[j, ], options, rows)
-  }), recursive = FALSE)
-  list(codes = codes, cells = lapply(coded, function(item) item$cells), findings = findings)
+  findings <- unlist(
+    lapply(seq_along(coded), function(j) {
+      check_answers(coded[[j]], items[j, ], options, rows)
+    }),
+    recursive = FALSE
+  )
+  list(
+    codes = codes,
+    cells = lapply(coded, function(item) item$cells),
+    findings = findings
+  )
 }
 
 # The distinct answers (with their points by hand) of an item are valued once;
@@ -29,7 +44,14 @@ code_item <- function(answers, given, item, options, settings) {
   text <- distinct$first
   points <- distinct$second
   special <- names(blank_words)[match(text, blank_words)]
-  value <- value_answers(ifelse(is.na(special), text, NA), points, item, type, options, settings)
+  value <- value_answers(
+    ifelse(is.na(special), text, NA),
+    points,
+    item,
+    type,
+    options,
+    settings
+  )
   value$state[special %in% "pending"] <- "pending"
   value$points[special %in% "pending"] <- NA
 
@@ -43,7 +65,10 @@ code_item <- function(answers, given, item, options, settings) {
   code[special %in% "excused"] <- match("excused", fixed_states)
   nothing <- if (settings$blanks == "zero") 0 else NA_real_
   list(
-    code = as.integer(code), text = text, at = distinct$at, problem = value$problem,
+    code = as.integer(code),
+    text = text,
+    at = distinct$at,
+    problem = value$problem,
     cells = list(
       answer = c(NA, "(blank)", "(blank)", NA, value$answer[kept]),
       points = c(NA, nothing, nothing, NA, value$points[kept]),
@@ -55,14 +80,21 @@ code_item <- function(answers, given, item, options, settings) {
 
 # What each distinct answer is, what it earns, and what is wrong with it.
 value_answers <- function(text, points, item, type, options, settings) {
-  if (is.null(type$read_key)) return(value_by_hand(text, points, item, type, settings$scale))
+  if (is.null(type$read_key)) {
+    return(value_by_hand(text, points, item, type, settings$scale))
+  }
   if (is.na(item$key)) return(value_without_key(text))
   key <- type$read_key(item$key)
-  offered <- c(options$option[options$item == item$item], if (!is.null(type$right_parts)) type$right_parts(key))
+  offered <- c(
+    options$option[options$item == item$item],
+    if (!is.null(type$right_parts)) type$right_parts(key)
+  )
   answer <- type$normalise(text, offered)
   list(
-    answer = answer, points = type$share(answer, key, item$scoring) * item$points,
-    state = rep("answered", length(text)), problem = rep(NA_character_, length(text))
+    answer = answer,
+    points = type$share(answer, key, item$scoring) * item$points,
+    state = rep("answered", length(text)),
+    problem = rep(NA_character_, length(text))
   )
 }
 
@@ -71,16 +103,33 @@ value_by_hand <- function(text, points, item, type, scale) {
   is_mark <- type$cell == "points"
   shown <- if (is_mark) ifelse(is_blank(points), text, points) else points
   earned <- read_mark(shown, item, if (is_mark) scale)
-  problem <- ifelse(is_blank(shown), NA_character_,
-    ifelse(is.na(earned), if (length(scale)) paste0("is no step of the scale (", some_of(names(scale), 8), ")")
-      else "is no number of points",
-      ifelse(earned < 0, "is below 0 points",
-        ifelse(earned > item$points + 1e-9,
-          paste("is above the most the item gives,", format_number(item$points)), NA_character_))))
+  problem <- ifelse(
+    is_blank(shown),
+    NA_character_,
+    ifelse(
+      is.na(earned),
+      if (length(scale)) {
+        paste0("is no step of the scale (", some_of(names(scale), 8), ")")
+      } else {
+        "is no number of points"
+      },
+      ifelse(
+        earned < 0,
+        "is below 0 points",
+        ifelse(
+          earned > item$points + 1e-9,
+          paste("is above the most the item gives,", format_number(item$points)),
+          NA_character_
+        )
+      )
+    )
+  )
   earned[!is.na(problem)] <- NA
   list(
     answer = if (is_mark) ifelse(is.na(earned), shown, format_plain(earned)) else text,
-    points = earned, problem = problem, state = ifelse(is.na(earned), "pending", "answered")
+    points = earned,
+    problem = problem,
+    state = ifelse(is.na(earned), "pending", "answered")
   )
 }
 
@@ -99,8 +148,12 @@ read_mark <- function(shown, item, scale) {
 
 # Until the key is there the answers wait; the tables show what was chosen.
 value_without_key <- function(text) {
-  list(answer = text, points = rep(NA_real_, length(text)), state = rep("pending", length(text)),
-    problem = rep(NA_character_, length(text)))
+  list(
+    answer = text,
+    points = rep(NA_real_, length(text)),
+    state = rep("pending", length(text)),
+    problem = rep(NA_character_, length(text))
+  )
 }
 
 # The state of every cell, as an index into cell_state_names.
@@ -114,7 +167,12 @@ cell_states <- function(sitting) {
 
 # The points of every cell, students by items.
 cell_points <- function(sitting) {
-  points <- matrix(NA_real_, nrow(sitting$codes), ncol(sitting$codes), dimnames = list(NULL, sitting$items$item))
+  points <- matrix(
+    NA_real_,
+    nrow(sitting$codes),
+    ncol(sitting$codes),
+    dimnames = list(NULL, sitting$items$item)
+  )
   for (j in seq_along(sitting$cells)) {
     points[, j] <- sitting$cells[[j]]$points[sitting$codes[, j]]
   }
@@ -122,7 +180,12 @@ cell_points <- function(sitting) {
 }
 
 cell_answers <- function(sitting) {
-  answers <- matrix(NA_character_, nrow(sitting$codes), ncol(sitting$codes), dimnames = list(NULL, sitting$items$item))
+  answers <- matrix(
+    NA_character_,
+    nrow(sitting$codes),
+    ncol(sitting$codes),
+    dimnames = list(NULL, sitting$items$item)
+  )
   for (j in seq_along(sitting$cells)) {
     answers[, j] <- sitting$cells[[j]]$answer[sitting$codes[, j]]
   }

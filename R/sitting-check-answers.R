@@ -9,10 +9,14 @@ check_answers <- function(coded, item, options, rows) {
   if (type$offers && length(offered)) {
     chosen <- type$parts(type$normalise(coded$text, offered))
     strange <- !vapply(chosen, function(part) all(part %in% offered), TRUE) &
-      !is_blank(coded$text) & !coded$text %in% c(blank_words, several_word)
+      !is_blank(coded$text) &
+      !coded$text %in% c(blank_words, several_word)
     near <- vapply(coded$text[strange], nearest_word, "", known = offered)
-    problem[strange] <- paste0("is no option of ", item$item, " (",
-      ifelse(is.na(near), some_of(offered, 8), paste0("the nearest is ", quoted(near))), "); it earns nothing")
+    problem[strange] <- paste0(
+      "is no option of ", item$item, " (",
+      ifelse(is.na(near), some_of(offered, 8), paste0("the nearest is ", quoted(near))),
+      "); it earns nothing"
+    )
   }
   if (!is.null(type$problem)) {
     found <- type$problem(coded$text)
@@ -23,11 +27,20 @@ check_answers <- function(coded, item, options, rows) {
   here <- tabulate(coded$at, length(coded$text)) > 0 # not only in rows that were left out
   lapply(which(!is.na(problem) & here), function(k) {
     at <- which(coded$at == k)
-    new_finding(severity[k], rows$origin, item$item, coded$text[k],
+    new_finding(
+      severity[k],
+      rows$origin,
+      item$item,
+      coded$text[k],
       paste0(problem[k], if (length(at) > 1) paste0(" (", length(at), " times)")),
-      if (severity[k] == "error") "It is not counted until it is put right, in the responses or by adjust."
-      else "If it was misread, put it right in the responses, or by adjust.",
-      line = rows$line[at[1]], student = rows$student[at])
+      if (severity[k] == "error") {
+        "It is not counted until it is put right, in the responses or by adjust."
+      } else {
+        "If it was misread, put it right in the responses, or by adjust."
+      },
+      line = rows$line[at[1]],
+      student = rows$student[at]
+    )
   })
 }
 
@@ -55,90 +68,168 @@ line_in <- function(sitting, rows) {
 
 # Given points that differ from what the key scores.
 check_given <- function(sitting) {
-  unlist(lapply(seq_along(sitting$cells), function(j) {
-    given <- sitting$source$given[[j]]
-    item <- sitting$items[j, ]
-    if (is.null(given) || is_marked(item$type) || is.na(item$key)) return(NULL)
-    said <- read_number(given$text)[given$at]
-    scored <- sitting$before$cells[[j]]$points[sitting$before$codes[seq_along(said), j]] # not as changed by hand
-    rows <- which(!is.na(said) & !is.na(scored))
-    off <- rows[abs(said - scored)[rows] > 1e-6]
-    if (!length(off)) return(NULL)
-    list(say_given_off(sitting, item, off, said, scored), say_all_right(sitting, item, rows, said, scored))
-  }), recursive = FALSE) |> Filter(f = Negate(is.null))
+  unlist(
+    lapply(seq_along(sitting$cells), function(j) {
+      given <- sitting$source$given[[j]]
+      item <- sitting$items[j, ]
+      if (is.null(given) || is_marked(item$type) || is.na(item$key)) return(NULL)
+      said <- read_number(given$text)[given$at]
+      # not as changed by hand
+      scored <- sitting$before$cells[[j]]$points[sitting$before$codes[seq_along(said), j]]
+      rows <- which(!is.na(said) & !is.na(scored))
+      off <- rows[abs(said - scored)[rows] > 1e-6]
+      if (!length(off)) return(NULL)
+      list(
+        say_given_off(sitting, item, off, said, scored),
+        say_all_right(sitting, item, rows, said, scored)
+      )
+    }),
+    recursive = FALSE
+  ) |>
+    Filter(f = Negate(is.null))
 }
 
 say_given_off <- function(sitting, item, off, said, scored) {
   by <- mean(said[off] - scored[off])
-  new_finding("warning", sitting$source$origin, paste(item$item, "points"), format_number(said[off[1]]),
-    paste0("differs from the ", format_number(scored[off[1]]), " that the key gives; so for ",
-      count_of(length(off), "student"),
-      ", by ", format_number(round(by, 3)), " on average"),
-    "The key counts. If the points are right, put the key right.", line = line_in(sitting, off))
+  new_finding(
+    "warning",
+    sitting$source$origin,
+    paste(item$item, "points"),
+    format_number(said[off[1]]),
+    paste0(
+      "differs from the ", format_number(scored[off[1]]), " that the key gives; so for ",
+      count_of(length(off), "student"), ", by ", format_number(round(by, 3)),
+      " on average"
+    ),
+    "The key counts. If the points are right, put the key right.",
+    line = line_in(sitting, off)
+  )
 }
 
 say_all_right <- function(sitting, item, rows, said, scored) {
-  if (length(rows) < 5 || any(scored[rows] < item$points) || mean(said[rows]) > item$points - 1e-6) return(NULL)
-  new_finding("warning", sitting$source$origin, paste(item$item, "points"), format_number(round(mean(said[rows]), 3)),
-    paste0("is the average of the points given, though everybody gave the right answer (", format_number(item$points),
-      ")"),
-    "See which of the two is right: the points of the item, or those given.")
+  if (length(rows) < 5 ||
+    any(scored[rows] < item$points) ||
+    mean(said[rows]) > item$points - 1e-6) {
+    return(NULL)
+  }
+  new_finding(
+    "warning",
+    sitting$source$origin,
+    paste(item$item, "points"),
+    format_number(round(mean(said[rows]), 3)),
+    paste0(
+      "is the average of the points given, though everybody gave the right answer (",
+      format_number(item$points), ")"
+    ),
+    "See which of the two is right: the points of the item, or those given."
+  )
 }
 
 # Items on which everybody earned the same. All right is no fault.
 check_spread <- function(sitting) {
   present <- which(was_present(sitting))
   if (length(present) < 5) return(NULL)
-  unlist(lapply(seq_along(sitting$cells), function(j) {
-    points <- unique(sitting$cells[[j]]$points[unique(sitting$codes[present, j])])
-    if (length(points) == 1 && !is.na(points)) list(say_no_spread(sitting$items, j, points))
-  }), recursive = FALSE)
+  unlist(
+    lapply(seq_along(sitting$cells), function(j) {
+      points <- unique(sitting$cells[[j]]$points[unique(sitting$codes[present, j])])
+      if (length(points) == 1 && !is.na(points)) {
+        list(say_no_spread(sitting$items, j, points))
+      }
+    }),
+    recursive = FALSE
+  )
 }
 
 say_no_spread <- function(items, j, points) {
   say <- function(severity, column, ...) {
-    new_finding(severity, origin_of(items), column, items$item[j], ..., line = line_of(items)[j])
+    new_finding(
+      severity,
+      origin_of(items),
+      column,
+      items$item[j],
+      ...,
+      line = line_of(items)[j]
+    )
   }
   if (points == items$points[j]) {
-    say("note", "item", "was answered right by everybody",
-      "Nothing to do: after good teaching that is as it should be.")
+    say(
+      "note",
+      "item",
+      "was answered right by everybody",
+      "Nothing to do: after good teaching that is as it should be."
+    )
   } else if (points == 0) {
-    say("warning", "item", "was answered right by nobody", "See whether its key is right and it was taught.")
+    say(
+      "warning",
+      "item",
+      "was answered right by nobody",
+      "See whether its key is right and it was taught."
+    )
   } else {
-    say("warning", "points",
-      paste0("gave everybody ", format_number(points), " of ", format_number(items$points[j])),
-      paste0("If that is full marks, set its points to ", format_number(points), "."))
+    say(
+      "warning",
+      "points",
+      paste0(
+        "gave everybody ", format_number(points), " of ", format_number(items$points[j])
+      ),
+      paste0("If that is full marks, set its points to ", format_number(points), ".")
+    )
   }
 }
 
 month_words <- "(jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec)[a-z]*"
-date_pattern <- paste0("^[0-9]{4}-[0-9]{2}-[0-9]{2}( [0-9:]{5,8})?$|^[0-9]{1,2}[-. ]", month_words,
-  "([-. ][0-9]{2,4})?$|^", month_words, "[-. ][0-9]{1,2}$")
+date_pattern <- paste0(
+  "^[0-9]{4}-[0-9]{2}-[0-9]{2}( [0-9:]{5,8})?$|^[0-9]{1,2}[-. ]", month_words,
+  "([-. ][0-9]{2,4})?$|^", month_words, "[-. ][0-9]{1,2}$"
+)
 
 # 3-5 typed into a spreadsheet comes back as the fifth of March.
 check_dates <- function(sitting) {
-  unlist(lapply(seq_along(sitting$cells), function(j) {
-    item <- sitting$items[j, ]
-    expected <- c(sitting$options$option[sitting$options$item == item$item], split_parts(item$key, "|")[[1]])
-    if (is_marked(item$type) || any(grepl(date_pattern, tolower(expected)))) return(NULL)
-    answers <- sitting$cells[[j]]$answer
-    lapply(which(grepl(date_pattern, tolower(answers))), function(code) {
-      rows <- which(sitting$codes[, j] == code)
-      new_finding("warning", sitting$source$origin, item$item, answers[code],
-        paste0("looks like an answer that a spreadsheet made a date",
-          if (length(rows) > 1) paste0(" (", length(rows), " times)")),
-        paste0(likely_before(answers[code], expected), "Put it right in the responses, and store that column as text."),
-        line = line_in(sitting, rows))
-    })
-  }), recursive = FALSE)
+  unlist(
+    lapply(seq_along(sitting$cells), function(j) {
+      item <- sitting$items[j, ]
+      expected <- c(
+        sitting$options$option[sitting$options$item == item$item],
+        split_parts(item$key, "|")[[1]]
+      )
+      if (is_marked(item$type) || any(grepl(date_pattern, tolower(expected)))) {
+        return(NULL)
+      }
+      answers <- sitting$cells[[j]]$answer
+      lapply(which(grepl(date_pattern, tolower(answers))), function(code) {
+        rows <- which(sitting$codes[, j] == code)
+        new_finding(
+          "warning",
+          sitting$source$origin,
+          item$item,
+          answers[code],
+          paste0(
+            "looks like an answer that a spreadsheet made a date",
+            if (length(rows) > 1) paste0(" (", length(rows), " times)")
+          ),
+          paste0(
+            likely_before(answers[code], expected),
+            "Put it right in the responses, and store that column as text."
+          ),
+          line = line_in(sitting, rows)
+        )
+      })
+    }),
+    recursive = FALSE
+  )
 }
 
 # The expected answer that has the numbers of the date.
 likely_before <- function(date, expected) {
-  numbers <- function(x) lapply(regmatches(x, gregexpr("[0-9]+", x)), function(n) sort(as.integer(n)))
+  numbers <- function(x) {
+    lapply(regmatches(x, gregexpr("[0-9]+", x)), function(n) sort(as.integer(n)))
+  }
   month <- match(substr(tolower(gsub("[^A-Za-z]", "", date)), 1, 3), tolower(month.abb))
-  mine <- if (is.na(month)) sort(as.integer(strsplit(substr(date, 6, 10), "-")[[1]]))
-  else sort(c(month, numbers(date)[[1]][1]))
+  mine <- if (is.na(month)) {
+    sort(as.integer(strsplit(substr(date, 6, 10), "-")[[1]]))
+  } else {
+    sort(c(month, numbers(date)[[1]][1]))
+  }
   hit <- expected[vapply(numbers(expected), identical, TRUE, mine)]
   if (length(hit)) paste0("It may have been ", quoted(hit[1]), ". ") else ""
 }
@@ -150,14 +241,24 @@ check_spelling <- function(sitting) {
   look <- function(values, origin, column) {
     hit <- unique(values[grepl(wrong_letters, values)])
     if (!length(hit)) return(NULL)
-    list(new_finding("warning", origin, column, some_of(hit, 3), "looks like text in a wrong encoding",
-      "Export it again as UTF-8: letters with accents were lost on the way."))
+    list(new_finding(
+      "warning",
+      origin,
+      column,
+      some_of(hit, 3),
+      "looks like text in a wrong encoding",
+      "Export it again as UTF-8: letters with accents were lost on the way."
+    ))
   }
   answers <- lapply(seq_along(sitting$cells), function(j) {
     look(sitting$cells[[j]]$answer, sitting$source$origin, sitting$items$item[j])
   })
-  c(look(sitting$students$student, sitting$source$origin, "student"), look(sitting$students$name, "students", "name"),
-    look(sitting$items$prompt, origin_of(sitting$items), "prompt"), unlist(answers, recursive = FALSE))
+  c(
+    look(sitting$students$student, sitting$source$origin, "student"),
+    look(sitting$students$name, "students", "name"),
+    look(sitting$items$prompt, origin_of(sitting$items), "prompt"),
+    unlist(answers, recursive = FALSE)
+  )
 }
 
 # Ids that are the same but for blanks, case or leading zeros.
@@ -166,8 +267,14 @@ check_ids <- function(sitting) {
   plain <- sub("^0+(?=.)", "", gsub("[[:space:]]+", "", tolower(ids)), perl = TRUE)
   lapply(unique(plain[duplicated(plain)]), function(one) {
     same <- which(plain == one)
-    new_finding("warning", sitting$source$origin, "student", some_of(ids[same], 4),
+    new_finding(
+      "warning",
+      sitting$source$origin,
+      "student",
+      some_of(ids[same], 4),
       "are ids that differ only by blanks, case or leading zeros",
-      "If they are one student, write the id in one way everywhere.", line = line_in(sitting, same))
+      "If they are one student, write the id in one way everywhere.",
+      line = line_in(sitting, same)
+    )
   })
 }

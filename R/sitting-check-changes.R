@@ -10,17 +10,35 @@ check_changes <- function(sitting) {
   said <- say_change(changes)
   findings <- lapply(whole, function(k) {
     reason <- changes$reason[k]
-    new_finding("note", origin, changes$action[k], NA, said[k],
+    new_finding(
+      "note",
+      origin,
+      changes$action[k],
+      NA,
+      said[k],
       if (is.na(reason)) "Nothing to do." else paste0("Reason: ", reason),
-      line = lines[k])
+      line = lines[k]
+    )
   })
   single <- setdiff(seq_len(nrow(changes)), whole)
   kinds <- table(factor(changes$action[single], names(adjustment_actions)))
   kinds <- kinds[kinds > 0]
   if (length(single)) {
-    findings <- c(findings, list(new_finding("note", origin, NA, NA, paste(count_of(length(single), "change"),
-      "for single students:", paste(kinds, names(kinds), collapse = ", ")), "Nothing to do.",
-      line = if (length(single) == 1) lines[single] else NA)))
+    findings <- c(
+      findings,
+      list(new_finding(
+        "note",
+        origin,
+        NA,
+        NA,
+        paste(
+          count_of(length(single), "change"), "for single students:",
+          paste(kinds, names(kinds), collapse = ", ")
+        ),
+        "Nothing to do.",
+        line = if (length(single) == 1) lines[single] else NA
+      ))
+    )
   }
   c(findings, check_lonely_points(sitting, changes, lines))
 }
@@ -30,13 +48,23 @@ check_lonely_points <- function(sitting, changes, lines) {
   answers <- cell_states(sitting)
   given <- which(changes$action == "points" & !duplicated(changes$student))
   row <- match(changes$student[given], sitting$students$student)
-  by_hand <- table(factor(changes$student[changes$action == "points"], changes$student[given]))
+  by_hand <- table(
+    factor(changes$student[changes$action == "points"], changes$student[given])
+  )
   with_points <- rowSums(answers == match("answered", cell_state_names))[row]
-  lonely <- given[with_points > 0 & with_points <= as.vector(by_hand) & ncol(answers) > with_points]
+  lonely <- given[
+    with_points > 0 & with_points <= as.vector(by_hand) & ncol(answers) > with_points
+  ]
   lapply(lonely, function(k) {
-    new_finding("warning", origin_of(sitting$adjustments), "student", changes$student[k],
+    new_finding(
+      "warning",
+      origin_of(sitting$adjustments),
+      "student",
+      changes$student[k],
       "has points by hand and no answer of their own; the other items count as blank",
-      "If they were not there, excuse them from the other items.", line = lines[k])
+      "If they were not there, excuse them from the other items.",
+      line = lines[k]
+    )
   })
 }
 
@@ -44,12 +72,29 @@ check_lonely_points <- function(sitting, changes, lines) {
 check_times <- function(sitting) {
   rows <- sitting$handed_in$rows
   odd <- which(!is.na(rows$submitted) & is.na(read_time(rows$submitted)))
-  findings <- if (length(odd)) list(new_finding("warning", rows$origin, "submitted", rows$submitted[odd[1]],
-    paste("is no time that can be read;", count_of(length(odd), "such row")),
-    "Write times as 2026-10-05 10:00.", line = rows$line[odd[1]]))
+  findings <- if (length(odd)) {
+    list(new_finding(
+      "warning",
+      rows$origin,
+      "submitted",
+      rows$submitted[odd[1]],
+      paste("is no time that can be read;", count_of(length(odd), "such row")),
+      "Write times as 2026-10-05 10:00.",
+      line = rows$line[odd[1]]
+    ))
+  }
   if (!is.na(sitting$settings$due) && all(is.na(rows$submitted))) {
-    findings <- c(findings, list(new_finding("warning", "test.yml", "due", sitting$settings$due,
-      "is set, but the responses have no column submitted", "Nobody is called late. Add the column.")))
+    findings <- c(
+      findings,
+      list(new_finding(
+        "warning",
+        "test.yml",
+        "due",
+        sitting$settings$due,
+        "is set, but the responses have no column submitted",
+        "Nobody is called late. Add the column."
+      ))
+    )
   }
   findings
 }

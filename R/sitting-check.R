@@ -20,9 +20,11 @@
 #' @examples
 #' check_sitting(read_sitting(demo_path()))
 check_sitting <- function(sitting) {
-  findings <- c(sitting$findings, check_changes(sitting), check_times(sitting), check_ids(sitting),
+  findings <- c(
+    sitting$findings, check_changes(sitting), check_times(sitting), check_ids(sitting),
     check_given(sitting), check_spread(sitting), check_dates(sitting),
-    check_spelling(sitting))
+    check_spelling(sitting)
+  )
   findings_table(findings, describe_sitting(sitting))
 }
 
@@ -30,15 +32,25 @@ check_sitting <- function(sitting) {
 # column, value: where it is, NA where that is nowhere; finding: what it is, in words
 # that go on from the value; action: what to do about it; item or student: what it is
 # about, so that it is settled once that is changed.
-new_finding <- function(severity, file, column, value, finding, action, line = NA_integer_,
-                        item = NULL, student = NULL) {
+new_finding <- function(severity, file, column, value, finding, action,
+                        line = NA_integer_, item = NULL, student = NULL) {
   one <- list(
-    severity = severity, file = file, line = as.integer(line), column = as.character(column),
-    value = as.character(value), finding = finding, action = action
+    severity = severity,
+    file = file,
+    line = as.integer(line),
+    column = as.character(column),
+    value = as.character(value),
+    finding = finding,
+    action = action
   )
   is_single <- lengths(one) == 1
   if (!all(is_single) || !severity %in% severities || is.na(finding) || is.na(action)) {
-    stop("This is no finding: ", paste(names(one)[!is_single], collapse = ", "), ".", call. = FALSE)
+    stop(
+      "This is no finding: ",
+      paste(names(one)[!is_single], collapse = ", "),
+      ".",
+      call. = FALSE
+    )
   }
   about <- list(item = item, student = student)
   c(one, about[!vapply(about, is.null, TRUE)])
@@ -50,11 +62,21 @@ severities <- c("error", "warning", "note")
 findings_table <- function(findings, about) {
   pick <- function(field, type) vapply(findings, function(f) f[[field]], type)
   table <- data.frame(
-    severity = pick("severity", ""), file = pick("file", ""), line = pick("line", 0L),
-    column = pick("column", ""), value = pick("value", ""),
-    finding = pick("finding", ""), action = pick("action", "")
+    severity = pick("severity", ""),
+    file = pick("file", ""),
+    line = pick("line", 0L),
+    column = pick("column", ""),
+    value = pick("value", ""),
+    finding = pick("finding", ""),
+    action = pick("action", "")
   )
-  new_summary(table[order(match(table$severity, severities)), ], "findings", NULL, NULL, about = about)
+  new_summary(
+    table[order(match(table$severity, severities)), ],
+    "findings",
+    NULL,
+    NULL,
+    about = about
+  )
 }
 
 # A few lines of what the sitting holds.
@@ -64,18 +86,38 @@ describe_sitting <- function(sitting) {
   kinds <- table(factor(sitting$items$type, names(item_types())))
   kinds <- kinds[kinds > 0]
   c(
-    paste0(sitting$settings$title, if (!is.na(sitting$settings$date)) paste0(", ", sitting$settings$date)),
+    paste0(
+      sitting$settings$title,
+      if (!is.na(sitting$settings$date)) paste0(", ", sitting$settings$date)
+    ),
     say_narrowed(sitting),
-    paste0(count_of(nrow(sitting$items), "item"), " for ", format_plain(sum(sitting$items$points)),
-      " points: ", paste(kinds, names(kinds), collapse = ", ")),
-    paste0(count_of(length(status), "student"), ": ", sum(was_present(sitting)), " sat it, ",
-      count_status("absent"), " absent",
+    paste0(
+      count_of(nrow(sitting$items), "item"), " for ",
+      format_plain(sum(sitting$items$points)), " points: ",
+      paste(kinds, names(kinds), collapse = ", ")
+    ),
+    paste0(
+      count_of(length(status), "student"),
+      ": ",
+      sum(was_present(sitting)),
+      " sat it, ",
+      count_status("absent"),
+      " absent",
       if (count_status("excused")) paste0(", ", count_status("excused"), " excused"),
-      if (count_status("waiting")) paste0(", ", count_status("waiting"), " with answers that wait for a mark"),
-      if (count_status("unfinished")) paste0(", ", count_status("unfinished"), " unfinished"),
-      if (count_status("late")) paste0(", ", count_status("late"), " late")),
-    if (nrow(sitting$standards)) paste0(count_of(nrow(sitting$standards), "standard"), ", ",
-      say_untagged(sum(is.na(sitting$items$standards))))
+      if (count_status("waiting")) {
+        paste0(", ", count_status("waiting"), " with answers that wait for a mark")
+      },
+      if (count_status("unfinished")) {
+        paste0(", ", count_status("unfinished"), " unfinished")
+      },
+      if (count_status("late")) paste0(", ", count_status("late"), " late")
+    ),
+    if (nrow(sitting$standards)) {
+      paste0(
+        count_of(nrow(sitting$standards), "standard"), ", ",
+        say_untagged(sum(is.na(sitting$items$standards)))
+      )
+    }
   )
 }
 

@@ -43,11 +43,20 @@ coded_used <- function(column) {
 
 # Two columns as one: the pairs that occur. NULL beside it is a blank.
 coded_pairs <- function(first, second) {
-  if (is.null(second)) return(list(first = first$text, second = rep(NA_character_, length(first$text)), at = first$at))
+  if (is.null(second)) {
+    return(list(
+      first = first$text,
+      second = rep(NA_character_, length(first$text)),
+      at = first$at
+    ))
+  }
   key <- (first$at - 1) * length(second$text) + second$at
   distinct <- unique(key)
-  list(first = first$text[(distinct - 1) %/% length(second$text) + 1],
-    second = second$text[(distinct - 1) %% length(second$text) + 1], at = match(key, distinct))
+  list(
+    first = first$text[(distinct - 1) %/% length(second$text) + 1],
+    second = second$text[(distinct - 1) %% length(second$text) + 1],
+    at = match(key, distinct)
+  )
 }
 
 all_blank <- function(column) all(is.na(column$text))

@@ -14,11 +14,21 @@ with_listed_codes <- function(table, column, known) {
   table[[column]][rows] <- vapply(written[rows], function(codes) {
     paste(unique(ifelse(codes %in% names(meant), meant[codes], codes)), collapse = ";")
   }, "")
-  put_right(table, lapply(names(meant), function(code) {
-    first <- which(vapply(written, function(codes) code %in% codes, TRUE))[1]
-    new_finding("note", origin_of(table), column, code, paste("is read as", meant[[code]]),
-      "Nothing to do, if that is meant.", line = line_of(table)[first])
-  }))
+  put_right(
+    table,
+    lapply(names(meant), function(code) {
+      first <- which(vapply(written, function(codes) code %in% codes, TRUE))[1]
+      new_finding(
+        "note",
+        origin_of(table),
+        column,
+        code,
+        paste("is read as", meant[[code]]),
+        "Nothing to do, if that is meant.",
+        line = line_of(table)[first]
+      )
+    })
+  )
 }
 
 # The listed codes that differ in case and dots alone.
@@ -29,7 +39,11 @@ bare_code <- function(code) tolower(gsub(".", "", code, fixed = TRUE))
 # What to do about a code that is not listed.
 hint_for_code <- function(code, known) {
   like <- codes_like(code, known)
-  if (length(like) > 1) return(paste0("It could be ", paste(like, collapse = " or "), ": write it as it is listed."))
+  if (length(like) > 1) {
+    return(paste0(
+      "It could be ", paste(like, collapse = " or "), ": write it as it is listed."
+    ))
+  }
   did_you_mean(code, known)
 }
 

@@ -5,18 +5,37 @@ exclude_rows <- function(rows, settings, students) {
   out <- rep(FALSE, length(rows$student))
   findings <- list()
   for (entry in settings$exclude) {
-    hit <- if (is.list(entry)) meets_all(rows, students, entry) else fits_pattern(rows$student, entry)
+    hit <- if (is.list(entry)) {
+      meets_all(rows, students, entry)
+    } else {
+      fits_pattern(rows$student, entry)
+    }
     out <- out | hit
-    findings <- c(findings, list(new_finding(
-      if (any(hit)) "note" else "warning", "test.yml", "exclude", say_exclude(entry),
-      if (any(hit)) paste("leaves out", count_of(sum(hit), "row"), "of responses")
-      else if (is.list(entry)) "holds for no row" else "matches no student",
-      if (any(hit)) "Nothing to do." else "See the spelling, or take it out."
-    )))
+    findings <- c(
+      findings,
+      list(new_finding(
+        if (any(hit)) "note" else "warning",
+        "test.yml",
+        "exclude",
+        say_exclude(entry),
+        if (any(hit)) {
+          paste("leaves out", count_of(sum(hit), "row"), "of responses")
+        } else if (is.list(entry)) {
+          "holds for no row"
+        } else {
+          "matches no student"
+        },
+        if (any(hit)) "Nothing to do." else "See the spelling, or take it out."
+      ))
+    )
   }
   if (all(out)) {
-    abort_pregunta("input", "The setting \"exclude\" leaves out every student.",
-      paste0("exclude: ", some_of(vapply(settings$exclude, say_exclude, ""))), "Take the one out that stands for all.")
+    abort_pregunta(
+      "input",
+      "The setting \"exclude\" leaves out every student.",
+      paste0("exclude: ", some_of(vapply(settings$exclude, say_exclude, ""))),
+      "Take the one out that stands for all."
+    )
   }
   if (!any(out)) {
     rows$findings <- c(rows$findings, findings)
@@ -27,28 +46,47 @@ exclude_rows <- function(rows, settings, students) {
 
 say_exclude <- function(entry) {
   if (!is.list(entry)) return(entry)
-  paste(names(entry), vapply(entry, function(wanted) paste(wanted, collapse = " or "), ""), sep = ": ", collapse = ", ")
+  paste(
+    names(entry), vapply(entry, function(wanted) paste(wanted, collapse = " or "), ""),
+    sep = ": ", collapse = ", "
+  )
 }
 
 fits_pattern <- function(values, pattern) grepl(utils::glob2rx(pattern), values)
 
 # All conditions of an entry hold.
 meets_all <- function(rows, students, conditions) {
-  Reduce(`&`, lapply(names(conditions), function(column) {
-    values <- column_of_rows(rows, students, column)
-    Reduce(`|`, lapply(conditions[[column]], function(wanted) meets(values, wanted)))
-  }))
+  Reduce(
+    `&`,
+    lapply(names(conditions), function(column) {
+      values <- column_of_rows(rows, students, column)
+      Reduce(`|`, lapply(conditions[[column]], function(wanted) meets(values, wanted)))
+    })
+  )
 }
 
 # A column of the responses, or of the students along the rows.
 column_of_rows <- function(rows, students, column) {
-  own <- list(student = rows$student, attempt = rows$attempt, seconds = rows$seconds, submitted = rows$submitted)
+  own <- list(
+    student = rows$student,
+    attempt = rows$attempt,
+    seconds = rows$seconds,
+    submitted = rows$submitted
+  )
   if (!is.null(own[[column]])) return(own[[column]])
   if (column %in% names(rows$about)) return(rows$about[[column]])
-  if (column %in% names(students)) return(students[[column]][match(rows$student, students$student)])
-  known <- unique(c(names(Filter(Negate(is.null), own)), names(rows$about), names(students)))
-  abort_pregunta("input", "The setting \"exclude\" names a column that is not there.",
-    paste0("test.yml, exclude: ", quoted(column)), did_you_mean(column, known))
+  if (column %in% names(students)) {
+    return(students[[column]][match(rows$student, students$student)])
+  }
+  known <- unique(c(
+    names(Filter(Negate(is.null), own)), names(rows$about), names(students)
+  ))
+  abort_pregunta(
+    "input",
+    "The setting \"exclude\" names a column that is not there.",
+    paste0("test.yml, exclude: ", quoted(column)),
+    did_you_mean(column, known)
+  )
 }
 
 # A value (with * for anything), yes or no, or a bound such as "< 60".
@@ -60,8 +98,11 @@ meets <- function(values, wanted) {
   if (!length(bound)) return(!is.na(values) & fits_pattern(values, wanted))
   compare <- match.fun(bound[2])
   limit <- read_number(bound[3])
-  held <- if (!is.na(limit)) compare(if (is.numeric(values)) values else read_number(values), limit)
-  else compare(as.numeric(read_time(values)), as.numeric(time_limit(bound[2], bound[3])))
+  held <- if (!is.na(limit)) {
+    compare(if (is.numeric(values)) values else read_number(values), limit)
+  } else {
+    compare(as.numeric(read_time(values)), as.numeric(time_limit(bound[2], bound[3])))
+  }
   held %in% TRUE
 }
 
@@ -71,6 +112,8 @@ is_bound <- function(wanted) grepl(bound_pattern, wanted)
 
 # Up to a day, or after it, is up to its end.
 time_limit <- function(compare, limit) {
-  if (compare %in% c("<=", ">") && !grepl(":", limit, fixed = TRUE)) limit <- paste(limit, "23:59:59")
+  if (compare %in% c("<=", ">") && !grepl(":", limit, fixed = TRUE)) {
+    limit <- paste(limit, "23:59:59")
+  }
   read_time(limit)
 }

@@ -28,8 +28,12 @@ narrow_sitting <- function(sitting, ...) {
   conditions <- list(...)
   columns <- names(conditions)
   if (length(conditions) && (is.null(columns) || !all(nzchar(columns)))) {
-    abort_pregunta("call", "Each condition needs the name of a column.", NULL,
-      "For example narrow_sitting(quiz, section = \"Harbour A\").")
+    abort_pregunta(
+      "call",
+      "Each condition needs the name of a column.",
+      NULL,
+      "For example narrow_sitting(quiz, section = \"Harbour A\")."
+    )
   }
   students <- seq_len(nrow(sitting$students))
   items <- seq_len(nrow(sitting$items))
@@ -37,14 +41,23 @@ narrow_sitting <- function(sitting, ...) {
   for (k in seq_along(conditions)) {
     if (of_students[k]) {
       values <- sitting$students[[columns[k]]]
-      students <- intersect(students, rows_that_fit(values, conditions[[k]], columns[k], "student"))
+      students <- intersect(
+        students,
+        rows_that_fit(values, conditions[[k]], columns[k], "student")
+      )
     } else {
       items <- intersect(items, items_that_fit(sitting, conditions[[k]], columns[k]))
     }
   }
   if (!length(students) || !length(items)) {
-    abort_pregunta("call", paste("No", if (length(students)) "item" else "student", "meets all the conditions."),
-      say_conditions(conditions), "Take one of them out.")
+    abort_pregunta(
+      "call",
+      paste(
+        "No", if (length(students)) "item" else "student", "meets all the conditions."
+      ),
+      say_conditions(conditions),
+      "Take one of them out."
+    )
   }
   said <- c(sitting$narrowed, if (length(conditions)) say_conditions(conditions))
   sitting <- with_items(with_students(sitting, students), items)
@@ -53,10 +66,16 @@ narrow_sitting <- function(sitting, ...) {
 }
 
 # What a sitting was narrowed to; nothing when it is whole.
-say_narrowed <- function(sitting) if (length(sitting$narrowed)) paste("only", paste(sitting$narrowed, collapse = ", "))
+say_narrowed <- function(sitting) {
+  if (length(sitting$narrowed)) paste("only", paste(sitting$narrowed, collapse = ", "))
+}
 
 say_conditions <- function(conditions) {
-  paste(names(conditions), vapply(conditions, function(wanted) paste(wanted, collapse = " or "), ""), collapse = ", ")
+  paste(
+    names(conditions),
+    vapply(conditions, function(wanted) paste(wanted, collapse = " or "), ""),
+    collapse = ", "
+  )
 }
 
 # What an item is called for is its type, its standards or a tag; not its key.
@@ -64,8 +83,12 @@ items_that_fit <- function(sitting, wanted, column) {
   columns <- c("item", "type", "standards", tag_columns(sitting$items))
   if (!column %in% columns) {
     known <- unique(c(names(sitting$students), columns))
-    abort_pregunta("call", paste0("Neither the students nor the items have a column ", quoted(column), "."),
-      paste0("Columns: ", some_of(known, 20), "."), did_you_mean(column, known))
+    abort_pregunta(
+      "call",
+      paste0("Neither the students nor the items have a column ", quoted(column), "."),
+      paste0("Columns: ", some_of(known, 20), "."),
+      did_you_mean(column, known)
+    )
   }
   values <- split_codes(sitting$items[[column]])
   if (column == "standards") {
@@ -80,11 +103,17 @@ items_that_fit <- function(sitting, wanted, column) {
 rows_that_fit <- function(values, wanted, column, thing) {
   wanted <- as.character(wanted)
   bound <- is_bound(wanted)
-  fits <- Map(function(one, bound) if (bound) meets(values, one) else fits_value(values, one), wanted, bound)
+  fits <- Map(function(one, bound) {
+    if (bound) meets(values, one) else fits_value(values, one)
+  }, wanted, bound)
   for (k in which(!vapply(fits, any, TRUE))) {
     known <- unique(as.character(values[!is.na(values)]))
-    abort_pregunta("call", paste0("No ", thing, " has ", column, " ", wanted[k], "."), NULL,
-      did_you_mean(wanted[k], sort(known)))
+    abort_pregunta(
+      "call",
+      paste0("No ", thing, " has ", column, " ", wanted[k], "."),
+      NULL,
+      did_you_mean(wanted[k], sort(known))
+    )
   }
   within <- Reduce(`&`, fits[bound], rep(TRUE, length(values)))
   which(within & (all(bound) | Reduce(`|`, fits[!bound], rep(FALSE, length(values)))))
@@ -107,10 +136,17 @@ with_students <- function(sitting, keep) {
   handed_in$codes <- handed_in$codes[rows, , drop = FALSE]
   handed_in$rows <- keep_rows(handed_in$rows, rows, NULL)
   if (!is.null(handed_in$students)) {
-    handed_in$students <- pick_rows(handed_in$students, handed_in$students$student %in% ids)
+    handed_in$students <- pick_rows(
+      handed_in$students,
+      handed_in$students$student %in% ids
+    )
   }
-  sitting$source <- list(origin = sitting$source$origin, line = sitting$source$line[settled],
-    given = lapply(sitting$source$given, coded_rows, settled), row = match(sitting$source$row[settled], rows))
+  sitting$source <- list(
+    origin = sitting$source$origin,
+    line = sitting$source$line[settled],
+    given = lapply(sitting$source$given, coded_rows, settled),
+    row = match(sitting$source$row[settled], rows)
+  )
   sitting$students <- pick_rows(sitting$students, keep)
   sitting$codes <- sitting$codes[keep, , drop = FALSE]
   sitting$before$codes <- sitting$before$codes[keep, , drop = FALSE]

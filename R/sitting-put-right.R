@@ -19,20 +19,39 @@ drop_twins <- function(table, columns) {
   if (!length(twice)) return(table)
   key <- do.call(paste, table[columns])
   column <- columns[length(columns)]
-  drop_rows(table, seq_len(nrow(table)) %in% twice, lapply(twice, function(row) {
-    new_finding("error", origin_of(table), column, table[[column]][row],
-      paste0("stands there twice, first in ", if (is.null(attr(table, "line"))) "row " else "line ",
-        line_of(table)[match(key[row], key)], "; this one is not used"),
-      "Give each its own, or take one out.", line = line_of(table)[row])
-  }))
+  drop_rows(
+    table,
+    seq_len(nrow(table)) %in% twice,
+    lapply(twice, function(row) {
+      new_finding(
+        "error",
+        origin_of(table),
+        column,
+        table[[column]][row],
+        paste0(
+          "stands there twice, first in ",
+          if (is.null(attr(table, "line"))) "row " else "line ",
+          line_of(table)[match(key[row], key)], "; this one is not used"
+        ),
+        "Give each its own, or take one out.",
+        line = line_of(table)[row]
+      )
+    })
+  )
 }
 
 without_orphans <- function(standards) {
   orphans <- which(!is.na(standards$parent) & !standards$parent %in% standards$code)
   strange <- lapply(orphans, function(row) {
-    new_finding("error", origin_of(standards), "parent", standards$parent[row],
+    new_finding(
+      "error",
+      origin_of(standards),
+      "parent",
+      standards$parent[row],
       "is the parent of a standard but not listed",
-      did_you_mean(standards$parent[row], standards$code), line = line_of(standards)[row])
+      did_you_mean(standards$parent[row], standards$code),
+      line = line_of(standards)[row]
+    )
   })
   standards$parent[orphans] <- NA
   put_right(standards, strange)
@@ -42,9 +61,21 @@ without_orphans <- function(standards) {
 break_loops <- function(standards) {
   for (row in seq_len(nrow(standards))) {
     if (!standards$code[row] %in% ancestors(standards$code[row], standards)) next
-    standards <- put_right(standards, list(new_finding("error", origin_of(standards), "parent", standards$parent[row],
-      paste0("makes ", standards$code[row], " stand above itself; it is read as having no parent"),
-      "Follow the parents from this line and blank the one that is wrong.", line = line_of(standards)[row])))
+    standards <- put_right(
+      standards,
+      list(new_finding(
+        "error",
+        origin_of(standards),
+        "parent",
+        standards$parent[row],
+        paste0(
+          "makes ", standards$code[row],
+          " stand above itself; it is read as having no parent"
+        ),
+        "Follow the parents from this line and blank the one that is wrong.",
+        line = line_of(standards)[row]
+      ))
+    )
     standards$parent[row] <- NA
   }
   standards

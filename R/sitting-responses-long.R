@@ -1,10 +1,20 @@
 # A row a student, attempt and item.
 
 arrange_long <- function(responses, items, settings) {
-  columns <- lapply(stats::setNames(nm = c("student", "item", "response", "points", "attempt")), function(name) {
-    if (name %in% names(responses)) coded(responses[[name]]) else coded_same(NA_character_, nrow(responses))
-  })
-  require_students(responses, if (anyNA(columns$student$text)) coded_text(columns$student) else "")
+  columns <- lapply(
+    stats::setNames(nm = c("student", "item", "response", "points", "attempt")),
+    function(name) {
+      if (name %in% names(responses)) {
+        coded(responses[[name]])
+      } else {
+        coded_same(NA_character_, nrow(responses))
+      }
+    }
+  )
+  require_students(
+    responses,
+    if (anyNA(columns$student$text)) coded_text(columns$student) else ""
+  )
   columns$response <- with_status(columns$response, responses$status)
   item <- match(columns$item$text, items$item)[columns$item$at]
   row <- coded_pairs(columns$student, if (!all_blank(columns$attempt)) columns$attempt)
@@ -14,19 +24,35 @@ arrange_long <- function(responses, items, settings) {
     placed$at <- place_filled(columns, row$at, item, length(first), nrow(items))
     placed$clash <- clashes(columns, row$at, item)
   }
-  blank <- if (settings$missing_rows == "not given") blank_words[["not_given"]] else NA_character_
+  blank <- if (settings$missing_rows == "not given") {
+    blank_words[["not_given"]]
+  } else {
+    NA_character_
+  }
   answers <- long_columns(columns$response, placed$at, length(first), nrow(items), blank)
-  given <- if (all_blank(columns$points)) vector("list", nrow(items))
-  else lapply(long_columns(columns$points, placed$at, length(first), nrow(items), NA_character_), function(column) {
-    if (!all_blank(column)) column
-  })
+  given <- if (all_blank(columns$points)) {
+    vector("list", nrow(items))
+  } else {
+    lapply(
+      long_columns(columns$points, placed$at, length(first), nrow(items), NA_character_),
+      function(column) {
+        if (!all_blank(column)) column
+      }
+    )
+  }
   list(
-    student = row$first, line = line_of(responses)[first], attempt = row$second, answers = answers, given = given,
+    student = row$first,
+    line = line_of(responses)[first],
+    attempt = row$second,
+    answers = answers,
+    given = given,
     about = long_about(responses, first),
     submitted = long_submitted(responses$submitted, row$at, length(first)),
     timed = long_times(responses$seconds, placed$at, length(first), nrow(items)),
     said = long_said(responses, row$at, item),
-      seconds = if ("seconds" %in% names(responses)) sum_seconds(responses$seconds, row$at, length(first)),
+    seconds = if ("seconds" %in% names(responses)) {
+      sum_seconds(responses$seconds, row$at, length(first))
+    },
     findings = check_long(responses, items, columns$item, item, placed, length(first))
   )
 }
@@ -53,7 +79,8 @@ merge_blank <- function(column) {
 # Of several rows of a student, attempt and item one with nothing in it is none:
 # the last that holds something counts.
 place_filled <- function(columns, row, item, n_rows, n_items) {
-  filled <- !is.na(columns$response$text)[columns$response$at] | !is.na(columns$points$text)[columns$points$at]
+  filled <- !is.na(columns$response$text)[columns$response$at] |
+    !is.na(columns$points$text)[columns$points$at]
   first <- order(filled)
   at <- place_long(row[first], item[first], n_rows, n_items)$at
   there <- at > 0
@@ -82,14 +109,20 @@ sum_seconds <- function(seconds, row, n) {
   total
 }
 
-long_columns_known <- c("student", "item", "response", "points", "attempt", "status", "seconds", "submitted")
+long_columns_known <- c(
+  "student", "item", "response", "points", "attempt", "status", "seconds", "submitted"
+)
 
 # Other columns, such as one that marks a trial run, as they stand in the first row.
 long_about <- function(responses, first) {
   other <- setdiff(names(responses), c(long_columns_known, said_kinds))
   if (!length(other)) return(data.frame(row.names = seq_along(first)))
-  as.data.frame(lapply(stats::setNames(nm = other), function(column) as_text(responses[[column]][first])),
-    check.names = FALSE)
+  as.data.frame(
+    lapply(stats::setNames(nm = other), function(column) {
+      as_text(responses[[column]][first])
+    }),
+    check.names = FALSE
+  )
 }
 
 # An attempt is handed in when its last answer was.
@@ -113,7 +146,12 @@ long_said <- function(responses, row, item) {
   found <- lapply(intersect(said_kinds, names(responses)), function(kind) {
     text <- trim_text(responses[[kind]])
     filled <- which(!is.na(text) & !is.na(item))
-    data.frame(row = row[filled], item = item[filled], kind = rep(kind, length(filled)), text = text[filled])
+    data.frame(
+      row = row[filled],
+      item = item[filled],
+      kind = rep(kind, length(filled)),
+      text = text[filled]
+    )
   })
   do.call(rbind, found)
 }
@@ -123,7 +161,9 @@ with_status <- function(response, status) {
   if (is.null(status)) return(response)
   status <- coded(status)
   named <- match(sub(" ", "_", tolower(status$text)), names(blank_words))
-  for (k in which(!is.na(named))) response <- coded_set(response, which(status$at == k), blank_words[[named[k]]])
+  for (k in which(!is.na(named))) {
+    response <- coded_set(response, which(status$at == k), blank_words[[named[k]]])
+  }
   response
 }
 
@@ -131,21 +171,49 @@ check_long <- function(responses, items, names, item, placed, n_rows) {
   unknown <- setdiff(names$text, items$item)
   findings <- lapply(unknown, function(name) {
     at <- which(names$at == match(name, names$text))
-    new_finding("error", origin_of(responses), "item", name,
+    new_finding(
+      "error",
+      origin_of(responses),
+      "item",
+      name,
       paste("is no item of the test;", count_of(length(at), "row"), "not counted"),
-      if (is.na(name)) "Fill in the item." else did_you_mean(name, items$item), line = line_of(responses)[at[1]])
+      if (is.na(name)) "Fill in the item." else did_you_mean(name, items$item),
+      line = line_of(responses)[at[1]]
+    )
   })
   if (length(placed$clash)) {
-    findings <- c(findings, list(new_finding("error", origin_of(responses), "item", items$item[item[placed$clash[1]]],
-      paste("stands twice for the same student and attempt;", count_of(length(placed$clash), "such row"), "in all"),
-      "The later row counts. Number the tries in a column attempt, or take one out.",
-      line = line_of(responses)[placed$clash[1]])))
+    findings <- c(
+      findings,
+      list(new_finding(
+        "error",
+        origin_of(responses),
+        "item",
+        items$item[item[placed$clash[1]]],
+        paste(
+          "stands twice for the same student and attempt;",
+          count_of(length(placed$clash), "such row"), "in all"
+        ),
+        "The later row counts. Number the tries in a column attempt, or take one out.",
+        line = line_of(responses)[placed$clash[1]]
+      ))
+    )
   }
   missing <- n_rows * nrow(items) - placed$placed
   if (missing > 0) {
-    findings <- c(findings, list(new_finding("note", origin_of(responses), NA, NA,
-      paste(count_of(missing, "answer"), "of a student to an item have no row"),
-      "They count as blank. Set missing_rows: not given in test.yml if students had different items.")))
+    findings <- c(
+      findings,
+      list(new_finding(
+        "note",
+        origin_of(responses),
+        NA,
+        NA,
+        paste(count_of(missing, "answer"), "of a student to an item have no row"),
+        paste0(
+          "They count as blank. Set missing_rows: not given in test.yml if students had ",
+          "different items."
+        )
+      ))
+    )
   }
   findings
 }

@@ -9,21 +9,37 @@ arrange_wide <- function(responses, items) {
   has <- function(column) column %in% names(responses)
   there <- has(items$item) | has(given_names)
   if (!any(there)) abort_no_item(responses, items)
-  other <- setdiff(names(responses), c("student", "attempt", "seconds", "submitted", items$item, given_names,
-    paste(items$item, "seconds"), outer(items$item, said_kinds, paste)))
+  other <- setdiff(
+    names(responses),
+    c(
+      "student", "attempt", "seconds", "submitted", items$item, given_names,
+      paste(items$item, "seconds"), outer(items$item, said_kinds, paste)
+    )
+  )
   n <- nrow(responses)
   list(
-    student = student, line = line_of(responses),
+    student = student,
+    line = line_of(responses),
     attempt = if (has("attempt")) trim_text(responses$attempt) else rep(NA_character_, n),
     answers = lapply(seq_len(nrow(items)), function(j) {
-      if (has(items$item[j])) coded(responses[[items$item[j]]])
-      else coded_same(if (there[j]) NA_character_ else blank_words[["not_given"]], n)
+      if (has(items$item[j])) {
+        coded(responses[[items$item[j]]])
+      } else {
+        coded_same(if (there[j]) NA_character_ else blank_words[["not_given"]], n)
+      }
     }),
-    given = lapply(given_names, function(column) if (has(column)) coded(responses[[column]])),
-    about = as.data.frame(lapply(responses[other], trim_text), check.names = FALSE, stringsAsFactors = FALSE),
+    given = lapply(given_names, function(column) {
+      if (has(column)) coded(responses[[column]])
+    }),
+    about = as.data.frame(
+      lapply(responses[other], trim_text),
+      check.names = FALSE,
+      stringsAsFactors = FALSE
+    ),
     seconds = wide_seconds(responses, items$item),
     submitted = if (has("submitted")) trim_text(responses$submitted),
-    timed = wide_times(responses, items$item), said = wide_said(responses, items$item),
+    timed = wide_times(responses, items$item),
+    said = wide_said(responses, items$item),
     findings = check_wide(responses, items$item[!there], other, items$item)
   )
 }
@@ -35,7 +51,8 @@ wide_times <- function(responses, items) {
   vapply(seq_along(items), function(j) {
     if (!there[j]) return(rep(NA_real_, nrow(responses)))
     read_number(trim_text(responses[[paste(items[j], "seconds")]]))
-  }, numeric(nrow(responses))) |> matrix(nrow(responses))
+  }, numeric(nrow(responses))) |>
+    matrix(nrow(responses))
 }
 
 # The time of the whole attempt; where only its parts are known, their sum.
@@ -51,7 +68,12 @@ wide_said <- function(responses, items) {
     lapply(which(paste(items, kind) %in% names(responses)), function(j) {
       text <- trim_text(responses[[paste(items[j], kind)]])
       row <- which(!is.na(text))
-      data.frame(row = row, item = rep(j, length(row)), kind = rep(kind, length(row)), text = text[row])
+      data.frame(
+        row = row,
+        item = rep(j, length(row)),
+        kind = rep(kind, length(row)),
+        text = text[row]
+      )
     })
   })
   do.call(rbind, unlist(found, recursive = FALSE))
@@ -72,24 +94,47 @@ is_empty_row <- function(table) {
 }
 
 abort_no_item <- function(responses, items) {
-  abort_pregunta("input", "No column of the responses is named like an item.",
-    paste0(origin_of(responses), " has: ", some_of(setdiff(names(responses), "student"), 8),
-      "; the items are: ", some_of(items$item, 8), "."),
-    "Name the columns of the responses as the items are named.")
+  abort_pregunta(
+    "input",
+    "No column of the responses is named like an item.",
+    paste0(
+      origin_of(responses), " has: ", some_of(setdiff(names(responses), "student"), 8),
+      "; the items are: ", some_of(items$item, 8), "."
+    ),
+    "Name the columns of the responses as the items are named."
+  )
 }
 
 check_wide <- function(responses, missing, other, items) {
   origin <- origin_of(responses)
   c(
     lapply(missing, function(item) {
-      new_finding("warning", origin, item, NA, "has no column in the responses",
-        "It is not counted. Add the column, or take the item out of items.csv.")
+      new_finding(
+        "warning",
+        origin,
+        item,
+        NA,
+        "has no column in the responses",
+        "It is not counted. Add the column, or take the item out of items.csv."
+      )
     }),
     lapply(setdiff(other, known_student_columns), function(column) {
       asks <- looks_asked(column, items)
-      new_finding(if (asks) "warning" else "note", origin, column, NA,
-        if (asks) "is a column that looks like a question and is not in the items" else "is a column that is no item",
-        "If it is a question, add it to items.csv. Otherwise it is kept with the students.")
+      new_finding(
+        if (asks) "warning" else "note",
+        origin,
+        column,
+        NA,
+        if (asks) {
+          "is a column that looks like a question and is not in the items"
+        } else {
+          "is a column that is no item"
+        },
+        paste0(
+          "If it is a question, add it to items.csv. Otherwise it is kept with the ",
+          "students."
+        )
+      )
     })
   )
 }
@@ -100,4 +145,6 @@ looks_asked <- function(column, items) {
   grepl("[0-9]", column) && stem(column) %in% stem(items)
 }
 
-known_student_columns <- c("name", "section", "email", "guardian_email", "teacher", "school", "district")
+known_student_columns <- c(
+  "name", "section", "email", "guardian_email", "teacher", "school", "district"
+)

@@ -8,17 +8,28 @@ several_word <- "(several)"
 
 # In a check of skills a cell says yes or no; the item's points or none.
 yes_words <- c("yes", "y", "true", "\u2713", "\u2714", "\u2611", "passed", "pass")
-no_words <- c("no", "n", "false", "x", "\u2717", "\u2718", "\u2610", "not yet", "failed", "fail")
+no_words <- c(
+  "no", "n", "false", "x", "\u2717", "\u2718", "\u2610", "not yet", "failed", "fail"
+)
 
 arrange_responses <- function(responses, items, settings) {
   responses <- named_origin(responses, "responses")
   require_columns(responses, "student")
   long <- all(c("student", "item") %in% names(responses)) &&
-    any(c("response", "points") %in% names(responses)) && !"item" %in% items$item
-  rows <- if (long) arrange_long(responses, items, settings) else arrange_wide(responses, items)
+    any(c("response", "points") %in% names(responses)) &&
+    !"item" %in% items$item
+  rows <- if (long) {
+    arrange_long(responses, items, settings)
+  } else {
+    arrange_wide(responses, items)
+  }
   if (!length(rows$student)) {
-    abort_pregunta("input", paste0(origin_of(responses), " holds no responses."), NULL,
-      "Give it a row for each student.")
+    abort_pregunta(
+      "input",
+      paste0(origin_of(responses), " holds no responses."),
+      NULL,
+      "Give it a row for each student."
+    )
   }
   rows$origin <- origin_of(responses)
   rows
@@ -30,6 +41,11 @@ said_kinds <- c("explanation", "comment")
 require_students <- function(responses, student) {
   nameless <- which(is.na(student))
   if (!length(nameless)) return(invisible())
-  abort_cell(responses, nameless[1], "student", "A row of responses has no student.",
-    "Fill in the student's id, or take the row out.")
+  abort_cell(
+    responses,
+    nameless[1],
+    "student",
+    "A row of responses has no student.",
+    "Fill in the student's id, or take the row out."
+  )
 }

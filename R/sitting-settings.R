@@ -47,7 +47,8 @@
 #'   `marginal` (discrimination from), `working` (least share of a working
 #'   distractor), `outer_share` (the upper and lower group), `few_students`
 #'   (below it nothing is said against an item), `surely_weak`, `least_shared`,
-#'   `least_slip`, `least_unreached`, `mastered` (see [review_items()]), `words_per_second` (nobody
+#'   `least_slip`, `least_unreached`, `mastered` (see [review_items()]),
+#'   `words_per_second` (nobody
 #'   reads faster: an answer that came sooner was not read), `unfinished` (share
 #'   of the items at the end, not reached, that makes a student unfinished).
 #' @export
@@ -55,16 +56,43 @@
 #' default_settings()$levels
 default_settings <- function() {
   list(
-    title = "Untitled test", date = NA_character_, kind = NA_character_, window = NA_character_,
-    levels = list(emerging = 0, developing = 0.5, secure = 0.7, deep = 0.9), cuts = NULL,
-    bands = NULL, messages = NULL, scale = NULL, layout = NULL, rounding = 0, blanks = "zero", missing_rows = "blank",
-      attempts = "best",
-    due = NA_character_, exclude = list(), renamed = NULL, mastery_cut = 0.7, smallest_group = 1,
-    purpose = "rank", target_reliability = 0.8,
+    title = "Untitled test",
+    date = NA_character_,
+    kind = NA_character_,
+    window = NA_character_,
+    levels = list(emerging = 0, developing = 0.5, secure = 0.7, deep = 0.9),
+    cuts = NULL,
+    bands = NULL,
+    messages = NULL,
+    scale = NULL,
+    layout = NULL,
+    rounding = 0,
+    blanks = "zero",
+    missing_rows = "blank",
+    attempts = "best",
+    due = NA_character_,
+    exclude = list(),
+    renamed = NULL,
+    mastery_cut = 0.7,
+    smallest_group = 1,
+    purpose = "rank",
+    target_reliability = 0.8,
     thresholds = list(
-      hard = 0.3, easy = 0.8, strong = 0.4, good = 0.3, marginal = 0.2,
-      working = 0.05, outer_share = 0.27, few_students = 20, surely_weak = 0.1, least_shared = 0.25, least_slip = 0.05,
-      least_unreached = 0.1, mastered = 0.95, words_per_second = 7, unfinished = 0.25
+      hard = 0.3,
+      easy = 0.8,
+      strong = 0.4,
+      good = 0.3,
+      marginal = 0.2,
+      working = 0.05,
+      outer_share = 0.27,
+      few_students = 20,
+      surely_weak = 0.1,
+      least_shared = 0.25,
+      least_slip = 0.05,
+      least_unreached = 0.1,
+      mastered = 0.95,
+      words_per_second = 7,
+      unfinished = 0.25
     )
   )
 }
@@ -83,14 +111,35 @@ complete_settings <- function(given) {
   for (written in names(given)) {
     name <- gsub("[ -]", "_", written) # "mastery cut" means mastery_cut
     if (!name %in% names(settings)) {
-      abort_setting(origin, given, written, "is not a setting", did_you_mean(name, names(settings)))
+      abort_setting(
+        origin,
+        given,
+        written,
+        "is not a setting",
+        did_you_mean(name, names(settings))
+      )
     }
-    settings[name] <- list(check_setting(name, given[[written]], settings[[name]], origin, given, written))
+    settings[name] <- list(check_setting(
+      name,
+      given[[written]],
+      settings[[name]],
+      origin,
+      given,
+      written
+    ))
   }
-  unknown <- setdiff(names(settings$messages), c(names(settings$levels), names(settings$bands)))
+  unknown <- setdiff(
+    names(settings$messages),
+    c(names(settings$levels), names(settings$bands))
+  )
   if (length(unknown)) {
-    abort_setting(origin, given, "messages", paste0("names no level or band ", quoted(unknown[1])),
-      did_you_mean(unknown[1], c(names(settings$levels), names(settings$bands))))
+    abort_setting(
+      origin,
+      given,
+      "messages",
+      paste0("names no level or band ", quoted(unknown[1])),
+      did_you_mean(unknown[1], c(names(settings$levels), names(settings$bands)))
+    )
   }
   settings$cuts <- check_cuts(settings$cuts, settings$levels, function(what, fix) {
     abort_setting(origin, given, "cuts", what, fix)
@@ -101,19 +150,36 @@ complete_settings <- function(given) {
 # The cuts of all levels for each standard that has some of its own.
 check_cuts <- function(cuts, levels, refuse) {
   if (!length(cuts)) return(NULL)
-  if (!is.list(cuts) || is.null(names(cuts)) || !all(nzchar(names(cuts))) || anyDuplicated(names(cuts))) {
-    refuse("must name each standard once, with its cuts", "For example {TC.1: {secure: 0.8}}.")
+  if (!is.list(cuts) ||
+    is.null(names(cuts)) ||
+    !all(nzchar(names(cuts))) ||
+    anyDuplicated(names(cuts))) {
+    refuse(
+      "must name each standard once, with its cuts",
+      "For example {TC.1: {secure: 0.8}}."
+    )
   }
   Map(function(own, code) {
     unknown <- setdiff(names(own), names(levels))
     if (!length(own) || is.null(names(own)) || length(unknown)) {
-      refuse(paste0("names no level of this test for ", quoted(code)),
-        if (length(unknown)) did_you_mean(unknown[1], names(levels)) else "For example {TC.1: {secure: 0.8}}.")
+      refuse(
+        paste0("names no level of this test for ", quoted(code)),
+        if (length(unknown)) {
+          did_you_mean(unknown[1], names(levels))
+        } else {
+          "For example {TC.1: {secure: 0.8}}."
+        }
+      )
     }
     levels[names(own)] <- own
     check_levels(levels, function(what, fix) {
-      refuse(paste0("do not rise from level to level for ", quoted(code)),
-        paste0("With those of the test they are: ", some_of(paste(names(levels), unlist(levels)), 12), "."))
+      refuse(
+        paste0("do not rise from level to level for ", quoted(code)),
+        paste0(
+          "With those of the test they are: ",
+          some_of(paste(names(levels), unlist(levels)), 12), "."
+        )
+      )
     })
   }, cuts, names(cuts))
 }
@@ -122,7 +188,11 @@ check_cuts <- function(cuts, levels, refuse) {
 with_listed_cuts <- function(settings, standards) {
   if (is.null(settings$cuts)) return(settings)
   names(settings$cuts) <- vapply(names(settings$cuts), function(code) {
-    like <- if (code %in% standards$code) code else only_one(codes_like(code, standards$code))
+    like <- if (code %in% standards$code) {
+      code
+    } else {
+      only_one(codes_like(code, standards$code))
+    }
     if (is.na(like)) code else like
   }, "")
   settings
@@ -163,24 +233,40 @@ check_exclude <- function(value, refuse) {
   lapply(value, function(entry) {
     if (!is.list(entry)) return(as.character(entry))
     whole <- length(names(entry)) && all(nzchar(names(entry))) && all(lengths(entry) > 0)
-    if (!whole) refuse("has an entry that is neither an id nor a condition",
-      "For example - trial-* or - {section: Staff}.")
-    lapply(entry, function(wanted) if (is.logical(wanted)) wanted else as.character(unlist(wanted)))
+    if (!whole) {
+      refuse(
+        "has an entry that is neither an id nor a condition",
+        "For example - trial-* or - {section: Staff}."
+      )
+    }
+    lapply(entry, function(wanted) {
+      if (is.logical(wanted)) wanted else as.character(unlist(wanted))
+    })
   })
 }
 
 check_due <- function(value, refuse) {
   if (!length(value) || is.na(value)) return(NA_character_)
-  if (is.na(read_time(as.character(value)))) refuse("is no time", "Write it as 2026-10-05 or 2026-10-05 10:00.")
+  if (is.na(read_time(as.character(value)))) {
+    refuse("is no time", "Write it as 2026-10-05 or 2026-10-05 10:00.")
+  }
   as.character(value)
 }
 
 # The new code of each old one; both are single codes, and none is renamed twice.
 check_renamed <- function(value, refuse) {
   if (!length(value)) return(NULL)
-  named <- !is.null(names(value)) && all(nzchar(names(value))) && !anyDuplicated(names(value))
-  if (!named || any(lengths(value) != 1) || anyNA(unlist(value)) || any(names(value) %in% unlist(value))) {
-    refuse("must give each old code once with its new one", "For example {TC.1.a: TIDE.1}.")
+  named <- !is.null(names(value)) &&
+    all(nzchar(names(value))) &&
+    !anyDuplicated(names(value))
+  if (!named ||
+    any(lengths(value) != 1) ||
+    anyNA(unlist(value)) ||
+    any(names(value) %in% unlist(value))) {
+    refuse(
+      "must give each old code once with its new one",
+      "For example {TC.1.a: TIDE.1}."
+    )
   }
   lapply(as.list(value), as.character)
 }
@@ -188,20 +274,33 @@ check_renamed <- function(value, refuse) {
 # A text for each level or band that is named.
 check_messages <- function(value, refuse) {
   if (!length(value)) return(NULL)
-  named <- !is.null(names(value)) && all(nzchar(names(value))) && !anyDuplicated(names(value))
+  named <- !is.null(names(value)) &&
+    all(nzchar(names(value))) &&
+    !anyDuplicated(names(value))
   if (!named || any(lengths(value) != 1)) {
-    refuse("must give levels or bands a text each", "For example {secure: Well done. Go on to the next chapter.}.")
+    refuse(
+      "must give levels or bands a text each",
+      "For example {secure: Well done. Go on to the next chapter.}."
+    )
   }
   lapply(as.list(value), as.character)
 }
 
 check_levels <- function(value, refuse) {
   cuts <- suppressWarnings(as.numeric(unlist(value)))
-  named <- !is.null(names(value)) && all(nzchar(names(value))) && !anyDuplicated(tolower(names(value)))
-  if (!named || !length(cuts) || anyNA(cuts) || cuts[1] != 0 || is.unsorted(cuts, strictly = TRUE) ||
-        max(cuts) > 1) {
-    refuse("must name each step once with its cut, rising from 0 to at most 1",
-      "For example {emerging: 0, developing: 0.5, secure: 0.7}.")
+  named <- !is.null(names(value)) &&
+    all(nzchar(names(value))) &&
+    !anyDuplicated(tolower(names(value)))
+  if (!named ||
+    !length(cuts) ||
+    anyNA(cuts) ||
+    cuts[1] != 0 ||
+    is.unsorted(cuts, strictly = TRUE) ||
+    max(cuts) > 1) {
+    refuse(
+      "must name each step once with its cut, rising from 0 to at most 1",
+      "For example {emerging: 0, developing: 0.5, secure: 0.7}."
+    )
   }
   stats::setNames(as.list(cuts), names(value))
 }
@@ -210,9 +309,14 @@ check_levels <- function(value, refuse) {
 check_scale <- function(value, refuse) {
   points <- suppressWarnings(as.numeric(unlist(value)))
   names <- if (is.null(names(value))) format_plain(points) else names(value)
-  if (!length(points) || anyNA(points) || any(points < 0) || anyDuplicated(tolower(names))) {
-    refuse("must give each step of the scale once, with points from 0",
-      "For example {not yet: 1, nearly: 2, there: 3} or [1, 2, 3, 4].")
+  if (!length(points) ||
+    anyNA(points) ||
+    any(points < 0) ||
+    anyDuplicated(tolower(names))) {
+    refuse(
+      "must give each step of the scale once, with points from 0",
+      "For example {not yet: 1, nearly: 2, there: 3} or [1, 2, 3, 4]."
+    )
   }
   stats::setNames(as.list(points), names)
 }
@@ -220,11 +324,17 @@ check_scale <- function(value, refuse) {
 check_thresholds <- function(value, default, refuse) {
   for (name in names(value)) {
     if (!name %in% names(default)) {
-      refuse(paste0("has no threshold ", quoted(name)), did_you_mean(name, names(default)))
+      refuse(
+        paste0("has no threshold ", quoted(name)),
+        did_you_mean(name, names(default))
+      )
     }
     number <- suppressWarnings(as.numeric(value[[name]]))
     if (length(number) != 1 || is.na(number)) {
-      refuse(paste0("needs a number for ", quoted(name)), paste0("The default is ", default[[name]], "."))
+      refuse(
+        paste0("needs a number for ", quoted(name)),
+        paste0("The default is ", default[[name]], ".")
+      )
     }
     default[[name]] <- number
   }
@@ -234,8 +344,12 @@ check_thresholds <- function(value, default, refuse) {
 abort_setting <- function(origin, given, name, what, fix) {
   line <- attr(given, "line")[[name]]
   value <- paste(format(unlist(given[[name]])), collapse = ", ")
-  abort_pregunta("input", paste0("The setting ", quoted(name), " ", what, "."),
-    paste0(origin, if (!is.null(line)) paste0(", line ", line), ": \"", name, ": ", value, "\""),
+  abort_pregunta(
+    "input",
+    paste0("The setting ", quoted(name), " ", what, "."),
+    paste0(
+      origin, if (!is.null(line)) paste0(", line ", line), ": \"", name, ": ", value, "\""
+    ),
     fix
   )
 }

@@ -29,25 +29,48 @@ check_students <- function(students, rows, kept) {
   if (is.null(students)) return(NULL)
   ids <- rows$student[kept]
   findings <- lapply(setdiff(ids, students$student), function(id) {
-    new_finding("warning", rows$origin, "student", id, "is not in the list of students",
+    new_finding(
+      "warning",
+      rows$origin,
+      "student",
+      id,
+      "is not in the list of students",
       "Add the student to students.csv, or put the id under exclude: in test.yml.",
-      line = rows$line[kept][match(id, ids)])
+      line = rows$line[kept][match(id, ids)]
+    )
   })
   without <- setdiff(students$student, ids)
   if (!length(without)) return(findings)
   several <- if (length(without) == 1) "is a listed student" else "are listed students"
-  c(findings, list(new_finding("note", origin_of(students), "student", some_of(without),
-    paste(several, "without a row of responses"), "Counted as absent.",
-    line = if (length(without) == 1) line_of(students)[match(without, students$student)] else NA)))
+  c(
+    findings,
+    list(new_finding(
+      "note",
+      origin_of(students),
+      "student",
+      some_of(without),
+      paste(several, "without a row of responses"),
+      "Counted as absent.",
+      line = if (length(without) == 1) {
+        line_of(students)[match(without, students$student)]
+      } else {
+        NA
+      }
+    ))
+  )
 }
 
 # Status comes last: it needs the codes that count, after and before the changes
 # by hand. Who answered before has not become absent by them.
 settle_status <- function(sitting, before) {
-  has <- function(part, state) any_flagged(part$codes, lapply(part$cells, function(cell) cell$state %in% state))
+  has <- function(part, state) {
+    any_flagged(part$codes, lapply(part$cells, function(cell) cell$state %in% state))
+  }
   pending <- has(sitting, "pending")
   touched <- has(sitting, c("answered", "pending"))
-  if (nrow(sitting$changes)) touched <- touched | has(unchanged(sitting, before), c("answered", "pending"))
+  if (nrow(sitting$changes)) {
+    touched <- touched | has(unchanged(sitting, before), c("answered", "pending"))
+  }
   late <- was_late(sitting)
   status <- rep("sat", length(touched))
   status[which(late)] <- "late"
@@ -58,8 +81,17 @@ settle_status <- function(sitting, before) {
   if (!all(is.na(late))) sitting$students$late <- late
   sitting$students$status <- status
   if (!any(touched)) {
-    sitting$findings <- c(sitting$findings, list(new_finding("error", "responses", NA, NA,
-      "nobody answered anything", "See that the item columns are named as in items.csv.")))
+    sitting$findings <- c(
+      sitting$findings,
+      list(new_finding(
+        "error",
+        "responses",
+        NA,
+        NA,
+        "nobody answered anything",
+        "See that the item columns are named as in items.csv."
+      ))
+    )
   }
   sitting
 }
@@ -86,7 +118,11 @@ least_unfinished <- 3
 # Others handed in and this one did not; or too much of the end was not reached.
 was_unfinished <- function(sitting) {
   submitted <- sitting$students$submitted
-  left_open <- if (is.null(submitted) || all(is.na(submitted))) FALSE else is.na(submitted)
+  left_open <- if (is.null(submitted) || all(is.na(submitted))) {
+    FALSE
+  } else {
+    is.na(submitted)
+  }
   last <- ncol(sitting$codes)
   nothing <- sitting$cells[[last]]$state %in% c("not reached", "not given", "excused")
   open_end <- which(nothing[sitting$codes[, last]])
@@ -94,13 +130,17 @@ was_unfinished <- function(sitting) {
   given <- last - count_states(sitting, c("not given", "excused"), open_end)
   share <- sitting$settings$thresholds$unfinished
   left_open <- left_open & rep(TRUE, nrow(sitting$codes))
-  left_open[open_end[unreached >= least_unfinished & unreached >= share * given - 1e-9]] <- TRUE
+  stopped <- unreached >= least_unfinished & unreached >= share * given - 1e-9
+  left_open[open_end[stopped]] <- TRUE
   left_open
 }
 
 # How many cells of each of these students are in one of these states.
 count_states <- function(sitting, states, rows) {
-  count_flagged(sitting$codes[rows, , drop = FALSE], lapply(sitting$cells, function(cell) cell$state %in% states))
+  count_flagged(
+    sitting$codes[rows, , drop = FALSE],
+    lapply(sitting$cells, function(cell) cell$state %in% states)
+  )
 }
 
 # The students with one of these statuses; "missing" is who has yet to sit or

@@ -6,15 +6,24 @@ complete_items <- function(items) {
   require_filled(items, "item")
   items <- drop_twins(items, "item")
   if (!nrow(items)) {
-    abort_pregunta("input", paste0(origin_of(items), " holds no item."), NULL,
-      "Give it a line for each question of the test.")
+    abort_pregunta(
+      "input",
+      paste0(origin_of(items), " holds no item."),
+      NULL,
+      "Give it a line for each question of the test."
+    )
   }
-  items <- add_missing(items, c("type", "key", "points", "scoring", "standards", "prompt", "rationale"))
+  items <- add_missing(
+    items,
+    c("type", "key", "points", "scoring", "standards", "prompt", "rationale")
+  )
   items$type <- fill_types(items)
   items$points <- read_item_points(items)
   items$scoring <- read_scoring(items)
   check_keys(items)
-  first <- c("item", "type", "key", "points", "scoring", "standards", "prompt", "rationale")
+  first <- c(
+    "item", "type", "key", "points", "scoring", "standards", "prompt", "rationale"
+  )
   keep_origin(items[c(first, setdiff(names(items), first))], items)
 }
 
@@ -24,8 +33,13 @@ fill_types <- function(items) {
   known <- names(item_types())
   unknown <- which(!type %in% known)
   if (length(unknown)) {
-    abort_cell(items, unknown[1], "type", "An item has a type that is not known.",
-      did_you_mean(type[unknown[1]], known))
+    abort_cell(
+      items,
+      unknown[1],
+      "type",
+      "An item has a type that is not known.",
+      did_you_mean(type[unknown[1]], known)
+    )
   }
   type
 }
@@ -34,8 +48,13 @@ read_item_points <- function(items) {
   points <- ifelse(is.na(items$points), 1, read_number(items$points))
   wrong <- which(is.na(points) | points <= 0)
   if (length(wrong)) {
-    abort_cell(items, wrong[1], "points", "The points of an item must be a number above 0.",
-      "Write the most a student can earn on it, such as 1 or 2.5.")
+    abort_cell(
+      items,
+      wrong[1],
+      "points",
+      "The points of an item must be a number above 0.",
+      "Write the most a student can earn on it, such as 1 or 2.5."
+    )
   }
   points
 }
@@ -45,9 +64,13 @@ read_scoring <- function(items) {
   allowed <- lapply(items$type, function(name) item_type(name)$scorings)
   wrong <- which(!mapply(function(value, known) value %in% known, scoring, allowed))
   if (length(wrong)) {
-    abort_cell(items, wrong[1], "scoring",
+    abort_cell(
+      items,
+      wrong[1],
+      "scoring",
       paste0("An item of type ", items$type[wrong[1]], " cannot be scored that way."),
-      paste0("Possible here: ", some_of(allowed[[wrong[1]]]), "."))
+      paste0("Possible here: ", some_of(allowed[[wrong[1]]]), ".")
+    )
   }
   unname(scoring)
 }
@@ -58,25 +81,40 @@ check_keys <- function(items) {
     if (is.null(type$read_key)) next
     if (is.na(items$key[row])) next # said by check_sitting(): its answers wait
     tryCatch(type$read_key(items$key[row]), pregunta_bad_key = function(problem) {
-      abort_cell(items, row, "key",
+      abort_cell(
+        items,
+        row,
+        "key",
         paste0("The key of item ", items$item[row], " ", conditionMessage(problem), "."),
-        paste0("A key of type ", items$type[row], " looks like ", say_examples(type), "."))
+        paste0("A key of type ", items$type[row], " looks like ", say_examples(type), ".")
+      )
     })
   }
 }
 
 complete_options <- function(options, items, misconceptions) {
   if (is.null(options)) {
-    return(data.frame(item = character(), option = character(), text = character(),
-      misconception = character()))
+    return(data.frame(
+      item = character(),
+      option = character(),
+      text = character(),
+      misconception = character()
+    ))
   }
   options <- text_columns(named_origin(options, "options"))
   require_columns(options, c("item", "option"))
   require_filled(options, "item")
   require_filled(options, "option")
   strange <- lapply(setdiff(options$item, items$item), function(item) {
-    new_finding("error", origin_of(options), "item", item, "has an option but is no item of the test",
-      did_you_mean(item, items$item), line = line_of(options)[match(item, options$item)])
+    new_finding(
+      "error",
+      origin_of(options),
+      "item",
+      item,
+      "has an option but is no item of the test",
+      did_you_mean(item, items$item),
+      line = line_of(options)[match(item, options$item)]
+    )
   })
   options <- drop_rows(options, !options$item %in% items$item, strange)
   options <- drop_twins(options, c("item", "option"))
@@ -84,7 +122,9 @@ complete_options <- function(options, items, misconceptions) {
 }
 
 complete_misconceptions <- function(misconceptions) {
-  if (is.null(misconceptions)) return(data.frame(code = character(), description = character()))
+  if (is.null(misconceptions)) {
+    return(data.frame(code = character(), description = character()))
+  }
   misconceptions <- text_columns(named_origin(misconceptions, "misconceptions"))
   require_columns(misconceptions, "code")
   require_filled(misconceptions, "code")
@@ -113,8 +153,13 @@ complete_standards <- function(standards, items) {
     require_filled(standards, "code")
     standards <- drop_twins(standards, "code")
   }
-  standards <- keep_origin(add_missing(standards, c("parent", "title", "emphasis")), standards)
-  standards <- break_loops(without_orphans(with_listed_codes(standards, "parent", standards$code)))
+  standards <- keep_origin(
+    add_missing(standards, c("parent", "title", "emphasis")),
+    standards
+  )
+  standards <- break_loops(
+    without_orphans(with_listed_codes(standards, "parent", standards$code))
+  )
   unlisted <- setdiff(unlist(split_codes(items$standards)), standards$code)
   if (length(unlisted)) {
     extra <- standards[rep(NA_integer_, length(unlisted)), ]
@@ -129,5 +174,8 @@ split_codes <- function(codes) lapply(split_parts(codes, ";"), unique)
 
 # What can be said of an item besides its standards: its type, and tags of one's own.
 tag_columns <- function(items) {
-  setdiff(names(items), c("item", "key", "points", "scoring", "standards", "prompt", "rationale"))
+  setdiff(
+    names(items),
+    c("item", "key", "points", "scoring", "standards", "prompt", "rationale")
+  )
 }

@@ -19,9 +19,14 @@ read_time <- function(x) {
 # A time with a zone, as this machine's clock showed it.
 on_the_wall <- function(time, zone) {
   zone[zone == "Z"] <- "+00:00"
-  hours <- as.numeric(substr(zone, 2, 3)) + as.numeric(substring(zone, nchar(zone) - 1)) / 60
+  hours <- as.numeric(substr(zone, 2, 3)) +
+    as.numeric(substring(zone, nchar(zone) - 1)) / 60
   moment <- time - ifelse(startsWith(zone, "-"), -1, 1) * hours * 3600
-  as.POSIXct(format(moment, tz = "", "%Y-%m-%d %H:%M:%S"), tz = "UTC", format = "%Y-%m-%d %H:%M:%S")
+  as.POSIXct(
+    format(moment, tz = "", "%Y-%m-%d %H:%M:%S"),
+    tz = "UTC",
+    format = "%Y-%m-%d %H:%M:%S"
+  )
 }
 
 # The latest of some written times, as it was written.

@@ -42,7 +42,8 @@
 #' @return An object of class `pregunta_sitting`: a list with `settings`,
 #'   `students` (a row a student, with `status`; see below), `items`, `options`,
 #'   `standards`, `misconceptions`, `codes` (an integer matrix, students by items),
-#'   `cells` (for each item the meaning of its codes: `answer`, `points`, `state`), `source` (where the rows came from),
+#'   `cells` (for each item the meaning of its codes: `answer`, `points`, `state`),
+#'   `source` (where the rows came from),
 #'   `findings` (see [check_sitting()]), `adjustments` (the list of changes),
 #'   `changes` (those that stand), `before` (`codes` and `cells` before the changes
 #'   of single students) and `handed_in` (everything as it came, with
@@ -51,7 +52,8 @@
 #' The first that holds: `excused` (from every item), `absent` (no answer and no
 #' points), `waiting` (an answer waits for a mark), `unfinished` (others have
 #' handed in and this student has not, or the last quarter of the items, the
-#' threshold `unfinished`, and at least 3 were not reached), `late` (handed in after the setting
+#' threshold `unfinished`, and at least 3 were not reached), `late` (handed in after the
+#' setting
 #' `due`), `sat`. Absent and excused students are in no figure.
 #' @section Errors:
 #' `pregunta_error_input` when a table lacks a required column, names an item
@@ -69,8 +71,8 @@
 #' )
 #' quiz <- sitting(responses, items)
 #' summarise_items(quiz)
-sitting <- function(responses, items, options = NULL, students = NULL, standards = NULL, misconceptions = NULL,
-                    settings = list(), adjustments = NULL) {
+sitting <- function(responses, items, options = NULL, students = NULL, standards = NULL,
+                    misconceptions = NULL, settings = list(), adjustments = NULL) {
   settings <- complete_settings(settings)
   items <- complete_items(items)
   items <- with_listed_codes(items, "standards", standards[["code"]])
@@ -82,7 +84,14 @@ sitting <- function(responses, items, options = NULL, students = NULL, standards
   settings <- with_listed_cuts(settings, standards)
   students <- complete_students(students)
   findings <- c(
-    unlist(lapply(list(items, options, students, standards, misconceptions), attr, "put_right"), recursive = FALSE),
+    unlist(
+      lapply(
+        list(items, options, students, standards, misconceptions),
+        attr,
+        "put_right"
+      ),
+      recursive = FALSE
+    ),
     check_codes_listed(items, listed),
     check_cut_codes(settings, standards),
     check_codes_known(items, options, standards, misconceptions),
@@ -96,8 +105,15 @@ sitting <- function(responses, items, options = NULL, students = NULL, standards
   coded <- code_cells(rows, items, options, settings)
   settle_sitting(
     list(
-      settings = settings, students = students, items = items, options = options, standards = standards,
-      misconceptions = misconceptions, rows = rows, codes = coded$codes, cells = coded$cells,
+      settings = settings,
+      students = students,
+      items = items,
+      options = options,
+      standards = standards,
+      misconceptions = misconceptions,
+      rows = rows,
+      codes = coded$codes,
+      cells = coded$cells,
       findings = c(findings, rows$findings, coded$findings)
     ),
     complete_adjustments(adjustments)
@@ -112,33 +128,58 @@ settle_sitting <- function(handed_in, adjustments) {
   cells <- change_cells(handed_in, items, changes)
   settled <- settle_attempts(handed_in$rows, handed_in$codes, cells, handed_in$settings)
   people <- student_table(handed_in$students, handed_in$rows, settled$row)
-  before <- list(codes = student_codes(settled$codes, nrow(people)), cells = settled$cells)
+  before <- list(
+    codes = student_codes(settled$codes, nrow(people)),
+    cells = settled$cells
+  )
   changed <- change_answers(before, people$student, items, changes)
   rows <- handed_in$rows
   structure(
     list(
-      settings = handed_in$settings, students = people, items = items, options = handed_in$options,
-      standards = handed_in$standards, misconceptions = handed_in$misconceptions,
-      codes = changed$codes, cells = changed$cells, before = before,
-      source = list(origin = rows$origin, line = rows$line[settled$row], given = given_apart(rows, settled$row),
-        row = settled$row),
-      findings = c(without_settled(handed_in$findings, changes), settled$findings,
-        check_students(handed_in$students, rows, settled$row)),
-      adjustments = adjustments, changes = changes, handed_in = handed_in
+      settings = handed_in$settings,
+      students = people,
+      items = items,
+      options = handed_in$options,
+      standards = handed_in$standards,
+      misconceptions = handed_in$misconceptions,
+      codes = changed$codes,
+      cells = changed$cells,
+      before = before,
+      source = list(
+        origin = rows$origin,
+        line = rows$line[settled$row],
+        given = given_apart(rows, settled$row),
+        row = settled$row
+      ),
+      findings = c(
+        without_settled(handed_in$findings, changes), settled$findings,
+        check_students(handed_in$students, rows, settled$row)
+      ),
+      adjustments = adjustments,
+      changes = changes,
+      handed_in = handed_in
     ),
     class = "pregunta_sitting"
-  ) |> settle_status(before)
+  ) |>
+    settle_status(before)
 }
 
 # The students who sat the test, as a logical vector along sitting$students.
-was_present <- function(sitting) sitting$students$status != "absent" & sitting$students$status != "excused"
+was_present <- function(sitting) {
+  sitting$students$status != "absent" & sitting$students$status != "excused"
+}
 
 check_is_sitting <- function(sitting) {
   if (inherits(sitting, "pregunta_sitting")) return(invisible())
   counted <- inherits(sitting, "pregunta_tally")
-  abort_pregunta("call",
-    if (counted) "Counts are not enough for this: it needs the students themselves."
-    else "This needs the sitting itself.",
+  abort_pregunta(
+    "call",
+    if (counted) {
+      "Counts are not enough for this: it needs the students themselves."
+    } else {
+      "This needs the sitting itself."
+    },
     paste0("Given: ", if (counted) "a tally" else class(sitting)[1], "."),
-    "Read one with read_sitting(), or make one with sitting().")
+    "Read one with read_sitting(), or make one with sitting()."
+  )
 }

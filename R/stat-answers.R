@@ -29,11 +29,19 @@ summarise_answers <- function(sitting) {
 
 # Of the items that stand at these places.
 answers_at <- function(tally, places) {
-  do.call(rbind, lapply(places, function(j) {
-    here <- which(tally$sums$item == j)
-    here <- here[order(tally$sums$code[here])]
-    whole_answers(tally$about$items[j, ], tally$cells[[j]], tally$sums$code[here], tally$sums$count[here])
-  }))
+  do.call(
+    rbind,
+    lapply(places, function(j) {
+      here <- which(tally$sums$item == j)
+      here <- here[order(tally$sums$code[here])]
+      whole_answers(
+        tally$about$items[j, ],
+        tally$cells[[j]],
+        tally$sums$code[here],
+        tally$sums$count[here]
+      )
+    })
+  )
 }
 
 # The answers of one item, of the codes that somebody has.
@@ -55,8 +63,16 @@ whole_answers <- function(item, cells, code, count) {
   if (by_hand) share[real] <- read_number(distinct[real]) / item$points
   right <- (share > 1 - 1e-9) %in% TRUE
   slips <- if (keyed) slips_of(type, distinct, real & !right, key) else no_slips(distinct)
-  table <- data.frame(item = rep(item$item, length(distinct)), answer = distinct, key = right, count = sums,
-    share = sums / sum(sums), points = share * item$points, like = slips$like, slip = slips$slip)
+  table <- data.frame(
+    item = rep(item$item, length(distinct)),
+    answer = distinct,
+    key = right,
+    count = sums,
+    share = sums / sum(sums),
+    points = share * item$points,
+    like = slips$like,
+    slip = slips$slip
+  )
   table[order(!real, -table$count, table$answer, method = "radix"), ]
 }
 
@@ -73,11 +89,17 @@ whole_answers <- function(item, cells, code, count) {
 #' near <- suggest_accepts(quiz)
 #' near
 #' chosen <- subset(near, like == "ebb")
-#' adjust(quiz, chosen$action, item = chosen$item, value = chosen$value, reason = "spelling") |>
+#' adjust(quiz, chosen$action,
+#'   item = chosen$item, value = chosen$value, reason = "spelling") |>
 #'   summarise_items() |> subset(item == "Q17", difficulty)
 suggest_accepts <- function(sitting) {
   answers <- summarise_answers(sitting)
   near <- answers[answers$slip %in% "spelling", ]
-  data.frame(item = near$item, value = near$answer, like = near$like, count = near$count,
-    action = rep("accept", nrow(near)))
+  data.frame(
+    item = near$item,
+    value = near$answer,
+    like = near$like,
+    count = near$count,
+    action = rep("accept", nrow(near))
+  )
 }

@@ -20,17 +20,33 @@ against_the_rest <- function(n, mean, sd, around, thing = rep(1L, length(n))) {
   squares_all <- whole(squares + n * (mean - mean_all)^2)
   n_rest <- n_all - n
   mean_rest <- (n_all * mean_all - n * mean) / n_rest
-  squares_rest <- pmax(0, squares_all - squares - n * n_rest / n_all * (mean - mean_rest)^2)
+  squares_rest <- pmax(
+    0,
+    squares_all - squares - n * n_rest / n_all * (mean - mean_rest)^2
+  )
   sd_rest <- sqrt(squares_rest / (n_rest - 1))
   known <- which(use & n > 1 & n_rest > 1 & squares > 1e-12 & squares_rest > 1e-12)
-  test <- welch(mean[known] - mean_rest[known], sd[known], n[known], sd_rest[known], n_rest[known])
+  test <- welch(
+    mean[known] - mean_rest[known],
+    sd[known],
+    n[known],
+    sd_rest[known],
+    n_rest[known]
+  )
   none <- rep(NA_real_, length(n))
-  out <- data.frame(difference = none, difference_low = none, difference_high = none, beyond_chance = as.logical(none))
+  out <- data.frame(
+    difference = none,
+    difference_low = none,
+    difference_high = none,
+    beyond_chance = as.logical(none)
+  )
   both <- which(use & n_rest > 0)
   out$difference[both] <- (mean - mean_rest)[both]
   out$difference_low[known] <- test$low
   out$difference_high[known] <- test$high
-  out$beyond_chance[known] <- stats::ave(test$p, around[known], FUN = function(p) stats::p.adjust(p, "BH")) < 0.05
+  out$beyond_chance[known] <- stats::ave(test$p, around[known], FUN = function(p) {
+    stats::p.adjust(p, "BH")
+  }) < 0.05
   out
 }
 
@@ -41,5 +57,9 @@ welch <- function(difference, sd_a, n_a, sd_b, n_b) {
   error <- sqrt(a + b)
   df <- (a + b)^2 / (a^2 / (n_a - 1) + b^2 / (n_b - 1))
   half <- stats::qt(upper_tail, df) * error
-  list(low = difference - half, high = difference + half, p = 2 * stats::pt(-abs(difference) / error, df))
+  list(
+    low = difference - half,
+    high = difference + half,
+    p = 2 * stats::pt(-abs(difference) / error, df)
+  )
 }

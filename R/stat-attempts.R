@@ -23,8 +23,11 @@ summarise_attempts <- function(sitting) {
   about <- match(student, sitting$students$student)
   share <- scores$share[sequence]
   table <- data.frame(
-    sitting$students[about, c("student", "name", "section")], attempt = place_among(student),
-    points = scores$earned[sequence], open = scores$open[sequence], share = share,
+    sitting$students[about, c("student", "name", "section")],
+    attempt = place_among(student),
+    points = scores$earned[sequence],
+    open = scores$open[sequence],
+    share = share,
     change = share - share[match(student, student)]
   )
   if (!is.null(rows$seconds)) table$seconds <- rows$seconds[sequence]

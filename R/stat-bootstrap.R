@@ -11,21 +11,36 @@ percentile_interval <- function(values) {
   values <- as.matrix(values)
   bounds <- vapply(seq_len(ncol(values)), function(j) {
     had <- values[!is.na(values[, j]), j]
-    if (length(had) < max(2, least_replicates * nrow(values))) return(c(NA_real_, NA_real_))
+    if (length(had) < max(2, least_replicates * nrow(values))) {
+      return(c(NA_real_, NA_real_))
+    }
     stats::quantile(had, c(1 - upper_tail, upper_tail), names = FALSE)
   }, c(0, 0))
   list(low = bounds[1, ], high = bounds[2, ])
 }
 
 check_bootstrap <- function(sitting, replicates, seed) {
-  whole <- function(x) is.numeric(x) && length(x) == 1 && !is.na(x) && x >= 0 && x == floor(x)
+  whole <- function(x) {
+    is.numeric(x) && length(x) == 1 && !is.na(x) && x >= 0 && x == floor(x)
+  }
   if (!whole(replicates) || !whole(seed) || (replicates > 0 && replicates < 100)) {
-    abort_pregunta("call", "bootstrap is the number of replicates, 0 or at least 100, and seed a whole number.",
-      paste0("Given: ", some_of(c(replicates, seed)), "."), "For example bootstrap = 2000.")
+    abort_pregunta(
+      "call",
+      paste0(
+        "bootstrap is the number of replicates, 0 or at least 100, and seed a whole ",
+        "number."
+      ),
+      paste0("Given: ", some_of(c(replicates, seed)), "."),
+      "For example bootstrap = 2000."
+    )
   }
   if (replicates > 0 && !inherits(sitting, "pregunta_sitting")) {
-    abort_pregunta("call", "Resampling students needs the sitting itself.",
-      paste0("Given: ", class(sitting)[1], "."), "Give the sitting, not a tally of it.")
+    abort_pregunta(
+      "call",
+      "Resampling students needs the sitting itself.",
+      paste0("Given: ", class(sitting)[1], "."),
+      "Give the sitting, not a tally of it."
+    )
   }
 }
 
@@ -33,7 +48,10 @@ check_bootstrap <- function(sitting, replicates, seed) {
 rows_by_group <- function(sitting, by) {
   groups <- student_groups(sitting, by)
   rows <- seq_along(groups$index)
-  split(rows[was_present(sitting)], factor(groups$index[was_present(sitting)], seq_along(groups$labels)))
+  split(
+    rows[was_present(sitting)],
+    factor(groups$index[was_present(sitting)], seq_along(groups$labels))
+  )
 }
 
 # Columns beside a summary of items: bounds of figures that have no formula.
@@ -49,12 +67,23 @@ item_bounds <- function(sitting, by, replicates, seed) {
 }
 
 resample_items <- function(points, sitting, replicates, seed, groups = TRUE) {
-  spread <- resample_spread(points[, counted_columns(points), drop = FALSE], FALSE, replicates, seed)
-  drawn <- if (anyNA(points) || groups) resample_groups(points, sitting, groups, replicates, seed)
+  spread <- resample_spread(
+    points[, counted_columns(points), drop = FALSE],
+    FALSE,
+    replicates,
+    seed
+  )
+  drawn <- if (anyNA(points) || groups) {
+    resample_groups(points, sitting, groups, replicates, seed)
+  }
   if (!anyNA(points)) {
     rest <- spread$total - 2 * spread$with_total + spread$item
     both <- spread$item * rest
-    drawn$discrimination <- ifelse(both > 1e-24, (spread$with_total - spread$item) / sqrt(abs(both)), NA_real_)
+    drawn$discrimination <- ifelse(
+      both > 1e-24,
+      (spread$with_total - spread$item) / sqrt(abs(both)),
+      NA_real_
+    )
   }
   c(drawn, list(alpha = spread_alpha(spread)))
 }
@@ -67,12 +96,22 @@ resample_groups <- function(points, sitting, groups, replicates, seed) {
   earned <- rowSums(points, na.rm = TRUE)
   open <- as.vector(valued %*% most)
   rest_open <- open - valued * rep(most, each = nrow(points))
-  rest <- (earned - ifelse(valued, points, 0)) / ifelse(rest_open > 1e-9, rest_open, NA_real_)
+  rest <- (earned - ifelse(valued, points, 0)) /
+    ifelse(rest_open > 1e-9, rest_open, NA_real_)
   share <- round(ifelse(open > 0, earned / open, NA_real_), 12)
   order <- order(share, decreasing = TRUE, na.last = NA)
-  bootstrap_items(points, rest, most, order - 1L, match(share, share),
-    as.numeric(!is.na(share) & reaches(share, sitting$settings$mastery_cut)), sitting$settings$thresholds$outer_share,
-    groups, replicates, seed)
+  bootstrap_items(
+    points,
+    rest,
+    most,
+    order - 1L,
+    match(share, share),
+    as.numeric(!is.na(share) & reaches(share, sitting$settings$mastery_cut)),
+    sitting$settings$thresholds$outer_share,
+    groups,
+    replicates,
+    seed
+  )
 }
 
 # The items that anybody has points on: those that count.
@@ -81,7 +120,14 @@ counted_columns <- function(points) which(colSums(!is.na(points)) > 0)
 # Over the students who have points on every one of the items.
 resample_spread <- function(points, pairs, replicates, seed) {
   complete <- which(rowSums(is.na(points)) == 0)
-  drawn <- bootstrap_spread(points[complete, , drop = FALSE], complete, nrow(points), pairs, replicates, seed)
+  drawn <- bootstrap_spread(
+    points[complete, , drop = FALSE],
+    complete,
+    nrow(points),
+    pairs,
+    replicates,
+    seed
+  )
   c(drawn, list(k = ncol(points)))
 }
 
@@ -97,10 +143,17 @@ test_bounds <- function(sitting, by, replicates, seed) {
   counted <- counted_columns(points[was_present(sitting), , drop = FALSE])
   points <- points[, counted, drop = FALSE]
   pieces <- lapply(rows_by_group(sitting, by), function(rows) {
-    drawn <- resample_test(points[rows, , drop = FALSE], sitting$items$points[counted], replicates, seed)
+    drawn <- resample_test(
+      points[rows, , drop = FALSE],
+      sitting$items$points[counted],
+      replicates,
+      seed
+    )
     intervals <- lapply(drawn, percentile_interval)
-    stats::setNames(data.frame(unlist(intervals, recursive = FALSE)),
-      paste0(rep(names(drawn), each = 2), c("_low", "_high")))
+    stats::setNames(
+      data.frame(unlist(intervals, recursive = FALSE)),
+      paste0(rep(names(drawn), each = 2), c("_low", "_high"))
+    )
   })
   do.call(rbind, unname(pieces))
 }
@@ -118,10 +171,19 @@ resample_test <- function(points, most, replicates, seed) {
   variance <- spread$total / (spread$n - 1)
   between <- spread$total - rowSums(spread$item)
   list(
-    median = totals$median, sd = totals$sd,
+    median = totals$median,
+    sd = totals$sd,
     kr21 = if (zero_one) kr21_of(k, mean, variance) else rep(NA_real_, replicates),
-    lambda2 = ifelse(is.na(alpha), NA_real_, (between + sqrt(k / (k - 1) * spread$apart)) / spread$total),
-    split_half = ifelse(spread$halves > -1, 2 * spread$halves / (1 + spread$halves), NA_real_),
+    lambda2 = ifelse(
+      is.na(alpha),
+      NA_real_,
+      (between + sqrt(k / (k - 1) * spread$apart)) / spread$total
+    ),
+    split_half = ifelse(
+      spread$halves > -1,
+      2 * spread$halves / (1 + spread$halves),
+      NA_real_
+    ),
     sem = totals$sd * sqrt(pmax(0, 1 - alpha))
   )
 }
@@ -129,13 +191,17 @@ resample_test <- function(points, most, replicates, seed) {
 # Median and standard deviation of resampled totals, in points.
 resample_totals <- function(share, most, replicates, seed) {
   n <- length(share)
-  if (n < 2) return(list(median = rep(NA_real_, replicates), sd = rep(NA_real_, replicates)))
+  if (n < 2) {
+    return(list(median = rep(NA_real_, replicates), sd = rep(NA_real_, replicates)))
+  }
   sorted <- order(share)
   draws <- bootstrap_draws(n, replicates, seed)
   sum <- colSums(draws * share)
   squares <- colSums(draws * share^2) - sum^2 / n
   middle <- vapply(seq_len(replicates), function(b) {
-    place <- rep.int(sorted, draws[sorted, b])[c(floor((n + 1) / 2), ceiling((n + 1) / 2))]
+    place <- rep.int(sorted, draws[sorted, b])[
+      c(floor((n + 1) / 2), ceiling((n + 1) / 2))
+    ]
     mean(share[place])
   }, 0)
   list(median = middle * most, sd = sqrt(pmax(0, squares) / (n - 1)) * most)

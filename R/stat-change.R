@@ -67,24 +67,46 @@
 #' compare_sittings(before, after)
 #' compare_sittings(before, after, by = "item")
 #' compare_sittings(before, after, by = "student") |>
-#'   subset(outcome == "still to come" & code == "TC.1.b", c(name, share_before, share_after))
+#'   subset(
+#'     outcome == "still to come" & code == "TC.1.b",
+#'     c(name, share_before, share_after)
+#'   )
 compare_sittings <- function(before, after, by = NULL, renamed = after$settings$renamed) {
   pair <- pair_sittings(before, after, renamed)
   require_same_students(pair)
-  table <- if (identical(by, "item")) change_of_items(before, after, pair)
-  else if (identical(by, "student")) change_of_students(pair)
-  else change_by_depth(pair, by)
-  new_summary(table, "change", pair$settings, by, tree = pair$standards,
-    titles = c(before$settings$title, after$settings$title), here = attendance(pair))
+  table <- if (identical(by, "item")) {
+    change_of_items(before, after, pair)
+  } else if (identical(by, "student")) {
+    change_of_students(pair)
+  } else {
+    change_by_depth(pair, by)
+  }
+  new_summary(
+    table,
+    "change",
+    pair$settings,
+    by,
+    tree = pair$standards,
+    titles = c(before$settings$title, after$settings$title),
+    here = attendance(pair)
+  )
 }
 
 require_same_students <- function(pair) {
-  both <- pair$people$status_before %in% sat_statuses & pair$people$status_after %in% sat_statuses
+  both <- pair$people$status_before %in% sat_statuses &
+    pair$people$status_after %in% sat_statuses
   if (any(both)) return(invisible())
-  abort_pregunta("call", "Nobody sat both tests.",
-    paste0("Before: ", some_of(pair$people$student[pair$people$status_before %in% sat_statuses], 4), "; after: ",
-      some_of(pair$people$student[pair$people$status_after %in% sat_statuses], 4), "."),
-    "The students need the same ids in both: see the column student of responses.csv.")
+  abort_pregunta(
+    "call",
+    "Nobody sat both tests.",
+    paste0(
+      "Before: ",
+      some_of(pair$people$student[pair$people$status_before %in% sat_statuses], 4),
+      "; after: ",
+      some_of(pair$people$student[pair$people$status_after %in% sat_statuses], 4), "."
+    ),
+    "The students need the same ids in both: see the column student of responses.csv."
+  )
 }
 
 # Who sat both, who only one, and who neither.
@@ -92,14 +114,19 @@ attendance <- function(pair) {
   people <- pair$people
   first <- people$status_before %in% sat_statuses
   second <- people$status_after %in% sat_statuses
-  word <- ifelse(first & second, "both", ifelse(first, "not there after", ifelse(second, "not there before",
-    "neither")))
+  word <- ifelse(
+    first & second,
+    "both",
+    ifelse(first, "not there after", ifelse(second, "not there before", "neither"))
+  )
   data.frame(people[c("student", "name", "section")], there = word)
 }
 
 # One column of groups, or every depth of several, as the other summaries do.
 change_by_depth <- function(pair, by) {
-  pieces <- lapply(seq_len(max(1, length(by))), function(depth) change_of_groups(pair, by[seq_len(depth)]))
+  pieces <- lapply(seq_len(max(1, length(by))), function(depth) {
+    change_of_groups(pair, by[seq_len(depth)])
+  })
   table <- if (length(by) > 1) stack_depths(pieces, by) else pieces[[1]]
   kept <- c("code", "title", "emphasis", "items_before", "items_after", by)
   withhold_small(table, "n", kept, pair$settings, by, "code")
@@ -108,11 +135,19 @@ change_by_depth <- function(pair, by) {
 change_of_groups <- function(pair, by) {
   groups <- student_groups(list(students = pair$people), if (length(by)) by)
   n_codes <- nrow(pair$tree)
-  figures <- lapply(unname(split(seq_along(groups$index), factor(groups$index, seq_along(groups$labels)))),
-    function(here) lapply(seq_len(n_codes), function(k) change_figures(pair, here, k)))
-  figures <- do.call(Map, c(list(c), unlist(figures, recursive = FALSE))) # a vector a figure
-  about <- pair$tree[rep(seq_len(n_codes), length(groups$labels)), c("code", "title", "emphasis", "items_before",
-    "items_after")]
+  figures <- lapply(
+    unname(split(
+      seq_along(groups$index),
+      factor(groups$index, seq_along(groups$labels))
+    )),
+    function(here) lapply(seq_len(n_codes), function(k) change_figures(pair, here, k))
+  )
+  # a vector a figure
+  figures <- do.call(Map, c(list(c), unlist(figures, recursive = FALSE)))
+  about <- pair$tree[
+    rep(seq_len(n_codes), length(groups$labels)),
+    c("code", "title", "emphasis", "items_before", "items_after")
+  ]
   table <- quick_frame(c(as.list(about), figures))
   with_group(table, list(by = if (length(by)) by, groups = groups$labels), n_codes)
 }
@@ -129,17 +164,29 @@ change_figures <- function(pair, here, k) {
   cut <- pair$settings$mastery_cut - 1e-9
   move <- sign(level_step(pair, b, k) - level_step(pair, a, k))
   below <- a < cut
-  by_itself <- function(low) regressed_gain(pair$before$alpha[k], mean(first, na.rm = TRUE), mean(low))
+  by_itself <- function(low) {
+    regressed_gain(pair$before$alpha[k], mean(first, na.rm = TRUE), mean(low))
+  }
   low <- was_chosen_low(a, first[!is.na(first) & !both])
   none <- n == 0
   list(
-    n = n, share_before = or_na(mean(a), none), share_after = or_na(mean(b), none), change = or_na(mean(b - a), none),
-    change_low = around$low, change_high = around$high, standardised = standardised_change(a, b),
-    up = sum(move > 0), stayed = sum(move == 0), down = sum(move < 0),
-    below_before = sum(below), reached = sum(below & b >= cut), below = sum(b < cut),
+    n = n,
+    share_before = or_na(mean(a), none),
+    share_after = or_na(mean(b), none),
+    change = or_na(mean(b - a), none),
+    change_low = around$low,
+    change_high = around$high,
+    standardised = standardised_change(a, b),
+    up = sum(move > 0),
+    stayed = sum(move == 0),
+    down = sum(move < 0),
+    below_before = sum(below),
+    reached = sum(below & b >= cut),
+    below = sum(b < cut),
     gain_below = or_na(mean((b - a)[below]), !any(below)),
     expected_below = or_na(by_itself(a[below]), !any(below)),
-    chosen_low = low, expected = ifelse(low %in% TRUE, by_itself(a), ifelse(is.na(low), NA, 0)),
+    chosen_low = low,
+    expected = ifelse(low %in% TRUE, by_itself(a), ifelse(is.na(low), NA, 0)),
     reason = ifelse(none, reasons[["few"]], NA_character_)
   )
 }
@@ -167,9 +214,16 @@ regressed_gain <- function(alpha, mean_all, mean_low) {
 was_chosen_low <- function(compared, others) {
   if (!length(compared)) return(NA)
   if (length(compared) < 2 || length(others) < 2) return(FALSE)
-  if (stats::sd(compared) < 1e-9 && stats::sd(others) < 1e-9) return(mean(compared) < mean(others) - 1e-9)
-  test <- welch(mean(compared) - mean(others), stats::sd(compared), length(compared), stats::sd(others),
-    length(others))
+  if (stats::sd(compared) < 1e-9 && stats::sd(others) < 1e-9) {
+    return(mean(compared) < mean(others) - 1e-9)
+  }
+  test <- welch(
+    mean(compared) - mean(others),
+    stats::sd(compared),
+    length(compared),
+    stats::sd(others),
+    length(others)
+  )
   mean(compared) < mean(others) && test$p / 2 < 0.05
 }
 
@@ -184,27 +238,44 @@ change_of_students <- function(pair) {
   second <- pair$after$share[at]
   level <- function(share) {
     steps <- integer(length(share))
-    for (code in seq_len(nrow(pair$tree))) steps[k == code] <- level_step(pair, share[k == code], code)
+    for (code in seq_len(nrow(pair$tree))) {
+      steps[k == code] <- level_step(pair, share[k == code], code)
+    }
     steps
   }
   from <- level(first)
   to <- level(second)
   names_of <- names(pair$settings$levels)
-  table <- quick_frame(c(
-    as.list(rows_of(people[c("student", "name", "section")], at[, 1])),
-    as.list(rows_of(pair$tree[c("code", "title")], k)), list(share_before = first, share_after = second,
-      change = second - first,
-    level_before = names_of[from], level_after = names_of[to],
-    moved = c("down", "stayed", "up")[sign(to - from) + 2], outcome = outcome_of(first, second, pair$settings))
-  ))
+  table <- quick_frame(
+    c(
+      as.list(rows_of(people[c("student", "name", "section")], at[, 1])),
+      as.list(rows_of(pair$tree[c("code", "title")], k)),
+      list(
+        share_before = first,
+        share_after = second,
+        change = second - first,
+        level_before = names_of[from],
+        level_after = names_of[to],
+        moved = c("down", "stayed", "up")[sign(to - from) + 2],
+        outcome = outcome_of(first, second, pair$settings)
+      )
+    )
+  )
   rows_of(table, which(!is.na(first) | !is.na(second)))
 }
 
 outcome_of <- function(first, second, settings) {
   cut <- settings$mastery_cut - 1e-9
-  there <- ifelse(first < cut, ifelse(second < cut, "still to come", "got there"),
-    ifelse(second < cut, "fell back", "was there"))
-  ifelse(is.na(first), "not there before", ifelse(is.na(second), "not there after", there))
+  there <- ifelse(
+    first < cut,
+    ifelse(second < cut, "still to come", "got there"),
+    ifelse(second < cut, "fell back", "was there")
+  )
+  ifelse(
+    is.na(first),
+    "not there before",
+    ifelse(is.na(second), "not there after", there)
+  )
 }
 
 # ---- items used in both ------------------------------------------------------------
@@ -212,8 +283,13 @@ outcome_of <- function(first, second, settings) {
 change_of_items <- function(before, after, pair) {
   same <- paired_items(before, after)
   share <- function(sitting, items) {
-    points <- cell_points(sitting)[match(pair$people$student, sitting$students$student), items, drop = FALSE]
-    points[!pair$people$student %in% sitting$students$student[was_present(sitting)], ] <- NA
+    points <- cell_points(sitting)[
+      match(pair$people$student, sitting$students$student),
+      items,
+      drop = FALSE
+    ]
+    present <- sitting$students$student[was_present(sitting)]
+    points[!pair$people$student %in% present, ] <- NA
     sweep(points, 2, sitting$items$points[items], "/")
   }
   first <- share(before, same$before)
@@ -225,9 +301,15 @@ change_of_items <- function(before, after, pair) {
   gone <- second - first
   around <- t_interval(mean_of(gone), apply(gone, 2, stats::sd, na.rm = TRUE), n)
   data.frame(
-    item_before = before$items$item[same$before], item = after$items$item[same$after],
-    prompt = after$items$prompt[same$after], standards = after$items$standards[same$after], n = unname(n),
-    difficulty_before = mean_of(first), difficulty_after = mean_of(second), change = mean_of(gone),
-    change_low = around$low, change_high = around$high
+    item_before = before$items$item[same$before],
+    item = after$items$item[same$after],
+    prompt = after$items$prompt[same$after],
+    standards = after$items$standards[same$after],
+    n = unname(n),
+    difficulty_before = mean_of(first),
+    difficulty_after = mean_of(second),
+    change = mean_of(gone),
+    change_low = around$low,
+    change_high = around$high
   )
 }

@@ -5,13 +5,16 @@ who_chose <- function(sitting) {
   parts <- answer_parts(tally)
   offset <- cell_offsets(tally$cells)
   present <- which(was_present(sitting))
-  cell <- as.vector(sweep(sitting$codes[present, , drop = FALSE], 2, offset[seq_along(tally$cells)], `+`))
+  cell <- as.vector(
+    sweep(sitting$codes[present, , drop = FALSE], 2, offset[seq_along(tally$cells)], `+`)
+  )
   width <- tabulate(parts$member$cell, parts$n_cells)
   start <- cumsum(c(1, width))
   row <- rep(seq_along(cell), width[cell])
   part <- parts$member$part[sequence(width[cell], start[cell])]
   data.frame(
-    item = parts$table$item[part], option = parts$table$option[part],
+    item = parts$table$item[part],
+    option = parts$table$option[part],
     student = sitting$students$student[present][(row - 1) %% length(present) + 1]
   )
 }

@@ -60,7 +60,9 @@ summarise_decisions <- function(sitting, cut = NULL, by = NULL, bootstrap = 0, s
   decisions <- decisions_for(cut, settings)
   alpha <- test_reliability(tally)
   most <- sum(tally$items$points[tally$items$counted])
-  parts <- points_unit(unlist(lapply(tally$cells, function(cell) c(cell$points, cell$most))))
+  parts <- points_unit(
+    unlist(lapply(tally$cells, function(cell) c(cell$points, cell$most)))
+  )
   k <- if (all_zero_one(tally)) sum(tally$items$counted) else NA
   pieces <- lapply(seq_along(tally$groups), function(g) {
     bins <- tally$bins[tally$bins$group == g & tally$bins$open > most - 1e-9 & most > 0, ]
@@ -68,12 +70,28 @@ summarise_decisions <- function(sitting, cut = NULL, by = NULL, bootstrap = 0, s
   })
   table <- do.call(rbind, pieces)
   if (bootstrap > 0) {
-    bounds <- decision_bounds(sitting, by, decisions, most, 1 / (parts * most), k, bootstrap, seed)
+    bounds <- decision_bounds(
+      sitting,
+      by,
+      decisions,
+      most,
+      1 / (parts * most),
+      k,
+      bootstrap,
+      seed
+    )
     bounds[is.na(table$agreement), ] <- NA
     table <- cbind(table, bounds)
   }
   table <- with_group(table, tally, length(decisions))
-  table <- withhold_small(table, "n", c("decision", "cut", "cut_points", tally$by), settings, tally$by, "decision")
+  table <- withhold_small(
+    table,
+    "n",
+    c("decision", "cut", "cut_points", tally$by),
+    settings,
+    tally$by,
+    "decision"
+  )
   new_summary(table, "decisions", settings, tally$by)
 }
 
@@ -86,8 +104,12 @@ decisions_for <- function(cut, settings) {
     return(c(decisions, if (length(cuts) > 1) list(`all levels` = unname(cuts))))
   }
   if (!is.numeric(cut) || anyNA(cut) || any(cut <= 0 | cut > 1)) {
-    abort_pregunta("call", "A cut is a share of the points, above 0 and at most 1.",
-      paste0("Given: ", some_of(cut), "."), "For example 0.7.")
+    abort_pregunta(
+      "call",
+      "A cut is a share of the points, above 0 and at most 1.",
+      paste0("Given: ", some_of(cut), "."),
+      "For example 0.7."
+    )
   }
   stats::setNames(as.list(cut), rep("pass", length(cut)))
 }
@@ -109,14 +131,34 @@ decide <- function(share, n, alpha, decisions, most, step, k) {
   pass_share <- if (total > 0) passed / total else rep(NA_real_, length(passed))
   around <- wilson_interval(pass_share, total)
   model <- if (total >= least_decided) true_scores(share, n, alpha$congeneric)
-  found <- vapply(decisions, function(cuts) agreement_at(model, passing_share(cuts, step)), c(0, 0))
-  why <- if (total < least_decided) reasons[["few"]] else if (is.na(alpha$alpha)) alpha$reason else reasons[["no_true"]]
+  found <- vapply(
+    decisions,
+    function(cuts) agreement_at(model, passing_share(cuts, step)),
+    c(0, 0)
+  )
+  why <- if (total < least_decided) {
+    reasons[["few"]]
+  } else if (is.na(alpha$alpha)) {
+    alpha$reason
+  } else {
+    reasons[["no_true"]]
+  }
   reason <- ifelse(is.na(found[1, ]), why, NA_character_)
   data.frame(
-    decision = names(decisions), cut = cut, cut_points = cut * most, n = total, passed = passed,
-    pass_share = pass_share, pass_low = around$low, pass_high = around$high, agreement = found[1, ], kappa = found[2, ],
-    reliability = alpha$congeneric, effective_length = if (is.null(model)) NA_real_ else model$length,
-    dependability = dependability(share, n, cut, k), reason = reason
+    decision = names(decisions),
+    cut = cut,
+    cut_points = cut * most,
+    n = total,
+    passed = passed,
+    pass_share = pass_share,
+    pass_low = around$low,
+    pass_high = around$high,
+    agreement = found[1, ],
+    kappa = found[2, ],
+    reliability = alpha$congeneric,
+    effective_length = if (is.null(model)) NA_real_ else model$length,
+    dependability = dependability(share, n, cut, k),
+    reason = reason
   )
 }
 
@@ -133,8 +175,13 @@ true_scores <- function(share, n, reliability, nodes = 400) {
   if (length < 1) return(NULL)
   shape <- beta_shape(true_moments(share, n, round(length)), mean, reliability * variance)
   if (is.null(shape)) return(NULL)
-  # Where a shape is all but a point at an end, R warns of a last digit that does not matter here.
-  quantile <- suppressWarnings(stats::qbeta((seq_len(nodes) - 0.5) / nodes, shape$a, shape$b))
+  # Where a shape is all but a point at an end, R warns of a last digit that does not
+  # matter here.
+  quantile <- suppressWarnings(stats::qbeta(
+    (seq_len(nodes) - 0.5) / nodes,
+    shape$a,
+    shape$b
+  ))
   list(length = length, at = shape$low + (shape$high - shape$low) * quantile)
 }
 
@@ -209,12 +256,21 @@ decision_bounds <- function(sitting, by, decisions, most, step, k, replicates, s
     values <- vapply(seq_len(replicates), function(b) {
       drawn <- draws[, b] > 0
       model <- true_scores(share[drawn], draws[drawn, b], reliability[b], nodes = 100)
-      found <- vapply(decisions, function(cuts) agreement_at(model, passing_share(cuts, step)), c(0, 0))
+      found <- vapply(decisions, function(cuts) {
+        agreement_at(model, passing_share(cuts, step))
+      }, c(0, 0))
       rbind(found, dependability(share[drawn], draws[drawn, b], cuts, k))
     }, matrix(0, 3, length(decisions)))
-    bounds <- lapply(1:3, function(figure) percentile_interval(t(matrix(values[figure, , ], length(decisions)))))
-    named <- stats::setNames(unlist(bounds, recursive = FALSE), paste0(
-      rep(c("agreement", "kappa", "dependability"), each = 2), c("_low", "_high")))
+    bounds <- lapply(1:3, function(figure) {
+      percentile_interval(t(matrix(values[figure, , ], length(decisions))))
+    })
+    named <- stats::setNames(
+      unlist(bounds, recursive = FALSE),
+      paste0(
+        rep(c("agreement", "kappa", "dependability"), each = 2),
+        c("_low", "_high")
+      )
+    )
     data.frame(named)
   })
   do.call(rbind, unname(pieces))

@@ -17,11 +17,15 @@ summarise_explanations <- function(sitting) {
   answer <- cell_answers(sitting)[at]
   most <- sitting$items$points[at[, 2]]
   table <- data.frame(
-    item = sitting$items$item[at[, 2]], option = ifelse(is.na(answer), "(blank)", answer),
-    key = cell_points(sitting)[at] > most - 1e-9, sitting$students[at[, 1], c("student", "name")],
+    item = sitting$items$item[at[, 2]],
+    option = ifelse(is.na(answer), "(blank)", answer),
+    key = cell_points(sitting)[at] > most - 1e-9,
+    sitting$students[at[, 1], c("student", "name")],
     explanation = as.character(said$text)
   )
   frequent <- stats::ave(rep(1, nrow(table)), table$item, table$option, FUN = length)
-  table <- table[order(at[, 2], -(table$key %in% TRUE), -frequent, table$option, table$student), ]
+  table <- table[
+    order(at[, 2], -(table$key %in% TRUE), -frequent, table$option, table$student),
+  ]
   new_summary(table, "explanations", sitting$settings, NULL)
 }

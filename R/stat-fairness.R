@@ -15,7 +15,8 @@
 #'     of earning the points, reference to focal, over strata of equal total
 #'     score, the item's own points included (Mantel & Haenszel 1959; Holland &
 #'     Thayer 1988). Neighbouring scores are joined until a stratum holds 3
-#'     students of each group (Donoghue & Allen 1993); `delta`: -2.35 ln(odds ratio), below 0 when the item is
+#'     students of each group (Donoghue & Allen 1993); `delta`: -2.35 ln(odds ratio),
+#'     below 0 when the item is
 #'     harder for the focal group, with its 95% interval `delta_low`,
 #'     `delta_high` (variance of Robins, Breslow & Greenland 1986);
 #'   * others: `delta` and `odds_ratio` are `NA`;
@@ -76,8 +77,15 @@ summarise_fairness <- function(sitting, by, reference = NULL, focal = NULL) {
   pieces <- lapply(pair$focal, function(group) {
     both <- match(c(pair$reference, group), tally$groups)
     table <- compare_groups(tally, counts, both, min(sizes[both]) < least_compared)
-    table[min(sizes[both]) < settings$smallest_group, setdiff(names(table), "reason")] <- NA
-    data.frame(reference = pair$reference, focal = group, item = tally$items$item, type = tally$about$items$type, table)
+    too_small <- min(sizes[both]) < settings$smallest_group
+    table[too_small, setdiff(names(table), "reason")] <- NA
+    data.frame(
+      reference = pair$reference,
+      focal = group,
+      item = tally$items$item,
+      type = tally$about$items$type,
+      table
+    )
   })
   new_summary(do.call(rbind, pieces), "fairness", settings, NULL, column = by)
 }
@@ -88,12 +96,20 @@ groups_to_compare <- function(groups, sizes, by, reference, focal) {
   known <- setdiff(groups, "(none)")
   unknown <- setdiff(c(reference, focal), known)
   if (length(unknown)) {
-    abort_pregunta("call", paste0("There is no group ", quoted(unknown[1]), " in ", by, "."),
-      paste0("Groups: ", some_of(known, 12), "."), did_you_mean(unknown[1], known))
+    abort_pregunta(
+      "call",
+      paste0("There is no group ", quoted(unknown[1]), " in ", by, "."),
+      paste0("Groups: ", some_of(known, 12), "."),
+      did_you_mean(unknown[1], known)
+    )
   }
   if (length(known) < 2) {
-    abort_pregunta("call", paste0("There are no two groups in ", by, " to compare."),
-      paste0("Groups: ", some_of(known), "."), "Give a column of students.csv with two values or more.")
+    abort_pregunta(
+      "call",
+      paste0("There are no two groups in ", by, " to compare."),
+      paste0("Groups: ", some_of(known), "."),
+      "Give a column of students.csv with two values or more."
+    )
   }
   if (is.null(reference)) {
     left <- setdiff(known, focal)
@@ -101,8 +117,12 @@ groups_to_compare <- function(groups, sizes, by, reference, focal) {
   }
   if (is.null(focal)) focal <- setdiff(known, reference)
   if (length(reference) != 1 || reference %in% focal) {
-    abort_pregunta("call", "The reference group cannot be a focal group too.",
-      paste0("Given: ", some_of(c(reference, focal)), "."), "Name two different groups.")
+    abort_pregunta(
+      "call",
+      "The reference group cannot be a focal group too.",
+      paste0("Given: ", some_of(c(reference, focal)), "."),
+      "Name two different groups."
+    )
   }
   list(reference = reference, focal = focal)
 }
@@ -125,8 +145,15 @@ compare_groups <- function(tally, counts, both, too_few) {
   n_items <- nrow(tally$items)
   share <- counts$share[use]
   key <- ((side[use] - 1L) * n_items + counts$item[use] - 1L) * n_strata + stratum
-  sums <- sum_by(list(n = counts$count[use], x = counts$count[use] * share, xx = counts$count[use] * share^2), key,
-    2L * n_items * n_strata)
+  sums <- sum_by(
+    list(
+      n = counts$count[use],
+      x = counts$count[use] * share,
+      xx = counts$count[use] * share^2
+    ),
+    key,
+    2L * n_items * n_strata
+  )
   at <- function(column) array(sums[, column], c(n_strata, n_items, 2))
   n <- at("n")
   x <- at("x")
@@ -148,7 +175,11 @@ score_strata <- function(bins, side) {
   share <- round(bins$earned[here] / bins$open[here], 12)
   scores <- sort(unique(share))
   at <- match(share, scores)
-  n <- sum_by(list(a = bins$n[here] * (side[here] == 1), b = bins$n[here] * (side[here] == 2)), at, length(scores))
+  n <- sum_by(
+    list(a = bins$n[here] * (side[here] == 1), b = bins$n[here] * (side[here] == 2)),
+    at,
+    length(scores)
+  )
   joined <- integer(length(scores))
   held <- c(0, 0)
   stratum <- 1L

@@ -5,8 +5,11 @@
 # The number of the group that each lies in; of the outermost, the whole.
 parents_of <- function(labels) {
   if (length(labels) == 1) return(1L)
-  outer <- ifelse(grepl(path_separator, labels, fixed = TRUE),
-    sub(paste0(path_separator, "[^", path_separator, "]*$"), "", labels), "")
+  outer <- ifelse(
+    grepl(path_separator, labels, fixed = TRUE),
+    sub(paste0(path_separator, "[^", path_separator, "]*$"), "", labels),
+    ""
+  )
   match(outer, unique(outer))
 }
 
@@ -24,8 +27,12 @@ with_group <- function(table, tally, n_things) {
 by_depth <- function(sitting, by, summarise) {
   if (length(by) <= 1) return(summarise(sitting, by))
   if (!inherits(sitting, "pregunta_sitting")) {
-    abort_pregunta("call", "Groups one inside the other need the sitting itself.",
-      paste0("Given: ", class(sitting)[1], "."), "Give the sitting, not a tally of it.")
+    abort_pregunta(
+      "call",
+      "Groups one inside the other need the sitting itself.",
+      paste0("Given: ", class(sitting)[1], "."),
+      "Give the sitting, not a tally of it."
+    )
   }
   student_groups(sitting, by) # a column that is not there is said at once
   open <- sitting
@@ -34,14 +41,23 @@ by_depth <- function(sitting, by, summarise) {
   table <- stack_depths(pieces, by)
   first <- pieces[[1]]
   small <- attr(first, "small")
-  table <- withhold_small(table, small$n, c(small$keep, by), sitting$settings, by, small$within)
+  table <- withhold_small(
+    table,
+    small$n,
+    c(small$keep, by),
+    sitting$settings,
+    by,
+    small$within
+  )
   remake_summary(first, table, settings = sitting$settings, by = by)
 }
 
 stack_depths <- function(pieces, by) {
   filled <- lapply(pieces, function(piece) {
     piece <- plain_rows(piece)
-    for (column in setdiff(by, names(piece))) piece[[column]] <- rep(NA_character_, nrow(piece))
+    for (column in setdiff(by, names(piece))) {
+      piece[[column]] <- rep(NA_character_, nrow(piece))
+    }
     piece[c(by, setdiff(names(piece), by))]
   })
   table <- do.call(rbind, filled)
@@ -61,7 +77,9 @@ group_paths <- function(table, by) {
 }
 
 # The name of each row's group, as it is said.
-group_names <- function(table, by) gsub(path_separator, ", ", group_paths(table, by), fixed = TRUE)
+group_names <- function(table, by) {
+  gsub(path_separator, ", ", group_paths(table, by), fixed = TRUE)
+}
 
 # How deep each row's group lies, from 1.
 group_depths <- function(table, by) rowSums(!is.na(as.data.frame(table)[by]))

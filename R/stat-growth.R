@@ -3,7 +3,8 @@
 
 # scores: sitting (row of sittings), person (row of people), code, earned, open.
 # sittings: name, title, date, window, period, in order of date.
-student_growth <- function(scores, sittings, people, windows, codes, settings, standards) {
+student_growth <- function(scores, sittings, people, windows, codes, settings,
+                           standards) {
   order <- window_order(sittings, windows)
   scores$window <- match(sittings$period, order)[scores$sitting]
   shown <- which(!is.na(scores$window) & scores$code %in% codes)
@@ -11,7 +12,12 @@ student_growth <- function(scores, sittings, people, windows, codes, settings, s
   code <- match(scores$code, codes)
   key <- (scores$person - 1) * length(codes) + code
   pairs <- sort(unique(key))
-  stand <- stand_in_windows(match(key, pairs), scores$window, length(pairs), length(order))
+  stand <- stand_in_windows(
+    match(key, pairs),
+    scores$window,
+    length(pairs),
+    length(order)
+  )
   there <- which(!is.na(t(stand$at)))
   pair <- (there - 1) %/% length(order) + 1
   window <- (there - 1) %% length(order) + 1
@@ -26,14 +32,23 @@ student_growth <- function(scores, sittings, people, windows, codes, settings, s
   there_first <- first_there(scores, of_pair, share, settings, sittings, length(pairs))
   since <- level_since(of_pair, reached, length(pairs), length(settings$levels))
   table <- list(
-    student = people$student[person], name = people$name[person], section = people$section[person],
-    code = codes[which_code], title = titles_of(codes, standards)[which_code], window = order[window],
-    sitting = sittings$name[scores$sitting[row]], date = sittings$date[scores$sitting[row]],
-    earned = scores$earned[row], open = scores$open[row], share = share[row],
+    student = people$student[person],
+    name = people$name[person],
+    section = people$section[person],
+    code = codes[which_code],
+    title = titles_of(codes, standards)[which_code],
+    window = order[window],
+    sitting = sittings$name[scores$sitting[row]],
+    date = sittings$date[scores$sitting[row]],
+    earned = scores$earned[row],
+    open = scores$open[row],
+    share = share[row],
     level = names(settings$levels)[reached[row]],
-    level_since = sittings$date[scores$sitting[since[cbind(pair, reached[row])]]], carried = t(stand$carried)[there],
-      baseline = baseline,
-    gain = share[row] - baseline, first_there = there_first[pair]
+    level_since = sittings$date[scores$sitting[since[cbind(pair, reached[row])]]],
+    carried = t(stand$carried)[there],
+    baseline = baseline,
+    gain = share[row] - baseline,
+    first_there = there_first[pair]
   )
   list2DF(table, length(there))
 }
@@ -43,14 +58,20 @@ level_codes <- function(share, code, codes, settings, standards) {
   reached <- integer(length(share))
   for (k in seq_along(codes)) {
     mine <- which(code == k)
-    reached[mine] <- match(level_of(share[mine], settings, levels_for(codes[k], settings, standards)),
-      names(settings$levels))
+    reached[mine] <- match(
+      level_of(share[mine], settings, levels_for(codes[k], settings, standards)),
+      names(settings$levels)
+    )
   }
   reached
 }
 
 titles_of <- function(codes, standards) {
-  ifelse(codes == whole_code, "the whole test", standards$title[match(codes, standards$code)])
+  ifelse(
+    codes == whole_code,
+    "the whole test",
+    standards$title[match(codes, standards$code)]
+  )
 }
 
 # For each pair and level the row of the first score at that level or above.
@@ -78,7 +99,8 @@ first_there <- function(scores, pair, share, settings, sittings, n) {
 group_growth <- function(growth, group, order, settings, standards) {
   codes <- unique(growth$code)
   labels <- sort(unique(group), method = "radix")
-  key <- (match(group, labels) - 1) * length(codes) * length(order) + (match(growth$code, codes) - 1) * length(order) +
+  key <- (match(group, labels) - 1) * length(codes) * length(order) +
+    (match(growth$code, codes) - 1) * length(order) +
     match(growth$window, order)
   n_cells <- length(labels) * length(codes) * length(order)
   new <- !growth$carried
@@ -89,15 +111,24 @@ group_growth <- function(growth, group, order, settings, standards) {
   around <- t_interval(mean, ifelse(n > 1, sqrt(moments$xx / (n - 1)), NA_real_), n)
   levels <- names(settings$levels)
   level <- match(growth$level[new], levels)
-  counts <- matrix(tabulate((level - 1) * n_cells + key[new], n_cells * length(levels)), n_cells)
+  counts <- matrix(
+    tabulate((level - 1) * n_cells + key[new], n_cells * length(levels)),
+    n_cells
+  )
   cell <- seq_len(n_cells) - 1
   table <- data.frame(
     group = labels[cell %/% (length(codes) * length(order)) + 1],
     code = codes[cell %/% length(order) %% length(codes) + 1],
     title = titles_of(codes, standards)[cell %/% length(order) %% length(codes) + 1],
-    window = order[cell %% length(order) + 1], n = n, share = mean, share_low = around$low, share_high = around$high,
+    window = order[cell %% length(order) + 1],
+    n = n,
+    share = mean,
+    share_low = around$low,
+    share_high = around$high,
     matrix(counts / ifelse(n > 0, n, NA_real_), n_cells, dimnames = list(NULL, levels)),
-    carried = every$n - n, share_carried = ifelse(every$n > 0, every$mean_x, NA_real_), check.names = FALSE
+    carried = every$n - n,
+    share_carried = ifelse(every$n > 0, every$mean_x, NA_real_),
+    check.names = FALSE
   )
   table[every$n > 0, , drop = FALSE]
 }

@@ -29,7 +29,10 @@ summarise_guessing <- function(sitting) {
   present <- which(was_present(sitting))
   chances <- option_chances(sitting)
   answers <- cell_answers(sitting)[present, chances$item, drop = FALSE]
-  answered <- cell_states(sitting)[present, chances$item, drop = FALSE] == match("answered", cell_state_names)
+  answered <- cell_states(sitting)[present, chances$item, drop = FALSE] == match(
+    "answered",
+    cell_state_names
+  )
   among <- function(sets) {
     hit <- unlist(lapply(seq_along(sets), function(k) answers[, k] %in% sets[[k]]))
     matrix(as.logical(hit), length(present), length(sets)) & answered
@@ -43,11 +46,26 @@ summarise_guessing <- function(sitting) {
   expected <- as.vector(answered %*% chances$share)
   coded_expected <- as.vector(wrong %*% chances$coded_share)
   p_coded <- ifelse(coded_expected > 0, by_idea, NA_real_)
-  table <- data.frame(sitting$students[present, c("student", "name", "section")],
-    n = n, right = rowSums(right), expected = expected, p_guess = by_guess, wrong = rowSums(wrong),
-    coded = rowSums(coded), coded_expected = coded_expected, p_coded = p_coded,
-    reads_as = ifelse(n < least_guessed, "too few to tell", ifelse(p_coded %in% NA | p_coded >= 0.05,
-      ifelse(by_guess >= 0.05, "could be guessing", "better than guessing"), "wrong in one direction")))
+  table <- data.frame(
+    sitting$students[present, c("student", "name", "section")],
+    n = n,
+    right = rowSums(right),
+    expected = expected,
+    p_guess = by_guess,
+    wrong = rowSums(wrong),
+    coded = rowSums(coded),
+    coded_expected = coded_expected,
+    p_coded = p_coded,
+    reads_as = ifelse(
+      n < least_guessed,
+      "too few to tell",
+      ifelse(
+        p_coded %in% NA | p_coded >= 0.05,
+        ifelse(by_guess >= 0.05, "could be guessing", "better than guessing"),
+        "wrong in one direction"
+      )
+    )
+  )
   new_summary(table, "guessing", sitting$settings, NULL)
 }
 
@@ -59,15 +77,29 @@ option_chances <- function(sitting) {
   items <- sitting$items
   options <- sitting$options
   listed <- table(factor(options$item, items$item))
-  at <- which(is_answered(items$type, "chosen") & !is.na(items$key) & listed > 1 & !items$item %in% dropped_items(sitting))
+  at <- which(
+    is_answered(items$type, "chosen") &
+      !is.na(items$key) &
+      listed > 1 &
+      !items$item %in% dropped_items(sitting)
+  )
   offered <- split(options$option, factor(options$item, items$item))[at]
   right <- right_options(items[at, ])
   with_code <- options[!is.na(options$misconception), ]
-  coded <- Map(setdiff, split(with_code$option, factor(with_code$item, items$item))[at], right)
+  coded <- Map(
+    setdiff,
+    split(with_code$option, factor(with_code$item, items$item))[at],
+    right
+  )
   share <- as.numeric(lengths(Map(intersect, right, offered)) / lengths(offered))
   n_wrong <- lengths(offered) * (1 - share)
-  list(item = at, right = right, coded = coded, share = share,
-    coded_share = as.numeric(ifelse(n_wrong > 0, lengths(coded) / n_wrong, 0)))
+  list(
+    item = at,
+    right = right,
+    coded = coded,
+    share = share,
+    coded_share = as.numeric(ifelse(n_wrong > 0, lengths(coded) / n_wrong, 0))
+  )
 }
 
 # P(S >= observed) where S counts the successes of the trials a student had,

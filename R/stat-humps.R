@@ -9,8 +9,13 @@
 # two means at most two thirds as many students as in either third beside it, and
 # a tenth of the students on either side.
 two_humps <- function(share, count) {
-  found <- list(humps = NA_integer_, lower_n = NA_real_, lower_mean = NA_real_, upper_mean = NA_real_,
-    between_n = NA_real_)
+  found <- list(
+    humps = NA_integer_,
+    lower_n = NA_real_,
+    lower_mean = NA_real_,
+    upper_mean = NA_real_,
+    between_n = NA_real_
+  )
   n <- sum(count)
   if (n < least_humps) return(found)
   found$humps <- 1L
@@ -18,9 +23,16 @@ two_humps <- function(share, count) {
   cut <- widest_cut(share, count)
   way <- (share - cut$means[1]) / diff(cut$means)
   third <- vapply(1:3, function(k) sum(count[way > (k - 1) / 3 & way < k / 3]), 0)
-  if (cut$between > most_between(n) && third[2] <= min(third[c(1, 3)]) * 2 / 3 && min(cut$n) >= n / 10) {
-    found <- list(humps = 2L, lower_n = cut$n[1], lower_mean = cut$means[1], upper_mean = cut$means[2],
-      between_n = third[2])
+  if (cut$between > most_between(n) &&
+    third[2] <= min(third[c(1, 3)]) * 2 / 3 &&
+    min(cut$n) >= n / 10) {
+    found <- list(
+      humps = 2L,
+      lower_n = cut$n[1],
+      lower_mean = cut$means[1],
+      upper_mean = cut$means[2],
+      between_n = third[2]
+    )
   }
   found
 }
@@ -38,8 +50,11 @@ widest_cut <- function(share, count) {
   between <- sum_below^2 / below + (whole - sum_below)^2 / (n - below) - whole^2 / n
   at <- which.max(between)
   sizes <- c(below[at], n - below[at])
-  list(between = between[at] / sum(count * (share - whole / n)^2), n = sizes,
-    means = c(sum_below[at], whole - sum_below[at]) / sizes)
+  list(
+    between = between[at] / sum(count * (share - whole / n)^2),
+    n = sizes,
+    means = c(sum_below[at], whole - sum_below[at]) / sizes
+  )
 }
 
 least_humps <- 10

@@ -86,7 +86,9 @@
 #' summarise_items(quiz, by = "section") |> head(3)
 summarise_items <- function(sitting, by = NULL, bootstrap = 0, seed = 1) {
   check_bootstrap(sitting, bootstrap, seed)
-  by_depth(sitting, by, function(sitting, by) group_items(sitting, as_tally(sitting, by), bootstrap, seed))
+  by_depth(sitting, by, function(sitting, by) {
+    group_items(sitting, as_tally(sitting, by), bootstrap, seed)
+  })
 }
 
 group_items <- function(sitting, tally, bootstrap, seed) {
@@ -98,31 +100,54 @@ group_items <- function(sitting, tally, bootstrap, seed) {
   figures$reason[about$items$item[item] %in% about$dropped] <- reasons[["dropped"]]
   groups <- item_group_shares(tally$sums, size, figures$points)
   without <- alpha_without(tally)
-  n_options <- tabulate(match(about$options$item, about$items$item), nrow(about$items))[item]
+  n_options <- tabulate(match(about$options$item, about$items$item), nrow(about$items))[
+    item
+  ]
   is_chosen <- is_answered(about$items$type, "chosen") & !is.na(about$items$key)
   one_right <- logical(nrow(about$items))
   one_right[is_chosen] <- lengths(right_options(about$items[is_chosen, ])) == 1
   one_answer <- one_right[item] & n_options > 1
 
-  table <- quick_frame(c(
-    list(item = tally$items$item[item], type = about$items$type[item]),
-    figures[c("n", "omitted", "not_reached", "points", "mean_points", "difficulty",
-      "difficulty_low", "difficulty_high", "discrimination", "discrimination_low",
-      "discrimination_high")],
-    list(upper_lower = groups$upper - groups$lower, alpha_without = without$alpha_without, reason = figures$reason),
-    groups[c("low", "middle", "high", "mastery_index")],
-    list(
-      chance = ifelse(one_answer, 1 / n_options, NA_real_),
-      difficulty_band = difficulty_band(figures$difficulty, about$settings$thresholds),
-      discrimination_band = discrimination_band(figures$discrimination, about$settings$thresholds)
-    ),
-    without[c("alpha_without_low", "alpha_without_high")],
-    groups[c("masters", "others", "mastery_index_low", "mastery_index_high")]
-  ))
-  if (bootstrap > 0) table <- cbind(table, item_bounds(sitting, tally$by, bootstrap, seed))
+  table <- quick_frame(
+    c(
+      list(item = tally$items$item[item], type = about$items$type[item]),
+      figures[
+        c(
+          "n", "omitted", "not_reached", "points", "mean_points", "difficulty",
+          "difficulty_low", "difficulty_high", "discrimination", "discrimination_low",
+          "discrimination_high"
+        )
+      ],
+      list(
+        upper_lower = groups$upper - groups$lower,
+        alpha_without = without$alpha_without,
+        reason = figures$reason
+      ),
+      groups[c("low", "middle", "high", "mastery_index")],
+      list(
+        chance = ifelse(one_answer, 1 / n_options, NA_real_),
+        difficulty_band = difficulty_band(figures$difficulty, about$settings$thresholds),
+        discrimination_band = discrimination_band(
+          figures$discrimination,
+          about$settings$thresholds
+        )
+      ),
+      without[c("alpha_without_low", "alpha_without_high")],
+      groups[c("masters", "others", "mastery_index_low", "mastery_index_high")]
+    )
+  )
+  if (bootstrap > 0) {
+    table <- cbind(table, item_bounds(sitting, tally$by, bootstrap, seed))
+  }
   table <- with_group(table, tally, nrow(tally$items))
-  table <- withhold_small(table, "n", c("item", "type", "points", tally$by), about$settings,
-    tally$by, "item")
+  table <- withhold_small(
+    table,
+    "n",
+    c("item", "type", "points", tally$by),
+    about$settings,
+    tally$by,
+    "item"
+  )
   new_summary(table, "items", about$settings, tally$by)
 }
 
@@ -134,7 +159,11 @@ item_points_figures <- function(tally, size) {
   key <- sums$key[use]
   moments <- moments_by(x, sums$count[use], key, size)
   blank <- function(state) sums$count * (sums$state == state)
-  blanks <- sum_by(list(omitted = blank("omitted"), not_reached = blank("not reached")), sums$key, size)
+  blanks <- sum_by(
+    list(omitted = blank("omitted"), not_reached = blank("not reached")),
+    sums$key,
+    size
+  )
   partly <- tabulate(key[x > 1e-9 & x < points[key] - 1e-9], size) > 0
   n <- moments$n
   mean_points <- ifelse(n > 0, moments$mean_x, NA_real_)
@@ -142,8 +171,12 @@ item_points_figures <- function(tally, size) {
   wilson <- wilson_interval(pmin(1, difficulty), n)
   around <- t_interval(mean_points, sqrt(moments$xx / (n - 1)), n)
   list(
-    n = n, omitted = blanks[, "omitted"], not_reached = blanks[, "not_reached"], points = points,
-    mean_points = mean_points, difficulty = difficulty,
+    n = n,
+    omitted = blanks[, "omitted"],
+    not_reached = blanks[, "not_reached"],
+    points = points,
+    mean_points = mean_points,
+    difficulty = difficulty,
     difficulty_low = ifelse(partly, pmax(0, around$low / points), wilson$low),
     difficulty_high = ifelse(partly, pmin(1, around$high / points), wilson$high),
     spread = moments$xx > 1e-12
@@ -152,18 +185,40 @@ item_points_figures <- function(tally, size) {
 
 item_discrimination <- function(sums, size, figures) {
   use <- which(sums$valued & sums$n_rest > 0)
-  moments <- moments_of_sums(sums$x[use], sums$n_rest[use], sums$rest[use], sums$rest_squares[use],
-    sums$key[use], size)
+  moments <- moments_of_sums(
+    sums$x[use],
+    sums$n_rest[use],
+    sums$rest[use],
+    sums$rest_squares[use],
+    sums$key[use],
+    size
+  )
   r <- ifelse(moments$n >= 3, correlation(moments), NA_real_)
   interval <- fisher_interval(r, moments$n)
   share <- figures$difficulty
-  reason <- ifelse(!is.na(r), NA_character_,
-    ifelse(figures$n < 3, reasons[["few"]],
-      ifelse(figures$spread, ifelse(moments$n < 3, reasons[["few"]], reasons[["no_rest"]]),
-        ifelse(share > 1 - 1e-9, reasons[["all_right"]],
-          ifelse(share < 1e-9, reasons[["none_right"]], reasons[["same"]])))))
-  list(discrimination = r, discrimination_low = interval$low,
-    discrimination_high = interval$high, reason = reason)
+  reason <- ifelse(
+    !is.na(r),
+    NA_character_,
+    ifelse(
+      figures$n < 3,
+      reasons[["few"]],
+      ifelse(
+        figures$spread,
+        ifelse(moments$n < 3, reasons[["few"]], reasons[["no_rest"]]),
+        ifelse(
+          share > 1 - 1e-9,
+          reasons[["all_right"]],
+          ifelse(share < 1e-9, reasons[["none_right"]], reasons[["same"]])
+        )
+      )
+    )
+  )
+  list(
+    discrimination = r,
+    discrimination_low = interval$low,
+    discrimination_high = interval$high,
+    reason = reason
+  )
 }
 
 # Difficulty within the groups of students by their total.
@@ -171,26 +226,50 @@ item_group_shares <- function(sums, size, points) {
   use <- which(sums$valued)
   weighted <- sums$weighted[use, , drop = FALSE]
   n <- sum_by(weighted, sums$key[use], size)
-  difficulty <- sum_by(weighted * (sums$x[use] / points[sums$key[use]]), sums$key[use], size) / n
+  difficulty <- sum_by(
+    weighted * (sums$x[use] / points[sums$key[use]]),
+    sums$key[use],
+    size
+  ) /
+    n
   difficulty[n <= 0] <- NA
   masters <- difficulty[, "master"]
   others <- difficulty[, "rest"]
-  apart <- share_difference(masters, wilson_interval(pmin(1, masters), n[, "master"]), others,
-    wilson_interval(pmin(1, others), n[, "rest"]))
+  apart <- share_difference(
+    masters,
+    wilson_interval(pmin(1, masters), n[, "master"]),
+    others,
+    wilson_interval(pmin(1, others), n[, "rest"])
+  )
   list(
-    upper = difficulty[, "upper"], lower = difficulty[, "lower"], low = difficulty[, "low"],
-    middle = difficulty[, "middle"], high = difficulty[, "high"], masters = masters, others = others,
-    mastery_index = masters - others, mastery_index_low = apart$low, mastery_index_high = apart$high
+    upper = difficulty[, "upper"],
+    lower = difficulty[, "lower"],
+    low = difficulty[, "low"],
+    middle = difficulty[, "middle"],
+    high = difficulty[, "high"],
+    masters = masters,
+    others = others,
+    mastery_index = masters - others,
+    mastery_index_low = apart$low,
+    mastery_index_high = apart$high
   )
 }
 
 difficulty_band <- function(difficulty, thresholds) {
-  ifelse(difficulty < thresholds$hard - 1e-12, "hard",
-    ifelse(difficulty < thresholds$easy - 1e-12, "middling", "easy"))
+  ifelse(
+    difficulty < thresholds$hard - 1e-12,
+    "hard",
+    ifelse(difficulty < thresholds$easy - 1e-12, "middling", "easy")
+  )
 }
 
 discrimination_band <- function(discrimination, thresholds) {
   cuts <- c(-Inf, 0, thresholds$marginal, thresholds$good, thresholds$strong, Inf)
-  band <- cut(discrimination, cuts, c("reversed", "weak", "marginal", "good", "strong"), right = FALSE)
+  band <- cut(
+    discrimination,
+    cuts,
+    c("reversed", "weak", "marginal", "good", "strong"),
+    right = FALSE
+  )
   ifelse(is.na(discrimination), "not estimable", as.character(band))
 }

@@ -6,7 +6,8 @@
 #' @param target Reliabilities to reach, between 0 and 1; by default .70, .80,
 #'   .90 and the setting `target_reliability`.
 #' @return A data frame, a row a target (and group): `target`; `items` there
-#'   now, `n` students given all of them, and their `alpha`; `needed`: J ρ*(1 - alpha) / (alpha (1 - ρ*)) for J
+#'   now, `n` students given all of them, and their `alpha`; `needed`: J ρ*(1 - alpha) /
+#'   (alpha (1 - ρ*)) for J
 #'   items and target ρ*, rounded up (Spearman 1910; Brown 1910); `needed_low`,
 #'   `needed_high`: the same at the ends of alpha's 95% interval (Feldt 1965);
 #'   `more`: `needed - items`, below 0 where fewer would do; `reason`: why they
@@ -26,26 +27,45 @@
 summarise_lengths <- function(sitting, target = NULL, by = NULL) {
   tally <- as_tally(sitting, single_column(by))
   settings <- tally$about$settings
-  if (is.null(target)) target <- sort(unique(c(0.7, 0.8, 0.9, settings$target_reliability)))
+  if (is.null(target)) {
+    target <- sort(unique(c(0.7, 0.8, 0.9, settings$target_reliability)))
+  }
   if (!is.numeric(target) || anyNA(target) || any(target <= 0 | target >= 1)) {
-    abort_pregunta("call", "A target reliability lies between 0 and 1.", paste0("Given: ", some_of(target), "."),
-      "For example 0.8.")
+    abort_pregunta(
+      "call",
+      "A target reliability lies between 0 and 1.",
+      paste0("Given: ", some_of(target), "."),
+      "For example 0.8."
+    )
   }
   test <- test_reliability(tally)
   row <- rep(seq_along(tally$groups), each = length(target))
   items <- sum(tally$items$counted)
   wanted <- rep(target, length(tally$groups))
   table <- data.frame(
-    target = wanted, items = items, n = test$n_complete[row], alpha = test$alpha[row],
+    target = wanted,
+    items = items,
+    n = test$n_complete[row],
+    alpha = test$alpha[row],
     needed = length_for(wanted, test$alpha[row], items),
     needed_low = length_for(wanted, test$alpha_high[row], items),
     needed_high = length_for(wanted, test$alpha_low[row], items)
   )
   table$more <- table$needed - items
-  table$reason <- ifelse(is.na(table$alpha), test$reason[row],
-    ifelse(is.na(table$needed), reasons[["no_true"]], NA_character_))
+  table$reason <- ifelse(
+    is.na(table$alpha),
+    test$reason[row],
+    ifelse(is.na(table$needed), reasons[["no_true"]], NA_character_)
+  )
   table <- with_group(table, tally, length(target))
-  table <- withhold_small(table, "n", c("target", "items", tally$by), settings, tally$by, "target")
+  table <- withhold_small(
+    table,
+    "n",
+    c("target", "items", tally$by),
+    settings,
+    tally$by,
+    "target"
+  )
   new_summary(table, "lengths", settings, tally$by)
 }
 

@@ -6,7 +6,8 @@
 #'
 #' @inheritParams summarise_items
 #' @param by The name of a column of the students, several of them one inside the
-#'   other (see [summarise_items()]), or `"student"` for a row a student and misconception.
+#'   other (see [summarise_items()]), or `"student"` for a row a student and
+#'   misconception.
 #' @return A data frame, a row a misconception (and group), in the order of
 #'   `misconceptions.csv`: `code`, `description`; `items`: the items that offer
 #'   it, with `;` between; `n`: students who answered at least one of them;
@@ -37,29 +38,51 @@
 #' quiz <- read_sitting(demo_path())
 #' summarise_misconceptions(quiz)
 #' held <- summarise_misconceptions(quiz, by = "student")
-#' subset(held, status == "likely held", c(student, code, chosen, chances, answers)) |> head(3)
+#' subset(held, status == "likely held", c(student, code, chosen, chances, answers)) |>
+#'   head(3)
 summarise_misconceptions <- function(sitting, by = NULL) {
   check_is_sitting(sitting)
   present <- which(was_present(sitting))
   coded <- coded_cells(sitting)
   seen <- lapply(coded, times_chosen, sitting = sitting, present = present)
   if (identical(by, "student")) {
-    return(student_misconceptions(sitting, present, misconceptions_in_use(sitting, names(coded)), seen))
+    return(student_misconceptions(
+      sitting,
+      present,
+      misconceptions_in_use(sitting, names(coded)),
+      seen
+    ))
   }
-  by_depth(sitting, by, function(sitting, by) group_misconceptions(sitting, by, present, coded, seen))
+  by_depth(sitting, by, function(sitting, by) {
+    group_misconceptions(sitting, by, present, coded, seen)
+  })
 }
 
 group_misconceptions <- function(sitting, by, present, coded, seen) {
   groups <- student_groups(sitting, by)
   about <- misconceptions_in_use(sitting, names(coded))
   pieces <- lapply(seq_along(coded), function(k) {
-    class_misconception(seen[[k]], groups$index[present], length(groups$labels), items_of_code(sitting, coded[[k]]))
+    class_misconception(
+      seen[[k]],
+      groups$index[present],
+      length(groups$labels),
+      items_of_code(sitting, coded[[k]])
+    )
   })
-  table <- cbind(about[rep(seq_along(coded), each = length(groups$labels)), ], do.call(rbind, c(list(no_class),
-    pieces)))
+  table <- cbind(
+    about[rep(seq_along(coded), each = length(groups$labels)), ],
+    do.call(rbind, c(list(no_class), pieces))
+  )
   table <- table[order(rep(seq_along(groups$labels), length(coded))), ]
   table <- with_group(table, list(by = by, groups = groups$labels), length(coded))
-  table <- withhold_small(table, "n", c("code", "description", "items", by), sitting$settings, by, "code")
+  table <- withhold_small(
+    table,
+    "n",
+    c("code", "description", "items", by),
+    sitting$settings,
+    by,
+    "code"
+  )
   new_summary(table, "misconceptions", sitting$settings, by)
 }
 
@@ -80,7 +103,11 @@ coded_cells <- function(sitting) {
     cells <- parts$member$cell[parts$member$part %in% match(id(one), id(parts$table))]
     lapply(item, function(j) {
       states <- sitting$cells[[j]]$state
-      list(item = j, chose = (offset[j] + seq_along(states)) %in% cells, answered = states == "answered")
+      list(
+        item = j,
+        chose = (offset[j] + seq_along(states)) %in% cells,
+        answered = states == "answered"
+      )
     })
   })
 }
@@ -88,12 +115,19 @@ coded_cells <- function(sitting) {
 # A row a student: chances, times chosen, and of each item whether chosen.
 times_chosen <- function(items, sitting, present) {
   pick <- function(field) {
-    matrix(unlist(lapply(items, function(one) one[[field]][sitting$codes[present, one$item]])), length(present))
+    matrix(
+      unlist(lapply(items, function(one) one[[field]][sitting$codes[present, one$item]])),
+      length(present)
+    )
   }
   answered <- pick("answered")
   chose <- pick("chose") & answered
-  list(chances = rowSums(answered), chosen = rowSums(chose), chose = chose,
-    item = vapply(items, `[[`, 0L, "item"))
+  list(
+    chances = rowSums(answered),
+    chosen = rowSums(chose),
+    chose = chose,
+    item = vapply(items, `[[`, 0L, "item")
+  )
 }
 
 misconceptions_in_use <- function(sitting, codes) {
@@ -105,39 +139,83 @@ items_of_code <- function(sitting, items) {
   paste(sitting$items$item[vapply(items, `[[`, 0L, "item")], collapse = ";")
 }
 
-held_words <- c(likely = "likely held", now_and_then = "now and then", once = "seen once", never = "not seen")
+held_words <- c(
+  likely = "likely held",
+  now_and_then = "now and then",
+  once = "seen once",
+  never = "not seen"
+)
 
 held_status <- function(chosen, chances) {
-  word <- ifelse(chosen >= 2, ifelse(chosen >= chances / 2, "likely", "now_and_then"),
-    ifelse(chosen == 1, "once", "never"))
+  word <- ifelse(
+    chosen >= 2,
+    ifelse(chosen >= chances / 2, "likely", "now_and_then"),
+    ifelse(chosen == 1, "once", "never")
+  )
   ifelse(chances > 0, word, NA)
 }
 
-no_class <- data.frame(items = character(), n = integer(), likely = integer(), now_and_then = integer(),
-  once = integer(), never = integer(), share = numeric(), share_low = numeric(), share_high = numeric(),
-  chosen = numeric(), chances = numeric())
+no_class <- data.frame(
+  items = character(),
+  n = integer(),
+  likely = integer(),
+  now_and_then = integer(),
+  once = integer(),
+  never = integer(),
+  share = numeric(),
+  share_low = numeric(),
+  share_high = numeric(),
+  chosen = numeric(),
+  chances = numeric()
+)
 
 class_misconception <- function(seen, group, n_groups, items) {
   status <- factor(held_status(seen$chosen, seen$chances), names(held_words))
-  counts <- matrix(table(factor(group, seq_len(n_groups)), status), n_groups, dimnames = list(NULL, names(held_words)))
+  counts <- matrix(
+    table(factor(group, seq_len(n_groups)), status),
+    n_groups,
+    dimnames = list(NULL, names(held_words))
+  )
   n <- as.integer(rowSums(counts))
   share <- ifelse(n > 0, counts[, "likely"] / n, NA_real_)
   around <- wilson_interval(share, n)
   sums <- sum_by(list(chosen = seen$chosen, chances = seen$chances), group, n_groups)
-  data.frame(items = rep(items, n_groups), n = n, counts, share = share, share_low = around$low,
-    share_high = around$high, sums)
+  data.frame(
+    items = rep(items, n_groups),
+    n = n,
+    counts,
+    share = share,
+    share_low = around$low,
+    share_high = around$high,
+    sums
+  )
 }
 
 student_misconceptions <- function(sitting, present, about, seen) {
   tables <- lapply(seq_along(seen), function(k) {
     one <- seen[[k]]
     status <- held_status(one$chosen, one$chances)
-    data.frame(sitting$students[present, c("student", "name", "section")], about[rep(k, length(present)), ],
-      chances = one$chances, chosen = one$chosen, status = unname(held_words[status]),
-      answers = answers_chosen(sitting, present, one), row.names = NULL)
+    data.frame(
+      sitting$students[present, c("student", "name", "section")],
+      about[rep(k, length(present)), ],
+      chances = one$chances,
+      chosen = one$chosen,
+      status = unname(held_words[status]),
+      answers = answers_chosen(sitting, present, one),
+      row.names = NULL
+    )
   })
-  none <- data.frame(student = character(), name = character(), section = character(), code = character(),
-    description = character(), chances = numeric(), chosen = numeric(), status = character(), answers = character())
+  none <- data.frame(
+    student = character(),
+    name = character(),
+    section = character(),
+    code = character(),
+    description = character(),
+    chances = numeric(),
+    chosen = numeric(),
+    status = character(),
+    answers = character()
+  )
   table <- do.call(rbind, c(list(none), tables))
   table <- table[order(match(table$student, sitting$students$student)), ]
   new_summary(table, "misconceptions", sitting$settings, "student")
@@ -152,9 +230,15 @@ answers_chosen <- function(sitting, present, seen) {
   answer <- character(nrow(at))
   for (j in unique(item)) {
     mine <- which(item == j)
-    answer[mine] <- sitting$cells[[j]]$answer[sitting$codes[cbind(present[at[mine, 1]], j)]]
+    answer[mine] <- sitting$cells[[j]]$answer[
+      sitting$codes[cbind(present[at[mine, 1]], j)]
+    ]
   }
-  said <- tapply(paste0(sitting$items$item[item], ": ", answer), factor(at[, 1], seq_along(present)), paste,
-    collapse = "; ")
+  said <- tapply(
+    paste0(sitting$items$item[item], ": ", answer),
+    factor(at[, 1], seq_along(present)),
+    paste,
+    collapse = "; "
+  )
   ifelse(is.na(said), "", said) |> unname() |> as.vector()
 }

@@ -51,7 +51,9 @@
 #' quiz <- read_sitting(demo_path())
 #' subset(summarise_options(quiz), item == "Q7")
 summarise_options <- function(sitting, by = NULL, slips = TRUE) {
-  table <- by_depth(sitting, by, function(sitting, by) group_options(as_tally(sitting, by), slips))
+  table <- by_depth(sitting, by, function(sitting, by) {
+    group_options(as_tally(sitting, by), slips)
+  })
   # The number on which small groups were withheld is no figure of an option.
   remake_summary(table, as.data.frame(table)[setdiff(names(table), "n")])
 }
@@ -65,25 +67,50 @@ group_options <- function(tally, slips) {
 
   part <- rep(seq_len(nrow(parts$table)), n_groups)
   table <- c(lapply(parts$table, `[`, part), figures)
-  offered <- match(paste(table$item, table$option, sep = "\r"),
-    paste(about$options$item, about$options$option, sep = "\r"))
+  offered <- match(
+    paste(table$item, table$option, sep = "\r"),
+    paste(about$options$item, about$options$option, sep = "\r")
+  )
   table$misconception <- about$options$misconception[offered]
   table$text <- about$options$text[offered]
-  table$idea <- about$misconceptions$description[match(table$misconception, about$misconceptions$code)]
-  table$pattern <- option_patterns(table, about$items, rep(seq_len(n_groups), each = nrow(parts$table)))
+  table$idea <- about$misconceptions$description[
+    match(table$misconception, about$misconceptions$code)
+  ]
+  table$pattern <- option_patterns(
+    table,
+    about$items,
+    rep(seq_len(n_groups), each = nrow(parts$table))
+  )
   table$distractor <- distractor_kind(table, about$settings$thresholds)
   table$type <- about$items$type[match(table$item, about$items$item)]
-  one_step <- if (slips) option_slips(parts$table, about$items) else no_slips(parts$table$option)
+  one_step <- if (slips) {
+    option_slips(parts$table, about$items)
+  } else {
+    no_slips(parts$table$option)
+  }
   table[c("like", "slip")] <- lapply(one_step, `[`, part)
-  columns <- c("item", "option", "key", "count", "share", "low", "middle", "high", "mean_rest",
-    "option_rest", "pattern", "misconception", "text", "distractor",
-    "idea", "type", "like", "slip", "share_low", "share_high", "option_rest_low", "option_rest_high")
+  columns <- c(
+    "item", "option", "key", "count", "share", "low", "middle", "high", "mean_rest",
+    "option_rest", "pattern", "misconception", "text", "distractor", "idea", "type",
+    "like", "slip", "share_low", "share_high", "option_rest_low", "option_rest_high"
+  )
   table[c("share_low", "share_high")] <- wilson_interval(table$share, table$n)
-  table[c("option_rest_low", "option_rest_high")] <- fisher_interval(table$option_rest, table$n_rest)
+  table[c("option_rest_low", "option_rest_high")] <- fisher_interval(
+    table$option_rest,
+    table$n_rest
+  )
   table <- with_group(quick_frame(table[c(columns, "n")]), tally, nrow(parts$table))
-  table <- withhold_small(table, "n", c("item", "option", "key", "text", "misconception",
-    "idea", "type", "like", "slip", tally$by),
-    about$settings, tally$by, c("item", "option"))
+  table <- withhold_small(
+    table,
+    "n",
+    c(
+      "item", "option", "key", "text", "misconception", "idea", "type", "like", "slip",
+      tally$by
+    ),
+    about$settings,
+    tally$by,
+    c("item", "option")
+  )
   new_summary(table, "options", about$settings, tally$by)
 }
 
@@ -110,48 +137,84 @@ answer_parts <- function(tally) {
   used <- logical(max(offset))
   used[tally$sums$cell] <- TRUE
   state <- unlist(lapply(tally$cells, `[[`, "state"))
-  cells <- list(item = rep(seq_along(width), width), answered = used & (state == "answered" | state == "pending"),
-    blank = used & (state == "omitted" | state == "not reached"))
+  cells <- list(
+    item = rep(seq_along(width), width),
+    answered = used & (state == "answered" | state == "pending"),
+    blank = used & (state == "omitted" | state == "not reached")
+  )
   asked <- match(tally$about$options$item, items$item)
   plain <- is_answered(items$type, "chosen") & tabulate(asked, nrow(items)) > 0
-  pieces <- c(list(choice_parts(tally, cells, asked, plain)), lapply(which(!plain), function(j) {
-    here <- offset[j] + seq_len(width[j])
-    found <- item_parts(items[j, c("type", "key", "points")], tally$cells[[j]], which(cells$answered[here]),
-      which(cells$blank[here]), tally$about$options$option[which(asked == j)])
-    c(found, list(item = rep(j, length(found$option)), cell = offset[j] + found$code))
-  }))
+  pieces <- c(
+    list(choice_parts(tally, cells, asked, plain)),
+    lapply(which(!plain), function(j) {
+      here <- offset[j] + seq_len(width[j])
+      found <- item_parts(
+        items[j, c("type", "key", "points")],
+        tally$cells[[j]],
+        which(cells$answered[here]),
+        which(cells$blank[here]),
+        tally$about$options$option[which(asked == j)]
+      )
+      c(found, list(item = rep(j, length(found$option)), cell = offset[j] + found$code))
+    })
+  )
   gather <- function(field) unlist(lapply(pieces, `[[`, field))
   before <- cumsum(c(0, lengths(lapply(pieces, `[[`, "option"))))
   shown <- order(gather("item"))
-  part <- order(shown)[gather("part") + rep(before[seq_along(pieces)], lengths(lapply(pieces, `[[`, "part")))]
+  part <- order(shown)[
+    gather("part") + rep(before[seq_along(pieces)], lengths(lapply(pieces, `[[`, "part")))
+  ]
   cell <- gather("cell")
   sorted <- order(cell)
   list(
-    table = quick_frame(list(item = items$item[gather("item")[shown]], option = gather("option")[shown],
-      key = gather("key")[shown])),
-    member = list(cell = cell[sorted], part = part[sorted]), n_cells = max(offset)
+    table = quick_frame(
+      list(
+        item = items$item[gather("item")[shown]],
+        option = gather("option")[shown],
+        key = gather("key")[shown]
+      )
+    ),
+    member = list(cell = cell[sorted], part = part[sorted]),
+    n_cells = max(offset)
   )
 }
 
 # The parts of all choice items with listed options at once: they are many, and
 # an answer is one part. The same as item_parts() gives one after the other.
 choice_parts <- function(tally, cells, asked, plain) {
-  rows <- function(item, option) list(item = item, option = option, id = paste(item, option, sep = "\r"))
+  rows <- function(item, option) {
+    list(item = item, option = option, id = paste(item, option, sep = "\r"))
+  }
   listed <- which(plain[asked])
   offered <- rows(asked[listed], tally$about$options$option[listed])
   right <- right_options(tally$about$items[plain, ])
   right <- rows(rep(which(plain), lengths(right)), unlist(right))
   answered <- which(cells$answered & plain[cells$item])
   blank <- which(cells$blank & plain[cells$item])
-  chosen <- rows(cells$item[answered], unlist(lapply(tally$cells, `[[`, "answer"))[answered])
+  chosen <- rows(
+    cells$item[answered],
+    unlist(lapply(tally$cells, `[[`, "answer"))[answered]
+  )
   given <- Map(c, right, chosen)
   strange <- which(!given$id %in% offered$id & !duplicated(given$id))
   strange <- lapply(given, `[`, strange[order(given$option[strange], method = "radix")])
-  empty <- rows(unique(cells$item[blank]), rep("(blank)", length(unique(cells$item[blank]))))
+  empty <- rows(
+    unique(cells$item[blank]),
+    rep("(blank)", length(unique(cells$item[blank])))
+  )
   all <- Map(c, offered, strange, empty)
   # A blank is no option, even where one is spelled like it.
-  holds <- c(match(chosen$id, all$id), length(offered$id) + length(strange$id) + match(cells$item[blank], empty$item))
-  list(item = all$item, option = all$option, key = all$id %in% right$id, cell = c(answered, blank), part = holds)
+  holds <- c(
+    match(chosen$id, all$id),
+    length(offered$id) + length(strange$id) + match(cells$item[blank], empty$item)
+  )
+  list(
+    item = all$item,
+    option = all$option,
+    key = all$id %in% right$id,
+    cell = c(answered, blank),
+    part = holds
+  )
 }
 
 # answered, blank: the codes that somebody has.
@@ -159,17 +222,27 @@ item_parts <- function(item, cells, answered, blank, offered) {
   type <- item_type(item$type)
   by_hand <- is.null(type$read_key)
   keyless <- !by_hand && is.na(item$key)
-  shown <- if (by_hand) ifelse(is.na(cells$points), "(waiting)", format_plain(cells$points)) else cells$answer
+  shown <- if (by_hand) {
+    ifelse(is.na(cells$points), "(waiting)", format_plain(cells$points))
+  } else {
+    cells$answer
+  }
   chosen <- if (by_hand) as.list(shown[answered]) else type$parts(shown[answered])
   key <- if (by_hand || keyless) list() else type$read_key(item$key)
-  right <- if (keyless) character() else if (is.null(type$right_parts)) right_answers(shown[answered], type, key)
-  else type$right_parts(key)
+  right <- if (keyless) {
+    character()
+  } else if (is.null(type$right_parts)) {
+    right_answers(shown[answered], type, key)
+  } else {
+    type$right_parts(key)
+  }
   if (by_hand) right <- format_plain(item$points)
   pieces <- unlist(chosen)
   option <- part_order(offered, right, pieces, type)
   if (length(blank)) option <- c(option, "(blank)")
   list(
-    option = option, key = option %in% right,
+    option = option,
+    key = option %in% right,
     code = c(rep(answered, lengths(chosen)), blank),
     part = c(match(pieces, option), rep(length(option), length(blank)))
   )
@@ -184,7 +257,13 @@ part_order <- function(offered, right, chosen, type) {
   if (type$offers && length(offered)) {
     given <- c(right, chosen)
     strange <- given[!given %in% offered]
-    return(if (length(strange)) c(offered, sort(unique(strange), method = "radix")) else offered)
+    return(
+      if (length(strange)) {
+        c(offered, sort(unique(strange), method = "radix"))
+      } else {
+        offered
+      }
+    )
   }
   parts <- unique(c(right, chosen))
   number <- read_number(parts)
@@ -195,8 +274,13 @@ option_figures <- function(tally, parts, n_groups) {
   sums <- tally$sums
   n_items <- nrow(tally$items)
   n_parts <- nrow(parts$table)
-  columns <- cbind(n = sums$count, sums$weighted[, c("low", "middle", "high"), drop = FALSE], ranked = sums$n_rest,
-    rest = sums$rest, squares = sums$rest_squares)
+  columns <- cbind(
+    n = sums$count,
+    sums$weighted[, c("low", "middle", "high"), drop = FALSE],
+    ranked = sums$n_rest,
+    rest = sums$rest,
+    squares = sums$rest_squares
+  )
   use <- which(!sums$state %in% c("not given", "excused"))
   whole <- sum_by(columns[use, , drop = FALSE], sums$key[use], n_items * n_groups)
 
@@ -204,7 +288,11 @@ option_figures <- function(tally, parts, n_groups) {
   start <- cumsum(c(1, width))
   rows <- rep(use, width[sums$cell[use]])
   part <- parts$member$part[sequence(width[sums$cell[use]], start[sums$cell[use]])]
-  chosen <- sum_by(columns[rows, , drop = FALSE], (sums$group[rows] - 1L) * n_parts + part, n_parts * n_groups)
+  chosen <- sum_by(
+    columns[rows, , drop = FALSE],
+    (sums$group[rows] - 1L) * n_parts + part,
+    n_parts * n_groups
+  )
 
   item <- match(parts$table$item, tally$items$item)
   at <- rep(item, n_groups) + rep((seq_len(n_groups) - 1L) * n_items, each = n_parts)
@@ -216,18 +304,28 @@ option_figures <- function(tally, parts, n_groups) {
   spread <- whole[, "squares"] - n_rest * mean^2
   indicator <- chosen[, "ranked"] * (1 - chosen[, "ranked"] / n_rest)
   defined <- n_rest >= 3 & indicator > 1e-9 & spread > 1e-12
-  option_rest <- ifelse(defined,
-    (chosen[, "rest"] - chosen[, "ranked"] * mean) / sqrt(pmax(0, indicator * spread)), NA_real_)
+  option_rest <- ifelse(
+    defined,
+    (chosen[, "rest"] - chosen[, "ranked"] * mean) / sqrt(pmax(0, indicator * spread)),
+    NA_real_
+  )
   list(
-    n = whole[, "n"], n_rest = n_rest, count = chosen[, "n"], low = ratio(chosen[, "low"], whole[, "low"]),
-    middle = ratio(chosen[, "middle"], whole[, "middle"]), high = ratio(chosen[, "high"], whole[, "high"]),
-    mean_rest = centre + ratio(chosen[, "rest"], chosen[, "ranked"]), option_rest = pmax(-1, pmin(1, option_rest))
+    n = whole[, "n"],
+    n_rest = n_rest,
+    count = chosen[, "n"],
+    low = ratio(chosen[, "low"], whole[, "low"]),
+    middle = ratio(chosen[, "middle"], whole[, "middle"]),
+    high = ratio(chosen[, "high"], whole[, "high"]),
+    mean_rest = centre + ratio(chosen[, "rest"], chosen[, "ranked"]),
+    option_rest = pmax(-1, pmin(1, option_rest))
   )
 }
 
 distractor_kind <- function(table, thresholds) {
   kind <- rep(NA_character_, length(table$key))
-  wrong <- which(!(table$key | table$option %in% c("(blank)", "(waiting)") | is.na(table$pattern)))
+  wrong <- which(
+    !(table$key | table$option %in% c("(blank)", "(waiting)") | is.na(table$pattern))
+  )
   rest <- table$option_rest[wrong]
   kind[wrong[which(rest < -1e-12)]] <- "working"
   kind[wrong[which(rest > 1e-12)]] <- "draws the strong"

@@ -13,8 +13,12 @@ pair_sittings <- function(before, after, renamed = NULL) {
   shared <- shared_standards(before, after)
   people <- people_of_both(before, after)
   list(
-    settings = after$settings, standards = shared$standards, people = people, tree = shared$tree,
-    before = scores_of_pair(before, shared$before, people), after = scores_of_pair(after, shared$after, people)
+    settings = after$settings,
+    standards = shared$standards,
+    people = people,
+    tree = shared$tree,
+    before = scores_of_pair(before, shared$before, people),
+    after = scores_of_pair(after, shared$after, people)
   )
 }
 
@@ -25,13 +29,20 @@ with_renamed_codes <- function(sitting, renamed) {
     at <- match(codes, names(renamed))
     ifelse(is.na(at), codes, unlist(renamed, use.names = FALSE)[at])
   }
-  sitting$items$standards <- vapply(split_codes(sitting$items$standards),
-    function(codes) if (length(codes)) paste(unique(now(codes)), collapse = ";") else NA_character_, "")
+  sitting$items$standards <- vapply(
+    split_codes(sitting$items$standards),
+    function(codes) {
+      if (length(codes)) paste(unique(now(codes)), collapse = ";") else NA_character_
+    },
+    ""
+  )
   standards <- sitting$standards
   standards$code <- now(standards$code)
   standards$parent <- now(standards$parent)
   sitting$standards <- standards[!duplicated(standards$code), , drop = FALSE]
-  if (length(sitting$settings$cuts)) names(sitting$settings$cuts) <- now(names(sitting$settings$cuts))
+  if (length(sitting$settings$cuts)) {
+    names(sitting$settings$cuts) <- now(names(sitting$settings$cuts))
+  }
   sitting
 }
 
@@ -42,24 +53,48 @@ shared_standards <- function(before, after) {
   closed <- lapply(list(before = before, after = after), function(sitting) {
     dropped <- sitting$items$item %in% dropped_items(sitting)
     own <- split_codes(ifelse(dropped, NA, sitting$items$standards))
-    list(own = own, all = lapply(own, function(codes) {
-      unique(c(codes, unlist(lapply(codes, ancestors, standards = standards))))
-    }))
+    list(
+      own = own,
+      all = lapply(own, function(codes) {
+        unique(c(codes, unlist(lapply(codes, ancestors, standards = standards))))
+      })
+    )
   })
   if (!length(unlist(closed$before$own)) && !length(unlist(closed$after$own))) {
-    return(list(standards = standards, tree = whole_tree(before, after), before = list(seq_len(nrow(before$items))),
-      after = list(seq_len(nrow(after$items)))))
+    return(list(
+      standards = standards,
+      tree = whole_tree(before, after),
+      before = list(seq_len(nrow(before$items))),
+      after = list(seq_len(nrow(after$items)))
+    ))
   }
-  items <- Map(function(mine, other) items_asked_by_both(mine, other), closed, rev(closed))
-  codes <- intersect(unlist(closed$before$all[items$before]), unlist(closed$after$all[items$after]))
+  items <- Map(
+    function(mine, other) items_asked_by_both(mine, other),
+    closed,
+    rev(closed)
+  )
+  codes <- intersect(
+    unlist(closed$before$all[items$before]),
+    unlist(closed$after$all[items$after])
+  )
   codes <- intersect(tree_order(standards), codes)
   if (!length(codes)) stop_nothing_shared(closed)
   under <- Map(function(mine, kept) {
-    c(list(kept), lapply(codes, function(code) kept[vapply(mine$all[kept], function(all) code %in% all, TRUE)]))
+    c(
+      list(kept),
+      lapply(codes, function(code) {
+        kept[vapply(mine$all[kept], function(all) code %in% all, TRUE)]
+      })
+    )
   }, closed, items)
   at <- match(codes, standards$code)
-  tree <- data.frame(code = c(whole_code, codes), title = c("all of them", standards$title[at]),
-    emphasis = c(NA, standards$emphasis[at]), items_before = lengths(under$before), items_after = lengths(under$after))
+  tree <- data.frame(
+    code = c(whole_code, codes),
+    title = c("all of them", standards$title[at]),
+    emphasis = c(NA, standards$emphasis[at]),
+    items_before = lengths(under$before),
+    items_after = lengths(under$after)
+  )
   tree$leaf <- !tree$code %in% c(whole_code, standards$parent[standards$code %in% codes])
   list(standards = standards, tree = tree, before = under$before, after = under$after)
 }
@@ -69,7 +104,13 @@ shared_standards <- function(before, after) {
 items_asked_by_both <- function(mine, other) {
   own <- unique(unlist(other$own))
   all <- unique(unlist(other$all))
-  which(mapply(function(codes, above) any(above %in% own) || any(codes %in% all), mine$own, mine$all))
+  which(
+    mapply(
+      function(codes, above) any(above %in% own) || any(codes %in% all),
+      mine$own,
+      mine$all
+    )
+  )
 }
 
 rbind_standards <- function(first, second) {
@@ -82,15 +123,24 @@ rbind_standards <- function(first, second) {
 }
 
 whole_tree <- function(before, after) {
-  data.frame(code = whole_code, title = "the whole test", emphasis = NA_character_, items_before = nrow(before$items),
-    items_after = nrow(after$items), leaf = TRUE)
+  data.frame(
+    code = whole_code,
+    title = "the whole test",
+    emphasis = NA_character_,
+    items_before = nrow(before$items),
+    items_after = nrow(after$items),
+    leaf = TRUE
+  )
 }
 
 stop_nothing_shared <- function(closed) {
   asked <- function(one) some_of(sort(unique(unlist(one$own))), 8)
-  abort_pregunta("call", "The two sittings ask about no standard in common.",
+  abort_pregunta(
+    "call",
+    "The two sittings ask about no standard in common.",
     paste0("Before: ", asked(closed$before), "; after: ", asked(closed$after), "."),
-    "If codes were renamed, say so in test.yml of the later one: renamed: {OLD: NEW}.")
+    "If codes were renamed, say so in test.yml of the later one: renamed: {OLD: NEW}."
+  )
 }
 
 # As the later sitting lists them; who is only in the earlier one follows.
@@ -98,19 +148,24 @@ people_of_both <- function(before, after) {
   columns <- union(names(after$students), names(before$students))
   columns <- setdiff(columns, c("seconds", "submitted", "late"))
   fill <- function(table) {
-    for (column in setdiff(columns, names(table))) table[[column]] <- rep(NA_character_, nrow(table))
+    for (column in setdiff(columns, names(table))) {
+      table[[column]] <- rep(NA_character_, nrow(table))
+    }
     table[columns]
   }
   gone <- !before$students$student %in% after$students$student
   people <- rbind(fill(after$students), fill(before$students[gone, , drop = FALSE]))
   at <- match(people$student, before$students$student)
-  for (column in setdiff(columns, c("student", "status"))) { # what only the earlier list knows
+  # What only the earlier list knows.
+  for (column in setdiff(columns, c("student", "status"))) {
     unknown <- is.na(people[[column]]) & column %in% names(before$students)
     people[[column]][unknown] <- before$students[[column]][at[unknown]]
   }
   people$section_before <- before$students$section[at]
   people$status_before <- before$students$status[at]
-  people$status_after <- after$students$status[match(people$student, after$students$student)]
+  people$status_after <- after$students$status[
+    match(people$student, after$students$student)
+  ]
   people$status <- NULL
   rownames(people) <- NULL
   people
@@ -124,9 +179,14 @@ scores_of_pair <- function(sitting, items, people) {
     matrix(unlist(lapply(scores, function(score) score[[field]][at])), length(at))
   }
   points <- cell_points(sitting)[was_present(sitting), , drop = FALSE]
-  list(earned = pick("earned"), open = pick("open"), share = pick("share"), alpha = vapply(items, function(j) {
-    alpha_of_points(points[, j, drop = FALSE])
-  }, 0))
+  list(
+    earned = pick("earned"),
+    open = pick("open"),
+    share = pick("share"),
+    alpha = vapply(items, function(j) {
+      alpha_of_points(points[, j, drop = FALSE])
+    }, 0)
+  )
 }
 
 # Alpha over the students who have points on all of the items.
@@ -144,7 +204,11 @@ alpha_of_points <- function(points) {
 # `used_before`, else by wording, type and options, else by name and key.
 paired_items <- function(before, after) {
   said <- after$items[["used_before"]]
-  at <- if (is.null(said)) rep(NA_integer_, nrow(after$items)) else match(said, before$items$item)
+  at <- if (is.null(said)) {
+    rep(NA_integer_, nrow(after$items))
+  } else {
+    match(said, before$items$item)
+  }
   alike <- match(item_marks(after), item_marks(before), incomparables = NA)
   at <- ifelse(is.na(at) & is.na(if (is.null(said)) NA else said), alike, at)
   found <- which(!is.na(at))
@@ -164,6 +228,11 @@ item_marks <- function(sitting) {
 # test: what a name without a wording belongs to.
 item_mark <- function(item, options, test) {
   asked <- if (is.na(item$prompt)) paste(test, item$item) else plain_text(item$prompt)
-  paste(c(item$type, asked, paste(options$option, plain_text(ifelse(is.na(options$text), "", options$text)))),
-    collapse = "\r")
+  paste(
+    c(
+      item$type, asked,
+      paste(options$option, plain_text(ifelse(is.na(options$text), "", options$text)))
+    ),
+    collapse = "\r"
+  )
 }

@@ -14,7 +14,8 @@
 #'     `alpha_low`, `alpha_high` after Feldt, as in [summarise_test()];
 #'   * `by_part`: share of the variance of true scores on the part that its own
 #'     score predicts (its alpha); `by_total`: that the total predicts,
-#'     (cov(S, X) - s²\[S\](1 - alpha\[S\]))² / (alpha\[S\] s²\[S\] s²\[X\]) for part S and
+#'     (cov(S, X) - s²\[S\](1 - alpha\[S\]))² / (alpha\[S\] s²\[S\] s²\[X\]) for part S
+#'     and
 #'     total X, at most 1 (Haberman 2008: proportional reduction in mean squared
 #'     error);
 #'   * `worth`: "yes" when `by_part` is the larger, "no" when `by_total` is;
@@ -39,20 +40,40 @@
 #' @examples
 #' summarise_parts(read_sitting(demo_path()))
 #' summarise_parts(read_sitting(demo_path()), strata = "type")
-summarise_parts <- function(sitting, strata = "standards", by = NULL, bootstrap = 0, seed = 1) {
+summarise_parts <- function(sitting, strata = "standards", by = NULL, bootstrap = 0,
+                            seed = 1) {
   check_is_sitting(sitting)
   check_bootstrap(sitting, bootstrap, seed)
   single_column(by)
   parts <- parts_of_test(sitting, strata)
   points <- cell_points(sitting)
-  counted <- seq_len(ncol(points)) %in% counted_columns(points[was_present(sitting), , drop = FALSE])
+  counted <- seq_len(ncol(points)) %in% counted_columns(
+    points[was_present(sitting), , drop = FALSE]
+  )
   pieces <- lapply(rows_by_group(sitting, by), function(rows) {
-    part_figures(points[rows, , drop = FALSE], counted, sitting$items$points, parts, bootstrap, seed)
+    part_figures(
+      points[rows, , drop = FALSE],
+      counted,
+      sitting$items$points,
+      parts,
+      bootstrap,
+      seed
+    )
   })
-  table <- cbind(parts$table[rep(seq_len(nrow(parts$table)), length(pieces)), ], do.call(rbind, unname(pieces)))
+  table <- cbind(
+    parts$table[rep(seq_len(nrow(parts$table)), length(pieces)), ],
+    do.call(rbind, unname(pieces))
+  )
   groups <- list(by = by, groups = student_groups(sitting, by)$labels)
   table <- with_group(table, groups, nrow(parts$table))
-  table <- withhold_small(table, "n", c("part", "title", "items", "points", by), sitting$settings, by, "part")
+  table <- withhold_small(
+    table,
+    "n",
+    c("part", "title", "items", "points", by),
+    sitting$settings,
+    by,
+    "part"
+  )
   new_summary(table, "parts", sitting$settings, by, strata = strata)
 }
 
@@ -61,38 +82,71 @@ parts_of_test <- function(sitting, strata) {
   by_standard <- identical(strata, "standards")
   tree <- if (by_standard) standards_in_use(sitting) else tags_in_use(sitting, strata)
   tags <- split_codes(as.character(sitting$items[[strata]]))
-  list(items = tree$items, stratum = vapply(tags, function(codes) c(codes, NA)[1], ""),
-    table = data.frame(part = tree$table$code, title = tree$table$title))
+  list(
+    items = tree$items,
+    stratum = vapply(tags, function(codes) c(codes, NA)[1], ""),
+    table = data.frame(part = tree$table$code, title = tree$table$title)
+  )
 }
 
 part_figures <- function(points, counted, most, parts, bootstrap, seed) {
-  complete <- points[rowSums(is.na(points[, counted, drop = FALSE])) == 0, counted, drop = FALSE]
+  complete <- points[
+    rowSums(is.na(points[, counted, drop = FALSE])) == 0,
+    counted,
+    drop = FALSE
+  ]
   members <- lapply(parts$items, function(items) which(which(counted) %in% items))
   stratum <- parts$stratum[counted]
   n <- nrow(complete)
   why <- why_no_reliability(complete)
-  figures <- if (n > 1) parts_from(stats::cov(complete), members, stratum) else parts_from(NULL, members, stratum)
+  figures <- if (n > 1) {
+    parts_from(stats::cov(complete), members, stratum)
+  } else {
+    parts_from(NULL, members, stratum)
+  }
   feldt <- feldt_interval(figures$alpha, max(n, 2), pmax(lengths(members), 2))
   part_most <- vapply(parts$items, function(items) sum(most[items[counted[items]]]), 0)
   worth <- ifelse(figures$by_part > figures$by_total, "yes", "no")
   table <- data.frame(
-    items = lengths(members), points = part_most, n = n,
+    items = lengths(members),
+    points = part_most,
+    n = n,
     share = vapply(seq_along(members), function(s) {
-      if (n && part_most[s] > 0) mean(rowSums(complete[, members[[s]], drop = FALSE])) / part_most[s] else NA_real_
+      if (n && part_most[s] > 0) {
+        mean(rowSums(complete[, members[[s]], drop = FALSE])) / part_most[s]
+      } else {
+        NA_real_
+      }
     }, 0),
-    alpha = figures$alpha, alpha_low = feldt$low, alpha_high = feldt$high, by_part = figures$by_part,
-    by_total = figures$by_total, worth = worth, stratified_alpha = figures$stratified,
-    reason = ifelse(!is.na(worth), NA_character_, ifelse(lengths(members) < 2, reasons[["few_items"]],
-      if (is.na(why)) reasons[["no_true"]] else why))
+    alpha = figures$alpha,
+    alpha_low = feldt$low,
+    alpha_high = feldt$high,
+    by_part = figures$by_part,
+    by_total = figures$by_total,
+    worth = worth,
+    stratified_alpha = figures$stratified,
+    reason = ifelse(
+      !is.na(worth),
+      NA_character_,
+      ifelse(
+        lengths(members) < 2,
+        reasons[["few_items"]],
+        if (is.na(why)) reasons[["no_true"]] else why
+      )
+    )
   )
-  if (bootstrap > 0) table <- with_part_bounds(table, complete, members, stratum, bootstrap, seed)
+  if (bootstrap > 0) {
+    table <- with_part_bounds(table, complete, members, stratum, bootstrap, seed)
+  }
   table
 }
 
 # From the covariances of the counted items.
 parts_from <- function(covariance, members, stratum) {
   none <- rep(NA_real_, length(members))
-  if (is.null(covariance)) return(list(alpha = none, by_part = none, by_total = none, stratified = NA_real_))
+  if (is.null(covariance)) {
+    return(list(alpha = none, by_part = none, by_total = none, stratified = NA_real_))
+  }
   whole <- sum(covariance)
   own <- diag(covariance)
   spread <- vapply(members, function(j) sum(covariance[j, j]), 0)
@@ -102,7 +156,9 @@ parts_from <- function(covariance, members, stratum) {
   defined <- !is.na(alpha) & alpha > 1e-9 & whole > 1e-12
   by_total <- ifelse(defined, pmin(1, shared^2 / (true * whole)), NA_real_)
   list(
-    alpha = alpha, by_part = ifelse(defined, alpha, NA_real_), by_total = by_total,
+    alpha = alpha,
+    by_part = ifelse(defined, alpha, NA_real_),
+    by_total = by_total,
     stratified = stratified_alpha(covariance, stratum)
   )
 }
@@ -127,7 +183,8 @@ with_part_bounds <- function(table, points, members, stratum, replicates, seed) 
   drawn <- vapply(seq_len(replicates), function(b) {
     weight <- draws[, b]
     means <- colSums(weight * points) / n
-    covariance <- (crossprod(points, weight * points) - n * outer(means, means)) / max(1, n - 1)
+    covariance <- (crossprod(points, weight * points) - n * outer(means, means)) /
+      max(1, n - 1)
     figures <- parts_from(covariance, members, stratum)
     c(figures$by_part - figures$by_total, figures$stratified)
   }, numeric(length(members) + 1))
@@ -137,7 +194,8 @@ with_part_bounds <- function(table, points, members, stratum, replicates, seed) 
   table$gain_high <- bounds$high[-last]
   table$stratified_low <- bounds$low[last]
   table$stratified_high <- bounds$high[last]
-  unsure <- !is.na(table$worth) & (is.na(table$gain_low) | table$gain_low <= 0 & table$gain_high >= 0)
+  unsure <- !is.na(table$worth) &
+    (is.na(table$gain_low) | table$gain_low <= 0 & table$gain_high >= 0)
   table$worth[unsure] <- "unsure"
   table
 }

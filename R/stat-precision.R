@@ -36,16 +36,24 @@ summarise_precision <- function(sitting) {
   total <- rowSums(points)
   why <- why_no_reliability(points)
   zero_one <- all(most == 1) && all(points %in% c(0, 1))
-  variance <- if (!is.na(why)) rep(NA_real_, length(scores))
-  else if (zero_one) scores * (length(most) - scores) / (length(most) - 1)
-  else smooth_variance(scores, total, error_variance(points))
+  variance <- if (!is.na(why)) {
+    rep(NA_real_, length(scores))
+  } else if (zero_one) {
+    scores * (length(most) - scores) / (length(most) - 1)
+  } else {
+    smooth_variance(scores, total, error_variance(points))
+  }
   sem <- sqrt(variance)
   table <- data.frame(
-    score = scores, share = scores / sum(most), students = tabulate(nearest(total, scores), length(scores)), sem = sem,
+    score = scores,
+    share = scores / sum(most),
+    students = tabulate(nearest(total, scores), length(scores)),
+    sem = sem,
     low = pmax(0, scores - stats::qnorm(upper_tail) * sem),
     high = pmin(sum(most), scores + stats::qnorm(upper_tail) * sem),
     level = level_of(scores / max(1e-9, sum(most)), sitting$settings),
-    method = if (zero_one) "binomial" else "within students", reason = why
+    method = if (zero_one) "binomial" else "within students",
+    reason = why
   )
   new_summary(table, "precision", sitting$settings, NULL)
 }
@@ -62,7 +70,11 @@ most_scores <- 200
 possible_scores <- function(most, points) {
   parts <- points_unit(c(most, unique(as.vector(points))))
   steps <- round(sum(most) * parts)
-  if (steps > most_scores) seq(0, sum(most), length.out = most_scores + 1) else seq(0, steps) / parts
+  if (steps > most_scores) {
+    seq(0, sum(most), length.out = most_scores + 1)
+  } else {
+    seq(0, steps) / parts
+  }
 }
 
 nearest <- function(total, scores) {

@@ -9,15 +9,34 @@ test_reliability <- function(tally) {
   with_total <- item_squares + matrix(item$xy, nrow(tally$items))
   alpha <- alpha_of(k, colSums(item_squares), total$xx)
   around <- feldt_interval(alpha, pmax(total$n, 2), max(k, 2))
-  quick_frame(c(
-    list(alpha = alpha, alpha_low = around$low, alpha_high = around$high,
-      congeneric = congeneric_of(colSums(item_squares), total$xx, colSums(with_total^2)),
-      kr21 = kr21(tally, k, total)),
-    products_figures(tally, item, total),
-    list(n_complete = total$n, reason = ifelse(!is.na(alpha), NA_character_,
-      ifelse(rep(k < 2, length(alpha)), reasons[["few_items"]],
-        ifelse(total$n < 2, reasons[["few"]], reasons[["no_spread"]]))))
-  ))
+  quick_frame(
+    c(
+      list(
+        alpha = alpha,
+        alpha_low = around$low,
+        alpha_high = around$high,
+        congeneric = congeneric_of(
+          colSums(item_squares),
+          total$xx,
+          colSums(with_total^2)
+        ),
+        kr21 = kr21(tally, k, total)
+      ),
+      products_figures(tally, item, total),
+      list(
+        n_complete = total$n,
+        reason = ifelse(
+          !is.na(alpha),
+          NA_character_,
+          ifelse(
+            rep(k < 2, length(alpha)),
+            reasons[["few_items"]],
+            ifelse(total$n < 2, reasons[["few"]], reasons[["no_spread"]])
+          )
+        )
+      )
+    )
+  )
 }
 
 # Alpha without each item and its interval, group after group.
@@ -30,7 +49,11 @@ alpha_without <- function(tally) {
   without <- alpha_of(k - 1, others, item$yy)
   without[!rep(tally$items$counted, length(tally$groups))] <- NA
   around <- feldt_interval(without, pmax(n, 2), max(k - 1, 2))
-  list(alpha_without = without, alpha_without_low = around$low, alpha_without_high = around$high)
+  list(
+    alpha_without = without,
+    alpha_without_low = around$low,
+    alpha_without_high = around$high
+  )
 }
 
 # Moments of each item's points and of the points on the others, over the
@@ -38,14 +61,25 @@ alpha_without <- function(tally) {
 item_and_others <- function(tally) {
   sums <- tally$sums
   use <- which(sums$n_whole > 0)
-  moments_of_sums(sums$x[use], sums$n_whole[use], sums$without[use], sums$without_squares[use],
-    sums$key[use], length(tally$groups) * nrow(tally$items))
+  moments_of_sums(
+    sums$x[use],
+    sums$n_whole[use],
+    sums$without[use],
+    sums$without_squares[use],
+    sums$key[use],
+    length(tally$groups) * nrow(tally$items)
+  )
 }
 
 # Moments of those students' totals, a value a group.
 complete_totals <- function(tally) {
   use <- which(complete_bins(tally))
-  moments_by(tally$bins$earned[use], tally$bins$n[use], tally$bins$group[use], length(tally$groups))
+  moments_by(
+    tally$bins$earned[use],
+    tally$bins$n[use],
+    tally$bins$group[use],
+    length(tally$groups)
+  )
 }
 
 # Cronbach 1951, from sums of squares: their divisor n - 1 cancels.
@@ -59,8 +93,11 @@ alpha_of <- function(k, item_squares, total_squares) {
 # squared sums of products with the total.
 congeneric_of <- function(item_squares, total_squares, with_total) {
   shared <- 1 - with_total / total_squares^2
-  ifelse(!is.na(total_squares) & total_squares > 1e-12 & shared > 1e-9, (1 - item_squares / total_squares) / shared,
-    NA_real_)
+  ifelse(
+    !is.na(total_squares) & total_squares > 1e-12 & shared > 1e-9,
+    (1 - item_squares / total_squares) / shared,
+    NA_real_
+  )
 }
 
 # Kuder & Richardson 1937, formula 21: items that give 0 or 1 only.
@@ -75,11 +112,18 @@ all_zero_one <- function(tally) {
 }
 
 kr21_of <- function(k, mean, variance) {
-  ifelse(!is.na(variance) & variance > 1e-12, k / (k - 1) * (1 - mean * (k - mean) / (k * variance)), NA_real_)
+  ifelse(
+    !is.na(variance) & variance > 1e-12,
+    k / (k - 1) * (1 - mean * (k - mean) / (k * variance)),
+    NA_real_
+  )
 }
 
 products_figures <- function(tally, item, total) {
-  figures <- list(lambda2 = rep(NA_real_, length(total$n)), split_half = rep(NA_real_, length(total$n)))
+  figures <- list(
+    lambda2 = rep(NA_real_, length(total$n)),
+    split_half = rep(NA_real_, length(total$n))
+  )
   if (is.null(tally$products) || sum(tally$items$counted) < 2) return(figures)
   mean <- matrix(item$mean_x, nrow(tally$items))[tally$items$counted, , drop = FALSE]
   for (g in which(total$n >= 2 & total$xx >= 1e-12)) {

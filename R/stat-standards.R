@@ -21,7 +21,8 @@
 #'   the group around it), with its 95% interval `difference_low`,
 #'   `difference_high` (Welch 1947); `beyond_chance`: whether it is more than chance
 #'   would bring, among all comparisons in the group around (Benjamini &
-#'   Hochberg 1995, at .05). The bounds and the answer are `NA` below two students on a side,
+#'   Hochberg 1995, at .05). The bounds and the answer are `NA` below two students on a
+#'   side,
 #'   and where all scores on a side are equal.
 #'
 #'   By `"student"`: `student`, `name`, `section`, `code`, `title`, `items`, `earned`,
@@ -49,9 +50,13 @@
 summarise_standards <- function(sitting, by = NULL, tag = NULL) {
   check_is_sitting(sitting)
   tree <- if (is.null(tag)) standards_in_use(sitting) else tags_in_use(sitting, tag)
-  scores <- lapply(tree$items, function(items) row_scores(sitting$codes, sitting$cells, items))
+  scores <- lapply(tree$items, function(items) {
+    row_scores(sitting$codes, sitting$cells, items)
+  })
   if (identical(by, "student")) return(student_standards(sitting, tree, scores, tag))
-  by_depth(sitting, by, function(sitting, by) group_standards(sitting, by, tree, scores, tag))
+  by_depth(sitting, by, function(sitting, by) {
+    group_standards(sitting, by, tree, scores, tag)
+  })
 }
 
 group_standards <- function(sitting, by, tree, scores, tag) {
@@ -60,18 +65,35 @@ group_standards <- function(sitting, by, tree, scores, tag) {
   n_codes <- nrow(tree$table)
   present <- was_present(sitting)
   figures <- lapply(seq_len(n_codes), function(k) {
-    group_shares(scores[[k]]$share[present], groups$index[present], n_groups, sitting$settings, tree$levels[[k]])
+    group_shares(
+      scores[[k]]$share[present],
+      groups$index[present],
+      n_groups,
+      sitting$settings,
+      tree$levels[[k]]
+    )
   })
   # Standards within groups, as everywhere: the first group's whole list first.
   group <- rep(seq_len(n_groups), n_codes)
   code <- rep(seq_len(n_codes), each = n_groups)
-  figures <- do.call(rbind, c(list(group_shares(numeric(), integer(), 0L, sitting$settings)), figures))
+  figures <- do.call(
+    rbind,
+    c(list(group_shares(numeric(), integer(), 0L, sitting$settings)), figures)
+  )
   apart <- if (!is.null(by)) {
-    against_the_rest(figures$n, figures$share, figures$sd, parents_of(groups$labels)[group], code)
+    against_the_rest(
+      figures$n,
+      figures$share,
+      figures$sd,
+      parents_of(groups$labels)[group],
+      code
+    )
   }
   figures$sd <- NULL
-  table <- c(as.list(tree$table[code, c("code", "title", "items", "points")]), figures,
-    as.list(tree$table[code, c("emphasis", "shown_by")]), apart)
+  table <- c(
+    as.list(tree$table[code, c("code", "title", "items", "points")]), figures,
+    as.list(tree$table[code, c("emphasis", "shown_by")]), apart
+  )
   table <- quick_frame(table)[order(group, code), ]
   table <- with_group(table, list(by = by, groups = groups$labels), n_codes)
   kept <- c("code", "title", "items", "points", "emphasis", "shown_by", by)
@@ -81,8 +103,14 @@ group_standards <- function(sitting, by, tree, scores, tag) {
 
 tagged_summary <- function(table, sitting, by, tag) {
   standards <- sitting$standards
-  new_summary(table, "standards", sitting$settings, by, tag = tag,
-    tree = if (is.null(tag)) standards else standards[0, ])
+  new_summary(
+    table,
+    "standards",
+    sitting$settings,
+    by,
+    tag = tag,
+    tree = if (is.null(tag)) standards else standards[0, ]
+  )
 }
 
 # A row a group: mean share with its interval and standard deviation, and the
@@ -96,15 +124,30 @@ group_shares <- function(share, group, n_groups, settings, levels = settings$lev
   around <- t_interval(mean, sd, n)
   reached <- factor(level_of(share[use], settings, levels), names(levels))
   counts <- table(factor(group[use], seq_len(n_groups)), reached)
-  shares <- matrix(counts / ifelse(n > 0, n, NA_real_), n_groups, length(levels),
-    dimnames = list(NULL, names(levels)))
-  data.frame(n = n, share = mean, share_low = around$low, share_high = around$high, shares, sd = sd,
-    check.names = FALSE)
+  shares <- matrix(
+    counts / ifelse(n > 0, n, NA_real_),
+    n_groups,
+    length(levels),
+    dimnames = list(NULL, names(levels))
+  )
+  data.frame(
+    n = n,
+    share = mean,
+    share_low = around$low,
+    share_high = around$high,
+    shares,
+    sd = sd,
+    check.names = FALSE
+  )
 }
 
 student_standards <- function(sitting, tree, scores, tag) {
   present <- which(was_present(sitting))
-  pick <- function(field) as.vector(vapply(scores, function(score) score[[field]][present], numeric(length(present))))
+  pick <- function(field) {
+    as.vector(
+      vapply(scores, function(score) score[[field]][present], numeric(length(present)))
+    )
+  }
   n_codes <- nrow(tree$table)
   open <- pick("open")
   interval <- jeffreys_interval(pick("earned"), open)
@@ -113,11 +156,16 @@ student_standards <- function(sitting, tree, scores, tag) {
   table <- data.frame(
     sitting$students[rep(present, n_codes), c("student", "name", "section")],
     tree$table[code, c("code", "title", "items")],
-    earned = pick("earned"), open = open, share = pick("share"),
-    share_low = ifelse(none, NA_real_, interval$low), share_high = ifelse(none, NA_real_, interval$high)
+    earned = pick("earned"),
+    open = open,
+    share = pick("share"),
+    share_low = ifelse(none, NA_real_, interval$low),
+    share_high = ifelse(none, NA_real_, interval$high)
   )
   level <- function(share) {
-    pieces <- lapply(seq_len(n_codes), function(k) level_of(share[code == k], sitting$settings, tree$levels[[k]]))
+    pieces <- lapply(seq_len(n_codes), function(k) {
+      level_of(share[code == k], sitting$settings, tree$levels[[k]])
+    })
     as.character(unlist(pieces))
   }
   table$level <- level(table$share)
@@ -131,9 +179,12 @@ student_standards <- function(sitting, tree, scores, tag) {
 # numbers of the items under each.
 standards_in_use <- function(sitting) {
   standards <- sitting$standards
-  tags <- split_codes(ifelse(sitting$items$item %in% dropped_items(sitting), NA, sitting$items$standards))
-  with_parents <- lapply(tags,
-    function(codes) unique(c(codes, unlist(lapply(codes, ancestors, standards = standards)))))
+  tags <- split_codes(
+    ifelse(sitting$items$item %in% dropped_items(sitting), NA, sitting$items$standards)
+  )
+  with_parents <- lapply(tags, function(codes) {
+    unique(c(codes, unlist(lapply(codes, ancestors, standards = standards))))
+  })
   codes <- tree_order(standards)
   at <- match(codes, standards$code)
   tree <- items_under(sitting, codes, standards$title[at], with_parents)
@@ -154,8 +205,12 @@ levels_for <- function(code, settings, standards) {
 tags_in_use <- function(sitting, tag) {
   columns <- tag_columns(sitting$items)
   if (length(tag) != 1 || !tag %in% columns) {
-    abort_pregunta("call", paste0("The items have no tag ", quoted(tag[1]), "."),
-      paste0("Tags: ", some_of(columns, 12), "."), did_you_mean(tag[1], columns))
+    abort_pregunta(
+      "call",
+      paste0("The items have no tag ", quoted(tag[1]), "."),
+      paste0("Tags: ", some_of(columns, 12), "."),
+      did_you_mean(tag[1], columns)
+    )
   }
   value <- as.character(sitting$items[[tag]])
   tags <- split_codes(ifelse(sitting$items$item %in% dropped_items(sitting), NA, value))
@@ -170,12 +225,18 @@ tags_in_use <- function(sitting, tag) {
 items_under <- function(sitting, codes, titles, tags) {
   items <- unname(split(rep(seq_along(tags), lengths(tags)), factor(unlist(tags), codes)))
   used <- lengths(items) > 0
-  earned <- colMeans(cell_points(sitting)[was_present(sitting), , drop = FALSE], na.rm = TRUE) / sitting$items$points
+  earned <- colMeans(
+    cell_points(sitting)[was_present(sitting), , drop = FALSE],
+    na.rm = TRUE
+  ) /
+    sitting$items$points
   hardest <- function(j) sitting$items$item[j[order(earned[j], j)]]
   list(
     items = items[used],
     table = data.frame(
-      code = as.character(codes[used]), title = titles[used], items = lengths(items[used]),
+      code = as.character(codes[used]),
+      title = titles[used],
+      items = lengths(items[used]),
       points = vapply(items[used], function(j) sum(sitting$items$points[j]), 0),
       shown_by = vapply(items[used], function(j) paste(hardest(j), collapse = ";"), "")
     )

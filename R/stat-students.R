@@ -5,7 +5,8 @@
 #'   rows, or several, each within the one before.
 #' @return A data frame, a row a student, in the order of the responses and
 #'   then those on the list without a row: `student`, `name`, `section`;
-#'   `points` earned, with extra points; `open`: points that were open to the student; `share`:
+#'   `points` earned, with extra points; `open`: points that were open to the student;
+#'   `share`:
 #'   their ratio; `level`: the highest level whose cut the share reaches, after
 #'   rounding to the setting's step; `omitted`, `not_reached`: blanks with and
 #'   without a later answer; `status`: "sat", "late", "unfinished", "waiting"
@@ -32,14 +33,19 @@ summarise_students <- function(sitting, by = NULL) {
   share <- ifelse(scores$open > 0, points / tidy_sum(scores$open), NA_real_)
   table <- data.frame(
     sitting$students[c("student", "name", "section")],
-    points = hide(points), open = hide(scores$open), share = hide(share),
-      level = level_of(hide(share), sitting$settings),
-    omitted = as.integer(hide(blanks("omitted"))), not_reached = as.integer(hide(blanks("not reached"))),
+    points = hide(points),
+    open = hide(scores$open),
+    share = hide(share),
+    level = level_of(hide(share), sitting$settings),
+    omitted = as.integer(hide(blanks("omitted"))),
+    not_reached = as.integer(hide(blanks("not reached"))),
     status = sitting$students$status
   )
   bands <- sitting$settings$bands
   if (!is.null(sitting$students$late)) table$late <- sitting$students$late
-  if (!is.null(bands)) table$band <- step_of(table$share, bands, sitting$settings$rounding)
+  if (!is.null(bands)) {
+    table$band <- step_of(table$share, bands, sitting$settings$rounding)
+  }
   if (!is.null(by)) {
     groups <- student_groups(sitting, by)
     labels <- list(by = by, groups = groups$labels[groups$index])
@@ -49,7 +55,9 @@ summarise_students <- function(sitting, by = NULL) {
 }
 
 # The level of a share; NA for none.
-level_of <- function(share, settings, levels = settings$levels) step_of(share, levels, settings$rounding)
+level_of <- function(share, settings, levels = settings$levels) {
+  step_of(share, levels, settings$rounding)
+}
 
 step_of <- function(share, steps, step) {
   cuts <- unlist(steps)

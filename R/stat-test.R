@@ -116,28 +116,56 @@ group_tests <- function(sitting, tally, bootstrap, seed) {
   totals <- do.call(Map, c(list(c), totals))
   reliability <- test_reliability(tally)
   table <- c(
-    list(n = totals$n, absent = tally$absent, items = rep(sum(tally$items$counted), n_groups),
-      points = rep(most, n_groups)),
+    list(
+      n = totals$n,
+      absent = tally$absent,
+      items = rep(sum(tally$items$counted), n_groups),
+      points = rep(most, n_groups)
+    ),
     totals[c("mean", "median", "sd", "lowest", "highest")],
     reliability[c("alpha", "alpha_low", "alpha_high", "kr21", "lambda2", "split_half")],
     list(sem = totals$sd * sqrt(pmax(0, 1 - reliability$alpha))),
     reliability[c("n_complete", "reason")],
     totals[c("lower_quartile", "upper_quartile", "skewness", "mean_share")],
     items_in_bands(tally, settings),
-    list(mean_seconds = ifelse(tally$seconds[, "n"] > 0, tally$seconds[, "sum"] / tally$seconds[, "n"], NA_real_)),
+    list(
+      mean_seconds = ifelse(
+        tally$seconds[, "n"] > 0,
+        tally$seconds[, "sum"] / tally$seconds[, "n"],
+        NA_real_
+      )
+    ),
     totals[c("humps", "lower_n", "lower_mean", "upper_mean", "between_n")]
   )
   around <- t_interval(table$mean, table$sd, table$n)
   table[c("mean_low", "mean_high")] <- around[c("low", "high")]
-  table$length_for_target <- length_for(settings$target_reliability, table$alpha, table$items)
+  table$length_for_target <- length_for(
+    settings$target_reliability,
+    table$alpha,
+    table$items
+  )
   if (!is.null(tally$by)) {
-    apart <- against_the_rest(table$n, table$mean_share, table$sd / most, parents_of(tally$groups))
+    apart <- against_the_rest(
+      table$n,
+      table$mean_share,
+      table$sd / most,
+      parents_of(tally$groups)
+    )
     table <- c(table, apart)
   }
   table <- quick_frame(c(table, students_in_levels(tally, settings)))
-  if (bootstrap > 0) table <- cbind(table, test_bounds(sitting, tally$by, bootstrap, seed))
+  if (bootstrap > 0) {
+    table <- cbind(table, test_bounds(sitting, tally$by, bootstrap, seed))
+  }
   table <- with_group(table, tally, 1)
-  table <- withhold_small(table, "n", c("items", "points", tally$by), settings, tally$by, NULL)
+  table <- withhold_small(
+    table,
+    "n",
+    c("items", "points", tally$by),
+    settings,
+    tally$by,
+    NULL
+  )
   new_summary(table, "test", settings, tally$by)
 }
 
@@ -145,11 +173,19 @@ group_tests <- function(sitting, tally, bootstrap, seed) {
 students_in_levels <- function(tally, settings) {
   levels <- names(settings$levels)
   use <- which(tally$bins$open > 1e-9)
-  level <- match(level_of(tally$bins$earned[use] / tally$bins$open[use], settings), levels)
+  level <- match(
+    level_of(tally$bins$earned[use] / tally$bins$open[use], settings),
+    levels
+  )
   size <- length(tally$groups) * length(levels)
-  n <- sum_by(list(n = tally$bins$n[use]), (level - 1) * length(tally$groups) + tally$bins$group[use], size)
+  n <- sum_by(
+    list(n = tally$bins$n[use]),
+    (level - 1) * length(tally$groups) + tally$bins$group[use],
+    size
+  )
   n <- matrix(n, length(tally$groups))
-  stats::setNames(asplit(n / ifelse(rowSums(n) > 0, rowSums(n), NA), 2), levels) |> lapply(as.vector)
+  stats::setNames(asplit(n / ifelse(rowSums(n) > 0, rowSums(n), NA), 2), levels) |>
+    lapply(as.vector)
 }
 
 # Figures of a distribution of shares with counts, in points of the whole test.
@@ -158,17 +194,29 @@ total_figures <- function(share, count, most) {
   mean <- if (n) sum(count * share) / n else NA_real_
   squares <- sum(count * (share - mean)^2)
   cubes <- sum(count * (share - mean)^3)
-  quartile <- if (n) count_quantile(share, count, c(0.25, 0.5, 0.75)) else rep(NA_real_, 3)
+  quartile <- if (n) {
+    count_quantile(share, count, c(0.25, 0.5, 0.75))
+  } else {
+    rep(NA_real_, 3)
+  }
   humps <- two_humps(share, count)
   ends <- if (n) range(share) else c(NA_real_, NA_real_)
   list(
-    n = n, mean = mean * most, median = quartile[2] * most,
+    n = n,
+    mean = mean * most,
+    median = quartile[2] * most,
     sd = if (n > 1) sqrt(squares / (n - 1)) * most else NA_real_,
-    lowest = ends[1] * most, highest = ends[2] * most,
-    lower_quartile = quartile[1] * most, upper_quartile = quartile[3] * most,
-    skewness = if (n && squares > 1e-12) (cubes / n) / (squares / n)^1.5 else NA_real_, mean_share = mean,
-    humps = humps$humps, lower_n = humps$lower_n, lower_mean = humps$lower_mean * most,
-    upper_mean = humps$upper_mean * most, between_n = humps$between_n
+    lowest = ends[1] * most,
+    highest = ends[2] * most,
+    lower_quartile = quartile[1] * most,
+    upper_quartile = quartile[3] * most,
+    skewness = if (n && squares > 1e-12) (cubes / n) / (squares / n)^1.5 else NA_real_,
+    mean_share = mean,
+    humps = humps$humps,
+    lower_n = humps$lower_n,
+    lower_mean = humps$lower_mean * most,
+    upper_mean = humps$upper_mean * most,
+    between_n = humps$between_n
   )
 }
 
@@ -185,9 +233,17 @@ count_quantile <- function(value, count, probability) {
 items_in_bands <- function(tally, settings) {
   size <- length(tally$groups) * nrow(tally$items)
   use <- which(tally$sums$valued)
-  difficulty <- moments_by(tally$sums$x[use], tally$sums$count[use], tally$sums$key[use], size)$mean_x /
+  difficulty <- moments_by(
+    tally$sums$x[use],
+    tally$sums$count[use],
+    tally$sums$key[use],
+    size
+  )$mean_x /
     tally$items$points
   band <- matrix(difficulty_band(difficulty, settings$thresholds), nrow(tally$items))
-  list(hard = colSums(band == "hard", na.rm = TRUE),
-    middling = colSums(band == "middling", na.rm = TRUE), easy = colSums(band == "easy", na.rm = TRUE))
+  list(
+    hard = colSums(band == "hard", na.rm = TRUE),
+    middling = colSums(band == "middling", na.rm = TRUE),
+    easy = colSums(band == "easy", na.rm = TRUE)
+  )
 }

@@ -32,14 +32,21 @@
 summarise_time <- function(sitting, by = NULL) {
   check_is_sitting(sitting)
   if (!is.null(by) && !identical(by, "student")) {
-    abort_pregunta("call", "Times are summed up for each question or by student.", paste0("Given: ", by[1], "."),
-      "Leave by out, or give \"student\".")
+    abort_pregunta(
+      "call",
+      "Times are summed up for each question or by student.",
+      paste0("Given: ", by[1], "."),
+      "Leave by out, or give \"student\"."
+    )
   }
   seconds <- answer_seconds(sitting)
   least <- reading_seconds(sitting)
   tries <- tries_by_cell(sitting)
-  table <- if (is.null(by)) item_times(sitting, seconds, least, tries) else student_times(sitting, seconds, least,
-    tries)
+  table <- if (is.null(by)) {
+    item_times(sitting, seconds, least, tries)
+  } else {
+    student_times(sitting, seconds, least, tries)
+  }
   new_summary(table, "time", sitting$settings, by)
 }
 
@@ -57,24 +64,45 @@ answer_seconds <- function(sitting) {
 
 # The seconds that reading each question takes at the very least.
 reading_seconds <- function(sitting) {
-  words <- function(text) ifelse(is.na(text), 0, lengths(strsplit(trimws(text), "[[:space:]]+")))
+  words <- function(text) {
+    ifelse(is.na(text), 0, lengths(strsplit(trimws(text), "[[:space:]]+")))
+  }
   options <- sitting$options
   offered <- tapply(words(options$text), factor(options$item, sitting$items$item), sum)
   asked <- words(sitting$items$prompt)
-  ifelse(asked > 0, (asked + ifelse(is.na(offered), 0, offered)) / sitting$settings$thresholds$words_per_second, NA) |>
+  ifelse(
+    asked > 0,
+    (asked + ifelse(is.na(offered), 0, offered)) /
+      sitting$settings$thresholds$words_per_second,
+    NA
+  ) |>
     as.vector()
 }
 
 item_times <- function(sitting, seconds, least, tries) {
-  over <- function(f) apply(seconds, 2, function(x) if (all(is.na(x))) NA_real_ else f(x[!is.na(x)]))
+  over <- function(f) {
+    apply(seconds, 2, function(x) if (all(is.na(x))) NA_real_ else f(x[!is.na(x)]))
+  }
   tried <- colSums(!is.na(tries$tries))
   at_once <- colSums(tries$first_right == 1, na.rm = TRUE)
-  slowest <- apply(seconds, 2, function(x) if (all(is.na(x))) NA_character_ else sitting$students$student[which.max(x)])
+  slowest <- apply(seconds, 2, function(x) {
+    if (all(is.na(x))) NA_character_ else sitting$students$student[which.max(x)]
+  })
   timed <- colSums(!is.na(seconds))
   data.frame(
-    item = sitting$items$item, n = timed, median_seconds = over(stats::median), slowest_seconds = over(max),
-    slowest = slowest, too_fast = too_fast(colSums(sweep(seconds, 2, least, `<`), na.rm = TRUE), timed, least),
-    too_fast_below = least, tried = tried, tries = ifelse(tried > 0, colMeans(tries$tries, na.rm = TRUE), NA),
+    item = sitting$items$item,
+    n = timed,
+    median_seconds = over(stats::median),
+    slowest_seconds = over(max),
+    slowest = slowest,
+    too_fast = too_fast(
+      colSums(sweep(seconds, 2, least, `<`), na.rm = TRUE),
+      timed,
+      least
+    ),
+    too_fast_below = least,
+    tried = tried,
+    tries = ifelse(tried > 0, colMeans(tries$tries, na.rm = TRUE), NA),
     right_at_once = ifelse(tried > 0, at_once / tried, NA),
     tries_until_right = apply(tries$first_right, 2, function(x) {
       if (all(is.na(x))) NA_real_ else as.numeric(stats::median(x, na.rm = TRUE))
@@ -89,18 +117,32 @@ student_times <- function(sitting, seconds, least, tries) {
   present <- which(was_present(sitting))
   seconds <- seconds[present, , drop = FALSE]
   own <- lapply(tries, function(part) part[present, , drop = FALSE])
-  over <- function(f) apply(seconds, 1, function(x) if (all(is.na(x))) NA_real_ else f(x[!is.na(x)]))
+  over <- function(f) {
+    apply(seconds, 1, function(x) if (all(is.na(x))) NA_real_ else f(x[!is.na(x)]))
+  }
   tried <- rowSums(!is.na(own$tries))
   people <- sitting$students[present, ]
   whole <- if (is.null(people$seconds)) rep(NA_real_, length(present)) else people$seconds
   right <- rowSums(!is.na(own$first_right))
   data.frame(
-    people[c("student", "name", "section")], seconds = whole, median_seconds = over(stats::median),
+    people[c("student", "name", "section")],
+    seconds = whole,
+    median_seconds = over(stats::median),
     slowest_seconds = over(max),
-    slowest = apply(seconds, 1, function(x) if (all(is.na(x))) NA_character_ else sitting$items$item[which.max(x)]),
-    too_fast = too_fast(rowSums(sweep(seconds, 2, least, `<`), na.rm = TRUE), rowSums(!is.na(seconds)), max(least)),
+    slowest = apply(seconds, 1, function(x) {
+      if (all(is.na(x))) NA_character_ else sitting$items$item[which.max(x)]
+    }),
+    too_fast = too_fast(
+      rowSums(sweep(seconds, 2, least, `<`), na.rm = TRUE),
+      rowSums(!is.na(seconds)),
+      max(least)
+    ),
     attempts = suppressWarnings(apply(own$tries, 1, max, na.rm = TRUE)) |> finite_or_na(),
-    right_at_once = ifelse(tried > 0, rowSums(own$first_right == 1, na.rm = TRUE) / tried, NA),
+    right_at_once = ifelse(
+      tried > 0,
+      rowSums(own$first_right == 1, na.rm = TRUE) / tried,
+      NA
+    ),
     tries_until_right = ifelse(right > 0, rowMeans(own$first_right, na.rm = TRUE), NA),
     never_right = tried - right
   )

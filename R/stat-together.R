@@ -36,14 +36,24 @@
 #' suggest_misconceptions(read_sitting(demo_path()))
 suggest_misconceptions <- function(sitting) {
   answers <- wrong_answers_given(sitting)
-  if (nrow(answers$table) < 2 || nrow(answers$chose) < sitting$settings$thresholds$few_students) {
+  if (nrow(answers$table) < 2 ||
+    nrow(answers$chose) < sitting$settings$thresholds$few_students) {
     return(pairs_table(answers$table, matrix(0L, 0, 2), list(), sitting))
   }
-  found <- stratified_pairs(answers$chose, answers$given[, answers$item], score_thirds(sitting))
+  found <- stratified_pairs(
+    answers$chose,
+    answers$given[, answers$item],
+    score_thirds(sitting)
+  )
   table <- answers$table
   same_code <- outer(table$misconception, table$misconception, `==`) %in% TRUE
-  tested <- which(outer(table$item, table$item, `!=`) & !same_code & upper.tri(found$both) & found$variance > 1e-12,
-    arr.ind = TRUE)
+  tested <- which(
+    outer(table$item, table$item, `!=`) &
+      !same_code &
+      upper.tri(found$both) &
+      found$variance > 1e-12,
+    arr.ind = TRUE
+  )
   pairs_table(table, tested, found, sitting)
 }
 
@@ -55,8 +65,13 @@ wrong_answers_given <- function(sitting) {
   tally <- tally_responses(sitting)
   parts <- answer_parts(tally)
   options <- summarise_options(tally, slips = FALSE)
-  here <- which(!options$key & !options$option %in% c("(blank)", "(waiting)") & options$count >= least_together &
-    !options$item %in% dropped_items(sitting) & !is.na(sitting$items$key[match(options$item, sitting$items$item)]))
+  here <- which(
+    !options$key &
+      !options$option %in% c("(blank)", "(waiting)") &
+      options$count >= least_together &
+      !options$item %in% dropped_items(sitting) &
+      !is.na(sitting$items$key[match(options$item, sitting$items$item)])
+  )
   present <- which(was_present(sitting))
   offset <- cell_offsets(sitting$cells)
   item <- match(options$item[here], sitting$items$item)
@@ -66,9 +81,13 @@ wrong_answers_given <- function(sitting) {
   }, numeric(length(present)))
   states <- cell_states(sitting)[present, , drop = FALSE]
   list(
-    table = as.data.frame(options)[here, c("item", "option", "text", "misconception")], item = item,
+    table = as.data.frame(options)[here, c("item", "option", "text", "misconception")],
+    item = item,
     chose = matrix(chose, length(present)),
-    given = matrix(as.numeric(!states %in% match(c("not given", "excused"), cell_state_names)), length(present))
+    given = matrix(
+      as.numeric(!states %in% match(c("not given", "excused"), cell_state_names)),
+      length(present)
+    )
   )
 }
 
@@ -79,7 +98,12 @@ score_thirds <- function(sitting) {
   present <- was_present(sitting)
   share <- ifelse(scores$open > 0, round(scores$earned / scores$open, 12), NA)[present]
   totals <- sort(unique(share))
-  bins <- data.frame(group = 1L, earned = totals, open = 1, n = tabulate(match(share, totals), length(totals)))
+  bins <- data.frame(
+    group = 1L,
+    earned = totals,
+    open = 1,
+    n = tabulate(match(share, totals), length(totals))
+  )
   third <- max.col(do.call(cbind, third_weights(bins)), ties.method = "first")
   third[match(share, totals)]
 }
@@ -88,7 +112,14 @@ score_thirds <- function(sitting) {
 # expected, its variance, and the odds ratio's two sums.
 stratified_pairs <- function(chose, given, stratum) {
   zero <- matrix(0, ncol(chose), ncol(chose))
-  sums <- list(n = zero, both = zero, expected = zero, variance = zero, with = zero, against = zero)
+  sums <- list(
+    n = zero,
+    both = zero,
+    expected = zero,
+    variance = zero,
+    with = zero,
+    against = zero
+  )
   for (k in unique(stratum[!is.na(stratum)])) {
     x <- chose[which(stratum == k), , drop = FALSE]
     g <- given[which(stratum == k), , drop = FALSE]
@@ -97,11 +128,18 @@ stratified_pairs <- function(chose, given, stratum) {
     one <- crossprod(x, g) # chose the row's answer, given the column's item
     other <- t(one)
     part <- function(top, bottom) ifelse(bottom > 0, top / bottom, 0)
-    sums <- Map(`+`, sums, list(
-      n = n, both = both, expected = part(one * other, n),
-      variance = part(one * other * (n - one) * (n - other), n^2 * (n - 1)),
-      with = part(both * (n - one - other + both), n), against = part((one - both) * (other - both), n)
-    ))
+    sums <- Map(
+      `+`,
+      sums,
+      list(
+        n = n,
+        both = both,
+        expected = part(one * other, n),
+        variance = part(one * other * (n - one) * (n - other), n^2 * (n - 1)),
+        with = part(both * (n - one - other + both), n),
+        against = part((one - both) * (other - both), n)
+      )
+    )
   }
   sums
 }
@@ -116,8 +154,18 @@ pairs_table <- function(table, tested, found, sitting) {
   first <- table[tested[, 1], columns]
   second <- table[tested[, 2], columns]
   names(second) <- paste0("with_", columns)
-  pairs <- cbind(first, second, data.frame(n = pick("n"), both = both, expected = expected,
-    odds_ratio = pick("with") / pick("against"), p = p, p_adjusted = adjusted))
+  pairs <- cbind(
+    first,
+    second,
+    data.frame(
+      n = pick("n"),
+      both = both,
+      expected = expected,
+      odds_ratio = pick("with") / pick("against"),
+      p = p,
+      p_adjusted = adjusted
+    )
+  )
   pairs <- pairs[which(adjusted < 0.05 & both >= least_together), ]
   pairs <- pairs[order(pairs$p), ]
   new_summary(pairs, "together", sitting$settings, NULL, tested = nrow(tested))

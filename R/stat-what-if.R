@@ -19,33 +19,61 @@
 #' what_if(read_sitting(demo_path()), key = c(Q7 = "C"))
 what_if <- function(sitting, key = NULL, accept = NULL, drop = NULL, credit = NULL) {
   rows <- rbind(
-    change_rows("key", names(key), key), change_rows("accept", names(accept), accept), change_rows("drop", drop),
+    change_rows("key", names(key), key),
+    change_rows("accept", names(accept), accept),
+    change_rows("drop", drop),
     change_rows("credit", credit)
   )
   if (is.null(rows)) {
-    abort_pregunta("call", "What-if needs a change to try.", NULL,
-      "Give a key, an answer to accept, or an item to drop or to credit.")
+    abort_pregunta(
+      "call",
+      "What-if needs a change to try.",
+      NULL,
+      "Give a key, an answer to accept, or an item to drop or to credit."
+    )
   }
   compare_changes(sitting, with_changes(sitting, rows), rows)
 }
 
 change_rows <- function(action, item, value = NA) {
   if (!length(item)) return(NULL)
-  data.frame(student = NA_character_, item = as_text(item), action = action, value = as_text(unname(value)),
-    reason = NA_character_)
+  data.frame(
+    student = NA_character_,
+    item = as_text(item),
+    action = action,
+    value = as_text(unname(value)),
+    reason = NA_character_
+  )
 }
 
 compare_changes <- function(before, after, rows) {
   items <- unique(rows$item[!is.na(rows$item)])
   new_summary(
-    moved_students(summarise_students(before), summarise_students(after)), "what_if", after$settings, NULL,
-    test = figures_beside(summarise_test(before), summarise_test(after),
-      c("n", "items", "points", "mean", "mean_share", "median", "sd", "alpha", "sem")),
-    items = do.call(rbind, lapply(items, function(item) {
-      cbind(item = item, figures_beside(one_item(before, item), one_item(after, item),
-        c("difficulty", "discrimination", "upper_lower", "alpha_without")))
-    })),
-    changes = rows, n = sum(was_present(after)), after = after
+    moved_students(summarise_students(before), summarise_students(after)),
+    "what_if",
+    after$settings,
+    NULL,
+    test = figures_beside(
+      summarise_test(before),
+      summarise_test(after),
+      c("n", "items", "points", "mean", "mean_share", "median", "sd", "alpha", "sem")
+    ),
+    items = do.call(
+      rbind,
+      lapply(items, function(item) {
+        cbind(
+          item = item,
+          figures_beside(
+            one_item(before, item),
+            one_item(after, item),
+            c("difficulty", "discrimination", "upper_lower", "alpha_without")
+          )
+        )
+      })
+    ),
+    changes = rows,
+    n = sum(was_present(after)),
+    after = after
   )
 }
 
@@ -55,14 +83,24 @@ one_item <- function(sitting, item) {
 }
 
 figures_beside <- function(before, after, figures) {
-  pick <- function(table) vapply(figures, function(figure) as.numeric(table[[figure]][1]), 0)
+  pick <- function(table) {
+    vapply(figures, function(figure) as.numeric(table[[figure]][1]), 0)
+  }
   data.frame(figure = figures, before = unname(pick(before)), after = unname(pick(after)))
 }
 
 moved_students <- function(before, after) {
   fields <- intersect(c("points", "open", "share", "level", "band"), names(before))
-  differs <- function(field) !(before[[field]] == after[[field]] | (is.na(before[[field]]) & is.na(after[[field]])))
-  moved <- which(Reduce(`|`, lapply(setdiff(fields, "share"), function(field) differs(field) %in% c(TRUE, NA))))
+  differs <- function(field) {
+    !(before[[field]] == after[[field]] |
+      (is.na(before[[field]]) & is.na(after[[field]])))
+  }
+  moved <- which(
+    Reduce(
+      `|`,
+      lapply(setdiff(fields, "share"), function(field) differs(field) %in% c(TRUE, NA))
+    )
+  )
   table <- before[moved, c("student", "name", "section")]
   for (field in fields) {
     table[[paste0(field, "_before")]] <- before[[field]][moved]

@@ -4,22 +4,44 @@
 # windows: from and to of each by name, as two dates; sorted, none over another.
 check_windows <- function(windows, refuse) {
   if (!length(windows)) return(NULL)
-  if (is.null(names(windows)) || !all(nzchar(names(windows))) || anyDuplicated(names(windows))) {
-    refuse("Each window needs a name of its own.", "For example autumn: 2026-09-01..2026-10-31.")
+  if (is.null(names(windows)) ||
+    !all(nzchar(names(windows))) ||
+    anyDuplicated(names(windows))) {
+    refuse(
+      "Each window needs a name of its own.",
+      "For example autumn: 2026-09-01..2026-10-31."
+    )
   }
   ends <- lapply(windows, function(window) {
-    days <- as.Date(read_time(trimws(unlist(strsplit(as.character(unlist(window)), "..", fixed = TRUE)))))
+    days <- as.Date(
+      read_time(
+        trimws(unlist(strsplit(as.character(unlist(window)), "..", fixed = TRUE)))
+      )
+    )
     if (length(days) == 2 && !anyNA(days) && days[1] <= days[2]) return(days)
-    refuse(paste0("A window runs from one day to another: ", paste(unlist(window), collapse = " "), "."),
-      "For example autumn: 2026-09-01..2026-10-31.")
+    refuse(
+      paste0(
+        "A window runs from one day to another: ", paste(unlist(window), collapse = " "),
+        "."
+      ),
+      "For example autumn: 2026-09-01..2026-10-31."
+    )
   })
-  table <- data.frame(window = names(windows), from = do.call(c, unname(lapply(ends, `[`, 1))),
-    to = do.call(c, unname(lapply(ends, `[`, 2))))
+  table <- data.frame(
+    window = names(windows),
+    from = do.call(c, unname(lapply(ends, `[`, 1))),
+    to = do.call(c, unname(lapply(ends, `[`, 2)))
+  )
   table <- table[order(table$from), ]
   over <- which(table$from[-1] <= table$to[-nrow(table)])
   if (length(over)) {
-    refuse(paste0("Two windows overlap: ", table$window[over[1]], " ends on ", table$to[over[1]], ", ",
-      table$window[over[1] + 1], " begins on ", table$from[over[1] + 1], "."), "Let one end before the next begins.")
+    refuse(
+      paste0(
+        "Two windows overlap: ", table$window[over[1]], " ends on ", table$to[over[1]],
+        ", ", table$window[over[1] + 1], " begins on ", table$from[over[1] + 1], "."
+      ),
+      "Let one end before the next begins."
+    )
   }
   rownames(table) <- NULL
   table
@@ -28,17 +50,29 @@ check_windows <- function(windows, refuse) {
 # Of each sitting (in order of date) its window: the one it names, else the one
 # its date lies in, else, where there are no windows, itself.
 windows_of <- function(sittings, windows) {
-  if (is.null(windows)) return(ifelse(is.na(sittings$window), sittings$name, sittings$window))
+  if (is.null(windows)) {
+    return(ifelse(is.na(sittings$window), sittings$name, sittings$window))
+  }
   strange <- setdiff(sittings$window[!is.na(sittings$window)], windows$window)
   if (length(strange)) {
     row <- match(strange[1], sittings$window)
-    abort_pregunta("input", paste0("The sitting ", quoted(sittings$name[row]), " names a window that is not there."),
-      paste0("window: ", strange[1]), did_you_mean(strange[1], windows$window))
+    abort_pregunta(
+      "input",
+      paste0(
+        "The sitting ", quoted(sittings$name[row]), " names a window that is not there."
+      ),
+      paste0("window: ", strange[1]),
+      did_you_mean(strange[1], windows$window)
+    )
   }
   day <- as.Date(sittings$date)
   at <- findInterval(as.numeric(day), as.numeric(windows$from))
   within <- at > 0 & day <= windows$to[pmax(at, 1)]
-  ifelse(is.na(sittings$window), ifelse(within, windows$window[pmax(at, 1)], NA), sittings$window)
+  ifelse(
+    is.na(sittings$window),
+    ifelse(within, windows$window[pmax(at, 1)], NA),
+    sittings$window
+  )
 }
 
 # The windows in order, each with what is known of it.

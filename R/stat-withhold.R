@@ -6,10 +6,18 @@
 withhold_small <- function(table, n_column, keep, settings, by, within) {
   least <- settings$smallest_group
   if (!is.null(by) && least > 1) {
-    sets <- if (is.null(within)) rep(1, nrow(table)) else do.call(paste, c(unname(table[within]), sep = "\r"))
+    sets <- if (is.null(within)) {
+      rep(1, nrow(table))
+    } else {
+      do.call(paste, c(unname(table[within]), sep = "\r"))
+    }
     hidden <- logical(nrow(table))
     for (rows in split(seq_len(nrow(table)), sets)) {
-      hidden[rows] <- groups_to_hide(table[[n_column]][rows], group_above(table[rows, , drop = FALSE], by), least)
+      hidden[rows] <- groups_to_hide(
+        table[[n_column]][rows],
+        group_above(table[rows, , drop = FALSE], by),
+        least
+      )
     }
     table[hidden, setdiff(names(table), c(keep, "reason"))] <- NA
     if ("reason" %in% names(table)) table$reason[hidden] <- reasons[["small"]]
@@ -40,8 +48,11 @@ groups_to_hide <- function(n, above, least) {
       hidden_whole <- whole > 0 && hidden[whole]
       if (sum(hidden[parts]) + hidden_whole != 1) next
       shown <- parts[!hidden[parts]]
-      if (length(shown)) hidden[shown[which.min(n[shown])]] <- TRUE
-      else if (whole > 0) hidden[whole] <- TRUE
+      if (length(shown)) {
+        hidden[shown[which.min(n[shown])]] <- TRUE
+      } else if (whole > 0) {
+        hidden[whole] <- TRUE
+      }
     }
     if (identical(before, hidden)) return(hidden)
   }

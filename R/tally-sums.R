@@ -14,8 +14,21 @@ with_sums <- function(tally) {
   value <- as.double(unlist(lapply(tally$cells, `[[`, "points")))
   bins <- tally$bins
   weights <- do.call(cbind, score_groups(bins, tally$about$settings))
-  sums <- sum_cells(counts$bin, counts$item, counts$code, counts$count, before, value, tally$items$points,
-    bins$group, bins$earned, bins$open, complete_bins(tally), weights, length(tally$groups))
+  sums <- sum_cells(
+    counts$bin,
+    counts$item,
+    counts$code,
+    counts$count,
+    before,
+    value,
+    tally$items$points,
+    bins$group,
+    bins$earned,
+    bins$open,
+    complete_bins(tally),
+    weights,
+    length(tally$groups)
+  )
   colnames(sums$weighted) <- colnames(weights)
   sums$key <- (sums$group - 1L) * nrow(tally$items) + sums$item
   sums$code <- sums$cell - before[sums$item]
@@ -37,6 +50,12 @@ score_groups <- function(bins, settings) {
   outer <- settings$thresholds$outer_share
   total <- bins$earned / bins$open
   master <- as.numeric(!is.na(total) & reaches(total, settings$mastery_cut))
-  c(list(upper = outer_weights(bins, outer, TRUE), lower = outer_weights(bins, outer, FALSE)),
-    third_weights(bins), list(master = master, rest = 1 - master))
+  c(
+    list(
+      upper = outer_weights(bins, outer, TRUE),
+      lower = outer_weights(bins, outer, FALSE)
+    ),
+    third_weights(bins),
+    list(master = master, rest = 1 - master)
+  )
 }

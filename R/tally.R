@@ -46,9 +46,20 @@ tally_responses <- function(sitting, by = NULL, products = FALSE, counted = NULL
   most <- sitting$items$points
   parts <- points_unit(c(most, unlist(lapply(sitting$cells, function(cell) cell$points))))
   units <- lapply(sitting$cells, function(cell) round(cell$points * parts))
-  raw <- tally_codes(sitting$codes, units, round(most * parts), group, length(groups$labels), products && parts == 1)
+  raw <- tally_codes(
+    sitting$codes,
+    units,
+    round(most * parts),
+    group,
+    length(groups$labels),
+    products && parts == 1
+  )
 
-  is_counted <- if (is.null(counted)) has_points(raw, sitting) else sitting$items$item %in% counted
+  is_counted <- if (is.null(counted)) {
+    has_points(raw, sitting)
+  } else {
+    sitting$items$item %in% counted
+  }
   full <- sum(round(most * parts)) # an item that does not count is lacking in every bin
   n_groups <- length(groups$labels)
   new_tally(
@@ -75,13 +86,24 @@ tally_responses <- function(sitting, by = NULL, products = FALSE, counted = NULL
 
 # Every way of counting ends here, so that what the figures are made of is always
 # of one form. See tally_responses() for the fields.
-new_tally <- function(items, cells, by, groups, bins, counts, absent, seconds, products, about) {
+new_tally <- function(items, cells, by, groups, bins, counts, absent, seconds, products,
+                      about) {
   tally <- list(
-    items = items, cells = cells, by = by, groups = groups, bins = bins, counts = counts,
-    absent = absent, seconds = seconds, products = products, about = about
+    items = items,
+    cells = cells,
+    by = by,
+    groups = groups,
+    bins = bins,
+    counts = counts,
+    absent = absent,
+    seconds = seconds,
+    products = products,
+    about = about
   )
   wrong <- tally_faults(tally)
-  if (length(wrong)) stop("This is no tally: ", paste(wrong, collapse = "; "), ".", call. = FALSE)
+  if (length(wrong)) {
+    stop("This is no tally: ", paste(wrong, collapse = "; "), ".", call. = FALSE)
+  }
   with_sums(structure(tally, class = "pregunta_tally"))
 }
 
@@ -93,21 +115,32 @@ tally_faults <- function(tally) {
   codes_known <- lengths(lapply(tally$cells, `[[`, "points"))
   within <- function(x, most) all(x >= 1 & x <= most)
   holds <- c(
-    "items have a name, points and whether they count" =
-      all(c("item", "points", "counted") %in% names(tally$items)),
+    "items have a name, points and whether they count" = all(
+      c("item", "points", "counted") %in% names(tally$items)
+    ),
     "there are cells for each item" = length(tally$cells) == nrow(tally$items),
-    "a bin has a group, points earned and open, and students" =
-      all(c("group", "earned", "open", "n") %in% names(bins)) && within(bins$group, n_groups),
-    "counts have a bin, an item, a code and a number" =
-      length(unique(lengths(counts[c("bin", "item", "code", "count")]))) == 1,
-    "counts are of bins, items and codes that are there" =
-      within(counts$bin, nrow(bins)) && within(counts$item, nrow(tally$items)) &&
-        all(counts$code >= 1 & counts$code <= codes_known[counts$item]),
-    "absent and seconds are of the groups" =
-      length(tally$absent) == n_groups && NROW(tally$seconds) == n_groups,
-    "products are of the groups" = is.null(tally$products) || length(tally$products) == n_groups,
-    "what it is about is there" =
-      all(c("settings", "items", "options", "misconceptions", "dropped") %in% names(tally$about))
+    "a bin has a group, points earned and open, and students" = all(
+      c("group", "earned", "open", "n") %in% names(bins)
+    ) &&
+      within(bins$group, n_groups),
+    "counts have a bin, an item, a code and a number" = length(
+      unique(lengths(counts[c("bin", "item", "code", "count")]))
+    ) == 1,
+    "counts are of bins, items and codes that are there" = within(
+      counts$bin,
+      nrow(bins)
+    ) &&
+      within(counts$item, nrow(tally$items)) &&
+      all(counts$code >= 1 & counts$code <= codes_known[counts$item]),
+    "absent and seconds are of the groups" = length(tally$absent) == n_groups &&
+      NROW(tally$seconds) == n_groups,
+    "products are of the groups" = is.null(tally$products) ||
+      length(tally$products) == n_groups,
+    "what it is about is there" = all(
+      c("settings", "items", "options", "misconceptions", "dropped") %in% names(
+        tally$about
+      )
+    )
   )
   names(holds)[!holds]
 }
@@ -134,13 +167,23 @@ has_points <- function(raw, sitting) {
 as_tally <- function(x, by, products = FALSE) {
   if (inherits(x, "pregunta_sitting")) return(tally_responses(x, by, products))
   if (!inherits(x, "pregunta_tally")) {
-    abort_pregunta("call", "A summary is made of a sitting or of a tally.", paste("Given:", class(x)[1]),
-      "Read one with read_sitting(), or make one with sitting().")
+    abort_pregunta(
+      "call",
+      "A summary is made of a sitting or of a tally.",
+      paste("Given:", class(x)[1]),
+      "Read one with read_sitting(), or make one with sitting()."
+    )
   }
   if (!is.null(by) && !identical(by, x$by)) {
-    abort_pregunta("call", paste0("This tally is not counted by ", quoted(by[1]), "."),
-      paste0("It is counted ", if (is.null(x$by)) "as a whole." else paste0("by ", x$by, ".")),
-      "Give by to tally_responses().")
+    abort_pregunta(
+      "call",
+      paste0("This tally is not counted by ", quoted(by[1]), "."),
+      paste0(
+        "It is counted ",
+        if (is.null(x$by)) "as a whole." else paste0("by ", x$by, ".")
+      ),
+      "Give by to tally_responses()."
+    )
   }
   x
 }
@@ -158,7 +201,11 @@ points_unit <- function(points) {
 # Cells that nobody has need not be looked for in every row.
 counted_products <- function(sitting, raw, is_counted, group, n_groups) {
   if (!is.null(raw$pairs) && all(is_counted)) return(list(raw$pairs))
-  codes <- if (all(is_counted)) sitting$codes else sitting$codes[, is_counted, drop = FALSE]
+  codes <- if (all(is_counted)) {
+    sitting$codes
+  } else {
+    sitting$codes[, is_counted, drop = FALSE]
+  }
   offset <- cell_offsets(sitting$cells)
   used <- logical(max(offset))
   used[offset[raw$item] + raw$code] <- TRUE
@@ -180,9 +227,12 @@ counted_products <- function(sitting, raw, is_counted, group, n_groups) {
   labels <- labels[order(labels, method = "radix")]
   cells <- Map(unite_cells, e1$cells, e2$cells)
   both <- list(e1, e2)
-  bins <- do.call(rbind, lapply(both, function(tally) {
-    cbind(tally$bins, label = match(tally$groups, labels)[tally$bins$group])
-  }))
+  bins <- do.call(
+    rbind,
+    lapply(both, function(tally) {
+      cbind(tally$bins, label = match(tally$groups, labels)[tally$bins$group])
+    })
+  )
   bins$group <- bins$label
   bin_key <- paste(bins$group, signif(bins$earned, 12), signif(bins$open, 12))
   united <- !duplicated(bin_key)
@@ -203,7 +253,12 @@ counted_products <- function(sitting, raw, is_counted, group, n_groups) {
     absent = unlist(add_by_label(both, labels, function(tally) as.list(tally$absent), 0)),
     seconds = add_seconds(both, labels),
     products = if (has_products) {
-      add_by_label(both, labels, function(tally) tally$products, matrix(0, n_counted, n_counted))
+      add_by_label(
+        both,
+        labels,
+        function(tally) tally$products,
+        matrix(0, n_counted, n_counted)
+      )
     },
     about = e1$about
   )
@@ -220,20 +275,32 @@ add_seconds <- function(tallies, labels) {
 
 check_same_items <- function(a, b) {
   if (!inherits(b, "pregunta_tally") || !inherits(a, "pregunta_tally")) {
-    abort_pregunta("call", "Only a tally can be added to a tally.", NULL, "See tally_responses().")
+    abort_pregunta(
+      "call",
+      "Only a tally can be added to a tally.",
+      NULL,
+      "See tally_responses()."
+    )
   }
   if (!identical(a$items, b$items) || !identical(a$by, b$by)) {
-    abort_pregunta("call", "The two tallies are not of the same items, counted the same way.",
+    abort_pregunta(
+      "call",
+      "The two tallies are not of the same items, counted the same way.",
       paste0(some_of(a$items$item), " and ", some_of(b$items$item)),
-      "Tally both with the same items, the same by and the same counted items.")
+      "Tally both with the same items, the same by and the same counted items."
+    )
   }
 }
 
 unite_cells <- function(a, b) {
-  key <- function(cell) paste(cell$answer, signif(cell$points, 12), cell$state, sep = "\r")
+  key <- function(cell) {
+    paste(cell$answer, signif(cell$points, 12), cell$state, sep = "\r")
+  }
   new <- which(!key(b) %in% key(a))
   cells <- a
-  for (field in c("answer", "points", "state")) cells[[field]] <- c(a[[field]], b[[field]][new])
+  for (field in c("answer", "points", "state")) {
+    cells[[field]] <- c(a[[field]], b[[field]][new])
+  }
   list(cells = cells, code = list(seq_along(key(a)), match(key(b), key(cells))))
 }
 
@@ -245,13 +312,23 @@ unite_counts <- function(tallies, cells, bin_at) {
       here <- counts$item == j
       code[here] <- cells[[j]]$code[[which_one]][counts$code[here]]
     }
-    list(bin = bin_at[[which_one]][counts$bin], item = counts$item, code = code, count = counts$count)
+    list(
+      bin = bin_at[[which_one]][counts$bin],
+      item = counts$item,
+      code = code,
+      count = counts$count
+    )
   })
   all <- Map(c, parts[[1]], parts[[2]])
   key <- paste(all$bin, all$item, all$code)
   first <- which(!duplicated(key))
   count <- as.vector(rowsum(all$count, match(key, key[first])))
-  list(bin = all$bin[first], item = all$item[first], code = all$code[first], count = count)
+  list(
+    bin = all$bin[first],
+    item = all$item[first],
+    code = all$code[first],
+    count = count
+  )
 }
 
 add_by_label <- function(tallies, labels, field, zero) {

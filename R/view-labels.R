@@ -2,9 +2,17 @@
 
 # Above or below the others by more than chance.
 apart_sign <- function(table) {
-  ifelse(table$beyond_chance %in% TRUE, ifelse(table$difference > 0, "\u25b2", "\u25bc"), "")
+  ifelse(
+    table$beyond_chance %in% TRUE,
+    ifelse(table$difference > 0, "\u25b2", "\u25bc"),
+    ""
+  )
 }
 
 between <- function(low, high) {
-  ifelse(is.na(low) | is.na(high), "", paste0(sub("%", "", percent(low)), "\u2013", sub("%", "", percent(high))))
+  ifelse(
+    is.na(low) | is.na(high),
+    "",
+    paste0(sub("%", "", percent(low)), "\u2013", sub("%", "", percent(high)))
+  )
 }

@@ -18,11 +18,11 @@
 #' | `accept` | | item | answer | this answer is right too, for all its points |
 #' | `drop` | | item | | the item does not count, for anybody |
 #' | `credit` | | item | | everybody who had the item earns its points, also for a blank |
-#' | `points` | student | item | points | this answer earns so much, from 0 to the item's points |
-#' | `excuse` | student | item, or blank for all | | the item does not count for this student |
+#' | `points` | student | item | points | it earns so much, 0 to the item's |
+#' | `excuse` | student | item (blank: all) | | it does not count for this student |
 #' | `extra` | student, or blank for all | | points | come on top of the total |
-#' | `comment` | student, or blank for all | item, or blank | text | for the student to read |
-#' | `undo` | as there | as there | action, or action and value | takes back the last such change that stands |
+#' | `comment` | student (blank: all) | item, or blank | text | for the student to read |
+#' | `undo` | as there | as there | action (and value) | takes back the last such change |
 #'
 #' @section Order:
 #' Undone changes are out first. Then, whatever the order of the lines: `key`,
@@ -40,12 +40,18 @@
 #' @export
 #' @examples
 #' quiz <- read_sitting(demo_path())
-#' right <- adjust(quiz, "key", item = "Q7", value = "C", reason = "half moon is neap tide")
+#' right <- adjust(quiz, "key",
+#'   item = "Q7", value = "C", reason = "half moon is neap tide")
 #' back <- adjust(right, "undo", item = "Q7", value = "key")
 #' identical(summarise_items(quiz), summarise_items(back))
 adjust <- function(test, action, student = NA, item = NA, value = NA, reason = NA) {
-  rows <- data.frame(student = as_text(student), item = as_text(item), action = as_text(action),
-    value = as_text(value), reason = as_text(reason))
+  rows <- data.frame(
+    student = as_text(student),
+    item = as_text(item),
+    action = as_text(action),
+    value = as_text(value),
+    reason = as_text(reason)
+  )
   if (inherits(test, "pregunta_sitting")) return(with_changes(test, rows))
   record_changes(test, rows)
   invisible(read_sitting(test))
@@ -70,34 +76,67 @@ append_rows <- function(folder, rows) {
   separator <- separator_of(bytes, names(old))
   rows <- rows[intersect(names(rows), c(adjustment_columns, names(old)))]
   needed <- names(rows)[!vapply(rows, function(x) all(is.na(x)), TRUE)]
-  appends <- !is.na(separator) && all(attr(old, "encoding") == "UTF-8") && all(needed %in% names(old))
+  appends <- !is.na(separator) &&
+    all(attr(old, "encoding") == "UTF-8") &&
+    all(needed %in% names(old))
   write_whole(path, function(temporary) {
-    if (!identical(readBin(path, "raw", 2 * length(bytes) + 1), bytes)) stop("Somebody else changed it just now.")
-    if (!appends) return(data.table::fwrite(defuse(plain_table(stack_rows(old, rows))), temporary, na = ""))
-    added <- data.frame(lapply(stats::setNames(nm = names(old)), function(column) {
-      if (column %in% names(rows)) rows[[column]] else rep(NA, nrow(rows))
-    }), check.names = FALSE)
-    data.table::fwrite(defuse(added), temporary, sep = separator, na = "", col.names = FALSE)
+    if (!identical(readBin(path, "raw", 2 * length(bytes) + 1), bytes)) {
+      stop("Somebody else changed it just now.")
+    }
+    if (!appends) {
+      return(data.table::fwrite(
+        defuse(plain_table(stack_rows(old, rows))),
+        temporary,
+        na = ""
+      ))
+    }
+    added <- data.frame(
+      lapply(stats::setNames(nm = names(old)), function(column) {
+        if (column %in% names(rows)) rows[[column]] else rep(NA, nrow(rows))
+      }),
+      check.names = FALSE
+    )
+    data.table::fwrite(
+      defuse(added),
+      temporary,
+      sep = separator,
+      na = "",
+      col.names = FALSE
+    )
     new <- readBin(temporary, "raw", file.size(temporary))
-    write_bytes(c(bytes, if (utils::tail(bytes, 1) != as.raw(10)) as.raw(10), new), temporary)
+    write_bytes(
+      c(bytes, if (utils::tail(bytes, 1) != as.raw(10)) as.raw(10), new),
+      temporary
+    )
   })
 }
 
 # What stands between the names of the first line; NA when it is not that plain.
 separator_of <- function(bytes, names) {
-  first <- rawToChar(bytes[seq_len(min(c(which(bytes == as.raw(10)), length(bytes) + 1)) - 1)])
+  first <- rawToChar(
+    bytes[seq_len(min(c(which(bytes == as.raw(10)), length(bytes) + 1)) - 1)]
+  )
   first <- gsub("\"|\r|\ufeff", "", enc2utf8(first))
   separators <- c(",", ";", "\t")
-  fits <- vapply(separators, function(separator) identical(strsplit(first, separator, fixed = TRUE)[[1]], names), TRUE)
+  fits <- vapply(separators, function(separator) {
+    identical(strsplit(first, separator, fixed = TRUE)[[1]], names)
+  }, TRUE)
   separators[fits][1]
 }
 
 stack_rows <- function(above, below) {
   columns <- union(names(above), names(below))
   whole <- function(table) {
-    as.data.frame(lapply(stats::setNames(nm = columns), function(column) {
-      if (column %in% names(table)) as_text(table[[column]]) else rep(NA_character_, nrow(table))
-    }), check.names = FALSE)
+    as.data.frame(
+      lapply(stats::setNames(nm = columns), function(column) {
+        if (column %in% names(table)) {
+          as_text(table[[column]])
+        } else {
+          rep(NA_character_, nrow(table))
+        }
+      }),
+      check.names = FALSE
+    )
   }
   rbind(whole(above), whole(below))
 }

@@ -2,8 +2,13 @@
 # written whole.
 
 ruled_style <- function(...) {
-  openxlsx::createStyle(fontName = "Calibri", fontSize = 11, border = "TopBottomLeftRight", borderColour = "#C9C2B2",
-    ...)
+  openxlsx::createStyle(
+    fontName = "Calibri",
+    fontSize = 11,
+    border = "TopBottomLeftRight",
+    borderColour = "#C9C2B2",
+    ...
+  )
 }
 
 write_book <- function(book, path) {

@@ -15,7 +15,8 @@
 #'   in none of them.
 #' @section Errors: `pregunta_error_output` when the file cannot be written,
 #'   `pregunta_error_input` when there is nothing of that kind to write.
-#' @references 1EdTech OneRoster 1.1, CSV binding; 1EdTech Question and Test Interoperability (QTI) 2.2 and 3.0;
+#' @references 1EdTech OneRoster 1.1, CSV binding; 1EdTech Question and Test
+#' Interoperability (QTI) 2.2 and 3.0;
 #'   1EdTech Competencies and Academic Standards Exchange (CASE) 1.0.
 #' @export
 #' @examples
@@ -23,11 +24,16 @@
 #' path <- tempfile(fileext = ".csv")
 #' export_sitting(quiz, path, as = "long")
 #' head(read.csv(path))
-export_sitting <- function(sitting, path, as = c("qti", "case", "long", "oneroster"), version = c("2.2", "3.0")) {
+export_sitting <- function(sitting, path, as = c("qti", "case", "long", "oneroster"),
+                           version = c("2.2", "3.0")) {
   as <- match.arg(as)
   version <- match.arg(version)
-  switch(as, qti = write_qti(sitting, path, version), case = write_case(sitting, path),
-    long = write_long(sitting, path), oneroster = write_oneroster(sitting, path))
+  switch(as,
+    qti = write_qti(sitting, path, version),
+    case = write_case(sitting, path),
+    long = write_long(sitting, path),
+    oneroster = write_oneroster(sitting, path)
+  )
   invisible(path)
 }
 
@@ -39,9 +45,11 @@ long_responses <- function(sitting) {
   answer <- as.vector(cell_answers(sitting))
   points <- as.vector(cell_points(sitting))
   table <- data.frame(
-    student = rep(sitting$students$student, nrow(sitting$items)), item = rep(sitting$items$item, each = n),
+    student = rep(sitting$students$student, nrow(sitting$items)),
+    item = rep(sitting$items$item, each = n),
     response = ifelse(state == "answered" | state == "pending", answer, NA),
-    points = ifelse(state == "answered", points, NA), state = state,
+    points = ifelse(state == "answered", points, NA),
+    state = state,
     order = rep(seq_len(n), nrow(sitting$items))
   )
   table <- table[rep(was_present(sitting), nrow(sitting$items)), ]
@@ -53,7 +61,11 @@ write_long <- function(sitting, path) {
   table <- table[order(table$order), ]
   type <- sitting$items$type[match(table$item, sitting$items$item)]
   table$response[is_points_cell(type)] <- NA
-  table$status <- ifelse(table$state == "pending", "pending", ifelse(table$state == "answered", "", table$state))
+  table$status <- ifelse(
+    table$state == "pending",
+    "pending",
+    ifelse(table$state == "answered", "", table$state)
+  )
   write_csv_table(table[c("student", "item", "response", "points", "status")], path)
 }
 
@@ -61,34 +73,80 @@ write_long <- function(sitting, path) {
 # standard has the same one every time.
 code_uuid <- function(code) {
   hash <- cli::hash_md5(enc2utf8(code))
-  paste(substr(hash, 1, 8), substr(hash, 9, 12), paste0("5", substr(hash, 14, 16)), paste0("8", substr(hash, 18, 20)),
-    substr(hash, 21, 32), sep = "-")
+  paste(
+    substr(hash, 1, 8), substr(hash, 9, 12), paste0("5", substr(hash, 14, 16)),
+    paste0("8", substr(hash, 18, 20)), substr(hash, 21, 32), sep = "-"
+  )
 }
 
 write_case <- function(sitting, path) {
   standards <- sitting$standards
   if (!nrow(standards)) {
-    abort_pregunta("input", "The test has no standards to write.", NULL, "Add a column standards to items.csv.")
+    abort_pregunta(
+      "input",
+      "The test has no standards to write.",
+      NULL,
+      "Add a column standards to items.csv."
+    )
   }
   title <- sitting$settings$title
-  uri <- function(id) list(title = id$title, identifier = id$identifier, uri = paste0("urn:uuid:", id$identifier))
-  stamp <- if (is.na(sitting$settings$date)) "1970-01-01T00:00:00Z" else paste0(sitting$settings$date, "T00:00:00Z")
+  uri <- function(id) {
+    list(
+      title = id$title,
+      identifier = id$identifier,
+      uri = paste0("urn:uuid:", id$identifier)
+    )
+  }
+  stamp <- if (is.na(sitting$settings$date)) {
+    "1970-01-01T00:00:00Z"
+  } else {
+    paste0(sitting$settings$date, "T00:00:00Z")
+  }
   document <- list(identifier = code_uuid(paste("document", title)), title = title)
-  node <- function(k) list(identifier = code_uuid(standards$code[k]), title = standards$code[k])
+  node <- function(k) {
+    list(identifier = code_uuid(standards$code[k]), title = standards$code[k])
+  }
   items <- lapply(seq_len(nrow(standards)), function(k) {
     statement <- if (is.na(standards$title[k])) standards$code[k] else standards$title[k]
-    c(list(identifier = code_uuid(standards$code[k]), uri = paste0("urn:uuid:", code_uuid(standards$code[k])),
-      humanCodingScheme = standards$code[k], fullStatement = statement, lastChangeDateTime = stamp),
-      if (!is.na(standards$emphasis[k])) list(emphasis = standards$emphasis[k]))
+    c(
+      list(
+        identifier = code_uuid(standards$code[k]),
+        uri = paste0("urn:uuid:", code_uuid(standards$code[k])),
+        humanCodingScheme = standards$code[k],
+        fullStatement = statement,
+        lastChangeDateTime = stamp
+      ),
+      if (!is.na(standards$emphasis[k])) list(emphasis = standards$emphasis[k])
+    )
   })
   parent <- match(standards$parent, standards$code)
   links <- lapply(seq_along(parent), function(k) {
     above <- if (is.na(parent[k])) document else node(parent[k])
     id <- code_uuid(paste("child", standards$code[k]))
-    list(identifier = id, uri = paste0("urn:uuid:", id), associationType = "isChildOf", sequenceNumber = k,
-      originNodeURI = uri(node(k)), destinationNodeURI = uri(above), lastChangeDateTime = stamp)
+    list(
+      identifier = id,
+      uri = paste0("urn:uuid:", id),
+      associationType = "isChildOf",
+      sequenceNumber = k,
+      originNodeURI = uri(node(k)),
+      destinationNodeURI = uri(above),
+      lastChangeDateTime = stamp
+    )
   })
-  package <- list(CFDocument = c(document, list(uri = paste0("urn:uuid:", document$identifier), creator = "pregunta",
-    lastChangeDateTime = stamp)), CFItems = items, CFAssociations = links)
-  write_text(jsonlite::toJSON(package, auto_unbox = TRUE, pretty = TRUE, null = "null"), path)
+  package <- list(
+    CFDocument = c(
+      document,
+      list(
+        uri = paste0("urn:uuid:", document$identifier),
+        creator = "pregunta",
+        lastChangeDateTime = stamp
+      )
+    ),
+    CFItems = items,
+    CFAssociations = links
+  )
+  write_text(
+    jsonlite::toJSON(package, auto_unbox = TRUE, pretty = TRUE, null = "null"),
+    path
+  )
 }

@@ -3,23 +3,41 @@
 write_whole <- function(path, write) {
   folder <- dirname(path)
   if (!dir.exists(folder)) {
-    abort_pregunta("output", paste0("There is no folder ", quoted(folder), " to write to."), NULL,
-      "Make it first, or name another.")
+    abort_pregunta(
+      "output",
+      paste0("There is no folder ", quoted(folder), " to write to."),
+      NULL,
+      "Make it first, or name another."
+    )
   }
   if (dir.exists(path)) {
-    abort_pregunta("output", paste0(quoted(path), " is a folder, not a file."), NULL, "Give the name of a file in it.")
+    abort_pregunta(
+      "output",
+      paste0(quoted(path), " is a folder, not a file."),
+      NULL,
+      "Give the name of a file in it."
+    )
   }
   temporary <- tempfile(paste0(".", basename(path), "-"), folder)
   on.exit(unlink(temporary))
-  written <- tryCatch(suppressWarnings({
-    write(temporary)
-    check_room(folder)
-    file.rename(temporary, path)
-  }), error = function(e) e)
+  written <- tryCatch(
+    suppressWarnings({
+      write(temporary)
+      check_room(folder)
+      file.rename(temporary, path)
+    }),
+    error = function(e) e
+  )
   if (!isTRUE(written)) {
-    abort_pregunta("output", paste0(quoted(path), " could not be written."),
+    abort_pregunta(
+      "output",
+      paste0(quoted(path), " could not be written."),
       if (inherits(written, "error")) conditionMessage(written),
-      "See that the folder may be written to and the disk has room. What was there before is untouched.")
+      paste0(
+        "See that the folder may be written to and the disk has room. What was there ",
+        "before is untouched."
+      )
+    )
   }
   invisible(path)
 }
@@ -47,12 +65,16 @@ write_bytes <- function(bytes, file) {
 }
 
 copy_whole <- function(from, to) {
-  write_whole(to, function(temporary) write_bytes(readBin(from, "raw", file.size(from)), temporary))
+  write_whole(to, function(temporary) {
+    write_bytes(readBin(from, "raw", file.size(from)), temporary)
+  })
 }
 
 # The last bytes go to the disk when the file is closed, where R only warns.
 check_size <- function(file, wanted) {
-  if (!file.size(file) %in% wanted) stop("No room left: ", file.size(file), " of ", wanted, " bytes were written.")
+  if (!file.size(file) %in% wanted) {
+    stop("No room left: ", file.size(file), " of ", wanted, " bytes were written.")
+  }
 }
 
 # A file that another package or program makes: in R's own folder, where one that
@@ -71,10 +93,17 @@ write_made <- function(path, make) {
 }
 
 # What stands near the end of a whole file of each kind.
-last_marks <- c(pdf = "%%EOF", svg = "</svg>", png = "IEND", xlsx = "PK\005\006", docx = "PK\005\006",
-  zip = "PK\005\006")
+last_marks <- c(
+  pdf = "%%EOF",
+  svg = "</svg>",
+  png = "IEND",
+  xlsx = "PK\005\006",
+  docx = "PK\005\006",
+  zip = "PK\005\006"
+)
 
 is_complete <- function(bytes, kind) {
   mark <- last_marks[tolower(kind)]
-  length(bytes) > 0 && (is.na(mark) || length(grepRaw(mark, utils::tail(bytes, 1024), fixed = TRUE)) > 0)
+  length(bytes) > 0 &&
+    (is.na(mark) || length(grepRaw(mark, utils::tail(bytes, 1024), fixed = TRUE)) > 0)
 }

@@ -48,26 +48,38 @@
 #' folder <- file.path(tempdir(), "my-test")
 #' new_test(folder, export, key = key)
 #' read_sitting(folder)
-new_test <- function(folder, from, key = NULL, students = NULL, standards = NULL, like = NULL, sheet = NULL,
-                     layout = list()) {
+new_test <- function(folder, from, key = NULL, students = NULL, standards = NULL,
+                     like = NULL, sheet = NULL, layout = list()) {
   stop_if_test(folder)
   from <- export_files(from)
   old <- earlier_test(folder, like)
-  told <- c(utils::modifyList(old$layout, layout[names(layout) != "scale"]), list(kept = old$kept))
+  told <- c(
+    utils::modifyList(old$layout, layout[names(layout) != "scale"]),
+    list(kept = old$kept)
+  )
   key <- if (!is.null(key)) read_key_file(key)
   bundles <- read_exports(from, told = told, sheet = sheet, known = key$items$item)
   bundle <- combine_bundles(bundles, names(bundles))
-  bundle$settings <- utils::modifyList(bundle$settings, c(old$settings, list(scale = read_scale(layout$scale))))
+  bundle$settings <- utils::modifyList(
+    bundle$settings,
+    c(old$settings, list(scale = read_scale(layout$scale)))
+  )
   bundle <- add_key(bundle, key) |>
     add_students(if (!is.null(students)) read_student_list(students) else old$students) |>
-    add_standards(if (!is.null(standards)) read_standards_file(standards) else old$standards) |>
+    add_standards(
+      if (!is.null(standards)) read_standards_file(standards) else old$standards
+    ) |>
     clean_marks() |>
     read_ticks() |>
     settle_items()
   write_test(folder, bundle, from)
   account <- bundle$account
   rownames(account) <- NULL
-  invisible(structure(account, class = c("pregunta_account", "data.frame"), folder = folder))
+  invisible(structure(
+    account,
+    class = c("pregunta_account", "data.frame"),
+    folder = folder
+  ))
 }
 
 # The steps of a rating: numbers are their own points, words count from 1.
@@ -81,19 +93,35 @@ read_scale <- function(steps) {
 stop_if_test <- function(folder) {
   there <- intersect(c("responses.csv", "items.csv", "test.xlsx"), list.files(folder))
   if (!length(there)) return(invisible())
-  abort_pregunta("output", paste0("The folder ", quoted(folder), " holds a test already."), file.path(folder, there[1]),
-    "Name a new folder: nothing of yours is overwritten.")
+  abort_pregunta(
+    "output",
+    paste0("The folder ", quoted(folder), " holds a test already."),
+    file.path(folder, there[1]),
+    "Name a new folder: nothing of yours is overwritten."
+  )
 }
 
 # A folder among the exports stands for the files in it.
 export_files <- function(from) {
   files <- unlist(lapply(from, function(path) {
-    if (dir.exists(path)) sort(list.files(path, full.names = TRUE,
-      pattern = "[.](csv|tsv|txt|xlsx|xml|json|jsonl|zip)$", ignore.case = TRUE))
-    else path
+    if (dir.exists(path)) {
+      sort(list.files(
+        path,
+        full.names = TRUE,
+        pattern = "[.](csv|tsv|txt|xlsx|xml|json|jsonl|zip)$",
+        ignore.case = TRUE
+      ))
+    } else {
+      path
+    }
   }))
   if (!length(files)) {
-    abort_pregunta("call", "There is no file to read.", some_of(from), "Name the exports after --from.")
+    abort_pregunta(
+      "call",
+      "There is no file to read.",
+      some_of(from),
+      "Name the exports after --from."
+    )
   }
   invisible(lapply(files, check_file))
   files
@@ -103,26 +131,39 @@ export_files <- function(from) {
 earlier_test <- function(folder, like) {
   own <- folder_settings(folder)
   old <- if (is.null(like)) list() else folder_settings(check_old(like))
-  settings <- utils::modifyList(old[setdiff(names(old), c("title", "date", "layout"))],
-    own[setdiff(names(own), "layout")])
+  settings <- utils::modifyList(
+    old[setdiff(names(old), c("title", "date", "layout"))],
+    own[setdiff(names(own), "layout")]
+  )
   table <- function(name) {
     path <- file.path(c(like, "")[1], name)
-    if (!is.null(like) && file.exists(path)) list(table = read_table_file(path),
-      origin = file.path(basename(like), name))
+    if (!is.null(like) && file.exists(path)) {
+      list(table = read_table_file(path), origin = file.path(basename(like), name))
+    }
   }
   students <- table("students.csv")
   standards <- table("standards.csv")
   list(
-    settings = settings, layout = as.list(own$layout), kept = as.list(old$layout),
-    students = if (!is.null(students)) list(students = students$table, origin = students$origin),
-    standards = if (!is.null(standards)) list(standards = standards$table, origin = standards$origin)
+    settings = settings,
+    layout = as.list(own$layout),
+    kept = as.list(old$layout),
+    students = if (!is.null(students)) {
+      list(students = students$table, origin = students$origin)
+    },
+    standards = if (!is.null(standards)) {
+      list(standards = standards$table, origin = standards$origin)
+    }
   )
 }
 
 check_old <- function(like) {
   if (dir.exists(like)) return(like)
-  abort_pregunta("folder", paste0("There is no folder ", quoted(like), " to take over."), NULL,
-    "Give --like the path of an earlier test folder.")
+  abort_pregunta(
+    "folder",
+    paste0("There is no folder ", quoted(like), " to take over."),
+    NULL,
+    "Give --like the path of an earlier test folder."
+  )
 }
 
 folder_settings <- function(folder) {
@@ -133,19 +174,31 @@ folder_settings <- function(folder) {
 add_standards <- function(bundle, given) {
   if (is.null(given)) return(bundle)
   bundle$standards <- given$standards
-  tell(bundle, given$origin, account_line("standards", paste(nrow(given$standards), "taken over")))
+  tell(
+    bundle,
+    given$origin,
+    account_line("standards", paste(nrow(given$standards), "taken over"))
+  )
 }
 
 # A dash or "absent" among numbers is a blank; "excused" takes the cell out.
 clean_marks <- function(bundle) {
   table <- bundle$responses
-  columns <- if (is_long_table(table)) intersect(c("response", "points"), names(table))
-  else intersect(c(bundle$items$item, paste(bundle$items$item, "points")), names(table))
+  columns <- if (is_long_table(table)) {
+    intersect(c("response", "points"), names(table))
+  } else {
+    intersect(c(bundle$items$item, paste(bundle$items$item, "points")), names(table))
+  }
   gone <- 0
   for (column in columns) {
     plain <- tolower(table[[column]])
     numbers <- plain != "" & !plain %in% c(gone_words, excused_words)
-    if (!any(numbers) || !all(!is.na(read_number(plain[numbers])) | plain[numbers] %in% c(yes_words, no_words))) next
+    if (!any(numbers) ||
+      !all(
+        !is.na(read_number(plain[numbers])) | plain[numbers] %in% c(yes_words, no_words)
+      )) {
+      next
+    }
     hit <- plain %in% gone_words
     gone <- gone + sum(hit)
     table[[column]][hit] <- ""
@@ -153,8 +206,17 @@ clean_marks <- function(bundle) {
   }
   bundle$responses <- table
   if (!gone) return(bundle)
-  tell(bundle, "all together", account_line("blank",
-    paste(count_of(gone, "cell"), "with a dash or a word such as absent in place of a mark")))
+  tell(
+    bundle,
+    "all together",
+    account_line(
+      "blank",
+      paste(
+        count_of(gone, "cell"),
+        "with a dash or a word such as absent in place of a mark"
+      )
+    )
+  )
 }
 
 # ---- writing -------------------------------------------------------------------
@@ -171,8 +233,12 @@ write_test <- function(folder, bundle, from) {
 # then does it get its name. fill: writes them into the folder it is given.
 write_folder_whole <- function(folder, fill) {
   if (!dir.exists(dirname(folder))) {
-    abort_pregunta("output", paste0("There is no folder ", quoted(dirname(folder)), " to write to."), NULL,
-      "Make it first, or name another.")
+    abort_pregunta(
+      "output",
+      paste0("There is no folder ", quoted(dirname(folder)), " to write to."),
+      NULL,
+      "Make it first, or name another."
+    )
   }
   draft <- tempfile(paste0(".", basename(folder), "-"), dirname(folder))
   dir.create(draft)
@@ -180,10 +246,17 @@ write_folder_whole <- function(folder, fill) {
   fill(draft)
   read_sitting(draft)
   dir.create(folder, showWarnings = FALSE)
-  moved <- file.rename(list.files(draft, full.names = TRUE), file.path(folder, list.files(draft)))
+  moved <- file.rename(
+    list.files(draft, full.names = TRUE),
+    file.path(folder, list.files(draft))
+  )
   if (!all(moved)) {
-    abort_pregunta("output", paste0("The folder ", quoted(folder), " could not be written."), NULL,
-      "See that it may be written to and the disk has room.")
+    abort_pregunta(
+      "output",
+      paste0("The folder ", quoted(folder), " could not be written."),
+      NULL,
+      "See that it may be written to and the disk has room."
+    )
   }
   invisible(folder)
 }
@@ -206,14 +279,22 @@ write_tables <- function(folder, bundle, own) {
 settings_lines <- function(bundle, own) {
   said <- if (file.exists(own)) text_lines(own)
   settings <- c(Filter(length, bundle$settings), list(layout = bundle$layout))
-  settings <- settings[setdiff(names(settings), if (length(said)) names(read_settings(own)))]
+  settings <- settings[
+    setdiff(names(settings), if (length(said)) names(read_settings(own)))
+  ]
   if (!length(settings)) return(said)
   c(said, strsplit(yaml::as.yaml(settings, indent.mapping.sequence = TRUE), "\n")[[1]])
 }
 
 write_csv_table <- function(table, path) {
   write_whole(path, function(temporary) {
-    data.table::fwrite(defuse(plain_table(table)), temporary, na = "", quote = "auto", eol = "\n")
+    data.table::fwrite(
+      defuse(plain_table(table)),
+      temporary,
+      na = "",
+      quote = "auto",
+      eol = "\n"
+    )
   })
 }
 
@@ -222,6 +303,11 @@ copy_sources <- function(from, folder) {
   twice <- duplicated(names)
   names[twice] <- paste0(seq_along(names)[twice], "-", names[twice])
   if (!all(file.copy(from, file.path(folder, names), copy.date = TRUE))) {
-    abort_pregunta("output", "A copy of an original could not be written.", folder, "See that the disk has room.")
+    abort_pregunta(
+      "output",
+      "A copy of an original could not be written.",
+      folder,
+      "See that the disk has room."
+    )
   }
 }

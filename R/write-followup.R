@@ -8,7 +8,8 @@
 #' @param title,date Of the new test.
 #' @return The path, invisibly. In the folder: `items.csv`, `options.csv`,
 #'   `standards.csv`, `misconceptions.csv`, `students.csv` (those it is for, with `form`),
-#'   `responses.csv` (a row a student, to fill in; what is not on a student's form says so),
+#'   `responses.csv` (a row a student, to fill in; what is not on a student's form says
+#'   so),
 #'   `test.yml`, `paper.docx` (or `paper-FORM.docx`), `key.docx`, `items-qti.zip`.
 #' @section Errors: `pregunta_error_output` when the folder holds a test already or
 #'   cannot be written; nothing is then left of it.
@@ -22,16 +23,31 @@
 write_followup <- function(followup, folder, title = "Follow-up", date = NA) {
   stop_if_test(folder)
   tables <- followup_tables(followup)
-  settings <- Filter(function(x) length(x) && !all(is.na(x)), c(list(title = title, date = date),
-    attr(followup, "settings")[c("levels", "cuts", "mastery_cut", "smallest_group", "bands", "rounding")]))
+  settings <- Filter(
+    function(x) length(x) && !all(is.na(x)),
+    c(
+      list(title = title, date = date),
+      attr(followup, "settings")[
+        c("levels", "cuts", "mastery_cut", "smallest_group", "bands", "rounding")
+      ]
+    )
+  )
   write_folder_whole(folder, function(draft) {
     for (name in names(tables)) {
-      if (nrow(tables[[name]])) write_csv_table(tables[[name]], file.path(draft, paste0(name, ".csv")))
+      if (nrow(tables[[name]])) {
+        write_csv_table(tables[[name]], file.path(draft, paste0(name, ".csv")))
+      }
     }
-    write_text(strsplit(yaml::as.yaml(settings, indent.mapping.sequence = TRUE), "\n")[[1]],
-      file.path(draft, "test.yml"))
+    write_text(
+      strsplit(yaml::as.yaml(settings, indent.mapping.sequence = TRUE), "\n")[[1]],
+      file.path(draft, "test.yml")
+    )
     write_papers(followup, draft, title)
-    write_qti(do.call(sitting, c(tables, list(settings = settings))), file.path(draft, "items-qti.zip"), "2.2")
+    write_qti(
+      do.call(sitting, c(tables, list(settings = settings))),
+      file.path(draft, "items-qti.zip"),
+      "2.2"
+    )
   })
 }
 
@@ -39,16 +55,28 @@ followup_tables <- function(followup) {
   people <- attr(followup, "people")
   items <- attr(followup, "items")
   listed <- attr(followup, "listed")
-  listed <- listed[match(people$student, listed$student), setdiff(names(listed), c("status", "seconds", "submitted",
-    "late")), drop = FALSE]
+  listed <- listed[
+    match(people$student, listed$student),
+    setdiff(names(listed), c("status", "seconds", "submitted", "late")),
+    drop = FALSE
+  ]
   students <- cbind(listed, form = people$form)
-  on <- paste(rep(people$form, nrow(items)), rep(items$item, each = nrow(people))) %in% paste(followup$form,
-    followup$item)
-  cells <- matrix(ifelse(on, "", blank_words[["not_given"]]), nrow(people), dimnames = list(NULL, items$item))
+  pair <- paste(rep(people$form, nrow(items)), rep(items$item, each = nrow(people)))
+  on <- pair %in% paste(
+    followup$form,
+    followup$item
+  )
+  cells <- matrix(
+    ifelse(on, "", blank_words[["not_given"]]),
+    nrow(people),
+    dimnames = list(NULL, items$item)
+  )
   list(
-    responses = data.frame(student = people$student, cells), students = students,
+    responses = data.frame(student = people$student, cells),
+    students = students,
     items = items[vapply(items, function(x) !all(is_blank(x)), TRUE)],
-    options = attr(followup, "options"), standards = attr(followup, "standards"),
+    options = attr(followup, "options"),
+    standards = attr(followup, "standards"),
     misconceptions = attr(followup, "misconceptions")
   )
 }
@@ -57,11 +85,24 @@ followup_tables <- function(followup) {
 
 write_papers <- function(followup, folder, title) {
   forms <- unique(followup$form)
-  key <- unlist(lapply(forms, function(form) key_parts(followup, form, length(forms) > 1)), recursive = FALSE)
-  write_docx(c(list(list(kind = "title", content = paste0(title, ": answer key"))), key), file.path(folder, "key.docx"))
+  key <- unlist(
+    lapply(forms, function(form) key_parts(followup, form, length(forms) > 1)),
+    recursive = FALSE
+  )
+  write_docx(
+    c(list(list(kind = "title", content = paste0(title, ": answer key"))), key),
+    file.path(folder, "key.docx")
+  )
   for (form in forms) {
-    name <- if (length(forms) == 1) "paper.docx" else paste0("paper-", gsub("[^A-Za-z0-9]+", "-", form), ".docx")
-    write_docx(paper_parts(followup, form, title, length(forms) > 1), file.path(folder, name))
+    name <- if (length(forms) == 1) {
+      "paper.docx"
+    } else {
+      paste0("paper-", gsub("[^A-Za-z0-9]+", "-", form), ".docx")
+    }
+    write_docx(
+      paper_parts(followup, form, title, length(forms) > 1),
+      file.path(folder, name)
+    )
   }
 }
 
@@ -70,12 +111,23 @@ paper_parts <- function(followup, form, title, several) {
   options <- attr(followup, "options")
   points <- sum(items$points)
   c(
-    list(list(kind = "title", content = title), list(kind = "text", content = paste0("Name: ", strrep("_", 30),
-      "    Date: ", strrep("_", 14), "    Points: ____ of ", plain_points(points),
-      if (several) paste0("    Form: ", form)))),
-    unlist(lapply(seq_len(nrow(items)), function(k) {
-      paper_question(items[k, ], k, options[options$item == items$item[k], ])
-    }), recursive = FALSE)
+    list(
+      list(kind = "title", content = title),
+      list(
+        kind = "text",
+        content = paste0(
+          "Name: ", strrep("_", 30), "    Date: ", strrep("_", 14),
+          "    Points: ____ of ", plain_points(points),
+          if (several) paste0("    Form: ", form)
+        )
+      )
+    ),
+    unlist(
+      lapply(seq_len(nrow(items)), function(k) {
+        paper_question(items[k, ], k, options[options$item == items$item[k], ])
+      }),
+      recursive = FALSE
+    )
   )
 }
 
@@ -87,22 +139,41 @@ items_of_form <- function(followup, form) {
 paper_question <- function(item, k, options) {
   asked <- if (is.na(item$prompt)) item$item else item$prompt
   paper <- item_type(item$type)$paper
-  hint <- paste(c(paper$hint, if (item$points != 1) paste0("(", plain_points(item$points), " points)")),
-    collapse = " ")
+  hint <- paste(
+    c(
+      paper$hint,
+      if (item$points != 1) paste0("(", plain_points(item$points), " points)")
+    ),
+    collapse = " "
+  )
   body <- c(
     if (nzchar(trimws(hint))) trimws(hint),
-    if (nrow(options)) paste0("\u25a1  ", options$option, "   ", ifelse(is.na(options$text), "", options$text)),
+    if (nrow(options)) {
+      paste0(
+        "\u25a1  ", options$option, "   ", ifelse(is.na(options$text), "", options$text)
+      )
+    },
     paper$lines
   )
-  c(list(list(kind = "subheading", content = paste0(k, ".  ", asked))),
-    list(list(kind = "lines", content = body)))
+  c(
+    list(list(kind = "subheading", content = paste0(k, ".  ", asked))),
+    list(list(kind = "lines", content = body))
+  )
 }
 
 key_parts <- function(followup, form, several) {
   items <- items_of_form(followup, form)
-  table <- data.frame(`No.` = seq_len(nrow(items)), Item = items$item, Right = ifelse(is.na(items$key), "by hand",
-    items$key), Points = plain_points(items$points), Standard = ifelse(is.na(items$standards), "", items$standards),
-    Why = ifelse(is.na(items$rationale), "", items$rationale), check.names = FALSE)
-  c(if (several) list(list(kind = "heading", content = paste("Form", form))),
-    list(list(kind = "table", content = table, widths = c(7, 8, 20, 11, 14, 40))))
+  table <- data.frame(
+    `No.` = seq_len(nrow(items)),
+    Item = items$item,
+    Right = ifelse(is.na(items$key), "by hand", items$key),
+    Points = plain_points(items$points),
+    Standard = ifelse(is.na(items$standards), "", items$standards),
+    Why = ifelse(is.na(items$rationale), "", items$rationale),
+    check.names = FALSE
+  )
+  c(
+    if (several) list(list(kind = "heading", content = paste("Form", form))),
+    list(list(kind = "table", content = table, widths = c(7, 8, 20, 11, 14, 40)))
+  )
 }

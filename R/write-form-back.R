@@ -3,9 +3,16 @@
 read_form <- function(folder, path) {
   test <- read_form_folder(folder)
   check_file(path)
-  sheet <- if (is_workbook(path)) read_table_sheet(path, "responses") else read_table_file(path)
+  sheet <- if (is_workbook(path)) {
+    read_table_sheet(path, "responses")
+  } else {
+    read_table_file(path)
+  }
   require_columns(sheet, "student")
-  asked <- intersect(c(rbind(test$items$item, paste(test$items$item, "points"))), names(sheet))
+  asked <- intersect(
+    c(rbind(test$items$item, paste(test$items$item, "points"))),
+    names(sheet)
+  )
   if (!length(asked)) abort_no_item(sheet, test$items)
   typed <- text_columns(sheet[c("student", asked)])
   typed <- drop_form_rows(typed, sheet)
@@ -13,15 +20,23 @@ read_form <- function(folder, path) {
   merged <- merge_typed(typed, test$responses, asked, test$items$item)
   if (merged$new) write_csv_table(merged$table, file.path(folder, "responses.csv"))
   unlinked <- c("cells filled in", "cells left blank", "cells that were not there before")
-  invisible(data.frame(what = unlinked, n = c(sum(!is.na(typed[asked])), sum(is.na(typed[asked])), merged$new)))
+  invisible(data.frame(
+    what = unlinked,
+    n = c(sum(!is.na(typed[asked])), sum(is.na(typed[asked])), merged$new)
+  ))
 }
 
 # Without the row of wordings; a row with answers needs a student.
 drop_form_rows <- function(typed, sheet) {
   nameless <- which(is.na(typed$student) & rowSums(!is.na(typed)) > 0)
   if (length(nameless)) {
-    abort_cell(sheet, nameless[1], "student", "A row of the form has answers and no student.",
-      "Fill in the student's id.")
+    abort_cell(
+      sheet,
+      nameless[1],
+      "student",
+      "A row of the form has answers and no student.",
+      "Fill in the student's id."
+    )
   }
   keep <- !is.na(typed$student) & typed$student != wording_word
   out <- keep_origin(typed[keep, ], sheet)
@@ -32,12 +47,23 @@ drop_form_rows <- function(typed, sheet) {
 check_form_students <- function(typed, students) {
   twice <- which(duplicated(typed$student))
   if (length(twice)) {
-    abort_cell(typed, twice[1], "student", "A student stands in the form twice.", "Put what was typed into one row.")
+    abort_cell(
+      typed,
+      twice[1],
+      "student",
+      "A student stands in the form twice.",
+      "Put what was typed into one row."
+    )
   }
   unknown <- which(!typed$student %in% students$student)
   if (length(unknown)) {
-    abort_cell(typed, unknown[1], "student", "A student of the form is not in students.csv.",
-      did_you_mean(typed$student[unknown[1]], students$student))
+    abort_cell(
+      typed,
+      unknown[1],
+      "student",
+      "A student of the form is not in students.csv.",
+      did_you_mean(typed$student[unknown[1]], students$student)
+    )
   }
 }
 
@@ -49,8 +75,15 @@ merge_typed <- function(typed, old, asked, items) {
     return(list(table = table, new = sum(!is.na(table[asked]))))
   }
   if (is_long_table(old)) {
-    abort_pregunta("input", "The folder's responses.csv has a row for each student and question.", NULL,
-      "A form goes into a table with a row a student. Make a folder of its own for the form.")
+    abort_pregunta(
+      "input",
+      "The folder's responses.csv has a row for each student and question.",
+      NULL,
+      paste0(
+        "A form goes into a table with a row a student. Make a folder of its own for ",
+        "the form."
+      )
+    )
   }
   before <- plain_table(old)
   before$student <- trim_text(before$student)
@@ -63,8 +96,13 @@ merge_typed <- function(typed, old, asked, items) {
     was <- trim_text(before[[column]])[at]
     clash <- which(!is.na(typed[[column]]) & !is.na(was) & was != typed[[column]])
     if (length(clash)) {
-      abort_cell(typed, clash[1], column, "The form says something else than responses.csv.",
-        paste0("There it is ", quoted(was[clash[1]]), ". Put one of the two right."))
+      abort_cell(
+        typed,
+        clash[1],
+        column,
+        "The form says something else than responses.csv.",
+        paste0("There it is ", quoted(was[clash[1]]), ". Put one of the two right.")
+      )
     }
     fresh <- which(!is.na(typed[[column]]) & is.na(was))
     before[[column]][at[fresh]] <- typed[[column]][fresh]

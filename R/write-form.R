@@ -39,21 +39,34 @@ write_form <- function(folder) {
 # Items and students of a folder that may have no responses yet.
 read_form_folder <- function(folder) {
   if (!dir.exists(folder)) {
-    abort_pregunta("folder", paste0("There is no folder ", quoted(folder), "."), NULL,
-      "Give the path of a folder with items.csv and students.csv.")
+    abort_pregunta(
+      "folder",
+      paste0("There is no folder ", quoted(folder), "."),
+      NULL,
+      "Give the path of a folder with items.csv and students.csv."
+    )
   }
   items <- read_part(folder, "items")
   students <- read_part(folder, "students")
   for (name in c("items", "students")) {
     if (is.null(list(items = items, students = students)[[name]])) {
-      abort_pregunta("folder", paste0("The folder has no ", name, ".csv."),
-        paste0(folder, " holds: ", some_of(list.files(folder), 8), "."), "A form needs the questions and the students.")
+      abort_pregunta(
+        "folder",
+        paste0("The folder has no ", name, ".csv."),
+        paste0(folder, " holds: ", some_of(list.files(folder), 8), "."),
+        "A form needs the questions and the students."
+      )
     }
   }
   options <- read_part(folder, "options")
   items <- complete_items(items)
-  list(items = items, students = complete_students(students), options = complete_options(options, items, NULL),
-    settings = complete_settings(folder_settings(folder)), responses = read_part(folder, "responses"))
+  list(
+    items = items,
+    students = complete_students(students),
+    options = complete_options(options, items, NULL),
+    settings = complete_settings(folder_settings(folder)),
+    responses = read_part(folder, "responses")
+  )
 }
 
 # The row below the names that shows what each question asks.
@@ -66,7 +79,9 @@ form_sheet <- function(test) {
   sheet <- sheet[vapply(sheet, function(x) !all(is.na(x)), TRUE)]
   for (j in seq_len(nrow(test$items))) {
     sheet[[test$items$item[j]]] <- ""
-    if (has_points_beside(test$items$type[j])) sheet[[paste(test$items$item[j], "points")]] <- ""
+    if (has_points_beside(test$items$type[j])) {
+      sheet[[paste(test$items$item[j], "points")]] <- ""
+    }
   }
   prompt <- test$items$prompt[match(sub(" points$", "", names(sheet)), test$items$item)]
   if (all(is.na(prompt))) return(sheet)
@@ -76,11 +91,22 @@ form_sheet <- function(test) {
 }
 
 stop_if_filled <- function(path, items) {
-  table <- if (grepl("xlsx$", path)) read_table_sheet(path, "responses") else read_table_file(path)
-  filled <- table[!table$student %in% wording_word, intersect(names(table), c(items, paste(items, "points")))]
+  table <- if (grepl("xlsx$", path)) {
+    read_table_sheet(path, "responses")
+  } else {
+    read_table_file(path)
+  }
+  filled <- table[
+    !table$student %in% wording_word,
+    intersect(names(table), c(items, paste(items, "points")))
+  ]
   if (!length(filled) || all(is_blank(trimws(unlist(filled))))) return(invisible())
-  abort_pregunta("output", paste0("The form ", quoted(path), " has answers in it already."), NULL,
-    "Read it back first (pregunta form FOLDER --back FILE), or give it another name.")
+  abort_pregunta(
+    "output",
+    paste0("The form ", quoted(path), " has answers in it already."),
+    NULL,
+    "Read it back first (pregunta form FOLDER --back FILE), or give it another name."
+  )
 }
 
 # An answer that is marked by hand has its points beside it.
@@ -100,45 +126,107 @@ write_form_book <- function(sheet, test, path) {
   book <- openxlsx::createWorkbook()
   openxlsx::addWorksheet(book, "responses")
   openxlsx::addWorksheet(book, "allowed", visible = FALSE)
-  openxlsx::writeData(book, "responses", sheet, headerStyle = ruled_style(textDecoration = "bold",
-    fgFill = "#E7E1D3", wrapText = TRUE, valign = "top"))
+  openxlsx::writeData(
+    book,
+    "responses",
+    sheet,
+    headerStyle = ruled_style(
+      textDecoration = "bold",
+      fgFill = "#E7E1D3",
+      wrapText = TRUE,
+      valign = "top"
+    )
+  )
   rows <- which(!sheet$student %in% wording_word) + 1
   people <- sum(names(sheet) %in% c("student", "name", "section"))
   fill <- seq(people + 1, ncol(sheet))
   # Text, so that a spreadsheet makes no date of 3-5 and drops no zero.
-  openxlsx::addStyle(book, "responses", ruled_style(numFmt = "TEXT", halign = "center"), rows, fill,
-    gridExpand = TRUE)
-  openxlsx::addStyle(book, "responses", ruled_style(numFmt = "TEXT"), rows, seq_len(people),
-    gridExpand = TRUE)
+  openxlsx::addStyle(
+    book,
+    "responses",
+    ruled_style(numFmt = "TEXT", halign = "center"),
+    rows,
+    fill,
+    gridExpand = TRUE
+  )
+  openxlsx::addStyle(
+    book,
+    "responses",
+    ruled_style(numFmt = "TEXT"),
+    rows,
+    seq_len(people),
+    gridExpand = TRUE
+  )
   if (rows[1] > 2) {
-    openxlsx::addStyle(book, "responses", ruled_style(wrapText = TRUE, valign = "top",
-      textDecoration = "italic",
-      fgFill = "#F4F0E6"), 2, seq_along(sheet), gridExpand = TRUE)
+    openxlsx::addStyle(
+      book,
+      "responses",
+      ruled_style(
+        wrapText = TRUE,
+        valign = "top",
+        textDecoration = "italic",
+        fgFill = "#F4F0E6"
+      ),
+      2,
+      seq_along(sheet),
+      gridExpand = TRUE
+    )
   }
   for (k in fill) offer_answers(book, k, allowed_answers(names(sheet)[k], test), rows)
   widths <- form_widths(sheet, people)
   openxlsx::setColWidths(book, "responses", seq_along(sheet), widths)
-  if (rows[1] > 2) openxlsx::setRowHeights(book, "responses", 2,
-    15 * max(1, ceiling(nchar(unlist(sheet[1, ])) / (widths - 2))))
-  openxlsx::freezePane(book, "responses", firstActiveRow = rows[1], firstActiveCol = people + 1)
-  openxlsx::pageSetup(book, "responses", orientation = "landscape", fitToHeight = FALSE,
-    fitToWidth = sum(widths) < 140, scale = if (sum(widths) < 140) 100 else 60,
-    printTitleRows = 1, printTitleCols = seq_len(people))
+  if (rows[1] > 2) {
+    openxlsx::setRowHeights(
+      book,
+      "responses",
+      2,
+      15 * max(1, ceiling(nchar(unlist(sheet[1, ])) / (widths - 2)))
+    )
+  }
+  openxlsx::freezePane(
+    book,
+    "responses",
+    firstActiveRow = rows[1],
+    firstActiveCol = people + 1
+  )
+  openxlsx::pageSetup(
+    book,
+    "responses",
+    orientation = "landscape",
+    fitToHeight = FALSE,
+    fitToWidth = sum(widths) < 140,
+    scale = if (sum(widths) < 140) 100 else 60,
+    printTitleRows = 1,
+    printTitleCols = seq_len(people)
+  )
   write_book(book, path)
 }
 
 # Wide enough for the name; a wording wraps.
 form_widths <- function(sheet, people) {
   fill <- names(sheet)[-seq_len(people)]
-  wording <- if (sheet$student[1] %in% wording_word) unlist(sheet[1, -seq_len(people)]) else rep("", length(fill))
-  c(c(12, 24, 14)[seq_len(people)], pmax(6, nchar(fill) + 2, pmin(if (length(fill) > 10) 12 else 16,
-    nchar(wording) + 2)))
+  wording <- if (sheet$student[1] %in% wording_word) {
+    unlist(sheet[1, -seq_len(people)])
+  } else {
+    rep("", length(fill))
+  }
+  c(
+    c(12, 24, 14)[seq_len(people)],
+    pmax(6, nchar(fill) + 2, pmin(if (length(fill) > 10) 12 else 16, nchar(wording) + 2))
+  )
 }
 
 offer_answers <- function(book, column, allowed, rows, sheet = "responses") {
   if (is.null(allowed)) return(invisible())
   letters <- openxlsx::int2col(column)
   openxlsx::writeData(book, "allowed", allowed, startCol = column, colNames = FALSE)
-  suppressWarnings(openxlsx::dataValidation(book, sheet, cols = column, rows = rows, type = "list",
-    value = paste0("'allowed'!$", letters, "$1:$", letters, "$", length(allowed)), allowBlank = TRUE))
+  suppressWarnings(openxlsx::dataValidation(
+    book,
+    sheet,
+    cols = column,
+    rows = rows,
+    type = "list",
+    value = paste0("'allowed'!$", letters, "$1:$", letters, "$", length(allowed)),
+    allowBlank = TRUE
+  ))
 }

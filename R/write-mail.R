@@ -2,23 +2,40 @@
 # words, the body in two forms (RFC 2046), each in base64, lines of CRLF.
 
 mail_message <- function(from, to, subject, plain, html, date = Sys.time()) {
-  boundary <- paste0("=_part_", paste(sprintf("%02x", utf8ToInt(substr(paste0(to, subject), 1, 8)) %% 256),
-    collapse = ""))
+  boundary <- paste0(
+    "=_part_",
+    paste(
+      sprintf("%02x", utf8ToInt(substr(paste0(to, subject), 1, 8)) %% 256),
+      collapse = ""
+    )
+  )
   part <- function(type, text) {
-    c(paste0("--", boundary), paste0("Content-Type: ", type, "; charset=utf-8"), "Content-Transfer-Encoding: base64",
-      "",
-      base64_lines(text))
+    c(
+      paste0("--", boundary), paste0("Content-Type: ", type, "; charset=utf-8"),
+      "Content-Transfer-Encoding: base64", "", base64_lines(text)
+    )
   }
   c(
-    paste0("From: ", from), paste0("To: ", to), paste0("Subject: ", encoded_words(subject)),
-    paste0("Date: ", mail_date(date)), "MIME-Version: 1.0",
-    paste0("Content-Type: multipart/alternative; boundary=\"", boundary, "\""), "",
-    part("text/plain", plain), part("text/html", html), paste0("--", boundary, "--")
+    paste0("From: ", from),
+    paste0("To: ", to),
+    paste0("Subject: ", encoded_words(subject)),
+    paste0("Date: ", mail_date(date)),
+    "MIME-Version: 1.0",
+    paste0("Content-Type: multipart/alternative; boundary=\"", boundary, "\""),
+    "",
+    part("text/plain", plain),
+    part("text/html", html),
+    paste0("--", boundary, "--")
   )
 }
 
 base64_lines <- function(text) {
-  coded <- gsub("\n", "", jsonlite::base64_enc(charToRaw(enc2utf8(paste(text, collapse = "\n")))), fixed = TRUE)
+  coded <- gsub(
+    "\n",
+    "",
+    jsonlite::base64_enc(charToRaw(enc2utf8(paste(text, collapse = "\n")))),
+    fixed = TRUE
+  )
   from <- seq(1, max(1, nchar(coded)), 76)
   substring(coded, from, from + 75)
 }
@@ -42,7 +59,9 @@ encoded_words <- function(text) {
     line[i] <- k
   }
   words <- vapply(split(letters, line), function(piece) {
-    paste0("=?utf-8?B?", jsonlite::base64_enc(charToRaw(paste(piece, collapse = ""))), "?=")
+    paste0(
+      "=?utf-8?B?", jsonlite::base64_enc(charToRaw(paste(piece, collapse = ""))), "?="
+    )
   }, "")
   paste(words, collapse = "\r\n ")
 }
@@ -50,12 +69,16 @@ encoded_words <- function(text) {
 mail_date <- function(date) {
   parts <- as.POSIXlt(date, tz = "UTC")
   days <- c("Sun", "Mon", "Tue", "Wed", "Thu", "Fri", "Sat")
-  paste0(days[parts$wday + 1], ", ", format(parts, "%d "), month.abb[parts$mon + 1], format(parts,
-    " %Y %H:%M:%S +0000"))
+  paste0(
+    days[parts$wday + 1], ", ", format(parts, "%d "), month.abb[parts$mon + 1],
+    format(parts, " %Y %H:%M:%S +0000")
+  )
 }
 
 # One address, and nothing else that a header could be made of.
-is_address <- function(text) grepl("^[A-Za-z0-9.!#$%&'*+/=?^_`{|}~-]+@[A-Za-z0-9-]+([.][A-Za-z0-9-]+)*$", text)
+is_address <- function(text) {
+  grepl("^[A-Za-z0-9.!#$%&'*+/=?^_`{|}~-]+@[A-Za-z0-9-]+([.][A-Za-z0-9-]+)*$", text)
+}
 
 write_message <- function(message, path) {
   write_whole(path, function(temporary) {
@@ -68,7 +91,14 @@ write_message <- function(message, path) {
 send_message <- function(message, from, to, server) {
   user <- Sys.getenv("PREGUNTA_SMTP_USER")
   password <- Sys.getenv("PREGUNTA_SMTP_PASSWORD")
-  curl::send_mail(from, to, paste0(paste(message, collapse = "\r\n"), "\r\n"), smtp_server = server,
-    use_ssl = if (grepl("^smtps://", server)) "force" else "try", verbose = FALSE,
-    username = if (nzchar(user)) user, password = if (nzchar(password)) password)
+  curl::send_mail(
+    from,
+    to,
+    paste0(paste(message, collapse = "\r\n"), "\r\n"),
+    smtp_server = server,
+    use_ssl = if (grepl("^smtps://", server)) "force" else "try",
+    verbose = FALSE,
+    username = if (nzchar(user)) user,
+    password = if (nzchar(password)) password
+  )
 }

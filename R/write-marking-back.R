@@ -14,9 +14,15 @@ read_marking <- function(folder, path) {
   rows <- rbind(marks, comments)
   if (nrow(rows)) record_changes(folder, rows)
   invisible(data.frame(
-    what = c("marks recorded", "marks changed", "comments recorded", "answers still without a mark"),
-    n = c(sum(marks$action == "points") - sum(marks$action == "undo"), sum(marks$action == "undo"), nrow(comments),
-      nrow(waiting_cells(read_sitting(folder))))
+    what = c(
+      "marks recorded", "marks changed", "comments recorded",
+      "answers still without a mark"
+    ),
+    n = c(
+      sum(marks$action == "points") - sum(marks$action == "undo"),
+      sum(marks$action == "undo"), nrow(comments),
+      nrow(waiting_cells(read_sitting(folder)))
+    )
   ))
 }
 
@@ -24,7 +30,11 @@ read_marking <- function(folder, path) {
 marked_reason <- "marked by hand"
 
 read_marking_sheet <- function(path) {
-  sheet <- if (is_workbook(path)) read_table_sheet(path, "marking") else read_table_file(path)
+  sheet <- if (is_workbook(path)) {
+    read_table_sheet(path, "marking")
+  } else {
+    read_table_file(path)
+  }
   require_columns(sheet, c("item", "answer", "points"))
   kept <- keep_origin(add_missing(text_columns(sheet), c("comment", "student")), sheet)
   attr(kept, "line") <- line_of(sheet)
@@ -35,19 +45,38 @@ check_sheet_answers <- function(sheet, said, cells) {
   strange <- which(said & !sheet$key %in% cells$key)
   if (!length(strange)) return(invisible())
   row <- strange[1]
-  known <- unique(cells$answer[cells$key %in% grep(paste0("^", sheet$item[row], "\r"), cells$key, value = TRUE)])
-  abort_cell(sheet, row, "answer", paste0("This is no answer to ", sheet$item[row], " that waits for a mark."),
-    if (length(known)) did_you_mean(sheet$answer[row], known)
-    else "Write a new sheet with pregunta mark FOLDER, and mark that.")
+  known <- unique(
+    cells$answer[
+      cells$key %in% grep(paste0("^", sheet$item[row], "\r"), cells$key, value = TRUE)
+    ]
+  )
+  abort_cell(
+    sheet,
+    row,
+    "answer",
+    paste0("This is no answer to ", sheet$item[row], " that waits for a mark."),
+    if (length(known)) {
+      did_you_mean(sheet$answer[row], known)
+    } else {
+      "Write a new sheet with pregunta mark FOLDER, and mark that."
+    }
+  )
 }
 
 check_sheet_points <- function(sheet, items) {
   points <- read_number(sheet$points)
   most <- items$points[match(sheet$item, items$item)]
-  wrong <- which(!is.na(sheet$points) & (is.na(points) | points < 0 | points > most + 1e-9))
+  wrong <- which(
+    !is.na(sheet$points) & (is.na(points) | points < 0 | points > most + 1e-9)
+  )
   if (!length(wrong)) return(invisible())
-  abort_cell(sheet, wrong[1], "points", "These are no points that the item can give.",
-    paste0("Give a number from 0 to ", format_number(most[wrong[1]]), "."))
+  abort_cell(
+    sheet,
+    wrong[1],
+    "points",
+    "These are no points that the item can give.",
+    paste0("Give a number from 0 to ", format_number(most[wrong[1]]), ".")
+  )
 }
 
 # The rows of the list: new marks, and those of an earlier sheet that changed.
@@ -56,25 +85,45 @@ marks_to_record <- function(sheet, cells, quiz) {
   cells <- cells[cells$key %in% sheet$key[marked], ]
   points <- format_plain(read_number(sheet$points[match(cells$key, sheet$key)]))
   standing <- quiz$changes[quiz$changes$action == "points", ]
-  at <- match(paste(cells$student, cells$item), paste(standing$student, match(standing$item, quiz$items$item)))
+  at <- match(
+    paste(cells$student, cells$item),
+    paste(standing$student, match(standing$item, quiz$items$item))
+  )
   before <- standing$value[at]
   changed <- !is.na(before) & abs(read_number(before) - read_number(points)) > 1e-9
   foreign <- which(changed & !standing$reason[at] %in% marked_reason)
   if (length(foreign)) {
     row <- match(cells$key[foreign[1]], sheet$key)
-    abort_cell(sheet, row, "points", paste0("The mark of ", cells$student[foreign[1]],
-      " was changed by an adjustment."),
-      paste0("There it is ", before[foreign[1]], " (", say_place(quiz$adjustments, standing$row[at[foreign[1]]]),
-        " of the list). Undo that first, or leave this one blank."))
+    abort_cell(
+      sheet,
+      row,
+      "points",
+      paste0("The mark of ", cells$student[foreign[1]], " was changed by an adjustment."),
+      paste0(
+        "There it is ", before[foreign[1]], " (",
+        say_place(quiz$adjustments, standing$row[at[foreign[1]]]),
+        " of the list). Undo that first, or leave this one blank."
+      )
+    )
   }
   item <- quiz$items$item[cells$item]
   change <- function(rows, action, value, reason) {
-    data.frame(student = cells$student[rows], item = item[rows], action = rep(action, length(rows)), value = value,
-      reason = rep(reason, length(rows)))
+    data.frame(
+      student = cells$student[rows],
+      item = item[rows],
+      action = rep(action, length(rows)),
+      value = value,
+      reason = rep(reason, length(rows))
+    )
   }
   new <- which(is.na(before) | changed)
   rbind(
-    change(which(changed), "undo", paste0(rep("points ", sum(changed)), before[changed]), "marked again"),
+    change(
+      which(changed),
+      "undo",
+      paste0(rep("points ", sum(changed)), before[changed]),
+      "marked again"
+    ),
     change(new, "points", points[new], marked_reason)
   )
 }
@@ -86,7 +135,14 @@ comments_to_record <- function(sheet, cells, quiz) {
   comment <- sheet$comment[match(cells$key, sheet$key)]
   item <- quiz$items$item[cells$item]
   there <- quiz$changes[quiz$changes$action == "comment", ]
-  new <- !paste(cells$student, item, comment) %in% paste(there$student, there$item, there$value)
-  data.frame(student = cells$student[new], item = item[new], action = rep("comment", sum(new)), value = comment[new],
-    reason = rep(NA_character_, sum(new)))
+  new <- !paste(cells$student, item, comment) %in% paste(
+    there$student, there$item, there$value
+  )
+  data.frame(
+    student = cells$student[new],
+    item = item[new],
+    action = rep("comment", sum(new)),
+    value = comment[new],
+    reason = rep(NA_character_, sum(new))
+  )
 }

@@ -56,17 +56,30 @@ waiting_cells <- function(quiz, all = FALSE) {
   found <- lapply(which(!keyless), function(j) {
     i <- which((part$cells[[j]]$state == "pending")[part$codes[, j]])
     answer <- part$cells[[j]]$answer[part$codes[i, j]]
-    data.frame(item = rep(j, length(i)), row = i, answer = ifelse(is_blank(answer), paper_word, answer))
+    data.frame(
+      item = rep(j, length(i)),
+      row = i,
+      answer = ifelse(is_blank(answer), paper_word, answer)
+    )
   })
-  cells <- do.call(rbind, c(list(data.frame(item = integer(), row = integer(), answer = character())), found))
+  cells <- do.call(
+    rbind,
+    c(list(data.frame(item = integer(), row = integer(), answer = character())), found)
+  )
   cells$student <- quiz$students$student[cells$row]
-  cells$key <- marking_key(quiz$items$item[cells$item], cells$answer,
-    ifelse(cells$answer == paper_word, cells$student, NA))
+  cells$key <- marking_key(
+    quiz$items$item[cells$item],
+    cells$answer,
+    ifelse(cells$answer == paper_word, cells$student, NA)
+  )
   cells
 }
 
 marking_key <- function(item, answer, student) {
-  paste(item, gsub("[[:space:]]+", " ", answer), ifelse(is.na(student), "", student), sep = "\r")
+  paste(
+    item, gsub("[[:space:]]+", " ", answer), ifelse(is.na(student), "", student),
+    sep = "\r"
+  )
 }
 
 marking_sheet <- function(quiz, names) {
@@ -74,13 +87,20 @@ marking_sheet <- function(quiz, names) {
   times <- table(cells$key)
   first <- cells[!duplicated(cells$key), ]
   first <- first[order(first$item, -times[first$key], tolower(first$answer)), ]
-  label <- ifelse(is.na(quiz$students$name), quiz$students$student, quiz$students$name)[cells$row]
+  label <- ifelse(is.na(quiz$students$name), quiz$students$student, quiz$students$name)[
+    cells$row
+  ]
   who <- vapply(split(label, factor(cells$key, first$key)), paste, "", collapse = "; ")
   sheet <- data.frame(
-    item = quiz$items$item[first$item], question = quiz$items$prompt[first$item], answer = first$answer,
-    times = as.integer(times[first$key]), points = rep(NA_character_, nrow(first)),
-    most = quiz$items$points[first$item], comment = rep(NA_character_, nrow(first)),
-    student = ifelse(first$answer == paper_word, first$student, NA), who = unname(who)
+    item = quiz$items$item[first$item],
+    question = quiz$items$prompt[first$item],
+    answer = first$answer,
+    times = as.integer(times[first$key]),
+    points = rep(NA_character_, nrow(first)),
+    most = quiz$items$points[first$item],
+    comment = rep(NA_character_, nrow(first)),
+    student = ifelse(first$answer == paper_word, first$student, NA),
+    who = unname(who)
   )
   if (!names) sheet$who <- NULL
   if (all(is.na(sheet$student))) sheet$student <- NULL
@@ -91,34 +111,86 @@ marking_sheet <- function(quiz, names) {
 stop_if_marked <- function(quiz, path) {
   sheet <- read_marking_sheet(path)
   filled <- sheet[!is.na(sheet$points), ]
-  if (!any(marking_key(filled$item, filled$answer, filled$student) %in% waiting_cells(quiz)$key)) return(invisible())
-  abort_pregunta("output", paste0("The sheet ", quoted(path), " has marks in it that were not read back."), NULL,
-    "Read it back first (pregunta mark FOLDER --back FILE), or give it another name.")
+  if (!any(
+    marking_key(filled$item, filled$answer, filled$student) %in% waiting_cells(quiz)$key
+  )) {
+    return(invisible())
+  }
+  abort_pregunta(
+    "output",
+    paste0("The sheet ", quoted(path), " has marks in it that were not read back."),
+    NULL,
+    "Read it back first (pregunta mark FOLDER --back FILE), or give it another name."
+  )
 }
 
 write_marking_book <- function(sheet, path) {
   book <- openxlsx::createWorkbook()
   openxlsx::addWorksheet(book, "marking")
   openxlsx::addWorksheet(book, "allowed", visible = FALSE)
-  openxlsx::writeData(book, "marking", sheet, headerStyle = ruled_style(textDecoration = "bold", fgFill = "#E7E1D3",
-    valign = "top"))
+  openxlsx::writeData(
+    book,
+    "marking",
+    sheet,
+    headerStyle = ruled_style(textDecoration = "bold", fgFill = "#E7E1D3", valign = "top")
+  )
   rows <- seq_len(nrow(sheet)) + 1
   fill <- match(c("points", "comment"), names(sheet))
-  openxlsx::addStyle(book, "marking", ruled_style(numFmt = "TEXT", wrapText = TRUE, valign = "top"), rows,
-    setdiff(seq_along(sheet), fill), gridExpand = TRUE)
-  openxlsx::addStyle(book, "marking", ruled_style(numFmt = "TEXT", wrapText = TRUE, valign = "top",
-    fgFill = "#F3E7CC"), rows, fill, gridExpand = TRUE)
+  openxlsx::addStyle(
+    book,
+    "marking",
+    ruled_style(numFmt = "TEXT", wrapText = TRUE, valign = "top"),
+    rows,
+    setdiff(seq_along(sheet), fill),
+    gridExpand = TRUE
+  )
+  openxlsx::addStyle(
+    book,
+    "marking",
+    ruled_style(numFmt = "TEXT", wrapText = TRUE, valign = "top", fgFill = "#F3E7CC"),
+    rows,
+    fill,
+    gridExpand = TRUE
+  )
   for (most in unique(sheet$most)) offer_points(book, sheet, most, fill[1])
-  widths <- c(item = 8, question = 30, answer = 50, times = 7, points = 8, most = 7, comment = 24, student = 10,
-    who = 28)
+  widths <- c(
+    item = 8,
+    question = 30,
+    answer = 50,
+    times = 7,
+    points = 8,
+    most = 7,
+    comment = 24,
+    student = 10,
+    who = 28
+  )
   openxlsx::setColWidths(book, "marking", seq_along(sheet), widths[names(sheet)])
-  lines <- vapply(intersect(c("question", "answer", "who"), names(sheet)), function(column) {
-    ceiling(nchar(ifelse(is.na(sheet[[column]]), "", sheet[[column]])) * 1.15 / widths[[column]])
-  }, numeric(nrow(sheet)))
-  openxlsx::setRowHeights(book, "marking", rows, 15 * pmax(1, apply(rbind(lines), 1, max)))
+  lines <- vapply(
+    intersect(c("question", "answer", "who"), names(sheet)),
+    function(column) {
+      ceiling(
+        nchar(ifelse(is.na(sheet[[column]]), "", sheet[[column]])) *
+          1.15 /
+          widths[[column]]
+      )
+    },
+    numeric(nrow(sheet))
+  )
+  openxlsx::setRowHeights(
+    book,
+    "marking",
+    rows,
+    15 * pmax(1, apply(rbind(lines), 1, max))
+  )
   openxlsx::freezePane(book, "marking", firstRow = TRUE)
-  openxlsx::pageSetup(book, "marking", orientation = "landscape", fitToWidth = TRUE, fitToHeight = FALSE,
-    printTitleRows = 1)
+  openxlsx::pageSetup(
+    book,
+    "marking",
+    orientation = "landscape",
+    fitToWidth = TRUE,
+    fitToHeight = FALSE,
+    printTitleRows = 1
+  )
   write_book(book, path)
 }
 
@@ -129,8 +201,17 @@ offer_points <- function(book, sheet, most, column) {
   place <- match(most, unique(sheet$most))
   openxlsx::writeData(book, "allowed", allowed, startCol = place, colNames = FALSE)
   for (row in which(sheet$most == most) + 1) {
-    suppressWarnings(openxlsx::dataValidation(book, "marking", cols = column, rows = row, type = "list",
-      value = paste0("'allowed'!$", openxlsx::int2col(place), "$1:$", openxlsx::int2col(place), "$", length(allowed)),
-      allowBlank = TRUE))
+    suppressWarnings(openxlsx::dataValidation(
+      book,
+      "marking",
+      cols = column,
+      rows = row,
+      type = "list",
+      value = paste0(
+        "'allowed'!$", openxlsx::int2col(place), "$1:$", openxlsx::int2col(place), "$",
+        length(allowed)
+      ),
+      allowBlank = TRUE
+    ))
   }
 }

@@ -5,7 +5,14 @@
 write_oneroster <- function(sitting, path) {
   students <- summarise_students(sitting)
   students <- as.data.frame(students)[!is.na(students$share), ]
-  if (!nrow(students)) abort_pregunta("input", "There is no score to pass on.", NULL, "Has anybody points yet?")
+  if (!nrow(students)) {
+    abort_pregunta(
+      "input",
+      "There is no score to pass on.",
+      NULL,
+      "Has anybody points yet?"
+    )
+  }
   tables <- oneroster_tables(sitting, students)
   write_made(path, function(file) {
     folder <- tempfile("oneroster-")
@@ -23,29 +30,82 @@ oneroster_tables <- function(sitting, students) {
   section <- ifelse(is.na(students$section), "", students$section)
   sections <- unique(section)
   line <- vapply(paste(settings$title, date, sections), code_uuid, "", USE.NAMES = FALSE)
-  category <- code_uuid(paste("category", if (is.na(settings$kind)) "test" else settings$kind))
+  category <- code_uuid(
+    paste("category", if (is.na(settings$kind)) "test" else settings$kind)
+  )
   scale <- school_scale(settings, students)
   list(
-    manifest = data.frame(propertyName = c("manifest.version", "oneroster.version", paste0("file.",
-      c("academicSessions",
-      "categories", "classes", "classResources", "courses", "courseResources", "demographics", "enrollments",
-        "lineItems",
-      "orgs", "resources", "results", "users")), "source.systemName", "source.systemCode"),
-      value = c("1.0", "1.1", ifelse(c("academicSessions", "categories", "classes", "classResources", "courses",
-        "courseResources", "demographics", "enrollments", "lineItems", "orgs", "resources", "results", "users") %in%
-        c("categories", "lineItems", "results"), "bulk", "absent"), "Pregunta", "pregunta")),
-    categories = data.frame(sourcedId = category, status = "", dateLastModified = "",
-      title = if (is.na(settings$kind)) "test" else settings$kind),
-    lineItems = data.frame(sourcedId = line, status = "", dateLastModified = "", title = settings$title,
-      description = settings$title, assignDate = date,
-        dueDate = if (is.na(settings$due)) date else substr(settings$due, 1,
-        10), classSourcedId = ifelse(nzchar(sections), sections, "class"), categorySourcedId = category,
-      gradingPeriodSourcedId = if (is.na(settings$window)) "" else settings$window, resultValueMin = scale$least,
-      resultValueMax = scale$most),
-    results = data.frame(sourcedId = vapply(paste(settings$title, date, students$student), code_uuid, "",
-      USE.NAMES = FALSE), status = "", dateLastModified = "", lineItemSourcedId = line[match(section, sections)],
-      studentSourcedId = students$student, scoreStatus = ifelse(students$status == "waiting", "partially graded",
-        "fully graded"), score = scale$score, scoreDate = date, comment = scale$word)
+    manifest = data.frame(
+      propertyName = c(
+        "manifest.version",
+        "oneroster.version",
+        paste0(
+          "file.",
+          c(
+            "academicSessions", "categories", "classes", "classResources", "courses",
+            "courseResources", "demographics", "enrollments", "lineItems", "orgs",
+            "resources", "results", "users"
+          )
+        ),
+        "source.systemName",
+        "source.systemCode"
+      ),
+      value = c(
+        "1.0",
+        "1.1",
+        ifelse(
+          c(
+            "academicSessions", "categories", "classes", "classResources", "courses",
+            "courseResources", "demographics", "enrollments", "lineItems", "orgs",
+            "resources", "results", "users"
+          ) %in% c("categories", "lineItems", "results"),
+          "bulk",
+          "absent"
+        ),
+        "Pregunta",
+        "pregunta"
+      )
+    ),
+    categories = data.frame(
+      sourcedId = category,
+      status = "",
+      dateLastModified = "",
+      title = if (is.na(settings$kind)) "test" else settings$kind
+    ),
+    lineItems = data.frame(
+      sourcedId = line,
+      status = "",
+      dateLastModified = "",
+      title = settings$title,
+      description = settings$title,
+      assignDate = date,
+      dueDate = if (is.na(settings$due)) date else substr(settings$due, 1, 10),
+      classSourcedId = ifelse(nzchar(sections), sections, "class"),
+      categorySourcedId = category,
+      gradingPeriodSourcedId = if (is.na(settings$window)) "" else settings$window,
+      resultValueMin = scale$least,
+      resultValueMax = scale$most
+    ),
+    results = data.frame(
+      sourcedId = vapply(
+        paste(settings$title, date, students$student),
+        code_uuid,
+        "",
+        USE.NAMES = FALSE
+      ),
+      status = "",
+      dateLastModified = "",
+      lineItemSourcedId = line[match(section, sections)],
+      studentSourcedId = students$student,
+      scoreStatus = ifelse(
+        students$status == "waiting",
+        "partially graded",
+        "fully graded"
+      ),
+      score = scale$score,
+      scoreDate = date,
+      comment = scale$word
+    )
   )
 }
 
@@ -55,8 +115,17 @@ school_scale <- function(settings, students) {
   bands <- names(settings$bands)
   numbers <- suppressWarnings(as.numeric(bands))
   if (length(bands) && !anyNA(numbers)) {
-    return(list(score = numbers[match(students$band, bands)], least = min(numbers), most = max(numbers), word = ""))
+    return(list(
+      score = numbers[match(students$band, bands)],
+      least = min(numbers),
+      most = max(numbers),
+      word = ""
+    ))
   }
-  list(score = round_half_up(100 * students$share, 1), least = 0, most = 100,
-    word = if (length(bands)) students$band else "")
+  list(
+    score = round_half_up(100 * students$share, 1),
+    least = 0,
+    most = 100,
+    word = if (length(bands)) students$band else ""
+  )
 }

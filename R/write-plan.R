@@ -24,8 +24,12 @@ write_plan <- function(plan, path, title = "Plan", date = NA, names = TRUE) {
   check_summary(plan, "plan")
   ending <- tolower(tools::file_ext(path))
   if (!ending %in% c("docx", "md", "csv")) {
-    abort_pregunta("call", paste0("A plan is not written as ", quoted(ending), "."), path,
-      "End the name with .docx, .md or .csv.")
+    abort_pregunta(
+      "call",
+      paste0("A plan is not written as ", quoted(ending), "."),
+      path,
+      "End the name with .docx, .md or .csv."
+    )
   }
   if (ending == "csv") return(write_csv_table(flat_plan(plan), path))
   parts <- plan_parts(plan, title, date, names)
@@ -34,7 +38,11 @@ write_plan <- function(plan, path, title = "Plan", date = NA, names = TRUE) {
 
 flat_plan <- function(plan) {
   plain <- plain_table(plan)
-  plain[c("share", "need", "share_after")] <- lapply(plain[c("share", "need", "share_after")], round, 4)
+  plain[c("share", "need", "share_after")] <- lapply(
+    plain[c("share", "need", "share_after")],
+    round,
+    4
+  )
   plain
 }
 
@@ -45,7 +53,13 @@ read_plan <- function(path) {
   require_columns(plan, "code")
   twice <- which(duplicated(plan$code) & !is.na(plan$code))
   if (length(twice)) {
-    abort_cell(plan, twice[1], "code", "A standard stands in the plan twice.", "Put the two rows together in one.")
+    abort_cell(
+      plan,
+      twice[1],
+      "code",
+      "A standard stands in the plan twice.",
+      "Put the two rows together in one."
+    )
   }
   plan
 }
@@ -57,18 +71,40 @@ plan_parts <- function(plan, title, date, names) {
   chosen <- which(!is.na(plan$need))
   left <- plan[is.na(plan$need), , drop = FALSE]
   c(
-    list(part("title", paste0("Plan: ", title)), part("text", paste(c(if (!is.na(date)) paste0("Test of ", date, "."),
-      paste0(count_of(length(chosen), "standard"), " to teach again, the most pressing first.")), collapse = " "))),
+    list(
+      part("title", paste0("Plan: ", title)),
+      part(
+        "text",
+        paste(
+          c(
+            if (!is.na(date)) paste0("Test of ", date, "."),
+            paste0(
+              count_of(length(chosen), "standard"),
+              " to teach again, the most pressing first."
+            )
+          ),
+          collapse = " "
+        )
+      )
+    ),
     list(part("heading", "What went well"), part("list", attr(plan, "well"))),
-    unlist(lapply(chosen, function(k) standard_parts(plan, k, part, names)), recursive = FALSE),
-    if (nrow(left)) list(part("heading", "From the earlier plan"), part("list", say_left(left)))
+    unlist(
+      lapply(chosen, function(k) standard_parts(plan, k, part, names)),
+      recursive = FALSE
+    ),
+    if (nrow(left)) {
+      list(part("heading", "From the earlier plan"), part("list", say_left(left)))
+    }
   )
 }
 
 say_left <- function(left) {
   vapply(seq_len(nrow(left)), function(k) {
     typed <- unlist(left[k, plan_fields])
-    paste0(left$code[k], ": ", paste(typed[!is_blank(typed)], collapse = "; "), say_closed(left[k, ]))
+    paste0(
+      left$code[k], ": ", paste(typed[!is_blank(typed)], collapse = "; "),
+      say_closed(left[k, ])
+    )
   }, "")
 }
 
@@ -80,67 +116,123 @@ standard_parts <- function(plan, k, part, names) {
   groups <- groups[groups$topic %in% row$code & groups$role %in% c("learns", "helps"), ]
   closed <- say_closed(row)
   c(
-    list(part("heading", paste0(k, ". ", title)), part("text", paste0("Why: ", row$reason, ".")),
-      part("text", row$know)),
+    list(
+      part("heading", paste0(k, ". ", title)),
+      part("text", paste0("Why: ", row$reason, ".")),
+      part("text", row$know)
+    ),
     list(part("text", paste0("What is behind it: ", row$cause))),
     if (nzchar(row$settle)) list(part("text", row$settle)),
-    list(part("subheading", "What shows it"), part("table", evidence_cells(evidence), widths = c(14, 39, 11, 36))),
+    list(
+      part("subheading", "What shows it"),
+      part("table", evidence_cells(evidence), widths = c(14, 39, 11, 36))
+    ),
     list(part("subheading", "Who")),
-    if (nrow(groups)) list(part("table", group_cells(groups, names), widths = c(20, 80)))
-    else list(part("text", "Nobody is in a group on it.")),
+    if (nrow(groups)) {
+      list(part("table", group_cells(groups, names), widths = c(20, 80)))
+    } else {
+      list(part("text", "Nobody is in a group on it."))
+    },
     list(part("subheading", "What we do")),
-    list(part("fields", c(Activity = row$activity, Day = row$day, `How we check` = row$check, Note = row$note))),
+    list(part(
+      "fields",
+      c(
+        Activity = row$activity,
+        Day = row$day,
+        `How we check` = row$check,
+        Note = row$note
+      )
+    )),
     if (nzchar(closed)) list(part("text", sub("^; c", "C", closed)))
   )
 }
 
 say_closed <- function(row) {
   if (is.na(row$closed)) return("")
-  paste0("; closed ", row$closed, ": ", percent(row$share_after), " of the points, ", plain_points(row$reached),
-    " got there, ", plain_points(row$still_below), " below the cut.")
+  paste0(
+    "; closed ", row$closed, ": ", percent(row$share_after), " of the points, ",
+    plain_points(row$reached), " got there, ", plain_points(row$still_below),
+    " below the cut."
+  )
 }
 
 evidence_cells <- function(evidence) {
-  wrong <- ifelse(is.na(evidence$wrong), "", paste0(evidence$wrong, ifelse(is.na(evidence$wrong_text), "", paste0(" ",
-    evidence$wrong_text)), " (", percent(evidence$wrong_share), ")"))
+  wrong <- ifelse(
+    is.na(evidence$wrong),
+    "",
+    paste0(
+      evidence$wrong,
+      ifelse(is.na(evidence$wrong_text), "", paste0(" ", evidence$wrong_text)), " (",
+      percent(evidence$wrong_share), ")"
+    )
+  )
   wrong <- paste0(wrong, say_behind(evidence))
-  data.frame(Question = evidence$item, `It asks` = ifelse(is.na(evidence$prompt), "", evidence$prompt),
-    Earned = percent(evidence$difficulty), `Most chosen wrong` = wrong, check.names = FALSE)
+  data.frame(
+    Question = evidence$item,
+    `It asks` = ifelse(is.na(evidence$prompt), "", evidence$prompt),
+    Earned = percent(evidence$difficulty),
+    `Most chosen wrong` = wrong,
+    check.names = FALSE
+  )
 }
 
 # What stands behind the wrong answers of each item: an idea, one that many share
 # without a name, or guessing.
 say_behind <- function(evidence) {
-  ifelse(!is.na(evidence$idea), paste0("; the idea \u201c", evidence$idea, "\u201d"),
-    ifelse(evidence$pattern %in% "shared", "; many share it",
-      ifelse(evidence$pattern %in% "spread", "; spread, as by guessing", "")))
+  ifelse(
+    !is.na(evidence$idea),
+    paste0("; the idea \u201c", evidence$idea, "\u201d"),
+    ifelse(
+      evidence$pattern %in% "shared",
+      "; many share it",
+      ifelse(evidence$pattern %in% "spread", "; spread, as by guessing", "")
+    )
+  )
 }
 
 group_cells <- function(groups, names) {
   by <- attr(groups, "by")
   class <- if (is.null(by)) "Group" else groups[[by]]
   key <- factor(paste(class, groups$group), unique(paste(class, groups$group)))
-  who <- if (names) ifelse(is.na(groups$name), groups$student, groups$name) else groups$student
+  who <- if (names) {
+    ifelse(is.na(groups$name), groups$student, groups$name)
+  } else {
+    groups$student
+  }
   said <- paste0(who, ifelse(groups$role == "helps", " (could explain it)", ""))
-  data.frame(Group = levels(key), Students = as.vector(tapply(said, key, paste, collapse = ", ")))
+  data.frame(
+    Group = levels(key),
+    Students = as.vector(tapply(said, key, paste, collapse = ", "))
+  )
 }
 
 # ---- as Markdown -------------------------------------------------------------------
 
 markdown_of <- function(parts) {
-  plain <- function(text) gsub("([\\\\`*_{}\\[\\]<>#|])", "\\\\\\1", gsub("[\r\n]+", " ", text), perl = TRUE)
+  plain <- function(text) {
+    gsub("([\\\\`*_{}\\[\\]<>#|])", "\\\\\\1", gsub("[\r\n]+", " ", text), perl = TRUE)
+  }
   lines <- lapply(parts, function(part) {
     content <- part$content
     switch(part$kind,
-      title = paste("#", plain(content)), heading = paste("##", plain(content)), subheading = paste("###",
-        plain(content)),
-      text = plain(content), list = paste("-", plain(content)), table = markdown_table(content, plain),
-      fields = paste0("- **", names(content), ":** ", ifelse(is_blank(content), "____", plain(content))))
+      title = paste("#", plain(content)),
+      heading = paste("##", plain(content)),
+      subheading = paste("###", plain(content)),
+      text = plain(content),
+      list = paste("-", plain(content)),
+      table = markdown_table(content, plain),
+      fields = paste0(
+        "- **", names(content), ":** ", ifelse(is_blank(content), "____", plain(content))
+      )
+    )
   })
   unlist(lapply(lines, function(piece) c(piece, "")))
 }
 
 markdown_table <- function(table, plain) {
   row <- function(cells) paste0("| ", paste(cells, collapse = " | "), " |")
-  c(row(names(table)), row(rep("---", ncol(table))), apply(as.matrix(table), 1, function(cells) row(plain(cells))))
+  c(
+    row(names(table)), row(rep("---", ncol(table))),
+    apply(as.matrix(table), 1, function(cells) row(plain(cells)))
+  )
 }

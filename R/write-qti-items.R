@@ -3,40 +3,77 @@
 item_document <- function(sitting, j, version) {
   item <- sitting$items[j, ]
   options <- sitting$options[sitting$options$item == item$item, ]
-  space <- paste0("http://www.imsglobal.org/xsd/", if (version == "3.0") "imsqtiasi_v3p0" else "imsqti_v2p2")
+  space <- paste0(
+    "http://www.imsglobal.org/xsd/",
+    if (version == "3.0") "imsqtiasi_v3p0" else "imsqti_v2p2"
+  )
   form <- item_type(item$type)$qti
   by_hand <- is_marked(item$type)
-  document_lines(element("assessmentItem", xmlns = space, identifier = item$item,
-    title = if (is.na(item$prompt)) item$item else item$prompt, adaptive = "false", timeDependent = "false",
-    label = if (!is.na(item$standards)) item$standards,
-    if (!is.null(form$interaction)) response_declaration(item, form),
-    element("outcomeDeclaration", identifier = "SCORE", cardinality = "single", baseType = "float",
-      normalMaximum = format_plain(item$points), externalScored = if (by_hand) "human"),
-    element("itemBody", item_interaction(item, options, form)),
-    if (!by_hand && !is.na(item$key)) response_processing(item, form),
-    if (!is.na(item$rationale)) element("modalFeedback", outcomeIdentifier = "FEEDBACK", identifier = "rationale",
-      showHide = "show", element("p", item$rationale))
-  ), version)
+  document_lines(
+    element(
+      "assessmentItem",
+      xmlns = space,
+      identifier = item$item,
+      title = if (is.na(item$prompt)) item$item else item$prompt,
+      adaptive = "false",
+      timeDependent = "false",
+      label = if (!is.na(item$standards)) item$standards,
+      if (!is.null(form$interaction)) response_declaration(item, form),
+      element(
+        "outcomeDeclaration",
+        identifier = "SCORE",
+        cardinality = "single",
+        baseType = "float",
+        normalMaximum = format_plain(item$points),
+        externalScored = if (by_hand) "human"
+      ),
+      element("itemBody", item_interaction(item, options, form)),
+      if (!by_hand && !is.na(item$key)) response_processing(item, form),
+      if (!is.na(item$rationale)) {
+        element(
+          "modalFeedback",
+          outcomeIdentifier = "FEEDBACK",
+          identifier = "rationale",
+          showHide = "show",
+          element("p", item$rationale)
+        )
+      }
+    ),
+    version
+  )
 }
 
 response_declaration <- function(item, form) {
-  element("responseDeclaration", identifier = "RESPONSE", cardinality = form$cardinality, baseType = form$base,
+  element(
+    "responseDeclaration",
+    identifier = "RESPONSE",
+    cardinality = form$cardinality,
+    baseType = form$base,
     if (!is.na(item$key)) with_values("correctResponse", key_values(item)),
-    key_mapping(item, form))
+    key_mapping(item, form)
+  )
 }
 
 # What each value earns, where there is more to say than one right response.
 key_mapping <- function(item, form) {
   if (is.na(item$key)) return(NULL)
   alternatives <- split_parts(item$key, "|")[[1]]
-  entry <- function(key, value) element("mapEntry", mapKey = key, mappedValue = format_plain(value))
-  by_alternative <- form$maps == "always" || (form$maps == "several" && length(alternatives) > 1)
+  entry <- function(key, value) {
+    element("mapEntry", mapKey = key, mappedValue = format_plain(value))
+  }
+  by_alternative <- form$maps == "always" ||
+    (form$maps == "several" && length(alternatives) > 1)
   if (by_alternative) {
-    return(element("mapping", defaultValue = "0", lapply(alternatives, entry, item$points)))
+    return(element(
+      "mapping",
+      defaultValue = "0",
+      lapply(alternatives, entry, item$points)
+    ))
   }
   if (form$maps != "each" || item$scoring != "each") return(NULL)
   right <- key_values(item)
-  element("mapping",
+  element(
+    "mapping",
     defaultValue = format_plain(form$wrong(item, right)),
     lowerBound = "0",
     upperBound = format_plain(item$points),
@@ -47,9 +84,16 @@ key_mapping <- function(item, form) {
 item_interaction <- function(item, options, form) {
   asked <- if (is.na(item$prompt)) item$item else item$prompt
   if (is.null(form$interaction)) return(element("p", asked))
-  attributes <- if (is.function(form$attributes)) form$attributes(item) else form$attributes
+  attributes <- if (is.function(form$attributes)) {
+    form$attributes(item)
+  } else {
+    form$attributes
+  }
   interaction <- function(...) {
-    do.call(element, c(list(form$interaction, responseIdentifier = "RESPONSE"), attributes, list(...)))
+    do.call(
+      element,
+      c(list(form$interaction, responseIdentifier = "RESPONSE"), attributes, list(...))
+    )
   }
   # A place to write stands in the text; all others have their question inside.
   if (form$interaction == "textEntryInteraction") {
@@ -91,36 +135,85 @@ pair_ids <- function(item) {
 # The rule in QTI's own terms: the standard templates where they say it.
 response_processing <- function(item, form) {
   template <- function(name) {
-    element("responseProcessing", template = paste0("http://www.imsglobal.org/question/qti_v2p2/rptemplates/", name))
+    element(
+      "responseProcessing",
+      template = paste0("http://www.imsglobal.org/question/qti_v2p2/rptemplates/", name)
+    )
   }
   if (!is.null(form$tolerance)) return(number_processing(item, form))
   if (form$by_place && item$scoring == "each") return(order_processing(item))
   if (!is.null(key_mapping(item, form))) return(template("map_response"))
   if (item$points == 1) return(template("match_correct"))
-  set_score(element("match", element("variable", identifier = "RESPONSE"),
-    element("correct", identifier = "RESPONSE")), item$points)
+  set_score(
+    element(
+      "match",
+      element("variable", identifier = "RESPONSE"),
+      element("correct", identifier = "RESPONSE")
+    ),
+    item$points
+  )
 }
 
 set_score <- function(condition, points) {
-  element("responseProcessing", element("responseCondition", element("responseIf", condition,
-    element("setOutcomeValue", identifier = "SCORE", element("baseValue", baseType = "float", format_plain(points))))))
+  element(
+    "responseProcessing",
+    element(
+      "responseCondition",
+      element(
+        "responseIf",
+        condition,
+        element(
+          "setOutcomeValue",
+          identifier = "SCORE",
+          element("baseValue", baseType = "float", format_plain(points))
+        )
+      )
+    )
+  )
 }
 
 number_processing <- function(item, form) {
   half <- form$tolerance(item$key)
-  set_score(element("equal", toleranceMode = "absolute", tolerance = paste(half, half),
-    element("variable", identifier = "RESPONSE"), element("correct", identifier = "RESPONSE")), item$points)
+  set_score(
+    element(
+      "equal",
+      toleranceMode = "absolute",
+      tolerance = paste(half, half),
+      element("variable", identifier = "RESPONSE"),
+      element("correct", identifier = "RESPONSE")
+    ),
+    item$points
+  )
 }
 
 # Each place of the order that is right earns its part.
 order_processing <- function(item) {
   key <- key_values(item)
   places <- lapply(seq_along(key), function(k) {
-    element("responseCondition", element("responseIf",
-      element("match", element("index", n = k, element("variable", identifier = "RESPONSE")),
-        element("baseValue", baseType = "identifier", key[k])),
-      element("setOutcomeValue", identifier = "SCORE", element("sum", element("variable", identifier = "SCORE"),
-        element("baseValue", baseType = "float", format_plain(item$points / length(key)))))))
+    element(
+      "responseCondition",
+      element(
+        "responseIf",
+        element(
+          "match",
+          element("index", n = k, element("variable", identifier = "RESPONSE")),
+          element("baseValue", baseType = "identifier", key[k])
+        ),
+        element(
+          "setOutcomeValue",
+          identifier = "SCORE",
+          element(
+            "sum",
+            element("variable", identifier = "SCORE"),
+            element(
+              "baseValue",
+              baseType = "float",
+              format_plain(item$points / length(key))
+            )
+          )
+        )
+      )
+    )
   })
   element("responseProcessing", places)
 }
@@ -128,11 +221,31 @@ order_processing <- function(item) {
 manifest_document <- function(sitting, files, version) {
   kind <- if (version == "3.0") "imsqti_item_xmlv3p0" else "imsqti_item_xmlv2p2"
   resources <- lapply(files, function(file) {
-    element("resource", identifier = gsub("[^a-z0-9]", "-", sub("[.]xml$", "", file)), href = file,
-      type = if (startsWith(file, "items")) kind else "associatedcontent/learning-application-resource",
-      element("file", href = file))
+    element(
+      "resource",
+      identifier = gsub("[^a-z0-9]", "-", sub("[.]xml$", "", file)),
+      href = file,
+      type = if (startsWith(file, "items")) {
+        kind
+      } else {
+        "associatedcontent/learning-application-resource"
+      },
+      element("file", href = file)
+    )
   })
-  document_lines(element("manifest", xmlns = "http://www.imsglobal.org/xsd/imscp_v1p1", identifier = "pregunta-package",
-    element("metadata", element("schema", "QTI Package"), element("schemaversion", version)),
-    element("organizations"), element("resources", resources)), "2.2")
+  document_lines(
+    element(
+      "manifest",
+      xmlns = "http://www.imsglobal.org/xsd/imscp_v1p1",
+      identifier = "pregunta-package",
+      element(
+        "metadata",
+        element("schema", "QTI Package"),
+        element("schemaversion", version)
+      ),
+      element("organizations"),
+      element("resources", resources)
+    ),
+    "2.2"
+  )
 }

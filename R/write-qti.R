@@ -11,11 +11,19 @@ write_qti <- function(sitting, path, version) {
   rows <- long_responses(sitting)
   by_student <- split(rows, factor(rows$student, unique(rows$student[order(rows$order)])))
   for (k in seq_along(by_student)) {
-    write_text(result_document(sitting, by_student[[k]], version), file.path(draft, place("results", k)))
+    write_text(
+      result_document(sitting, by_student[[k]], version),
+      file.path(draft, place("results", k))
+    )
   }
   files <- list.files(draft, recursive = TRUE)
-  write_text(manifest_document(sitting, files, version), file.path(draft, "imsmanifest.xml"))
-  write_made(path, function(file) zip::zip(file, c("imsmanifest.xml", files), root = draft, mode = "mirror"))
+  write_text(
+    manifest_document(sitting, files, version),
+    file.path(draft, "imsmanifest.xml")
+  )
+  write_made(path, function(file) {
+    zip::zip(file, c("imsmanifest.xml", files), root = draft, mode = "mirror")
+  })
 }
 
 # An element and what is in it: names are attributes, the rest children or text.
@@ -23,7 +31,11 @@ element <- function(.name, ...) {
   given <- list(...)
   named <- if (is.null(names(given))) rep(FALSE, length(given)) else nzchar(names(given))
   node <- unname(given[!named])
-  list(name = .name, attributes = Filter(Negate(is.null), given[named]), inside = Filter(Negate(is.null), node))
+  list(
+    name = .name,
+    attributes = Filter(Negate(is.null), given[named]),
+    inside = Filter(Negate(is.null), node)
+  )
 }
 
 # Elements as the lines of a document, in the spelling of the version.
@@ -33,14 +45,28 @@ document_lines <- function(tree, version) {
 
 element_lines <- function(tree, version) {
   tree <- spell_qti(tree, version)
-  values <- vapply(tree$attributes, function(value) xml_characters(as.character(value)), "")
-  opening <- paste0("<", tree$name, paste0(rep(" ", length(values)), names(values), rep("=\"", length(values)), values,
-    rep("\"", length(values)), collapse = ""))
+  values <- vapply(
+    tree$attributes,
+    function(value) xml_characters(as.character(value)),
+    ""
+  )
+  opening <- paste0(
+    "<",
+    tree$name,
+    paste0(
+      rep(" ", length(values)), names(values), rep("=\"", length(values)), values,
+      rep("\"", length(values)), collapse = ""
+    )
+  )
   inside <- flatten_elements(tree$inside)
   if (!length(inside)) return(paste0(opening, "/>"))
   is_text <- vapply(inside, is.character, TRUE)
   closing <- paste0("</", tree$name, ">")
-  if (all(is_text)) return(paste0(opening, ">", xml_characters(paste(unlist(inside), collapse = " ")), closing))
+  if (all(is_text)) {
+    return(paste0(
+      opening, ">", xml_characters(paste(unlist(inside), collapse = " ")), closing
+    ))
+  }
   lines <- unlist(lapply(inside, element_lines, version))
   c(paste0(opening, ">"), paste0("  ", lines), closing)
 }
@@ -48,15 +74,29 @@ element_lines <- function(tree, version) {
 html_names <- c("p", "div", "span")
 
 spell_qti <- function(tree, version) {
-  if (version != "3.0" || tree$name %in% c(html_names, "manifest", "metadata", "organizations", "resources", "resource",
-    "file", "schema", "schemaversion")) return(tree)
+  if (version != "3.0" ||
+    tree$name %in% c(
+      html_names, "manifest", "metadata", "organizations", "resources", "resource",
+      "file", "schema", "schemaversion"
+    )) {
+    return(tree)
+  }
   tree$name <- paste0("qti-", kebab(tree$name))
-  names(tree$attributes) <- ifelse(names(tree$attributes) == "xmlns", "xmlns", kebab(names(tree$attributes)))
+  names(tree$attributes) <- ifelse(
+    names(tree$attributes) == "xmlns",
+    "xmlns",
+    kebab(names(tree$attributes))
+  )
   tree
 }
 
 flatten_elements <- function(inside) {
-  unlist(lapply(inside, function(one) if (is.list(one) && is.null(one$name)) one else list(one)), recursive = FALSE)
+  unlist(
+    lapply(inside, function(one) {
+      if (is.list(one) && is.null(one$name)) one else list(one)
+    }),
+    recursive = FALSE
+  )
 }
 
 # Escaped, and without the control characters that XML does not know.
@@ -69,7 +109,11 @@ xml_characters <- function(x) {
 }
 
 with_values <- function(name, values, ...) {
-  element(name, ..., lapply(as.character(values), function(value) element("value", value)))
+  element(
+    name,
+    ...,
+    lapply(as.character(values), function(value) element("value", value))
+  )
 }
 
 # ---- results ---------------------------------------------------------------------
@@ -77,36 +121,69 @@ with_values <- function(name, values, ...) {
 # In results version 3 keeps the spelling of 2.x.
 result_document <- function(sitting, rows, version) {
   rows <- rows[order(match(rows$item, sitting$items$item)), ]
-  space <- if (version == "3.0") "http://www.imsglobal.org/xsd/imsqti_result_v3p0"
-  else "http://www.imsglobal.org/xsd/imsqti_result_v2p2"
-  stamp <- if (is.na(sitting$settings$date)) "1970-01-01T00:00:00" else paste0(sitting$settings$date, "T00:00:00")
+  space <- if (version == "3.0") {
+    "http://www.imsglobal.org/xsd/imsqti_result_v3p0"
+  } else {
+    "http://www.imsglobal.org/xsd/imsqti_result_v2p2"
+  }
+  stamp <- if (is.na(sitting$settings$date)) {
+    "1970-01-01T00:00:00"
+  } else {
+    paste0(sitting$settings$date, "T00:00:00")
+  }
   results <- lapply(seq_len(nrow(rows)), function(k) {
     j <- match(rows$item[k], sitting$items$item)
     item_result_element(sitting$items[j, ], rows[k, ], j, stamp)
   })
-  document_lines(element("assessmentResult", xmlns = space, element("context", sourcedId = rows$student[1]), results),
-    "2.2")
+  document_lines(
+    element(
+      "assessmentResult",
+      xmlns = space,
+      element("context", sourcedId = rows$student[1]),
+      results
+    ),
+    "2.2"
+  )
 }
 
 item_result_element <- function(item, row, place, stamp) {
   waits <- row$state == "pending"
   form <- item_type(item$type)$qti
   response <- if (!is.null(form$interaction)) {
-    element("responseVariable", identifier = "RESPONSE", cardinality = form$cardinality, baseType = form$base,
+    element(
+      "responseVariable",
+      identifier = "RESPONSE",
+      cardinality = form$cardinality,
+      baseType = form$base,
       if (!is.na(item$key)) with_values("correctResponse", key_values(item)),
-      with_values("candidateResponse", answer_values(row$response, form)))
+      with_values("candidateResponse", answer_values(row$response, form))
+    )
   }
   score <- if (row$state == "answered") {
-    with_values("outcomeVariable", format_plain(row$points), identifier = "SCORE", cardinality = "single",
+    with_values(
+      "outcomeVariable",
+      format_plain(row$points),
+      identifier = "SCORE",
+      cardinality = "single",
       baseType = "float",
-      normalMaximum = format_plain(item$points))
+      normalMaximum = format_plain(item$points)
+    )
   }
-  element("itemResult", identifier = item$item, sequenceIndex = place, datestamp = stamp,
-    sessionStatus = if (waits) "pendingResponseProcessing" else "final", response, score)
+  element(
+    "itemResult",
+    identifier = item$item,
+    sequenceIndex = place,
+    datestamp = stamp,
+    sessionStatus = if (waits) "pendingResponseProcessing" else "final",
+    response,
+    score
+  )
 }
 
 # An answer as the values of a response.
-answer_values <- function(answer, form) if (is.na(answer)) character() else form$values(answer)
+answer_values <- function(answer, form) {
+  if (is.na(answer)) character() else form$values(answer)
+}
 
 key_values <- function(item) {
   form <- item_type(item$type)$qti

@@ -11,7 +11,13 @@ table_text <- function(table, format) {
 }
 
 json_text <- function(table) {
-  as.character(jsonlite::toJSON(table, dataframe = "rows", na = "null", digits = NA, pretty = TRUE))
+  as.character(jsonlite::toJSON(
+    table,
+    dataframe = "rows",
+    na = "null",
+    digits = NA,
+    pretty = TRUE
+  ))
 }
 
 # A spreadsheet takes a cell that begins like a formula for one; an apostrophe

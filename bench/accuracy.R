@@ -49,7 +49,12 @@ put_in <- function(quiz, x, group = NULL) {
   }, integer(nrow(x)))
   colnames(codes) <- quiz$items$item
   quiz$codes <- codes
-  quiz$students <- data.frame(student = as.character(seq_len(nrow(x))), name = NA, section = NA, status = "sat")
+  quiz$students <- data.frame(
+    student = as.character(seq_len(nrow(x))),
+    name = NA,
+    section = NA,
+    status = "sat"
+  )
   quiz$students$group <- group
   quiz
 }
@@ -57,11 +62,16 @@ put_in <- function(quiz, x, group = NULL) {
 # ---- coverage of the 95% intervals ---------------------------------------------
 true_figures <- function(graded, quiz) {
   whole <- put_in(quiz, sit_test(rnorm(1e6), graded))
-  list(items = summarise_items(whole), test = summarise_test(whole),
-    decisions = internal("summarise_decisions")(whole, cut = 0.6))
+  list(
+    items = summarise_items(whole),
+    test = summarise_test(whole),
+    decisions = internal("summarise_decisions")(whole, cut = 0.6)
+  )
 }
 
-covered <- function(low, high, true) mean(low <= true + 1e-12 & true <= high + 1e-12, na.rm = TRUE)
+covered <- function(low, high, true) {
+  mean(low <= true + 1e-12 & true <= high + 1e-12, na.rm = TRUE)
+}
 
 coverage_of <- function(n, graded, quiz, true) {
   found <- each_run(runs_of(n), function(run) {
@@ -69,46 +79,86 @@ coverage_of <- function(n, graded, quiz, true) {
     items <- summarise_items(drawn, bootstrap = 500, seed = sample.int(1e6, 1))
     test <- summarise_test(drawn, bootstrap = 500, seed = sample.int(1e6, 1))
     # The costliest, so of fewer runs.
-    decisions <- summarise_decisions(drawn, cut = 0.6, bootstrap = if (run <= 300) 200 else 0,
-      seed = sample.int(1e6, 1))
+    decisions <- summarise_decisions(
+      drawn,
+      cut = 0.6,
+      bootstrap = if (run <= 300) 200 else 0,
+      seed = sample.int(1e6, 1)
+    )
     in_items <- function(figure) {
-      covered(items[[paste0(figure, "_low")]], items[[paste0(figure, "_high")]], true$items[[figure]])
+      covered(
+        items[[paste0(figure, "_low")]],
+        items[[paste0(figure, "_high")]],
+        true$items[[figure]]
+      )
     }
     in_test <- function(figure, truth = true$test[[figure]]) {
       covered(test[[paste0(figure, "_low")]], test[[paste0(figure, "_high")]], truth)
     }
     in_decisions <- function(figure) {
       if (run > 300) return(NA)
-      covered(decisions[[paste0(figure, "_low")]], decisions[[paste0(figure, "_high")]], true$decisions[[figure]])
+      covered(
+        decisions[[paste0(figure, "_low")]],
+        decisions[[paste0(figure, "_high")]],
+        true$decisions[[figure]]
+      )
     }
     c(
-      vapply(c("difficulty", "discrimination", "upper_lower", "mastery_index", "alpha_without"), in_items, 0),
-      vapply(c("mean", "alpha", "median", "sd", "lambda2", "split_half", "sem", if (!graded) "kr21"), in_test, 0),
+      vapply(
+        c(
+          "difficulty", "discrimination", "upper_lower", "mastery_index", "alpha_without"
+        ),
+        in_items,
+        0
+      ),
+      vapply(
+        c(
+          "mean", "alpha", "median", "sd", "lambda2", "split_half", "sem",
+          if (!graded) "kr21"
+        ),
+        in_test,
+        0
+      ),
       pass = covered(decisions$pass_low, decisions$pass_high, true$decisions$pass_share),
       vapply(c("agreement", "kappa", if (!graded) "dependability"), in_decisions, 0)
     )
   })
   share <- rowMeans(do.call(cbind, found), na.rm = TRUE)
-  data.frame(figure = names(share), points = if (graded) "0 to 3" else "0 or 1", n = n, coverage = unname(share),
-    runs = runs_of(n))
+  data.frame(
+    figure = names(share),
+    points = if (graded) "0 to 3" else "0 or 1",
+    n = n,
+    coverage = unname(share),
+    runs = runs_of(n)
+  )
 }
 
 # Where Feldt's and Fisher's assumptions hold: normal scores.
 normal_coverage <- function(n) {
   runs <- 10 * runs_of(n)
-  alpha <- mean(replicate(runs, {
-    x <- rnorm(n) + matrix(rnorm(8 * n), n)
-    a <- 8 / 7 * (1 - sum(apply(x, 2, var)) / var(rowSums(x)))
-    around <- internal("feldt_interval")(a, n, 8)
-    covered(around$low, around$high, 8 / 7 * (1 - 16 / 72))
-  }))
-  r <- mean(replicate(runs, {
-    x <- rnorm(n)
-    y <- 0.4 * x + sqrt(1 - 0.16) * rnorm(n)
-    around <- internal("fisher_interval")(cor(x, y), n)
-    covered(around$low, around$high, 0.4)
-  }))
-  data.frame(figure = c("alpha", "discrimination"), points = "normal", n = n, coverage = c(alpha, r), runs = runs)
+  alpha <- mean(
+    replicate(runs, {
+      x <- rnorm(n) + matrix(rnorm(8 * n), n)
+      a <- 8 / 7 * (1 - sum(apply(x, 2, var)) / var(rowSums(x)))
+      around <- internal("feldt_interval")(a, n, 8)
+      covered(around$low, around$high, 8 / 7 * (1 - 16 / 72))
+    })
+  )
+  r <- mean(
+    replicate(runs, {
+      x <- rnorm(n)
+      y <- 0.4 * x + sqrt(1 - 0.16) * rnorm(n)
+      around <- internal("fisher_interval")(cor(x, y), n)
+      covered(around$low, around$high, 0.4)
+    })
+  )
+  data.frame(
+    figure = c("alpha", "discrimination"),
+    points = "normal",
+    n = n,
+    coverage = c(alpha, r),
+    runs = runs
+  )
 }
 
 # A student's score on a standard: n points that are each earned with the same
@@ -116,41 +166,73 @@ normal_coverage <- function(n) {
 standard_coverage <- function(points) {
   p <- runif(1e5)
   around <- internal("jeffreys_interval")(rbinom(1e5, points, p), points)
-  data.frame(figure = "student's standard", points = "0 or 1", n = points,
+  data.frame(
+    figure = "student's standard",
+    points = "0 or 1",
+    n = points,
     coverage = covered(around$low, around$high, p),
-    runs = 1e5)
+    runs = 1e5
+  )
 }
 
-coverage <- do.call(rbind, c(
-  lapply(c(FALSE, TRUE), function(graded) {
-    quiz <- shell(graded)
-    true <- true_figures(graded, quiz)
-    do.call(rbind, lapply(sizes, coverage_of, graded = graded, quiz = quiz, true = true))
-  }),
-  lapply(sizes, normal_coverage), lapply(c(2, 4, 8, 16), standard_coverage)
-))
+coverage <- do.call(
+  rbind,
+  c(
+    lapply(c(FALSE, TRUE), function(graded) {
+      quiz <- shell(graded)
+      true <- true_figures(graded, quiz)
+      do.call(
+        rbind,
+        lapply(sizes, coverage_of, graded = graded, quiz = quiz, true = true)
+      )
+    }),
+    lapply(sizes, normal_coverage),
+    lapply(c(2, 4, 8, 16), standard_coverage)
+  )
+)
 
 # ---- agreement of the pass decision ------------------------------------------------
 agreement_of <- function(items, cut, n, graded) {
   columns <- rep(seq_len(k), length.out = items)
   quiz <- shell(graded, columns)
   top <- sum(if (graded) most[columns] else rep(1, items))
-  passes <- function(ability) rowSums(sit_test(ability, graded, columns)) >= ceiling(cut * top - 1e-9)
+  passes <- function(ability) {
+    rowSums(sit_test(ability, graded, columns)) >= ceiling(cut * top - 1e-9)
+  }
   ability <- rnorm(2e5)
   one <- passes(ability)
   other <- passes(ability)
   same <- mean(one == other)
   chance <- mean(one)^2 + mean(!one)^2
-  found <- do.call(rbind, each_run(ceiling(runs_of(n) / 4), function(run) {
-    found <- summarise_decisions(put_in(quiz, sit_test(rnorm(n), graded, columns)), cut = cut)
-    c(found$agreement, found$kappa)
-  }))
+  found <- do.call(
+    rbind,
+    each_run(ceiling(runs_of(n) / 4), function(run) {
+      found <- summarise_decisions(
+        put_in(quiz, sit_test(rnorm(n), graded, columns)),
+        cut = cut
+      )
+      c(found$agreement, found$kappa)
+    })
+  )
   off <- found[, 1] - same
-  data.frame(items = items, cut = cut, n = n, points = if (graded) "0 to 3" else "0 or 1", simulated = same,
-    estimated = mean(found[, 1], na.rm = TRUE), within = mean(abs(off) <= 0.02, na.rm = TRUE),
-    kappa_simulated = (same - chance) / (1 - chance), kappa = mean(found[, 2], na.rm = TRUE))
+  data.frame(
+    items = items,
+    cut = cut,
+    n = n,
+    points = if (graded) "0 to 3" else "0 or 1",
+    simulated = same,
+    estimated = mean(found[, 1], na.rm = TRUE),
+    within = mean(abs(off) <= 0.02, na.rm = TRUE),
+    kappa_simulated = (same - chance) / (1 - chance),
+    kappa = mean(found[, 2], na.rm = TRUE)
+  )
 }
-grid <- expand.grid(items = c(10, 20, 40), cut = c(0.5, 0.6, 0.7, 0.8), n = c(30, 100, 1000), graded = c(FALSE, TRUE))
+grid <- expand.grid(
+  items = c(10, 20, 40),
+  cut = c(0.5, 0.6, 0.7, 0.8),
+  n = c(30, 100, 1000),
+  graded = c(FALSE, TRUE)
+)
 agreement <- do.call(rbind, Map(agreement_of, grid$items, grid$cut, grid$n, grid$graded))
 
 # ---- fairness -----------------------------------------------------------------------
@@ -163,50 +245,109 @@ fairness_of <- function(n, apart, harder, graded) {
     x <- sit_test(ability, graded)
     first <- which.min(abs(easy))
     top <- if (graded) most[first] else 1
-    x[, first] <- rbinom(2 * n, top, plogis(steep[first] * ability + easy[first] - harder * (group == "two")))
+    x[, first] <- rbinom(
+      2 * n,
+      top,
+      plogis(steep[first] * ability + easy[first] - harder * (group == "two"))
+    )
     class <- summarise_fairness(put_in(quiz, x, group), by = "group")$class
-    c(planted = class[first] != "negligible", others = mean(class[-first] != "negligible", na.rm = TRUE))
+    c(
+      planted = class[first] != "negligible",
+      others = mean(class[-first] != "negligible", na.rm = TRUE)
+    )
   })
   share <- rowMeans(do.call(cbind, found), na.rm = TRUE)
-  data.frame(n = n, apart = apart, points = if (graded) "0 to 3" else "0 or 1", harder = harder,
-    planted = share[["planted"]], false = share[["others"]], runs = runs)
+  data.frame(
+    n = n,
+    apart = apart,
+    points = if (graded) "0 to 3" else "0 or 1",
+    harder = harder,
+    planted = share[["planted"]],
+    false = share[["others"]],
+    runs = runs
+  )
 }
 grid <- rbind(
-  expand.grid(n = c(20, 50, 200, 1000), apart = c(0, 0.5), harder = 0, graded = c(FALSE, TRUE)),
+  expand.grid(
+    n = c(20, 50, 200, 1000),
+    apart = c(0, 0.5),
+    harder = 0,
+    graded = c(FALSE, TRUE)
+  ),
   expand.grid(n = c(20, 50, 200, 1000), apart = 0.5, harder = 1, graded = FALSE)
 )
 fairness <- do.call(rbind, Map(fairness_of, grid$n, grid$apart, grid$harder, grid$graded))
 
 # ---- how wrong answers fall ------------------------------------------------------------
 pattern_of <- function(wrong, options, top) {
-  p <- if (top > 1 / options) c(top, rep((1 - top) / (options - 1), options - 1)) else rep(1 / options, options)
+  p <- if (top > 1 / options) {
+    c(top, rep((1 - top) / (options - 1), options - 1))
+  } else {
+    rep(1 / options, options)
+  }
   runs <- if (quick) 1000 else 10000
-  said <- internal("wrong_patterns")(as.vector(rmultinom(runs, wrong, p)), rep(seq_len(runs), each = options), runs)
+  said <- internal("wrong_patterns")(
+    as.vector(rmultinom(runs, wrong, p)),
+    rep(seq_len(runs), each = options),
+    runs
+  )
   planted <- if (top > 1 / options) "shared" else "spread"
-  data.frame(wrong = wrong, options = options, top = p[1], planted = planted, shared = mean(said == "shared"),
-    spread = mean(said == "spread"), mixed = mean(said == "mixed"))
+  data.frame(
+    wrong = wrong,
+    options = options,
+    top = p[1],
+    planted = planted,
+    shared = mean(said == "shared"),
+    spread = mean(said == "spread"),
+    mixed = mean(said == "mixed")
+  )
 }
 grid <- expand.grid(wrong = c(10, 20, 60), options = c(3, 4), top = c(0, 0.6, 0.7))
 patterns <- do.call(rbind, Map(pattern_of, grid$wrong, grid$options, grid$top))
 
-# ---- verdicts on sound tests -----------------------------------------------------------------
+# ---- verdicts on sound tests
+# -----------------------------------------------------------------
 # Four options each; the wrong ones equally tempting, or one twice as much.
 review_of <- function(n, tempting) {
   columns <- paste0("I", seq_len(k))
-  quiz <- sitting(data.frame(student = LETTERS[1:4], matrix(LETTERS[1:4], 4, k, dimnames = list(NULL, columns))),
-    data.frame(item = columns, key = "A"), data.frame(item = rep(columns, each = 4), option = rep(LETTERS[1:4], k)))
-  found <- do.call(rbind, each_run(ceiling(runs_of(n) / 2), function(run) {
-    right <- sit_test(rnorm(n)) == 1
-    quiz$codes <- matrix(ifelse(right, 5L, 5L + sample(1:3, n * k, TRUE, c(tempting, 1, 1))), n,
-      dimnames = list(NULL, columns))
-    quiz$students <- data.frame(student = as.character(seq_len(n)), name = NA, section = NA, status = "sat")
-    review <- review_items(quiz)
-    c(wrong = mean(review$verdict %in% c("check the key", "drop or rewrite")), pulls = mean(review$rule == "pulls"),
-      weak = mean(review$rule == "weak"), shared = mean(review$rule == "shared"))
-  }))
+  quiz <- sitting(
+    data.frame(
+      student = LETTERS[1:4],
+      matrix(LETTERS[1:4], 4, k, dimnames = list(NULL, columns))
+    ),
+    data.frame(item = columns, key = "A"),
+    data.frame(item = rep(columns, each = 4), option = rep(LETTERS[1:4], k))
+  )
+  found <- do.call(
+    rbind,
+    each_run(ceiling(runs_of(n) / 2), function(run) {
+      right <- sit_test(rnorm(n)) == 1
+      quiz$codes <- matrix(
+        ifelse(right, 5L, 5L + sample(1:3, n * k, TRUE, c(tempting, 1, 1))),
+        n,
+        dimnames = list(NULL, columns)
+      )
+      quiz$students <- data.frame(
+        student = as.character(seq_len(n)),
+        name = NA,
+        section = NA,
+        status = "sat"
+      )
+      review <- review_items(quiz)
+      c(
+        wrong = mean(review$verdict %in% c("check the key", "drop or rewrite")),
+        pulls = mean(review$rule == "pulls"),
+        weak = mean(review$rule == "weak"),
+        shared = mean(review$rule == "shared")
+      )
+    })
+  )
   data.frame(n = n, tempting = tempting, items = nrow(found) * k, t(colMeans(found)))
 }
-reviews <- do.call(rbind, Map(review_of, rep(c(12, 20, 30, 100, 1000), 2), rep(1:2, each = 5)))
+reviews <- do.call(
+  rbind,
+  Map(review_of, rep(c(12, 20, 30, 100, 1000), 2), rep(1:2, each = 5))
+)
 
 # ---- coverage where two groups, two sittings or parts are compared ---------------
 set.seed(2027)
@@ -215,7 +356,9 @@ compared_coverage <- function(n, graded, quiz, true) {
   found <- each_run(runs, function(run) {
     drawn <- two_groups(n, graded, quiz)
     fairness <- summarise_fairness(drawn, "group", reference = "one")
-    parts <- if (run <= 200) summarise_parts(drawn, "area", bootstrap = 200, seed = sample.int(1e6, 1))
+    parts <- if (run <= 200) {
+      summarise_parts(drawn, "area", bootstrap = 200, seed = sample.int(1e6, 1))
+    }
     change <- changed(n, graded, quiz)
     in_table <- function(table, figure, truth) {
       if (is.null(table)) return(NA)
@@ -223,31 +366,49 @@ compared_coverage <- function(n, graded, quiz, true) {
     }
     c(
       if (!graded) c(delta = in_table(fairness, "delta", true$fairness$delta)),
-      smd = in_table(fairness, "smd", true$fairness$smd), change = in_table(change, "change", true$change$change),
+      smd = in_table(fairness, "smd", true$fairness$smd),
+      change = in_table(change, "change", true$change$change),
       gain = in_table(parts, "gain", true$parts$by_part - true$parts$by_total),
       stratified_alpha = in_table(parts, "stratified", true$parts$stratified_alpha)
     )
   })
   share <- rowMeans(do.call(cbind, found), na.rm = TRUE)
-  data.frame(figure = names(share), points = if (graded) "0 to 3" else "0 or 1", n = n, coverage = unname(share),
-    runs = runs)
+  data.frame(
+    figure = names(share),
+    points = if (graded) "0 to 3" else "0 or 1",
+    n = n,
+    coverage = unname(share),
+    runs = runs
+  )
 }
 two_groups <- function(n, graded, quiz) {
   put_in(quiz, sit_test(rnorm(n), graded), rep(c("one", "two"), length.out = n))
 }
 changed <- function(n, graded, quiz) {
-  review <- review_items(put_in(quiz, sit_test(rnorm(n, 0.5), graded)), put_in(quiz, sit_test(rnorm(n), graded)))
+  review <- review_items(
+    put_in(quiz, sit_test(rnorm(n, 0.5), graded)),
+    put_in(quiz, sit_test(rnorm(n), graded))
+  )
   review[match(quiz$items$item, review$item), ]
 }
-compared <- do.call(rbind, lapply(c(FALSE, TRUE), function(graded) {
-  quiz <- shell(graded)
-  quiz$items$area <- rep(c("a", "b"), c(14, 6))
-  whole <- two_groups(1e6, graded, quiz)
-  true <- list(fairness = summarise_fairness(whole, "group", reference = "one"), parts = summarise_parts(whole, "area"),
-    change = changed(1e6, graded, quiz))
-  # Groups under 20 are not compared.
-  do.call(rbind, lapply(sizes[-1] * 2, compared_coverage, graded = graded, quiz = quiz, true = true))
-}))
+compared <- do.call(
+  rbind,
+  lapply(c(FALSE, TRUE), function(graded) {
+    quiz <- shell(graded)
+    quiz$items$area <- rep(c("a", "b"), c(14, 6))
+    whole <- two_groups(1e6, graded, quiz)
+    true <- list(
+      fairness = summarise_fairness(whole, "group", reference = "one"),
+      parts = summarise_parts(whole, "area"),
+      change = changed(1e6, graded, quiz)
+    )
+    # Groups under 20 are not compared.
+    do.call(
+      rbind,
+      lapply(sizes[-1] * 2, compared_coverage, graded = graded, quiz = quiz, true = true)
+    )
+  })
+)
 
 # ---- two groups behind an average ------------------------------------------------
 # Students of one population, or of two that are `apart` of their own standard
@@ -257,35 +418,67 @@ set.seed(2028)
 humps_of <- function(n, shape) {
   runs <- if (quick) 500 else 5000
   apart <- suppressWarnings(as.numeric(shape))
-  one <- list(normal = function() rnorm(n), `20 items` = function() rbinom(n, 20, 0.6), uniform = function() runif(n),
-    skewed = function() rbeta(n, 5, 2))
+  one <- list(
+    normal = function() rnorm(n),
+    `20 items` = function() rbinom(n, 20, 0.6),
+    uniform = function() runif(n),
+    skewed = function() rbeta(n, 5, 2)
+  )
   lower <- round(n / 2)
-  drawn <- if (is.na(apart)) one[[shape]] else function() c(rnorm(lower), rnorm(n - lower, apart))
+  drawn <- if (is.na(apart)) {
+    one[[shape]]
+  } else {
+    function() c(rnorm(lower), rnorm(n - lower, apart))
+  }
   said <- mean(replicate(runs, internal("two_humps")(drawn(), rep(1, n))$humps == 2))
   ratio <- function(x) {
     x <- x - apart / 2
-    sum(log(dnorm(x, -apart / 2) / 2 + dnorm(x, apart / 2) / 2) - dnorm(x, 0, sqrt(1 + apart^2 / 4), log = TRUE))
+    sum(
+      log(dnorm(x, -apart / 2) / 2 + dnorm(x, apart / 2) / 2) -
+        dnorm(x, 0, sqrt(1 + apart^2 / 4), log = TRUE)
+    )
   }
   most <- NA
   if (!is.na(apart)) {
-    edge <- quantile(replicate(runs, ratio(rnorm(n, apart / 2, sqrt(1 + apart^2 / 4)))), 0.95)
+    edge <- quantile(
+      replicate(runs, ratio(rnorm(n, apart / 2, sqrt(1 + apart^2 / 4)))),
+      0.95
+    )
     most <- mean(replicate(runs, ratio(drawn())) > edge)
   }
-  data.frame(n = n, students = if (is.na(apart)) shape else paste("two groups", apart, "sd apart"), two = said,
-    most = most)
+  data.frame(
+    n = n,
+    students = if (is.na(apart)) shape else paste("two groups", apart, "sd apart"),
+    two = said,
+    most = most
+  )
 }
-grid <- expand.grid(n = c(15, 30, 84, 300), shape = c("normal", "20 items", "uniform", "skewed", "2.5", "3", "3.5",
-  "4"),
-  stringsAsFactors = FALSE)
+grid <- expand.grid(
+  n = c(15, 30, 84, 300),
+  shape = c("normal", "20 items", "uniform", "skewed", "2.5", "3", "3.5", "4"),
+  stringsAsFactors = FALSE
+)
 humps <- do.call(rbind, Map(humps_of, grid$n, grid$shape))
 
-tables <- list(coverage = coverage, compared = compared, agreement = agreement, fairness = fairness,
-  patterns = patterns, reviews = reviews, humps = humps)
+tables <- list(
+  coverage = coverage,
+  compared = compared,
+  agreement = agreement,
+  fairness = fairness,
+  patterns = patterns,
+  reviews = reviews,
+  humps = humps
+)
 for (name in names(tables)) {
   cat("\n", name, "\n", sep = "")
   print(tables[[name]], digits = 3, row.names = FALSE)
-  if (!quick) utils::write.csv(tables[[name]], file.path("vignettes", paste0("accuracy-", name, ".csv")),
-    row.names = FALSE)
+  if (!quick) {
+    utils::write.csv(
+      tables[[name]],
+      file.path("vignettes", paste0("accuracy-", name, ".csv")),
+      row.names = FALSE
+    )
+  }
 }
 bad <- subset(coverage, points == "normal" & (coverage < 0.93 | coverage > 0.97))
 stopifnot(nrow(bad) == 0)

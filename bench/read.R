@@ -5,27 +5,41 @@ suppressMessages(library(pregunta))
 n <- 1e5
 k <- 60
 set.seed(1)
-answers <- as.data.frame(replicate(k, sample(c("A", "B", "C", "D", ""), n, TRUE, c(5, 2, 2, 1, 0.3))))
+answers <- as.data.frame(
+  replicate(k, sample(c("A", "B", "C", "D", ""), n, TRUE, c(5, 2, 2, 1, 0.3)))
+)
 names(answers) <- paste0("Q", seq_len(k))
 students <- sprintf("s%06d", seq_len(n))
 tables <- list(
   wide = data.frame(student = students, answers),
-  long = data.frame(student = rep(students, each = k), item = rep(names(answers), n),
-    response = c(t(as.matrix(answers))))
+  long = data.frame(
+    student = rep(students, each = k),
+    item = rep(names(answers), n),
+    response = c(t(as.matrix(answers)))
+  )
 )
 for (form in names(tables)) {
   folder <- tempfile(form)
   dir.create(folder)
   file <- file.path(folder, "responses.csv")
   data.table::fwrite(tables[[form]], file)
-  data.table::fwrite(data.frame(item = names(answers), type = "choice", key = "A"), file.path(folder, "items.csv"))
+  data.table::fwrite(
+    data.frame(item = names(answers), type = "choice", key = "A"),
+    file.path(folder, "items.csv")
+  )
   timed <- function(code) {
     gc(FALSE)
     system.time(code)[["elapsed"]]
   }
   times <- replicate(7, c(timed(data.table::fread(file)), timed(read_sitting(folder))))
   middle <- apply(times, 1, stats::median)
-  cat(sprintf("%s, %d MB: fread %.3f s, sitting %.3f s, %.2f times\n", form, round(file.size(file) / 1e6), middle[1],
-    middle[2], middle[2] / middle[1]))
+  cat(sprintf(
+    "%s, %d MB: fread %.3f s, sitting %.3f s, %.2f times\n",
+    form,
+    round(file.size(file) / 1e6),
+    middle[1],
+    middle[2],
+    middle[2] / middle[1]
+  ))
   unlink(folder, recursive = TRUE)
 }

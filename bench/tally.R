@@ -12,8 +12,10 @@ made_up_sitting <- function(n, k, seed = 1) {
     codes[, j] <- ifelse(right, 5L, sample(c(6L, 7L, 8L, 2L), n, TRUE, c(4, 3, 2, 0.5)))
   }
   cells <- list(
-    answer = c(NA, "(blank)", "(blank)", NA, "A", "B", "C", "D"), points = c(NA, 0, 0, NA, 1, 0, 0, 0),
-    state = c("not given", "omitted", "not reached", "excused", rep("answered", 4)), most = 1
+    answer = c(NA, "(blank)", "(blank)", NA, "A", "B", "C", "D"),
+    points = c(NA, 0, 0, NA, 1, 0, 0, 0),
+    state = c("not given", "omitted", "not reached", "excused", rep("answered", 4)),
+    most = 1
   )
   quiz <- sitting(
     data.frame(student = "s1", matrix("A", 1, k, dimnames = list(NULL, colnames(codes)))),
@@ -22,7 +24,12 @@ made_up_sitting <- function(n, k, seed = 1) {
   )
   quiz$codes <- codes
   quiz$cells <- rep(list(cells), k)
-  quiz$students <- data.frame(student = as.character(seq_len(n)), name = NA, section = NA, status = "sat")
+  quiz$students <- data.frame(
+    student = as.character(seq_len(n)),
+    name = NA,
+    section = NA,
+    status = "sat"
+  )
   quiz
 }
 
@@ -43,15 +50,25 @@ plain_figures <- function(answers, key) {
     rest <- total - x[, j]
     options <- table(answers[, j], third)
     list(
-      difficulty = mean(x[, j]), discrimination = cor(x[, j], rest),
+      difficulty = mean(x[, j]),
+      discrimination = cor(x[, j], rest),
       upper_lower = mean(x[upper, j]) - mean(x[lower, j]),
-      without = (k - 1) / (k - 2) * (1 - (sum(diag(covariance)) - covariance[j, j]) / var(rest)),
-      options = options, mean_rest = tapply(rest, answers[, j], mean),
-      option_rest = vapply(unique(answers[, j]), function(option) cor(answers[, j] == option, rest), 0)
+      without = (k - 1) /
+        (k - 2) *
+        (1 - (sum(diag(covariance)) - covariance[j, j]) / var(rest)),
+      options = options,
+      mean_rest = tapply(rest, answers[, j], mean),
+      option_rest = vapply(unique(answers[, j]), function(option) {
+        cor(answers[, j] == option, rest)
+      }, 0)
     )
   })
   list(
-    items = items, alpha = alpha, mean = mean(total), sd = sd(total), quantiles = quantile(total),
+    items = items,
+    alpha = alpha,
+    mean = mean(total),
+    sd = sd(total),
+    quantiles = quantile(total),
     lambda2 = (sum(between) + sqrt(k / (k - 1) * sum(between^2))) / sum(covariance),
     split_half = cor(rowSums(x[, seq(1, k, 2)]), rowSums(x[, seq(2, k, 2)]))
   )
@@ -59,7 +76,11 @@ plain_figures <- function(answers, key) {
 
 our_figures <- function(quiz) {
   tally <- tally_responses(quiz, products = TRUE)
-  list(items = summarise_items(tally), options = summarise_options(tally), test = summarise_test(tally))
+  list(
+    items = summarise_items(tally),
+    options = summarise_options(tally),
+    test = summarise_test(tally)
+  )
 }
 
 seconds <- function(code, times = 5) {
@@ -78,17 +99,34 @@ report <- function(n, k) {
   cells <- n * k
   tally <- seconds(function() tally_responses(quiz))
   ours <- seconds(function() our_figures(quiz))
-  cat(sprintf("%s students x %d items, coded responses in memory\n", format(n, big.mark = ","), k))
+  cat(sprintf(
+    "%s students x %d items, coded responses in memory\n",
+    format(n, big.mark = ","),
+    k
+  ))
   cat(sprintf("  one tally      %6.3f s  %5.2f ns a cell\n", tally, tally / cells * 1e9))
-  cat(sprintf("  all figures    %6.3f s  %5.2f ns a cell, %.1f times the tally, at most %.0f MB more memory\n", ours,
-    ours / cells * 1e9, ours / tally,
-    measured(function() our_figures(quiz))$memory))
+  cat(sprintf(
+    paste0(
+      "  all figures    %6.3f s  %5.2f ns a cell, %.1f times the tally, at most %.0f MB ",
+      "more memory\n"
+    ),
+    ours,
+    ours / cells * 1e9,
+    ours / tally,
+    measured(function() our_figures(quiz))$memory
+  ))
   answers <- matrix(c(NA, "(blank)", NA, NA, "A", "B", "C", "D")[quiz$codes], n)
   theirs <- measured(function() plain_figures(answers, "A"))
-  cat(sprintf("  plain R        %6.3f s, at most %.0f MB more memory\n", theirs$time, theirs$memory))
+  cat(sprintf(
+    "  plain R        %6.3f s, at most %.0f MB more memory\n",
+    theirs$time,
+    theirs$memory
+  ))
   cat(sprintf("  plain R takes %.1f times as long\n", theirs$time / ours))
   test <- summarise_test(quiz)
-  for (figure in c("alpha", "mean", "sd", "lambda2")) stopifnot(all.equal(theirs$value[[figure]], test[[figure]]))
+  for (figure in c("alpha", "mean", "sd", "lambda2")) {
+    stopifnot(all.equal(theirs$value[[figure]], test[[figure]]))
+  }
 }
 
 report(1e5, 60)

@@ -13,10 +13,17 @@ calls <- list(
   "pregunta report" = c(script, "report", demo, "--out", tempfile(fileext = ".html"))
 )
 time_one <- function(arguments) {
-  system.time(system2(rscript, shQuote(arguments), stdout = FALSE, stderr = FALSE))[["elapsed"]]
+  system.time(system2(rscript, shQuote(arguments), stdout = FALSE, stderr = FALSE))[[
+    "elapsed"
+  ]]
 }
 times <- replicate(7, vapply(calls, time_one, 0))
 middle <- apply(times, 1, stats::median)
 for (name in names(middle)) {
-  cat(sprintf("%-18s %6.3f s  %5.1f times Rscript -e 1\n", name, middle[name], middle[name] / middle[1]))
+  cat(sprintf(
+    "%-18s %6.3f s  %5.1f times Rscript -e 1\n",
+    name,
+    middle[name],
+    middle[name] / middle[1]
+  ))
 }

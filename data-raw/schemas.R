@@ -6,63 +6,121 @@ meaning_of <- getFromNamespace("meaning_of", "pregunta")
 demo <- demo_path()
 reasoned <- tempfile() # a test where students wrote their reasons
 dir.create(reasoned)
-writeLines(c("student,Q1,Q1 explanation,Q2", "a,A,for,B", "b,B,,B", "c,A,because,C"), file.path(reasoned,
-  "responses.csv"))
+writeLines(
+  c("student,Q1,Q1 explanation,Q2", "a,A,for,B", "b,B,,B", "c,A,because,C"),
+  file.path(reasoned, "responses.csv")
+)
 writeLines(c("item,key", "Q1,A", "Q2,B"), file.path(reasoned, "items.csv"))
 calls <- list(
-  check = list(c("check", demo)), test = list(c("test", demo), c("test", demo, "--by", "section")),
+  check = list(c("check", demo)),
+  test = list(c("test", demo), c("test", demo, "--by", "section")),
   items = list(c("items", demo), c("items", demo, "--by", "section")),
-  review = list(c("items", demo, "--review")), keys = list(c("items", demo, "--keys")),
-  options = list(c("options", demo), c("options", demo, "--by", "section")), answers = list(c("options", demo,
-    "--whole")),
-  who = list(c("options", demo, "--who")), explanations = list(c("explanations", reasoned)), time = list(c("time",
-    demo)),
-  attempts = list(c("attempts", demo)), students = list(c("students", demo)),
+  review = list(c("items", demo, "--review")),
+  keys = list(c("items", demo, "--keys")),
+  options = list(c("options", demo), c("options", demo, "--by", "section")),
+  answers = list(c("options", demo, "--whole")),
+  who = list(c("options", demo, "--who")),
+  explanations = list(c("explanations", reasoned)),
+  time = list(c("time", demo)),
+  attempts = list(c("attempts", demo)),
+  students = list(c("students", demo)),
   standards = list(c("standards", demo), c("standards", demo, "--by", "section")),
   `standards-by-student` = list(c("standards", demo, "--by", "student")),
   misconceptions = list(c("misconceptions", demo)),
   `misconceptions-by-student` = list(c("misconceptions", demo, "--by", "student")),
-  groups = list(c("groups", demo)), decisions = list(c("decisions", demo)), parts = list(c("parts", demo)),
-  precision = list(c("precision", demo)), fairness = list(c("fairness", demo, "--by", "section")),
-  plan = list(c("plan", demo)), compare = list(c("compare", demo, demo_path("follow-up"))),
+  groups = list(c("groups", demo)),
+  decisions = list(c("decisions", demo)),
+  parts = list(c("parts", demo)),
+  precision = list(c("precision", demo)),
+  fairness = list(c("fairness", demo, "--by", "section")),
+  plan = list(c("plan", demo)),
+  compare = list(c("compare", demo, demo_path("follow-up"))),
   `what-if` = list(c("what-if", demo, "--key", "Q7=C"))
 )
 # The record of the year: its tables come from a record of all the demo's tests.
 record <- tempfile(fileext = ".sqlite")
-invisible(utils::capture.output(suppressMessages({
-  run_command(c("record", "add", demo, demo_path(c("knots", "follow-up", "knots-again")), "--record", record))
-})))
+invisible(utils::capture.output(
+  suppressMessages({
+    run_command(
+      c(
+        "record", "add", demo, demo_path(c("knots", "follow-up", "knots-again")),
+        "--record", record
+      )
+    )
+  })
+))
 year <- function(...) list(c("record", ..., "--record", record))
-calls <- c(calls, list(growth = year("growth"), `growth-by-student` = year("growth", "--by", "student"),
-  `record-list` = year("list"), `record-tests` = year("tests"), `record-items` = year("items")))
+calls <- c(
+  calls,
+  list(
+    growth = year("growth"),
+    `growth-by-student` = year("growth", "--by", "student"),
+    `record-list` = year("list"),
+    `record-tests` = year("tests"),
+    `record-items` = year("items")
+  )
+)
 kind <- function(values) {
   values <- Filter(Negate(is.null), values)
   if (!length(values)) return(c("boolean", "number", "string")) # never seen yet
-  unique(vapply(values, function(v) if (is.logical(v)) "boolean" else if (is.numeric(v)) "number" else "string", ""))
+  unique(vapply(values, function(v) {
+    if (is.logical(v)) "boolean" else if (is.numeric(v)) "number" else "string"
+  }, ""))
 }
 for (name in names(calls)) {
   first <- calls[[name]][[1]]
-  others <- if (first[1] != "record") lapply(c("knots", "logbook", "follow-up"), function(other) {
-    replace(first, first == demo, demo_path(other))
-  })
-  rows <- unlist(lapply(c(calls[[name]], if (name != "what-if") others), function(call) {
-    text <- utils::capture.output(invisible(suppressMessages(run_command(c(call, "--format", "json")))))
-    if (any(nzchar(text))) jsonlite::fromJSON(paste(text, collapse = "\n"), simplifyVector = FALSE)
-  }), recursive = FALSE)
+  others <- if (first[1] != "record") {
+    lapply(c("knots", "logbook", "follow-up"), function(other) {
+      replace(first, first == demo, demo_path(other))
+    })
+  }
+  rows <- unlist(
+    lapply(c(calls[[name]], if (name != "what-if") others), function(call) {
+      text <- utils::capture.output(
+        invisible(suppressMessages(run_command(c(call, "--format", "json"))))
+      )
+      if (any(nzchar(text))) {
+        jsonlite::fromJSON(paste(text, collapse = "\n"), simplifyVector = FALSE)
+      }
+    }),
+    recursive = FALSE
+  )
   columns <- unique(unlist(lapply(rows, names)))
-  if (name == "record-tests") columns <- setdiff(columns, c("demo", "knots", "follow-up", "knots-again")) # one a test
-  everywhere <- columns[vapply(columns, function(column) all(vapply(rows, function(row) column %in% names(row), TRUE)),
-    TRUE)]
+  if (name == "record-tests") {
+    columns <- setdiff(columns, c("demo", "knots", "follow-up", "knots-again"))
+  } # one a test
+  everywhere <- columns[
+    vapply(columns, function(column) {
+      all(vapply(rows, function(row) column %in% names(row), TRUE))
+    }, TRUE)
+  ]
   levels <- names(default_settings()$levels)
   properties <- lapply(stats::setNames(nm = columns), function(column) {
-    list(type = I(sort(unique(c(kind(lapply(rows, `[[`, column)), "null")))), description = meaning_of(column, levels))
+    list(
+      type = I(sort(unique(c(kind(lapply(rows, `[[`, column)), "null")))),
+      description = meaning_of(column, levels)
+    )
   })
-  schema <- list(`$schema` = "https://json-schema.org/draft/2020-12/schema", title = paste("pregunta", name),
-    description = paste("An array of objects, one a row; unrounded. Levels and columns to group by have the names that",
-      "the test gives them."),
-    type = "array", items = list(type = "object", properties = properties,
+  schema <- list(
+    `$schema` = "https://json-schema.org/draft/2020-12/schema",
+    title = paste("pregunta", name),
+    description = paste(
+      paste0(
+        "An array of objects, one a row; unrounded. Levels and columns to group by have ",
+        "the names that"
+      ),
+      "the test gives them."
+    ),
+    type = "array",
+    items = list(
+      type = "object",
+      properties = properties,
       required = I(as.character(setdiff(everywhere, levels))),
-      additionalProperties = TRUE))
-  writeLines(jsonlite::toJSON(schema, auto_unbox = TRUE, pretty = TRUE), file.path("inst", "schema", paste0(name,
-    ".schema.json")))
+      additionalProperties = TRUE
+    )
+  )
+  writeLines(
+    jsonlite::toJSON(schema, auto_unbox = TRUE, pretty = TRUE),
+    file.path("inst", "schema", paste0(name, ".schema.json"))
+  )
 }

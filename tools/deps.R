@@ -1,29 +1,51 @@
 # Installs what DESCRIPTION names and is not there: Debian's built packages
 # first when this machine can install them, CRAN for the rest. Silent when all
-# is there. Also a browser (and pdftotext) for the tests of the page and a PostgreSQL server for
+# is there. Also a browser (and pdftotext) for the tests of the page and a PostgreSQL
+# server for
 # those of the record, where Debian has them.
-fields <- read.dcf("DESCRIPTION", fields = c("Depends", "Imports", "LinkingTo", "Suggests", "Config/Needs/development"))
+fields <- read.dcf(
+  "DESCRIPTION",
+  fields = c("Depends", "Imports", "LinkingTo", "Suggests", "Config/Needs/development")
+)
 named <- unlist(strsplit(fields[!is.na(fields)], ","))
 named <- setdiff(unique(gsub("[[:space:]]|[(].*", "", named)), c("R", "base"))
-missing_packages <- function() named[!nzchar(vapply(named, function(name) system.file(package = name), ""))]
+missing_packages <- function() {
+  named[!nzchar(vapply(named, function(name) system.file(package = name), ""))]
+}
 
 quietly <- function(command, arguments) {
   log <- tempfile(fileext = ".log")
-  status <- suppressWarnings(system2(command, arguments, stdout = log, stderr = log,
-    env = c("DEBIAN_FRONTEND=noninteractive")))
-  if (status != 0) message(paste(utils::tail(readLines(log, warn = FALSE), 5), collapse = "\n"))
+  status <- suppressWarnings(system2(
+    command,
+    arguments,
+    stdout = log,
+    stderr = log,
+    env = c("DEBIAN_FRONTEND=noninteractive")
+  ))
+  if (status != 0) {
+    message(paste(utils::tail(readLines(log, warn = FALSE), 5), collapse = "\n"))
+  }
   status == 0
 }
 
 can_use_apt <- nzchar(Sys.which("apt-get")) && Sys.info()[["user"]] == "root"
 has_browser <- any(nzchar(Sys.which(c("chromium", "chromium-browser", "google-chrome"))))
 wanted <- missing_packages()
-has_server <- length(Sys.glob("/usr/lib/postgresql/*/bin/initdb")) || nzchar(Sys.which("initdb"))
-extra <- c(if (!has_browser) "chromium", if (!has_server) "postgresql",
-  if (!nzchar(Sys.which("pdftotext"))) "poppler-utils", if ("RPostgres" %in% wanted) "libpq-dev")
+has_server <- length(Sys.glob("/usr/lib/postgresql/*/bin/initdb")) ||
+  nzchar(Sys.which("initdb"))
+extra <- c(
+  if (!has_browser) "chromium", if (!has_server) "postgresql",
+  if (!nzchar(Sys.which("pdftotext"))) "poppler-utils",
+  if ("RPostgres" %in% wanted) "libpq-dev"
+)
 
 is_offered <- function(name) {
-  suppressWarnings(system2("apt-cache", c("show", name), stdout = FALSE, stderr = FALSE)) == 0
+  suppressWarnings(system2(
+    "apt-cache",
+    c("show", name),
+    stdout = FALSE,
+    stderr = FALSE
+  )) == 0
 }
 
 # The Debian packages among these R packages.
@@ -43,10 +65,14 @@ built_on <- function(names) {
 }
 
 install_debian <- function(packages) {
-  if (length(packages)) quietly("apt-get", c("install", "-y", "-q", "--no-install-recommends", packages))
+  if (length(packages)) {
+    quietly("apt-get", c("install", "-y", "-q", "--no-install-recommends", packages))
+  }
 }
 
-if (identical(unname(getOption("repos")["CRAN"]), "@CRAN@")) utils::chooseCRANmirror(ind = 1)
+if (identical(unname(getOption("repos")["CRAN"]), "@CRAN@")) {
+  utils::chooseCRANmirror(ind = 1)
+}
 if (can_use_apt && (length(wanted) || length(extra))) {
   message("Installing: ", paste(c(wanted, extra), collapse = ", "))
   invisible(quietly("apt-get", c("update", "-q")))
@@ -66,11 +92,23 @@ if (length(wanted)) {
   utils::install.packages(wanted, lib = library_path, quiet = TRUE)
 }
 wanted <- missing_packages()
-if (length(wanted)) stop("These packages could not be installed: ", paste(wanted, collapse = ", "), call. = FALSE)
+if (length(wanted)) {
+  stop(
+    "These packages could not be installed: ",
+    paste(wanted, collapse = ", "),
+    call. = FALSE
+  )
+}
 # The rules for accessibility that the tests of the pages go by.
 if (!dir.exists(".check/node_modules/axe-core") && nzchar(Sys.which("npm"))) {
   dir.create(".check", showWarnings = FALSE)
-  quietly("npm", c("install", "--prefix", ".check", "--no-audit", "--no-fund", "--no-save", "axe-core@4"))
+  quietly(
+    "npm",
+    c(
+      "install", "--prefix", ".check", "--no-audit", "--no-fund", "--no-save",
+      "axe-core@4"
+    )
+  )
 }
 # A stamp of an installation that is gone would keep make from installing.
 if (!nzchar(system.file(package = "pregunta"))) unlink(".check/installed")

@@ -5,8 +5,8 @@
 # room to another, so that a call in the wrong direction is found.
 
 room_order <- c(
-  "base", "score", "sitting", "tally", "stat", "judge", "read", "write", "record",
-  "view", "plot", "page", "cli", "desk"
+  "base", "score", "sitting", "tally", "stat", "judge", "read", "write", "record", "view",
+  "plot", "page", "cli", "desk"
 )
 
 source_files <- function(folder = "R") {
@@ -19,7 +19,10 @@ room_of <- function(path) sub("[-.].*", "", basename(path))
 # What a file defines: a named list of the expressions, by name.
 definitions <- function(path) {
   code <- as.list(parse(path, keep.source = FALSE, encoding = "UTF-8"))
-  assigned <- Filter(function(line) is.call(line) && identical(line[[1]], quote(`<-`)), code)
+  assigned <- Filter(
+    function(line) is.call(line) && identical(line[[1]], quote(`<-`)),
+    code
+  )
   names(assigned) <- vapply(assigned, function(line) as.character(line[[2]])[1], "")
   lapply(assigned, function(line) line[[3]])
 }
@@ -42,9 +45,12 @@ call_graph <- function(files = source_files()) {
   caller <- rep(names(home), lengths(rows))
   callee <- as.character(unlist(rows))
   data.frame(
-    caller, callee,
-    from = room_of(home[caller]), to = room_of(home[callee]),
-    file = basename(home[caller]), of = basename(home[callee])
+    caller,
+    callee,
+    from = room_of(home[caller]),
+    to = room_of(home[callee]),
+    file = basename(home[caller]),
+    of = basename(home[callee])
   )
 }
 
@@ -64,10 +70,15 @@ density <- function(path) {
   nested <- nesting(parse(path, keep.source = FALSE, encoding = "UTF-8"))
   width <- nchar(lines, "width")
   data.frame(
-    file = basename(path), room = room_of(path), lines = length(lines),
-    code = length(code), tokens = nrow(terminal),
-    statements = length(nested), deep = sum(nested >= 4),
-    wide = sum(width > 90), longest = max(0, width)
+    file = basename(path),
+    room = room_of(path),
+    lines = length(lines),
+    code = length(code),
+    tokens = nrow(terminal),
+    statements = length(nested),
+    deep = sum(nested >= 4),
+    wide = sum(width > 90),
+    longest = max(0, width)
   )
 }
 
@@ -113,13 +124,20 @@ main <- function(arguments) {
   }
   figures <- do.call(rbind, lapply(source_files(), density))
   cat(sprintf(
-    "%d files, %d lines, %.1f tokens a line of code, %.1f%% of %d statements nested four deep\n",
-    nrow(figures), sum(figures$lines), sum(figures$tokens) / sum(figures$code),
-    100 * sum(figures$deep) / sum(figures$statements), sum(figures$statements)
+    paste0(
+      "%d files, %d lines, %.1f tokens a line of code, %.1f%% of %d statements nested ",
+      "four deep\n"
+    ),
+    nrow(figures),
+    sum(figures$lines),
+    sum(figures$tokens) / sum(figures$code),
+    100 * sum(figures$deep) / sum(figures$statements),
+    sum(figures$statements)
   ))
   cat(sprintf(
     "%d lines over 90 columns, the longest %d\n",
-    sum(figures$wide), max(figures$longest)
+    sum(figures$wide),
+    max(figures$longest)
   ))
   cat("\nCalls between rooms (from a row to a column):\n")
   rooms <- intersect(room_order, c(calls$from, calls$to))

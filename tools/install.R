@@ -6,13 +6,19 @@ if (file.access(library_path, 2) != 0) {
 }
 Sys.setenv(MAKEFLAGS = paste0("-j", max(1, parallel::detectCores(), na.rm = TRUE)))
 log <- ".check/install.log"
-status <- system2(file.path(R.home("bin"), "R"),
+status <- system2(
+  file.path(R.home("bin"), "R"),
   c("CMD", "INSTALL", "--no-test-load", paste0("--library=", shQuote(library_path)), "."),
-  stdout = log, stderr = log)
+  stdout = log,
+  stderr = log
+)
 unlink(Sys.glob(c("src/*.o", "src/*.so")))
 if (status != 0) {
   cat(readLines(log), sep = "\n")
   stop("The package could not be installed.", call. = FALSE)
 }
 # Which build is in the library: tools/test.R sees whether another took its place.
-writeLines(utils::packageDescription("pregunta", lib.loc = library_path, fields = "Built"), ".check/installed")
+writeLines(
+  utils::packageDescription("pregunta", lib.loc = library_path, fields = "Built"),
+  ".check/installed"
+)

@@ -6,7 +6,11 @@ library(pregunta)
 needed <- c(Xvfb = "xvfb", xterm = "xterm", import = "imagemagick")
 absent <- needed[!nzchar(Sys.which(names(needed)))]
 if (length(absent)) {
-  system2("apt-get", c("install", "-y", "-q", "--no-install-recommends", absent, "fonts-dejavu-core"), stdout = FALSE)
+  system2(
+    "apt-get",
+    c("install", "-y", "-q", "--no-install-recommends", absent, "fonts-dejavu-core"),
+    stdout = FALSE
+  )
 }
 folder <- "docs/screenshots"
 dir.create(folder, recursive = TRUE, showWarnings = FALSE)
@@ -19,25 +23,48 @@ picture(pictures$misconceptions, file.path(folder, "picture-misconceptions.png")
 
 # The year: a record of all four tests of the demo.
 record <- open_record(tempfile(fileext = ".sqlite"))
-for (name in c("", "knots", "logbook", "follow-up", "knots-again")) add_sitting(record, read_sitting(demo_path(name)),
-  paste0("t",
-  name))
+for (name in c("", "knots", "logbook", "follow-up", "knots-again")) {
+  add_sitting(record, read_sitting(demo_path(name)), paste0("t", name))
+}
 year <- getFromNamespace("read_record_settings", "pregunta")(demo_path("record.yml"))
-picture(ggplot2::autoplot(growth(record, "section", year$windows, "all")), file.path(folder, "picture-growth.png"))
-picture(ggplot2::autoplot(growth(record, "student", year$windows, "all", student = "h012")),
-  file.path(folder, "picture-student.png"))
+picture(
+  ggplot2::autoplot(growth(record, "section", year$windows, "all")),
+  file.path(folder, "picture-growth.png")
+)
+picture(
+  ggplot2::autoplot(growth(record, "student", year$windows, "all", student = "h012")),
+  file.path(folder, "picture-student.png")
+)
 
 # The plan as a word processor shows its first page.
 document <- tempfile("plan-", fileext = ".docx")
 write_plan(plan_reteach(quiz), document, quiz$settings$title, quiz$settings$date)
 paper <- c(soffice = "libreoffice-writer-nogui", pdftoppm = "poppler-utils")
 paper <- paper[!nzchar(Sys.which(names(paper)))]
-if (length(paper)) system2("apt-get", c("install", "-y", "-q", "--no-install-recommends", paper), stdout = FALSE)
+if (length(paper)) {
+  system2(
+    "apt-get",
+    c("install", "-y", "-q", "--no-install-recommends", paper),
+    stdout = FALSE
+  )
+}
 # R's own libraries are not those of the word processor.
-system2("env", c("-u", "LD_LIBRARY_PATH", "soffice", "--headless", "--convert-to", "pdf", "--outdir", dirname(document),
-  document), stdout = FALSE, stderr = FALSE)
-system2("pdftoppm", c("-r", "90", "-png", "-singlefile", "-l", "1", sub("docx$", "pdf", document),
-  file.path(folder, "plan")))
+system2(
+  "env",
+  c(
+    "-u", "LD_LIBRARY_PATH", "soffice", "--headless", "--convert-to", "pdf", "--outdir",
+    dirname(document), document
+  ),
+  stdout = FALSE,
+  stderr = FALSE
+)
+system2(
+  "pdftoppm",
+  c(
+    "-r", "90", "-png", "-singlefile", "-l", "1", sub("docx$", "pdf", document),
+    file.path(folder, "plan")
+  )
+)
 
 # ---- the pages -------------------------------------------------------------
 report <- normalizePath(write_report(quiz, tempfile(fileext = ".html")))
@@ -47,34 +74,68 @@ chromium <- chromium[nzchar(chromium)][1]
 
 page <- function(name, script = "", width = 1280, height = 800, path = report) {
   html <- paste(readLines(path, encoding = "UTF-8"), collapse = "\n")
-  driver <- paste0("<script>addEventListener('load',function(){setTimeout(function(){", script, "},200)});</script>")
+  driver <- paste0(
+    "<script>addEventListener('load',function(){setTimeout(function(){", script,
+    "},200)});</script>"
+  )
   at <- regexpr("</body>\\s*</html>\\s*$", html)
   copy <- tempfile(fileext = ".html")
-  writeLines(paste0(substr(html, 1, at - 1), driver, "</body></html>"), copy, useBytes = TRUE)
-  system2(chromium, c("--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
-    "--disable-background-networking", "--disable-component-update", "--disable-sync", "--hide-scrollbars",
-    "--run-all-compositor-stages-before-draw",
-    paste0("--user-data-dir=", tempfile("profile-")), paste0("--window-size=", width, ",", height),
-    "--virtual-time-budget=4000", paste0("--screenshot=", file.path(getwd(), folder, name)), paste0("file://", copy)),
-    stdout = FALSE, stderr = FALSE)
+  writeLines(
+    paste0(substr(html, 1, at - 1), driver, "</body></html>"),
+    copy,
+    useBytes = TRUE
+  )
+  system2(
+    chromium,
+    c(
+      "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+      "--disable-background-networking", "--disable-component-update", "--disable-sync",
+      "--hide-scrollbars", "--run-all-compositor-stages-before-draw",
+      paste0("--user-data-dir=", tempfile("profile-")),
+      paste0("--window-size=", width, ",", height), "--virtual-time-budget=4000",
+      paste0("--screenshot=", file.path(getwd(), folder, name)), paste0("file://", copy)
+    ),
+    stdout = FALSE,
+    stderr = FALSE
+  )
 }
 
 only <- function(id) {
-  paste0("document.querySelectorAll('main>*').forEach(function(e){if(e.id!=='", id,
-    "')e.remove();else e.style.marginTop=0});")
+  paste0(
+    "document.querySelectorAll('main>*').forEach(function(e){if(e.id!=='", id,
+    "')e.remove();else e.style.marginTop=0});"
+  )
 }
-coordinator <- normalizePath(write_report(quiz, tempfile(fileext = ".html"), audience = "coordinator"))
+coordinator <- normalizePath(
+  write_report(quiz, tempfile(fileext = ".html"), audience = "coordinator")
+)
 slip <- normalizePath(write_slips(quiz, tempfile(fileext = ".html"), student = "h001"))
 page("report.png")
-page("report-question.png", paste0(only("items"), "document.querySelector('[data-item=Q9]').closest('.rt-tr')",
-  ".querySelector('.rt-expander-button').click();"))
+page(
+  "report-question.png",
+  paste0(
+    only("items"), "document.querySelector('[data-item=Q9]').closest('.rt-tr')",
+    ".querySelector('.rt-expander-button').click();"
+  )
+)
 page("report-grid.png", paste0(only("grid")))
-page("report-standards.png", paste0(only("standards"),
-  "document.querySelectorAll('#standard-table .rt-expander-button')[3].click();"))
+page(
+  "report-standards.png",
+  paste0(
+    only("standards"),
+    "document.querySelectorAll('#standard-table .rt-expander-button')[3].click();"
+  )
+)
 page("report-coordinator.png", path = coordinator)
 page("slip.png", path = slip, width = 900)
-page("walkthrough.png", "document.querySelectorAll('nav a')[2].click();document.getElementById('show').click();",
-  path = walkthrough)
+page(
+  "walkthrough.png",
+  paste0(
+    "document.querySelectorAll('nav ",
+    "a')[2].click();document.getElementById('show').click();"
+  ),
+  path = walkthrough
+)
 
 # ---- the terminal ----------------------------------------------------------
 display <- ":91"
@@ -84,16 +145,26 @@ Sys.sleep(1)
 
 terminal <- function(name, arguments, lines, head = NULL) {
   piped <- if (!is.null(head)) paste(" | head -n", head)
-  command <- paste0("clear; echo '$ pregunta ", arguments, piped, "'; exec/pregunta ", arguments, " 2>/dev/null", piped,
-    "; sleep 30")
-  call <- paste("xterm -tn xterm-256color -display", display, "-geometry", paste0("102x", lines),
-    "-fa 'DejaVu Sans Mono' -fs 9",
-    "-bg '#FBF8F1' -fg '#1F2421' -b 12 +sb -e bash -c", shQuote(command), ">/dev/null 2>&1 & echo $!")
+  command <- paste0(
+    "clear; echo '$ pregunta ", arguments, piped, "'; exec/pregunta ", arguments,
+    " 2>/dev/null", piped, "; sleep 30"
+  )
+  call <- paste(
+    "xterm -tn xterm-256color -display", display, "-geometry", paste0("102x", lines),
+    "-fa 'DejaVu Sans Mono' -fs 9", "-bg '#FBF8F1' -fg '#1F2421' -b 12 +sb -e bash -c",
+    shQuote(command), ">/dev/null 2>&1 & echo $!"
+  )
   window <- system(call, intern = TRUE)
   Sys.sleep(4)
   file <- file.path(folder, name)
   system2("import", c("-display", display, "-window", "root", file))
-  system2("convert", c(file, "-bordercolor", "black", "-border", "1", "-fuzz", "2%", "-trim", "+repage", file))
+  system2(
+    "convert",
+    c(
+      file, "-bordercolor", "black", "-border", "1", "-fuzz", "2%", "-trim", "+repage",
+      file
+    )
+  )
   system2("kill", window)
   Sys.sleep(0.5)
 }
@@ -107,14 +178,25 @@ setwd(work)
 dir.create("exec")
 invisible(file.symlink(script, "exec/pregunta"))
 terminal("terminal-items.png", "items demo", 44)
-terminal("terminal-review.png", "items demo --review --item Q7,Q11,Q9,Q14,Q17,Q24,Q1,Q20,Q15,Q6,Q4,Q21,Q8", 48)
+terminal(
+  "terminal-review.png",
+  "items demo --review --item Q7,Q11,Q9,Q14,Q17,Q24,Q1,Q20,Q15,Q6,Q4,Q21,Q8",
+  48
+)
 terminal("terminal-options.png", "options demo --item Q9,Q17", 33)
 terminal("terminal-what-if.png", "what-if demo --key Q7=C --drop Q11", 38)
 terminal("terminal-groups.png", "groups demo", 46, head = 41)
 terminal("terminal-compare.png", "compare demo demo/follow-up", 39)
 terminal("terminal-standards.png", "standards demo", 20)
-invisible(file.symlink(system.file("extdata", "exports", package = "pregunta"), file.path(work, "exports")))
-terminal("terminal-new.png", "new my-test --from exports/wide-names-totals.csv --key demo/items.csv", 24)
+invisible(file.symlink(
+  system.file("extdata", "exports", package = "pregunta"),
+  file.path(work, "exports")
+))
+terminal(
+  "terminal-new.png",
+  "new my-test --from exports/wide-names-totals.csv --key demo/items.csv",
+  24
+)
 setwd(root)
 system2("kill", process)
 cat(length(list.files(folder)), "pictures in docs/screenshots\n")

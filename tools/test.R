@@ -3,37 +3,75 @@
 # Another checkout may have installed its own build since.
 built <- utils::packageDescription("pregunta", fields = "Built")
 if (!identical(built, readLines(".check/installed"))) source("tools/install.R")
-Sys.setenv(NOT_CRAN = "true", PREGUNTA_EXEC = normalizePath("exec/pregunta"),
-  PREGUNTA_AXE = normalizePath(".check/node_modules/axe-core/axe.min.js", mustWork = FALSE))
+Sys.setenv(
+  NOT_CRAN = "true",
+  PREGUNTA_EXEC = normalizePath("exec/pregunta"),
+  PREGUNTA_AXE = normalizePath(
+    ".check/node_modules/axe-core/axe.min.js",
+    mustWork = FALSE
+  )
+)
 
 run_file <- function(path) {
-  out <- utils::capture.output(results <- testthat::test_file(path, package = "pregunta", load_package = "installed",
-    reporter = testthat::CheckReporter$new(), stop_on_failure = FALSE))
-  table <- as.data.frame(results)[c("failed", "error", "skipped", "nb", "warning", "real")]
+  out <- utils::capture.output(
+    results <- testthat::test_file(
+      path,
+      package = "pregunta",
+      load_package = "installed",
+      reporter = testthat::CheckReporter$new(),
+      stop_on_failure = FALSE
+    )
+  )
+  table <- as.data.frame(results)[
+    c("failed", "error", "skipped", "nb", "warning", "real")
+  ]
   list(file = basename(path), out = out, counts = colSums(table))
 }
 
 # The longest first, so that no core waits for them at the end.
 files <- list.files("tests/testthat", "^test-.*[.]R$", full.names = TRUE)
-longest <- c("test-mutated-exports.R", "test-page.R", "test-cli.R", "test-mutations.R", "test-reports.R", "test-demo.R",
-  "test-standards-open.R")
+longest <- c(
+  "test-mutated-exports.R", "test-page.R", "test-cli.R", "test-mutations.R",
+  "test-reports.R", "test-demo.R", "test-standards-open.R"
+)
 files <- files[order(!basename(files) %in% longest, match(basename(files), longest))]
-done <- parallel::mclapply(files, run_file, mc.cores = 1 + parallel::detectCores(), mc.preschedule = FALSE)
+done <- parallel::mclapply(
+  files,
+  run_file,
+  mc.cores = 1 + parallel::detectCores(),
+  mc.preschedule = FALSE
+)
 
 broken <- which(!vapply(done, is.list, TRUE))
-for (k in broken) message("The tests of ", basename(files[k]), " did not come to an end: ", as.character(done[[k]]))
+for (k in broken) {
+  message(
+    "The tests of ",
+    basename(files[k]),
+    " did not come to an end: ",
+    as.character(done[[k]])
+  )
+}
 ended <- done[setdiff(seq_along(done), broken)]
 counts <- Reduce(`+`, lapply(ended, `[[`, "counts"))
 for (file in ended) {
-  if (sum(file$counts[c("failed", "error", "warning")])) cat("\n==", file$file, "\n", file$out, sep = "\n")
+  if (sum(file$counts[c("failed", "error", "warning")])) {
+    cat("\n==", file$file, "\n", file$out, sep = "\n")
+  }
 }
 failed <- counts[["failed"]] + counts[["error"]] + length(broken)
 skipped <- counts[["skipped"]]
 passed <- counts[["nb"]] - counts[["failed"]] - skipped
 dir.create(".check", showWarnings = FALSE)
 seconds <- sort(vapply(ended, function(file) file$counts[["real"]], 0), decreasing = TRUE)
-names(seconds) <- vapply(ended, `[[`, "", "file")[order(vapply(ended, function(file) -file$counts[["real"]], 0))]
-cat("\nSlowest: ", paste0(names(seconds)[1:8], " ", round(seconds[1:8]), " s", collapse = ", "), "\n", sep = "")
+names(seconds) <- vapply(ended, `[[`, "", "file")[
+  order(vapply(ended, function(file) -file$counts[["real"]], 0))
+]
+cat(
+  "\nSlowest: ",
+  paste0(names(seconds)[1:8], " ", round(seconds[1:8]), " s", collapse = ", "),
+  "\n",
+  sep = ""
+)
 line <- sprintf("%d passed, %d failed, %d skipped", passed, failed, skipped)
 writeLines(line, ".check/counts")
 cat("\n", line, "\n", sep = "")

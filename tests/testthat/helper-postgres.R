@@ -2,7 +2,10 @@
 # a socket there; NULL where the machine has none.
 
 postgres_program <- function(name) {
-  found <- c(Sys.glob(file.path("/usr/lib/postgresql/*/bin", name)), unname(Sys.which(name)))
+  found <- c(
+    Sys.glob(file.path("/usr/lib/postgresql/*/bin", name)),
+    unname(Sys.which(name))
+  )
   found <- found[nzchar(found) & file.exists(found)]
   if (length(found)) found[1] else NA_character_
 }
@@ -26,16 +29,37 @@ as_server_user <- function(program, arguments) {
 
 start_postgres <- function() {
   programs <- vapply(c("initdb", "pg_ctl"), postgres_program, "")
-  skip_if(anyNA(programs) || !requireNamespace("RPostgres", quietly = TRUE), "no PostgreSQL on this machine")
+  skip_if(
+    anyNA(programs) || !requireNamespace("RPostgres", quietly = TRUE),
+    "no PostgreSQL on this machine"
+  )
   room <- tempfile("pg-", "/tmp")
   dir.create(room)
   if (Sys.info()[["user"]] == "root") system2("chown", c("postgres", room))
   data <- file.path(room, "data")
-  server <- list(data = data, room = room, port = free_port(), pg_ctl = programs[["pg_ctl"]])
-  as_server_user(programs[["initdb"]], c("-D", data, "-U", "teacher", "-A", "trust", "-E", "UTF8", "--no-sync"))
-  as_server_user(server$pg_ctl, c("-D", data, "-w", "-l", file.path(room, "log"), "-o",
-    paste0("-p ", server$port, " -k ", room, " -c listen_addresses='' -c fsync=off"), "start"))
-  reg.finalizer(globalenv(), function(e) stop_postgres(server, "immediate"), onexit = TRUE)
+  server <- list(
+    data = data,
+    room = room,
+    port = free_port(),
+    pg_ctl = programs[["pg_ctl"]]
+  )
+  as_server_user(
+    programs[["initdb"]],
+    c("-D", data, "-U", "teacher", "-A", "trust", "-E", "UTF8", "--no-sync")
+  )
+  as_server_user(
+    server$pg_ctl,
+    c(
+      "-D", data, "-w", "-l", file.path(room, "log"), "-o",
+      paste0("-p ", server$port, " -k ", room, " -c listen_addresses='' -c fsync=off"),
+      "start"
+    )
+  )
+  reg.finalizer(
+    globalenv(),
+    function(e) stop_postgres(server, "immediate"),
+    onexit = TRUE
+  )
   server
 }
 
@@ -44,6 +68,13 @@ stop_postgres <- function(server, mode = "fast") {
 }
 
 connect_postgres <- function(server) {
-  if (!nzchar(Sys.getenv("TZ"))) Sys.setenv(TZ = "UTC") # else loading asks a service that may not be there
-  DBI::dbConnect(RPostgres::Postgres(), host = server$room, port = server$port, user = "teacher", dbname = "postgres")
+  # else loading asks a service that may not be there
+  if (!nzchar(Sys.getenv("TZ"))) Sys.setenv(TZ = "UTC")
+  DBI::dbConnect(
+    RPostgres::Postgres(),
+    host = server$room,
+    port = server$port,
+    user = "teacher",
+    dbname = "postgres"
+  )
 }

@@ -7,7 +7,12 @@ choice_sitting <- function(answers, key = rep("A", ncol(answers)), ..., options 
   answers <- as.data.frame(answers, stringsAsFactors = FALSE)
   names(answers) <- paste0("Q", seq_along(answers))
   responses <- data.frame(student = sprintf("s%03d", seq_len(nrow(answers))), answers)
-  sitting(responses, data.frame(item = names(answers), type = "choice", key = key), options = options, ...)
+  sitting(
+    responses,
+    data.frame(item = names(answers), type = "choice", key = key),
+    options = options,
+    ...
+  )
 }
 
 # n students whose answers to k items hang together, with blanks.
@@ -26,8 +31,13 @@ random_sitting <- function(n = 60, k = 12, seed = 7, ...) {
 points_of <- function(answers, type, key, scoring = NA, points = 1) {
   quiz <- sitting(
     data.frame(student = paste0("s", seq_along(answers)), Q1 = answers, Z = "x"),
-    data.frame(item = c("Q1", "Z"), type = c(type, "text"), key = c(key, "x"), points = c(points, 1),
-      scoring = c(scoring, NA))
+    data.frame(
+      item = c("Q1", "Z"),
+      type = c(type, "text"),
+      key = c(key, "x"),
+      points = c(points, 1),
+      scoring = c(scoring, NA)
+    )
   )
   summarise_students(quiz)$points - 1
 }
@@ -38,8 +48,11 @@ folder_of <- function(..., env = parent.frame()) {
   dir.create(folder)
   files <- list(...)
   for (name in names(files)) {
-    if (is.raw(files[[name]])) writeBin(files[[name]], file.path(folder, name))
-    else writeLines(files[[name]], file.path(folder, name), useBytes = TRUE)
+    if (is.raw(files[[name]])) {
+      writeBin(files[[name]], file.path(folder, name))
+    } else {
+      writeLines(files[[name]], file.path(folder, name), useBytes = TRUE)
+    }
   }
   folder
 }
@@ -58,28 +71,46 @@ demo_copy <- function() {
 
 # The command line as a process of its own: status, output and messages.
 pregunta <- function(...) {
-  script <- Sys.getenv("PREGUNTA_EXEC", system.file("exec", "pregunta", package = "pregunta"))
+  script <- Sys.getenv(
+    "PREGUNTA_EXEC",
+    system.file("exec", "pregunta", package = "pregunta")
+  )
   out <- tempfile()
   err <- tempfile()
-  status <- system2(file.path(R.home("bin"), "Rscript"), c(shQuote(script), shQuote(c(...))), stdout = out,
+  status <- system2(
+    file.path(R.home("bin"), "Rscript"),
+    c(shQuote(script), shQuote(c(...))),
+    stdout = out,
     stderr = err,
-    env = c("R_TESTS=", "NO_COLOR=1"))
+    env = c("R_TESTS=", "NO_COLOR=1")
+  )
   read <- function(path) readLines(path, warn = FALSE, encoding = "UTF-8")
   list(status = status, out = read(out), err = paste(read(err), collapse = "\n"))
 }
 
 expect_refused <- function(code, class, ...) {
-  error <- tryCatch({
-    force(code)
-    NULL
-  }, error = function(e) e)
+  error <- tryCatch(
+    {
+      force(code)
+      NULL
+    },
+    error = function(e) e
+  )
   expect_s3_class(error, paste0("pregunta_error_", class))
-  expect_true(is.character(error$what) && length(error$what) == 1, label = "the condition says what is wrong")
+  expect_true(
+    is.character(error$what) && length(error$what) == 1,
+    label = "the condition says what is wrong"
+  )
   for (fact in c("file", "column", "value", "choices")) {
-    expect_true(is.null(error[[fact]]) || is.character(error[[fact]]), label = paste("the field", fact))
+    expect_true(
+      is.null(error[[fact]]) || is.character(error[[fact]]),
+      label = paste("the field", fact)
+    )
   }
   expect_true(is.null(error$line) || is.integer(error$line), label = "the line")
-  for (text in c(...)) expect_match(gsub("\\s+", " ", conditionMessage(error)), text, fixed = TRUE)
+  for (text in c(...)) {
+    expect_match(gsub("\\s+", " ", conditionMessage(error)), text, fixed = TRUE)
+  }
   invisible(error)
 }
 
@@ -89,20 +120,32 @@ browser <- function() {
 }
 
 # The page after a script has run in it, as headless Chromium sees it.
-# before: a script that goes in first; wait: how long, in thousandths of a second, what the script
+# before: a script that goes in first; wait: how long, in thousandths of a second, what
+# the script
 # begins may take.
 page_after <- function(path, script = "", before = NULL, wait = 400, size = NULL) {
   skip_if(is.na(browser()), "no browser on this machine")
   html <- paste(readLines(path, warn = FALSE, encoding = "UTF-8"), collapse = "\n")
-  noted <- paste0("<script>window.faults=[];addEventListener('error',function(e){faults.push(e.message)});",
-    "addEventListener('securitypolicyviolation',function(e){faults.push(e.blockedURI+e.violatedDirective)});</script>")
-  if (length(before)) noted <- paste0(noted, "<script>", gsub("</script", "<\\/script", before, fixed = TRUE),
-    "</script>")
-  driver <- paste0("<script>addEventListener('load',function(){setTimeout(function(){var said={};try{", script,
+  noted <- paste0(
+    "<script>window.faults=[];addEventListener('error',function(e){faults.push(e.message)});",
+    "addEventListener('securitypolicyviolation',function(e){faults.push(e.blockedURI+e.violatedDirective)});</script>"
+  )
+  if (length(before)) {
+    noted <- paste0(
+      noted, "<script>", gsub("</script", "<\\/script", before, fixed = TRUE), "</script>"
+    )
+  }
+  driver <- paste0(
+    "<script>addEventListener('load',function(){setTimeout(function(){var said={};try{",
+    script,
     "}catch(e){faults.push(String(e))}",
-    "setTimeout(function(){var o=document.createElement('script');o.type='application/json';o.id='said';",
+    "setTimeout(function(){var ",
+    "o=document.createElement('script');o.type='application/json';o.id='said';",
     "said.faults=faults;if(window.later)later(said);o.textContent=encodeURIComponent(JSON.stringify(said));",
-    "document.body.appendChild(o)},", wait, ")},200)});</script>")
+    "document.body.appendChild(o)},",
+    wait,
+    ")},200)});</script>"
+  )
   at <- regexpr("<meta charset", html, fixed = TRUE)
   html <- paste0(substr(html, 1, at - 1), noted, substring(html, at))
   at <- regexpr("</body>\\s*</html>\\s*$", html)
@@ -110,16 +153,28 @@ page_after <- function(path, script = "", before = NULL, wait = 400, size = NULL
   copy <- tempfile(fileext = ".html")
   writeLines(html, copy, useBytes = TRUE)
   profile <- tempfile("profile-")
-  dom <- suppressWarnings(system2(browser(),
-    c("--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
-    "--disable-background-networking", "--disable-component-update", "--disable-sync",
-    paste0("--user-data-dir=", profile),
-    if (length(size)) paste0("--window-size=", size), paste0("--virtual-time-budget=", 4600 + wait), "--dump-dom",
-      paste0("file://", copy)), stdout = TRUE, stderr = FALSE))
+  dom <- suppressWarnings(system2(
+    browser(),
+    c(
+      "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+      "--disable-background-networking", "--disable-component-update", "--disable-sync",
+      paste0("--user-data-dir=", profile),
+      if (length(size)) paste0("--window-size=", size),
+      paste0("--virtual-time-budget=", 4600 + wait), "--dump-dom", paste0("file://", copy)
+    ),
+    stdout = TRUE,
+    stderr = FALSE
+  ))
   unlink(profile, recursive = TRUE)
   dom <- paste(dom, collapse = "\n")
-  said <- regmatches(dom, regexpr("(?s)(?<=<script type=\"application/json\" id=\"said\">).*?(?=</script>)", dom,
-    perl = TRUE))
+  said <- regmatches(
+    dom,
+    regexpr(
+      "(?s)(?<=<script type=\"application/json\" id=\"said\">).*?(?=</script>)",
+      dom,
+      perl = TRUE
+    )
+  )
   decoded <- curl::curl_unescape(said) # base R's goes letter by letter
   Encoding(decoded) <- "UTF-8"
   jsonlite::fromJSON(decoded)
@@ -128,10 +183,12 @@ page_after <- function(path, script = "", before = NULL, wait = 400, size = NULL
 # The command line within this process: status, output and messages.
 run_here <- function(...) {
   err <- character()
-  out <- capture.output(status <- withCallingHandlers(run_command(c(...)), message = function(m) {
-    err <<- c(err, conditionMessage(m))
-    invokeRestart("muffleMessage")
-  }))
+  out <- capture.output(
+    status <- withCallingHandlers(run_command(c(...)), message = function(m) {
+      err <<- c(err, conditionMessage(m))
+      invokeRestart("muffleMessage")
+    })
+  )
   list(status = status, out = out, err = paste(err, collapse = "\n"))
 }
 

@@ -11,42 +11,69 @@ comes_of <- function(bytes, name = "export.csv", ...) {
   room <- tempfile("room-")
   dir.create(room)
   folder <- file.path(room, "made")
-  out <- tryCatch({
-    new_test(folder, file, ...)
-    list(quiz = read_sitting(folder))
-  }, error = function(e) list(class = class(e)[1], text = gsub("\\s+", " ", conditionMessage(e))))
+  out <- tryCatch(
+    {
+      new_test(folder, file, ...)
+      list(quiz = read_sitting(folder))
+    },
+    error = function(e) {
+      list(class = class(e)[1], text = gsub("\\s+", " ", conditionMessage(e)))
+    }
+  )
   expect_identical(readBin(file, "raw", 1e7), bytes) # never changed
   if (is.null(out$quiz)) expect_length(list.files(room, all.files = TRUE, no.. = TRUE), 0)
   out
 }
 
-test_that("every encoding, separator and line end that a spreadsheet writes reads the same", {
-  forms <- list(
-    as_bytes(plain_rows), c(as.raw(c(0xEF, 0xBB, 0xBF)), as_bytes(plain_rows)), in_encoding(plain_rows, "CP1252"),
-    c(as.raw(c(0xFF, 0xFE)), in_encoding(plain_rows, "UTF-16LE")),
+test_that(
+  "every encoding, separator and line end that a spreadsheet writes reads the same",
+  {
+    forms <- list(
+      as_bytes(plain_rows),
+      c(as.raw(c(0xEF, 0xBB, 0xBF)), as_bytes(plain_rows)),
+      in_encoding(plain_rows, "CP1252"),
+      c(as.raw(c(0xFF, 0xFE)), in_encoding(plain_rows, "UTF-16LE")),
       c(as.raw(c(0xFE, 0xFF)), in_encoding(plain_rows, "UTF-16BE")),
-    in_encoding(plain_rows, "UTF-16LE"), as_bytes(gsub(",", ";", plain_rows)), as_bytes(gsub(",", "\t", plain_rows)),
-    as_bytes(gsub(",", " | ", plain_rows)), as_bytes(gsub("\n", "\r\n", plain_rows)),
+      in_encoding(plain_rows, "UTF-16LE"),
+      as_bytes(gsub(",", ";", plain_rows)),
+      as_bytes(gsub(",", "\t", plain_rows)),
+      as_bytes(gsub(",", " | ", plain_rows)),
+      as_bytes(gsub("\n", "\r\n", plain_rows)),
       as_bytes(gsub("\n", "\r", plain_rows)),
-    as_bytes(sub("\n$", "", plain_rows)), as_bytes(gsub("\n", ",,\n", plain_rows), ",,,,\n,,,,\n"),
-    as_bytes("\"student\",\"Q1\",\"Q2\"\n\"Jos\u00e9\",\"1\",\"0\"\n\"b\",\"0\",\"1\"\n"),
+      as_bytes(sub("\n$", "", plain_rows)),
+      as_bytes(gsub("\n", ",,\n", plain_rows), ",,,,\n,,,,\n"),
+      as_bytes(
+        "\"student\",\"Q1\",\"Q2\"\n\"Jos\u00e9\",\"1\",\"0\"\n\"b\",\"0\",\"1\"\n"
+      ),
       as_bytes("My quiz\n\n", plain_rows),
-    as_bytes("student,Q1,Q2\nJos\u00e9,1,0\nb,0,1,,,\n"), as_bytes("student,Q1,Q2\nJos\u00e9,1\nb,0,1\n")
-  )
-  expected <- c("Jos\u00e9", "b")
-  for (k in seq_along(forms)) {
-    got <- comes_of(forms[[k]])
-    expect_equal(got$quiz$students$student, expected, label = paste("form", k, got$text))
-    expect_equal(summarise_students(got$quiz)$points, c(1, 1), label = paste("form", k))
+      as_bytes("student,Q1,Q2\nJos\u00e9,1,0\nb,0,1,,,\n"),
+      as_bytes("student,Q1,Q2\nJos\u00e9,1\nb,0,1\n")
+    )
+    expected <- c("Jos\u00e9", "b")
+    for (k in seq_along(forms)) {
+      got <- comes_of(forms[[k]])
+      expect_equal(
+        got$quiz$students$student,
+        expected,
+        label = paste("form", k, got$text)
+      )
+      expect_equal(summarise_students(got$quiz)$points, c(1, 1), label = paste("form", k))
+    }
   }
-})
+)
 
 test_that("decimal commas, quoted line ends and long or repeated headers come through", {
   comma <- comes_of(as_bytes("student;Q1;Q2\na;0,5;1\nb;1,0;0,25\n"))$quiz
   expect_equal(summarise_students(comma)$points, c(1.5, 1.25))
-  broken <- comes_of(as_bytes("student,\"Q1\nwhy?\",Q2\na,\"one\ntwo\",x\nb,\"say \"\"hi\"\"\",y\n"))$quiz
+  broken <- comes_of(
+    as_bytes("student,\"Q1\nwhy?\",Q2\na,\"one\ntwo\",x\nb,\"say \"\"hi\"\"\",y\n")
+  )$quiz
   expect_equal(broken$items$item, c("Q1", "Q2"))
-  expect_equal(internal("cell_answers")(broken)[, 1], c("one\ntwo", "say \"hi\""), ignore_attr = TRUE)
+  expect_equal(
+    internal("cell_answers")(broken)[, 1],
+    c("one\ntwo", "say \"hi\""),
+    ignore_attr = TRUE
+  )
 })
 
 test_that("what cannot be read is said in three parts: what, where, what to do", {
@@ -58,7 +85,11 @@ test_that("what cannot be read is said in three parts: what, where, what to do",
     bytes <- readBin(path, "raw", 1e7)
     for (name in names(files)) { # a name of the same length that climbs
       at <- grepRaw(charToRaw(basename(name)), bytes, all = TRUE, fixed = TRUE)
-      for (k in at) bytes[k + seq_len(nchar(basename(name))) - 1] <- charToRaw(name)[seq_len(nchar(basename(name)))]
+      for (k in at) {
+        bytes[k + seq_len(nchar(basename(name))) - 1] <- charToRaw(name)[
+          seq_len(nchar(basename(name)))
+        ]
+      }
     }
     bytes
   }
@@ -66,42 +97,97 @@ test_that("what cannot be read is said in three parts: what, where, what to do",
   at <- grepRaw(charToRaw("aaaaaaaaaaaa.xml"), climbing, all = TRUE)
   for (k in at) climbing[k + 0:15] <- charToRaw("../../../../x.xml"[1])[1:16]
   huge <- zip_of(list(results.xml = rep(as.raw(32), 4e7)))
-  locked <- c(as.raw(c(0xD0, 0xCF, 0x11, 0xE0, 0xA1, 0xB1, 0x1A, 0xE1)), raw(64),
-    iconv("EncryptedPackage", "UTF-8", "UTF-16LE", toRaw = TRUE)[[1]], raw(64))
+  locked <- c(
+    as.raw(c(0xD0, 0xCF, 0x11, 0xE0, 0xA1, 0xB1, 0x1A, 0xE1)), raw(64),
+    iconv("EncryptedPackage", "UTF-8", "UTF-16LE", toRaw = TRUE)[[1]], raw(64)
+  )
   cases <- list(
-    list("x.csv", raw(0), "input", "is empty"), list("x.csv", as_bytes("\n\n  \n"), "input", "nothing but blanks"),
-    list("x.csv", c(as_bytes("student,Q1\na"), as.raw(0), as_bytes(",1\n")), "input", "byte 13"),
+    list("x.csv", raw(0), "input", "is empty"),
+    list("x.csv", as_bytes("\n\n  \n"), "input", "nothing but blanks"),
+    list(
+      "x.csv",
+      c(as_bytes("student,Q1\na"), as.raw(0), as_bytes(",1\n")),
+      "input",
+      "byte 13"
+    ),
     list("x.csv", as_bytes("student,Q1\na,\"1\nb,0\n"), "input", "line 2"),
     list("x.csv", as_bytes("student,Q1,Q2\n"), "input", "no rows below"),
-    list("x.csv", as_bytes("Just a letter to my class.\nIt has two lines.\n"), "undecided", "column"),
-    list("x.xlsx", locked, "input", "with a password"), list("x.xls", locked[1:70], "input", "old form"),
+    list(
+      "x.csv",
+      as_bytes("Just a letter to my class.\nIt has two lines.\n"),
+      "undecided",
+      "column"
+    ),
+    list("x.xlsx", locked, "input", "with a password"),
+    list("x.xls", locked[1:70], "input", "old form"),
     list("x.xlsx", as_bytes("PK\u0003\u0004 not a zip at all"), "input", "damaged zip"),
     list("x.zip", climbing, "input", "climbs out of its folder"),
     list("x.xml", as_bytes("<assessmentResult><context>"), "input", "broken XML"),
-    list("x.xml", as_bytes("<html><body>Log in</body></html>"), "input", "neither QTI results nor a QTI item"),
-    list("x.xml",
-      as_bytes("<!DOCTYPE a [<!ENTITY x SYSTEM \"file:///etc/passwd\">]><assessmentResult>&x;</assessmentResult>"),
-      "input", "entities of its own"),
-    list("x.xml",
-      as_bytes("<!DOCTYPE l [<!ENTITY a \"ha\"><!ENTITY b \"&a;&a;&a;&a;\">]><assessmentResult>&b;</assessmentResult>"),
-      "input", "entities of its own"),
+    list(
+      "x.xml",
+      as_bytes("<html><body>Log in</body></html>"),
+      "input",
+      "neither QTI results nor a QTI item"
+    ),
+    list(
+      "x.xml",
+      as_bytes(
+        paste0(
+          "<!DOCTYPE a [<!ENTITY x SYSTEM ",
+          "\"file:///etc/passwd\">]><assessmentResult>&x;</assessmentResult>"
+        )
+      ),
+      "input",
+      "entities of its own"
+    ),
+    list(
+      "x.xml",
+      as_bytes(
+        paste0(
+          "<!DOCTYPE l [<!ENTITY a \"ha\"><!ENTITY b ",
+          "\"&a;&a;&a;&a;\">]><assessmentResult>&b;</assessmentResult>"
+        )
+      ),
+      "input",
+      "entities of its own"
+    ),
     list("x.xml", as_bytes(strrep("<a>", 5000)), "input", "broken XML"),
     list("x.json", as_bytes("{\"a\":", strrep("[", 20000)), "input", "broken JSON"),
     list("x.json", as_bytes("{\"actor\": "), "input", "broken JSON"),
-      list("x.json", as_bytes("{\"a\": 1}"), "input", "neither CASE"),
-    list("x.json", as_bytes("{\"actor\":{},\"verb\":{\"id\":\"x/seen\"},\"object\":{\"id\":\"y\"}}\n{\"actor\n"),
-      "input", "line 2"),
-    list("x.json", as_bytes("[{\"actor\":{\"name\":\"a\"},\"verb\":{\"id\":\"x/seen\"},\"object\":{\"id\":\"y\"}}]"),
-      "input", "verbs are: seen")
+    list("x.json", as_bytes("{\"a\": 1}"), "input", "neither CASE"),
+    list(
+      "x.json",
+      as_bytes(
+        "{\"actor\":{},\"verb\":{\"id\":\"x/seen\"},\"object\":{\"id\":\"y\"}}\n{\"actor\n"
+      ),
+      "input",
+      "line 2"
+    ),
+    list(
+      "x.json",
+      as_bytes(
+        "[{\"actor\":{\"name\":\"a\"},\"verb\":{\"id\":\"x/seen\"},\"object\":{\"id\":\"y\"}}]"
+      ),
+      "input",
+      "verbs are: seen"
+    )
   )
   for (case in cases) {
     got <- comes_of(case[[2]], case[[1]])
-    expect_equal(got$class, paste0("pregunta_error_", case[[3]]), label = paste(case[[4]], "class"))
+    expect_equal(
+      got$class,
+      paste0("pregunta_error_", case[[3]]),
+      label = paste(case[[4]], "class")
+    )
     expect_match(got$text, case[[4]], fixed = TRUE)
     expect_match(got$text, " i ", fixed = TRUE, label = paste(case[[4]], "what to do"))
   }
   bomb <- internal("check_zip")
-  expect_refused(bomb("x.zip", data.frame(Name = "a.xml", Length = 4e9)), "input", "unpacks to more")
+  expect_refused(
+    bomb("x.zip", data.frame(Name = "a.xml", Length = 4e9)),
+    "input",
+    "unpacks to more"
+  )
 })
 
 test_that("what an entry of a zip says of its size is not believed", {
@@ -113,11 +199,14 @@ test_that("what an entry of a zip says of its size is not believed", {
 
 test_that("on the command line: status 1 or 2, a message, no traceback, no folder", {
   folder <- folder_of(x.csv = raw(0), y.csv = as_bytes("a;b\n1;2\n"))
-  for (call in list(c("--from", file.path(folder, "x.csv")), c("--from", file.path(folder, "nowhere.csv")),
+  for (call in list(
+    c("--from", file.path(folder, "x.csv")),
+    c("--from", file.path(folder, "nowhere.csv")),
     c("--from", folder),
     c("--from", file.path(folder, "y.csv"), "--sheet", "A"),
-      c("--from", file.path(folder, "y.csv"), "--like", "nowhere"),
-    c("--from", file.path(folder, "y.csv"), "--set", "nonsense"))) {
+    c("--from", file.path(folder, "y.csv"), "--like", "nowhere"),
+    c("--from", file.path(folder, "y.csv"), "--set", "nonsense")
+  )) {
     out <- tempfile("made-")
     got <- pregunta("new", out, call)
     expect_true(got$status %in% 1:2, label = paste(call, collapse = " "))
@@ -127,13 +216,25 @@ test_that("on the command line: status 1 or 2, a message, no traceback, no folde
   }
 })
 
-test_that("what students typed reaches no spreadsheet as a formula and comes back as it was", {
-  got <- comes_of(as_bytes("student,Q1,Q1 points\na,=1+1,1\nb,@cmd,0\nc,-x,0\nd,-5,1\n"))
-  expect_equal(internal("cell_answers")(got$quiz)[, 1], c("=1+1", "@cmd", "-x", "-5"), ignore_attr = TRUE)
-  folder <- tempfile()
-  new_test(folder, file.path(folder_of(x.csv = "student,Q1,Q1 points\na,=1+1,1\nb,@cmd,0"), "x.csv"))
-  expect_match(readLines(file.path(folder, "responses.csv"))[2:3], ",'[=@]")
-})
+test_that(
+  "what students typed reaches no spreadsheet as a formula and comes back as it was",
+  {
+    got <- comes_of(
+      as_bytes("student,Q1,Q1 points\na,=1+1,1\nb,@cmd,0\nc,-x,0\nd,-5,1\n")
+    )
+    expect_equal(
+      internal("cell_answers")(got$quiz)[, 1],
+      c("=1+1", "@cmd", "-x", "-5"),
+      ignore_attr = TRUE
+    )
+    folder <- tempfile()
+    new_test(
+      folder,
+      file.path(folder_of(x.csv = "student,Q1,Q1 points\na,=1+1,1\nb,@cmd,0"), "x.csv")
+    )
+    expect_match(readLines(file.path(folder, "responses.csv"))[2:3], ",'[=@]")
+  }
+)
 
 test_that("a condition holds its facts as fields", {
   folder <- plain_folder(items = c("item,key,type", "Q1,A,choice", "Q2,B,chioce"))
@@ -145,7 +246,11 @@ test_that("a condition holds its facts as fields", {
   expect_true("choice" %in% error$choices)
   expect_match(error$fix, "Did you mean \"choice\"")
   quiz <- read_sitting(plain_folder())
-  error <- expect_refused(summarise_items(quiz, by = "sections"), "call", "no column \"sections\"")
+  error <- expect_refused(
+    summarise_items(quiz, by = "sections"),
+    "call",
+    "no column \"sections\""
+  )
   expect_identical(error$value, "sections")
   expect_true("section" %in% error$choices)
   error <- expect_refused(adjust(quiz, "points", "a", "Q1", "7"), "input", "0 to 1")
@@ -158,13 +263,25 @@ test_that("a bundle and a finding that are not as they have to be are not made",
   whole <- new_bundle(responses = data.frame(student = "a"), origin = "a.csv")
   expect_setequal(names(whole), names(formals(new_bundle)))
   expect_error(new_bundle(origin = "a.csv"), "there is nothing in it")
-  expect_error(new_bundle(responses = data.frame(x = 1), origin = "a.csv"), "responses has no column student")
-  expect_error(new_bundle(items = data.frame(item = 1), origin = NA_integer_), "where it is from")
-  expect_error(new_bundle(items = data.frame(item = 1), origin = "a", account = data.frame(x = 1)), "its account")
+  expect_error(
+    new_bundle(responses = data.frame(x = 1), origin = "a.csv"),
+    "responses has no column student"
+  )
+  expect_error(
+    new_bundle(items = data.frame(item = 1), origin = NA_integer_),
+    "where it is from"
+  )
+  expect_error(
+    new_bundle(items = data.frame(item = 1), origin = "a", account = data.frame(x = 1)),
+    "its account"
+  )
   found <- new_finding("note", "a.csv", "Q1", "x", "is odd", "Look.", 3)
   expect_identical(found$line, 3L)
   expect_error(new_finding("fatal", "a.csv", "Q1", "x", "is odd", "Look."), "no finding")
-  expect_error(new_finding("note", "a.csv", c("Q1", "Q2"), "x", "is odd", "Look."), "no finding: column")
+  expect_error(
+    new_finding("note", "a.csv", c("Q1", "Q2"), "x", "is odd", "Look."),
+    "no finding: column"
+  )
   quiz <- read_sitting(demo_path())
   findings <- check_sitting(quiz)
   expect_identical(attr(findings[1:2, ], "about"), attr(findings, "about"))

@@ -20,49 +20,115 @@ test_that("on the demo exactly what was planted is found", {
   findings <- check_sitting(read_sitting(demo_path()))
   planted <- data.frame(
     severity = c("error", "warning", rep("note", 4)),
-      file = c("responses.csv", "responses.csv", "test.yml", "responses.csv",
-      "students.csv", "items.csv"), line = c(24L, 52L, NA, 86L, 78L, 2L),
-        value = c("14", "F", "trial-*", "h031", "h077", "Q1")
+    file = c(
+      "responses.csv", "responses.csv", "test.yml", "responses.csv", "students.csv",
+      "items.csv"
+    ),
+    line = c(24L, 52L, NA, 86L, 78L, 2L),
+    value = c("14", "F", "trial-*", "h031", "h077", "Q1")
   )
   expect_equal(as.data.frame(findings)[names(planted)], planted, ignore_attr = TRUE)
 })
 
 test_that("what stands twice counts once, and the line that does not is named", {
-  expect_finding(found_in(items = c("item,key", "Q1,A", "Q2,B", "Q1,C"), value = "Q1"), "error", "items.csv", 4,
-    "first in line 2; this one is not used")
-  expect_finding(found_in(students.csv = c("student,name", "a,Ada", "b,Bo", "c,Cy", "a,Abe"), value = "a"), "error",
-    "students.csv", 5, "first in line 2")
-  expect_finding(found_in(options.csv = c("item,option", "Q1,A", "Q1,B", "Q1,C", "Q1,A"), value = "A"), "error",
+  expect_finding(
+    found_in(items = c("item,key", "Q1,A", "Q2,B", "Q1,C"), value = "Q1"),
+    "error",
+    "items.csv",
+    4,
+    "first in line 2; this one is not used"
+  )
+  expect_finding(
+    found_in(
+      students.csv = c("student,name", "a,Ada", "b,Bo", "c,Cy", "a,Abe"),
+      value = "a"
+    ),
+    "error",
+    "students.csv",
+    5,
+    "first in line 2"
+  )
+  expect_finding(
+    found_in(options.csv = c("item,option", "Q1,A", "Q1,B", "Q1,C", "Q1,A"), value = "A"),
+    "error",
     "options.csv",
-    5, "first in line 2")
-  expect_finding(found_in(options.csv = c("item,option", "Q3,A"), value = "Q3"), "error", "options.csv", 2,
+    5,
+    "first in line 2"
+  )
+  expect_finding(
+    found_in(options.csv = c("item,option", "Q3,A"), value = "Q3"),
+    "error",
+    "options.csv",
+    2,
     "is no item",
-    "Known are: Q1, Q2.")
+    "Known are: Q1, Q2."
+  )
 })
 
 test_that("ids that differ by blanks, case or leading zeros are told, with the lines", {
-  found <- found_in(c("student,Q1,Q2", "007,A,B", "S 1,A,B"), students.csv = c("student", "7", "s1"),
-    value = c("007, 7"))
-  expect_finding(found, "warning", "responses.csv", 2, "only by blanks, case or leading zeros")
+  found <- found_in(
+    c("student,Q1,Q2", "007,A,B", "S 1,A,B"),
+    students.csv = c("student", "7", "s1"),
+    value = c("007, 7")
+  )
+  expect_finding(
+    found,
+    "warning",
+    "responses.csv",
+    2,
+    "only by blanks, case or leading zeros"
+  )
 })
 
-test_that("standards that are not listed, hang on nothing or stand above themselves are told and read on", {
-  items <- c("item,key,standards", "Q1,A,S.1", "Q2,B,S.12")
-  expect_finding(found_in(items = items, standards.csv = c("code", "S.1", "S.2"), value = "S.12"), "warning",
-    "items.csv", 3,
-    "is a standard of Q2 that is not listed", "Did you mean")
-  expect_finding(found_in(items = items, standards.csv = c("code,parent", "S.1,T", "S.12,"), value = "T"), "error",
-    "standards.csv", 2, "is the parent of a standard but not listed")
-  folder <- plain_folder(items = items, standards.csv = c("code,parent", "S.1,S.12", "S.12,S.1"))
-  expect_match(check_sitting(read_sitting(folder))$finding, "makes S.1 stand above itself", all = FALSE)
-  expect_equal(nrow(summarise_standards(read_sitting(folder))), 2)
-})
+test_that(
+  paste0(
+    "standards that are not listed, hang on nothing or stand above themselves are told ",
+    "and read on"
+  ),
+  {
+    items <- c("item,key,standards", "Q1,A,S.1", "Q2,B,S.12")
+    expect_finding(
+      found_in(items = items, standards.csv = c("code", "S.1", "S.2"), value = "S.12"),
+      "warning",
+      "items.csv",
+      3,
+      "is a standard of Q2 that is not listed",
+      "Did you mean"
+    )
+    expect_finding(
+      found_in(
+        items = items,
+        standards.csv = c("code,parent", "S.1,T", "S.12,"),
+        value = "T"
+      ),
+      "error",
+      "standards.csv",
+      2,
+      "is the parent of a standard but not listed"
+    )
+    folder <- plain_folder(
+      items = items,
+      standards.csv = c("code,parent", "S.1,S.12", "S.12,S.1")
+    )
+    expect_match(
+      check_sitting(read_sitting(folder))$finding,
+      "makes S.1 stand above itself",
+      all = FALSE
+    )
+    expect_equal(nrow(summarise_standards(read_sitting(folder))), 2)
+  }
+)
 
 test_that("an item without a key waits, is said, and its answers are shown", {
   folder <- plain_folder(items = c("item,type,key", "Q1,choice,", "Q2,choice,B"))
-  expect_finding(found_in(items = c("item,type,key", "Q1,choice,", "Q2,choice,B"), value = "Q1"), "error", "items.csv",
+  expect_finding(
+    found_in(items = c("item,type,key", "Q1,choice,", "Q2,choice,B"), value = "Q1"),
+    "error",
+    "items.csv",
     2,
-    "without a key", "such as B")
+    "without a key",
+    "such as B"
+  )
   quiz <- read_sitting(folder)
   expect_equal(summarise_students(quiz)$points, c(1, 1, 0))
   expect_equal(subset(summarise_options(quiz), item == "Q1")$count, c(2, 1))
@@ -70,34 +136,96 @@ test_that("an item without a key waits, is said, and its answers are shown", {
   expect_equal(pregunta("check", folder)$status, 1)
 })
 
-test_that("given points that differ from the scored are counted, and all right below the most is seen", {
-  rows <- c("student,Q1,Q1 points,Q2,Q2 points", "a,A,1,B,0.5", "b,A,1,B,0.5", "c,A,1,B,0.5", "d,B,1,B,0.5",
-    "e,C,0,B,0.5")
-  expect_finding(found_in(rows, value = "1"), "warning", "responses.csv", 5,
-    "differs from the 0 .* for 1 student, by 1 on")
-  findings <- check_sitting(read_sitting(plain_folder(rows)))
-  expect_match(findings$finding, "average of the points given, though everybody gave the right answer", all = FALSE)
-  expect_match(findings$finding, "for 5 students, by -0.5 on average", all = FALSE)
-})
+test_that(
+  paste0(
+    "given points that differ from the scored are counted, and all right below the most ",
+    "is seen"
+  ),
+  {
+    rows <- c(
+      "student,Q1,Q1 points,Q2,Q2 points", "a,A,1,B,0.5", "b,A,1,B,0.5", "c,A,1,B,0.5",
+      "d,B,1,B,0.5", "e,C,0,B,0.5"
+    )
+    expect_finding(
+      found_in(rows, value = "1"),
+      "warning",
+      "responses.csv",
+      5,
+      "differs from the 0 .* for 1 student, by 1 on"
+    )
+    findings <- check_sitting(read_sitting(plain_folder(rows)))
+    expect_match(
+      findings$finding,
+      "average of the points given, though everybody gave the right answer",
+      all = FALSE
+    )
+    expect_match(findings$finding, "for 5 students, by -0.5 on average", all = FALSE)
+  }
+)
 
 test_that("items without spread: all right is no fault, nobody or all at half is", {
   marks <- c("student,Q1,Q2,Q3", paste0(letters[1:6], ",1,0,1"))
-  findings <- check_sitting(read_sitting(plain_folder(marks,
-    items = c("item,type,points", "Q1,mark,1", "Q2,mark,1", "Q3,mark,2"))))
-  expect_equal(findings$severity[match(c("Q1", "Q2", "Q3"), findings$value)], c("note", "warning", "warning"))
+  findings <- check_sitting(
+    read_sitting(
+      plain_folder(
+        marks,
+        items = c("item,type,points", "Q1,mark,1", "Q2,mark,1", "Q3,mark,2")
+      )
+    )
+  )
+  expect_equal(
+    findings$severity[match(c("Q1", "Q2", "Q3"), findings$value)],
+    c("note", "warning", "warning")
+  )
   expect_match(findings$finding[findings$value == "Q3"], "gave everybody 1 of 2")
 })
 
-test_that("dates of a spreadsheet, letters of a wrong encoding, near answers and stray questions are seen", {
-  expect_finding(found_in(c("student,Q1,Q2", "a,5-Mar,B", "b,3-5,B"),
-    items = c("item,type,key", "Q1,text,3-5", "Q2,choice,B"),
-    value = "5-mar"), "warning", "responses.csv", 2, "a spreadsheet made a date", "It may have been \"3-5\".")
-  expect_finding(found_in(c("student,Q1,Q2", "a,A,B", "Jos\u00c3\u00a9,A,B"), value = "Jos\u00c3\u00a9"), "warning",
-    "responses.csv", NA, "wrong encoding")
-  expect_finding(found_in(c("student,Q1,Q2", "a,A,B", "b,the mon,B"), items = c("item,key", "Q1,the moon", "Q2,B"),
-    options.csv = c("item,option", "Q1,the moon", "Q1,the wind", "Q1,A"), value = "the mon"), "warning",
-      "responses.csv", 3,
-    "the nearest is \"the moon\"")
-  findings <- check_sitting(read_sitting(plain_folder(c("student,Q1,Q2,Q3,shoe", "a,A,B,C,9"))))
-  expect_equal(findings$severity[match(c("Q3", "shoe"), findings$column)], c("warning", "note"))
-})
+test_that(
+  paste0(
+    "dates of a spreadsheet, letters of a wrong encoding, near answers and stray ",
+    "questions are seen"
+  ),
+  {
+    expect_finding(
+      found_in(
+        c("student,Q1,Q2", "a,5-Mar,B", "b,3-5,B"),
+        items = c("item,type,key", "Q1,text,3-5", "Q2,choice,B"),
+        value = "5-mar"
+      ),
+      "warning",
+      "responses.csv",
+      2,
+      "a spreadsheet made a date",
+      "It may have been \"3-5\"."
+    )
+    expect_finding(
+      found_in(
+        c("student,Q1,Q2", "a,A,B", "Jos\u00c3\u00a9,A,B"),
+        value = "Jos\u00c3\u00a9"
+      ),
+      "warning",
+      "responses.csv",
+      NA,
+      "wrong encoding"
+    )
+    expect_finding(
+      found_in(
+        c("student,Q1,Q2", "a,A,B", "b,the mon,B"),
+        items = c("item,key", "Q1,the moon", "Q2,B"),
+        options.csv = c("item,option", "Q1,the moon", "Q1,the wind", "Q1,A"),
+        value = "the mon"
+      ),
+      "warning",
+      "responses.csv",
+      3,
+      "the nearest is \"the moon\""
+    )
+    findings <- check_sitting(
+      read_sitting(plain_folder(c("student,Q1,Q2,Q3,shoe", "a,A,B,C,9")))
+    )
+    expect_equal(
+      findings$severity[match(c("Q3", "shoe"), findings$column)],
+      c("warning", "note")
+    )
+  }
+)

@@ -1,25 +1,36 @@
 # What is planted in the demo is there, and is found.
 
-test_that("84 students in three sections, 24 items of every type, with those away and waiting", {
-  quiz <- read_sitting(demo_path())
-  expect_equal(as.vector(table(quiz$students$section)), c(28, 28, 28))
-  expect_setequal(quiz$items$type, names(internal("item_types")()))
-  expect_equal(nrow(quiz$items), 24)
-  expect_equal(summarise_test(quiz)$absent, 4)
-  expect_gt(sum(quiz$students$status == "waiting"), 20)
-  expect_equal(anyDuplicated(quiz$students$name), 0)
-})
+test_that(
+  "84 students in three sections, 24 items of every type, with those away and waiting",
+  {
+    quiz <- read_sitting(demo_path())
+    expect_equal(as.vector(table(quiz$students$section)), c(28, 28, 28))
+    expect_setequal(quiz$items$type, names(internal("item_types")()))
+    expect_equal(nrow(quiz$items), 24)
+    expect_equal(summarise_test(quiz)$absent, 4)
+    expect_gt(sum(quiz$students$status == "waiting"), 20)
+    expect_equal(anyDuplicated(quiz$students$name), 0)
+  }
+)
 
-test_that("the first look names the wrong key, the item the strong miss, and the shared idea, in this order", {
-  quiz <- read_sitting(demo_path())
-  look <- internal("look_first")(summarise_items(quiz), summarise_options(quiz))
-  rule <- stats::setNames(look$rule, look$item)
-  expect_equal(look$item[1:2], c("Q7", "Q11"))
-  expect_equal(rule[c("Q7", "Q11", "Q9", "Q14", "Q24")],
-    c(Q7 = "key", Q11 = "reversed", Q9 = "shared", Q14 = "guessed", Q24 = "waiting"))
-  expect_match(look$what[look$item == "Q9"], "The wind makes the tides")
-  expect_false("Q1" %in% look$item)
-})
+test_that(
+  paste0(
+    "the first look names the wrong key, the item the strong miss, and the shared idea, ",
+    "in this order"
+  ),
+  {
+    quiz <- read_sitting(demo_path())
+    look <- internal("look_first")(summarise_items(quiz), summarise_options(quiz))
+    rule <- stats::setNames(look$rule, look$item)
+    expect_equal(look$item[1:2], c("Q7", "Q11"))
+    expect_equal(
+      rule[c("Q7", "Q11", "Q9", "Q14", "Q24")],
+      c(Q7 = "key", Q11 = "reversed", Q9 = "shared", Q14 = "guessed", Q24 = "waiting")
+    )
+    expect_match(look$what[look$item == "Q9"], "The wind makes the tides")
+    expect_false("Q1" %in% look$item)
+  }
+)
 
 test_that("twelve students never condemn an item", {
   quiz <- read_sitting(demo_path())
@@ -29,14 +40,20 @@ test_that("twelve students never condemn an item", {
   expect_equal(setdiff(look$rule, "waiting"), character())
 })
 
-test_that("without anything wrong, at most 1 item in 200 is called wrong: 40 sound tests of 20 items", {
-  fired <- unlist(lapply(1:40, function(seed) {
-    quiz <- random_sitting(n = 60, k = 20, seed = 100 + seed)
-    internal("look_first")(summarise_items(quiz), summarise_options(quiz))$rule
-  }))
-  expect_lte(sum(fired %in% c("key", "reversed")), 800 / 200)
-  expect_lte(sum(fired == "shared"), 800 / 20)
-})
+test_that(
+  paste0(
+    "without anything wrong, at most 1 item in 200 is called wrong: 40 sound tests of ",
+    "20 items"
+  ),
+  {
+    fired <- unlist(lapply(1:40, function(seed) {
+      quiz <- random_sitting(n = 60, k = 20, seed = 100 + seed)
+      internal("look_first")(summarise_items(quiz), summarise_options(quiz))$rule
+    }))
+    expect_lte(sum(fired %in% c("key", "reversed")), 800 / 200)
+    expect_lte(sum(fired == "shared"), 800 / 20)
+  }
+)
 
 test_that("the follow-up, the knots and the logbook are test folders too", {
   for (name in c("follow-up", "knots", "knots-again", "logbook")) {
@@ -47,16 +64,22 @@ test_that("the follow-up, the knots and the logbook are test folders too", {
   }
 })
 
-test_that("the demo writes out every output, again without harm, and never over other files", {
-  folder <- file.path(tempfile(), "demo")
-  dir.create(dirname(folder))
-  written <- write_demo(folder)
-  expect_true(all(file.exists(written)))
-  expect_true(all(file.size(written) > 100))
-  expect_lt(file.size(file.path(folder, "output", "report.html")), 1.5e6)
-  expect_equal(check_sitting(read_sitting(folder)), check_sitting(read_sitting(demo_path())))
-  expect_no_error(write_demo(folder))
-  writeLines("student,Q1", file.path(folder, "responses.csv"))
-  expect_refused(write_demo(folder), "output", "not the demo's", "responses.csv")
-  expect_equal(readLines(file.path(folder, "responses.csv")), "student,Q1")
-})
+test_that(
+  "the demo writes out every output, again without harm, and never over other files",
+  {
+    folder <- file.path(tempfile(), "demo")
+    dir.create(dirname(folder))
+    written <- write_demo(folder)
+    expect_true(all(file.exists(written)))
+    expect_true(all(file.size(written) > 100))
+    expect_lt(file.size(file.path(folder, "output", "report.html")), 1.5e6)
+    expect_equal(
+      check_sitting(read_sitting(folder)),
+      check_sitting(read_sitting(demo_path()))
+    )
+    expect_no_error(write_demo(folder))
+    writeLines("student,Q1", file.path(folder, "responses.csv"))
+    expect_refused(write_demo(folder), "output", "not the demo's", "responses.csv")
+    expect_equal(readLines(file.path(folder, "responses.csv")), "student,Q1")
+  }
+)

@@ -23,7 +23,11 @@ test_that("groups by need meet as much as any groups of such sizes could", {
     made <- internal("assign_to_topics")(need, size, least, groups)
     at <- which(!is.na(made$topic))
     met <- sum(need[cbind(at, made$topic[at])])
-    expect_equal(met, max(0, best_by_trying(need, size, least, groups)), label = paste("run", run))
+    expect_equal(
+      met,
+      max(0, best_by_trying(need, size, least, groups)),
+      label = paste("run", run)
+    )
     expect_true(all(need[cbind(at, made$topic[at])] > 0))
     sizes <- table(made$group)
     expect_true(all(sizes <= size & sizes >= least))
@@ -31,87 +35,152 @@ test_that("groups by need meet as much as any groups of such sizes could", {
   }
 })
 
-test_that("every student present is in the list once, whatever the basis, and absent ones are not", {
-  quiz <- read_sitting(demo_path())
-  present <- quiz$students$student[!quiz$students$status %in% c("absent", "excused")]
-  for (basis in c("need", "score", "mixed")) {
-    made <- group_students(quiz, basis)
-    expect_setequal(made$student, present)
-    expect_equal(anyDuplicated(made$student), 0)
-    learners <- made[!is.na(made$group) & made$role == "learns", ]
-    expect_true(all(table(learners$section, learners$group) <= 6))
-    expect_true(all(nzchar(made$because)))
-    expect_identical(as.data.frame(made), as.data.frame(group_students(quiz, basis)))
-  }
-})
-
-test_that("nobody works on what they can do, helpers reach the cut on what they help with, and the reason is true", {
-  quiz <- read_sitting(demo_path())
-  made <- group_students(quiz)
-  scores <- summarise_standards(quiz, by = "student")
-  held <- summarise_misconceptions(quiz, by = "student")
-  for (row in which(made$role %in% c("learns", "helps"))) {
-    mine <- scores[scores$student == made$student[row] & scores$code %in% made$topic[row], ]
-    if (!nrow(mine)) {
-      idea <- held[held$student == made$student[row] & held$code == made$topic[row], ]
-      expect_equal(idea$status == "likely held", made$role[row] == "learns")
-      next
+test_that(
+  paste0(
+    "every student present is in the list once, whatever the basis, and absent ones are ",
+    "not"
+  ),
+  {
+    quiz <- read_sitting(demo_path())
+    present <- quiz$students$student[!quiz$students$status %in% c("absent", "excused")]
+    for (basis in c("need", "score", "mixed")) {
+      made <- group_students(quiz, basis)
+      expect_setequal(made$student, present)
+      expect_equal(anyDuplicated(made$student), 0)
+      learners <- made[!is.na(made$group) & made$role == "learns", ]
+      expect_true(all(table(learners$section, learners$group) <= 6))
+      expect_true(all(nzchar(made$because)))
+      expect_identical(as.data.frame(made), as.data.frame(group_students(quiz, basis)))
     }
-    expect_equal(mine$share >= 0.7 - 1e-9, made$role[row] == "helps", label = made$student[row])
-    expect_match(made$because[row], paste0("^", mine$earned, " of ", mine$open, " points on ", mine$code))
   }
-  ready <- made$student[made$role %in% c("ready for more", "helps")]
-  expect_gt(length(ready), 0)
-  lowest <- tapply(scores$share[!scores$code %in% quiz$standards$parent],
-    scores$student[!scores$code %in% quiz$standards$parent], min, na.rm = TRUE)
-  expect_true(all(lowest[ready] >= 0.7 - 1e-9))
-  helps <- made[made$role == "helps", ]
-  expect_equal(anyDuplicated(paste(helps$section, helps$group)), 0)
-})
+)
+
+test_that(
+  paste0(
+    "nobody works on what they can do, helpers reach the cut on what they help with, ",
+    "and the reason is true"
+  ),
+  {
+    quiz <- read_sitting(demo_path())
+    made <- group_students(quiz)
+    scores <- summarise_standards(quiz, by = "student")
+    held <- summarise_misconceptions(quiz, by = "student")
+    for (row in which(made$role %in% c("learns", "helps"))) {
+      mine <- scores[
+        scores$student == made$student[row] & scores$code %in% made$topic[row],
+      ]
+      if (!nrow(mine)) {
+        idea <- held[held$student == made$student[row] & held$code == made$topic[row], ]
+        expect_equal(idea$status == "likely held", made$role[row] == "learns")
+        next
+      }
+      expect_equal(
+        mine$share >= 0.7 - 1e-9,
+        made$role[row] == "helps",
+        label = made$student[row]
+      )
+      expect_match(
+        made$because[row],
+        paste0("^", mine$earned, " of ", mine$open, " points on ", mine$code)
+      )
+    }
+    ready <- made$student[made$role %in% c("ready for more", "helps")]
+    expect_gt(length(ready), 0)
+    lowest <- tapply(
+      scores$share[!scores$code %in% quiz$standards$parent],
+      scores$student[!scores$code %in% quiz$standards$parent],
+      min,
+      na.rm = TRUE
+    )
+    expect_true(all(lowest[ready] >= 0.7 - 1e-9))
+    helps <- made[made$role == "helps", ]
+    expect_equal(anyDuplicated(paste(helps$section, helps$group)), 0)
+  }
+)
 
 test_that("what is said of a misconception is what was chosen", {
   about <- data.frame(code = "M", title = "it is so", kind = "misconception")
-  needs <- list(about = about, earned = cbind(c(1, 4, 5)), open = cbind(c(5, 5, 5)), cut = 0.7)
+  needs <- list(
+    about = about,
+    earned = cbind(c(1, 4, 5)),
+    open = cbind(c(5, 5, 5)),
+    cut = 0.7
+  )
   said <- internal("say_needs")(needs, 1:3, c(1, 1, 1), c("learns", "helps", "helps"))
-  expect_equal(said, c("chose \u201cit is so\u201d 4 of 5 times",
-    "chose \u201cit is so\u201d 1 of 5 times: could explain it",
-    "never chose \u201cit is so\u201d: could explain it"))
+  expect_equal(
+    said,
+    c(
+      "chose \u201cit is so\u201d 4 of 5 times",
+      "chose \u201cit is so\u201d 1 of 5 times: could explain it",
+      "never chose \u201cit is so\u201d: could explain it"
+    )
+  )
 })
 
 test_that("the need of a standard is the expected shortfall below the cut", {
   shortfall <- internal("expected_shortfall")
-  by_hand <- stats::integrate(function(p) pmax(0, 0.7 - p) * stats::dbeta(p, 1.5, 3.5), 0, 0.7)$value
+  by_hand <- stats::integrate(
+    function(p) pmax(0, 0.7 - p) * stats::dbeta(p, 1.5, 3.5),
+    0,
+    0.7
+  )$value
   expect_equal(shortfall(1, 4, 0.7), by_hand, tolerance = 1e-6)
   expect_gt(shortfall(0, 4, 0.7), shortfall(0, 1, 0.7)) # more evidence, more need
   expect_gt(shortfall(1, 4, 0.7), shortfall(2, 4, 0.7))
 })
 
-test_that("groups by score are near equal or as cut, mixed ones have one helper each and a like mean", {
-  quiz <- random_sitting(n = 29, k = 10)
-  score <- group_students(quiz, "score", groups = 4)
-  expect_setequal(as.vector(table(score$group)), c(7, 8))
-  expect_true(all(diff(tapply(score$share, score$group, min)) >= 0))
-  by_cut <- group_students(quiz, "score", cut = c(0.4, 0.8))
-  expect_equal(as.vector(tapply(by_cut$share, by_cut$group, max)[1:2] < c(0.4, 0.8)), c(TRUE, TRUE))
-  mixed <- group_students(quiz, "mixed", size = 5)
-  expect_true(all(table(mixed$group) <= 5))
-  expect_equal(as.vector(table(mixed$group[mixed$role == "helps"])), rep(1, 6))
-  expect_lt(stats::sd(tapply(mixed$share, mixed$group, mean)), stats::sd(mixed$share) / 3)
-})
+test_that(
+  paste0(
+    "groups by score are near equal or as cut, mixed ones have one helper each and a ",
+    "like mean"
+  ),
+  {
+    quiz <- random_sitting(n = 29, k = 10)
+    score <- group_students(quiz, "score", groups = 4)
+    expect_setequal(as.vector(table(score$group)), c(7, 8))
+    expect_true(all(diff(tapply(score$share, score$group, min)) >= 0))
+    by_cut <- group_students(quiz, "score", cut = c(0.4, 0.8))
+    expect_equal(
+      as.vector(tapply(by_cut$share, by_cut$group, max)[1:2] < c(0.4, 0.8)),
+      c(TRUE, TRUE)
+    )
+    mixed <- group_students(quiz, "mixed", size = 5)
+    expect_true(all(table(mixed$group) <= 5))
+    expect_equal(as.vector(table(mixed$group[mixed$role == "helps"])), rep(1, 6))
+    expect_lt(
+      stats::sd(tapply(mixed$share, mixed$group, mean)),
+      stats::sd(mixed$share) / 3
+    )
+  }
+)
 
 test_that("what cannot be grouped is refused or comes smaller", {
   quiz <- random_sitting(n = 8, k = 4)
-  expect_refused(group_students(quiz), "call", "There is nothing to group by need", "group by score or mixed")
+  expect_refused(
+    group_students(quiz),
+    "call",
+    "There is nothing to group by need",
+    "group by score or mixed"
+  )
   expect_refused(group_students(quiz, "neeed"), "call", "Did you mean \"need\"?")
   expect_refused(group_students(quiz, "mixed", size = 1), "call", "at least 2 places")
   expect_refused(group_students(quiz, "score", size = 3, least = 4), "call", "4 to 3")
-  expect_refused(group_students(quiz, "score", cut = 70), "call", "shares between 0 and 1")
+  expect_refused(
+    group_students(quiz, "score", cut = 70),
+    "call",
+    "shares between 0 and 1"
+  )
   expect_refused(group_students(quiz, "score", by = "boat"), "call", "no column \"boat\"")
-  all_right <- sitting(data.frame(student = c("a", "b"), Q1 = "A"), data.frame(item = "Q1", key = "A", standards = "S"),
-    standards = data.frame(code = "S", title = "One"))
+  all_right <- sitting(
+    data.frame(student = c("a", "b"), Q1 = "A"),
+    data.frame(item = "Q1", key = "A", standards = "S"),
+    standards = data.frame(code = "S", title = "One")
+  )
   expect_equal(group_students(all_right)$role, rep("ready for more", 2))
-  one <- sitting(data.frame(student = c("a", "b"), Q1 = c("A", "B")), data.frame(item = "Q1", key = "A",
-    standards = "S"),
-    standards = data.frame(code = "S", title = "One"))
+  one <- sitting(
+    data.frame(student = c("a", "b"), Q1 = c("A", "B")),
+    data.frame(item = "Q1", key = "A", standards = "S"),
+    standards = data.frame(code = "S", title = "One")
+  )
   expect_equal(group_students(one)$role, c("on their own", "ready for more"))
 })

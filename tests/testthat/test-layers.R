@@ -26,25 +26,29 @@ test_that("no name is given twice, in one file or in two", {
   expect_identical(unique(names[duplicated(names)]), character())
 })
 
-test_that("no function calls one of a room above its own, so no two rooms call each other", {
-  house <- house()
-  calls <- house$call_graph(house$files)
-  expect_gt(nrow(calls), 4000)
-  wrong <- house$wrong_calls(calls)
-  expect_identical(sprintf("%s calls %s", wrong$caller, wrong$callee), character())
-})
+test_that(
+  "no function calls one of a room above its own, so no two rooms call each other",
+  {
+    house <- house()
+    calls <- house$call_graph(house$files)
+    expect_gt(nrow(calls), 4000)
+    wrong <- house$wrong_calls(calls)
+    expect_identical(sprintf("%s calls %s", wrong$caller, wrong$callee), character())
+  }
+)
 
 test_that("the call graph sees a call however it is made", {
   house <- house()
   folder <- tempfile("house-")
   dir.create(folder)
   on.exit(unlink(folder, recursive = TRUE))
-  writeLines(c(
-    "low <- function(x) x",
-    "goes_up <- function(x) lapply(x, high)",
-    "has_it <- list(run = function(x) high(x))",
-    "own <- function(x, high) high(x)"
-  ), file.path(folder, "base-a.R"))
+  writeLines(
+    c(
+      "low <- function(x) x", "goes_up <- function(x) lapply(x, high)",
+      "has_it <- list(run = function(x) high(x))", "own <- function(x, high) high(x)"
+    ),
+    file.path(folder, "base-a.R")
+  )
   writeLines("high <- function(x) low(x)", file.path(folder, "view-a.R"))
   writeLines("strange <- function(x) low(x)", file.path(folder, "attic-a.R"))
   wrong <- house$wrong_calls(house$call_graph(house$source_files(folder)))
@@ -61,14 +65,21 @@ test_that("a room names only the packages that are its business", {
   core <- c("base", "score", "sitting", "tally", "stat", "judge")
   not_theirs <- c(
     stats::setNames(rep(list(outer), length(core)), core),
-    stats::setNames(rep(list(c(drawing, pages, "optparse")), 3), c("read", "write", "record")),
+    stats::setNames(
+      rep(list(c(drawing, pages, "optparse")), 3),
+      c("read", "write", "record")
+    ),
     list(view = outer)
   )
   seen <- vapply(house$files, house$room_of, "")
   expect_setequal(intersect(names(not_theirs), seen), names(not_theirs))
   for (path in house$files[seen %in% names(not_theirs)]) {
     refused <- not_theirs[[house$room_of(path)]]
-    expect_identical(intersect(packages_named(path), refused), character(), label = basename(path))
+    expect_identical(
+      intersect(packages_named(path), refused),
+      character(),
+      label = basename(path)
+    )
   }
 })
 
@@ -77,16 +88,33 @@ test_that("the core neither prints nor reads files", {
   core <- c("base", "score", "sitting", "tally", "stat", "judge", "view")
   faces <- c("cat", "print", "message", "readLines", "writeLines", "file")
   for (path in house$files[vapply(house$files, house$room_of, "") %in% core]) {
-    expect_identical(intersect(functions_called(path), faces), character(), label = basename(path))
+    expect_identical(
+      intersect(functions_called(path), faces),
+      character(),
+      label = basename(path)
+    )
   }
 })
 
 test_that("a table verb loads neither drawing nor page nor database packages", {
-  script <- "pregunta::run_command(c('items', pregunta::demo_path())); cat('\\nLOADED', loadedNamespaces())"
-  out <- system2(file.path(R.home("bin"), "Rscript"), c("-e", shQuote(script)), stdout = TRUE, stderr = FALSE,
-    env = "R_TESTS=")
+  script <- paste0(
+    "pregunta::run_command(c('items', pregunta::demo_path())); cat('\\nLOADED', ",
+    "loadedNamespaces())"
+  )
+  out <- system2(
+    file.path(R.home("bin"), "Rscript"),
+    c("-e", shQuote(script)),
+    stdout = TRUE,
+    stderr = FALSE,
+    env = "R_TESTS="
+  )
   loaded <- strsplit(grep("^LOADED", out, value = TRUE), " ")[[1]]
   expect_true("data.table" %in% loaded)
-  expect_identical(intersect(loaded, c("ggplot2", "svglite", "htmltools", "reactable", "htmlwidgets", "DBI")),
-    character())
+  expect_identical(
+    intersect(
+      loaded,
+      c("ggplot2", "svglite", "htmltools", "reactable", "htmlwidgets", "DBI")
+    ),
+    character()
+  )
 })

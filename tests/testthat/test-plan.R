@@ -2,61 +2,100 @@
 
 demo <- read_sitting(demo_path())
 
-test_that("the standards chosen are those with the largest sum of needs, priority ones half as much again", {
-  plan <- plan_reteach(demo, most = 6)
-  shortfall <- function(earned, open, cut) {
-    integrate(function(p) pmax(0, cut - p) * dbeta(p, earned + 0.5, open - earned + 0.5), 0, 1)$value
+test_that(
+  paste0(
+    "the standards chosen are those with the largest sum of needs, priority ones half ",
+    "as much again"
+  ),
+  {
+    plan <- plan_reteach(demo, most = 6)
+    shortfall <- function(earned, open, cut) {
+      integrate(
+        function(p) pmax(0, cut - p) * dbeta(p, earned + 0.5, open - earned + 0.5),
+        0,
+        1
+      )$value
+    }
+    scores <- summarise_standards(demo, by = "student")
+    scores <- scores[
+      !scores$code %in% c("TC.1", "TC.2") & !is.na(scores$share) & scores$share < 0.7,
+    ]
+    need <- mapply(shortfall, scores$earned, scores$open, 0.7) *
+      ifelse(scores$emphasis == "priority", 1.5, 1)
+    expected <- sort(tapply(need, scores$code, sum), decreasing = TRUE)
+    expect_equal(plan$code, names(expected))
+    expect_equal(plan$need, as.vector(expected), tolerance = 1e-4)
+    expect_equal(plan_reteach(demo, most = 2)$code, plan$code[1:2])
+    expect_equal(plan$below, as.vector(table(factor(scores$code, plan$code))))
   }
-  scores <- summarise_standards(demo, by = "student")
-  scores <- scores[!scores$code %in% c("TC.1", "TC.2") & !is.na(scores$share) & scores$share < 0.7, ]
-  need <- mapply(shortfall, scores$earned, scores$open, 0.7) * ifelse(scores$emphasis == "priority", 1.5, 1)
-  expected <- sort(tapply(need, scores$code, sum), decreasing = TRUE)
-  expect_equal(plan$code, names(expected))
-  expect_equal(plan$need, as.vector(expected), tolerance = 1e-4)
-  expect_equal(plan_reteach(demo, most = 2)$code, plan$code[1:2])
-  expect_equal(plan$below, as.vector(table(factor(scores$code, plan$code))))
-})
+)
 
-test_that("a plan says what shows a standard, what is behind it, and who learns it in one group only", {
-  plan <- plan_reteach(demo, most = 3)
-  one <- plan[plan$code == "TC.1.a", ]
-  expect_match(one$cause, "The wind makes the tides")
-  expect_match(one$know, "Be able to: explain how moon and sun make the tides. Know: Tides do not need wind.",
-    fixed = TRUE)
-  expect_match(plan$cause[plan$code == "TC.2.b"], "Q14.* spread as by guessing")
-  expect_match(plan_reteach(demo, most = 6)$settle[match("TC.1.b", plan_reteach(demo, most = 6)$code)], "Q7")
-  named <- unlist(strsplit(gsub("[^,|]*:", ",", plan$students), "[,|] *"))
-  named <- trimws(named[nzchar(trimws(named))])
-  expect_equal(anyDuplicated(named), 0)
-  groups <- attr(plan, "groups")
-  expect_setequal(named, groups$student[groups$role == "learns"])
-  expect_true(all(groups$topic[groups$role == "learns"] %in% plan$code))
-})
+test_that(
+  paste0(
+    "a plan says what shows a standard, what is behind it, and who learns it in one ",
+    "group only"
+  ),
+  {
+    plan <- plan_reteach(demo, most = 3)
+    one <- plan[plan$code == "TC.1.a", ]
+    expect_match(one$cause, "The wind makes the tides")
+    expect_match(
+      one$know,
+      paste0(
+        "Be able to: explain how moon and sun make the tides. Know: Tides do not need ",
+        "wind."
+      ),
+      fixed = TRUE
+    )
+    expect_match(plan$cause[plan$code == "TC.2.b"], "Q14.* spread as by guessing")
+    expect_match(
+      plan_reteach(demo, most = 6)$settle[
+        match("TC.1.b", plan_reteach(demo, most = 6)$code)
+      ],
+      "Q7"
+    )
+    named <- unlist(strsplit(gsub("[^,|]*:", ",", plan$students), "[,|] *"))
+    named <- trimws(named[nzchar(trimws(named))])
+    expect_equal(anyDuplicated(named), 0)
+    groups <- attr(plan, "groups")
+    expect_setequal(named, groups$student[groups$role == "learns"])
+    expect_true(all(groups$topic[groups$role == "learns"] %in% plan$code))
+  }
+)
 
-test_that("what was typed stays when the plan is made again, also on a standard no longer chosen", {
-  folder <- demo_copy()
-  expect_equal(run_here("plan", folder)$status, 0)
-  path <- file.path(folder, "plan.csv")
-  typed <- read.csv(path, check.names = FALSE)
-  typed$activity[2] <- "=walk to the pier, <b>watch</b>"
-  typed$day[3] <- "Tuesday"
-  typed$room <- c("", "7", "")
-  write.csv(typed, path, row.names = FALSE, na = "")
-  again <- run_here("plan", folder, "--most", "1")
-  expect_equal(again$status, 0)
-  kept <- read.csv(path, check.names = FALSE)
-  expect_equal(kept$code, typed$code)
-  expect_equal(kept$activity[2], "'=walk to the pier, <b>watch</b>") # no formula
-  expect_equal(kept$day[3], "Tuesday")
-  expect_equal(kept$room[2], 7)
-  expect_true(file.exists(file.path(folder, "plan-2.docx"))) # somebody may have written into the first
-  expect_equal(is.na(kept$need), c(FALSE, TRUE, TRUE))
-  shown <- officer::docx_summary(officer::read_docx(file.path(folder, "plan-2.docx")))$text
-  expect_equal(sum(grepl("^[0-9][.] TC", shown)), 1)
-  expect_match(shown[which(shown == "From the earlier plan") + 1], paste0(typed$code[2], ": =walk to the pier"))
-  run_here("plan", folder)
-  expect_equal(read.csv(path)$activity[2], kept$activity[2])
-})
+test_that(
+  "what was typed stays when the plan is made again, also on a standard no longer chosen",
+  {
+    folder <- demo_copy()
+    expect_equal(run_here("plan", folder)$status, 0)
+    path <- file.path(folder, "plan.csv")
+    typed <- read.csv(path, check.names = FALSE)
+    typed$activity[2] <- "=walk to the pier, <b>watch</b>"
+    typed$day[3] <- "Tuesday"
+    typed$room <- c("", "7", "")
+    write.csv(typed, path, row.names = FALSE, na = "")
+    again <- run_here("plan", folder, "--most", "1")
+    expect_equal(again$status, 0)
+    kept <- read.csv(path, check.names = FALSE)
+    expect_equal(kept$code, typed$code)
+    expect_equal(kept$activity[2], "'=walk to the pier, <b>watch</b>") # no formula
+    expect_equal(kept$day[3], "Tuesday")
+    expect_equal(kept$room[2], 7)
+    # somebody may have written into the first
+    expect_true(file.exists(file.path(folder, "plan-2.docx")))
+    expect_equal(is.na(kept$need), c(FALSE, TRUE, TRUE))
+    shown <- officer::docx_summary(
+      officer::read_docx(file.path(folder, "plan-2.docx"))
+    )$text
+    expect_equal(sum(grepl("^[0-9][.] TC", shown)), 1)
+    expect_match(
+      shown[which(shown == "From the earlier plan") + 1],
+      paste0(typed$code[2], ": =walk to the pier")
+    )
+    run_here("plan", folder)
+    expect_equal(read.csv(path)$activity[2], kept$activity[2])
+  }
+)
 
 test_that("a document opens, holds all of it as text, and without names none of them", {
   plan <- plan_reteach(demo)
@@ -67,12 +106,19 @@ test_that("a document opens, holds all of it as text, and without names none of 
   expect_true("Plan: Tides & <Currents>" %in% text)
   expect_true("<w:p> & \"quotes\" " %in% text)
   expect_match(text, "h012", all = FALSE, fixed = TRUE)
-  expect_true("B They get much smaller (46%); the idea \u201cThe wind makes the tides\u201d" %in% text)
+  expect_true(
+    "B They get much smaller (46%); the idea \u201cThe wind makes the tides\u201d" %in% text
+  )
   expect_true("A Anticlockwise (24%); spread, as by guessing" %in% text)
   expect_false(any(grepl("Lio Ebbing", text)))
   markdown <- write_plan(plan, tempfile(fileext = ".md"))
   expect_match(readLines(markdown), "Lio Ebbing", all = FALSE)
-  expect_match(readLines(markdown), "- **Activity:** \\<w:p\\> & ", all = FALSE, fixed = TRUE)
+  expect_match(
+    readLines(markdown),
+    "- **Activity:** \\<w:p\\> & ",
+    all = FALSE,
+    fixed = TRUE
+  )
   expect_refused(write_plan(plan, tempfile(fileext = ".pdf")), "call", "pdf", ".docx")
 })
 
@@ -90,19 +136,35 @@ test_that("the follow-up closes the plan with its figures", {
   expect_equal(closed$closed[!is.na(at)], rep("2026-10-05", sum(!is.na(at))))
   again <- run_here("plan", folder)$out
   expect_match(again, "Closed 2026-10-05: ", all = FALSE)
-  expect_refused(close_plan(plan_reteach(demo), compare_sittings(demo, read_sitting(demo_path("follow-up")),
-    by = "section"), "x"), "call", "all students")
-  expect_equal(run_here("compare", demo_path(), demo_path("follow-up"), "--close")$status, 2)
+  expect_refused(
+    close_plan(
+      plan_reteach(demo),
+      compare_sittings(demo, read_sitting(demo_path("follow-up")), by = "section"),
+      "x"
+    ),
+    "call",
+    "all students"
+  )
+  expect_equal(
+    run_here("compare", demo_path(), demo_path("follow-up"), "--close")$status,
+    2
+  )
 })
 
 test_that("nothing to plan is said, and a broken plan.csv is pointed at", {
   none <- choice_sitting(data.frame(c("A", "B", "A"), c("A", "A", "B")))
   expect_refused(plan_reteach(none), "call", "No item of this test names a standard")
-  good <- sitting(data.frame(student = c("a", "b"), Q1 = c("A", "A")), data.frame(item = "Q1", key = "A",
-    standards = "S"))
+  good <- sitting(
+    data.frame(student = c("a", "b"), Q1 = c("A", "A")),
+    data.frame(item = "Q1", key = "A", standards = "S")
+  )
   plan <- plan_reteach(good)
   expect_equal(nrow(plan), 0)
-  expect_match(capture.output(print(plan)), "Nothing needs to be taught again", all = FALSE)
+  expect_match(
+    capture.output(print(plan)),
+    "Nothing needs to be taught again",
+    all = FALSE
+  )
   folder <- demo_copy()
   writeLines(c("code,activity", "TC.1.a,x", "TC.1.a,y"), file.path(folder, "plan.csv"))
   said <- run_here("plan", folder)

@@ -2,60 +2,124 @@ test_that("commas, semicolons, tabs, a byte order mark and any line end read the
   plain <- summarise_students(read_sitting(plain_folder()))
   rows <- c("student,Q1,Q2", "a,A,B", "b,B,B", "c,A,C")
   forms <- list(
-    gsub(",", ";", rows), gsub(",", "\t", rows), c(paste0("\ufeff", rows[1]), rows[-1]),
-    charToRaw(paste0(paste(rows, collapse = "\r\n"), "\r\n")), charToRaw(paste(rows, collapse = "\n")),
-    c(rows, ""), gsub("([^,]+)", "\"\\1\"", rows), c("student , Q1,Q2", "a , A,B", "b,B, B", "c,A,C")
+    gsub(",", ";", rows),
+    gsub(",", "\t", rows),
+    c(paste0("\ufeff", rows[1]), rows[-1]),
+    charToRaw(paste0(paste(rows, collapse = "\r\n"), "\r\n")),
+    charToRaw(paste(rows, collapse = "\n")),
+    c(rows, ""),
+    gsub("([^,]+)", "\"\\1\"", rows),
+    c("student , Q1,Q2", "a , A,B", "b,B, B", "c,A,C")
   )
-  for (form in forms) expect_equal(summarise_students(read_sitting(plain_folder(form))), plain, ignore_attr = TRUE)
+  for (form in forms) {
+    expect_equal(
+      summarise_students(read_sitting(plain_folder(form))),
+      plain,
+      ignore_attr = TRUE
+    )
+  }
 })
 
-test_that("ids keep their leading zeros, and text with commas, quotes and line ends stays whole", {
-  folder <- plain_folder(c("student,Q1,Q2", "007,\"a, \"\"b\"\"\",B", "08,\"two\nlines\",B", "9,A,X"),
-    options.csv = c("item,option", "Q1,A", "Q1,B", "Q2,B"))
-  quiz <- read_sitting(folder)
-  expect_equal(quiz$students$student, c("007", "08", "9"))
-  expect_equal(internal("cell_answers")(quiz)[1:2, 1], c("a, \"b\"", "two\nlines"), ignore_attr = TRUE)
-  findings <- check_sitting(quiz)
-  expect_equal(findings$line[findings$value == "X"], 5) # the quoted line end counts
-})
+test_that(
+  "ids keep their leading zeros, and text with commas, quotes and line ends stays whole",
+  {
+    folder <- plain_folder(
+      c("student,Q1,Q2", "007,\"a, \"\"b\"\"\",B", "08,\"two\nlines\",B", "9,A,X"),
+      options.csv = c("item,option", "Q1,A", "Q1,B", "Q2,B")
+    )
+    quiz <- read_sitting(folder)
+    expect_equal(quiz$students$student, c("007", "08", "9"))
+    expect_equal(
+      internal("cell_answers")(quiz)[1:2, 1],
+      c("a, \"b\"", "two\nlines"),
+      ignore_attr = TRUE
+    )
+    findings <- check_sitting(quiz)
+    expect_equal(findings$line[findings$value == "X"], 5) # the quoted line end counts
+  }
+)
 
 test_that("only responses and items are needed, and the folder's name is the title", {
   folder <- plain_folder()
   expect_equal(read_sitting(folder)$settings$title, basename(folder))
-  expect_refused(read_sitting(file.path(folder, "nowhere")), "folder", "There is no folder")
+  expect_refused(
+    read_sitting(file.path(folder, "nowhere")),
+    "folder",
+    "There is no folder"
+  )
   unlink(file.path(folder, "items.csv"))
-  expect_refused(read_sitting(folder), "folder", "has no items.csv", "holds: responses.csv")
+  expect_refused(
+    read_sitting(folder),
+    "folder",
+    "has no items.csv",
+    "holds: responses.csv"
+  )
 })
 
 test_that("a mistake is answered with file, line, column, the value and what to do", {
-  expect_refused(read_sitting(plain_folder(items = c("item,key,points", "Q1,A,1", "Q2,B,zero"))), "input",
-    "items.csv, line 3, column points: \"zero\"", "the most a student can earn")
-  expect_refused(read_sitting(plain_folder(items = c("item,type,key", "Q1,,A", "Q2,number,many"))), "input",
-    "items.csv, line 3, column key: \"many\"", "looks like 12.4")
-  expect_refused(read_sitting(plain_folder(items = c("name,key", "Q1,A"))), "input",
-    "items.csv has no column \"item\"", "name, key")
-  expect_refused(read_sitting(plain_folder(c("student,Q1,Q1", "a,A,B"))), "input", "responses.csv, line 1: \"Q1\"")
-  expect_refused(read_sitting(plain_folder(c("student,Q1,Q2", "a,A,B", "b,B", "c,A,B,C"))), "input",
-    "too few or too many cells")
-  expect_refused(read_sitting(plain_folder(character())), "input", "responses.csv is empty")
+  expect_refused(
+    read_sitting(plain_folder(items = c("item,key,points", "Q1,A,1", "Q2,B,zero"))),
+    "input",
+    "items.csv, line 3, column points: \"zero\"",
+    "the most a student can earn"
+  )
+  expect_refused(
+    read_sitting(plain_folder(items = c("item,type,key", "Q1,,A", "Q2,number,many"))),
+    "input",
+    "items.csv, line 3, column key: \"many\"",
+    "looks like 12.4"
+  )
+  expect_refused(
+    read_sitting(plain_folder(items = c("name,key", "Q1,A"))),
+    "input",
+    "items.csv has no column \"item\"",
+    "name, key"
+  )
+  expect_refused(
+    read_sitting(plain_folder(c("student,Q1,Q1", "a,A,B"))),
+    "input",
+    "responses.csv, line 1: \"Q1\""
+  )
+  expect_refused(
+    read_sitting(plain_folder(c("student,Q1,Q2", "a,A,B", "b,B", "c,A,B,C"))),
+    "input",
+    "too few or too many cells"
+  )
+  expect_refused(
+    read_sitting(plain_folder(character())),
+    "input",
+    "responses.csv is empty"
+  )
 })
 
-test_that("Windows-1252 and UTF-16 are read and said; a byte that no text has is pointed at", {
-  latin <- c(charToRaw("student,Q1,Q2\na,A,B\nJos"), as.raw(0xe9), charToRaw(",A,B\n"))
-  wide <- c(as.raw(c(0xff, 0xfe)), iconv("student,Q1,Q2\na,A,B\nJos\u00e9,A,B\n", "UTF-8", "UTF-16LE",
-    toRaw = TRUE)[[1]])
-  for (bytes in list(latin, wide)) {
-    quiz <- read_sitting(plain_folder(bytes))
-    expect_equal(quiz$students$student, c("a", "Jos\u00e9"))
-    expect_match(check_sitting(quiz)$finding, "is read as (Windows-1252|UTF-16LE)")
+test_that(
+  "Windows-1252 and UTF-16 are read and said; a byte that no text has is pointed at",
+  {
+    latin <- c(charToRaw("student,Q1,Q2\na,A,B\nJos"), as.raw(0xe9), charToRaw(",A,B\n"))
+    wide <- c(
+      as.raw(c(0xff, 0xfe)),
+      iconv("student,Q1,Q2\na,A,B\nJos\u00e9,A,B\n", "UTF-8", "UTF-16LE", toRaw = TRUE)[[
+        1
+      ]]
+    )
+    for (bytes in list(latin, wide)) {
+      quiz <- read_sitting(plain_folder(bytes))
+      expect_equal(quiz$students$student, c("a", "Jos\u00e9"))
+      expect_match(check_sitting(quiz)$finding, "is read as (Windows-1252|UTF-16LE)")
+    }
+    expect_refused(
+      read_sitting(
+        plain_folder(c(charToRaw("student,Q1\na,"), as.raw(0), charToRaw("A\n")))
+      ),
+      "input",
+      "byte 14"
+    )
+    folder <- plain_folder()
+    unlink(file.path(folder, "responses.csv"))
+    dir.create(file.path(folder, "responses.csv"))
+    expect_refused(read_sitting(folder), "input", "is a folder, not a file")
   }
-  expect_refused(read_sitting(plain_folder(c(charToRaw("student,Q1\na,"), as.raw(0), charToRaw("A\n")))), "input",
-    "byte 14")
-  folder <- plain_folder()
-  unlink(file.path(folder, "responses.csv"))
-  dir.create(file.path(folder, "responses.csv"))
-  expect_refused(read_sitting(folder), "input", "is a folder, not a file")
-})
+)
 
 test_that("test.yml is read with the line of each mistake, and never runs code", {
   marker <- tempfile()
@@ -63,20 +127,40 @@ test_that("test.yml is read with the line of each mistake, and never runs code",
   quiz <- read_sitting(plain_folder(test.yml = yml))
   expect_false(file.exists(marker))
   expect_equal(quiz$settings$title, "A test")
-  expect_refused(read_sitting(plain_folder(test.yml = c("title: x", "", "blanks: zreo"))), "input", "test.yml, line 3",
-    "Did you mean \"zero\"?")
-  expect_refused(read_sitting(plain_folder(test.yml = "a: [1")), "input", "not valid YAML")
-  expect_refused(read_sitting(plain_folder(test.yml = "just words")), "input", "holds no settings")
-  expect_equal(read_sitting(plain_folder(test.yml = "# nothing yet"))$settings$blanks, "zero")
-  levels <- read_sitting(plain_folder(test.yml = "levels: {not yet: 0, there: 0.6}"))$settings$levels
+  expect_refused(
+    read_sitting(plain_folder(test.yml = c("title: x", "", "blanks: zreo"))),
+    "input",
+    "test.yml, line 3",
+    "Did you mean \"zero\"?"
+  )
+  expect_refused(
+    read_sitting(plain_folder(test.yml = "a: [1")),
+    "input",
+    "not valid YAML"
+  )
+  expect_refused(
+    read_sitting(plain_folder(test.yml = "just words")),
+    "input",
+    "holds no settings"
+  )
+  expect_equal(
+    read_sitting(plain_folder(test.yml = "# nothing yet"))$settings$blanks,
+    "zero"
+  )
+  levels <- read_sitting(
+    plain_folder(test.yml = "levels: {not yet: 0, there: 0.6}")
+  )$settings$levels
   expect_equal(levels, list("not yet" = 0, there = 0.6))
 })
 
 test_that("rows and columns with nothing in them are no rows and columns", {
   folder <- plain_folder(c("student,Q1,Q2,,", "a,A,B,,", ",,,,", "b,B,B,,", "c,A,C,,"))
   expect_equal(read_sitting(folder)$students$student, c("a", "b", "c"))
-  expect_refused(read_sitting(plain_folder(c("student,Q1,Q2", "a,A,B", ",B,B"))), "input",
-    "responses.csv, line 3, column student")
+  expect_refused(
+    read_sitting(plain_folder(c("student,Q1,Q2", "a,A,B", ",B,B"))),
+    "input",
+    "responses.csv, line 3, column student"
+  )
 })
 
 test_that("reading changes no file", {
@@ -85,12 +169,19 @@ test_that("reading changes no file", {
   quiz <- read_sitting(folder)
   summarise_items(quiz)
   check_sitting(quiz)
-  expect_identical(tools::md5sum(list.files(folder, recursive = TRUE, full.names = TRUE)), before)
+  expect_identical(
+    tools::md5sum(list.files(folder, recursive = TRUE, full.names = TRUE)),
+    before
+  )
 })
 
 test_that("the two files of the README are enough", {
-  folder <- plain_folder(c("student,Q1,Q2,Q3", "ada,B,ebb,12.5", "ben,C,Ebb tide,11"),
-    items = c("item,type,key", "Q1,choice,B", "Q2,text,ebb|ebb tide", "Q3,number,12.4\u00b10.2"))
+  folder <- plain_folder(
+    c("student,Q1,Q2,Q3", "ada,B,ebb,12.5", "ben,C,Ebb tide,11"),
+    items = c(
+      "item,type,key", "Q1,choice,B", "Q2,text,ebb|ebb tide", "Q3,number,12.4\u00b10.2"
+    )
+  )
   expect_equal(summarise_students(read_sitting(folder))$points, c(3, 1))
   expect_equal(pregunta("items", folder)$status, 0)
   expect_equal(pregunta("report", folder)$status, 0)

@@ -2,15 +2,19 @@
 # under shared reference where they are at hand, and copies in the package.
 
 reference_folders <- function() {
-  roots <- c(test_path("reference"), test_path("..", "..", "..", "shared", "reference"),
-    Sys.getenv("PREGUNTA_REFERENCE"))
+  roots <- c(
+    test_path("reference"), test_path("..", "..", "..", "shared", "reference"),
+    Sys.getenv("PREGUNTA_REFERENCE")
+  )
   folders <- list.dirs(roots[nzchar(roots) & dir.exists(roots)], recursive = FALSE)
   folders[file.exists(file.path(folders, "expected.json"))]
 }
 
 as_columns <- function(records) {
   lapply(stats::setNames(nm = names(records[[1]])), function(name) {
-    unlist(lapply(records, function(record) if (is.null(record[[name]])) NA else record[[name]]))
+    unlist(lapply(records, function(record) {
+      if (is.null(record[[name]])) NA else record[[name]]
+    }))
   })
 }
 
@@ -21,7 +25,11 @@ expect_columns <- function(ours, records, label) {
     actual <- ours[[name]]
     if (is.numeric(expected)) {
       expect_identical(is.na(actual), is.na(expected), label = paste(label, name, "NA"))
-      expect_lt(max(0, abs(actual - expected), na.rm = TRUE), 1e-8, label = paste(label, name))
+      expect_lt(
+        max(0, abs(actual - expected), na.rm = TRUE),
+        1e-8,
+        label = paste(label, name)
+      )
     } else if (!all(is.na(expected))) {
       expect_identical(actual, expected, label = paste(label, name))
     } else {
@@ -38,7 +46,11 @@ for (folder in reference_folders()) {
     expect_columns(summarise_items(quiz), expected$items, "items")
     options <- summarise_options(quiz)
     keys <- vapply(expected$options, function(o) paste(o$item, o$option), "")
-    expect_columns(options[match(keys, paste(options$item, options$option)), ], expected$options, "options")
+    expect_columns(
+      options[match(keys, paste(options$item, options$option)), ],
+      expected$options,
+      "options"
+    )
     students <- subset(summarise_students(quiz), status != "absent")
     expect_columns(students, expected$students, "students")
   })

@@ -14,28 +14,48 @@ all_summaries <- function() {
   plan <- plan_reteach(quiz)
   pool <- read_pool(demo_path("pool"))
   list(
-    findings = check_sitting(quiz), test = summarise_test(quiz), tests = summarise_test(quiz, "section"),
-    items = summarise_items(quiz), items_by = summarise_items(quiz, c("teacher", "section")),
-    options = summarise_options(quiz), answers = summarise_answers(quiz),
-    students = summarise_students(quiz), standards = summarise_standards(quiz),
+    findings = check_sitting(quiz),
+    test = summarise_test(quiz),
+    tests = summarise_test(quiz, "section"),
+    items = summarise_items(quiz),
+    items_by = summarise_items(quiz, c("teacher", "section")),
+    options = summarise_options(quiz),
+    answers = summarise_answers(quiz),
+    students = summarise_students(quiz),
+    standards = summarise_standards(quiz),
     standards_by = summarise_standards(quiz, "section"),
     standards_student = summarise_standards(quiz, "student"),
     misconceptions = summarise_misconceptions(quiz),
     misconceptions_student = summarise_misconceptions(quiz, "student"),
-    attempts = summarise_attempts(quiz), time = summarise_time(later),
-    explanations = summarise_explanations(later), decisions = summarise_decisions(quiz),
-    parts = summarise_parts(quiz), precision = summarise_precision(quiz),
-    fairness = summarise_fairness(quiz, "boat"), lengths = summarise_lengths(quiz),
-    together = suggest_misconceptions(quiz), guessing = summarise_guessing(quiz),
-    review = review_items(quiz), keys = review_key(quiz), groups = group_students(quiz),
-    plan = plan, followup = draw_followup(quiz, pool), what_if = what_if(quiz, key = c(Q7 = "C")),
-    change = compare_sittings(quiz, later), change_item = compare_sittings(quiz, later, by = "item"),
+    attempts = summarise_attempts(quiz),
+    time = summarise_time(later),
+    explanations = summarise_explanations(later),
+    decisions = summarise_decisions(quiz),
+    parts = summarise_parts(quiz),
+    precision = summarise_precision(quiz),
+    fairness = summarise_fairness(quiz, "boat"),
+    lengths = summarise_lengths(quiz),
+    together = suggest_misconceptions(quiz),
+    guessing = summarise_guessing(quiz),
+    review = review_items(quiz),
+    keys = review_key(quiz),
+    groups = group_students(quiz),
+    plan = plan,
+    followup = draw_followup(quiz, pool),
+    what_if = what_if(quiz, key = c(Q7 = "C")),
+    change = compare_sittings(quiz, later),
+    change_item = compare_sittings(quiz, later, by = "item"),
     change_student = compare_sittings(quiz, later, by = "student"),
     growth = growth(record, windows = windows),
     growth_student = growth(record, by = "student", windows = windows),
-    ladder = climb_ladder(growth(record, by = "student", windows = windows), c("TC.1.a", "TC.1.b")),
-    recorded = recorded_sittings(record), recorded_items = recorded_items(record),
-    pending = pending_students(record, windows), overview = test_overview(record)
+    ladder = climb_ladder(
+      growth(record, by = "student", windows = windows),
+      c("TC.1.a", "TC.1.b")
+    ),
+    recorded = recorded_sittings(record),
+    recorded_items = recorded_items(record),
+    pending = pending_students(record, windows),
+    overview = test_overview(record)
   )
 }
 
@@ -54,8 +74,15 @@ expect_honest <- function(x, label) {
 }
 
 test_that("there is a summary of every kind that prints", {
-  methods <- grep("^print[.]pregunta_", ls(getNamespace("pregunta"), all.names = TRUE), value = TRUE)
-  kinds <- setdiff(sub("^print[.]pregunta_", "", methods), c("account", "record", "sitting", "item_type"))
+  methods <- grep(
+    "^print[.]pregunta_",
+    ls(getNamespace("pregunta"), all.names = TRUE),
+    value = TRUE
+  )
+  kinds <- setdiff(
+    sub("^print[.]pregunta_", "", methods),
+    c("account", "record", "sitting", "item_type")
+  )
   expect_setequal(unique(vapply(summaries, function(x) attr(x, "made")$kind, "")), kinds)
   for (name in names(summaries)) expect_true(is_summary(summaries[[name]]), label = name)
 })
@@ -64,7 +91,13 @@ test_that("rows can be taken freely, in any order and by any verb", {
   for (name in names(summaries)) {
     x <- summaries[[name]]
     rows <- rev(seq_len(nrow(x)))[-1]
-    for (part in list(x[rows, ], subset(x, seq_along(x[[1]]) %in% rows), utils::head(x, 2), x[0, ], x[rows, names(x)])) {
+    for (part in list(
+      x[rows, ],
+      subset(x, seq_along(x[[1]]) %in% rows),
+      utils::head(x, 2),
+      x[0, ],
+      x[rows, names(x)]
+    )) {
       expect_true(is_summary(part), label = name)
       expect_identical(attr(part, "settings"), attr(x, "settings"), label = name)
       expect_identical(attr(part, "by"), attr(x, "by"), label = name)
@@ -83,10 +116,17 @@ test_that("a column away, renamed or changed takes the class away", {
       renamed <- x
       names(renamed)[match(column, names(x))] <- "something_else"
       plain <- list(x[kept], x[, kept, drop = FALSE], without, renamed)
-      c(vapply(plain, function(one) class(one)[1], ""), unlist(lapply(plain, function(one) names(attributes(one)))))
+      c(
+        vapply(plain, function(one) class(one)[1], ""),
+        unlist(lapply(plain, function(one) names(attributes(one))))
+      )
     }))
     expect_setequal(left, c("data.frame", "names", "row.names", "class"))
-    expect_identical(names(attributes(as.data.frame(x))), c("names", "row.names", "class"), label = name)
+    expect_identical(
+      names(attributes(as.data.frame(x))),
+      c("names", "row.names", "class"),
+      label = name
+    )
     if (nrow(x)) {
       free <- attr(x, "made")$free
       changed <- vapply(setdiff(names(x), free), function(column) {
@@ -94,7 +134,11 @@ test_that("a column away, renamed or changed takes the class away", {
         one[[column]] <- rev(as.character(one[[column]]))
         one[[column]][1] <- "another"
         two <- x
-        two[1, column] <- if (is.na(x[1, column])) x[!is.na(x[[column]]), column][1] else NA
+        two[1, column] <- if (is.na(x[1, column])) {
+          x[!is.na(x[[column]]), column][1]
+        } else {
+          NA
+        }
         c(is_summary(one), is_summary(two) && !identical(two, x))
       }, c(TRUE, TRUE))
       expect_false(any(changed), label = name)
@@ -139,14 +183,26 @@ test_that("merge, dplyr's and data.table's verbs keep what holds or drop it", {
     beside <- stats::setNames(data.frame(unique(x[[first]]), "b"), c(first, "beside"))
     renamed <- stats::setNames(first, "another_name")
     made <- list(
-      merge(x, beside), merge(x, beside, all = TRUE), cbind(x, extra = seq_len(nrow(x))),
-      transform(x, extra = 1), within(x, extra <- 1),
-      dplyr::filter(x, seq_len(nrow(x)) > 1), dplyr::arrange(x, dplyr::desc(.data[[first]])),
-      dplyr::slice_head(x, n = 1), dplyr::select(x, 1:2), dplyr::select(x, -1), dplyr::rename(x, dplyr::all_of(renamed)),
-      dplyr::mutate(x, extra = 1), dplyr::mutate(x, dplyr::across(1, function(column) paste(column, "!"))),
-      dplyr::left_join(x, beside, by = first), dplyr::bind_rows(x, x), dplyr::distinct(x),
-      dplyr::bind_rows(x, beside), dplyr::ungroup(dplyr::group_by(x, .data[[first]])),
-      utils::head(data.table::as.data.table(x), 2), data.table::rbindlist(list(x, x)),
+      merge(x, beside),
+      merge(x, beside, all = TRUE),
+      cbind(x, extra = seq_len(nrow(x))),
+      transform(x, extra = 1),
+      within(x, extra <- 1),
+      dplyr::filter(x, seq_len(nrow(x)) > 1),
+      dplyr::arrange(x, dplyr::desc(.data[[first]])),
+      dplyr::slice_head(x, n = 1),
+      dplyr::select(x, 1:2),
+      dplyr::select(x, -1),
+      dplyr::rename(x, dplyr::all_of(renamed)),
+      dplyr::mutate(x, extra = 1),
+      dplyr::mutate(x, dplyr::across(1, function(column) paste(column, "!"))),
+      dplyr::left_join(x, beside, by = first),
+      dplyr::bind_rows(x, x),
+      dplyr::distinct(x),
+      dplyr::bind_rows(x, beside),
+      dplyr::ungroup(dplyr::group_by(x, .data[[first]])),
+      utils::head(data.table::as.data.table(x), 2),
+      data.table::rbindlist(list(x, x)),
       data.table::setDT(data.table::copy(as.data.frame(x)))
     )
     for (k in seq_along(made)) {
@@ -175,9 +231,14 @@ test_that("a summary comes back from JSON and CSV with the same figures", {
     x <- as.data.frame(summaries[[name]])
     if (!nrow(x)) next
     numbers <- names(x)[vapply(x, is.numeric, TRUE)]
-    json <- jsonlite::fromJSON(paste(table_text(summaries[[name]], "json"), collapse = "\n"))
+    json <- jsonlite::fromJSON(
+      paste(table_text(summaries[[name]], "json"), collapse = "\n")
+    )
     expect_equal(figures_of(json, numbers), figures_of(x, numbers), label = name)
-    csv <- data.table::fread(text = table_text(summaries[[name]], "csv"), data.table = FALSE)
+    csv <- data.table::fread(
+      text = table_text(summaries[[name]], "csv"),
+      data.table = FALSE
+    )
     expect_identical(names(csv), names(x), label = name)
     expect_equal(figures_of(csv, numbers), figures_of(x, numbers), label = name)
   }
@@ -187,11 +248,18 @@ test_that("settings are never guessed", {
   standards <- summaries$standards
   expect_output(print(subset(standards, TRUE)), "green")
   expect_false(any(grepl("secure|emerging", printed(subset(standards, TRUE)))))
-  expect_refused(internal("settings_of")(as.data.frame(standards)), "call", "does not know the settings")
+  expect_refused(
+    internal("settings_of")(as.data.frame(standards)),
+    "call",
+    "does not know the settings"
+  )
 })
 
 test_that("of a part of a summary it is said how much of it is there", {
-  expect_match(paste(printed(summaries$standards[1:3, ]), collapse = "\n"), "These are 3 of 8 rows")
+  expect_match(
+    paste(printed(summaries$standards[1:3, ]), collapse = "\n"),
+    "These are 3 of 8 rows"
+  )
   expect_false(any(grepl("These are", printed(summaries$standards))))
   part <- summaries$what_if[1, ]
   expect_identical(printed(part), plainly(part))
@@ -200,18 +268,32 @@ test_that("of a part of a summary it is said how much of it is there", {
 test_that("each summary takes counts alone, or says that it needs the students", {
   quiz <- read_sitting(demo_path())
   tally <- tally_responses(quiz, products = TRUE)
-  of_counts <- list(test = summarise_test, items = summarise_items, options = summarise_options,
-    answers = summarise_answers, decisions = summarise_decisions, lengths = summarise_lengths, review = review_items)
+  of_counts <- list(
+    test = summarise_test,
+    items = summarise_items,
+    options = summarise_options,
+    answers = summarise_answers,
+    decisions = summarise_decisions,
+    lengths = summarise_lengths,
+    review = review_items
+  )
   for (name in names(of_counts)) {
     expect_equal(of_counts[[name]](tally), of_counts[[name]](quiz), label = name)
   }
   by_boat <- tally_responses(quiz, by = "boat")
   expect_equal(summarise_fairness(by_boat, "boat"), summarise_fairness(quiz, "boat"))
   exported <- grep("^summarise_", getNamespaceExports("pregunta"), value = TRUE)
-  others <- setdiff(exported, c(paste0("summarise_", names(of_counts)), "summarise_fairness"))
+  others <- setdiff(
+    exported,
+    c(paste0("summarise_", names(of_counts)), "summarise_fairness")
+  )
   expect_gte(length(others), 8)
   for (name in others) {
-    expect_refused(get(name, getNamespace("pregunta"))(tally), "call", "needs the students themselves")
+    expect_refused(
+      get(name, getNamespace("pregunta"))(tally),
+      "call",
+      "needs the students themselves"
+    )
   }
 })
 
