@@ -16,16 +16,19 @@ abort_pregunta <- function(class, what, where = NULL, fix = NULL, ...) {
   parts <- lapply(list(what = what, where = where, fix = fix), function(x) {
     printable(as.vector(x))
   })
-  message <- c(
-    "{parts$what}",
-    if (length(parts$where)) c("x" = "{parts$where}"),
-    if (length(parts$fix)) c("i" = "{parts$fix}")
+  # Formatted when somebody reads it, once: most conditions are caught.
+  condition <- rlang::error_cnd(
+    class = c(paste0("pregunta_error_", class), "pregunta_error"),
+    message = parts$what,
+    body = c(x = parts$where, i = parts$fix),
+    use_cli_format = TRUE,
+    call = NULL,
+    what = parts$what,
+    where = parts$where,
+    fix = parts$fix,
+    !!!facts
   )
-  class <- c(paste0("pregunta_error_", class), "pregunta_error")
-  do.call(
-    cli::cli_abort,
-    c(list(message, class = class, call = NULL, .envir = environment()), parts, facts)
-  )
+  stop(condition)
 }
 
 error_facts <- c("file", "line", "column", "value", "choices")

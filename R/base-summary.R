@@ -92,8 +92,9 @@ settings_of <- function(summary) {
 # Whether all rows that it was made with are still there.
 is_whole <- function(summary) {
   made <- attr(summary, "made")$table
-  nrow(summary) >= nrow(made) &&
-    all(row_marks(made) %in% row_marks(plain_rows(summary)[names(made)]))
+  if (nrow(summary) < nrow(made)) return(FALSE)
+  rows <- numbered_rows(plain_rows(summary)[names(made)], made)
+  all(rows$made %in% rows$now)
 }
 
 rows_are_among <- function(table, made) {
@@ -101,13 +102,28 @@ rows_are_among <- function(table, made) {
   if (!all(columns %in% names(table))) return(FALSE)
   now <- plain_rows(table)[columns]
   if (identical(now, made)) return(TRUE)
-  all(row_marks(now) %in% row_marks(made))
+  if (nrow(now) > nrow(made)) return(FALSE)
+  rows <- numbered_rows(now, made)
+  all(rows$now %in% rows$made)
 }
 
-# What tells a row from all others; one that stands there twice is two.
-row_marks <- function(table) {
-  marks <- do.call(paste, c(unname(lapply(table, as.character)), sep = "\r"))
-  paste(marks, place_among(marks))
+# The rows of two tables as numbers: rows that are the same in every column have the
+# same one, and a row that stands there twice is two.
+numbered_rows <- function(now, made) {
+  at_now <- rep(1L, nrow(now))
+  at_made <- rep(1L, nrow(made))
+  for (column in names(made)) {
+    values <- unique(made[[column]])
+    at_now <- (at_now - 1) * length(values) + match(now[[column]], values)
+    at_made <- (at_made - 1) * length(values) + match(made[[column]], values)
+    known <- unique(at_made)
+    at_now <- match(at_now, known)
+    at_made <- match(at_made, known)
+  }
+  if (!anyDuplicated(at_now) && !anyDuplicated(at_made)) {
+    return(list(now = at_now, made = at_made))
+  }
+  list(now = paste(at_now, place_among(at_now)), made = paste(at_made, place_among(at_made)))
 }
 
 # The table with what the other says of itself, where that still holds of it.

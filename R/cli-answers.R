@@ -39,7 +39,7 @@ who_by_name <- function(quiz) {
 }
 
 people_of <- function(options, who) {
-  key <- function(table) paste(table$item, table$option, sep = "\r")
+  key <- function(table) paste(table$item, table$option, table$state, sep = "\r")
   people <- split(who$label, factor(key(who), unique(key(options))))
   vapply(people, paste, "", collapse = "; ")[key(options)] |> unname()
 }
@@ -62,7 +62,7 @@ show_answers <- function(answers, items = NULL) {
         format_table(
           list(
             text_column("", ifelse(table$key, "\u2713", " "), colour = "teal"),
-            text_column("answer", table$answer, shrink = TRUE),
+            text_column("answer", shown_answer(table$answer, table$state), shrink = TRUE),
             text_column(
               "given by",
               paste(bar(table$share, 6), pad(percent(table$share), "right")),
@@ -152,7 +152,7 @@ most_answers <- 15
 # Free answers have no printed order: the right ones, the nearly right ones, the rest.
 likely_first <- function(table) {
   if (!is_answered(table$type[1], "written")) return(table)
-  last <- table$option %in% c("(blank)", "(waiting)")
+  last <- table$state != "answered"
   table[order(last, !table$key, is.na(table$slip), -table$count), ]
 }
 
@@ -172,8 +172,9 @@ accept_command <- function(answers) {
 say_who_chose <- function(table, who) {
   if (is.null(who)) return(NULL)
   who <- who[who$item == table$item[1], ]
-  unlist(lapply(table$option, function(option) {
-    people <- who$label[who$option == option]
+  unlist(lapply(seq_len(nrow(table)), function(row) {
+    option <- shown_answer(table$option[row], table$state[row])
+    people <- who$label[who$option == table$option[row] & who$state == table$state[row]]
     if (length(people)) {
       wrap_lines(printable(paste0(option, ": ", paste(people, collapse = ", "))), 2, 6)
     }
@@ -199,7 +200,7 @@ option_columns <- function(table) {
       ifelse(table$key, "\u2713", " "),
       colour = ifelse(table$key, "teal", NA)
     ),
-    text_column("option", table$option, shrink = TRUE),
+    text_column("option", shown_answer(table$option, table$state), shrink = TRUE),
     if (any(nzchar(words))) text_column("text", words, shrink = TRUE),
     text_column(
       "chosen by",

@@ -127,7 +127,7 @@ own_answer_lines <- function(answers, full, prompt) {
       if (!all(is.na(prompt))) text_column("question", prompt, shrink = TRUE),
       text_column(
         "answer",
-        ifelse(answers$state %in% c("omitted", "not reached"), "", given),
+        ifelse(answers$state %in% c("omitted", "not_reached"), "", given),
         shrink = TRUE
       ),
       text_column("right", answers$right, shrink = TRUE),

@@ -6,8 +6,8 @@ told_whole <- function(items) which(!is_answered(items$type, "chosen") | is.na(i
 # answers: the rows of summarise_answers() of one item.
 say_answers <- function(answers, item, look = NULL) {
   if (!nrow(answers)) return(NULL)
-  wrong <- answers[!answers$key & !answers$answer %in% c("(blank)", "(waiting)"), ]
-  waiting <- sum(answers$count[answers$answer == "(waiting)"])
+  wrong <- answers[is_wrong(answers), ]
+  waiting <- sum(answers$count[answers$state == "waiting"])
   c(
     if (nrow(wrong)) say_wrong(wrong, item, item_type(item$type)),
     if (waiting && !"waiting" %in% look$rule[look$item == item$item]) {

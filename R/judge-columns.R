@@ -29,6 +29,7 @@ column_words <- c(
   what = "What happened.",
   do = "What to do.",
   option = "The answer; (blank): left out.",
+  state = "answered, blank or waiting (for a mark).",
   text = "What the option says.",
   key = "Whether it is right.",
   count = "Students who gave it.",

@@ -58,7 +58,7 @@ rivals_of_keys <- function(tally, items, options) {
     ],
     function(item) {
       mine <- options[
-        options$item == item & !options$option %in% c("(blank)", "(waiting)"),
+        options$item == item & options$state == "answered",
       ]
       key <- mine[mine$key, ]
       if (nrow(key) != 1) return(NULL)
@@ -114,7 +114,7 @@ rivals_of_keys <- function(tally, items, options) {
 # Of the upper group, the share that chose each option of a choice item.
 upper_shares <- function(tally, options) {
   sums <- tally$sums
-  given <- which(!sums$state %in% c("not given", "excused"))
+  given <- which(!sums$state %in% c("not_given", "excused"))
   n <- sums$weighted[given, "upper"]
   item <- tally$items$item[sums$item[given]]
   answer <- unlist(lapply(tally$cells, `[[`, "answer"))[sums$cell[given]]

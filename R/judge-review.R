@@ -137,7 +137,7 @@ all_reasons <- function(held, rules) {
 review_signs <- function(item, options, settings) {
   thresholds <- settings$thresholds
   mastery <- settings$purpose == "mastery"
-  wrong <- which(!options$key & !options$option %in% c("(blank)", "(waiting)"))
+  wrong <- which(is_wrong(options))
   top <- wrong[which.max(options$count[wrong])]
   rival <- rival_of_key(item, options, wrong)
   puller <- puller_of_strong(item, options, wrong)
@@ -148,7 +148,7 @@ review_signs <- function(item, options, settings) {
     )
   ]
   slip <- slip[which.max(options$count[slip])]
-  waiting <- sum(options$count[options$option == "(waiting)"])
+  waiting <- sum(options$count[options$state == "waiting"])
   enough <- !is.na(item$n) && item$n >= thresholds$few_students
   is <- function(condition) isTRUE(enough && condition)
   pattern <- if (length(top)) options$pattern[top] else NA_character_

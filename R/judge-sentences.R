@@ -95,9 +95,9 @@ hardest <- function(items) {
 say_options <- function(options, item, look) {
   mine <- look[look$item == item, , drop = FALSE]
   if (nrow(mine)) return(paste0(item, ": ", mine$what[1], " ", mine$do[1]))
-  table <- options[options$item == item & options$option != "(waiting)", ]
+  table <- options[options$item == item & options$state != "waiting", ]
   right <- table[table$key, ]
-  wrong <- table[!table$key & table$option != "(blank)" & table$count > 0, ]
+  wrong <- table[is_wrong(table) & table$count > 0, ]
   top <- wrong[which.max(wrong$count), ]
   in_parts <- nrow(table) && is_answered(table$type[1], "parts")
   paste0(

@@ -29,7 +29,7 @@ puller_of_strong <- function(item, options, wrong) {
 
 # An option that hardly anybody took although many went wrong.
 idle_option <- function(options, settings) {
-  wrong <- which(!options$key & !options$option %in% c("(blank)", "(waiting)"))
+  wrong <- which(is_wrong(options))
   if (!any(options$distractor %in% "idle")) return(integer())
   if (sum(options$count[wrong]) < settings$thresholds$few_students) return(integer())
   idle <- wrong[options$distractor[wrong] %in% "idle"]

@@ -169,10 +169,7 @@ evidence_for <- function(sitting, code, tag = NULL, items = summarise_items(sitt
   j <- tree$items[[match(code, tree$table$code)]]
   items <- as.data.frame(items)[j, ]
   wrong <- options[
-    !options$key &
-      !options$option %in% c("(blank)", "(waiting)") &
-      options$count > 0 &
-      !is_marked(options$type),
+    is_wrong(options) & options$count > 0 & !is_marked(options$type),
   ]
   wrong <- wrong[order(-wrong$count), ]
   wrong <- wrong[match(items$item, wrong$item), ]

@@ -48,17 +48,17 @@ report_answers <- function(view, is_class) {
 
 option_data <- function(figures) {
   options <- as.data.frame(figures$options)
-  options <- options[options$option != "(waiting)", ]
+  options <- options[options$state != "waiting", ]
   right <- ifelse(
     options$key,
     "right",
-    ifelse(options$option == "(blank)", "blank", "wrong")
+    ifelse(options$state == "blank", "blank", "wrong")
   )
   order <- order(match(right, c("wrong", "right", "blank")), -options$share)
   options <- options[order, ]
   data.frame(
     item = cell_words(options$item),
-    option = cell_words(options$option),
+    option = cell_words(shown_answer(options$option, options$state)),
     text = cell_words(options$text),
     right = right[order],
     share = options$share,
@@ -106,7 +106,7 @@ given_answers <- function(sitting) {
   present <- which(was_present(sitting))
   kinds <- answer_kinds(sitting)[present, , drop = FALSE]
   points <- cell_points(sitting)[present, , drop = FALSE]
-  answers <- printable(cell_answers(sitting)[present, , drop = FALSE])
+  answers <- printable(shown_cells(sitting)[present, , drop = FALSE])
   answers <- matrix(answers, length(present), ncol(kinds))
   lapply(seq_len(ncol(kinds)), function(j) {
     given <- paste(answers[, j], points[, j], kinds[, j], sep = "\r")
@@ -125,7 +125,7 @@ given_answers <- function(sitting) {
 chosen_answers <- function(sitting, people) {
   chosen <- who_chose(sitting)
   student <- match(chosen$student, people$student) - 1L
-  option <- printable(chosen$option)
+  option <- printable(shown_answer(chosen$option, chosen$state))
   rows <- split(seq_len(nrow(chosen)), factor(chosen$item, sitting$items$item))
   unname(lapply(rows, function(rows) {
     rows <- rows[order(option[rows], method = "radix")]

@@ -134,17 +134,14 @@ coordinator_figures <- function(sitting, by) {
 }
 
 # What only one or two students wrote is nobody else's to read.
-is_rare <- function(type, key, answer, count) {
-  is_answered(type, "written") &
-    !key &
-    !answer %in% c("(blank)", "(waiting)") &
-    count < least_projected
+is_rare <- function(table, type) {
+  is_answered(type, "written") & is_wrong(table) & table$count < least_projected
 }
 
 shared_options <- function(figures) {
   options <- figures$options
   figures$options <- options[
-    !is_rare(options$type, options$key, options$option, options$count),
+    !is_rare(options, options$type),
   ]
   figures
 }
@@ -152,12 +149,7 @@ shared_options <- function(figures) {
 frequent_answers <- function(whole, items) {
   if (is.null(whole)) return(NULL)
   whole[
-    !is_rare(
-      items$type[match(whole$item, items$item)],
-      whole$key,
-      whole$answer,
-      whole$count
-    ),
+    !is_rare(whole, items$type[match(whole$item, items$item)]),
   ]
 }
 

@@ -7,7 +7,7 @@ grid_signs <- c(
   wrong = "\u00d7",
   blank = "",
   waiting = "?",
-  "not given" = "\u2013"
+  "not_given" = "\u2013"
 )
 
 report_grid <- function(sitting, view) {

@@ -188,7 +188,7 @@ slip_cells <- function(sitting, rows) {
     student = sitting$students$student[rows],
     kind = answer_kinds(sitting)[rows, , drop = FALSE],
     points = cell_points(sitting)[rows, , drop = FALSE],
-    answer = matrix(cell_answers(sitting)[rows, ], length(rows))
+    answer = matrix(shown_cells(sitting)[rows, ], length(rows))
   )
 }
 
@@ -275,7 +275,7 @@ slip_answers <- function(sitting, answers, why) {
     row <- paste0(
       "<tr class=\"", grid_class(kind), "\"><td>", escape(items$item[j]), "</td><td>",
       asks, "</td><td>", ifelse(kind == "partly", "\u25d1 ", ""), given, "</td><td>",
-      ifelse(kind == "not given", "", paste0(key, reason)), "</td><td class=\"n\">",
+      ifelse(kind == "not_given", "", paste0(key, reason)), "</td><td class=\"n\">",
       plain_each(answers$points[, j]), " of ", plain_points(items$points[j]),
       "</td></tr>", recycle0 = TRUE
     )
@@ -313,7 +313,7 @@ slip_answers <- function(sitting, answers, why) {
 slip_words <- c(
   blank = "left out",
   waiting = "waits for its mark",
-  `not given` = "not asked"
+  not_given = "not asked"
 )
 
 # "B" as "B  They get much smaller", where the option has words.

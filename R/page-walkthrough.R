@@ -92,9 +92,9 @@ walk_slide <- function(sitting, figures, answers, place, of) {
 
 # A row an answer: for choices every option, for others the most frequent.
 walk_answers <- function(item, answers, options) {
-  blank <- answers[answers$answer == "(blank)", ]
-  given <- answers[!answers$answer %in% c("(blank)", "(waiting)"), ]
-  total <- sum(answers$count[answers$answer != "(waiting)"])
+  blank <- answers[answers$state == "blank", ]
+  given <- answers[answers$state == "answered", ]
+  total <- sum(answers$count[answers$state != "waiting"])
   type <- item_type(item$type)
   if (type$offers) {
     table <- walk_options(item, given, options)

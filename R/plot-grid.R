@@ -60,7 +60,7 @@ grid_colours <- c(
   wrong = "#EAD9AE",
   blank = "#FFFFFF",
   waiting = "#C9C4B8",
-  "not given" = "#FBF8F1"
+  "not_given" = "#FBF8F1"
 )
 
 # Students (strongest first) by items (hardest first): what each cell is, the
@@ -78,7 +78,7 @@ answer_grid <- function(sitting) {
     student = students$student[rows],
     item = sitting$items$item[columns],
     kind = answer_kinds(sitting)[rows, columns, drop = FALSE],
-    answers = cell_answers(sitting)[rows, columns, drop = FALSE],
+    answers = shown_cells(sitting)[rows, columns, drop = FALSE],
     points = cell_points(sitting)[rows, columns, drop = FALSE]
   )
 }
@@ -91,9 +91,9 @@ answer_kinds <- function(sitting) {
   kind[which(points > 1e-9)] <- "partly"
   kind[which(points > most - 1e-9)] <- "right"
   state <- cell_state_names[cell_states(sitting)]
-  kind[state %in% c("omitted", "not reached")] <- "blank"
+  kind[state %in% c("omitted", "not_reached")] <- "blank"
   kind[state == "pending"] <- "waiting"
-  kind[state %in% c("not given", "excused")] <- "not given"
+  kind[state %in% c("not_given", "excused")] <- "not_given"
   kind
 }
 

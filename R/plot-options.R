@@ -82,9 +82,7 @@ autoplot.pregunta_options <- function(object, item = NULL, items = NULL, ...) {
 option_roles <- function(table) {
   role <- ifelse(table$key, "key", "other")
   for (item in unique(table$item)) {
-    wrong <- which(
-      table$item == item & !table$key & !table$option %in% c("(blank)", "(waiting)")
-    )
+    wrong <- which(table$item == item & is_wrong(table))
     role[wrong[which.max(table$count[wrong])]] <- "look"
   }
   role

@@ -165,7 +165,7 @@ response_rows <- function(sitting) {
       points = cell$points[code],
       state = cell$state[code]
     )[
-      cell$state[code] != "not given",
+      cell$state[code] != "not_given",
     ]
   })
   table <- data.table::rbindlist(pieces)

@@ -2,12 +2,14 @@
 # code of an item means stands in that item's table of cells. One pass over the
 # codes then counts everything (see tally.R).
 
+# answered; omitted and not reached: blank, before or after the last answer; not
+# given: the form did not hold the item; pending: waits for a mark; excused.
 cell_state_names <- c(
-  "answered", "omitted", "not reached", "not given", "pending", "excused"
+  "answered", "omitted", "not_reached", "not_given", "pending", "excused"
 )
 
 # The cells that every item has, at codes 1 to 4; answers follow from 5.
-fixed_states <- c("not given", "omitted", "not reached", "excused")
+fixed_states <- c("not_given", "omitted", "not_reached", "excused")
 
 code_cells <- function(rows, items, options, settings) {
   n <- length(rows$student)
@@ -20,7 +22,7 @@ code_cells <- function(rows, items, options, settings) {
     n,
     length(fixed_states),
     match("omitted", fixed_states),
-    match("not reached", fixed_states)
+    match("not_reached", fixed_states)
   )
   colnames(codes) <- items$item
   findings <- unlist(
@@ -61,7 +63,7 @@ code_item <- function(answers, given, item, options, settings) {
   kept <- which(real & !duplicated(ifelse(real, meaning, NA)))
   code <- length(fixed_states) + match(meaning, meaning[kept])
   code[blank] <- 0L
-  code[special %in% "not_given"] <- match("not given", fixed_states)
+  code[special %in% "not_given"] <- match("not_given", fixed_states)
   code[special %in% "excused"] <- match("excused", fixed_states)
   nothing <- if (settings$blanks == "zero") 0 else NA_real_
   list(
@@ -70,7 +72,7 @@ code_item <- function(answers, given, item, options, settings) {
     at = distinct$at,
     problem = value$problem,
     cells = list(
-      answer = c(NA, "(blank)", "(blank)", NA, value$answer[kept]),
+      answer = c(NA, NA, NA, NA, value$answer[kept]),
       points = c(NA, nothing, nothing, NA, value$points[kept]),
       state = c(fixed_states, value$state[kept]),
       most = item$points

@@ -51,14 +51,14 @@ value_again <- function(cells, item, handed_in) {
 
 # Everybody who had the item earns its points, also for a blank.
 credit_cells <- function(cells) {
-  had <- !cells$state %in% c("not given", "excused")
+  had <- !cells$state %in% c("not_given", "excused")
   cells$points[had] <- cells$most
   cells$state[cells$state == "pending"] <- "answered"
   cells
 }
 
 drop_cells <- function(cells) {
-  had <- cells$state != "not given"
+  had <- cells$state != "not_given"
   cells$points[had] <- NA
   cells$state[had] <- "excused"
   cells
@@ -99,7 +99,7 @@ change_answers <- function(before, students, items, changes) {
 # The codes of one item along the students, some of them (`rows`) with other
 # points. A dropped item stays dropped.
 give_points <- function(cells, codes, rows, points, type) {
-  if (all(cells$state %in% c("not given", "excused"))) {
+  if (all(cells$state %in% c("not_given", "excused"))) {
     return(list(cells = cells, codes = codes))
   }
   for (k in seq_along(rows)) {

@@ -22,7 +22,7 @@ student_table <- function(students, rows, kept) {
 student_codes <- function(codes, n_students) {
   without <- n_students - nrow(codes)
   if (without == 0) return(codes)
-  rbind(codes, matrix(match("not given", fixed_states), without, ncol(codes)))
+  rbind(codes, matrix(match("not_given", fixed_states), without, ncol(codes)))
 }
 
 check_students <- function(students, rows, kept) {
@@ -124,10 +124,10 @@ was_unfinished <- function(sitting) {
     is.na(submitted)
   }
   last <- ncol(sitting$codes)
-  nothing <- sitting$cells[[last]]$state %in% c("not reached", "not given", "excused")
+  nothing <- sitting$cells[[last]]$state %in% c("not_reached", "not_given", "excused")
   open_end <- which(nothing[sitting$codes[, last]])
-  unreached <- count_states(sitting, "not reached", open_end)
-  given <- last - count_states(sitting, c("not given", "excused"), open_end)
+  unreached <- count_states(sitting, "not_reached", open_end)
+  given <- last - count_states(sitting, c("not_given", "excused"), open_end)
   share <- sitting$settings$thresholds$unfinished
   left_open <- left_open & rep(TRUE, nrow(sitting$codes))
   stopped <- unreached >= least_unfinished & unreached >= share * given - 1e-9

@@ -6,7 +6,8 @@
 #' @param sitting A [sitting()], or a tally made by [tally_responses()].
 #' @return A data frame, a row an item and distinct answer, in printed order,
 #'   the most frequent first: `item`, `answer` (after normalising; `(blank)`,
-#'   `(waiting)`), `key`: whether it is right; `count`, `share` of the students
+#'   `(waiting)`), `state` (`answered`, `blank`, `waiting`: a student may have written
+#'   the words in brackets), `key`: whether it is right; `count`, `share` of the students
 #'   who were given the item; `points`: what it earns by the key (of `mark` and
 #'   `open` items the answer is the points); `like`: the right answer that it is
 #'   one step from, and `slip`: that step:
@@ -44,18 +45,45 @@ answers_at <- function(tally, places) {
   )
 }
 
+# What stands where an answer would, in the tables of options and answers. What it is
+# says the column state: a student may have written the same.
+state_labels <- c(blank = "(blank)", waiting = "(waiting)")
+
+# For people: an answer that is spelled like one of them stands in quotes.
+shown_answer <- function(answer, state) {
+  ifelse(state == "answered" & answer %in% state_labels, quoted(answer), answer)
+}
+
+# The answers of all cells for people to read, students by items.
+shown_cells <- function(sitting) {
+  state <- cell_state_names[cell_states(sitting)]
+  is_blank <- state %in% c("omitted", "not_reached")
+  answers <- cell_answers(sitting)
+  answers[] <- shown_answer(answers, ifelse(is_blank, "blank", "answered"))
+  answers[is_blank] <- state_labels[["blank"]]
+  answers
+}
+
+# Wrong answers that were given; no blank and nothing that waits for a mark.
+is_wrong <- function(table) !table$key & table$state == "answered"
+
 # The answers of one item, of the codes that somebody has.
 whole_answers <- function(item, cells, code, count) {
-  keep <- !cells$state[code] %in% c("not given", "excused")
+  keep <- !cells$state[code] %in% c("not_given", "excused")
   code <- code[keep]
   type <- item_type(item$type)
   by_hand <- is.null(type$read_key)
   answer <- if (by_hand) format_plain(cells$points[code]) else cells$answer[code]
-  answer[is.na(answer)] <- "(waiting)"
-  answer[cells$state[code] %in% c("omitted", "not reached")] <- "(blank)"
-  distinct <- unique(answer)
-  sums <- as.vector(rowsum(count[keep], match(answer, distinct)))
-  real <- !distinct %in% c("(blank)", "(waiting)")
+  state <- rep("answered", length(code))
+  state[is.na(answer)] <- "waiting"
+  state[cells$state[code] %in% c("omitted", "not_reached")] <- "blank"
+  answer[state != "answered"] <- state_labels[state[state != "answered"]]
+  kind <- paste(state, answer, sep = "\r")
+  first <- which(!duplicated(kind))
+  distinct <- answer[first]
+  state <- state[first]
+  sums <- as.vector(rowsum(count[keep], match(kind, kind[first])))
+  real <- state == "answered"
   keyed <- !by_hand && !is.na(item$key)
   key <- if (keyed) type$read_key(item$key)
   share <- rep(NA_real_, length(distinct))
@@ -71,7 +99,8 @@ whole_answers <- function(item, cells, code, count) {
     share = sums / sum(sums),
     points = share * item$points,
     like = slips$like,
-    slip = slips$slip
+    slip = slips$slip,
+    state = state
   )
   table[order(!real, -table$count, table$answer, method = "radix"), ]
 }

@@ -15,6 +15,7 @@ who_chose <- function(sitting) {
   data.frame(
     item = parts$table$item[part],
     option = parts$table$option[part],
+    state = parts$table$state[part],
     student = sitting$students$student[present][(row - 1) %% length(present) + 1]
   )
 }

@@ -160,7 +160,7 @@ item_points_figures <- function(tally, size) {
   moments <- moments_by(x, sums$count[use], key, size)
   blank <- function(state) sums$count * (sums$state == state)
   blanks <- sum_by(
-    list(omitted = blank("omitted"), not_reached = blank("not reached")),
+    list(omitted = blank("omitted"), not_reached = blank("not_reached")),
     sums$key,
     size
   )

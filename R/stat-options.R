@@ -11,7 +11,8 @@
 #'   `order` item every position ("1: C"), of a `match` item every pair; text
 #'   and number items have every distinct answer after normalising, `mark` and
 #'   `open` items every number of points. A blank is the option `(blank)`, an
-#'   answer that waits for a mark `(waiting)`.
+#'   answer that waits for a mark `(waiting)`: `state` tells them (`blank`, `waiting`)
+#'   from a student's answer (`answered`), which may be spelled the same.
 #'   * `item`, `option`; `key`: whether the key asks for it;
 #'   * `count`, `share`: of the students who were given the item;
 #'   * `low`, `middle`, `high`: share within the thirds by total, ties shared;
@@ -68,7 +69,7 @@ group_options <- function(tally, slips) {
   part <- rep(seq_len(nrow(parts$table)), n_groups)
   table <- c(lapply(parts$table, `[`, part), figures)
   offered <- match(
-    paste(table$item, table$option, sep = "\r"),
+    ifelse(table$state == "answered", paste(table$item, table$option, sep = "\r"), NA),
     paste(about$options$item, about$options$option, sep = "\r")
   )
   table$misconception <- about$options$misconception[offered]
@@ -92,7 +93,8 @@ group_options <- function(tally, slips) {
   columns <- c(
     "item", "option", "key", "count", "share", "low", "middle", "high", "mean_rest",
     "option_rest", "pattern", "misconception", "text", "distractor", "idea", "type",
-    "like", "slip", "share_low", "share_high", "option_rest_low", "option_rest_high"
+    "like", "slip", "share_low", "share_high", "option_rest_low", "option_rest_high",
+    "state"
   )
   table[c("share_low", "share_high")] <- wilson_interval(table$share, table$n)
   table[c("option_rest_low", "option_rest_high")] <- fisher_interval(
@@ -104,12 +106,13 @@ group_options <- function(tally, slips) {
     table,
     "n",
     c(
-      "item", "option", "key", "text", "misconception", "idea", "type", "like", "slip",
+      "item", "option", "state", "key", "text", "misconception", "idea", "type",
+      "like", "slip",
       tally$by
     ),
     about$settings,
     tally$by,
-    c("item", "option")
+    c("item", "option", "state")
   )
   new_summary(table, "options", about$settings, tally$by)
 }
@@ -119,7 +122,7 @@ option_slips <- function(table, items) {
   slips <- no_slips(table$option)
   for (j in which(is_answered(items$type, "written") & !is.na(items$key))) {
     rows <- which(table$item == items$item[j])
-    wrong <- !table$key[rows] & !table$option[rows] %in% c("(blank)", "(waiting)")
+    wrong <- !table$key[rows] & table$state[rows] == "answered"
     type <- item_type(items$type[j])
     found <- slips_of(type, table$option[rows], wrong, type$read_key(items$key[j]))
     slips$like[rows] <- found$like
@@ -140,7 +143,7 @@ answer_parts <- function(tally) {
   cells <- list(
     item = rep(seq_along(width), width),
     answered = used & (state == "answered" | state == "pending"),
-    blank = used & (state == "omitted" | state == "not reached")
+    blank = used & (state == "omitted" | state == "not_reached")
   )
   asked <- match(tally$about$options$item, items$item)
   plain <- is_answered(items$type, "chosen") & tabulate(asked, nrow(items)) > 0
@@ -171,6 +174,7 @@ answer_parts <- function(tally) {
       list(
         item = items$item[gather("item")[shown]],
         option = gather("option")[shown],
+      state = gather("state")[shown],
         key = gather("key")[shown]
       )
     ),
@@ -200,9 +204,10 @@ choice_parts <- function(tally, cells, asked, plain) {
   strange <- lapply(given, `[`, strange[order(given$option[strange], method = "radix")])
   empty <- rows(
     unique(cells$item[blank]),
-    rep("(blank)", length(unique(cells$item[blank])))
+    rep(state_labels[["blank"]], length(unique(cells$item[blank])))
   )
   all <- Map(c, offered, strange, empty)
+  is_blank <- seq_along(all$id) > length(offered$id) + length(strange$id)
   # A blank is no option, even where one is spelled like it.
   holds <- c(
     match(chosen$id, all$id),
@@ -211,7 +216,8 @@ choice_parts <- function(tally, cells, asked, plain) {
   list(
     item = all$item,
     option = all$option,
-    key = all$id %in% right$id,
+    state = ifelse(is_blank, "blank", "answered"),
+    key = all$id %in% right$id & !is_blank,
     cell = c(answered, blank),
     part = holds
   )
@@ -222,11 +228,9 @@ item_parts <- function(item, cells, answered, blank, offered) {
   type <- item_type(item$type)
   by_hand <- is.null(type$read_key)
   keyless <- !by_hand && is.na(item$key)
-  shown <- if (by_hand) {
-    ifelse(is.na(cells$points), "(waiting)", format_plain(cells$points))
-  } else {
-    cells$answer
-  }
+  waits <- is.na(if (by_hand) cells$points else cells$answer)
+  shown <- if (by_hand) format_plain(cells$points) else cells$answer
+  shown[waits] <- state_labels[["waiting"]]
   chosen <- if (by_hand) as.list(shown[answered]) else type$parts(shown[answered])
   key <- if (by_hand || keyless) list() else type$read_key(item$key)
   right <- if (keyless) {
@@ -239,10 +243,16 @@ item_parts <- function(item, cells, answered, blank, offered) {
   if (by_hand) right <- format_plain(item$points)
   pieces <- unlist(chosen)
   option <- part_order(offered, right, pieces, type)
-  if (length(blank)) option <- c(option, "(blank)")
+  waiting <- unique(shown[answered[waits[answered]]])
+  state <- ifelse(option %in% waiting, "waiting", "answered")
+  if (length(blank)) {
+    option <- c(option, state_labels[["blank"]])
+    state <- c(state, "blank")
+  }
   list(
     option = option,
-    key = option %in% right,
+    state = state,
+    key = option %in% right & state == "answered",
     code = c(rep(answered, lengths(chosen)), blank),
     part = c(match(pieces, option), rep(length(option), length(blank)))
   )
@@ -281,7 +291,7 @@ option_figures <- function(tally, parts, n_groups) {
     rest = sums$rest,
     squares = sums$rest_squares
   )
-  use <- which(!sums$state %in% c("not given", "excused"))
+  use <- which(!sums$state %in% c("not_given", "excused"))
   whole <- sum_by(columns[use, , drop = FALSE], sums$key[use], n_items * n_groups)
 
   width <- tabulate(parts$member$cell, parts$n_cells)
@@ -324,7 +334,7 @@ option_figures <- function(tally, parts, n_groups) {
 distractor_kind <- function(table, thresholds) {
   kind <- rep(NA_character_, length(table$key))
   wrong <- which(
-    !(table$key | table$option %in% c("(blank)", "(waiting)") | is.na(table$pattern))
+    is_wrong(table) & !is.na(table$pattern)
   )
   rest <- table$option_rest[wrong]
   kind[wrong[which(rest < -1e-12)]] <- "working"

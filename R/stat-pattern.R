@@ -7,7 +7,7 @@ option_patterns <- function(table, items, group) {
   item <- match(table$item, items$item)
   set <- (group - 1L) * nrow(items) + item
   choice <- is_answered(items$type, "chosen")[item]
-  wrong <- which(choice & !table$key & table$option != "(blank)")
+  wrong <- which(choice & is_wrong(table))
   pattern <- wrong_patterns(table$count[wrong], set[wrong], max(set, 0L))
   ifelse(choice, pattern[set], NA_character_)
 }

@@ -11,7 +11,7 @@ student_answers <- function(sitting, student) {
   comments <- comments[comments$student == student, ]
   data.frame(
     item = sitting$items$item,
-    answer = cell_answers(sitting)[row, ],
+    answer = shown_cells(sitting)[row, ],
     state = cell_state_names[cell_states(sitting)[row, ]],
     right = right_in_words(sitting),
     points = points,

@@ -38,7 +38,7 @@ summarise_students <- function(sitting, by = NULL) {
     share = hide(share),
     level = level_of(hide(share), sitting$settings),
     omitted = as.integer(hide(blanks("omitted"))),
-    not_reached = as.integer(hide(blanks("not reached"))),
+    not_reached = as.integer(hide(blanks("not_reached"))),
     status = sitting$students$status
   )
   bands <- sitting$settings$bands

@@ -66,8 +66,7 @@ wrong_answers_given <- function(sitting) {
   parts <- answer_parts(tally)
   options <- summarise_options(tally, slips = FALSE)
   here <- which(
-    !options$key &
-      !options$option %in% c("(blank)", "(waiting)") &
+    is_wrong(options) &
       options$count >= least_together &
       !options$item %in% dropped_items(sitting) &
       !is.na(sitting$items$key[match(options$item, sitting$items$item)])
@@ -85,7 +84,7 @@ wrong_answers_given <- function(sitting) {
     item = item,
     chose = matrix(chose, length(present)),
     given = matrix(
-      as.numeric(!states %in% match(c("not given", "excused"), cell_state_names)),
+      as.numeric(!states %in% match(c("not_given", "excused"), cell_state_names)),
       length(present)
     )
   )

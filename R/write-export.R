@@ -53,7 +53,7 @@ long_responses <- function(sitting) {
     order = rep(seq_len(n), nrow(sitting$items))
   )
   table <- table[rep(was_present(sitting), nrow(sitting$items)), ]
-  table[!table$state %in% c("not given", "excused"), ]
+  table[!table$state %in% c("not_given", "excused"), ]
 }
 
 write_long <- function(sitting, path) {

@@ -66,7 +66,7 @@
       var item = shared.items[Number(cell.column.id.slice(4)) - 1];
       var given = givenBy(item, cell.row.person), answer = given.answer, kind = given.kind;
       var short = kind === "wrong" && answer && answer.length <= 2;
-      var sign = { right: "\u25cf", partly: "\u25d1", wrong: "\u00d7", waiting: "?", "not given": "\u2013" }[kind] || "";
+      var sign = { right: "\u25cf", partly: "\u25d1", wrong: "\u00d7", waiting: "?", not_given: "\u2013" }[kind] || "";
       return h("i", { className: kind.replace(" ", "-"), title: short || kind === "right" ? undefined : answer || kind },
         short ? answer : sign, kind === "blank" ? h("span", { className: "unseen" }, "blank") : null);
     },

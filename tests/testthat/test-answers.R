@@ -176,7 +176,7 @@ test_that(
     expect_equal(unique(said$item), c("F2", "F3"))
     expect_equal(said$option[1], "C")
     for (item in c("F2", "F3")) expect_false(is.unsorted(!said$key[said$item == item]))
-    best <- internal("cell_answers")(quiz)
+    best <- internal("shown_cells")(quiz)
     expect_equal(
       best[
         cbind(
@@ -275,3 +275,45 @@ test_that(
     expect_equal(run_here("time", demo_path(), "--by", "section")$status, 2)
   }
 )
+
+test_that("a student may write (blank) or (waiting), and that is an answer like any other", {
+  responses <- data.frame(
+    student = letters[1:8],
+    Q1 = c("(blank)", "(blank)", "(waiting)", NA, "ebb", "ebb", "ebb", "flood"),
+    Q2 = c("(blank)", "A", "B", NA, "A", "A", "(waiting)", "A"),
+    Z = "1"
+  )
+  quiz <- sitting(
+    responses,
+    data.frame(
+      item = c("Q1", "Q2", "Z"), type = c("text", "choice", "mark"), key = c("ebb", "A", NA)
+    ),
+    data.frame(item = "Q2", option = c("A", "B"))
+  )
+  answers <- summarise_answers(quiz)
+  of <- function(table, item, column, value) {
+    rows <- table[table$item == item & table[[column]] == value, ]
+    stats::setNames(rows$count, rows$state)
+  }
+  expect_equal(of(answers, "Q1", "answer", "(blank)"), c(answered = 2, blank = 1))
+  expect_equal(of(answers, "Q1", "answer", "(waiting)"), c(answered = 1))
+  options <- summarise_options(quiz)
+  expect_setequal(names(of(options, "Q1", "option", "(blank)")), c("answered", "blank"))
+  expect_setequal(names(of(options, "Q2", "option", "(blank)")), c("answered", "blank"))
+  expect_equal(of(options, "Q2", "option", "(waiting)"), c(answered = 1))
+  expect_equal(sum(options$count[options$item == "Q1"]), 8)
+  expect_equal(sum(internal("is_wrong")(options) * options$count), 4 + 3)
+  expect_equal(subset(summarise_items(quiz), item == "Q1")$omitted, 1)
+  who <- internal("who_chose")(quiz)
+  expect_equal(who$student[who$item == "Q1" & who$state == "blank"], "d")
+  shown <- capture.output(print(options))
+  expect_match(shown, "\"(blank)\"", fixed = TRUE, all = FALSE)
+  path <- tempfile(fileext = ".html")
+  write_report(quiz, path)
+  page <- page_after(path, "
+    var rows=[].map.call(document.querySelectorAll('#option-table .rt-tbody .rt-tr'),
+      function(e){return e.textContent});
+    said.typed=rows.filter(function(t){return t.indexOf('\"(blank)\"')>=0}).length;")
+  expect_equal(page$faults, list())
+  expect_equal(page$typed, 2)
+})

@@ -37,7 +37,7 @@ test_that(
   {
     quiz <- tries("mean")
     expect_equal(unname(internal("cell_points")(quiz)[1, ]), c(1, 1 / 3, 2 / 3, 0))
-    expect_equal(unname(internal("cell_answers")(quiz)[1, ]), c("A", "B", "A", "C"))
+    expect_equal(unname(internal("shown_cells")(quiz)[1, ]), c("A", "B", "A", "C"))
     expect_equal(summarise_items(quiz)$difficulty, c(1, 7 / 9, 5 / 9, 1 / 3))
   }
 )
@@ -120,7 +120,7 @@ test_that(
       data.frame(item = "Q1", key = "A"),
       settings = list(attempts = "first")
     )
-    expect_equal(unname(internal("cell_answers")(first)[1, 1]), "A")
+    expect_equal(unname(internal("shown_cells")(first)[1, 1]), "A")
     expect_equal(summarise_attempts(first)$submitted, responses$submitted[c(2, 3, 1)])
   }
 )

@@ -70,7 +70,7 @@ test_that("decimal commas, quoted line ends and long or repeated headers come th
   )$quiz
   expect_equal(broken$items$item, c("Q1", "Q2"))
   expect_equal(
-    internal("cell_answers")(broken)[, 1],
+    internal("shown_cells")(broken)[, 1],
     c("one\ntwo", "say \"hi\""),
     ignore_attr = TRUE
   )
@@ -223,7 +223,7 @@ test_that(
       as_bytes("student,Q1,Q1 points\na,=1+1,1\nb,@cmd,0\nc,-x,0\nd,-5,1\n")
     )
     expect_equal(
-      internal("cell_answers")(got$quiz)[, 1],
+      internal("shown_cells")(got$quiz)[, 1],
       c("=1+1", "@cmd", "-x", "-5"),
       ignore_attr = TRUE
     )

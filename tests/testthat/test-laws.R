@@ -69,7 +69,7 @@ test_that("tallies with different answers and different groups add up too", {
 
 test_that("renaming the options changes nothing but their names", {
   quiz <- random_sitting()
-  answers <- internal("cell_answers")(quiz)
+  answers <- internal("shown_cells")(quiz)
   answers[answers == "(blank)"] <- NA
   renamed <- choice_sitting(
     chartr("ABCD", "WXYZ", answers),
@@ -85,7 +85,7 @@ test_that("renaming the options changes nothing but their names", {
 test_that(
   "an item that everybody gets right is NA with its reason and disturbs nothing else",
   {
-    answers <- internal("cell_answers")(random_sitting(k = 8))
+    answers <- internal("shown_cells")(random_sitting(k = 8))
     answers[answers == "(blank)"] <- "B"
     without <- choice_sitting(answers)
     with <- choice_sitting(cbind(answers, "A"))

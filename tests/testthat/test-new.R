@@ -71,7 +71,7 @@ test_that("marks and scanned sheets lead to the figures of what they hold", {
   short <- sitting(
     data.frame(
       student = demo$students$student,
-      internal("cell_answers")(demo)[, choice]
+      internal("shown_cells")(demo)[, choice]
     ) |>
       (\(x) replace(x, x == "(blank)", NA))(),
     data.frame(

@@ -30,7 +30,7 @@ test_that(
     quiz <- read_sitting(folder)
     expect_equal(quiz$students$student, c("007", "08", "9"))
     expect_equal(
-      internal("cell_answers")(quiz)[1:2, 1],
+      internal("shown_cells")(quiz)[1:2, 1],
       c("a, \"b\"", "two\nlines"),
       ignore_attr = TRUE
     )

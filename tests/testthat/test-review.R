@@ -302,7 +302,7 @@ test_that("the upper group's share of each option is that of the upper-lower ind
   weight <- internal("outer_weights")(tally$bins, 0.27, TRUE)[
     match(total, tally$bins$earned)
   ]
-  answers <- internal("cell_answers")(quiz)
+  answers <- internal("shown_cells")(quiz)
   row <- which(options$item == "Q3" & options$option == "B")
   expect_equal(upper[row], sum(weight * (answers[, 3] == "B")) / sum(weight))
 })

@@ -37,7 +37,7 @@ test_that("an item not given or excused is out for that student alone", {
 
 test_that("long and wide responses are the same sitting", {
   wide <- random_sitting(n = 20, k = 5)
-  answers <- internal("cell_answers")(wide)
+  answers <- internal("shown_cells")(wide)
   long <- data.frame(
     student = rep(wide$students$student, ncol(answers)),
     item = rep(colnames(answers), each = nrow(answers)),

@@ -106,7 +106,7 @@ test_that(
     )
     expect_equal(summarise_test(made$quiz)$mean_seconds, 30.5)
     expect_equal(
-      internal("cell_answers")(made$quiz)[1, 7],
+      internal("shown_cells")(made$quiz)[1, 7],
       "Because <b>",
       ignore_attr = TRUE
     )

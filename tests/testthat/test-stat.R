@@ -156,7 +156,7 @@ test_that(
 
 test_that("an option's correlation and mean leave the item's own points out", {
   quiz <- random_sitting(n = 50, k = 6, seed = 5)
-  answers <- internal("cell_answers")(quiz)
+  answers <- internal("shown_cells")(quiz)
   x <- internal("cell_points")(quiz)
   options <- summarise_options(quiz)
   for (j in 1:6) {
@@ -229,7 +229,7 @@ test_that("choice items taken together have the parts that each has when taken a
         quiz$items[j, ],
         tally$cells[[j]],
         sort(used[state == "answered"]),
-        sort(used[state %in% c("omitted", "not reached")]),
+        sort(used[state %in% c("omitted", "not_reached")]),
         quiz$options$option[quiz$options$item == quiz$items$item[j]]
       )
       rows <- which(together$table$item == quiz$items$item[j])
@@ -284,7 +284,7 @@ test_that("the mastery index and the chance level follow their definitions", {
     option = c("A", "B", "C", "D")
   )
   quiz <- choice_sitting(
-    sub("(blank)", "", internal("cell_answers")(quiz), fixed = TRUE),
+    sub("(blank)", "", internal("shown_cells")(quiz), fixed = TRUE),
     options = options
   )
   x <- internal("cell_points")(quiz)
