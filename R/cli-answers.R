@@ -12,7 +12,7 @@ run_options <- function(call) {
     hardest <- order(match(options$item, items$item[order(items$difficulty)]))
     options <- options[hardest, ]
   }
-  options <- sort_rows(call, only_items(call, options))
+  options <- shown_rows(call, options)
   who <- if (call$who) who_by_name(quiz)
   if (call$who && call$format != "text") options$who <- people_of(options, who)
   put_out(call, options, function(options) {
@@ -23,7 +23,7 @@ run_options <- function(call) {
 run_answers <- function(call, quiz) {
   put_out(
     call,
-    sort_rows(call, only_items(call, summarise_answers(quiz))),
+    shown_rows(call, summarise_answers(quiz)),
     function(answers) {
       show_answers(answers, quiz$items)
     }

@@ -4,7 +4,7 @@ run_attempts <- function(call) {
   quiz <- read_for_figures(call)
   put_out(
     call,
-    sort_rows(call, only_students(call, summarise_attempts(quiz))),
+    shown_rows(call, summarise_attempts(quiz)),
     show_attempts
   )
 }
@@ -13,12 +13,12 @@ run_time <- function(call) {
   quiz <- read_for_figures(call)
   if (!is.null(call$student)) call$by <- "student"
   times <- summarise_time(quiz, call$by)
-  put_out(call, sort_rows(call, only_students(call, times)), show_time)
+  put_out(call, shown_rows(call, times), show_time)
 }
 
 run_explanations <- function(call) {
   quiz <- read_for_figures(call)
-  said <- only_students(call, only_items(call, summarise_explanations(quiz)))
+  said <- shown_rows(call, summarise_explanations(quiz))
   if (call$`no-names`) said[c("student", "name")] <- NULL
   if (!nrow(said)) {
     message(

@@ -5,7 +5,7 @@ run_bank <- function(call) {
   switch(what,
     add = bank_add(call),
     list = bank_list(call),
-    uses = put_out(call, sort_rows(call, bank_uses(call$bank)), show_uses),
+    uses = put_out(call, view_sorted(bank_uses(call$bank), call$sort), show_uses),
     abort_pregunta(
       "call",
       if (nzchar(what)) {
@@ -72,7 +72,7 @@ bank_list <- function(call) {
     difficulty = difficulty,
     discrimination = discrimination
   )
-  put_out(call, sort_rows(call, items), show_bank)
+  put_out(call, view_sorted(items, call$sort), show_bank)
 }
 
 # LOW..HIGH as two numbers.

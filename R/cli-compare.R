@@ -6,11 +6,10 @@ run_compare <- function(call) {
     read_for_figures(list(folder = folder, only = call$only))
   })
   if (!is.null(call$student)) call$by <- "student"
-  change <- only_students(call, compare_sittings(sides[[1]], sides[[2]], call$by))
-  change <- only_standard(call, change)
+  change <- shown_rows(call, compare_sittings(sides[[1]], sides[[2]], call$by))
   if (call$close) close_plan_of(call, change, sides[[2]])
   whole <- is.null(call$by) && call$format == "text" && is.null(call$sort)
-  put_out(call, sort_rows(call, change), function(change) {
+  put_out(call, change, function(change) {
     c(
       show_change(change),
       if (whole) {

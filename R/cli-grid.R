@@ -1,54 +1,20 @@
 # Students by standards: a row a student, a column a standard.
 
 put_grid <- function(call, quiz, standards) {
-  grid <- standards_grid(quiz, standards)
+  # The order is that of the rows of students, not of the scores behind them.
+  narrowed <- shown_rows(call[names(call) != "sort"], standards)
+  grid <- view_sorted(standards_grid(quiz, narrowed), call$sort)
   nobody <- paste0("Nobody is below ", call$below, ".")
   put_out(
     call,
-    sort_rows(call, grid),
-    function(grid) show_grid(grid, call),
+    grid,
+    function(grid) show_grid(grid, call$below),
     empty = nobody
   )
 }
 
-# Shares with the level and whether it is unsure beside them, as attributes; the
-# weakest student first. Students and standards without a result are not in it.
-standards_grid <- function(quiz, standards) {
-  standards <- standards[!is.na(standards$share), ]
-  codes <- intersect(
-    c(tree_order(attr(standards, "tree")), unique(standards$code)),
-    standards$code
-  )
-  people <- summarise_students(quiz)
-  people <- people[
-    people$student %in% standards$student,
-    c("student", "name", "section", "share", "level")
-  ]
-  people <- plain_rows(people[order(people$share, people$student), ])
-  at <- cbind(match(standards$student, people$student), match(standards$code, codes))
-  wide <- function(value, empty) {
-    cells <- matrix(
-      empty,
-      nrow(people),
-      length(codes),
-      dimnames = list(people$student, codes)
-    )
-    cells[at] <- value
-    cells
-  }
-  shares <- wide(standards$share, NA_real_)
-  structure(
-    cbind(people, as.data.frame(shares, check.names = FALSE)),
-    codes = codes,
-    level = wide(standards$level, NA_character_),
-    unsure = wide(standards$unsure %in% TRUE, FALSE),
-    priority = priority_mark(standards)[match(codes, standards$code)],
-    levels = names(quiz$settings$levels)
-  )
-}
-
 # The codes that fit, the weakest of them where not all do.
-show_grid <- function(grid, call) {
+show_grid <- function(grid, below = NULL) {
   codes <- attr(grid, "codes")
   levels <- attr(grid, "levels")
   rows <- match(grid$student, rownames(attr(grid, "level")))
@@ -93,7 +59,7 @@ show_grid <- function(grid, call) {
         paste(level_signs(length(levels)), levels, collapse = "  "),
         "   ? unsure: the 95% interval of the score reaches into another level.",
         if (any(nzchar(attr(grid, "priority")))) " ! a priority standard.",
-        if (!is.null(call$below)) paste0(" Only scores below ", call$below, " are shown.")
+        if (!is.null(below)) paste0(" Only scores below ", below, " are shown.")
       )
     ),
     if (length(kept) < length(codes)) {
@@ -106,3 +72,6 @@ show_grid <- function(grid, call) {
     }
   )
 }
+
+#' @export
+print.pregunta_standards_grid <- function(x, ...) print_lines(x, show_grid)

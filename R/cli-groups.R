@@ -14,7 +14,7 @@ run_groups <- function(call) {
   )
   put_out(
     call,
-    sort_rows(call, only_students(call, groups)),
+    shown_rows(call, groups),
     show_groups,
     "Nobody has a score yet."
   )

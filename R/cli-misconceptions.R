@@ -6,7 +6,7 @@ run_misconceptions <- function(call) {
   if (call$uncoded) {
     return(put_out(
       call,
-      sort_rows(call, suggest_misconceptions(quiz)),
+      view_sorted(suggest_misconceptions(quiz), call$sort),
       show_together,
       "No two wrong answers go together more than chance would bring them."
     ))
@@ -14,7 +14,7 @@ run_misconceptions <- function(call) {
   if (call$guessing) {
     return(put_out(
       call,
-      sort_rows(call, only_students(call, summarise_guessing(quiz))),
+      shown_rows(call, summarise_guessing(quiz)),
       show_guessing
     ))
   }
@@ -31,7 +31,7 @@ run_misconceptions <- function(call) {
       " --uncoded shows wrong answers that go together."
     )
   }
-  put_out(call, sort_rows(call, only_students(call, found)), function(found) {
+  put_out(call, shown_rows(call, found), function(found) {
     show_misconceptions(found, chosen = !is.null(call$student))
   })
 }

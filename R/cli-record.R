@@ -141,11 +141,11 @@ record_remove <- function(call, record, settings) {
 }
 
 record_list <- function(call, record, settings) {
-  put_out(call, sort_rows(call, recorded_sittings(record, call$history)), show_recorded)
+  put_out(call, view_sorted(recorded_sittings(record, call$history), call$sort), show_recorded)
 }
 
 record_items <- function(call, record, settings) {
-  put_out(call, sort_rows(call, recorded_items(record)), show_recorded_items)
+  put_out(call, view_sorted(recorded_items(record), call$sort), show_recorded_items)
 }
 
 record_growth <- function(call, record, settings) {
@@ -163,7 +163,7 @@ record_growth <- function(call, record, settings) {
     split_commas(call$kind),
     settings$renamed
   )
-  put_out(call, sort_rows(call, only_standard(call, table)), show_growth)
+  put_out(call, shown_rows(call, table), show_growth)
 }
 
 record_pending <- function(call, record, settings) {
@@ -176,7 +176,7 @@ record_pending <- function(call, record, settings) {
   )
   put_out(
     call,
-    sort_rows(call, late),
+    view_sorted(late, call$sort),
     show_pending,
     paste0("All ", attr(late, "expected"), " are tested in ", attr(late, "window"), ".")
   )
@@ -191,7 +191,7 @@ record_tests <- function(call, record, settings) {
     call$until,
     split_commas(call$kind)
   )
-  put_out(call, sort_rows(call, table), show_overview)
+  put_out(call, view_sorted(table, call$sort), show_overview)
 }
 
 record_skills <- function(call, record, settings) {
@@ -238,7 +238,7 @@ record_skills <- function(call, record, settings) {
     pass = pass
   )
   people <- !is.null(call$student) || identical(call[["by"]], "student")
-  put_out(call, sort_rows(call, table), function(table) show_ladders(table, people))
+  put_out(call, view_sorted(table, call$sort), function(table) show_ladders(table, people))
 }
 
 # ---- shown -----------------------------------------------------------------------

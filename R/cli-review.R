@@ -12,13 +12,13 @@ run_review <- function(call, quiz) {
   }
   put_out(
     call,
-    sort_rows(call, only_items(call, review_items(quiz, before))),
+    shown_rows(call, review_items(quiz, before)),
     show_review
   )
 }
 
 run_keys <- function(call, quiz) {
-  keys <- sort_rows(call, only_items(call, review_key(quiz)))
+  keys <- shown_rows(call, review_key(quiz))
   if (!nrow(keys) && call$format == "text" && is.null(call$out)) {
     cat("No key is in doubt.\n")
     return(0L)

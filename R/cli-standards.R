@@ -7,18 +7,13 @@ run_standards <- function(call) {
   if (!nrow(standards) && is.null(call$tag)) {
     message("No item of this test names a standard: add a column standards to items.csv.")
   }
-  standards <- only_below(
-    call,
-    only_standard(call, only_students(call, standards)),
-    quiz$settings
-  )
   one <- !is.null(call$student) && length(split_commas(call$student)) == 1
   if (identical(call$by, "student") && !one && (call$grid || call$format == "text")) {
     return(put_grid(call, quiz, standards))
   }
   put_out(
     call,
-    sort_rows(call, standards),
+    shown_rows(call, standards),
     function(standards) {
       c(
         show_standards(standards, opened = !is.null(call$standard)),
@@ -33,50 +28,6 @@ run_standards <- function(call) {
       paste0("Nobody is below ", call$below, ".")
     }
   )
-}
-
-# --standard: this one and its parts.
-only_standard <- function(call, standards) {
-  if (is.null(call$standard)) return(standards)
-  wanted <- vapply(split_commas(call$standard), function(code) {
-    like <- if (code %in% standards$code) {
-      code
-    } else {
-      only_one(codes_like(code, unique(standards$code)))
-    }
-    if (is.na(like)) {
-      abort_pregunta(
-        "call",
-        paste0(
-          "There is no ", tag_header(standards), " ", quoted(code), " with results."
-        ),
-        NULL,
-        hint_for_code(code, unique(standards$code))
-      )
-    }
-    like
-  }, "")
-  tree <- attr(standards, "tree")
-  under <- vapply(standards$code, function(code) {
-    any(c(code, ancestors(code, tree)) %in% wanted)
-  }, TRUE)
-  standards[under, ]
-}
-
-# --below: only what has not reached a level.
-only_below <- function(call, table, settings) {
-  if (is.null(call$below)) return(table)
-  levels <- names(settings$levels)
-  at <- match(tolower(call$below), tolower(levels))
-  if (is.na(at)) {
-    abort_pregunta(
-      "call",
-      paste0("There is no level ", quoted(call$below), "."),
-      NULL,
-      did_you_mean(call$below, levels)
-    )
-  }
-  table[which(match(table$level, levels) < at), ]
 }
 
 #' @export
@@ -158,15 +109,6 @@ show_code_rows <- function(standards) {
       c("", paste0(count_of(counted, "student"), " in each row."))
     }
   )
-}
-
-tag_header <- function(standards) {
-  if (is.null(attr(standards, "tag"))) "code" else attr(standards, "tag")
-}
-
-# Which standards matter most.
-priority_mark <- function(standards) {
-  ifelse(emphasis_of(standards$code, attr(standards, "tree")) %in% "priority", " !", "")
 }
 
 # ---- groups side by side: standards down and groups across while they fit, else

@@ -9,7 +9,7 @@ run_decisions <- function(call) {
     call$by,
     replicates_of(call, quiz)
   )
-  put_out(call, sort_rows(call, decisions), show_decisions)
+  put_out(call, view_sorted(decisions, call$sort), show_decisions)
 }
 
 run_parts <- function(call) {
@@ -24,13 +24,13 @@ run_parts <- function(call) {
       )
     )
   }
-  put_out(call, sort_rows(call, parts), show_parts)
+  put_out(call, view_sorted(parts, call$sort), show_parts)
 }
 
 run_precision <- function(call) {
   put_out(
     call,
-    sort_rows(call, summarise_precision(read_for_figures(call))),
+    view_sorted(summarise_precision(read_for_figures(call)), call$sort),
     show_precision
   )
 }
@@ -50,7 +50,7 @@ run_fairness <- function(call) {
     call$reference,
     split_commas(call$focal)
   )
-  put_out(call, sort_rows(call, only_items(call, fairness)), show_fairness)
+  put_out(call, shown_rows(call, fairness), show_fairness)
 }
 
 # 0.7, 70% or several with commas.

@@ -11,7 +11,7 @@ run_test <- function(call) {
   if (!is.null(call$target)) quiz$settings$target_reliability <- check_target(call$target)
   put_out(
     call,
-    sort_rows(call, summarise_test(quiz, call$by, replicates_of(call, quiz))),
+    view_sorted(summarise_test(quiz, call$by, replicates_of(call, quiz)), call$sort),
     show_test
   )
 }
@@ -42,7 +42,7 @@ run_items <- function(call) {
       summarise_options(quiz, slips = any(has_near_misses(quiz$items$type)))
     )
   }
-  items <- sort_rows(call, only_items(call, items))
+  items <- shown_rows(call, items)
   if (!is.null(look)) look <- look[look$item %in% items$item, ]
   put_out(call, items, function(items) show_items(items, look))
 }
@@ -50,14 +50,9 @@ run_items <- function(call) {
 run_students <- function(call) {
   check_choice("--answers", call$answers, c("all", "wrong", "right", "none"))
   quiz <- read_for_figures(call)
-  students <- only_below(
-    call,
-    only_status(call, summarise_students(quiz, call$by)),
-    quiz$settings
-  )
   put_out(
     call,
-    sort_rows(call, only_students(call, students)),
+    shown_rows(call, summarise_students(quiz, call$by)),
     function(students) {
       c(
         show_students(
@@ -203,62 +198,18 @@ only_wanted <- function(call, quiz) {
   left
 }
 
-only_items <- function(call, table) only_rows(table, "item", call$item, "item")
-
-only_students <- function(call, table) {
-  if (!"student" %in% names(table)) return(table)
-  only_rows(table, "student", call$student, "student")
-}
-
-only_status <- function(call, students) {
-  if (is.null(call$status)) return(students)
-  wanted <- split_commas(call$status)
-  unknown <- setdiff(wanted, c(status_words, "missing"))
-  if (length(unknown)) {
-    abort_pregunta(
-      "call",
-      paste0("There is no status ", quoted(unknown[1]), "."),
-      NULL,
-      did_you_mean(unknown[1], c(status_words, "missing"))
-    )
-  }
-  if ("missing" %in% wanted) wanted <- c(wanted, missing_statuses)
-  late <- if ("late" %in% wanted) students$late %in% TRUE
-  students[students$status %in% wanted | (if (length(late)) late else FALSE), ]
-}
-
-only_rows <- function(table, column, wanted, thing) {
-  if (is.null(wanted)) return(table)
-  wanted <- trimws(strsplit(wanted, ",", fixed = TRUE)[[1]])
-  unknown <- setdiff(wanted, table[[column]])
-  if (length(unknown)) {
-    abort_pregunta(
-      "call",
-      paste0("There is no ", thing, " ", quoted(unknown[1]), "."),
-      NULL,
-      did_you_mean(unknown[1], unique(table[[column]]))
-    )
-  }
-  table[table[[column]] %in% wanted, ]
-}
-
-sort_rows <- function(call, table) {
-  if (is.null(call$sort)) return(table)
-  down <- startsWith(call$sort, "-")
-  column <- sub("^-", "", call$sort)
-  if (!column %in% names(table)) {
-    abort_pregunta(
-      "call",
-      paste0("There is no column ", quoted(column), " to sort by."),
-      paste0("Columns: ", some_of(names(table), 30), "."),
-      did_you_mean(column, names(table))
-    )
-  }
-  table <- table[
-    order(table[[column]], decreasing = down, na.last = TRUE, method = "radix"),
-  ]
-  attr(table, "sorted") <- call$sort
-  table
+# The rows that a call asks for, in its order. An option that a verb does not take is
+# not in its call.
+shown_rows <- function(call, table) {
+  view_rows(
+    table,
+    item = split_commas(call$item),
+    student = split_commas(call$student),
+    standard = split_commas(call$standard),
+    status = split_commas(call$status),
+    below = call$below,
+    sort = call$sort
+  )
 }
 
 put_out <- function(call, table, show, empty = "Nothing to show.") {

@@ -16,3 +16,9 @@ between <- function(low, high) {
     paste0(sub("%", "", percent(low)), "\u2013", sub("%", "", percent(high)))
   )
 }
+
+# Which standards matter most.
+priority_mark <- function(standards) {
+  emphasis <- emphasis_of(standards$code, attr(standards, "tree"))
+  ifelse(emphasis %in% "priority", " !", "")
+}

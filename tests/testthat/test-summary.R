@@ -25,6 +25,7 @@ all_summaries <- function() {
     standards = summarise_standards(quiz),
     standards_by = summarise_standards(quiz, "section"),
     standards_student = summarise_standards(quiz, "student"),
+    grid = internal("standards_grid")(quiz, summarise_standards(quiz, "student")),
     misconceptions = summarise_misconceptions(quiz),
     misconceptions_student = summarise_misconceptions(quiz, "student"),
     attempts = summarise_attempts(quiz),

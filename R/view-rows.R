@@ -1,0 +1,114 @@
+# Which rows of a table are shown, and in what order: the same for the terminal, a
+# page and a workbook. What is not asked for is NULL.
+
+# item, student: names to keep; standard: codes, each with its parts; status: words of
+# the column status, or "missing"; below: the level that was not reached; sort: a
+# column, with - before it from the highest down.
+view_rows <- function(table, item = NULL, student = NULL, standard = NULL, status = NULL,
+                      below = NULL, sort = NULL) {
+  if ("student" %in% names(table)) table <- view_named(table, "student", student)
+  table <- view_standards(table, standard)
+  table <- view_status(table, status)
+  table <- view_below(table, below)
+  table <- view_named(table, "item", item)
+  view_sorted(table, sort)
+}
+
+view_named <- function(table, column, wanted) {
+  if (is.null(wanted)) return(table)
+  unknown <- setdiff(wanted, table[[column]])
+  if (length(unknown)) {
+    abort_pregunta(
+      "call",
+      paste0("There is no ", column, " ", quoted(unknown[1]), "."),
+      NULL,
+      did_you_mean(unknown[1], unique(table[[column]]))
+    )
+  }
+  table[table[[column]] %in% wanted, ]
+}
+
+# Those of a status; late is said beside the status, and missing stands for all
+# that are still to come.
+view_status <- function(students, wanted) {
+  if (is.null(wanted)) return(students)
+  known <- c(status_words, "missing")
+  unknown <- setdiff(wanted, known)
+  if (length(unknown)) {
+    abort_pregunta(
+      "call",
+      paste0("There is no status ", quoted(unknown[1]), "."),
+      NULL,
+      did_you_mean(unknown[1], known)
+    )
+  }
+  if ("missing" %in% wanted) wanted <- c(wanted, missing_statuses)
+  kept <- students$status %in% wanted
+  if ("late" %in% wanted && !is.null(students$late)) kept <- kept | students$late %in% TRUE
+  students[kept, ]
+}
+
+# These standards and their parts.
+view_standards <- function(table, wanted) {
+  if (is.null(wanted)) return(table)
+  known <- unique(table$code)
+  codes <- vapply(wanted, function(code) {
+    like <- if (code %in% known) code else only_one(codes_like(code, known))
+    if (!is.na(like)) return(like)
+    abort_pregunta(
+      "call",
+      paste0("There is no ", tag_header(table), " ", quoted(code), " with results."),
+      NULL,
+      hint_for_code(code, known)
+    )
+  }, "")
+  tree <- attr(table, "tree")
+  is_under <- vapply(table$code, function(code) {
+    any(c(code, ancestors(code, tree)) %in% codes)
+  }, TRUE)
+  table[is_under, ]
+}
+
+# What the codes of a table of standards are: standards, or a tag of the items.
+tag_header <- function(standards) {
+  tag <- attr(standards, "tag")
+  if (is.null(tag)) "code" else tag
+}
+
+# What has not reached a level.
+view_below <- function(table, below) {
+  if (is.null(below)) return(table)
+  levels <- names(settings_of(table)$levels)
+  at <- match(tolower(below), tolower(levels))
+  if (is.na(at)) {
+    abort_pregunta(
+      "call",
+      paste0("There is no level ", quoted(below), "."),
+      NULL,
+      did_you_mean(below, levels)
+    )
+  }
+  table[which(match(table$level, levels) < at), ]
+}
+
+# The order that was asked for goes with the table, so that no face sorts it again.
+view_sorted <- function(table, sort) {
+  if (is.null(sort)) return(table)
+  from_highest <- startsWith(sort, "-")
+  column <- sub("^-", "", sort)
+  if (!column %in% names(table)) {
+    abort_pregunta(
+      "call",
+      paste0("There is no column ", quoted(column), " to sort by."),
+      paste0("Columns: ", some_of(names(table), 30), "."),
+      did_you_mean(column, names(table))
+    )
+  }
+  order <- order(
+    table[[column]],
+    decreasing = from_highest, na.last = TRUE, method = "radix"
+  )
+  table <- table[order, ]
+  attr(table, "sorted") <- sort
+  table
+}
