@@ -123,7 +123,10 @@ numbered_rows <- function(now, made) {
   if (!anyDuplicated(at_now) && !anyDuplicated(at_made)) {
     return(list(now = at_now, made = at_made))
   }
-  list(now = paste(at_now, place_among(at_now)), made = paste(at_made, place_among(at_made)))
+  list(
+    now = paste(at_now, place_among(at_now)),
+    made = paste(at_made, place_among(at_made))
+  )
 }
 
 # The table with what the other says of itself, where that still holds of it.

@@ -141,7 +141,8 @@ record_remove <- function(call, record, settings) {
 }
 
 record_list <- function(call, record, settings) {
-  put_out(call, view_sorted(recorded_sittings(record, call$history), call$sort), show_recorded)
+  sittings <- recorded_sittings(record, call$history)
+  put_out(call, view_sorted(sittings, call$sort), show_recorded)
 }
 
 record_items <- function(call, record, settings) {
@@ -238,7 +239,9 @@ record_skills <- function(call, record, settings) {
     pass = pass
   )
   people <- !is.null(call$student) || identical(call[["by"]], "student")
-  put_out(call, view_sorted(table, call$sort), function(table) show_ladders(table, people))
+  put_out(call, view_sorted(table, call$sort), function(table) {
+    show_ladders(table, people)
+  })
 }
 
 # ---- shown -----------------------------------------------------------------------

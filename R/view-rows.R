@@ -44,7 +44,8 @@ view_status <- function(students, wanted) {
   }
   if ("missing" %in% wanted) wanted <- c(wanted, missing_statuses)
   kept <- students$status %in% wanted
-  if ("late" %in% wanted && !is.null(students$late)) kept <- kept | students$late %in% TRUE
+  knows_late <- !is.null(students$late)
+  if ("late" %in% wanted && knows_late) kept <- kept | students$late %in% TRUE
   students[kept, ]
 }
 

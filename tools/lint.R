@@ -30,7 +30,10 @@ deep <- vapply(house$source_files(), function(path) {
   max(house$nesting(parse(path, keep.source = FALSE, encoding = "UTF-8")), 0L)
 }, 0L)
 too_deep <- names(deep)[deep > most_nested]
-said <- paste0(too_deep, ": calls are nested ", deep[too_deep], " deep\n", recycle0 = TRUE)
+said <- paste0(
+  too_deep, ": calls are nested ", deep[too_deep], " deep\n",
+  recycle0 = TRUE
+)
 cat(said, sep = "")
 
 cat(length(files), "files,", length(lints) + length(too_deep), "lints\n")
