@@ -174,7 +174,7 @@ answer_parts <- function(tally) {
       list(
         item = items$item[gather("item")[shown]],
         option = gather("option")[shown],
-      state = gather("state")[shown],
+        state = gather("state")[shown],
         key = gather("key")[shown]
       )
     ),
