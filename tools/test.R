@@ -32,7 +32,8 @@ run_file <- function(path) {
 files <- list.files("tests/testthat", "^test-.*[.]R$", full.names = TRUE)
 longest <- c(
   "test-mutated-exports.R", "test-page.R", "test-cli.R", "test-mutations.R",
-  "test-reports.R", "test-demo.R", "test-standards-open.R", "test-summary.R", "test-item-type.R"
+  "test-reports.R", "test-demo.R", "test-standards-open.R", "test-summary.R",
+  "test-item-type.R"
 )
 files <- files[order(!basename(files) %in% longest, match(basename(files), longest))]
 done <- parallel::mclapply(
