@@ -57,18 +57,18 @@ abort_cell <- function(table, row, column, what, fix) {
 where_is <- function(table, row, column, value = NA) {
   line <- attr(table, "line")
   place <- if (is.null(line)) {
-    paste("row", row)
+    say("base-errors.row", row = row)
   } else if (is.na(line[row])) {
-    "the new one"
+    say("base-errors.the_new_one")
   } else {
-    paste("line", line[row])
+    say("base-errors.line", line = line[row])
   }
-  paste0(
-    origin_of(table),
-    ", ",
-    place,
-    ", column ",
-    column,
-    if (is.na(value)) ": blank" else paste0(": \"", value, "\"")
+  say(
+    "base-errors.column_blank",
+    table = origin_of(table),
+    place = place,
+    column = column,
+    value = value,
+    no_value = is.na(value)
   )
 }

@@ -63,17 +63,13 @@ check_summary <- function(x, kind = NULL) {
   if (is_summary(x, kind)) return(invisible(x))
   abort_pregunta(
     "call",
-    "This table is no longer the summary that it was made as.",
-    paste0(
-      "Given: ",
-      if (inherits(x, "pregunta_summary")) {
-        "a summary with other rows, columns or figures"
-      } else {
-        class(x)[1]
-      },
-      "."
+    say("base-summary.this_table_is_no"),
+    say(
+      "base-summary.given_a_summary_with",
+      class = class(x)[1],
+      changed = inherits(x, "pregunta_summary")
     ),
-    "Take rows from a summary freely, but keep its columns as they are."
+    say("base-summary.take_rows_from_a")
   )
 }
 
@@ -83,9 +79,9 @@ settings_of <- function(summary) {
   if (!is.null(settings)) return(settings)
   abort_pregunta(
     "call",
-    "This table does not know the settings that it was made with.",
-    paste0("Given: ", class(summary)[1], "."),
-    "Give the summary itself, with all its columns."
+    say("base-summary.this_table_does_not"),
+    say("base-summary.given", summary = class(summary)[1]),
+    say("base-summary.give_the_summary_itself")
   )
 }
 

@@ -2,7 +2,7 @@
 
 origin_of <- function(table) {
   origin <- attr(table, "origin")
-  if (is.null(origin)) "the table" else origin
+  if (is.null(origin)) say("base-tables.the_table") else origin
 }
 
 named_origin <- function(table, name) {
@@ -20,9 +20,13 @@ require_columns <- function(table, columns) {
   if (!length(missing)) return(invisible(table))
   abort_pregunta(
     "input",
-    paste0(origin_of(table), " has no column ", quoted(missing[1]), "."),
-    paste0("Its columns are: ", some_of(names(table), 8), "."),
-    paste0("Name the column that holds it ", quoted(missing[1]), " in the first line.")
+    say(
+      "base-tables.has_no_column",
+      table = origin_of(table),
+      missing = quoted(missing[1])
+    ),
+    say("base-tables.its_columns_are", table = some_of(names(table), 8)),
+    say("base-tables.name_the_column_that", missing = quoted(missing[1]))
   )
 }
 
@@ -33,8 +37,8 @@ require_filled <- function(table, column) {
     table,
     blank[1],
     column,
-    paste0("A row of ", origin_of(table), " has no ", column, "."),
-    "Fill it in, or take the row out."
+    say("base-tables.a_row_of_has", table = origin_of(table), column = column),
+    say("base-tables.fill_it_in_or")
   )
 }
 

@@ -23,7 +23,11 @@ quoted <- function(x) paste0("\"", x, "\"")
 
 some_of <- function(x, most = 5) {
   if (length(x) <= most) return(paste(x, collapse = ", "))
-  paste0(paste(x[seq_len(most)], collapse = ", "), " and ", length(x) - most, " more")
+  say(
+    "base-text.and_more",
+    some = paste(x[seq_len(most)], collapse = ", "),
+    n = length(x) - most
+  )
 }
 
 count_of <- function(n, thing) paste0(n, " ", thing, if (n != 1) "s")
@@ -47,18 +51,24 @@ nearest_word <- function(word, known) {
 did_you_mean <- function(word, known) {
   near <- nearest_word(word, known)
   said <- if (is.na(near)) {
-    paste0("Known are: ", some_of(known, 12), ".")
+    say("base-text.known_are", known = some_of(known, 12))
   } else {
-    paste0("Did you mean ", quoted(near), "?")
+    say("base-text.did_you_mean", near = quoted(near))
   }
   structure(said, value = as.character(word), choices = as.character(known))
 }
 
 capital <- function(text) paste0(toupper(substr(text, 1, 1)), substring(text, 2))
 
+# link: and, or.
 join_words <- function(words, link = "and") {
   if (length(words) < 2) return(paste(words))
-  paste(paste(words[-length(words)], collapse = ", "), link, words[length(words)])
+  n <- length(words)
+  say(
+    paste0("joining.", link),
+    first = paste(words[-n], collapse = ", "),
+    last = words[n]
+  )
 }
 
 join_some <- function(words, most = 5) {

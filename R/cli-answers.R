@@ -64,17 +64,17 @@ show_answers <- function(answers, items = NULL) {
             text_column("", ifelse(table$key, "\u2713", " "), colour = "teal"),
             text_column("answer", shown_answer(table$answer, table$state), shrink = TRUE),
             text_column(
-              "given by",
+              "given_by",
               paste(bar(table$share, 6), pad(percent(table$share), "right")),
               colour = ifelse(table$key, "teal", NA)
             ),
             text_column("n", table$count, "right"),
             text_column("points", plain_points(table$points), "right"),
-            text_column("", table$slip, colour = "ochre")
+            text_column("", say_slip(table$slip), colour = "ochre")
           )
         ),
         if (length(rows) > most_answers) {
-          paste0("  and ", length(rows) - most_answers, " more (--format csv has all).")
+          say("cli-answers.and_more_format_csv", n = length(rows) - most_answers)
         },
         ""
       )
@@ -99,20 +99,9 @@ show_options <- function(options, quiz = NULL, look = NULL, answers = NULL, who 
       }),
       use.names = FALSE
     ),
-    wrap_lines(options_legend)
+    wrap_lines(say("legends.options"))
   )
 }
-
-options_legend <- paste(
-  paste0(
-    "low, mid, high: share of the weakest, middle and strongest third that gave the ",
-    "answer. rest: mean score of those"
-  ),
-  paste0(
-    "who gave it on the rest of the test; r: how giving it goes with that score, from ",
-    "-1 to 1."
-  )
-)
 
 show_item_options <- function(table, items, look, answers = NULL, who = NULL) {
   grouped <- group_columns(table)
@@ -125,9 +114,10 @@ show_item_options <- function(table, items, look, answers = NULL, who = NULL) {
     paint(option_heading(table$item[1], items), "bold"),
     format_table(c(grouped, option_columns(utils::head(table, most)))),
     if (nrow(table) > most) {
-      paste0(
-        "  and ", count_of(nrow(table) - most, "more answer"), ", of ",
-        count_of(sum(table$count[-seq_len(most)]), "student"), " (--format csv has all)."
+      say(
+        "cli-answers.and_more_answers_of",
+        n = nrow(table) - most,
+        n_table = sum(table$count[-seq_len(most)])
       )
     },
     if (alone) {
@@ -163,8 +153,8 @@ accept_command <- function(answers) {
   given <- paste0("--accept \"", near$item, "=", near$answer, "\"", collapse = " ")
   printable(
     c(
-      "  To accept what is only misspelled:",
-      paste0("    pregunta adjust FOLDER ", given, " --reason spelling")
+      say("cli-answers.to_accept_what_is"),
+      say("cli-answers.pregunta_adjust_folder_reason", given = given)
     )
   )
 }
@@ -203,7 +193,7 @@ option_columns <- function(table) {
     text_column("option", shown_answer(table$option, table$state), shrink = TRUE),
     if (any(nzchar(words))) text_column("text", words, shrink = TRUE),
     text_column(
-      "chosen by",
+      "chosen_by",
       paste(bar(table$share, 6), pad(percent(table$share), "right")),
       colour = ifelse(table$key, "teal", NA)
     ),
@@ -216,8 +206,8 @@ option_columns <- function(table) {
     if (any(!is.na(table$distractor))) {
       text_column(
         "",
-        table$distractor,
-        colour = ifelse(table$distractor %in% "draws the strong", "ochre", NA)
+        words_for(table$distractor, "distractors"),
+        colour = ifelse(table$distractor %in% "draws_strong", "ochre", NA)
       )
     },
     if (any(!is.na(table$slip))) {
@@ -226,9 +216,11 @@ option_columns <- function(table) {
         ifelse(
           is.na(table$slip),
           "",
-          paste0(
-            ifelse(table$slip == "spelling", "nearly", paste0(table$slip, ",")), " ",
-            table$like
+          say(
+            "cli-answers.nearly",
+            slip = say_slip(table$slip),
+            is_spelling = table$slip == "spelling",
+            like = table$like
           )
         ),
         colour = "ochre"
@@ -237,16 +229,8 @@ option_columns <- function(table) {
   )
 }
 
-pattern_words <- c(
-  shared = paste(
-    "The wrong answers pile up on one option, more than chance:",
-    "one idea behind them."
-  ),
-  spread = "The wrong answers are spread evenly, as guessing would.",
-  mixed = "The wrong answers favour some options, not clearly one."
-)
-
 option_pattern_words <- function(table) {
-  word <- pattern_words[table$pattern[1]]
-  if (is.na(word)) NULL else paste0("  ", word)
+  pattern <- table$pattern[1]
+  if (!pattern %in% names(all_words("pattern_sentences"))) return(NULL)
+  wrap_lines(words_for(pattern, "pattern_sentences"), 2)
 }

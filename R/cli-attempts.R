@@ -22,10 +22,7 @@ run_explanations <- function(call) {
   if (call$`no-names`) said[c("student", "name")] <- NULL
   if (!nrow(said)) {
     message(
-      paste0(
-        "No explanations: a column explanation, or Q3 explanation beside Q3, would hold ",
-        "them."
-      )
+      say("cli-attempts.no_explanations_a_column")
     )
   }
   put_out(call, said, function(said) show_explanations(said, quiz))
@@ -48,10 +45,11 @@ print.pregunta_explanations <- function(x, ...) {
 show_attempts <- function(attempts) {
   again <- attempts[attempts$student %in% attempts$student[attempts$attempt > 1], ]
   seconds <- function(x) ifelse(is.na(x), "", paste(round_half_up(x), "s"))
+  sign <- ifelse(again$change < -1e-9, "\u2212", "+")
   change <- ifelse(
     again$attempt == 1 | is.na(again$change),
     "",
-    paste0(ifelse(again$change < -1e-9, "\u2212", "+"), percent(abs(again$change)))
+    paste0(sign, percent(abs(again$change)))
   )
   c(
     if (nrow(again)) {
@@ -66,12 +64,12 @@ show_attempts <- function(attempts) {
             colour = "teal"
           ),
           text_column("points", points_of_open(again), "right"),
-          text_column("since the first", change, "right"),
+          text_column("since_the_first", change, "right"),
           if (!is.null(again$seconds)) {
             text_column("time", seconds(again$seconds), "right")
           },
           if (!is.null(again$submitted)) {
-            text_column("handed in", short_times(again$submitted), shrink = TRUE)
+            text_column("handed_in", short_times(again$submitted), shrink = TRUE)
           },
           text_column("", ifelse(again$counts, "counts", ""), colour = "teal")
         )
@@ -140,7 +138,7 @@ time_columns <- function(times, timed, by_student, again) {
           "right"
         ),
         text_column(
-          "too fast",
+          "too_fast",
           ifelse(is.na(times$too_fast), "\u2013", times$too_fast),
           "right",
           colour = ifelse(times$too_fast %in% 0, NA, "ochre")
@@ -154,8 +152,8 @@ time_columns <- function(times, timed, by_student, again) {
         } else {
           text_column("tries", format(round(times$tries, 1), nsmall = 1), "right")
         },
-        text_column("at once", percent(times$right_at_once), "right"),
-        text_column("until right", until, "right"),
+        text_column("at_once", percent(times$right_at_once), "right"),
+        text_column("until_right", until, "right"),
         text_column("never", times$never_right, "right")
       )
     }
@@ -197,7 +195,8 @@ show_explanations <- function(said, quiz = NULL) {
         paint(
           printable(
             paste0(
-              if (said$key[at] %in% TRUE) "\u2713 " else "  ", said$option[at],
+              if (said$key[at] %in% TRUE) "\u2713 " else "  ",
+              said$option[at],
               if (!is.na(text)) paste0("  ", text)
             )
           ),
@@ -218,10 +217,12 @@ say_reasons <- function(said) {
       who <- if (!is.null(said$student)) {
         join_some(ifelse(is.na(said$name[rows]), said$student[rows], said$name[rows]), 3)
       } else if (length(rows) > 1) {
-        paste(length(rows), "students")
+        say("cli-attempts.students", n = length(rows))
       }
       text <- paste0(
-        "\u2013 ", said$explanation[rows[1]], if (length(who)) paste0(" (", who, ")")
+        "\u2013 ",
+        said$explanation[rows[1]],
+        if (length(who)) paste0(" (", who, ")")
       )
       wrap_lines(printable(text), 4, 6)
     }),

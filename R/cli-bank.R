@@ -9,15 +9,12 @@ run_bank <- function(call) {
     abort_pregunta(
       "call",
       if (nzchar(what)) {
-        paste0("There is no ", quoted(paste("bank", what)), ".")
+        say("cli-bank.there_is_no", what = quoted(say("cli-bank.bank", what = what)))
       } else {
-        "What shall the bank do?"
+        say("cli-bank.what_shall_the_bank")
       },
       NULL,
-      paste0(
-        "bank add FOLDER keeps questions, bank list shows them, bank uses when each was ",
-        "used."
-      )
+      say("cli-bank.bank_add_folder_keeps")
     )
   )
 }
@@ -26,9 +23,9 @@ bank_add <- function(call) {
   if (length(call$words) != 2) {
     abort_pregunta(
       "call",
-      "pregunta bank add needs one folder.",
+      say("cli-bank.pregunta_bank_add_needs"),
       NULL,
-      "For example: pregunta bank add my-test --missed 3"
+      say("cli-bank.for_example_pregunta_bank")
     )
   }
   call$folder <- call$words[2]
@@ -44,17 +41,20 @@ bank_add <- function(call) {
   if (!length(items)) {
     abort_pregunta(
       "call",
-      "Which questions shall be kept?",
+      say("cli-bank.which_questions_shall_be"),
       NULL,
-      "Say --items Q3,Q7, or --missed 3 (the hardest), or --sound."
+      say("cli-bank.say_items_q3_q7")
     )
   }
   kept <- keep_items(quiz, items, call$bank)
   new <- sum(kept$kept == "new")
   cat(
-    paste0(
-      "Kept in ", call$bank, ": ", join_words(kept$item), " (", new, " new, ",
-      nrow(kept) - new, " known)."
+    say(
+      "cli-bank.kept_in_new_known",
+      bank = call$bank,
+      item = join_words(kept$item),
+      new = new,
+      n = nrow(kept) - new
     ),
     sep = "\n"
   )
@@ -82,9 +82,9 @@ read_between <- function(value, flag) {
   if (length(ends) == 2 && !anyNA(ends) && ends[1] <= ends[2]) return(ends)
   abort_pregunta(
     "call",
-    paste0("--", flag, " needs two numbers."),
-    paste0("Given: ", value),
-    paste0("For example: --", flag, " 0.3..0.8")
+    say("cli-bank.needs_two_numbers", flag = flag),
+    say("cli-bank.given", value = value),
+    say("cli-bank.for_example_0_3", flag = flag)
   )
 }
 
@@ -97,14 +97,14 @@ show_bank <- function(items) {
       text_column("question", items$prompt, shrink = TRUE),
       text_column("standards", items$standards, shrink = TRUE),
       text_column(
-        "points earned",
+        "points_earned",
         paste(bar(items$difficulty, 6), pad(percent(items$difficulty), "right")),
         colour = "teal"
       ),
       text_column("discrimination", number(items$discrimination), "right"),
       text_column("n", items$n, "right"),
       text_column("uses", items$uses, "right"),
-      text_column("last used", items$last_used, shrink = TRUE)
+      text_column("last_used", items$last_used, shrink = TRUE)
     )
   )
 }
@@ -118,11 +118,15 @@ show_uses <- function(uses) {
       text_column("date", uses$date),
       text_column("n", uses$n, "right"),
       text_column(
-        "points earned",
+        "points_earned",
         paste(bar(uses$difficulty, 6), pad(percent(uses$difficulty), "right")),
         colour = "teal"
       ),
-      text_column("95%", between(uses$difficulty_low, uses$difficulty_high), "right"),
+      text_column(
+        "interval",
+        between(uses$difficulty_low, uses$difficulty_high),
+        "right"
+      ),
       text_column("discrimination", number(uses$discrimination), "right")
     )
   )

@@ -7,15 +7,17 @@ run_adjust <- function(call) {
   before <- read_sitting(call$folder)
   after <- record_changes(call$folder, rows)
   cat(
-    paste0(
-      "Recorded in ", file.path(call$folder, "adjustments.csv"), ": ", sentence_of(rows)
+    say(
+      "cli-changes.recorded_in",
+      folder = file.path(call$folder, "adjustments.csv"),
+      rows = sentence_of(rows)
     ),
     "",
     say_effect(compare_changes(before, after, rows)),
     sep = "\n"
   )
   if (is.null(call$reason) && any(!rows$action %in% c("comment", "undo"))) {
-    message("No reason is in the list: say it with --reason next time.")
+    message(say("cli-changes.no_reason_is_in"))
   }
   0L
 }
@@ -25,15 +27,15 @@ run_what_if <- function(call) {
   if (is.null(rows)) {
     abort_pregunta(
       "call",
-      "pregunta what-if needs a change to try.",
+      say("cli-changes.pregunta_what_if_needs"),
       NULL,
-      paste0("For example: pregunta what-if ", call$folder, " --key Q7=C")
+      say("cli-changes.for_example_pregunta_what", folder = call$folder)
     )
   }
   if (!call$about %in% c("students", "test", "items")) {
     abort_pregunta(
       "call",
-      paste0("There is no table ", quoted(call$about), "."),
+      say("cli-changes.there_is_no_table", about = quoted(call$about)),
       NULL,
       did_you_mean(call$about, c("students", "test", "items"))
     )
@@ -50,13 +52,14 @@ run_what_if <- function(call) {
     rows$reason <- if (is.null(call$reason)) NA_character_ else call$reason
     record_changes(call$folder, rows)
     message(
-      "Recorded in ",
-      file.path(call$folder, "adjustments.csv"),
-      ": ",
-      sentence_of(rows)
+      say(
+        "cli-changes.recorded_in",
+        folder = file.path(call$folder, "adjustments.csv"),
+        rows = sentence_of(rows)
+      )
     )
   } else if (call$format == "text" && is.null(call$out)) {
-    message("Nothing was changed. Add --apply and --reason to make it so.")
+    message(say("cli-changes.nothing_was_changed_add"))
   }
   0L
 }
@@ -89,12 +92,9 @@ student_changes <- function(call) {
     if (is.null(call[["student"]]) && is.null(call[["item"]])) return(NULL)
     abort_pregunta(
       "call",
-      "What is to be changed for them?",
+      say("cli-changes.what_is_to_be"),
       NULL,
-      paste0(
-        "Say --points, --excuse, --extra or --comment, such as --student h012 --item ",
-        "Q24 --points 2."
-      )
+      say("cli-changes.say_points_excuse_extra")
     )
   }
   people <- split_commas(call[["student"]])
@@ -124,12 +124,12 @@ undo_change <- function(call) {
   if (is.na(row) || list$action[row] == "undo") {
     abort_pregunta(
       "call",
-      paste0("Line ", call$undo, " of the list holds no change."),
-      paste0(
-        "Changes stand in the lines: ", some_of(line_of(list)[list$action != "undo"], 12),
-        "."
+      say("cli-changes.line_of_the_list", undo = call$undo),
+      say(
+        "cli-changes.changes_stand_in_the",
+        list = some_of(line_of(list)[list$action != "undo"], 12)
       ),
-      paste0("pregunta adjust ", call$folder, " shows them.")
+      say("cli-changes.pregunta_adjust_shows_them", folder = call$folder)
     )
   }
   value <- if (is.na(list$value[row])) {
@@ -155,13 +155,17 @@ list_changes <- function(call) {
     stands = seq_len(nrow(list)) %in% quiz$changes$row
   )
   if (!nrow(table)) {
-    message("No changes yet: see pregunta adjust --help for what can be changed.")
+    message(say("cli-changes.no_changes_yet_see"))
   }
   put_out(call, table, show_changes)
 }
 
 show_changes <- function(table) {
-  state <- ifelse(table$stands, "", ifelse(table$action == "undo", "", "undone"))
+  state <- ifelse(
+    table$stands | table$action == "undo",
+    "",
+    say("cli-changes.undone")
+  )
   c(
     format_table(
       list(
@@ -179,7 +183,7 @@ show_changes <- function(table) {
       )
     ),
     "",
-    wrap_lines("To take one back: pregunta adjust FOLDER --undo LINE.")
+    wrap_lines(say("cli-changes.to_take_one_back"))
   )
 }
 
@@ -189,7 +193,10 @@ print.pregunta_what_if <- function(x, ...) print_whole(x, show_what_if)
 show_what_if <- function(tried) {
   c(
     paint(
-      paste0("If ", paste(say_change(attr(tried, "changes")), collapse = "; "), ":"),
+      say(
+        "cli-changes.if",
+        tried = paste(say_change(attr(tried, "changes")), collapse = "; ")
+      ),
       "bold"
     ),
     wrap_lines(printable(say_effect(tried))),
@@ -204,42 +211,26 @@ show_before_after <- function(tried) {
   test <- attr(tried, "test")
   items <- attr(tried, "items")
   test <- test[!test$figure %in% c("n", "sem") | test$before != test$after, ]
-  table <- rbind(cbind(item = "the test", test), items)
+  table <- rbind(cbind(item = say("cli-changes.the_test"), test), items)
   table <- table[!(is.na(table$before) & is.na(table$after)), ]
   share <- table$figure %in% c("mean_share", "difficulty")
   shown <- function(x) {
-    plain <- ifelse(
-      table$figure %in% c("n", "items", "points"),
-      plain_points(x),
-      ifelse(table$figure %in% c("mean", "median", "sd"), number(x, 1), number(x))
+    plain <- data.table::fcase(
+      table$figure %in% c("n", "items", "points"), plain_points(x),
+      table$figure %in% c("mean", "median", "sd"), number(x, 1),
+      rep(TRUE, length(x)), number(x)
     )
     ifelse(share, percent(x), plain)
   }
   format_table(
     list(
       text_column("", ifelse(duplicated(table$item), "", table$item)),
-      text_column("figure", what_if_words[table$figure]),
+      text_column("figure", words_for(table$figure, "figures")),
       text_column("before", shown(table$before), "right"),
       text_column("after", shown(table$after), "right")
     )
   )
 }
-
-what_if_words <- c(
-  n = "students",
-  items = "items",
-  points = "points",
-  mean = "mean",
-  mean_share = "mean, of the points",
-  median = "median",
-  sd = "standard deviation",
-  alpha = "alpha",
-  sem = "SEM",
-  difficulty = "points earned",
-  discrimination = "discrimination",
-  upper_lower = "upper-lower index",
-  alpha_without = "alpha without it"
-)
 
 show_moved <- function(tried, most = 12) {
   if (!nrow(tried)) return(NULL)
@@ -252,13 +243,15 @@ show_moved <- function(tried, most = 12) {
       paste(names[[1]], ifelse(names[[1]] == names[[2]], "", paste("\u2192", names[[2]])))
     )
   }
-  of <- function(points, open) paste(plain_points(points), "of", plain_points(open))
+  of <- function(points, open) {
+    say("cli-changes.of", points = plain_points(points), open = plain_points(open))
+  }
   c(
     format_table(
       list(
         text_column("student", shown$student, shrink = TRUE),
         if (!all(is.na(shown$name))) text_column("name", shown$name, shrink = TRUE),
-        text_column("points before", of(shown$points_before, shown$open_before), "right"),
+        text_column("points_before", of(shown$points_before, shown$open_before), "right"),
         text_column("after", of(shown$points_after, shown$open_after), "right"),
         text_column(
           "",
@@ -272,7 +265,7 @@ show_moved <- function(tried, most = 12) {
       )
     ),
     if (nrow(tried) > most) {
-      paste0("and ", nrow(tried) - most, " more (--format csv has all).")
+      say("cli-changes.and_more_format_csv", n = nrow(tried) - most)
     }
   )
 }

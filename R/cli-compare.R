@@ -24,9 +24,9 @@ close_plan_of <- function(call, change, after) {
   if (!is.null(call$only)) {
     abort_pregunta(
       "call",
-      "--close needs all students and questions.",
+      say("cli-compare.close_needs_all_students"),
       NULL,
-      "Leave out --only."
+      say("cli-compare.leave_out_only")
     )
   }
   path <- file.path(call$folder[1], "plan.csv")
@@ -34,24 +34,26 @@ close_plan_of <- function(call, change, after) {
   if (is.null(plan)) {
     abort_pregunta(
       "call",
-      paste0("There is no plan to close in ", quoted(call$folder[1]), "."),
+      say("cli-compare.there_is_no_plan", folder = quoted(call$folder[1])),
       NULL,
-      paste0("Make one first: pregunta plan ", call$folder[1])
+      say("cli-compare.make_one_first_pregunta", folder = call$folder[1])
     )
   }
   if (!is.null(call$by)) {
     abort_pregunta(
       "call",
-      "--close needs the comparison of all students.",
+      say("cli-compare.close_needs_the_comparison"),
       NULL,
-      "Leave out --by."
+      say("cli-compare.leave_out_by")
     )
   }
   date <- if (is.na(after$settings$date)) after$settings$title else after$settings$date
   plan <- close_plan(plan, change, date)
   write_csv_table(plan, path)
   done <- sum(plan$closed %in% date)
-  message("Closed in ", path, ": ", count_of(done, "standard"), " of ", nrow(plan), ".")
+  message(
+    say("cli-compare.closed_in_standards_of", path = path, done = done, n = nrow(plan))
+  )
 }
 
 #' @export
@@ -100,7 +102,8 @@ change_rows_table <- function(change) {
         text_column(
           "score",
           paste0(
-            percent(change$share_before), "\u2192",
+            percent(change$share_before),
+            "\u2192",
             pad(percent(change$share_after), "right")
           ),
           "right"
@@ -115,20 +118,29 @@ change_rows_table <- function(change) {
             "teal"
           )
         ),
-        text_column("95%", signed_interval(change), "right"),
+        text_column("interval", signed_interval(change), "right"),
         text_column(
           "moved",
           move(
             paste0(
-              pad(change$up, "right"), "  ", pad(change$stayed, "right"), "  ",
+              pad(change$up, "right"),
+              "  ",
+              pad(change$stayed, "right"),
+              "  ",
               pad(change$down, "right")
             )
           ),
           "right"
         ),
         text_column(
-          "got there",
-          move(paste(change$reached, "of", change$below_before)),
+          "got_there",
+          move(
+            say(
+              "cli-compare.of",
+              reached = change$reached,
+              below_before = change$below_before
+            )
+          ),
           "right"
         ),
         text_column("below", move(change$below), "right", colour = "ochre")
@@ -141,9 +153,10 @@ signed_interval <- function(change) {
   ifelse(
     is.na(change$change_low),
     "",
-    paste(
-      pad(signed_points(change$change_low), "right"), "to",
-      pad(signed_points(change$change_high), "right")
+    say(
+      "cli-compare.to",
+      change_low = pad(signed_points(change$change_low), "right"),
+      change_high = pad(signed_points(change$change_high), "right")
     )
   )
 }
@@ -152,22 +165,15 @@ change_legend <- function(change) {
   cut <- percent(settings_of(change)$mastery_cut)
   thin <- unique(change$code[pmin(change$items_before, change$items_after) < thin_items])
   c(
-    paste0(
-      "Before \u2192 after; the change in points of 100. moved: up, not, down a level ",
-      "or more. got there: of ",
-      "those below ",
-      cut,
-      " before. below: under ",
-      cut,
-      " now."
-    ),
+    say("cli-compare.before_after_the_change", cut = cut),
     if (length(thin)) {
-      paste0(
-        "Thin evidence, fewer than ", thin_items, " items in one of them: ",
-        some_of(thin, 8), "."
+      say(
+        "cli-compare.thin_evidence_fewer_than",
+        thin_items = thin_items,
+        thin = some_of(thin, 8)
       )
     },
-    if (any(nzchar(priority_mark(change)))) "! a priority standard."
+    if (any(nzchar(priority_mark(change)))) say("cli-compare.a_priority_standard")
   )
 }
 
@@ -184,31 +190,34 @@ show_whereabouts <- function(change, students) {
   }
   said <- vapply(codes, function(code) {
     still <- students[
-      students$code == code & students$outcome %in% c("still to come", "fell back"),
+      students$code == code & students$outcome %in% c("still_to_come", "fell_back"),
+
     ]
     still <- still[order(still$share_after), ]
     if (nrow(still)) {
-      paste0(code, ", still to come, lowest first: ", names_of(still), ".")
+      say("cli-compare.still_to_come_lowest", code = code, still = names_of(still))
     } else {
-      paste0(code, ": nobody is below the cut.")
+      say("cli-compare.nobody_is_below_the", code = code)
     }
   }, "")
-  away <- vapply(c("not there after", "not there before"), function(word) {
+  away <- vapply(c("not_there_after", "not_there_before"), function(word) {
     gone <- here[here$there == word, ]
     if (!nrow(gone)) return("")
-    paste0(capital(word), ": ", names_of(gone), ".")
+    paste0(capital(words_for(word, "outcomes")), ": ", names_of(gone), ".")
   }, "")
   said <- c(said, away[nzchar(away)])
   c(
-    "", paint("Who", "bold"), wrap_lines(printable(unname(said)), 0, 2),
-    "All of them: --by student."
+    "",
+    paint("Who", "bold"),
+    wrap_lines(printable(unname(said)), 0, 2),
+    say("cli-compare.all_of_them_by")
   )
 }
 
 show_student_change <- function(change) {
   order <- c(
-    "still to come", "fell back", "got there", "was there", "not there after",
-    "not there before"
+    "still_to_come", "fell_back", "got_there", "was_there", "not_there_after",
+    "not_there_before"
   )
   whole <- change[change$code == whole_code, ]
   shown <- if (length(unique(change$student)) > 1) whole else change
@@ -231,20 +240,16 @@ show_student_change <- function(change) {
         ),
         text_column(
           "level",
-          ifelse(
-            is.na(shown$moved),
-            "",
-            ifelse(
-              shown$moved == "stayed",
-              shown$level_after,
-              paste(shown$level_before, "\u2192", shown$level_after)
-            )
+          data.table::fcase(
+            is.na(shown$moved), "",
+            shown$moved == "stayed", shown$level_after,
+            !is.na(shown$moved), paste(shown$level_before, "\u2192", shown$level_after)
           )
         ),
         text_column(
           "",
-          shown$outcome,
-          colour = ifelse(shown$outcome %in% c("got there", "was there"), "teal", "ochre")
+          words_for(shown$outcome, "outcomes"),
+          colour = ifelse(shown$outcome %in% c("got_there", "was_there"), "teal", "ochre")
         )
       ) |>
         Filter(f = Negate(is.null))
@@ -253,14 +258,11 @@ show_student_change <- function(change) {
     wrap_lines(
       paste(c(
         if (length(unique(change$student)) > 1) {
-          paste(
-            "On all standards of both together; each",
-            "standard with --student ID or --format csv."
-          )
+          say("cli-compare.on_all_standards_of")
         },
-        paste0(
-          "got there: below ", percent(settings_of(change)$mastery_cut),
-          " before, not now."
+        say(
+          "cli-compare.got_there_below_before",
+          mastery_cut = percent(settings_of(change)$mastery_cut)
         )
       ))
     )
@@ -268,7 +270,7 @@ show_student_change <- function(change) {
 }
 
 show_item_change <- function(change) {
-  if (!nrow(change)) return("No item was used in both.")
+  if (!nrow(change)) return(say("cli-compare.no_item_was_used"))
   change <- change[order(change$change), ]
   format_table(
     list(
@@ -283,7 +285,7 @@ show_item_change <- function(change) {
         "right",
         colour = "teal"
       ),
-      text_column("95%", signed_interval(change), "right")
+      text_column("interval", signed_interval(change), "right")
     )
   )
 }

@@ -33,12 +33,9 @@ stop_if_changed <- function(folder, source, files) {
   if (all(same)) return(invisible())
   abort_pregunta(
     "output",
-    paste0("The folder ", quoted(folder), " holds files that are not the demo's."),
+    say("cli-demo.the_folder_holds_files", folder = quoted(folder)),
     file.path(folder, there[!same][1]),
-    paste0(
-      "Name another folder, or delete this one if you do not need it: nothing of yours ",
-      "is overwritten."
-    )
+    say("cli-demo.name_another_folder_or")
   )
 }
 
@@ -92,7 +89,7 @@ write_story <- function(folder, output) {
   }
   drawn <- draw_followup(first, read_pool(file.path(folder, "pool")))
   if (!file.exists(path("second-look"))) {
-    write_followup(drawn, path("second-look"), "A second look")
+    write_followup(drawn, path("second-look"), say("cli-demo.a_second_look"))
   }
   unlink(path("record.sqlite"))
   record <- open_record(path("record.sqlite"))
@@ -125,7 +122,10 @@ write_story <- function(folder, output) {
   }
   c(path(
     c(
-      "plan.docx", "plan.md", "plan.csv", paste0(names(tables), ".csv"),
+      "plan.docx",
+      "plan.md",
+      "plan.csv",
+      paste0(names(tables), ".csv"),
       paste0(names(pictures), ".svg")
     )
   ))

@@ -4,7 +4,7 @@ run_explain <- function(call) {
   term <- if (length(call$words)) paste(call$words, collapse = " ")
   put_out(call, glossary(term), function(entries) {
     if (is.null(term)) {
-      c(show_terms(entries), "", "One of them whole: pregunta explain alpha")
+      c(show_terms(entries), "", say("cli-explain.one_of_them_whole"))
     } else {
       show_entry(entries)
     }
@@ -23,20 +23,16 @@ show_terms <- function(entries) {
 }
 
 show_entry <- function(entry) {
-  said <- c(
-    "Good" = entry$good,
-    "Not good" = entry$poor,
-    "In a small class" = entry$small
-  )
+  said <- unlist(entry[c("good", "poor", "small")])
   said <- said[nzchar(said)]
   c(
     paint(entry$term, "bold"),
     wrap_lines(paste(entry$short, entry$meaning)),
     "",
     unlist(lapply(names(said), function(name) {
-      wrap_lines(paste0(name, ": ", said[[name]]), 0, 4)
+      wrap_lines(paste0(words_for(name, "glossary_parts"), ": ", said[[name]]), 0, 4)
     })),
     "",
-    wrap_lines(paste0("Columns: ", entry$column, "."))
+    wrap_lines(say("cli-explain.columns", column = entry$column))
   )
 }

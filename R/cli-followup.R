@@ -8,7 +8,8 @@ run_followup <- function(call) {
   # they had all its questions
   whole <- if (is.null(call$only)) quiz else read_sitting(call$folder)
   used <- c(
-    list(whole), lapply(split_commas(call$used), read_sitting),
+    list(whole),
+    lapply(split_commas(call$used), read_sitting),
     marks_of_record(call$record, quiz)
   )
   difficulty <- or(read_between(call[["difficulty"]], "difficulty"), c(0, 1))
@@ -25,21 +26,21 @@ run_followup <- function(call) {
   )
   put_out(call[setdiff(names(call), "out")], drawn, show_followup)
   if (is.null(call$out)) {
-    message("Nothing was written. Add --out FOLDER to make a test of it.")
+    message(say("cli-followup.nothing_was_written_add"))
     return(0L)
   }
-  write_followup(drawn, call$out, paste0(quiz$settings$title, ", follow-up"))
-  message(
-    "Written: ",
+  write_followup(
+    drawn,
     call$out,
-    " (",
-    some_of(list.files(call$out), 12),
-    "). Type the answers into responses.csv, ",
-    "then ",
-    "pregunta compare ",
-    call$folder,
-    " ",
-    call$out
+    say("cli-followup.follow_up", title = quiz$settings$title)
+  )
+  message(
+    say(
+      "cli-followup.written_type_the_answers",
+      out = call$out,
+      call_out = some_of(list.files(call$out), 12),
+      folder = call$folder
+    )
   )
   0L
 }
@@ -63,9 +64,14 @@ show_followup <- function(drawn) {
   short <- found[nzchar(found$why), ]
   said <- vapply(seq_len(nrow(short)), function(k) {
     other <- length(forms) > 1 && short$form[k] != short$code[k]
-    paste0(
-      if (other) paste0(short$form[k], ": "), short$code[k], ", ", short$found[k], " of ",
-      if (short$wanted[k]) short$wanted[k] else "any", " questions: ", short$why[k], "."
+    say(
+      "cli-followup.of_questions",
+      form = if (other) paste0(short$form[k], ": "),
+      code = short$code[k],
+      found = short$found[k],
+      wanted = short$wanted[k],
+      limited = short$wanted[k],
+      why = short$why[k]
     )
   }, "")
   c(
@@ -78,15 +84,20 @@ show_followup <- function(drawn) {
       )
     })),
     if (length(said)) {
-      c(paint("What is missing", "ochre"), wrap_lines(printable(said), 0, 2))
+      c(
+        paint(say("cli-followup.what_is_missing"), "ochre"),
+        wrap_lines(printable(said), 0, 2)
+      )
     },
     wrap_lines(
       paste(
         c(
           if (left$had) {
-            paste0(count_of(left$had, "question"), " of the pool they had before.")
+            say("cli-followup.questions_of_the_pool", had = left$had)
           },
-          if (left$outside) paste0(left$outside, " lie outside the difficulty wanted.")
+          if (left$outside) {
+            say("cli-followup.lie_outside_the_difficulty", outside = left$outside)
+          }
         ),
         collapse = " "
       )
@@ -100,10 +111,13 @@ show_form <- function(drawn, people, several, listed) {
   c(
     paint(
       printable(
-        paste0(
-          if (several) paste0("Form ", drawn$form[1], ": "),
-          count_of(nrow(drawn), "question"), ", ", plain_points(sum(drawn$points)),
-          " points, for ", count_of(nrow(people), "student")
+        say(
+          "cli-followup.form_questions_points_for",
+          form = drawn$form[1],
+          several = several,
+          n = nrow(drawn),
+          n_drawn = plain_points(sum(drawn$points)),
+          n_people = nrow(people)
         )
       ),
       "bold"
@@ -119,7 +133,7 @@ show_form <- function(drawn, people, several, listed) {
         text_column("question", drawn$prompt, shrink = TRUE),
         text_column("points", plain_points(drawn$points), "right"),
         if (!all(is.na(drawn$difficulty))) {
-          text_column("earned last time", percent(drawn$difficulty), "right")
+          text_column("earned_last_time", percent(drawn$difficulty), "right")
         }
       ) |>
         Filter(f = Negate(is.null))

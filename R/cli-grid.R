@@ -4,7 +4,7 @@ put_grid <- function(call, quiz, standards) {
   # The order is that of the rows of students, not of the scores behind them.
   narrowed <- shown_rows(call[names(call) != "sort"], standards)
   grid <- view_sorted(standards_grid(quiz, narrowed), call$sort)
-  nobody <- paste0("Nobody is below ", call$below, ".")
+  nobody <- say("cli-grid.nobody_is_below", below = call$below)
   put_out(
     call,
     grid,
@@ -37,13 +37,15 @@ show_grid <- function(grid, below = NULL) {
     share <- grid[[codes[k]]]
     mark <- ifelse(attr(grid, "unsure")[rows, k], "?", " ")
     text_column(
-      head[k],
+      I(head[k]),
       ifelse(
         is.na(share),
         "",
         paste0(
-          level_signs(length(levels))[match(level, levels)], " ",
-          formatC(percent(share), width = 4), mark
+          level_signs(length(levels))[match(level, levels)],
+          " ",
+          formatC(percent(share), width = 4),
+          mark
         )
       ),
       "right",
@@ -54,19 +56,21 @@ show_grid <- function(grid, below = NULL) {
     format_table(c(who, cells)),
     "",
     wrap_lines(
-      paste0(
-        count_of(nrow(grid), "student"), ". ",
-        paste(level_signs(length(levels)), levels, collapse = "  "),
-        "   ? unsure: the 95% interval of the score reaches into another level.",
-        if (any(nzchar(attr(grid, "priority")))) " ! a priority standard.",
-        if (!is.null(below)) paste0(" Only scores below ", below, " are shown.")
+      say(
+        "cli-grid.students_unsure_the_95",
+        n = nrow(grid),
+        n_levels = paste(level_signs(length(levels)), levels, collapse = "  "),
+        any_grid = any(nzchar(attr(grid, "priority"))),
+        below = below,
+        no_below = is.null(below)
       )
     ),
     if (length(kept) < length(codes)) {
       wrap_lines(
-        paste0(
-          "The weakest ", length(kept), " of ", length(codes),
-          " standards fit here; all of them with --grid --format csv."
+        say(
+          "cli-grid.the_weakest_of_standards",
+          n = length(kept),
+          n_codes = length(codes)
         )
       )
     }

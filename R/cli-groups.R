@@ -16,7 +16,7 @@ run_groups <- function(call) {
     call,
     shown_rows(call, groups),
     show_groups,
-    "Nobody has a score yet."
+    say("cli-groups.nobody_has_a_score")
   )
 }
 
@@ -50,24 +50,28 @@ show_groups <- function(groups) {
 
 group_heading <- function(table) {
   first <- table[1, ]
-  if (is.na(first$group)) return(capital(first$role))
+  if (is.na(first$group)) return(capital(words_for(first$role, "roles")))
   about <- if (first$topic %in% "score") {
     first$title
   } else if (first$topic %in% "mixed") {
-    "of all standings"
+    say("cli-groups.of_all_standings")
   } else if (is.na(first$title)) {
     first$topic
   } else {
     paste0(first$topic, "  ", first$title)
   }
-  paste0("Group ", first$group, ": ", about)
+  say("cli-groups.group", group = first$group, about = about)
 }
 
 group_lines <- function(table) {
   who <- ifelse(is.na(table$name), table$student, table$name)
   format_table(
     list(
-      text_column("", ifelse(table$role == "helps", "  helps", ""), colour = "teal"),
+      text_column(
+        "",
+        ifelse(table$role == "helps", say("cli-groups.helps"), ""),
+        colour = "teal"
+      ),
       text_column("", shorten(who, 24)),
       text_column("", table$because, shrink = TRUE)
     )
@@ -78,20 +82,14 @@ group_lines <- function(table) {
 
 groups_legend <- function(groups) {
   if (any(groups$topic %in% c("score", "mixed"))) return(NULL)
-  own <- sum(groups$role == "on their own")
+  own <- sum(groups$role == "on_their_own")
   c(
-    paste0(
-      "By need: where the score lies below ",
-      percent(settings_of(groups)$mastery_cut),
-      " and the evidence is good, ",
-      "priority standards first. No other groups of these sizes would meet more of the ",
-      "needs."
+    say(
+      "cli-groups.by_need_where_the",
+      mastery_cut = percent(settings_of(groups)$mastery_cut)
     ),
     if (own) {
-      paste0(
-        count_of(own, "student"), " need", if (own == 1) "s",
-        " what no group is about: give --groups or --size more."
-      )
+      say("cli-groups.students_need_what_no", own = own)
     }
   )
 }

@@ -26,7 +26,7 @@ show_growth <- function(growth) {
   c(
     format_table(
       c(
-        if (!is.null(by)) list(text_column(by, first[[by]], shrink = TRUE)),
+        if (!is.null(by)) list(text_column(I(by), first[[by]], shrink = TRUE)),
         list(
           text_column("code", paste0(strrep("  ", depth), first$code)),
           text_column("title", first$title, shrink = TRUE)
@@ -47,7 +47,11 @@ growth_cells <- function(growth, row, said) {
   lapply(windows, function(window) {
     mine <- match(unique(row), row[growth$window == window])
     value <- said[growth$window == window][mine]
-    text_column(shorten(printable(window), 16), ifelse(is.na(value), "", value), "right")
+    text_column(
+      I(shorten(printable(window), 16)),
+      ifelse(is.na(value), "", value),
+      "right"
+    )
   })
 }
 
@@ -55,13 +59,10 @@ growth_legend <- function(growth) {
   carried <- if (is.logical(growth$carried)) any(growth$carried) else any(growth$n == 0)
   c(
     if (carried %in% TRUE) {
-      "In brackets: no new result in that window, the earlier one is carried forward."
+      say("cli-growth.in_brackets_no_new")
     },
     if (whole_code %in% growth$code && length(unique(growth$code)) > 1) {
-      paste0(
-        whole_code,
-        ": the last test of each window as a whole; they need not be the same test."
-      )
+      say("cli-growth.the_last_test_of", whole_code = whole_code)
     },
     say_outside(attr(growth, "outside"))
   )
@@ -69,9 +70,9 @@ growth_legend <- function(growth) {
 
 say_outside <- function(outside) {
   if (!length(outside) || !nrow(outside)) return(NULL)
-  paste0(
-    "In no window, and left out: ",
-    join_some(paste0(outside$name, " (", outside$date, ")"), 6), "."
+  say(
+    "cli-growth.in_no_window_and",
+    name = join_some(paste0(outside$name, " (", outside$date, ")"), 6)
   )
 }
 
@@ -83,7 +84,7 @@ say_windows_n <- function(growth) {
     sum,
     na.rm = TRUE
   )
-  paste0("New results: ", paste0(names(n), " ", n, collapse = ", "), ".")
+  say("cli-growth.new_results", n = paste0(names(n), " ", n, collapse = ", "))
 }
 
 show_own_growth <- function(growth) {
@@ -115,8 +116,8 @@ show_own_growth <- function(growth) {
           text_column("gain", signed_points(last$gain), "right"),
           text_column("level", last$level),
           text_column(
-            "first there",
-            ifelse(is.na(last$first_there), "not yet", last$first_there)
+            "first_there",
+            ifelse(is.na(last$first_there), say("cli-growth.not_yet"), last$first_there)
           )
         )
       )
@@ -125,10 +126,7 @@ show_own_growth <- function(growth) {
     wrap_lines(
       c(
         growth_legend(growth),
-        paste0(
-          "gain: since the first result. first there: at ", percent(attr(growth, "cut")),
-          " or above."
-        )
+        say("cli-growth.gain_since_the_first", growth = percent(attr(growth, "cut")))
       )
     )
   )
@@ -161,8 +159,8 @@ show_students_growth <- function(growth) {
       text_column("gain", signed_points(last$gain), "right"),
       text_column("level", last$level),
       text_column(
-        "first there",
-        ifelse(is.na(last$first_there), "not yet", last$first_there)
+        "first_there",
+        ifelse(is.na(last$first_there), say("cli-growth.not_yet"), last$first_there)
       )
     )
   )
@@ -181,7 +179,7 @@ show_students_growth <- function(growth) {
     wrap_lines(
       c(
         growth_legend(mine),
-        "Another standard with --standard CODE, one student with --student ID."
+        say("cli-growth.another_standard_with_standard")
       )
     )
   )
@@ -225,7 +223,7 @@ ladder_counts <- function(mine, ladder, tree) {
     ifelse(is.na(mine$section), "", mine$section)
   }
   sections <- sort(unique(section))
-  step <- c(paste("working on", ladder), "passed all")
+  step <- c(say("cli-growth.working_on", ladder = ladder), say("cli-growth.passed_all"))
   title <- c(if (is.null(tree)) rep(NA, length(ladder)) else titles_of(ladder, tree), NA)
   counts <- lapply(sections, function(one) {
     tabulate(mine$passed[section == one] + 1, length(step))
@@ -238,7 +236,7 @@ ladder_counts <- function(mine, ladder, tree) {
         if (!all(is.na(title))) text_column("title", title, shrink = TRUE)
       ),
       if (length(sections) > 1) {
-        Map(function(name, n) text_column(name, n, "right"), sections, counts)
+        Map(function(name, n) text_column(I(name), n, "right"), sections, counts)
       },
       list(
         text_column("all", total, "right"),
@@ -260,21 +258,21 @@ ladder_people <- function(mine) {
       text_column("section", mine$section),
       text_column("passed", mine$passed, "right"),
       text_column(
-        "working on",
-        ifelse(is.na(mine$working_on), "passed all", mine$working_on)
+        "working_on",
+        ifelse(is.na(mine$working_on), say("cli-growth.passed_all"), mine$working_on)
       ),
-      text_column("open below", gsub(";", ", ", mine$forgotten), colour = "ochre")
+      text_column("open_below", gsub(";", ", ", mine$forgotten), colour = "ochre")
     )
   )
 }
 
 say_forgotten <- function(mine) {
   open <- mine[nzchar(mine$forgotten), ]
-  if (!nrow(open)) return("Nobody has passed a step with one below it still open.")
+  if (!nrow(open)) return(say("cli-growth.nobody_has_passed_a"))
   who <- ifelse(is.na(open$name), open$student, open$name)
-  paste0(
-    count_of(nrow(open), "student"),
-    " passed a step with one below it still open; perhaps a pass mark was forgotten: ",
-    some_of(paste0(who, " (", gsub(";", ", ", open$forgotten), ")"), 6), "."
+  say(
+    "cli-growth.students_passed_a_step",
+    n = nrow(open),
+    who = some_of(paste0(who, " (", gsub(";", ", ", open$forgotten), ")"), 6)
   )
 }

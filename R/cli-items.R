@@ -14,10 +14,7 @@ print_lines <- function(x, show) {
     rows <- nrow(attr(x, "made")$table)
     cat(
       "",
-      paste0(
-        "These are ", nrow(x), " of ", count_of(rows, "row"),
-        "; what is said is about these."
-      ),
+      say("cli-items.these_are_of_rows", n = nrow(x), rows = rows),
       sep = "\n"
     )
   }
@@ -49,11 +46,15 @@ show_items <- function(items, look = NULL) {
       text_column("type", sorted$type),
       text_column("n", sorted$n, "right"),
       text_column(
-        "points earned",
+        "points_earned",
         paste(bar(sorted$difficulty), pad(percent(sorted$difficulty), "right")),
         colour = ifelse(sorted$difficulty_band %in% "hard", "ochre", "teal")
       ),
-      text_column("95%", between(sorted$difficulty_low, sorted$difficulty_high), "right"),
+      text_column(
+        "interval",
+        between(sorted$difficulty_low, sorted$difficulty_high),
+        "right"
+      ),
       text_column("low", percent(sorted$low), "right"),
       text_column("mid", percent(sorted$middle), "right"),
       text_column("high", percent(sorted$high), "right"),
@@ -63,8 +64,8 @@ show_items <- function(items, look = NULL) {
           pad(number(sorted$discrimination), "right"),
           ifelse(
             is.na(sorted$reason),
-            sorted$discrimination_band,
-            paste0("(", sorted$reason, ")")
+            words_for(sorted$discrimination_band, "discrimination_bands"),
+            paste0("(", say_reason(sorted$reason), ")")
           )
         ),
         colour = ifelse(sorted$discrimination_band %in% "reversed", "ochre", NA),
@@ -74,53 +75,35 @@ show_items <- function(items, look = NULL) {
     )
   )
   c(
-    format_table(columns), "",
+    format_table(columns),
+    "",
     show_look(look, few = all(items$n < settings_of(items)$thresholds$few_students)),
-    wrap_lines(items_legend)
+    wrap_lines(say("legends.items"))
   )
 }
 
-items_legend <- paste(
-  paste0(
-    "low, mid, high: what the weakest, middle and strongest third earned. ",
-    "discrimination: how well the question"
-  ),
-  paste0(
-    "tells strong from weak, from -1 to 1; below 0 the strong do worse on it than the ",
-    "weak."
-  ),
-  "blank: left out + not reached. A verdict on every question: --review."
-)
-
 blank_counts <- function(items) {
-  ifelse(
-    is.na(items$omitted),
-    "",
-    ifelse(
-      items$not_reached > 0,
-      paste0(items$omitted, "+", items$not_reached),
-      items$omitted
-    )
+  data.table::fcase(
+    is.na(items$omitted), "",
+    items$not_reached > 0, paste0(items$omitted, "+", items$not_reached),
+    !is.na(items$omitted), as.character(items$omitted)
   )
 }
 
 show_look <- function(look, most = 5, few = FALSE) {
   if (is.null(look)) return(NULL)
   if (few && !nrow(look)) {
-    return(c("Too few students to say anything against a question.", ""))
+    return(c(say("cli-items.too_few_students_to"), ""))
   }
   if (!nrow(look)) {
     return(c(
-      paste0(
-        "Nothing stands out. Go over the first few above, the hardest ones, with the ",
-        "class."
-      ),
+      say("cli-items.nothing_stands_out_go"),
       ""
     ))
   }
   shown <- utils::head(look, most)
   c(
-    paint("Look first at", "bold"),
+    paint(say("cli-items.look_first_at"), "bold"),
     unlist(lapply(seq_len(nrow(shown)), function(row) {
       wrap_lines(
         paste0(shown$item[row], ": ", printable(shown$what[row]), " ", shown$do[row]),
@@ -129,7 +112,7 @@ show_look <- function(look, most = 5, few = FALSE) {
       )
     })),
     if (nrow(look) > most) {
-      paste0("  and then at ", join_some(look$item[-seq_len(most)]), ".")
+      say("cli-items.and_then_at", item = join_some(look$item[-seq_len(most)]))
     },
     ""
   )

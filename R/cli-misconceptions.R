@@ -8,7 +8,7 @@ run_misconceptions <- function(call) {
       call,
       view_sorted(suggest_misconceptions(quiz), call$sort),
       show_together,
-      "No two wrong answers go together more than chance would bring them."
+      say("cli-misconceptions.no_two_wrong_answers")
     ))
   }
   if (call$guessing) {
@@ -21,15 +21,7 @@ run_misconceptions <- function(call) {
   if (!is.null(call$student)) call$by <- "student"
   found <- summarise_misconceptions(quiz, call$by)
   if (!nrow(found)) {
-    message(
-      paste0(
-        "No option carries a misconception: name them in a column misconception of ",
-        "options.csv. "
-      ),
-      "pregunta misconceptions ",
-      call$folder,
-      " --uncoded shows wrong answers that go together."
-    )
+    message(say("cli-misconceptions.no_option_carries_a", folder = call$folder))
   }
   put_out(call, shown_rows(call, found), function(found) {
     show_misconceptions(found, chosen = !is.null(call$student))
@@ -56,16 +48,20 @@ show_misconceptions <- function(found, chosen = FALSE) {
         list(
           text_column("code", found$code),
           text_column("idea", found$description, shrink = TRUE),
-          text_column("offered by", gsub(";", " ", found$items), shrink = TRUE),
+          text_column("offered_by", gsub(";", " ", found$items), shrink = TRUE),
           text_column(
-            "likely held",
-            ifelse(is.na(found$likely), "", paste(found$likely, "of", found$n)),
+            "likely_held",
+            ifelse(
+              is.na(found$likely),
+              "",
+              say("cli-misconceptions.of", likely = found$likely, n = found$n)
+            ),
             "right",
             colour = ifelse(found$likely %in% c(NA, 0), NA, "ochre")
           ),
           text_column("", percent(found$share), "right"),
-          text_column("95%", between(found$share_low, found$share_high), "right"),
-          text_column("now and then", found$now_and_then, "right"),
+          text_column("interval", between(found$share_low, found$share_high), "right"),
+          text_column("now_and_then", found$now_and_then, "right"),
           text_column("once", found$once, "right"),
           text_column("never", found$never, "right")
         )
@@ -73,34 +69,28 @@ show_misconceptions <- function(found, chosen = FALSE) {
     ),
     "",
     wrap_lines(printable(say_misconceptions(found))),
-    wrap_lines(held_legend)
+    wrap_lines(say("legends.held"))
   )
 }
-
-held_legend <- paste(
-  paste0(
-    "likely held: chosen at least twice, and in at least half of the answered questions ",
-    "that offer it. Who: --by student."
-  )
-)
 
 # Of one student all; else only where something was seen, idea after idea.
 show_held <- function(found, chosen) {
   shown <- if (chosen) {
     found
   } else {
-    found[found$status %in% held_words[c("likely", "now_and_then")], ]
+    found[found$status %in% c("likely", "now_and_then"), ]
   }
   if (is.null(attr(found, "sorted"))) {
     shown <- shown[
       order(
         match(shown$code, unique(found$code)),
-        match(shown$status, held_words),
+        match(shown$status, held_codes),
         -shown$chosen
       ),
+
     ]
   }
-  if (!nrow(shown)) return(nobody_twice)
+  if (!nrow(shown)) return(say("judge-misconceptions.nobody_twice"))
   new <- shown$code != c("", utils::head(shown$code, -1))
   c(
     format_table(
@@ -113,12 +103,20 @@ show_held <- function(found, chosen) {
         },
         text_column(
           "",
-          shown$status,
-          colour = ifelse(shown$status %in% held_words["likely"], "ochre", NA)
+          words_for(shown$status, "held"),
+          colour = ifelse(shown$status %in% "likely", "ochre", NA)
         ),
         text_column(
           "chosen",
-          ifelse(shown$chances > 0, paste(shown$chosen, "of", shown$chances), ""),
+          ifelse(
+            shown$chances > 0,
+            say(
+              "cli-misconceptions.of_2",
+              chosen = shown$chosen,
+              chances = shown$chances
+            ),
+            ""
+          ),
           "right"
         ),
         text_column("answers", shown$answers, shrink = TRUE)
@@ -147,17 +145,17 @@ show_together <- function(pairs) {
     format_table(
       list(
         text_column(
-          "those who said",
+          "those_who_said",
           answer(pairs$item, pairs$option, pairs$text),
           shrink = TRUE
         ),
         text_column(
-          "also said",
+          "also_said",
           answer(pairs$with_item, pairs$with_option, pairs$with_text),
           shrink = TRUE
         ),
         text_column("both", pairs$both, "right"),
-        text_column("by chance", number(pairs$expected, 1), "right"),
+        text_column("by_chance", number(pairs$expected, 1), "right"),
         text_column(
           "odds",
           ifelse(
@@ -168,7 +166,7 @@ show_together <- function(pairs) {
           "right"
         ),
         text_column(
-          "p adjusted",
+          "p_adjusted",
           ifelse(pairs$p_adjusted < 0.001, "< 0.001", number(pairs$p_adjusted, 3)),
           "right"
         )
@@ -176,13 +174,7 @@ show_together <- function(pairs) {
     ),
     "",
     wrap_lines(
-      paste0(
-        "Among students with like scores, of ",
-        attr(pairs, "tested"),
-        " pairs of wrong answers. If one ",
-        "idea is behind both, name it in misconceptions.csv and put its code beside ",
-        "both answers in options.csv."
-      )
+      say("cli-misconceptions.among_students_with_like", pairs = attr(pairs, "tested"))
     )
   )
 }
@@ -190,12 +182,12 @@ show_together <- function(pairs) {
 show_guessing <- function(guessing) {
   sorted <- guessing
   reading <- c(
-    "wrong in one direction", "could be guessing", "better than guessing",
-    "too few to tell"
+    "one_direction", "could_be_guessing", "better_than_guessing", "too_few"
   )
   if (is.null(attr(guessing, "sorted"))) {
     sorted <- guessing[
       order(match(guessing$reads_as, reading), guessing$right / pmax(guessing$n, 1)),
+
     ]
   }
   few <- sorted[sorted$reads_as %in% reading[1:2], ]
@@ -209,14 +201,22 @@ show_guessing <- function(guessing) {
           if (!all(is.na(few$section))) {
             text_column("section", few$section, shrink = TRUE)
           },
-          text_column("right", paste(few$right, "of", few$n), "right"),
+          text_column(
+            "right",
+            say("cli-misconceptions.of_3", right = few$right, n = few$n),
+            "right"
+          ),
           text_column("guessed", number(few$expected, 1), "right"),
-          text_column("by chance", percent(few$p_guess), "right"),
-          text_column("wrong with an idea", paste(few$coded, "of", few$wrong), "right"),
-          text_column("by chance", percent(few$p_coded), "right"),
+          text_column("by_chance", percent(few$p_guess), "right"),
+          text_column(
+            "wrong_with_an_idea",
+            say("cli-misconceptions.of_4", coded = few$coded, wrong = few$wrong),
+            "right"
+          ),
+          text_column("by_chance", percent(few$p_coded), "right"),
           text_column(
             "",
-            few$reads_as,
+            words_for(few$reads_as, "guessing"),
             colour = ifelse(few$reads_as == reading[1], "ochre", NA)
           )
         )
@@ -225,23 +225,15 @@ show_guessing <- function(guessing) {
     if (nrow(few)) "",
     if (sum(rest)) {
       wrap_lines(
-        paste0(
-          if (nrow(few)) "The others: ", join_words(paste(rest, names(rest))[rest > 0]),
-          "."
+        say(
+          "cli-misconceptions.the_others",
+          any_shown = nrow(few),
+          rest = join_words(paste(rest, names(rest))[rest > 0])
         )
       )
     },
     wrap_lines(
-      paste(
-        paste0(
-          "guessed: how many picking options anyhow gets right; by chance: how often it ",
-          "gets as many"
-        ),
-        paste0(
-          "right, or as many wrong answers that stand for an idea. On choice questions ",
-          "only; under 5% is hardly chance."
-        )
-      )
+      say("cli-misconceptions.guessed_how_many_picking")
     )
   )
 }

@@ -4,9 +4,9 @@ run_new <- function(call) {
   if (is.null(call$from)) {
     abort_pregunta(
       "call",
-      "pregunta new needs the exports to read.",
+      say("cli-new.pregunta_new_needs_the"),
       NULL,
-      paste0("For example: pregunta new ", call$folder, " --from results.csv")
+      say("cli-new.for_example_pregunta_new", folder = call$folder)
     )
   }
   account <- new_test(
@@ -34,14 +34,14 @@ read_set <- function(set) {
     if (!grepl("=", one, fixed = TRUE) || !root %in% layout_names) {
       abort_pregunta(
         "call",
-        paste0("--set ", one, " is not understood."),
+        say("cli-new.set_is_not_understood", one = one),
         NULL,
-        paste0("Write it as WHAT=NAME; WHAT is one of: ", some_of(layout_names, 40), ".")
+        say("cli-new.write_it_as_what", layout_names = some_of(layout_names, 40))
       )
     }
     value <- trimws(sub("^[^=]*=", "", one))
     if (grepl("^[0-9]+$", value) &&
-      root %in% c("header", "rows", "key_line", "id_width")) {
+        root %in% c("header", "rows", "key_line", "id_width")) {
       value <- as.integer(value)
     }
     if (root %in% c("questions", "leave_out", "name", "scale")) {
@@ -75,7 +75,9 @@ show_account <- function(account) {
           Map(function(what, taken) {
             lines <- wrap_lines(printable(taken), width = table_width - wide - 4)
             paste0(
-              "  ", formatC(c(what, rep("", length(lines) - 1)), width = -wide), "  ",
+              "  ",
+              formatC(c(what, rep("", length(lines) - 1)), width = -wide),
+              "  ",
               lines
             )
           }, block$what, block$taken),
@@ -96,14 +98,15 @@ say_folder <- function(folder, findings) {
     paste0("  ", about[-1]),
     "",
     if (length(kinds)) {
-      paste0(
-        "pregunta check ", folder, " shows ",
-        join_words(mapply(count_of, kinds, names(kinds))), "."
+      say(
+        "cli-new.pregunta_check_shows",
+        folder = folder,
+        findings = join_words(mapply(count_of, kinds, names(kinds)))
       )
     } else {
-      "All adds up."
+      say("cli-new.all_adds_up")
     },
-    paste0("Next: pregunta items ", folder)
+    say("cli-new.next_pregunta_items", folder = folder)
   )
 }
 
@@ -112,24 +115,20 @@ run_form <- function(call) {
   if (is.null(call$back)) {
     paths <- write_form(call$folder)
     cat(
-      paste0(
-        "Written: ", paths[1], ", and ", paths[2],
-        " with the allowed answers as a list in each cell."
-      ),
-      paste0(
-        "Fill in either one, as far as you are, then: pregunta form ", call$folder,
-        " --back FILE"
-      ),
+      say("cli-new.written_and_with_the", csv = paths[1], workbook = paths[2]),
+      say("cli-new.fill_in_either_one", folder = call$folder),
       sep = "\n"
     )
     return(0L)
   }
   counts <- read_form(call$folder, call$back)
   cat(
-    paste0(
-      "Read from ", call$back, ": ", paste(counts$n, counts$what, collapse = ", "), "."
+    say(
+      "cli-new.read_from",
+      back = call$back,
+      n = paste(counts$n, counts$what, collapse = ", ")
     ),
-    paste0("Next: pregunta check ", call$folder),
+    say("cli-new.next_pregunta_check", folder = call$folder),
     sep = "\n"
   )
   0L

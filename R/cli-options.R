@@ -6,561 +6,440 @@ command_options <- list(
     "--format",
     type = "character",
     default = "text",
-    metavar = "text|csv|json",
-    help = "how the table is written [text]"
+    metavar = "text|csv|json"
   ),
   by = list(
     "--by",
     type = "character",
-    metavar = "COLUMN",
-    help = paste0(
-      "apart for each value of a column of the students; teacher,section for each ",
-      "section within each teacher"
-    )
+    metavar = "COLUMN"
   ),
   sort = list(
     "--sort",
     type = "character",
-    metavar = "COLUMN",
-    help = "order of the rows; --sort=-COLUMN turns it round"
+    metavar = "COLUMN"
   ),
   item = list(
     "--item",
     type = "character",
-    metavar = "ITEM",
-    help = "only this question (more with commas)"
+    metavar = "ITEM"
   ),
   student = list(
     "--student",
     type = "character",
-    metavar = "ID",
-    help = "only this student (more with commas)"
+    metavar = "ID"
   ),
   only = list(
     "--only",
     type = "character",
-    metavar = "COLUMN=VALUE",
-    help = paste(
-      paste0(
-        "only the students or questions of which this holds, such as section=A,B or ",
-        "type=choice or"
-      ),
-      "\"submitted>=2026-10-05\"; more by saying it again"
-    )
+    metavar = "COLUMN=VALUE"
   ),
   out = list(
     "--out",
     type = "character",
-    metavar = "FILE",
-    help = "write to a file instead of the screen"
+    metavar = "FILE"
   ),
   `for` = list(
     "--for",
     type = "character",
     default = "teacher",
-    metavar = "teacher|coordinator|head",
-    help = "whom the report is for [teacher]"
+    metavar = "teacher|coordinator|head"
   ),
   parts = list(
     "--parts",
     type = "character",
-    metavar = "PARTS",
-    help = paste0(
-      "of a slip, with commas: message,score,standards,next,answers,why,comments (all ",
-      "of these), place"
-    )
+    metavar = "PARTS"
   ),
   paper = list(
     "--paper",
     type = "character",
     default = "A4",
-    metavar = "A4|letter",
-    help = "the sheet [A4]"
+    metavar = "A4|letter"
   ),
   `slips-as` = list(
     "--as",
     type = "character",
     default = "html",
-    metavar = "html|pdf",
-    help = "a page to print, or a PDF by an installed Chromium [html]"
+    metavar = "html|pdf"
   ),
   mail = list(
     "--mail",
     action = "store_true",
-    default = FALSE,
-    help = "a draft to each guardian_email instead; nothing is sent"
+    default = FALSE
   ),
   send = list(
     "--send",
     type = "character",
-    metavar = "smtp://HOST:PORT",
-    help = "send the mail by this server"
+    metavar = "smtp://HOST:PORT"
   ),
   `mail-from` = list(
     "--from",
     type = "character",
-    metavar = "ADDRESS",
-    help = "your own address, for mail"
+    metavar = "ADDRESS"
   ),
   as = list(
     "--as",
     type = "character",
     default = "qti",
-    metavar = "qti|case|long|oneroster",
-    help = paste(
-      paste0(
-        "questions and results as QTI, standards as CASE, a row for each student and ",
-        "question, or scores as"
-      ),
-      "OneRoster CSV [qti]"
-    )
+    metavar = "qti|case|long|oneroster"
   ),
   picture = list(
     "--of",
     type = "character",
     default = "spread",
-    metavar = "PICTURE",
-    help = paste0(
-      "spread, items, options, grid, standards, levels, precision, lengths, ",
-      "misconceptions, or all [spread]"
-    )
+    metavar = "PICTURE"
   ),
   `picture-as` = list(
     "--as",
     type = "character",
     default = "svg",
-    metavar = "svg|png|pdf",
-    help = "the kind of file, where --out does not say [svg]"
+    metavar = "svg|png|pdf"
   ),
   back = list(
     "--back",
     type = "character",
-    metavar = "FILE",
-    help = "read a filled-in sheet (CSV or .xlsx) back"
+    metavar = "FILE"
   ),
   from = list(
     "--from",
     type = "character",
-    metavar = "FILE...",
-    help = "the exports: CSV, text, .xlsx, QTI, xAPI, zip; several become one sitting"
+    metavar = "FILE..."
   ),
   source = list(
     "--from",
     type = "character",
-    metavar = "PATH",
-    help = "draw from this folder or items.csv instead of a bank"
+    metavar = "PATH"
   ),
   used = list(
     "--used",
     type = "character",
-    metavar = "FOLDER",
-    help = "tests whose questions they had as well (more with commas)"
+    metavar = "FOLDER"
   ),
   `used-record` = list(
     "--record",
     type = "character",
-    metavar = "FILE",
-    help = "what they had in any test of this record is used as well"
+    metavar = "FILE"
   ),
   length = list(
     "--length",
     type = "integer",
-    metavar = "N",
-    help = "how many questions [8]"
+    metavar = "N"
   ),
   forms = list(
     "--forms",
     type = "character",
     default = "one",
-    metavar = "one|group",
-    help = "one form for all, or one for each group of students with the same need [one]"
+    metavar = "one|group"
   ),
   `key-file` = list(
     "--key",
     type = "character",
-    metavar = "FILE",
-    help = "a key: columns item and key, or a line of answers"
+    metavar = "FILE"
   ),
   students = list(
     "--students",
     type = "character",
-    metavar = "FILE",
-    help = "a list of students, or OneRoster CSV"
+    metavar = "FILE"
   ),
   standards = list(
     "--standards",
     type = "character",
-    metavar = "FILE",
-    help = "code, parent, title; or CASE"
+    metavar = "FILE"
   ),
   like = list(
     "--like",
     type = "character",
-    metavar = "FOLDER",
-    help = "take over the layout, settings, standards and students of an earlier test"
+    metavar = "FOLDER"
   ),
   sheet = list(
     "--sheet",
     type = "character",
-    metavar = "NAME",
-    help = "the sheet of a workbook"
+    metavar = "NAME"
   ),
   set = list(
     "--set",
     type = "character",
-    metavar = "WHAT=NAME",
-    help = "say what a column is, such as --set student=Code (more with ; between)"
+    metavar = "WHAT=NAME"
   ),
   `no-names` = list(
     "--no-names",
     action = "store_true",
-    default = FALSE,
-    help = "no name and no id of a student in the file"
+    default = FALSE
   ),
   key = list(
     "--key",
     type = "character",
-    metavar = "ITEM=KEY",
-    help = "the item's key is this; more by saying it again"
+    metavar = "ITEM=KEY"
   ),
   accept = list(
     "--accept",
     type = "character",
-    metavar = "ITEM=ANSWER",
-    help = "this answer is right too"
+    metavar = "ITEM=ANSWER"
   ),
   drop = list(
     "--drop",
     type = "character",
-    metavar = "ITEM",
-    help = "the item does not count"
+    metavar = "ITEM"
   ),
   credit = list(
     "--credit",
     type = "character",
-    metavar = "ITEM",
-    help = "the item earns everybody its points"
+    metavar = "ITEM"
   ),
   points = list(
     "--points",
     type = "character",
-    metavar = "POINTS",
-    help = "what the answer of --student to --item earns"
+    metavar = "POINTS"
   ),
   excuse = list(
     "--excuse",
     action = "store_true",
-    default = FALSE,
-    help = "--student is excused from --item, or without it from the whole test"
+    default = FALSE
   ),
   extra = list(
     "--extra",
     type = "character",
-    metavar = "POINTS",
-    help = "extra points for --student, or without it for all"
+    metavar = "POINTS"
   ),
   comment = list(
     "--comment",
     type = "character",
-    metavar = "TEXT",
-    help = "for --student to read, on --item"
+    metavar = "TEXT"
   ),
   undo = list(
     "--undo",
     type = "character",
-    metavar = "LINE",
-    help = "take back the change of this line of the list"
+    metavar = "LINE"
   ),
-  reason = list("--reason", type = "character", metavar = "TEXT", help = "why"),
+  reason = list("--reason", type = "character", metavar = "TEXT"),
   apply = list(
     "--apply",
     action = "store_true",
-    default = FALSE,
-    help = "make the changes"
+    default = FALSE
   ),
   about = list(
     "--about",
     type = "character",
     default = "students",
-    metavar = "students|test|items",
-    help = "which of the tables as CSV or JSON [students]"
+    metavar = "students|test|items"
   ),
   review = list(
     "--review",
     action = "store_true",
-    default = FALSE,
-    help = "a verdict on each question: what happened, and what to do"
+    default = FALSE
   ),
   keys = list(
     "--keys",
     action = "store_true",
-    default = FALSE,
-    help = "the keys that are in doubt, and what a change would do"
+    default = FALSE
   ),
   close = list(
     "--close",
     action = "store_true",
-    default = FALSE,
-    help = "write what came of it into plan.csv of the earlier test"
+    default = FALSE
   ),
   before = list(
     "--before",
     type = "character",
-    metavar = "FOLDER",
-    help = "with --review: the same questions before teaching"
+    metavar = "FOLDER"
   ),
   bootstrap = list(
     "--bootstrap",
     type = "integer",
-    metavar = "N",
-    help = "replicates for intervals of resampled students; 0 for none"
+    metavar = "N"
   ),
   target = list(
     "--target",
     type = "double",
-    metavar = "ALPHA",
-    help = "the reliability to reach [0.8]"
+    metavar = "ALPHA"
   ),
   cut = list(
     "--cut",
     type = "character",
-    metavar = "SHARE",
-    help = "a cut such as 0.7 or 70% (more with commas) instead of those of the levels"
+    metavar = "SHARE"
   ),
   strata = list(
     "--strata",
     type = "character",
-    metavar = "COLUMN",
-    help = "standards, type, or a column of items.csv [standards]"
+    metavar = "COLUMN"
   ),
   reference = list(
     "--reference",
     type = "character",
-    metavar = "GROUP",
-    help = "compare with this group [the largest]"
+    metavar = "GROUP"
   ),
   focal = list(
     "--focal",
     type = "character",
-    metavar = "GROUP",
-    help = "look at this group [all others]"
+    metavar = "GROUP"
   ),
   most = list(
     "--most",
     type = "integer",
-    metavar = "N",
-    help = "only the N hardest questions, or the N most pressing standards"
+    metavar = "N"
   ),
   who = list(
     "--who",
     action = "store_true",
-    default = FALSE,
-    help = "the students who gave each answer"
+    default = FALSE
   ),
   whole = list(
     "--whole",
     action = "store_true",
-    default = FALSE,
-    help = paste0(
-      "answers of several parts (sets, orders, pairs) as wholes, with the slip that ",
-      "explains them"
-    )
+    default = FALSE
   ),
   basis = list(
     "--basis",
     type = "character",
-    metavar = "BASIS",
-    help = "need, score or mixed [need]"
+    metavar = "BASIS"
   ),
   size = list(
     "--size",
     type = "integer",
-    metavar = "N",
-    help = "the most students in a group [6]"
+    metavar = "N"
   ),
   least = list(
     "--least",
     type = "integer",
-    metavar = "N",
-    help = "the fewest students in a group by need, or questions on a standard [2]"
+    metavar = "N"
   ),
   groups = list(
     "--groups",
     type = "integer",
-    metavar = "N",
-    help = "the number of groups, by need the most"
+    metavar = "N"
   ),
   tagged = list(
     "--tag",
     type = "character",
-    metavar = "COLUMN",
-    help = paste0(
-      "by the values of this column of the items instead of standards: type, or a tag ",
-      "of your own"
-    )
+    metavar = "COLUMN"
   ),
   grid = list(
     "--grid",
     action = "store_true",
-    default = FALSE,
-    help = "students down, standards across"
+    default = FALSE
   ),
   below = list(
     "--below",
     type = "character",
-    metavar = "LEVEL",
-    help = "only who has not reached this level"
+    metavar = "LEVEL"
   ),
   answers = list(
     "--answers",
     type = "character",
     default = "all",
-    metavar = "all|wrong|right|none",
-    help = "with --student: which of the answers [all]"
+    metavar = "all|wrong|right|none"
   ),
   uncoded = list(
     "--uncoded",
     action = "store_true",
-    default = FALSE,
-    help = "wrong answers without a code that the same students chose, more than chance"
+    default = FALSE
   ),
   guessing = list(
     "--guessing",
     action = "store_true",
-    default = FALSE,
-    help = "who does no better than guessing, and who is wrong in one direction"
+    default = FALSE
   ),
   status = list(
     "--status",
     type = "character",
-    metavar = "STATUS",
-    help = paste0(
-      "only those: sat, late, unfinished, waiting, absent, excused, or missing (has yet ",
-      "to sit or finish)"
-    )
+    metavar = "STATUS"
   ),
   record = list(
     "--record",
     type = "character",
     default = "record.sqlite",
-    metavar = "FILE",
-    help = paste0(
-      "the file of the record, or postgresql://HOST/NAME; record.yml beside it names ",
-      "windows and ladders"
-    )
+    metavar = "FILE"
   ),
   name = list(
     "--name",
     type = "character",
-    metavar = "NAME",
-    help = "what the test is called in the record [its folder's name]"
+    metavar = "NAME"
   ),
   history = list(
     "--history",
     action = "store_true",
-    default = FALSE,
-    help = "with what was replaced"
+    default = FALSE
   ),
   section = list(
     "--section",
     type = "character",
-    metavar = "SECTION",
-    help = "only this section (more with commas)"
+    metavar = "SECTION"
   ),
   skills = list(
     "--skills",
     type = "character",
     default = "last",
-    metavar = "last|all",
-    help = "only what the last test covered, or all there is [last]"
+    metavar = "last|all"
   ),
   window = list(
     "--window",
     type = "character",
-    metavar = "WINDOW",
-    help = "this window of the year [the last]"
+    metavar = "WINDOW"
   ),
   ladder = list(
     "--ladder",
     type = "character",
-    metavar = "CODE,CODE...",
-    help = "skills from the first to the last, instead of the ladders of record.yml"
+    metavar = "CODE,CODE..."
   ),
   since = list(
     "--since",
     type = "character",
-    metavar = "DATE",
-    help = "only tests from this day on"
+    metavar = "DATE"
   ),
   until = list(
     "--until",
     type = "character",
-    metavar = "DATE",
-    help = "only tests up to this day"
+    metavar = "DATE"
   ),
   kind = list(
     "--kind",
     type = "character",
-    metavar = "KIND",
-    help = "only tests of this kind (more with commas)"
+    metavar = "KIND"
   ),
   bank = list(
     "--bank",
     type = "character",
     default = "item-bank.sqlite",
-    metavar = "FILE",
-    help = "the file of the bank [item-bank.sqlite]"
+    metavar = "FILE"
   ),
   items = list(
     "--items",
     type = "character",
-    metavar = "ITEM",
-    help = "keep these (more with commas)"
+    metavar = "ITEM"
   ),
   missed = list(
     "--missed",
     type = "integer",
-    metavar = "N",
-    help = "keep the N questions with the fewest points earned"
+    metavar = "N"
   ),
   sound = list(
     "--sound",
     action = "store_true",
-    default = FALSE,
-    help = "keep all that tell strong from weak and have nothing against them"
+    default = FALSE
   ),
   standard = list(
     "--standard",
     type = "character",
-    metavar = "CODE",
-    help = "only this standard and its parts"
+    metavar = "CODE"
   ),
   tag = list(
     "--tag",
     type = "character",
-    metavar = "COLUMN=VALUE",
-    help = "only with this tag; more by saying it again"
+    metavar = "COLUMN=VALUE"
   ),
   type = list(
     "--type",
     type = "character",
-    metavar = "TYPE",
-    help = "only this type of question"
+    metavar = "TYPE"
   ),
   difficulty = list(
     "--difficulty",
     type = "character",
-    metavar = "LOW..HIGH",
-    help = paste(
-      "only with a difficulty (share of points earned) in this range,",
-      "such as 0.3..0.8"
-    )
+    metavar = "LOW..HIGH"
   ),
   discrimination = list(
     "--discrimination",
     type = "character",
-    metavar = "LOW..HIGH",
-    help = "only with a discrimination in this range, such as 0.3..1"
+    metavar = "LOW..HIGH"
   )
 )
 
@@ -602,9 +481,9 @@ read_pairs_of <- function(value, flag) {
   if (length(wrong)) {
     abort_pregunta(
       "call",
-      paste0(flag, " needs an item and a value with = between."),
-      paste0("Given: ", said[wrong[1]]),
-      paste0("For example: ", flag, " Q7=C")
+      say("cli-options.needs_an_item_and", flag = flag),
+      say("cli-options.given", said = said[wrong[1]]),
+      say("cli-options.for_example_q7_c", flag = flag)
     )
   }
   stats::setNames(trimws(substring(said, at + 1)), trimws(substr(said, 1, at - 1)))

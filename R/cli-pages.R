@@ -3,8 +3,8 @@
 run_report <- function(call) {
   check_audience(call[["for"]])
   if (!is_test_folder(call$folder) &&
-    dir.exists(call$folder) &&
-    length(test_folders(call$folder))) {
+      dir.exists(call$folder) &&
+      length(test_folders(call$folder))) {
     return(run_reports(call))
   }
   quiz <- read_for_figures(call)
@@ -21,7 +21,7 @@ run_report <- function(call) {
     call[["by"]],
     read_plan(file.path(call$folder, "plan.csv"))
   )
-  message("Report written: ", path)
+  message(say("cli-pages.report_written", path = path))
   0L
 }
 
@@ -37,9 +37,11 @@ run_reports <- function(call) {
   failed <- table[!is.na(table$problem), ]
   for (k in seq_len(nrow(failed))) message(failed$folder[k], ": ", failed$problem[k])
   message(
-    count_of(sum(!is.na(table$file)), "report"),
-    " written. Open ",
-    attr(table, "index")
+    say(
+      "cli-pages.reports_written_open",
+      n = sum(!is.na(table$file)),
+      table = attr(table, "index")
+    )
   )
   if (nrow(failed)) 1L else 0L
 }
@@ -60,7 +62,7 @@ run_slips <- function(call) {
   }
   written <- write_slips(quiz, path, parts, call$paper, student)
   say_without(attr(written, "without"))
-  message("Slips written: ", path)
+  message(say("cli-pages.slips_written", path = path))
   0L
 }
 
@@ -68,29 +70,30 @@ run_mail <- function(call, quiz, parts, student) {
   if (is.null(call$from)) {
     abort_pregunta(
       "call",
-      "Mail needs your own address.",
+      say("cli-pages.mail_needs_your_own"),
       NULL,
-      "For example --from teacher@school.example"
+      say("cli-pages.for_example_from_teacher")
     )
   }
   folder <- if (is.null(call$out)) file.path(call$folder, "mail") else call$out
   made <- write_mail(quiz, folder, call$from, NULL, parts, student, call$send)
   failed <- made[!is.na(made$problem), ]
   for (problem in unique(failed$problem)) {
-    message(problem, ": ", some_of(failed$student[failed$problem == problem], 6))
+    mine <- failed[failed$problem == problem, ]
+    who <- mine$student
+    if (problem == "bad_address") who <- paste0(who, " (", printable(mine$address), ")")
+    message(words_for(problem, "mail_problems"), ": ", some_of(who, 6))
   }
   message(
     if (is.null(call$send)) {
-      paste0(
-        count_of(sum(!is.na(made$file)), "draft"), " in ", folder, "; nothing was sent."
-      )
+      say("cli-pages.drafts_in_nothing_was", n = sum(!is.na(made$file)), folder = folder)
     } else {
-      paste0(count_of(sum(made$sent), "message"), " sent.")
+      say("cli-pages.messages_sent", n = sum(made$sent))
     }
   )
   if (any(
-    !made$sent & is.na(made$file) & !is.na(made$problem) & made$problem != "no address"
-  )) {
+      !made$sent & is.na(made$file) & !is.na(made$problem) & made$problem != "no_address"
+    )) {
     1L
   } else {
     0L
@@ -99,7 +102,7 @@ run_mail <- function(call, quiz, parts, student) {
 
 say_without <- function(without) {
   if (length(without)) {
-    message("No slip for ", some_of(without, 6), ": absent or excused.")
+    message(say("cli-pages.no_slip_for_absent", without = some_of(without, 6)))
   }
 }
 
@@ -107,7 +110,7 @@ run_workbook <- function(call) {
   quiz <- read_for_figures(call)
   path <- if (is.null(call$out)) file.path(call$folder, "workbook.xlsx") else call$out
   write_workbook(quiz, path, !isTRUE(call$`no-names`))
-  message("Workbook written: ", path)
+  message(say("cli-pages.workbook_written", path = path))
   0L
 }
 
@@ -124,9 +127,9 @@ run_plot <- function(call) {
   if (!length(pictures)) {
     abort_pregunta(
       "call",
-      paste0("There is nothing to draw for ", quoted(call$of), "."),
+      say("cli-pages.there_is_nothing_to", of = quoted(call$of)),
       NULL,
-      "See what the test has: pregunta check."
+      say("cli-pages.see_what_the_test")
     )
   }
   folder <- if (is.null(call$out)) call$folder else call$out
@@ -142,13 +145,13 @@ run_plot <- function(call) {
     if (!tolower(tools::file_ext(path)) %in% c("svg", "png", "pdf")) {
       abort_pregunta(
         "call",
-        "A picture is an SVG, PNG or PDF.",
-        paste0("Given: ", path),
-        "For example --out spread.png"
+        say("cli-pages.a_picture_is_an"),
+        say("cli-pages.given", path = path),
+        say("cli-pages.for_example_out_spread")
       )
     }
     write_picture(pictures[[name]], path)
-    message("Picture written: ", path)
+    message(say("cli-pages.picture_written", path = path))
   }
   0L
 }

@@ -29,7 +29,7 @@ show_test <- function(test) {
       list(
         text_column("", test_lines(row)[, 1]),
         text_column("", test_lines(row)[, 2], "right"),
-        text_column("95%", test_lines(row)[, 3]),
+        text_column("interval", test_lines(row)[, 3]),
         text_column("", test_lines(row)[, 4], shrink = TRUE)
       )
     )[
@@ -37,10 +37,7 @@ show_test <- function(test) {
     ],
     if (row$n_complete < row$n && !is.na(row$alpha)) {
       wrap_lines(
-        paste0(
-          "Reliability rests on the ", row$n_complete,
-          " students with points on every item."
-        )
+        say("cli-people.reliability_rests_on_the", n_complete = row$n_complete)
       )
     },
     "",
@@ -58,7 +55,11 @@ test_lines <- function(row) {
       name,
       value,
       if (length(bounds) && !anyNA(bounds)) {
-        paste(number(bounds, digits), collapse = " to ")
+        say(
+          "joining.to",
+          first = number(bounds[1], digits),
+          last = number(bounds[2], digits)
+        )
       } else {
         ""
       },
@@ -66,40 +67,53 @@ test_lines <- function(row) {
     )
   }
   rbind(
-    line("sat it", row$n, if (row$absent) paste(row$absent, "absent") else ""),
+    line(
+      say("cli-people.sat_it"),
+      row$n,
+      if (row$absent) say("cli-people.absent", absent = row$absent) else ""
+    ),
     line(
       "items",
       row$items,
-      paste(
-        plain_points(row$points), "points;", row$hard, "hard,", row$middling, "middling,",
-        row$easy, "easy"
+      say(
+        "cli-people.points_hard_middling_easy",
+        points = plain_points(row$points),
+        hard = row$hard,
+        middling = row$middling,
+        easy = row$easy
       )
     ),
     line(
       "mean",
       number(row$mean, 1),
-      paste(percent(row$mean_share), "of the points"),
+      say("cli-people.of_the_points", mean_share = percent(row$mean_share)),
       "mean"
     ),
     line(
       "median",
       number(row$median, 1),
-      paste(
-        "the middle half from", number(row$lower_quartile, 1), "to",
-        number(row$upper_quartile, 1)
+      say(
+        "cli-people.the_middle_half_from",
+        lower_quartile = number(row$lower_quartile, 1),
+        upper_quartile = number(row$upper_quartile, 1)
       ),
       "median"
     ),
     line(
-      "lowest, highest",
+      say("cli-people.lowest_highest"),
       paste0(plain_points(row$lowest), ", ", plain_points(row$highest)),
       ""
     ),
-    line("standard deviation", number(row$sd, 1), "how far apart the students are", "sd"),
+    line(
+      say("cli-people.standard_deviation"),
+      number(row$sd, 1),
+      say("cli-people.how_far_apart_the"),
+      "sd"
+    ),
     line(
       "alpha",
       number(row$alpha),
-      if (is.na(row$alpha)) row$reason else "reliability",
+      if (is.na(row$alpha)) say_reason(row$reason) else "reliability",
       "alpha",
       2
     ),
@@ -107,9 +121,9 @@ test_lines <- function(row) {
       "KR-21",
       number(row$kr21),
       if (is.na(row$kr21)) {
-        "only for items of 0 or 1 point"
+        say("cli-people.only_for_items_of")
       } else {
-        "as if all items were equally hard"
+        say("cli-people.as_if_all_items")
       },
       "kr21",
       2
@@ -117,36 +131,30 @@ test_lines <- function(row) {
     line(
       "lambda-2",
       number(row$lambda2),
-      "a little nearer to the truth than alpha",
+      say("cli-people.a_little_nearer_to"),
       "lambda2",
       2
     ),
     line(
-      "split half",
+      say("cli-people.split_half"),
       number(row$split_half),
-      "odd against even items, stepped up",
+      say("cli-people.odd_against_even_items"),
       "split_half",
       2
     ),
-    line("SEM", number(row$sem, 1), "how far a score wavers, in points", "sem"),
+    line("SEM", number(row$sem, 1), say("cli-people.how_far_a_score"), "sem"),
     if (!is.na(row$mean_seconds)) {
-      line("mean time", say_time(row$mean_seconds), "of the students whose time is known")
+      line(
+        say("cli-people.mean_time"),
+        say_time(row$mean_seconds),
+        say("cli-people.of_the_students_whose")
+      )
     }
   )
 }
 
 test_legend <- function(row) {
-  paste(
-    paste0(
-      "95%: where the figure would lie for other students like these; alpha after ",
-      "Feldt, the mean after Student,"
-    ),
-    if (is.null(row$sem_low)) {
-      "--bootstrap gives the others."
-    } else {
-      "the others by resampling the students."
-    }
-  )
+  say("cli-people.95_where_the_figure", no_sem_low = is.null(row$sem_low))
 }
 
 # Groups side by side: the scores, then how they stand against the others.
@@ -166,7 +174,11 @@ show_tests <- function(test) {
           ),
           text_column(
             "points",
-            paste0(number(test$mean, 1), " of ", plain_points(test$points)),
+            say(
+              "cli-people.of",
+              mean = number(test$mean, 1),
+              points = plain_points(test$points)
+            ),
             "right"
           ),
           text_column("median", number(test$median, 1), "right"),
@@ -174,8 +186,8 @@ show_tests <- function(test) {
           text_column("lowest", plain_points(test$lowest), "right"),
           text_column("highest", plain_points(test$highest), "right"),
           text_column("alpha", number(test$alpha), "right"),
-          text_column("from n", test$n_complete, "right"),
-          text_column("SEM", number(test$sem, 1), "right")
+          text_column("from_n", test$n_complete, "right"),
+          text_column("sem", number(test$sem, 1), "right")
         )
       )
     ),
@@ -185,9 +197,9 @@ show_tests <- function(test) {
         group_columns(test),
         list(
           text_column("mean", percent(test$mean_share), "right"),
-          text_column("than the others", signed_percent(test$difference), "right"),
+          text_column("than_the_others", signed_percent(test$difference), "right"),
           text_column(
-            "95%",
+            "interval",
             signed_between(test$difference_low, test$difference_high),
             "right"
           ),
@@ -207,7 +219,7 @@ level_columns <- function(table, levels) {
   lapply(levels, function(level) {
     share <- table[[level]]
     text_column(
-      shorten(level, 9),
+      I(shorten(level, 9)),
       ifelse(is.na(share), "", paste0(percent(share), " (", round(share * table$n), ")")),
       "right"
     )
@@ -218,22 +230,20 @@ signed_between <- function(low, high) {
   ifelse(
     is.na(low) | is.na(high),
     "",
-    paste(sub("%", "", signed_percent(low)), "to", sub("%", "", signed_percent(high)))
+    say(
+      "cli-people.to_2",
+      low = sub("%", "", signed_percent(low)),
+      high = sub("%", "", signed_percent(high))
+    )
   )
 }
 
 apart_legend <- function(table) {
-  c(
-    "The others: everybody else",
-    if (length(attr(table, "by")) > 1) {
-      ", for a group inside another everybody else in it"
-    },
-    if (any(table$beyond_chance %in% TRUE)) {
-      ". \u25b2 \u25bc: above, below them by more than chance would bring"
-    },
-    ". In brackets: students."
-  ) |>
-    paste(collapse = "")
+  say(
+    "cli-people.apart_legend",
+    nested = length(attr(table, "by")) > 1,
+    apart = any(table$beyond_chance %in% TRUE)
+  )
 }
 
 show_students <- function(students, chosen = FALSE) {
@@ -274,34 +284,42 @@ show_students <- function(students, chosen = FALSE) {
 }
 
 points_of_open <- function(students) {
-  of <- paste(plain_points(students$points), "of", plain_points(students$open))
+  of <- say(
+    "cli-people.of_2",
+    points = plain_points(students$points),
+    open = plain_points(students$open)
+  )
   ifelse(is.na(students$points), "", of)
 }
 
 say_status <- function(students) {
-  word <- ifelse(
-    students$status == "sat",
-    "",
-    ifelse(students$status == "waiting", "waits for a mark", students$status)
-  )
+  word <- words_for(students$status, "statuses_shown")
   also <- students$late %in% TRUE & students$status != "late"
-  if (is.null(students$late)) word else ifelse(also, paste0(word, ", late"), word)
+  if (is.null(students$late)) {
+    word
+  } else {
+    ifelse(also, say("cli-people.late", word = word), word)
+  }
 }
 
 say_absent <- function(students) {
   absent <- students[students$status == "absent", ]
   if (!nrow(absent)) return(NULL)
   name <- ifelse(is.na(absent$name), absent$student, absent$name)
-  wrap_lines(printable(paste0("Absent: ", some_of(name, 12), ".")))
+  wrap_lines(printable(say("cli-people.absent_2", name = some_of(name, 12))))
 }
 
 show_findings <- function(findings) {
   about <- attr(findings, "about")
-  if (!nrow(findings)) return(c(about, "", paint("Everything adds up.", "teal")))
+  if (!nrow(findings)) {
+    return(c(about, "", paint(say("cli-people.everything_adds_up"), "teal")))
+  }
   counts <- table(factor(findings$severity, c("error", "warning", "note")))
-  where <- paste0(
-    findings$file,
-    ifelse(is.na(findings$line), "", paste0(", line ", findings$line))
+  where <- say(
+    "cli-people.line",
+    file = findings$file,
+    line = findings$line,
+    no_line = is.na(findings$line)
   )
   what <- paste0(
     ifelse(is.na(findings$column), "", paste0(findings$column, " ")),

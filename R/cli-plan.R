@@ -31,12 +31,9 @@ run_plan <- function(call) {
     document(call$out)
   }
   message(
-    "Written: ",
-    paste(c(if (is.null(call$only)) table, written), collapse = ", "),
-    ". ",
-    paste0(
-      "What you type into activity, day, check and note of plan.csv stays when the plan ",
-      "is made again."
+    say(
+      "cli-plan.written_what_you_type",
+      only = paste(c(if (is.null(call$only)) table, written), collapse = ", ")
     )
   )
   0L
@@ -63,10 +60,10 @@ print.pregunta_plan <- function(x, ...) {
 show_plan <- function(plan) {
   chosen <- which(!is.na(plan$need))
   c(
-    paint("What went well", "bold"),
+    paint(say("cli-plan.what_went_well"), "bold"),
     wrap_lines(printable(attr(plan, "well")), 0, 2),
     "",
-    if (!length(chosen)) "Nothing needs to be taught again: nobody is below the cut.",
+    if (!length(chosen)) say("cli-plan.nothing_needs_to_be"),
     unlist(lapply(chosen, function(k) show_plan_row(plan, k)))
   )
 }
@@ -77,20 +74,22 @@ show_plan_row <- function(plan, k) {
   groups <- groups[groups$topic %in% row$code & groups$role %in% c("learns", "helps"), ]
   typed <- unlist(row[plan_fields])
   typed <- typed[!is_blank(typed)]
-  line <- function(head, text) wrap_lines(printable(paste0(head, text)), 2, 4)
+  line <- function(text) wrap_lines(printable(text), 2, 4)
   c(
     paint(
       printable(paste0(k, ". ", row$code, "  ", if (is.na(row$title)) "" else row$title)),
       "teal"
     ),
-    line("Why: ", paste0(row$reason, ".")),
-    if (nzchar(row$know)) line("", row$know),
-    line("Behind it: ", row$cause),
-    if (nzchar(row$settle)) paint(line("", row$settle), "ochre"),
-    line("Shown by: ", gsub(";", ", ", row$shown_by)),
+    line(say("cli-plan.why", reason = row$reason)),
+    if (nzchar(row$know)) line(row$know),
+    line(say("cli-plan.behind_it", cause = row$cause)),
+    if (nzchar(row$settle)) paint(line(row$settle), "ochre"),
+    line(say("cli-plan.shown_by", items = gsub(";", ", ", row$shown_by))),
     if (nrow(groups)) group_list_lines(groups),
-    if (length(typed)) line("", paste0(names(typed), ": ", typed, collapse = "; ")),
-    if (!is.na(row$closed)) line("", sub("^; c", "C", say_closed(row))),
+    if (length(typed)) {
+      line(paste0(words_for(names(typed), "plan_fields"), ": ", typed, collapse = "; "))
+    },
+    if (!is.na(row$closed)) line(say_closed(row)),
     ""
   )
 }

@@ -16,15 +16,18 @@ run_record <- function(call) {
     abort_pregunta(
       "call",
       if (nzchar(what)) {
-        paste0("There is no ", quoted(paste("record", what)), ".")
+        say(
+          "cli-record.there_is_no",
+          what = quoted(say("cli-record.record", what = what))
+        )
       } else {
-        "What shall the record do?"
+        say("cli-record.what_shall_the_record")
       },
       NULL,
       if (nzchar(what)) {
         did_you_mean(what, names(runs))
       } else {
-        "record add FOLDER puts a test in, record growth shows the year."
+        say("cli-record.record_add_folder_puts")
       }
     )
   }
@@ -32,9 +35,9 @@ run_record <- function(call) {
   if (is.na(wants) && length(call$words) > 1) {
     abort_pregunta(
       "call",
-      paste0("pregunta record ", what, " takes no more words."),
-      paste0("Given: ", some_of(call$words[-1]), "."),
-      "See pregunta record --help."
+      say("cli-record.pregunta_record_takes_no", what = what),
+      say("cli-record.given", words = some_of(call$words[-1])),
+      say("cli-record.see_pregunta_record_help")
     )
   }
   if (what == "add") call$quizzes <- read_to_add(call) # before a record is made for them
@@ -49,15 +52,15 @@ record_place <- function(given) {
   if (!requireNamespace("RPostgres", quietly = TRUE)) {
     abort_pregunta(
       "record",
-      "A record on a server needs the package RPostgres.",
+      say("cli-record.a_record_on_a"),
       NULL,
-      "Install it in R: install.packages(\"RPostgres\")."
+      say("cli-record.install_it_in_r")
     )
   }
   tryCatch(DBI::dbConnect(RPostgres::Postgres(), dbname = given), error = function(e) {
     abort_record_trouble(
       sub("://[^@/]*@", "://", given),
-      paste("connection:", conditionMessage(e))
+      say("cli-record.connection", problem = conditionMessage(e))
     )
   })
 }
@@ -76,12 +79,12 @@ read_to_add <- function(call) {
     abort_pregunta(
       "call",
       if (length(folders)) {
-        "--name is for one folder."
+        say("cli-record.name_is_for_one")
       } else {
-        "pregunta record add needs a folder."
+        say("cli-record.pregunta_record_add_needs")
       },
       NULL,
-      "For example: pregunta record add my-test"
+      say("cli-record.for_example_pregunta_record")
     )
   }
   quizzes <- lapply(stats::setNames(nm = folders), function(folder) {
@@ -94,8 +97,8 @@ read_to_add <- function(call) {
 record_add <- function(call, record, settings) {
   words <- c(
     new = "added",
-    replaced = "replaced by the corrected one",
-    unchanged = "there already, unchanged"
+    replaced = say("cli-record.replaced_by_the_corrected"),
+    unchanged = say("cli-record.there_already_unchanged")
   )
   for (folder in names(call$quizzes)) {
     quiz <- call$quizzes[[folder]]
@@ -103,9 +106,13 @@ record_add <- function(call, record, settings) {
     came <- add_sitting(record, quiz, name, read_plan(file.path(folder, "plan.csv")))
     cat(
       printable(
-        paste0(
-          name, ": ", words[[came]], " (", quiz$settings$title, ", ", sitting_date(quiz),
-          ", ", count_of(sum(was_present(quiz)), "student"), ")."
+        say(
+          "cli-record.students",
+          name = name,
+          words = words[[came]],
+          title = quiz$settings$title,
+          quiz = sitting_date(quiz),
+          n = sum(was_present(quiz))
         )
       ),
       sep = "\n"
@@ -118,21 +125,18 @@ record_remove <- function(call, record, settings) {
   if (length(call$words) != 2) {
     abort_pregunta(
       "call",
-      "pregunta record remove needs the name of one sitting.",
+      say("cli-record.pregunta_record_remove_needs"),
       NULL,
-      "pregunta record list shows the names."
+      say("cli-record.pregunta_record_list_shows")
     )
   }
   revisions <- remove_sitting(record, call$words[2])
   cat(
     printable(
-      paste0(
-        call$words[2],
-        ": taken out",
-        if (revisions > 1) {
-          paste0(", with ", revisions - 1, " earlier revision", if (revisions > 2) "s")
-        },
-        ". The folder of the test is untouched."
+      say(
+        "cli-record.taken_out_with_earlier",
+        words = call$words[2],
+        earlier = revisions - 1
       )
     ),
     sep = "\n"
@@ -179,7 +183,11 @@ record_pending <- function(call, record, settings) {
     call,
     view_sorted(late, call$sort),
     show_pending,
-    paste0("All ", attr(late, "expected"), " are tested in ", attr(late, "window"), ".")
+    say(
+      "cli-record.all_are_tested_in",
+      n = attr(late, "expected"),
+      window = attr(late, "window")
+    )
   )
 }
 
@@ -204,12 +212,9 @@ record_skills <- function(call, record, settings) {
   if (!length(ladders)) {
     abort_pregunta(
       "call",
-      "There is no ladder of skills.",
+      say("cli-record.there_is_no_ladder"),
       NULL,
-      paste0(
-        "Name one: --ladder KN.1,KN.2,KN.3, or in record.yml: ladders: {Knots: [KN.1, ",
-        "KN.2, KN.3]}."
-      )
+      say("cli-record.name_one_ladder_kn")
     )
   }
   scores <- growth(
@@ -276,18 +281,18 @@ show_recorded_items <- function(items) {
   again <- items$uses > 1
   format_table(
     list(
-      text_column("last in", items$sitting, shrink = TRUE),
+      text_column("last_in", items$sitting, shrink = TRUE),
       text_column("item", items$item),
       text_column("question", items$prompt, shrink = TRUE),
       text_column("standards", items$standards, shrink = TRUE),
       text_column("uses", items$uses, "right"),
       text_column(
-        "first earned",
+        "first_earned",
         ifelse(again, percent(items$first_difficulty), ""),
         "right"
       ),
       text_column(
-        "last earned",
+        "last_earned",
         paste(bar(items$difficulty, 6), pad(percent(items$difficulty), "right")),
         colour = "teal"
       ),
@@ -303,9 +308,11 @@ show_pending <- function(late) {
   c(
     paint(
       printable(
-        paste0(
-          nrow(late), " of ", attr(late, "expected"), " are not tested yet in ",
-          attr(late, "window"), "."
+        say(
+          "cli-record.of_are_not_tested",
+          n = nrow(late),
+          of = attr(late, "expected"),
+          window = attr(late, "window")
         )
       ),
       "bold"
@@ -316,8 +323,8 @@ show_pending <- function(late) {
         text_column("student", late$student),
         text_column("name", late$name, shrink = TRUE),
         text_column("section", late$section),
-        text_column("status", late$status, colour = "ochre"),
-        text_column("last tested", ifelse(is.na(late$last_date), "never", late$last_date))
+        text_column("status", words_for(late$status, "statuses"), colour = "ochre"),
+        text_column("last_tested", ifelse(is.na(late$last_date), "never", late$last_date))
       )
     )
   )
@@ -336,7 +343,7 @@ show_overview <- function(table) {
       shorten(ifelse(is.na(table$name), table$student, table$name), 20)
     ),
     text_column("section", shorten(ifelse(is.na(table$section), "", table$section), 12)),
-    text_column("done", paste(table$done, "of", table$of), "right"),
+    text_column("done", say("cli-record.of", done = table$done, of = table$of), "right"),
     text_column(
       "mean",
       paste(bar(table$mean_share, 6), pad(percent(table$mean_share), "right")),
@@ -347,30 +354,29 @@ show_overview <- function(table) {
   kept <- columns_that_fit(pmax(nchar(head, "width"), 4), rev(seq_along(head)), who)
   cells <- lapply(kept, function(k) {
     share <- table[[tests$name[k]]]
-    text_column(head[k], ifelse(is.na(share), "", percent(share)), "right")
+    text_column(I(head[k]), ifelse(is.na(share), "", percent(share)), "right")
   })
   c(
     format_table(c(who, cells)),
     "",
     wrap_lines(
       printable(
-        paste0(
-          "Mean of each test: ",
-          paste0(
-            tests$name, " (", tests$date, ") ",
+        say(
+          "cli-record.mean_of_each_test",
+          name = paste0(
+            tests$name,
+            " (",
+            tests$date,
+            ") ",
             percent(colMeans(as.data.frame(table)[tests$name], na.rm = TRUE)),
             collapse = ", "
-          ),
-          "."
+          )
         )
       )
     ),
     if (length(kept) < nrow(tests)) {
       wrap_lines(
-        paste0(
-          "The last ", length(kept), " of ", nrow(tests),
-          " tests fit here; all of them with --format csv."
-        )
+        say("cli-record.the_last_of_tests", n = length(kept), n_tests = nrow(tests))
       )
     }
   )

@@ -3,12 +3,7 @@
 run_review <- function(call, quiz) {
   before <- if (!is.null(call$before)) read_sitting(call$before)
   if (!is.null(before) && quiz$settings$purpose != "mastery") {
-    message(
-      "The change since ",
-      call$before,
-      " is in the table (--format csv). To judge by it, write purpose: mastery in ",
-      "test.yml."
-    )
+    message(say("cli-review.the_change_since_is", before = call$before))
   }
   put_out(
     call,
@@ -20,7 +15,7 @@ run_review <- function(call, quiz) {
 run_keys <- function(call, quiz) {
   keys <- shown_rows(call, review_key(quiz))
   if (!nrow(keys) && call$format == "text" && is.null(call$out)) {
-    cat("No key is in doubt.\n")
+    cat(say("cli-review.no_key_is_in"), "\n", sep = "")
     return(0L)
   }
   put_out(call, keys, show_keys)
@@ -32,19 +27,19 @@ run_walkthrough <- function(call) {
   write_walkthrough(quiz, path, split_commas(call$item), call$most)
   review <- review_items(quiz)
   doubtful <- review$item[
-    review$verdict == "check the key" &
+    review$verdict == "check_key" &
       (is.null(call$item) | review$item %in% split_commas(call$item))
   ]
   if (length(doubtful)) {
     message(
-      "Before you show it: check the key of ",
-      join_words(doubtful),
-      " (pregunta items ",
-      call$folder,
-      " --keys)."
+      say(
+        "cli-review.before_you_show_it",
+        doubtful = join_words(doubtful),
+        folder = call$folder
+      )
     )
   }
-  message("Page written: ", path)
+  message(say("cli-review.page_written", path = path))
   0L
 }
 
@@ -62,15 +57,19 @@ show_review <- function(review) {
   width <- max(nchar(review$item))
   c(
     wrap_lines(
-      paste0(
-        count_of(nrow(review), "question"), ": ",
-        paste(count, names(count), collapse = ", "), "."
+      say(
+        "cli-review.questions",
+        n = nrow(review),
+        count = paste(count, words_for(names(count), "verdicts"), collapse = ", ")
       )
     ),
     unlist(lapply(names(groups), function(verdict) {
       c(
         "",
-        paint(toupper(verdict), if (verdict %in% asking_verdicts) "ochre" else "teal"),
+        paint(
+          toupper(words_for(verdict, "verdicts")),
+          if (verdict %in% asking_verdicts) "ochre" else "teal"
+        ),
         unlist(lapply(groups[[verdict]], function(row) {
           review_lines(review[row, ], width)
         }))
@@ -83,8 +82,13 @@ show_review <- function(review) {
 
 review_lines <- function(row, width) {
   more <- strsplit(row$reasons, "; ", fixed = TRUE)[[1]][-1]
-  text <- paste(
-    row$what, row$do, if (length(more)) paste0("(Also: ", join_words(more), ".)")
+  more <- words_for(more, "review_reasons")
+  text <- say(
+    "cli-review.also",
+    what = row$what,
+    do = row$do,
+    more = join_words(more),
+    any_more = length(more)
   )
   lines <- wrap_lines(printable(trimws(text)), 0, 0, table_width - width - 4)
   paste0(
@@ -101,19 +105,10 @@ review_lines <- function(row, width) {
 say_purpose <- function(settings) {
   if (settings$purpose == "mastery") {
     return(
-      paste0(
-        "Judged as a test for mastery (purpose in test.yml): that all get it right is ",
-        "good news."
-      )
+      say("cli-review.judged_as_a_test")
     )
   }
-  paste(
-    paste0(
-      "Judged as a test that tells students apart. If it is to show who has learnt it, ",
-      "write purpose: mastery"
-    ),
-    "in test.yml: then that all get it right is good news."
-  )
+  say("cli-review.judged_as_a_test_that")
 }
 
 show_keys <- function(keys) {
@@ -125,23 +120,23 @@ show_keys <- function(keys) {
         text_column("rival", keys$rival),
         text_column("chosen", paste(keys$key_count, ":", keys$rival_count), "right"),
         text_column(
-          "strongest 27%",
+          "strongest_27",
           paste(percent(keys$key_upper), ":", percent(keys$rival_upper)),
           "right"
         ),
         text_column(
-          "with the rest",
+          "with_the_rest",
           paste(number(keys$key_rest), ":", number(keys$rival_rest)),
           "right"
         ),
         text_column(
           "doubt",
-          keys$doubt,
+          words_for(keys$doubt, "doubts"),
           colour = ifelse(keys$doubt == "clear", "ochre", NA)
         ),
         text_column(
-          "if changed",
-          paste0(keys$rise, " rise, ", keys$fall, " fall"),
+          "if_changed",
+          say("cli-review.rise_fall", rise = keys$rise, fall = keys$fall),
           shrink = TRUE
         ),
         text_column(
@@ -159,17 +154,11 @@ show_keys <- function(keys) {
       )
     })),
     if (any(keys$doubt == "possible")) {
-      "Of the others none is sure: with these numbers it may be chance."
+      say("cli-review.of_the_others_none")
     },
     "",
     wrap_lines(
-      paste(
-        paste0(
-          "Each pair is the key against the rival. with the rest: how choosing it goes ",
-          "with the score on"
-        ),
-        "the rest of the test; a right answer should be above 0, a wrong one below."
-      )
+      say("cli-review.each_pair_is_the")
     )
   )
 }

@@ -5,7 +5,7 @@ run_standards <- function(call) {
   if (!is.null(call$student) || !is.null(call$below) || call$grid) call$by <- "student"
   standards <- summarise_standards(quiz, call$by, call$tag)
   if (!nrow(standards) && is.null(call$tag)) {
-    message("No item of this test names a standard: add a column standards to items.csv.")
+    message(say("cli-standards.no_item_of_this"))
   }
   one <- !is.null(call$student) && length(split_commas(call$student)) == 1
   if (identical(call$by, "student") && !one && (call$grid || call$format == "text")) {
@@ -23,9 +23,9 @@ run_standards <- function(call) {
       )
     },
     empty = if (is.null(call$below)) {
-      "Nothing to show."
+      say("cli-standards.nothing_to_show")
     } else {
-      paste0("Nobody is below ", call$below, ".")
+      say("cli-standards.nobody_is_below", below = call$below)
     }
   )
 }
@@ -41,8 +41,11 @@ show_standards <- function(standards, opened = FALSE) {
   beside <- !is.null(by) && !opened && "beyond_chance" %in% names(standards)
   table <- if (beside) show_beside(standards) else show_code_rows(standards)
   c(
-    table, "", wrap_lines(printable(say_standards(standards, attr(standards, "tree")))),
-    wrap_lines(say_cuts(standards)), wrap_lines(say_thin(standards)),
+    table,
+    "",
+    wrap_lines(printable(say_standards(standards, attr(standards, "tree")))),
+    wrap_lines(say_cuts(standards)),
+    wrap_lines(say_thin(standards)),
     standards_legend(standards)
   )
 }
@@ -52,13 +55,12 @@ standards_legend <- function(standards) {
   wrap_lines(
     paste(
       c(
-        if (any(nzchar(priority_mark(standards)))) "! a priority standard.",
-        if (is.null(by)) "In a level: share of the students and their number.",
+        if (any(nzchar(priority_mark(standards)))) {
+          say("cli-standards.a_priority_standard")
+        },
+        if (is.null(by)) say("cli-standards.in_a_level_share"),
         if (any(standards$beyond_chance %in% TRUE)) {
-          paste0(
-            "\u25b2 \u25bc: above, below the other students",
-            if (length(by) > 1) " of the same group", " by more than chance would bring."
-          )
+          say("cli-standards.above_below_the_others", nested = length(by) > 1)
         }
       ),
       collapse = " "
@@ -81,7 +83,7 @@ show_code_rows <- function(standards) {
       c(
         list(
           text_column(
-            tag_header(standards),
+            I(tag_header(standards)),
             paste0(strrep("  ", depth), standards$code, priority_mark(standards))
           ),
           if (is.null(by) && !all(is.na(standards$title))) {
@@ -95,18 +97,24 @@ show_code_rows <- function(standards) {
           text_column(
             "score",
             paste0(
-              bar(standards$share, 6), " ", pad(percent(standards$share), "right"),
+              bar(standards$share, 6),
+              " ",
+              pad(percent(standards$share), "right"),
               if (!is.null(by)) paste0(" ", apart_sign(standards))
             ),
             colour = "teal"
           ),
-          text_column("95%", between(standards$share_low, standards$share_high), "right")
+          text_column(
+            "interval",
+            between(standards$share_low, standards$share_high),
+            "right"
+          )
         ),
         level_columns(standards, levels)
       )
     ),
     if (length(counted) == 1 && is.null(by)) {
-      c("", paste0(count_of(counted, "student"), " in each row."))
+      c("", say("cli-standards.students_in_each_row", counted = counted))
     }
   )
 }
@@ -140,13 +148,15 @@ beside_down <- function(first, groups, cells) {
     c(
       list(
         text_column(
-          tag_header(first),
+          I(tag_header(first)),
           paste0(strrep("  ", depth), first$code, priority_mark(first))
         ),
         if (!all(is.na(first$title))) text_column("title", first$title, shrink = TRUE),
         text_column("items", first$items, "right")
       ),
-      lapply(seq_along(groups), function(k) text_column(groups[k], cells[, k], "right"))
+      lapply(seq_along(groups), function(k) {
+        text_column(I(groups[k]), cells[, k], "right")
+      })
     )
   )
 }
@@ -168,7 +178,11 @@ beside_across <- function(standards, first, groups, cells) {
       c(
         head,
         lapply(kept, function(k) {
-          text_column(paste0(first$code[k], priority_mark(first)[k]), cells[k, ], "right")
+          text_column(
+            I(paste0(first$code[k], priority_mark(first)[k])),
+            cells[k, ],
+            "right"
+          )
         })
       )
     ),
@@ -176,10 +190,11 @@ beside_across <- function(standards, first, groups, cells) {
       c(
         "",
         wrap_lines(
-          paste0(
-            length(kept), " of ", nrow(first),
-            " standards fit here. Open one with --standard ", first$code[kept[1]],
-            ", or take all with --format csv."
+          say(
+            "cli-standards.of_standards_fit_here",
+            n = length(kept),
+            n_first = nrow(first),
+            code = first$code[kept[1]]
           )
         )
       )
@@ -191,18 +206,16 @@ beside_across <- function(standards, first, groups, cells) {
 
 show_evidence <- function(quiz, code, tag) {
   shown <- evidence_for(quiz, code, tag)
+  text <- ifelse(is.na(shown$wrong_text), "", paste0("  ", shown$wrong_text))
   wrong <- ifelse(
     is.na(shown$wrong),
     "",
-    paste0(
-      shown$wrong, " ", percent(shown$wrong_share),
-      ifelse(is.na(shown$wrong_text), "", paste0("  ", shown$wrong_text))
-    )
+    paste0(shown$wrong, " ", percent(shown$wrong_share), text)
   )
   idea <- ifelse(is.na(shown$misconception), "", shown$misconception)
   c(
     "",
-    paint(paste0("What shows ", code), "bold"),
+    paint(say("cli-standards.what_shows", code = code), "bold"),
     format_table(
       list(
         text_column("item", shown$item),
@@ -210,12 +223,12 @@ show_evidence <- function(quiz, code, tag) {
           text_column("question", shown$prompt, shrink = TRUE)
         },
         text_column(
-          "points earned",
+          "points_earned",
           paste(bar(shown$difficulty, 6), pad(percent(shown$difficulty), "right")),
           colour = "teal"
         ),
-        text_column("most chosen wrong", wrong, shrink = TRUE),
-        if (any(nzchar(idea))) text_column("idea behind it", idea)
+        text_column("most_chosen_wrong", wrong, shrink = TRUE),
+        if (any(nzchar(idea))) text_column("idea_behind_it", idea)
       )
     )
   )
@@ -233,7 +246,7 @@ show_student_standards <- function(standards) {
           text_column("name", standards$name, shrink = TRUE)
         },
         text_column(
-          tag_header(standards),
+          I(tag_header(standards)),
           paste0(standards$code, priority_mark(standards))
         ),
         if (!all(is.na(standards$title))) {
@@ -245,7 +258,11 @@ show_student_standards <- function(standards) {
           paste(bar(standards$share), pad(percent(standards$share), "right")),
           colour = "teal"
         ),
-        text_column("95%", between(standards$share_low, standards$share_high), "right"),
+        text_column(
+          "interval",
+          between(standards$share_low, standards$share_high),
+          "right"
+        ),
         text_column(
           "level",
           paste0(standards$level, ifelse(standards$unsure %in% TRUE, " ?", ""))
@@ -253,11 +270,6 @@ show_student_standards <- function(standards) {
       )
     ),
     "",
-    wrap_lines(unsure_legend)
+    wrap_lines(say("legends.unsure"))
   )
 }
-
-unsure_legend <- paste(
-  "? marks a level to be unsure of: the 95% interval of the score",
-  "reaches into another."
-)

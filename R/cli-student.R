@@ -38,20 +38,25 @@ show_own_standards <- function(quiz, id) {
       )
     ),
     wrap_lines(
-      printable(c(say_ends(own, class), if (any(own$unsure %in% TRUE)) unsure_legend))
+      printable(
+        c(say_ends(own, class), if (any(own$unsure %in% TRUE)) say("legends.unsure"))
+      )
     )
   )
 }
 
 points_of_earned <- function(own) {
-  paste0(plain_points(own$earned), " of ", plain_points(own$open))
+  say("cli-student.of", earned = plain_points(own$earned), open = plain_points(own$open))
 }
 
 show_own_ideas <- function(quiz, id) {
   held <- summarise_misconceptions(quiz, "student")
   said <- say_own_ideas(held[held$student == id, ])
   if (length(said)) {
-    c(own_heading("Ideas behind the wrong answers"), wrap_lines(printable(said), 0, 2))
+    c(
+      own_heading(say("cli-student.ideas_behind_the_wrong")),
+      wrap_lines(printable(said), 0, 2)
+    )
   }
 }
 
@@ -62,23 +67,15 @@ show_own_attempts <- function(quiz, id) {
   c(
     own_heading("Attempts"),
     wrap_lines(
-      paste0(
-        attempts$attempt,
-        ": ",
-        percent(attempts$share),
-        ", ",
-        points_of_open(attempts),
-        " points",
-        if (is.null(attempts$submitted)) {
-          ""
-        } else {
-          ifelse(
-            is.na(attempts$submitted),
-            "",
-            paste0(", handed in ", attempts$submitted)
-          )
-        },
-        ifelse(attempts$counts, ", counts", "")
+      say(
+        "cli-student.points_handed_in_counts",
+        attempt = attempts$attempt,
+        share = percent(attempts$share),
+        points = points_of_open(attempts),
+        submitted = attempts$submitted,
+        not_handed_in = is.na(attempts$submitted),
+        no_times = is.null(attempts$submitted),
+        counts = attempts$counts
       )
     )
   )
@@ -95,9 +92,9 @@ show_own_answers <- function(quiz, id, which_answers) {
   )
   heading <- own_heading(
     c(
-      all = "Every answer",
-      right = "The right answers",
-      wrong = "Wrong, or right in part"
+      all = say("cli-student.every_answer"),
+      right = say("cli-student.the_right_answers"),
+      wrong = say("cli-student.wrong_or_right_in")
     )[[
       which_answers
     ]]
@@ -116,9 +113,10 @@ show_own_answers <- function(quiz, id, which_answers) {
 own_answer_lines <- function(answers, full, prompt) {
   word <- ifelse(answers$state == "answered", "", answers$state)
   given <- ifelse(is.na(answers$answer), paste0("(", answers$state, ")"), answers$answer)
-  points <- paste(
-    ifelse(is.na(answers$points), "\u2013", plain_points(answers$points)), "of",
-    plain_points(answers$most)
+  points <- say(
+    "cli-student.of_2",
+    points = ifelse(is.na(answers$points), "\u2013", plain_points(answers$points)),
+    most = plain_points(answers$most)
   )
   format_table(
     list(
@@ -140,8 +138,14 @@ own_answer_lines <- function(answers, full, prompt) {
 say_beside <- function(answer) {
   c(
     if (!is.na(answer$explanation)) {
-      paste0(answer$item, ", their reason: ", answer$explanation)
+      say(
+        "cli-student.their_reason",
+        item = answer$item,
+        explanation = answer$explanation
+      )
     },
-    if (nzchar(answer$comment)) paste0(answer$item, ", comment: ", answer$comment)
+    if (nzchar(answer$comment)) {
+      say("cli-student.comment", item = answer$item, comment = answer$comment)
+    }
   )
 }

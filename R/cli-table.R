@@ -5,7 +5,13 @@ table_width <- 100
 
 text_column <- function(header, values, align = "left", colour = NULL, shrink = FALSE) {
   values <- printable(ifelse(is.na(values), "", as.character(values)))
-  list(header = header, values = values, align = align, colour = colour, shrink = shrink)
+  list(
+    header = heading_for(header),
+    values = values,
+    align = align,
+    colour = colour,
+    shrink = shrink
+  )
 }
 
 format_table <- function(columns, width = table_width) {
@@ -64,17 +70,29 @@ bar <- function(share, cells = 10) {
   )
 }
 
-paint_codes <- c(teal = "36", ochre = "33", faint = "2", bold = "1")
-many_colours <- c(teal = "38;5;30", ochre = "38;5;136") # legible on light and dark ground
+# Legible on light and dark ground; a terminal of few colours has the nearest of its own.
+paint_colours <- c(teal = "#008787", ochre = "#AF8700")
 
+# colour: one for all lines or one each; NA is none.
 paint <- function(text, colour) {
   if (is.null(colour) || !colour_wanted()) return(text)
-  codes <- paint_codes
-  if (grepl("256color", Sys.getenv("TERM"), fixed = TRUE)) {
-    codes[names(many_colours)] <- many_colours
+  many <- grepl("256color", Sys.getenv("TERM"), fixed = TRUE)
+  old <- options(cli.num_colors = if (many) 256L else 8L)
+  on.exit(options(old))
+  colour <- rep_len(colour, length(text))
+  for (one in setdiff(colour, NA)) {
+    here <- which(colour == one & nzchar(text))
+    text[here] <- paint_style(one)(text[here])
   }
-  code <- rep_len(codes[colour], length(text))
-  ifelse(is.na(code) | !nzchar(text), text, paste0("\033[", code, "m", text, "\033[0m"))
+  text
+}
+
+paint_style <- function(colour) {
+  switch(colour,
+    bold = cli::style_bold,
+    faint = cli::style_dim,
+    cli::make_ansi_style(paint_colours[[colour]])
+  )
 }
 
 colour_wanted <- function() {
@@ -95,11 +113,11 @@ group_columns <- function(table, by = attr(table, "by")) {
   if (!length(by) || identical(by, "student") || !all(by %in% names(table))) {
     return(list())
   }
-  if (length(by) == 1) return(list(text_column(by, table[[by]], shrink = TRUE)))
+  if (length(by) == 1) return(list(text_column(I(by), table[[by]], shrink = TRUE)))
   depth <- group_depths(table, by)
   innermost <- as.matrix(as.data.frame(table)[by])[cbind(seq_along(depth), depth)]
   list(text_column(
-    paste(by, collapse = " > "),
+    I(paste(by, collapse = " > ")),
     paste0(strrep("  ", depth - 1), innermost),
     shrink = TRUE
   ))

@@ -18,10 +18,7 @@ run_parts <- function(call) {
   parts <- summarise_parts(quiz, strata, call$by, replicates_of(call, quiz))
   if (!nrow(parts)) {
     message(
-      paste0(
-        "No item of this test names a standard: give --strata type, or a column of ",
-        "items.csv."
-      )
+      say("cli-trust.no_item_of_this")
     )
   }
   put_out(call, view_sorted(parts, call$sort), show_parts)
@@ -39,9 +36,9 @@ run_fairness <- function(call) {
   if (is.null(call$by)) {
     abort_pregunta(
       "call",
-      "pregunta fairness needs the column that names the groups.",
+      say("cli-trust.pregunta_fairness_needs_the"),
       NULL,
-      paste0("For example: pregunta fairness ", call$folder, " --by section")
+      say("cli-trust.for_example_pregunta_fairness", folder = call$folder)
     )
   }
   fairness <- summarise_fairness(
@@ -62,8 +59,8 @@ read_shares <- function(value, flag) {
   if (anyNA(number)) {
     abort_pregunta(
       "call",
-      paste0(flag, " needs a share such as 0.7 or 70%."),
-      paste0("Given: ", value),
+      say("cli-trust.needs_a_share_such", flag = flag),
+      say("cli-trust.given", value = value),
       NULL
     )
   }
@@ -100,7 +97,7 @@ with_bounds <- function(value, low, high, show = number) {
   ifelse(
     is.na(value) | is.na(bounds),
     show(value),
-    paste0(show(value), " (", show(low), " to ", show(high), ")")
+    say("cli-trust.to", show = show(value), low = show(low), high = show(high))
   )
 }
 
@@ -126,12 +123,12 @@ show_decisions <- function(decisions) {
             ifelse(
               is.na(decisions$passed),
               "",
-              paste(decisions$passed, "of", decisions$n)
+              say("cli-trust.of", passed = decisions$passed, n = decisions$n)
             ),
             "right"
           ),
           text_column(
-            "same again",
+            "same_again",
             with_bounds(
               decisions$agreement,
               decisions$agreement_low,
@@ -162,30 +159,14 @@ show_decisions <- function(decisions) {
     wrap_lines(
       paste(
         c(
-          decisions_legend,
-          if (!all(is.na(decisions$dependability))) dependability_legend
+          say("legends.decisions"),
+          if (!all(is.na(decisions$dependability))) say("legends.dependability")
         ),
         collapse = " "
       )
     )
   )
 }
-
-decisions_legend <- paste(
-  paste0(
-    "same again: the share of students who would get the same decision on another test ",
-    "like this one (Livingston & Lewis"
-  ),
-  paste0(
-    "1995). kappa: how much of that is more than luck, from 0 to 1. In brackets 95% ",
-    "intervals."
-  )
-)
-
-dependability_legend <- paste(
-  "dependability: how surely scores lie on their side of the cut",
-  "(Brennan & Kane 1977)."
-)
 
 show_parts <- function(parts) {
   c(
@@ -201,11 +182,15 @@ show_parts <- function(parts) {
             "alpha",
             with_bounds(parts$alpha, parts$alpha_low, parts$alpha_high)
           ),
-          text_column("by its own", number(parts$by_part), "right"),
-          text_column("by the total", number(parts$by_total), "right"),
+          text_column("by_its_own", number(parts$by_part), "right"),
+          text_column("by_the_total", number(parts$by_total), "right"),
           text_column(
-            "own score?",
-            ifelse(is.na(parts$worth), paste0("(", parts$reason, ")"), parts$worth),
+            "own_score",
+            ifelse(
+              is.na(parts$worth),
+              paste0("(", say_reason(parts$reason), ")"),
+              words_for(parts$worth, "worth")
+            ),
             shrink = TRUE,
             colour = ifelse(parts$worth %in% "yes", "teal", NA)
           ),
@@ -216,24 +201,14 @@ show_parts <- function(parts) {
     "",
     wrap_lines(printable(say_parts_of_test(parts))),
     "",
-    wrap_lines(parts_legend)
+    wrap_lines(say("legends.parts"))
   )
 }
-
-parts_legend <- paste(
-  paste0(
-    "by its own, by the total: how much of what students truly know of the part its own ",
-    "score and the score of the whole"
-  ),
-  paste0(
-    "test foretell, from 0 to 1 (Haberman 2008). A part whose total foretells it better ",
-    "says nothing of its own."
-  )
-)
 
 show_precision <- function(precision) {
   shown <- precision[
     precision$students > 0 | precision$score %in% range(precision$score),
+
   ]
   c(
     format_table(
@@ -242,8 +217,8 @@ show_precision <- function(precision) {
         text_column("", percent(shown$share), "right"),
         text_column("students", shown$students, "right"),
         text_column("level", shown$level),
-        text_column("SEM", number(shown$sem, 1), "right"),
-        text_column("as well from", number(shown$low, 1), "right"),
+        text_column("sem", number(shown$sem, 1), "right"),
+        text_column("as_well_from", number(shown$low, 1), "right"),
         text_column("to", number(shown$high, 1), "right")
       )
     ),
@@ -258,24 +233,29 @@ show_lengths <- function(lengths) {
       c(
         group_columns(lengths),
         list(
-          text_column("target alpha", number(lengths$target), "right"),
+          text_column("target_alpha", number(lengths$target), "right"),
           text_column(
-            "items needed",
+            "items_needed",
             ifelse(
               is.na(lengths$needed),
-              paste0("\u2013 (", lengths$reason, ")"),
+              paste0("\u2013 (", say_reason(lengths$reason), ")"),
               lengths$needed
             ),
             "right"
           ),
           text_column(
-            "95%",
+            "interval",
             ifelse(
               is.na(lengths$needed_low),
               "",
-              paste(
-                lengths$needed_low, "to",
-                ifelse(is.na(lengths$needed_high), "any number", lengths$needed_high)
+              say(
+                "cli-trust.to_2",
+                needed_low = lengths$needed_low,
+                needed_high = ifelse(
+                  is.na(lengths$needed_high),
+                  say("cli-trust.any_number"),
+                  lengths$needed_high
+                )
               )
             ),
             "right"
@@ -298,6 +278,7 @@ show_fairness <- function(fairness) {
     shown <- fairness[order(rank, fairness$p, na.last = TRUE), ]
     shown <- shown[
       seq_len(min(nrow(shown), max(most_fairness_rows, sum(rank < 3, na.rm = TRUE)))),
+
     ]
   }
   left <- nrow(fairness) - nrow(shown)
@@ -308,17 +289,17 @@ show_fairness <- function(fairness) {
         text_column("item", shown$item),
         if (several) text_column("group", shown$focal, shrink = TRUE),
         text_column(
-          if (several) "earned" else shorten(shown$focal[1], 14),
+          if (several) "earned" else I(shorten(shown$focal[1], 14)),
           percent(shown$difficulty_focal),
           "right"
         ),
         text_column(
-          shorten(shown$reference[1], 14),
+          I(shorten(shown$reference[1], 14)),
           percent(shown$difficulty_reference),
           "right"
         ),
         text_column(
-          "same score, points",
+          "same_score_points",
           with_bounds(shown$smd, shown$smd_low, shown$smd_high, signed_percent)
         ),
         text_column(
@@ -330,42 +311,28 @@ show_fairness <- function(fairness) {
         text_column("p", ifelse(is.na(shown$p), "", number(shown$p, 3)), "right"),
         text_column(
           "difference",
-          ifelse(is.na(shown$class), paste0("(", shown$reason, ")"), shown$class),
+          ifelse(
+            is.na(shown$class),
+            paste0("(", say_reason(shown$reason), ")"),
+            words_for(shown$class, "classes")
+          ),
           shrink = TRUE,
           colour = ifelse(shown$class %in% c("moderate", "large"), "ochre", NA)
         )
       )
     ),
     if (left > 0) {
-      paste0(
-        "and ", count_of(left, "comparison"),
-        " more, negligible or without figures (--format csv has all)."
-      )
+      say("cli-trust.and_comparisons_more_negligible", left = left)
     },
     "",
     wrap_lines(printable(say_fairness(fairness))),
     "",
-    wrap_lines(fairness_legend)
+    wrap_lines(say("legends.fairness"))
   )
 }
 
 signed_percent <- function(x) {
   whole <- round_half_up(100 * x)
-  ifelse(
-    is.na(x),
-    "\u2013",
-    paste0(ifelse(whole > 0, "+", ifelse(whole < 0, "\u2212", "")), abs(whole), "%")
-  )
+  sign <- c("\u2212", "", "+")[sign(whole) + 2]
+  ifelse(is.na(x), "\u2013", paste0(sign, abs(whole), "%"))
 }
-
-fairness_legend <- paste(
-  paste0(
-    "same score, points: how much more or less of the item's points the group earned ",
-    "than students of the other group"
-  ),
-  paste0(
-    "with the same score on the test. delta: the same as odds (Mantel & Haenszel 1959), ",
-    "below 0 harder for the group;"
-  ),
-  "under 1 is negligible. In brackets 95% intervals."
-)

@@ -8,13 +8,14 @@ print.pregunta_item_type <- function(x, ...) {
 
 describe_type <- function(type) {
   c(
-    paste0("Item type ", type$name, ": ", type$answer),
+    say("cli-types.item_type", name = type$name, answer = type$answer),
     if (length(type$examples)) {
-      paste0("  keys such as ", paste(type$examples, collapse = ", "))
+      say("cli-types.keys_such_as", examples = paste(type$examples, collapse = ", "))
     },
-    paste0(
-      "  scored as ", paste(type$scorings, collapse = " or "), "; QTI ",
-      type$qti$interaction
+    say(
+      "cli-types.scored_as_qti",
+      scorings = join_words(type$scorings, "or"),
+      interaction = type$qti$interaction
     )
   )
 }

@@ -20,9 +20,9 @@ check_target <- function(target) {
   if (target > 0 && target < 1) return(target)
   abort_pregunta(
     "call",
-    "--target is a reliability between 0 and 1.",
-    paste0("Given: ", target),
-    "For example 0.8."
+    say("cli-verbs.target_is_a_reliability"),
+    say("cli-verbs.given", target = target),
+    say("cli-verbs.for_example_0_8")
   )
 }
 
@@ -65,9 +65,9 @@ run_students <- function(call) {
       )
     },
     empty = if (is.null(call$below)) {
-      "Nothing to show."
+      say("cli-verbs.nothing_to_show")
     } else {
-      paste0("Nobody is below ", call$below, ".")
+      say("cli-verbs.nobody_is_below", below = call$below)
     }
   )
 }
@@ -82,7 +82,7 @@ run_export <- function(call) {
   if (!call$as %in% names(names)) {
     abort_pregunta(
       "call",
-      paste0("There is no form ", quoted(call$as), "."),
+      say("cli-verbs.there_is_no_form", as = quoted(call$as)),
       NULL,
       did_you_mean(call$as, names(names))
     )
@@ -90,7 +90,7 @@ run_export <- function(call) {
   quiz <- read_for_figures(call)
   path <- if (is.null(call$out)) file.path(call$folder, names[[call$as]]) else call$out
   export_sitting(quiz, path, call$as)
-  message("Written: ", path)
+  message(say("cli-verbs.written", path = path))
   0L
 }
 
@@ -99,23 +99,25 @@ run_demo <- function(call) {
   written <- write_demo(folder)
   quiz <- read_sitting(folder)
   cat(
-    paste0(quiz$settings$title, ", a made-up test, is in ", folder, "."),
+    say("cli-verbs.a_made_up_test", title = quiz$settings$title, folder = folder),
     "",
     wrap_lines(say_test(summarise_test(quiz))),
     "",
     show_look(look_first(summarise_items(quiz), summarise_options(quiz)), most = 3),
-    paste0(
-      "Ask more of it: pregunta items ", folder,
-      " --review (or options, students, standards,"
+    say("cli-verbs.ask_more_of_it", folder = folder),
+    say("cli-verbs.misconceptions_groups_decisions_check"),
+    say("cli-verbs.what_to_do_on", folder = folder),
+    say(
+      "cli-verbs.whether_it_worked_pregunta",
+      folder = folder,
+      follow_up = file.path(folder, "follow-up")
     ),
-    "misconceptions, groups, decisions, check).",
-    paste0("What to do on Monday:  pregunta plan ", folder),
-    paste0(
-      "Whether it worked:     pregunta compare ", folder, " ",
-      file.path(folder, "follow-up")
+    say(
+      "cli-verbs.written_to",
+      folder = dirname(written[1]),
+      files = say_files(written)
     ),
-    paste0("Written to ", dirname(written[1]), ": ", say_files(written), "."),
-    paste0("Open in a browser: ", written[1]),
+    say("cli-verbs.open_in_a_browser", written = written[1]),
     sep = "\n"
   )
   0L
@@ -138,7 +140,7 @@ read_for_figures <- function(call) {
   quiz <- read_sitting(call$folder)
   errors <- sum(vapply(quiz$findings, function(f) f$severity == "error", TRUE))
   if (errors) {
-    message(count_of(errors, "mistake"), " in the data: see pregunta check ", call$folder)
+    message(say("cli-verbs.mistakes_in_the_data", errors = errors, folder = call$folder))
   }
   quiz <- only_wanted(call, quiz)
   note_tiny_groups(call$by, quiz)
@@ -152,12 +154,12 @@ note_tiny_groups <- function(by, quiz) {
   sizes <- tabulate(groups$index[was_present(quiz)], length(groups$labels))
   if (stats::median(sizes) >= 3) return(invisible())
   message(
-    count_of(length(sizes), "group"),
-    " by ",
-    paste(by, collapse = ", "),
-    ", half of them of ",
-    count_of(stats::median(sizes), "student"),
-    " or fewer: too few to say much of a group."
+    say(
+      "cli-verbs.groups_by_half_of",
+      n = length(sizes),
+      by = paste(by, collapse = ", "),
+      sizes = stats::median(sizes)
+    )
   )
 }
 
@@ -172,8 +174,8 @@ only_wanted <- function(call, quiz) {
   for (wrong in said[!lengths(parts)]) {
     abort_pregunta(
       "call",
-      "--only needs a column and a value.",
-      paste0("Given: ", wrong),
+      say("cli-verbs.only_needs_a_column"),
+      say("cli-verbs.given_2", wrong = wrong),
       paste0(
         "For example: --only section=\"Harbour A\", --only type=choice,text or --only ",
         "\"submitted>=2026-09-14\""
@@ -185,15 +187,21 @@ only_wanted <- function(call, quiz) {
   })
   names(conditions) <- vapply(parts, `[[`, "", 2)
   left <- do.call(narrow_sitting, c(list(quiz), conditions))
-  counts <- function(table) paste(nrow(left[[table]]), "of", nrow(quiz[[table]]), table)
+  counts <- function(table) {
+    say(
+      "cli-verbs.of",
+      n = nrow(left[[table]]),
+      n_quiz = nrow(quiz[[table]]),
+      table = table
+    )
+  }
   message(
-    "Only ",
-    printable(paste(left$narrowed, collapse = ", ")),
-    ": ",
-    counts("students"),
-    ", ",
-    counts("items"),
-    "."
+    say(
+      "cli-verbs.only",
+      what = printable(paste(left$narrowed, collapse = ", ")),
+      students = counts("students"),
+      items = counts("items")
+    )
   )
   left
 }
@@ -212,7 +220,7 @@ shown_rows <- function(call, table) {
   )
 }
 
-put_out <- function(call, table, show, empty = "Nothing to show.") {
+put_out <- function(call, table, show, empty = say("cli-verbs.nothing_to_show")) {
   if (!is.null(call$out)) {
     old <- options(pregunta.colour = FALSE)
     on.exit(options(old))
@@ -228,7 +236,7 @@ put_out <- function(call, table, show, empty = "Nothing to show.") {
     writeLines(lines)
   } else {
     write_text(lines, call$out)
-    message("Written: ", call$out)
+    message(say("cli-verbs.written_2", out = call$out))
   }
   0L
 }

@@ -11,9 +11,7 @@ say_answers <- function(answers, item, look = NULL) {
   c(
     if (nrow(wrong)) say_wrong(wrong, item, item_type(item$type)),
     if (waiting && !"waiting" %in% look$rule[look$item == item$item]) {
-      paste(
-        count_of(waiting, "answer"), if (waiting == 1) "waits" else "wait", "for a mark."
-      )
+      say("judge-answers.answers_wait_for_a", waiting = waiting)
     }
   )
 }
@@ -39,33 +37,31 @@ say_near <- function(wrong) {
     factor(near$like, unique(near$like))
   )
   said <- vapply(names(sets), function(like) {
-    paste0(join_some(sets[[like]]), " for ", quoted(like))
+    say("judge-answers.for", sets = join_some(sets[[like]]), like = quoted(like))
   }, "")
-  paste0("Nearly right: ", paste(said, collapse = "; "), ".")
+  say("judge-answers.nearly_right", said = paste(said, collapse = "; "))
 }
 
 say_number_slips <- function(wrong) {
   slipped <- wrong[!is.na(wrong$slip), ]
   if (!nrow(slipped)) return(NULL)
-  words <- c(
-    sign = "the sign",
-    "factor of 10" = "a factor of 10",
-    rounding = "rounding"
-  )[
-    slipped$slip
-  ]
-  paste0(
-    "Likely slips from ", slipped$like[1], ": ",
-    join_some(paste0(slipped$answer, " (", slipped$count, ", ", words, ")")), "."
+  words <- words_for(slipped$slip, "number_slips")
+  say(
+    "judge-answers.likely_slips_from",
+    like = slipped$like[1],
+    answer = join_some(paste0(slipped$answer, " (", slipped$count, ", ", words, ")"))
   )
 }
 
 say_wrong_whole <- function(wrong, what) {
   top <- wrong[which.max(wrong$count), ]
   if (top$count < 2) return(NULL)
-  paste0(
-    "The most common wrong ", what, " is ", top$answer, " (", top$count, ")",
-    if (!is.na(top$slip)) paste0(": ", top$slip), "."
+  say(
+    "judge-answers.the_most_common_wrong",
+    what = what,
+    answer = top$answer,
+    count = top$count,
+    slip = if (!is.na(top$slip)) paste0(": ", say_slip(top$slip))
   )
 }
 
@@ -74,13 +70,12 @@ say_swaps <- function(wrong) {
   swapped <- wrong[!is.na(wrong$slip), ]
   if (nrow(swapped) < 2) return(NULL)
   counts <- tapply(swapped$count, factor(swapped$slip, unique(swapped$slip)), sum)
-  paste0(
-    "Swaps: ",
-    join_some(
-      paste0(sub(" swapped$", "", names(counts)), " (", counts, ")")[order(-counts)],
+  say(
+    "judge-answers.swaps",
+    counts = join_some(
+      paste0(parts_of_slip(names(counts)), " (", counts, ")")[order(-counts)],
       4
-    ),
-    "."
+    )
   )
 }
 
@@ -91,8 +86,9 @@ say_wrong_pair <- function(wrong, item, type) {
   table <- tapply(rep(wrong$count, lengths(pairs)), unlist(pairs), sum)
   table <- table[!names(table) %in% right]
   if (!length(table)) return(NULL)
-  paste0(
-    "The most common wrong pair is ", names(table)[which.max(table)], " (", max(table),
-    ")."
+  say(
+    "judge-answers.the_most_common_wrong_pair",
+    pair = names(table)[which.max(table)],
+    n = max(table)
   )
 }

@@ -49,8 +49,8 @@ draw_followup <- function(sitting, pool, standards = NULL, students = NULL,
                           difficulty = c(0, 1), used = list()) {
   check_is_sitting(sitting)
   forms <- match.arg(forms)
-  check_whole_number(length, "A form has at least one question.", 1)
-  check_whole_number(least, "A standard has at least one question.", 1)
+  check_whole_number(length, say("judge-followup.a_form_has_at"), 1)
+  check_whole_number(least, say("judge-followup.a_standard_has_at"), 1)
   codes <- if (is.null(standards)) {
     standards_to_reteach(sitting, standards_planned)$code
   } else {
@@ -86,7 +86,7 @@ known_codes <- function(codes, sitting) {
   for (code in setdiff(codes, known)) {
     abort_pregunta(
       "call",
-      paste0("There is no standard ", quoted(code), " with results."),
+      say("judge-followup.there_is_no_standard", code = quoted(code)),
       NULL,
       hint_for_code(code, known)
     )
@@ -109,7 +109,7 @@ people_for_followup <- function(sitting, needs, codes, students, forms) {
   if (length(unknown)) {
     abort_pregunta(
       "call",
-      paste0("There is no student ", quoted(unknown[1]), " who sat it."),
+      say("judge-followup.there_is_no_student", unknown = quoted(unknown[1])),
       NULL,
       did_you_mean(unknown[1], needs$student)
     )
@@ -121,8 +121,10 @@ people_for_followup <- function(sitting, needs, codes, students, forms) {
   because <- vapply(at, function(row) {
     low <- needs$need[row, ] > 0
     if (!any(low)) return("chosen")
-    paste(
-      "below", percent(sitting$settings$mastery_cut), "on", join_words(needs$code[low])
+    say(
+      "judge-followup.below_on",
+      mastery_cut = percent(sitting$settings$mastery_cut),
+      code = join_words(needs$code[low])
     )
   }, "")
   data.frame(
@@ -246,17 +248,12 @@ found_for <- function(form, weight, quota, got, there) {
   wanted <- ifelse(names(weight) %in% names(quota), quota[names(weight)], 0)
   found <- unname(got[names(weight)])
   found[is.na(found)] <- 0
-  why <- ifelse(
-    wanted == 0,
-    "no room in this length",
-    ifelse(
-      found < wanted,
-      paste0(
-        "the pool has ", ifelse(is.na(there[names(weight)]), 0, there[names(weight)]),
-        " that are new to them"
-      ),
-      ""
-    )
+  in_pool <- there[names(weight)]
+  in_pool[is.na(in_pool)] <- 0
+  why <- data.table::fcase(
+    wanted == 0, say("judge-followup.no_room_in_this"),
+    found < wanted, say("judge-followup.the_pool_has_that", there = in_pool),
+    default = ""
   )
   data.frame(
     form = rep(form, length(weight)),
@@ -270,32 +267,28 @@ found_for <- function(form, weight, quota, got, there) {
 stop_nobody_needs <- function(sitting, codes) {
   abort_pregunta(
     "call",
-    "Nobody needs a follow-up.",
-    paste0(
-      "All are at ", percent(sitting$settings$mastery_cut), " or above",
-      if (length(codes)) paste0(" on ", some_of(codes, 8)), "."
+    say("judge-followup.nobody_needs_a_follow"),
+    say(
+      "judge-followup.all_are_at_or",
+      mastery_cut = percent(sitting$settings$mastery_cut),
+      codes = some_of(codes, 8),
+      any_codes = length(codes)
     ),
-    "Name the students and the standards it shall be for all the same."
+    say("judge-followup.name_the_students_and")
   )
 }
 
 stop_nothing_drawn <- function(codes, usable) {
   abort_pregunta(
     "call",
-    "No question could be drawn.",
-    paste0(
-      "On ",
-      some_of(codes, 8),
-      " the pool holds nothing that is new to them",
-      if (usable$had) {
-        paste0("; ", count_of(usable$had, "question"), " in it they had before")
-      },
-      if (usable$outside) {
-        paste0("; ", usable$outside, " lie outside the difficulty wanted")
-      },
-      "."
+    say("judge-followup.no_question_could_be"),
+    say(
+      "judge-followup.on_the_pool_holds",
+      codes = some_of(codes, 8),
+      had = usable$had,
+      outside = usable$outside
     ),
-    "Name another bank or folder of questions, or other standards."
+    say("judge-followup.name_another_bank_or")
   )
 }
 

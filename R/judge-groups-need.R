@@ -11,9 +11,9 @@ student_needs <- function(sitting, present, only = NULL) {
   if (!nrow(topics$about)) {
     abort_pregunta(
       "call",
-      "There is nothing to group by need.",
-      "No item names a standard, and no option a misconception.",
-      "Add a column standards to items.csv, or group by score or mixed."
+      say("judge-groups-need.there_is_nothing_to"),
+      say("judge-groups-need.no_item_names_a"),
+      say("judge-groups-need.add_a_column_standards")
     )
   }
   c(
@@ -26,7 +26,7 @@ wanted_topics <- function(known, only) {
   for (code in setdiff(only, known)) {
     abort_pregunta(
       "call",
-      paste0("There is no standard or misconception ", quoted(code), " to group on."),
+      say("judge-groups-need.there_is_no_standard", code = quoted(code)),
       NULL,
       did_you_mean(code, known)
     )
@@ -119,12 +119,13 @@ groups_by_need <- function(people, needs, here, size, least, groups) {
   )
   in_group <- !is.na(made$topic)
   ready <- !in_group & rowSums(need > 0) == 0
-  role <- ifelse(in_group, "learns", ifelse(ready, "ready for more", "on their own"))
-  topic <- ifelse(
-    in_group,
-    made$topic,
-    ifelse(ready, NA, max.col(need, ties.method = "first"))
+  role <- data.table::fcase(
+    in_group, "learns",
+    ready, "ready_for_more",
+    default = "on_their_own"
   )
+  topic <- ifelse(in_group, made$topic, max.col(need, ties.method = "first"))
+  topic[ready] <- NA
   group <- made$group
   helping <- assign_helpers(needs$reached[here, , drop = FALSE], needs, here, made, ready)
   helps <- which(!is.na(helping))
@@ -139,15 +140,12 @@ groups_by_need <- function(people, needs, here, size, least, groups) {
     people,
     because = say_needs(needs, here, topic, role)
   )
-  strongest <- ifelse(
-    is.na(topic),
-    0,
-    need[cbind(seq_along(topic), ifelse(is.na(topic), 1, topic))]
-  )
+  strongest <- need[cbind(seq_along(topic), topic)]
+  strongest[is.na(topic)] <- 0
   table[order(is.na(group), group, match(role, group_roles), -strongest), ]
 }
 
-group_roles <- c("learns", "helps", "on their own", "ready for more")
+group_roles <- c("learns", "helps", "on_their_own", "ready_for_more")
 
 # Which students work on which topic, and in which of its groups: the sum of the
 # needs met is the largest that at most so many groups of such sizes allow. For
@@ -268,19 +266,17 @@ say_held <- function(needs, here) {
   vapply(here, function(row) {
     held <- ideas[needs$counts[row, ideas]]
     if (!length(held)) return("")
-    paste0(
-      "; chose ",
-      join_words(
-        paste0(
-          "\u201c",
-          ifelse(
+    say(
+      "judge-groups-need.chose",
+      title = join_words(
+        say(
+          "judge-groups-need.times",
+          title = ifelse(
             is.na(needs$about$title[held]),
             needs$about$code[held],
             needs$about$title[held]
           ),
-          "\u201d ",
-          (needs$open - needs$earned)[row, held],
-          " times"
+          open = (needs$open - needs$earned)[row, held]
         )
       )
     )
@@ -293,29 +289,30 @@ say_needs <- function(needs, here, topic, role) {
   earned <- needs$earned[at]
   open <- needs$open[at]
   named <- ifelse(is.na(about$title), about$code, paste0("\u201c", about$title, "\u201d"))
-  evidence <- ifelse(
-    about$kind == "standard",
-    paste0(
-      plain_points(earned), " of ", plain_points(open), " points on ", about$code,
-      say_held(needs, here)
-    ),
-    ifelse(
-      earned == open,
-      paste0("never chose ", named),
-      paste0("chose ", named, " ", open - earned, " of ", open, " times")
-    )
+  on_standard <- say(
+    "judge-groups-need.of_points_on",
+    earned = plain_points(earned),
+    open = plain_points(open),
+    code = about$code,
+    needs = say_held(needs, here)
   )
-  ifelse(
-    role == "learns",
-    evidence,
-    ifelse(
-      role == "helps",
-      paste0(evidence, ": could explain it"),
-      ifelse(
-        role == "ready for more",
-        paste0("at ", percent(needs$cut), " or above on all"),
-        paste0(evidence, ", which no group is about")
-      )
-    )
+  chose_idea <- say(
+    "judge-groups-need.chose_of_times",
+    named = named,
+    chosen = open - earned,
+    chances = open
+  )
+  evidence <- data.table::fcase(
+    about$kind == "standard", on_standard,
+    earned == open, say("judge-groups-need.never_chose", named = named),
+    rep(TRUE, length(here)), chose_idea
+  )
+  data.table::fcase(
+    role == "learns", evidence,
+    role == "helps", say("judge-groups-need.could_explain_it", evidence = evidence),
+    role == "ready_for_more",
+    say("judge-groups-need.at_or_above_on", cut = percent(needs$cut)),
+    role == "on_their_own",
+    say("judge-groups-need.which_no_group_is", evidence = evidence)
   )
 }

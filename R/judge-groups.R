@@ -20,9 +20,9 @@
 #' @return A data frame, a row a student present, group after group: the column
 #'   `by`; `group`: a number within it, `NA` for students in none; `topic`,
 #'   `title`: the standard or misconception it is about (by need), or what it is;
-#'   `role`: "learns", "helps" (could explain it), "ready for more" (at or above
+#'   `role`: `learns`, `helps` (could explain it), `ready_for_more` (at or above
 #'   the setting `mastery_cut` on every standard, and no misconception likely
-#'   held), "on their own" (needs what no group is about); `student`, `name`;
+#'   held), `on_their_own` (needs what no group is about); `student`, `name`;
 #'   `share`: of the points; `because`: why, in words. Absent students are left
 #'   out.
 #' @details
@@ -87,35 +87,43 @@ no_group <- data.frame(
 check_grouping <- function(basis, size, least, groups, cut) {
   bases <- c("need", "score", "mixed")
   refuse <- function(what, given, fix) {
-    abort_pregunta("call", what, paste0("Given: ", given), fix)
+    abort_pregunta("call", what, say("judge-groups.given", given = given), fix)
   }
   if (length(basis) != 1 || !basis %in% bases) {
     refuse(
-      "Groups are made by need, by score or mixed.",
+      say("judge-groups.groups_are_made_by"),
       some_of(basis),
       did_you_mean(basis[1], bases)
     )
   }
   whole <- function(x) is.numeric(x) && length(x) == 1 && !is.na(x) && x == round(x)
   if (!whole(size) || size < 2) {
-    refuse("A group has at least 2 places.", some_of(size), "Give size a whole number.")
+    refuse(
+      say("judge-groups.a_group_has_at"),
+      some_of(size),
+      say("judge-groups.give_size_a_whole")
+    )
   }
   if (!whole(least) || least < 1 || least > size) {
     refuse(
-      "The fewest in a group lie between 1 and the most.",
-      paste(least, "to", size),
-      "For example 2 to 6."
+      say("judge-groups.the_fewest_in_a"),
+      say("judge-groups.to", least = least, size = size),
+      say("judge-groups.for_example_2_to")
     )
   }
   if (!is.null(groups) && (!whole(groups) || groups < 1)) {
     refuse(
-      "The number of groups is a whole number from 1.",
+      say("judge-groups.the_number_of_groups"),
       some_of(groups),
-      "For example 4."
+      say("judge-groups.for_example_4")
     )
   }
   if (!is.null(cut) && (!is.numeric(cut) || anyNA(cut) || any(cut <= 0 | cut >= 1))) {
-    refuse("Cuts are shares between 0 and 1.", some_of(cut), "For example 0.5 and 0.7.")
+    refuse(
+      say("judge-groups.cuts_are_shares_between"),
+      some_of(cut),
+      say("judge-groups.for_example_0_5")
+    )
   }
 }
 
@@ -137,7 +145,7 @@ groups_by_score <- function(people, size, groups, cut) {
     if (length(share) == 1) {
       percent(share)
     } else {
-      paste(percent(min(share)), "to", percent(max(share)))
+      say("judge-groups.to_2", low = percent(min(share)), high = percent(max(share)))
     }
   }, "")
   rank <- n + 1 - rank(people$share, ties.method = "max")
@@ -147,7 +155,12 @@ groups_by_score <- function(people, size, groups, cut) {
     title = unname(span[as.character(group)]),
     role = "learns",
     people,
-    because = paste0(percent(people$share), " of the points, rank ", rank, " of ", n)
+    because = say(
+      "judge-groups.of_the_points_rank",
+      share = percent(people$share),
+      rank = rank,
+      n = n
+    )
   )
   table[order(group, -people$share), ]
 }
@@ -170,9 +183,10 @@ groups_mixed <- function(people, size, groups) {
     title = NA_character_,
     role = role,
     people,
-    because = paste0(
-      percent(people$share), " of the points",
-      ifelse(role == "helps", ", among the strongest", "")
+    because = say(
+      "judge-groups.of_the_points_among",
+      share = percent(people$share),
+      is_helps = role == "helps"
     )
   )
   table[order(group, -people$share), ]

@@ -54,11 +54,12 @@ rivals_of_keys <- function(tally, items, options) {
   options$upper <- upper_shares(tally, options)
   pieces <- lapply(
     items$item[
-      is_answered(items$type, "chosen") & !items$reason %in% reasons[["dropped"]]
+      is_answered(items$type, "chosen") & !items$reason %in% "dropped"
     ],
     function(item) {
       mine <- options[
         options$item == item & options$state == "answered",
+
       ]
       key <- mine[mine$key, ]
       if (nrow(key) != 1) return(NULL)
@@ -67,6 +68,7 @@ rivals_of_keys <- function(tally, items, options) {
         (is.na(key$option_rest) | mine$option_rest > key$option_rest)
       rival <- mine[
         !mine$key & mine$count > 0 & (better | mine$upper > key$upper + 1e-9),
+
       ]
       if (!nrow(rival)) return(NULL)
       n <- items$n[items$item == item]
@@ -146,47 +148,32 @@ effect_of_key <- function(sitting, item, rival) {
   )
 }
 
-key_words <- data.frame(
-  doubt = c("clear", "possible"),
-  do = c(
-    "Look at the question: {rival} is very likely the right answer, or right as well.",
-    "Read the question once more; with these numbers it may still be chance."
-  )
-)
-
 say_rivals <- function(table) {
-  what <- paste0(
-    table$rival_count,
-    " of ",
-    table$n,
-    " chose ",
-    table$rival,
-    ifelse(is.na(table$rival_text), "", paste0(" (\u201c", table$rival_text, "\u201d)")),
-    ", ",
-    table$key_count,
-    " the key ",
-    table$key,
-    "; of the strongest, ",
-    percent(table$rival_upper),
-    " and ",
-    percent(table$key_upper),
-    ". With ",
-    table$rival,
-    " as the key ",
-    table$rise,
-    " scores would rise, ",
-    table$fall,
-    " fall, and the mean go from ",
-    percent(table$mean_before),
-    " to ",
-    percent(table$mean_after),
-    "."
+  what <- say(
+    "judge-key.of_chose_the_key",
+    rival_count = table$rival_count,
+    n = table$n,
+    rival = table$rival,
+    rival_text = ifelse(
+      is.na(table$rival_text),
+      "",
+      paste0(" (\u201c", table$rival_text, "\u201d)")
+    ),
+    key_count = table$key_count,
+    key = table$key,
+    rival_upper = percent(table$rival_upper),
+    key_upper = percent(table$key_upper),
+    rise = table$rise,
+    fall = table$fall,
+    mean_before = percent(table$mean_before),
+    mean_after = percent(table$mean_after)
   )
-  do <- key_words$do[match(table$doubt, key_words$doubt)]
   list(
     what = if (nrow(table)) what else character(),
-    do = vapply(seq_along(do), function(row) {
-      fill_sentence(do[row], list(rival = table$rival[row]))
-    }, "")
+    do = if (nrow(table)) {
+      say("judge-key.what_to_do", doubt = table$doubt, rival = table$rival)
+    } else {
+      character()
+    }
   )
 }

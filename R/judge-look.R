@@ -1,6 +1,6 @@
 # What to look at first: the verdicts that ask for something to be done.
 
-asking_verdicts <- c("check the key", "drop or rewrite", "look at it")
+asking_verdicts <- c("check_key", "drop_or_rewrite", "look")
 
 # A row an item to look at, the most pressing first: item, rule, what, do.
 look_first <- function(items, options) look_of(review_figures(items, options))

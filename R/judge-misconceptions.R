@@ -3,7 +3,7 @@
 say_misconceptions <- function(found) {
   by <- attr(found, "by")
   known <- found[!is.na(found$share) & found$n > 0, ]
-  if (!nrow(known)) return("Nobody has answered a question that offers one.")
+  if (!nrow(known)) return(say("judge-misconceptions.nobody_has_answered_a"))
   top <- known[order(-known$likely, known$code), ][1, ]
   idea <- function(row) {
     paste0(row$code, if (!is.na(row$description)) paste0(" (\"", row$description, "\")"))
@@ -12,11 +12,14 @@ say_misconceptions <- function(found) {
     top <- known[order(-known$share, -known$n), ][1, ]
     return(
       if (top$likely == 0) {
-        "Nobody likely holds one."
+        say("judge-misconceptions.nobody_likely_holds_one")
       } else {
-        paste0(
-          "Most held: ", idea(top), " in ", group_names(top, by), ", by ", top$likely,
-          " of ", top$n, "."
+        say(
+          "judge-misconceptions.most_held_in_by",
+          top = idea(top),
+          top_by = group_names(top, by),
+          likely = top$likely,
+          n = top$n
         )
       }
     )
@@ -24,22 +27,23 @@ say_misconceptions <- function(found) {
   single <- known$code[!grepl(";", known$items, fixed = TRUE)]
   c(
     if (top$likely == 0) {
-      "Nobody chose the answers of one idea often enough to say that they hold it."
+      say("judge-misconceptions.nobody_chose_the_answers")
     } else {
-      paste0(
-        "Most held: ", idea(top), ", likely by ", top$likely, " of ",
-        count_of(top$n, "student"), "; it is offered by ",
-        join_words(strsplit(top$items, ";")[[1]]), "."
+      say(
+        "judge-misconceptions.most_held_likely_by",
+        top = idea(top),
+        likely = top$likely,
+        n = top$n,
+        items = join_words(strsplit(top$items, ";")[[1]])
       )
     },
     if (length(single)) {
-      paste0(
-        join_words(single), if (length(single) == 1) " is" else " are",
-        " offered by one question alone, where once may be a slip."
+      say(
+        "judge-misconceptions.are_offered_by_one",
+        single = join_words(single),
+        n = length(single)
       )
     }
   ) |>
     paste(collapse = " ")
 }
-
-nobody_twice <- "Nobody chose the answers of one idea twice."

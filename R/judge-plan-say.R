@@ -3,23 +3,15 @@
 say_plan_reason <- function(standards, settings) {
   if (!nrow(standards)) return(character())
   cut <- percent(settings$mastery_cut)
-  paste0(
-    standards$below,
-    " of ",
-    standards$n,
-    " are below ",
-    cut,
-    ", the mean is ",
-    percent(standards$share),
-    ifelse(standards$emphasis %in% "priority", "; a priority standard", ""),
-    ifelse(
-      standards$items < thin_items,
-      paste0(
-        "; thin evidence, ", standards$items,
-        ifelse(standards$items == 1, " item", " items")
-      ),
-      ""
-    )
+  say(
+    "judge-plan-say.of_are_below_the",
+    below = standards$below,
+    n = standards$n,
+    cut = cut,
+    share = percent(standards$share),
+    is_priority = standards$emphasis %in% "priority",
+    items = standards$items,
+    thin = standards$items < thin_items
   )
 }
 
@@ -29,6 +21,7 @@ say_well <- function(sitting, figures) {
   standards <- as.data.frame(figures$standards)
   leaf <- standards[
     !standards$code %in% sitting$standards$parent & !is.na(standards$share),
+
   ]
   leaf <- leaf[order(-leaf$share), ]
   settings <- sitting$settings
@@ -37,24 +30,30 @@ say_well <- function(sitting, figures) {
     items$difficulty >= settings$thresholds$easy & !is.na(items$difficulty)
   ]
   name <- function(rows) {
-    paste0(
-      rows$code, ifelse(is.na(rows$title), "", paste0(" (", rows$title, ")")), " with ",
-      percent(rows$share)
+    say(
+      "judge-plan-say.with",
+      code = rows$code,
+      title = ifelse(is.na(rows$title), "", paste0(" (", rows$title, ")")),
+      share = percent(rows$share)
     )
   }
   students <- figures$students
   there <- sum(students$share >= settings$mastery_cut - 1e-9, na.rm = TRUE)
   c(
-    paste0(
-      there, " of ", sum(!is.na(students$share)), " students reached ",
-      percent(settings$mastery_cut), " on the whole."
+    say(
+      "judge-plan-say.of_students_reached_on",
+      there = there,
+      n = sum(!is.na(students$share)),
+      mastery_cut = percent(settings$mastery_cut)
     ),
     if (nrow(good)) {
-      paste0("On average at or above the cut: ", join_some(name(good), 3), ".")
+      say("judge-plan-say.on_average_at_or", good = join_some(name(good), 3))
     } else if (nrow(leaf)) {
-      paste0("Strongest was ", name(leaf[1, ]), ".")
+      say("judge-plan-say.strongest_was", leaf = name(leaf[1, ]))
     },
-    if (length(learnt)) paste0("Nearly everybody can answer ", join_some(learnt, 6), ".")
+    if (length(learnt)) {
+      say("judge-plan-say.nearly_everybody_can_answer", learnt = join_some(learnt, 6))
+    }
   )
 }
 
@@ -70,10 +69,10 @@ say_know <- function(sitting, code, evidence) {
   asked <- utils::head(asked[!is.na(asked)], 2)
   paste(
     c(
-      if (!is.na(title)) paste0("Be able to: ", uncapital(title), "."),
-      if (length(known)) paste0("Know: ", paste(known, collapse = " ")),
+      if (!is.na(title)) say("judge-plan-say.be_able_to", title = uncapital(title)),
+      if (length(known)) say("judge-plan-say.know", known = paste(known, collapse = " ")),
       if (!length(known) && length(asked)) {
-        paste0("Answer such as: ", paste(asked, collapse = " "))
+        say("judge-plan-say.answer_such_as", asked = paste(asked, collapse = " "))
       }
     ),
     collapse = " "
@@ -87,20 +86,24 @@ uncapital <- function(text) paste0(tolower(substr(text, 1, 1)), substring(text, 
 say_cause <- function(sitting, evidence) {
   shown <- evidence[
     !is.na(evidence$wrong) & evidence$wrong_share >= sitting$settings$thresholds$working,
+
   ]
   coded <- shown[!is.na(shown$misconception), ]
   weight <- sort(tapply(coded$wrong_share, coded$misconception, sum), decreasing = TRUE)
   ideas <- vapply(names(weight), function(code) {
     mine <- coded[coded$misconception == code, ]
     about <- sitting$misconceptions$description[match(code, sitting$misconceptions$code)]
-    paste0(
-      "the idea ",
-      if (is.na(about)) code else paste0("\u201c", about, "\u201d"),
-      " (",
-      paste0(
-        mine$item, " ", mine$wrong, ", ", percent(mine$wrong_share), collapse = "; "
-      ),
-      ")"
+    say(
+      "judge-plan-say.the_idea",
+      about = if (is.na(about)) code else paste0("\u201c", about, "\u201d"),
+      item = paste0(
+        mine$item,
+        " ",
+        mine$wrong,
+        ", ",
+        percent(mine$wrong_share),
+        collapse = "; "
+      )
     )
   }, "")
   plain <- shown[is.na(shown$misconception) & shown$pattern %in% "shared", ]
@@ -108,11 +111,13 @@ say_cause <- function(sitting, evidence) {
     evidence$pattern %in% "spread" & evidence$difficulty < sitting$settings$mastery_cut
   ]
   said <- c(
-    if (length(ideas)) paste0("Likely ", join_words(utils::head(unname(ideas), 2)), "."),
+    if (length(ideas)) {
+      say("judge-plan-say.likely", ideas = join_words(utils::head(unname(ideas), 2)))
+    },
     if (nrow(plain)) {
-      paste0(
-        "Many share a wrong answer that no idea is named for: ",
-        paste0(
+      say(
+        "judge-plan-say.many_share_a_wrong",
+        item = paste0(
           plain$item,
           " ",
           plain$wrong,
@@ -124,22 +129,22 @@ say_cause <- function(sitting, evidence) {
           ", ",
           percent(plain$wrong_share),
           collapse = "; "
-        ),
-        "."
+        )
       )
     },
     if (length(spread)) {
-      paste0(
-        "On ", join_words(spread),
-        " wrong answers are spread as by guessing: begin from the start."
-      )
+      say("judge-plan-say.on_wrong_answers_are", spread = join_words(spread))
     }
   )
-  if (length(said)) paste(said, collapse = " ") else "No one wrong idea stands out."
+  if (length(said)) {
+    paste(said, collapse = " ")
+  } else {
+    say("judge-plan-say.no_one_wrong_idea")
+  }
 }
 
 say_settle <- function(evidence, pressing) {
   mine <- intersect(evidence$item, pressing)
   if (!length(mine)) return("")
-  paste0("Look at ", join_words(mine), " first: the question itself may be at fault.")
+  say("judge-plan-say.look_at_first_the", mine = join_words(mine))
 }

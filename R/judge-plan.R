@@ -45,7 +45,7 @@
 plan_reteach <- function(sitting, most = standards_planned, size = 6, by = "section",
                          earlier = NULL) {
   check_is_sitting(sitting)
-  check_whole_number(most, "A plan is for at least one standard.", 1)
+  check_whole_number(most, say("judge-plan.a_plan_is_for"), 1)
   items <- summarise_items(sitting)
   options <- summarise_options(sitting, slips = FALSE)
   plan_from(
@@ -108,8 +108,8 @@ check_whole_number <- function(x, what, from) {
   abort_pregunta(
     "call",
     what,
-    paste0("Given: ", some_of(x)),
-    paste0("Give a whole number from ", from, ".")
+    say("judge-plan.given", given = some_of(x)),
+    say("judge-plan.give_a_whole_number", from = from)
   )
 }
 
@@ -121,9 +121,9 @@ standards_to_reteach <- function(sitting, most,
   if (!nrow(topics$about)) {
     abort_pregunta(
       "call",
-      "There is nothing to plan by.",
-      "No item of this test names a standard.",
-      "Add a column standards to items.csv."
+      say("judge-plan.there_is_nothing_to"),
+      say("judge-plan.no_item_of_this"),
+      say("judge-plan.add_a_column_standards")
     )
   }
   needs <- needs_of(topics, sitting$settings$mastery_cut)
@@ -184,7 +184,8 @@ with_typed <- function(table, earlier) {
     table[[column]][keep] <- old[keep]
   }
   left <- earlier[
-    !earlier$code %in% table$code & rowSums(!is_blank(as.matrix(earlier[typed]))) > 0, ,
+    !earlier$code %in% table$code & rowSums(!is_blank(as.matrix(earlier[typed]))) > 0,
+    ,
     drop = FALSE
   ]
   rbind(table, left_rows(left, table))
@@ -239,9 +240,9 @@ close_plan <- function(plan, change, date) {
   if (!is.null(attr(change, "by"))) {
     abort_pregunta(
       "call",
-      "A plan is closed by a comparison of all students.",
-      paste0("This one is by ", some_of(attr(change, "by")), "."),
-      "Leave out by."
+      say("judge-plan.a_plan_is_closed"),
+      say("judge-plan.this_one_is_by", change = some_of(attr(change, "by"))),
+      say("judge-plan.leave_out_by")
     )
   }
   at <- match(plan$code, change$code)

@@ -9,9 +9,9 @@
 #' @param before With the setting `purpose: mastery`: the sitting of the same
 #'   items before teaching.
 #' @return A data frame, a row an item, those that need most first:
-#'   * `item`, `verdict`: "check the key", "drop or rewrite", "look at it", "too
-#'     few to tell", "mastered" or "sound"; `reasons`: all that hold, with `;`
-#'     between; `what`, `do`: what happened, and what to do;
+#'   * `item`, `verdict`: `check_key`, `drop_or_rewrite`, `look`, `too_few`,
+#'     `mastered` or `sound`; `reasons`: the rules that hold, with `;` between;
+#'     `what`, `do`: what happened, and what to do, in words;
 #'   * `n`, `difficulty`, `difficulty_low`, `difficulty_high`, `discrimination`,
 #'     `mastery_index`: see [summarise_items()]; with `before` also `change`, the
 #'     difficulty now minus before (Cox & Vargas 1966), with its 95% interval
@@ -53,7 +53,7 @@
 #' @examples
 #' review <- review_items(read_sitting(demo_path()))
 #' review
-#' subset(review, verdict == "check the key", c(item, what, do))
+#' subset(review, verdict == "check_key", c(item, what, do))
 review_items <- function(sitting, before = NULL) {
   tally <- as_tally(sitting, NULL)
   items <- summarise_items(tally)
@@ -67,9 +67,9 @@ with_change <- function(items, before) {
   if (all(is.na(at))) {
     abort_pregunta(
       "call",
-      "The sitting before has none of these items.",
-      paste0("Items: ", some_of(before$item), "."),
-      "Give the sitting of the same items before teaching."
+      say("judge-review.the_sitting_before_has"),
+      say("judge-review.items", item = some_of(before$item)),
+      say("judge-review.give_the_sitting_of")
     )
   }
   earlier <- before[at, ]
@@ -88,18 +88,18 @@ with_change <- function(items, before) {
 # From the summaries of items and options of one sitting.
 review_figures <- function(items, options) {
   settings <- settings_of(items)
-  rules <- vapply(review_rules, `[[`, "", "rule")
+  rules <- names(review_rules)
   of_item <- split(seq_len(nrow(options)), factor(options$item, items$item))
   found <- lapply(seq_len(nrow(items)), function(row) {
     review_signs(lapply(items, `[`, row), lapply(options, `[`, of_item[[row]]), settings)
   })
   first <- vapply(found, function(signs) match(TRUE, rules %in% signs$held), 0L)
-  verdict <- vapply(review_rules, `[[`, "", "verdict")[first]
+  verdict <- unname(review_rules[first])
   shown <- order(match(verdict, verdicts), first, items$difficulty)
   turn <- integer(length(first))
   turn[shown] <- stats::ave(first[shown], first[shown], FUN = seq_along)
   said <- lapply(seq_along(found), function(row) {
-    say_rule(review_rules[[first[row]]], turn[row], found[[row]])
+    say_rule(rules[first[row]], turn[row], found[[row]])
   })
   pick <- function(field) vapply(said, `[[`, "", field)
   figures <- intersect(
@@ -129,7 +129,7 @@ all_reasons <- function(held, rules) {
   praise <- c("mastered", "sound", "middling", "taught", "few", "nobody")
   if (!all(held %in% praise)) held <- setdiff(held, praise)
   if (all(held %in% praise)) held <- held[1]
-  paste(vapply(review_rules[match(held, rules)], `[[`, "", "reason"), collapse = "; ")
+  paste(held, collapse = "; ")
 }
 
 # item: its row of the summary; options: the rows of its options; as lists.
@@ -154,7 +154,7 @@ review_signs <- function(item, options, settings) {
   pattern <- if (length(top)) options$pattern[top] else NA_character_
   hard <- item$difficulty < thresholds$hard
   signs <- c(
-    dropped = identical(item$reason, reasons[["dropped"]]),
+    dropped = identical(item$reason, "dropped"),
     key = is(length(rival) > 0),
     reversed = is(
       !mastery &&

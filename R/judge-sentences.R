@@ -2,7 +2,7 @@
 
 say_spread <- function(students) {
   share <- students$share[!is.na(students$share)]
-  if (!length(share)) return("Nobody has a score yet.")
+  if (!length(share)) return(say("judge-sentences.nobody_has_a_score"))
   levels <- names(settings_of(students)$levels)
   lowest <- sum(students$level == levels[1], na.rm = TRUE)
   top <- levels[max(1, length(levels) - 1)]
@@ -18,10 +18,14 @@ say_spread <- function(students) {
     ))
   }
   if (length(levels) < 2) return(paste0(say_middle(share), "."))
-  paste0(
-    say_middle(share), "; ", nobody_or(above), " reached ", top,
-    if (above > 0 && match(top, levels) < length(levels)) " or above", ", ",
-    nobody_or(lowest), if (lowest > 1) " are" else " is", " still ", levels[1], "."
+  say(
+    "judge-sentences.spread",
+    middle = say_middle(share),
+    above = above,
+    top = top,
+    or_above = above > 0 && match(top, levels) < length(levels),
+    lowest = lowest,
+    level = levels[1]
   )
 }
 
@@ -29,15 +33,19 @@ say_spread <- function(students) {
 say_middle <- function(share) {
   middle <- stats::median(share)
   n <- length(share)
-  if (n == 1) return(paste0("The one student scored ", percent(share)))
-  if (max(share) - min(share) < 1e-9) {
-    return(paste0("All ", n, " students scored ", percent(middle)))
+  if (n == 1) {
+    return(say("judge-sentences.the_one_student_scored", share = percent(share)))
   }
-  who <- if (n < 10) paste(sum(share > middle - 1e-9), "of", n) else paste("Half of", n)
-  paste0(who, " students scored ", percent(middle), " or more")
+  if (max(share) - min(share) < 1e-9) {
+    return(say("judge-sentences.all_students_scored", n = n, middle = percent(middle)))
+  }
+  who <- if (n < 10) {
+    say("judge-sentences.of", some = sum(share > middle - 1e-9), n = n)
+  } else {
+    say("judge-sentences.half_of", n = n)
+  }
+  say("judge-sentences.students_scored_or_more", who = who, middle = percent(middle))
 }
-
-nobody_or <- function(n) if (n == 0) "nobody" else n
 
 # How many are in each band of the school's own scale, the highest first, and what
 # rounding does at an edge.
@@ -49,11 +57,13 @@ say_bands <- function(students) {
   top <- bands[1]
   edge <- unlist(settings$bands)[[top]] - settings$rounding / 2
   c(
-    paste0("Bands: ", join_words(paste0(bands, " ", counts)), "."),
+    say("judge-sentences.bands", bands = join_words(paste0(bands, " ", counts))),
     if (settings$rounding > 0 && length(bands) > 1) {
-      paste0(
-        "Scores are rounded to steps of ", plain_points(100 * settings$rounding),
-        "% before they are compared: ", plain_points(100 * edge), "% counts as ", top, "."
+      say(
+        "judge-sentences.scores_are_rounded_to",
+        rounding = plain_points(100 * settings$rounding),
+        edge = plain_points(100 * edge),
+        top = top
       )
     }
   )
@@ -61,35 +71,44 @@ say_bands <- function(students) {
 
 say_items <- function(items, look) {
   if (!nrow(look)) {
-    return(paste0(
-      "Nothing stands out among ", count_of(length(unique(items$item)), "item"),
-      "; the hardest is ", hardest(items), "."
+    return(say(
+      "judge-sentences.nothing_stands_out_among",
+      n = length(unique(items$item)),
+      items = hardest(items)
     ))
   }
   pressing <- unique(look$item[look$rule %in% c("key", "reversed")])
   if (length(pressing) == 1) {
-    return(paste0(
-      pressing,
-      " sets the strong students back: read it again before trusting the scores."
-    ))
+    return(say("judge-sentences.sets_the_strong_students", pressing = pressing))
   }
   if (length(pressing)) {
-    return(paste0(
-      join_words(some_named(pressing)),
-      " set the strong students back: read them again before trusting the scores."
+    return(say(
+      "judge-sentences.set_the_strong_students",
+      pressing = join_words(some_named(pressing))
     ))
   }
-  paste0("Look first at ", join_words(utils::head(unique(look$item), 3)), ".")
+  say(
+    "judge-sentences.look_first_at",
+    item = join_words(utils::head(unique(look$item), 3))
+  )
 }
 
 # The first few, and how many more.
 some_named <- function(x, most = 5) {
-  if (length(x) <= most) x else c(utils::head(x, most), paste(length(x) - most, "more"))
+  if (length(x) <= most) {
+    x
+  } else {
+    c(utils::head(x, most), say("judge-sentences.more", n = length(x) - most))
+  }
 }
 
 hardest <- function(items) {
   items <- items[order(items$difficulty), ]
-  paste0(items$item[1], " (", percent(items$difficulty[1]), " of its points earned)")
+  say(
+    "judge-sentences.of_its_points_earned",
+    item = items$item[1],
+    difficulty = percent(items$difficulty[1])
+  )
 }
 
 say_options <- function(options, item, look) {
@@ -100,59 +119,59 @@ say_options <- function(options, item, look) {
   wrong <- table[is_wrong(table) & table$count > 0, ]
   top <- wrong[which.max(wrong$count), ]
   in_parts <- nrow(table) && is_answered(table$type[1], "parts")
-  paste0(
-    item,
-    ": ",
-    if (in_parts) say_parts(right) else say_right(right),
-    if (nrow(top)) {
-      paste0(
-        "; the most common ", if (in_parts) "wrong part" else "other answer", " is ",
-        top$option, " (", percent(top$share), ")"
-      )
-    },
-    "."
+  say(
+    "judge-sentences.the_most_common_wrong",
+    item = item,
+    right = if (in_parts) say_parts(right) else say_right(right),
+    in_parts = in_parts,
+    option = top$option,
+    share = percent(top$share),
+    any_wrong = nrow(top)
   )
 }
 
 say_right <- function(right) {
-  if (!nrow(right)) return("nobody gave full marks a chance")
-  paste0(
-    percent(sum(right$share)), " gave ",
-    if (nrow(right) == 1) "the right answer " else "a right answer, ",
-    join_words(right$option)
+  if (!nrow(right)) return(say("judge-sentences.nobody_gave_full_marks"))
+  say(
+    "judge-sentences.gave_a_right_answer",
+    n = percent(sum(right$share)),
+    n_right = nrow(right),
+    option = join_words(right$option)
   )
 }
 
 say_parts <- function(right) {
   least <- right[which.min(right$share), ]
-  paste0(
-    "of what the key asks, ", least$option, " was missed most (", percent(least$share),
-    " had it)"
+  say(
+    "judge-sentences.of_what_the_key",
+    option = least$option,
+    share = percent(least$share)
   )
 }
 
 say_grid <- function(students, items) {
   items <- items[order(items$difficulty), ]
   ends <- unique(items$item[c(1, nrow(items))])
-  if (length(ends) < 2) return(paste0("All answers to ", ends, "."))
-  paste0(
-    "From ", ends[1], ", where most went wrong, to ", ends[2],
-    ", where most went right; the strongest students on top."
-  )
+  if (length(ends) < 2) return(say("judge-sentences.all_answers_to", ends = ends))
+  say("judge-sentences.from_where_most_went", low = ends[1], high = ends[2])
 }
 
 say_effect_on_one <- function(tried) {
   score <- function(when) {
-    if (is.na(tried[[paste0("share_", when)]])) return("no score")
-    paste0(
-      plain_points(tried[[paste0("points_", when)]]), " of ",
-      plain_points(tried[[paste0("open_", when)]]), " (",
-      percent(tried[[paste0("share_", when)]]), ", ", tried[[paste0("level_", when)]], ")"
+    if (is.na(tried[[paste0("share_", when)]])) return(say("judge-sentences.no_score"))
+    say(
+      "judge-sentences.of_2",
+      points = plain_points(tried[[paste0("points_", when)]]),
+      open = plain_points(tried[[paste0("open_", when)]]),
+      share = percent(tried[[paste0("share_", when)]]),
+      level = tried[[paste0("level_", when)]]
     )
   }
-  paste0(
-    if (is.na(tried$name)) tried$student else tried$name, " goes from ", score("before"),
-    " to ", score("after"), "."
+  say(
+    "judge-sentences.goes_from_to",
+    name = if (is.na(tried$name)) tried$student else tried$name,
+    before = score("before"),
+    after = score("after")
   )
 }
 
@@ -160,7 +179,7 @@ say_effect_on_one <- function(tried) {
 say_effect <- function(tried) {
   test <- attr(tried, "test")
   at <- function(figure, when) test[[when]][test$figure == figure]
-  if (!nrow(tried)) return("No student's points change.")
+  if (!nrow(tried)) return(say("judge-sentences.no_students_points_change"))
   if (nrow(tried) == 1) return(say_effect_on_one(tried))
   up <- sum(tried$share_after > tried$share_before + 1e-9, na.rm = TRUE)
   down <- sum(tried$share_after < tried$share_before - 1e-9, na.rm = TRUE)
@@ -170,13 +189,25 @@ say_effect <- function(tried) {
       na.rm = TRUE
     )
   }
-  bands <- if (!is.null(tried$band_before)) paste0(", ", moved("band"), " another band")
-  paste0(
-    nrow(tried), " of ", count_of(attr(tried, "n"), "student"), ": the score of ", up,
-    " rises, of ", down, " falls; ", moved("level"), " get another level", bands,
-    ". The mean goes from ", number(at("mean", "before"), 1), " of ",
-    plain_points(at("points", "before")), " (", percent(at("mean_share", "before")),
-    ") to ", number(at("mean", "after"), 1), " of ", plain_points(at("points", "after")),
-    " (", percent(at("mean_share", "after")), ")."
+  mean_then <- function(when) {
+    say(
+      "judge-sentences.mean_of",
+      mean = number(at("mean", when), 1),
+      points = plain_points(at("points", when)),
+      share = percent(at("mean_share", when))
+    )
+  }
+  bands <- !is.null(tried$band_before)
+  say(
+    "judge-sentences.scores_move",
+    changed = nrow(tried),
+    n = attr(tried, "n"),
+    up = up,
+    down = down,
+    levels = moved("level"),
+    has_bands = bands,
+    bands = if (bands) moved("band"),
+    before = mean_then("before"),
+    after = mean_then("after")
   )
 }

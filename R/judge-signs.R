@@ -7,8 +7,8 @@
 rival_of_key <- function(item, options, wrong) {
   key <- which(options$key)
   if (!is_answered(item$type, "chosen") ||
-    length(key) != 1 ||
-    is.na(options$option_rest[key])) {
+      length(key) != 1 ||
+      is.na(options$option_rest[key])) {
     return(integer())
   }
   high <- fisher_interval(options$option_rest[key], item$n)$high
@@ -59,11 +59,11 @@ review_values <- function(item, options, at, waiting, settings) {
       }
     },
     idea = if (length(idea) && !is.na(idea)) {
-      paste0(", which goes with the idea \u201c", idea, "\u201d")
+      say("judge-signs.which_goes_with_the", idea = idea)
     } else {
       ""
     },
-    key = paste(options$option[options$key], collapse = " or "),
+    key = join_words(options$option[options$key], "or"),
     like = options$like[at],
     low = percent(item$low),
     high = percent(item$high),
@@ -72,16 +72,20 @@ review_values <- function(item, options, at, waiting, settings) {
     others = percent(item$others),
     before = if (!is.null(item$before)) percent(item$before),
     cut = percent(settings$mastery_cut),
-    n_students = count_of(item$n, "student"),
-    not_reached = count_of(item$not_reached, "student"),
-    waiting = paste(count_of(waiting, "answer"), if (waiting == 1) "waits" else "wait"),
+    n_students = say("judge-signs.students", n = item$n),
+    not_reached = say("judge-signs.students_2", not_reached = item$not_reached),
+    waiting = say("judge-signs.answers_wait", waiting = waiting),
     idle_option = options$option[idle],
     nobody = if (length(idle)) {
-      if (options$count[idle] == 0) "nobody" else paste("only", options$count[idle])
+      if (options$count[idle] == 0) {
+        "nobody"
+      } else {
+        say("judge-signs.only", count = options$count[idle])
+      }
     },
     part = part$option,
     missed = part$missed,
-    rank = if (settings$purpose == "rank") review_rank else "",
+    rank = if (settings$purpose == "rank") say("review_talk.rank") else "",
     worth_talk = length(at) &&
       type$answer %in% c("chosen", "written") &&
       options$count[at] >= max(3, 0.1 * item$n)
@@ -104,25 +108,20 @@ missed_part <- function(item, options) {
 say_rule <- function(rule, turn, signs) {
   values <- signs$values
   # Each time the wordings of one kind are through, the others move on by one.
-  wording <- function(choices, shift = 0) {
-    choices[(turn - 1 + shift * ((turn - 1) %/% 3)) %% length(choices) + 1]
-  }
-  talk <- if (!is.null(values$part)) {
-    wording(review_talk$part, 1)
-  } else if (values$worth_talk) {
-    wording(review_talk$chosen, 1)
-  } else {
+  shifted <- turn + (turn - 1) %/% 3
+  about <- if (!is.null(values$part)) "part" else if (values$worth_talk) "chosen"
+  values$talk <- if (is.null(about)) {
     ""
+  } else {
+    say_with(paste0("review_talk.", about), values, shifted)
   }
-  # Insertions hold fields themselves.
-  values$talk <- fill_sentence(talk, values)
   values$idle <- if (is.null(values$idle_option)) {
     ""
   } else {
-    fill_sentence(review_idle, values)
+    say_with("review_talk.idle", values)
   }
   list(
-    what = fill_sentence(wording(rule$what), values),
-    do = fill_sentence(wording(rule$do, 1), values)
+    what = say_with(paste0("review_what.", rule), values, turn),
+    do = say_with(paste0("review_do.", rule), values, shifted)
   )
 }

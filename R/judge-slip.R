@@ -2,19 +2,6 @@
 # puts its own in the place of these.
 
 # From the lowest level to the highest; with fewer or more levels the nearest.
-slip_messages <- c(
-  paste(
-    "This was hard, and it can be learnt. Begin with one thing: the first point",
-    "under \u201cWhat to do next\u201d."
-  ),
-  paste(
-    "You are on the way. Take the first point under \u201cWhat to do next\u201d,",
-    "then come back to the others."
-  ),
-  "You have got hold of this. The answers below show what is still to be made sure of.",
-  "You can do nearly all of this. Explain it to somebody: that is how it stays."
-)
-
 # By band where the school has bands and a message for them, else by level.
 message_for <- function(students, settings) {
   levels <- names(settings$levels)
@@ -23,7 +10,7 @@ message_for <- function(students, settings) {
   } else {
     round(seq(1, 4, length.out = length(levels)))
   }
-  said <- slip_messages[at][match(students$level, levels)]
+  said <- all_words("slip_messages")[at][match(students$level, levels)]
   own <- unlist(settings$messages)
   if (length(own)) {
     by_level <- unname(own[students$level])

@@ -5,7 +5,7 @@ say_standards <- function(standards, tree) {
   by <- attr(standards, "by")
   leaves <- table[!table$code %in% tree$parent, ]
   if (nrow(leaves)) table <- leaves
-  if (!nrow(table)) return("No standard has a score yet.")
+  if (!nrow(table)) return(say("judge-standards.no_standard_has_a"))
   if (!is.null(by) && length(unique(group_paths(table, by))) > 1) {
     return(say_apart(table, by))
   }
@@ -19,25 +19,23 @@ say_standards <- function(standards, tree) {
   }
   first <- which(emphasis_of(table$code, tree) %in% "priority")
   if (nrow(table) == 1) {
-    return(paste0(name(1), ": ", percent(table$share[1]), " on average."))
+    return(say(
+      "judge-standards.on_average",
+      name = name(1),
+      share = percent(table$share[1])
+    ))
   }
-  paste0(
-    "Weakest is ",
-    name(1),
-    " with ",
-    percent(table$share[1]),
-    say_hardest(table$shown_by[1]),
-    "; strongest is ",
-    name(nrow(table)),
-    " with ",
-    percent(table$share[nrow(table)]),
-    ".",
-    if (length(first) > 1 && first[1] > 1) {
-      paste0(
-        " Of the priority standards the weakest is ", name(first[1]), " with ",
-        percent(table$share[first[1]]), say_hardest(table$shown_by[first[1]]), "."
-      )
-    }
+  say(
+    "judge-standards.weakest_is_with_strongest",
+    weakest = name(1),
+    low = percent(table$share[1]),
+    hardest = say_hardest(table$shown_by[1]),
+    strongest = name(nrow(table)),
+    high = percent(table$share[nrow(table)]),
+    any_priority = length(first) > 1 && first[1] > 1,
+    priority = name(first[1]),
+    priority_low = percent(table$share[first[1]]),
+    priority_hardest = say_hardest(table$shown_by[first[1]])
   )
 }
 
@@ -46,7 +44,9 @@ emphasis_of <- function(codes, standards) standards$emphasis[match(codes, standa
 # The questions that show it, where there is a choice.
 say_hardest <- function(shown_by) {
   items <- strsplit(shown_by, ";", fixed = TRUE)[[1]]
-  if (length(items) > 1) paste0(" (hardest: ", join_words(utils::head(items, 2)), ")")
+  if (length(items) > 1) {
+    say("judge-standards.hardest", items = join_words(utils::head(items, 2)))
+  }
 }
 
 thin_items <- 3
@@ -54,7 +54,11 @@ thin_items <- 3
 say_thin <- function(standards) {
   thin <- unique(standards$code[standards$items < thin_items])
   if (!length(thin)) return(character())
-  paste0("Thin evidence, fewer than ", thin_items, " items: ", some_of(thin, 8), ".")
+  say(
+    "judge-standards.thin_evidence_fewer_than",
+    thin_items = thin_items,
+    thin = some_of(thin, 8)
+  )
 }
 
 # Cuts that are not those of the test.
@@ -66,7 +70,7 @@ say_cuts <- function(standards) {
     differ <- unlist(cuts) != unlist(settings$levels)
     paste(names(cuts)[differ], "from", percent(unlist(cuts)[differ]), collapse = ", ")
   }, "")
-  paste0("Cuts of its own: ", paste0(own, ", ", said, collapse = "; "), ".")
+  say("judge-standards.cuts_of_its_own", own = paste0(own, ", ", said, collapse = "; "))
 }
 
 # By student: where most are in the lowest level, and how many are nowhere in it.
@@ -74,17 +78,21 @@ say_lowest <- function(standards, lowest) {
   low <- standards[standards$level %in% lowest, ]
   students <- length(unique(standards$student))
   if (!nrow(low)) {
-    return(paste0(
-      "None of ", count_of(students, "student"), " is ", lowest, " on any standard."
+    return(say(
+      "judge-standards.none_of_students_is",
+      students = students,
+      lowest = lowest
     ))
   }
   counts <- sort(table(low$code), decreasing = TRUE)
   never <- students - length(unique(low$student))
-  paste0(
-    counts[[1]], " of ", count_of(students, "student"),
-    if (counts[[1]] == 1) " is " else " are ", lowest, " on ", names(counts)[1], "; ",
-    if (never) never else "nobody", if (never > 1) " are" else " is", " nowhere ", lowest,
-    "."
+  say(
+    "judge-standards.lowest_on",
+    low = counts[[1]],
+    n = students,
+    level = lowest,
+    code = names(counts)[1],
+    never = never
   )
 }
 
@@ -95,16 +103,19 @@ say_groups <- function(test) {
   by <- attr(test, "by")
   table <- test[!is.na(test$mean_share), ]
   outer <- table[group_depths(table, by) == 1, ]
-  if (nrow(table) < 2) return("There is one group only.")
+  if (nrow(table) < 2) return(say("judge-standards.there_is_one_group"))
   ends <- if (nrow(outer) > 1) {
     high <- outer[which.max(outer$mean_share), ]
     low <- outer[which.min(outer$mean_share), ]
     if (high$mean_share - low$mean_share < 1e-9) {
-      paste0("All have the same mean (", percent(high$mean_share), ").")
+      say("judge-standards.all_have_the_same", mean_share = percent(high$mean_share))
     } else {
-      paste0(
-        high[[by[1]]], " has the highest mean (", percent(high$mean_share), "), ",
-        low[[by[1]]], " the lowest (", percent(low$mean_share), ")."
+      say(
+        "judge-standards.has_the_highest_mean",
+        high = high[[by[1]]],
+        mean_share = percent(high$mean_share),
+        low = low[[by[1]]],
+        low_mean_share = percent(low$mean_share)
       )
     }
   }
@@ -117,9 +128,9 @@ say_groups <- function(test) {
 say_apart <- function(table, by) {
   say_beyond(
     table,
-    paste(table$code, "in", group_names(table, by)),
+    say("judge-standards.in", code = table$code, table = group_names(table, by)),
     table$share,
-    "On no standard do the groups differ by more than chance would bring."
+    say("judge-standards.on_no_standard_do")
   )
 }
 
@@ -127,9 +138,9 @@ most_beyond <- 5
 
 # Those beyond chance, the furthest first; `of` says what stands in each row.
 say_beyond <- function(table, of, share,
-                       none = "Nothing differs by more than chance would bring.") {
+                       none = say("judge-standards.nothing_differs_by_more")) {
   if (all(is.na(table$beyond_chance))) {
-    return("There are too few students in the groups to compare them.")
+    return(say("judge-standards.there_are_too_few"))
   }
   found <- which(table$beyond_chance)
   if (!length(found)) return(none)
@@ -147,17 +158,17 @@ say_beyond <- function(table, of, share,
     )
   ]
   shown <- utils::head(found, most_beyond)
-  said <- paste0(
-    of[shown], " ", percent(share[shown]), ", the others ",
-    percent((share - table$difference)[shown])
+  said <- say(
+    "judge-standards.the_others",
+    of = of[shown],
+    share = percent(share[shown]),
+    share_table = percent((share - table$difference)[shown])
   )
-  paste0(
-    "More than chance: ",
-    paste(said, collapse = "; "),
-    if (length(found) > length(shown)) {
-      paste("; and", length(found) - length(shown), "more")
-    },
-    "."
+  say(
+    "judge-standards.more_than_chance_and",
+    said = paste(said, collapse = "; "),
+    n = length(found) - length(shown),
+    any_more = length(found) > length(shown)
   )
 }
 
@@ -170,6 +181,7 @@ evidence_for <- function(sitting, code, tag = NULL, items = summarise_items(sitt
   items <- as.data.frame(items)[j, ]
   wrong <- options[
     is_wrong(options) & options$count > 0 & !is_marked(options$type),
+
   ]
   wrong <- wrong[order(-wrong$count), ]
   wrong <- wrong[match(items$item, wrong$item), ]

@@ -4,16 +4,18 @@ say_standing <- function(students, student) {
   scored <- students[!is.na(students$share), ]
   own <- scored[scored$student == student, ]
   others <- scored[scored$student != student, ]
-  if (!nrow(own)) return("No score yet.")
-  if (!nrow(others)) return("Nobody else has a score to compare with.")
+  if (!nrow(own)) return(say("judge-student.no_score_yet"))
+  if (!nrow(others)) return(say("judge-student.nobody_else_has_a"))
   below <- sum(others$share < own$share - 1e-9)
   same <- sum(abs(others$share - own$share) <= 1e-9)
-  paste0(
-    "Of the ", count_of(nrow(others), "other student"), " ", below, " scored less and ",
-    nrow(others) - below - same, " more", if (same) paste0(", ", same, " the same"),
-    "; the middle half scored ",
-    percent(stats::quantile(scored$share, 0.25, names = FALSE)), " to ",
-    percent(stats::quantile(scored$share, 0.75, names = FALSE)), "."
+  say(
+    "judge-student.of_the_other_students",
+    n = nrow(others),
+    below = below,
+    n_others = nrow(others) - below - same,
+    same = same,
+    share = percent(stats::quantile(scored$share, 0.25, names = FALSE)),
+    scored_share = percent(stats::quantile(scored$share, 0.75, names = FALSE))
   )
 }
 
@@ -30,20 +32,28 @@ say_ends <- function(own, class) {
   low <- which.min(away)
   high <- which.max(away)
   c(
-    if (away[low] < -1e-9) paste0("Furthest below the class: ", name(low), "."),
-    if (away[high] > 1e-9) paste0("Furthest above it: ", name(high), ".")
+    if (away[low] < -1e-9) say("judge-student.furthest_below_the_class", low = name(low)),
+    if (away[high] > 1e-9) say("judge-student.furthest_above_it", high = name(high))
   ) |>
     paste(collapse = " ")
 }
 
 # The ideas that the wrong answers stand for, the surest first.
 say_own_ideas <- function(held) {
-  seen <- held[held$status %in% held_words[c("likely", "now_and_then", "once")], ]
-  seen <- seen[order(match(seen$status, held_words), -seen$chosen), ]
+  seen <- held[held$status %in% c("likely", "now_and_then", "once"), ]
+  seen <- seen[order(match(seen$status, held_codes), -seen$chosen), ]
   if (!nrow(seen)) return(NULL)
-  paste0(
-    capital(seen$status), ": ", seen$code,
-    ifelse(is.na(seen$description), "", paste0(" (\"", seen$description, "\")")), ", ",
-    seen$chosen, " of ", seen$chances, " times: ", seen$answers, "."
+  say(
+    "judge-student.of_times",
+    status = capital(words_for(seen$status, "held")),
+    code = seen$code,
+    description = ifelse(
+      is.na(seen$description),
+      "",
+      paste0(" (\"", seen$description, "\")")
+    ),
+    chosen = seen$chosen,
+    chances = seen$chances,
+    answers = seen$answers
   )
 }

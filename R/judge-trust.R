@@ -6,23 +6,28 @@ say_decisions <- function(decisions) {
   if (!is.null(by)) return(say_decisions_by(decisions, by))
   known <- decisions[!is.na(decisions$agreement), ]
   if (!nrow(known)) {
-    return(paste0("How sure a decision is cannot be told: ", decisions$reason[1], "."))
+    return(say(
+      "judge-trust.how_sure_a_decision",
+      reason = say_reason(decisions$reason[1])
+    ))
   }
   single <- known[!is.na(known$cut), ]
   least <- single[which.min(single$agreement), ]
   wrong <- round_half_up(10 * (1 - least$agreement))
   c(
-    paste0(
-      "Least sure is ", if (least$decision == "pass") "the cut" else least$decision,
-      " from ", percent(least$cut), ": ",
-      if (wrong < 1) "fewer than 1" else paste("about", wrong),
-      " in 10 students would land on the other side of it on another test like this one."
+    say(
+      "judge-trust.least_sure_is_the",
+      decision = least$decision,
+      is_pass = least$decision == "pass",
+      cut = percent(least$cut),
+      wrong = wrong,
+      few = wrong < 1
     ),
-    paste0(
-      "Before a student within ", plain_points(round_half_up(nearness(decisions), 1)),
-      " points of a cut is refused anything, look at more than this test."
+    say(
+      "judge-trust.before_a_student_within",
+      decisions = plain_points(round_half_up(nearness(decisions), 1))
     ),
-    if (decisions$n[1] < 30) "With so few students these figures are rough."
+    if (decisions$n[1] < 30) say("judge-trust.with_so_few_students")
   )
 }
 
@@ -36,11 +41,13 @@ nearness <- function(decisions) {
 
 say_decisions_by <- function(decisions, by) {
   known <- decisions[!is.na(decisions$agreement) & !is.na(decisions$cut), ]
-  if (!nrow(known)) return("How sure a decision is cannot be told in any group.")
+  if (!nrow(known)) return(say("judge-trust.how_sure_a_decision_is"))
   low <- known[which.min(known$agreement), ]
-  paste0(
-    "Least sure is ", low$decision, " in ", low[[by]], ": ", percent(low$agreement),
-    " would get the same decision again."
+  say(
+    "judge-trust.least_sure_is_in",
+    decision = low$decision,
+    low = low[[by]],
+    agreement = percent(low$agreement)
   )
 }
 
@@ -52,104 +59,112 @@ say_parts_of_test <- function(parts) {
   if (!is.null(by)) return(NULL)
   c(
     if (length(own)) {
-      paste0(
-        "Worth a score of ", if (length(own) == 1) "its" else "their", " own: ",
-        join_some(own, 8), "."
-      )
+      say("judge-trust.worth_a_score_of", n = length(own), own = join_some(own, 8))
     },
     if (length(total)) {
-      paste0(
-        "The score on the whole test says more about ", join_some(total, 8), " than ",
-        if (length(total) == 1) "its own score does." else "their own scores do.",
-        " Use them to see what to teach, not to rank students on them."
-      )
+      say("judge-trust.the_score_on_the", total = join_some(total, 8), n = length(total))
     },
-    if (length(unsure)) paste0("It cannot be told for ", join_some(unsure, 8), "."),
+    if (length(unsure)) {
+      say("judge-trust.it_cannot_be_told", unsure = join_some(unsure, 8))
+    },
     if (!is.na(parts$stratified_alpha[1])) {
-      paste0(
-        "Alpha with the parts as strata is ",
-        with_words(
+      say(
+        "judge-trust.alpha_with_the_parts",
+        stratified_alpha = with_words(
           parts$stratified_alpha[1],
           parts$stratified_low[1],
           parts$stratified_high[1]
-        ),
-        "."
+        )
       )
     }
   )
 }
 
 with_words <- function(value, low, high) {
-  paste0(
-    number(value),
-    if (length(low) && !is.na(low)) {
-      paste0(" (95% from ", number(low), " to ", number(high), ")")
-    }
+  say(
+    "judge-trust.95_from_to",
+    number = number(value),
+    low = number(low),
+    high = number(high),
+    known = length(low) && !is.na(low)
   )
 }
 
 say_precision <- function(precision) {
   if (!is.na(precision$reason[1])) {
-    return(paste0("How far a score wavers cannot be told: ", precision$reason[1], "."))
+    return(say("judge-trust.how_far_a_score", reason = say_reason(precision$reason[1])))
   }
   seen <- precision[precision$students > 0, ]
   middle <- seen[which.max(seen$sem), ]
   best <- seen[which.min(seen$sem), ]
   c(
-    paste0(
-      "A score wavers most at ", plain_points(middle$score), " points (SEM ",
-      number(middle$sem, 1), ") and least at ", plain_points(best$score), " (",
-      number(best$sem, 1), "), among the scores that students have."
+    say(
+      "judge-trust.a_score_wavers_most",
+      score = plain_points(middle$score),
+      sem = number(middle$sem, 1),
+      best_score = plain_points(best$score),
+      best_sem = number(best$sem, 1)
     ),
-    paste0(
-      "Somebody with ", plain_points(middle$score), " could as well have ",
-      number(middle$low, 1), " to ", number(middle$high, 1),
-      " on another test like this one (95%)."
+    say(
+      "judge-trust.somebody_with_could_as",
+      score = plain_points(middle$score),
+      low = number(middle$low, 1),
+      high = number(middle$high, 1)
     )
   )
 }
 
 say_lengths <- function(lengths) {
   row <- lengths[which.max(lengths$target), ]
-  if (is.na(row$needed)) return(paste0("No length can be told: ", row$reason, "."))
-  paste0(
-    "For an alpha of ", number(row$target), " it would take ", row$needed,
-    " questions like these; there are ", row$items, "."
+  if (is.na(row$needed)) {
+    return(say("judge-trust.no_length_can_be", reason = say_reason(row$reason)))
+  }
+  say(
+    "judge-trust.for_an_alpha_of",
+    target = number(row$target),
+    needed = row$needed,
+    items = row$items
   )
 }
 
 say_fairness <- function(fairness) {
   known <- fairness[!is.na(fairness$class), ]
-  if (!nrow(known)) return(paste0("Nothing can be said: ", fairness$reason[1], "."))
+  if (!nrow(known)) {
+    return(say(
+      "judge-trust.nothing_can_be_said",
+      reason = say_reason(fairness$reason[1])
+    ))
+  }
   found <- known[known$class != "negligible", ]
   chance <- round_half_up(0.05 * nrow(known), 1)
   if (!nrow(found)) {
     return(
-      paste0(
-        "No question gives students of one group more than students of the other with ",
-        "the same score."
-      )
+      say("judge-trust.no_question_gives_students")
     )
   }
-  away <- paste0(
-    found$item, " (", ifelse(found$favours == "focal", "easier", "harder"), " for ",
-    found$focal, ", ", found$class, ")"
+  away <- say(
+    "judge-trust.easier_for",
+    item = found$item,
+    is_focal = found$favours == "focal",
+    focal = found$focal,
+    class = words_for(found$class, "classes")
   )
-  by_chance <- paste0(
-    "about ", chance, " of ", nrow(known), " comparisons reach p < .05 where nothing is"
+  by_chance <- say(
+    "judge-trust.about_of_comparisons_reach",
+    chance = chance,
+    n = nrow(known)
   )
   if (nrow(found) <= 0.05 * nrow(known)) {
-    return(paste0(
-      nrow(found), " of ", nrow(known), " comparisons differ: ", join_some(away, 6),
-      ". That is no more than chance brings (", by_chance,
-      "); read them once with that group in mind."
+    return(say(
+      "judge-trust.of_comparisons_differ_that",
+      n = nrow(found),
+      n_known = nrow(known),
+      away = join_some(away, 6),
+      by_chance = by_chance
     ))
   }
   c(
-    paste0(
-      "Look at ", join_some(away, 6),
-      ": read the wording and the setting with that group in mind."
-    ),
-    paste0("By chance alone ", by_chance, ".")
+    say("judge-trust.look_at_read_the", away = join_some(away, 6)),
+    say("judge-trust.by_chance_alone", by_chance = by_chance)
   )
 }

@@ -6,37 +6,31 @@ report_answers <- function(view, is_class) {
   if (!nrow(options)) return(NULL)
   page_section(
     "options",
-    "The answers",
+    say("page-answers.the_answers"),
     help_line(
-      paste0(
-        "The most chosen wrong answers first",
-        if (is_class) "; press a row to see who gave an answer",
-        ". Filter by a question, \u201cwrong\u201d, \u201cblank\u201d, how the wrong ",
-        "answers fall (\u201cshared\u201d, ",
-        "\u201cspread\u201d) or an idea."
-      )
+      say("page-answers.the_most_chosen_wrong", is_class = is_class)
     ),
     wide(
-      "The answers",
+      say("page-answers.the_answers"),
       page_table(
         "option-table",
         options,
         list(
-          item = page_column("Item", width = item_width(view) - 14),
-          option = page_column("Answer", "strong", width = 120),
-          text = page_column("What it says", rooms = "asked", minWidth = 180),
-          right = page_column("Is", "right", width = 76),
-          share = bar_column("Chosen by", width = 150),
-          low_third = figure_column("Low", "percent", "thirds"),
-          middle = figure_column("Mid", "percent", "thirds"),
-          high_third = figure_column("High", "percent", "thirds"),
+          item = page_column("item", width = item_width(view) - 14),
+          option = page_column("answer", "strong", width = 120),
+          text = page_column("what_it_says", rooms = "asked", minWidth = 180),
+          right = page_column("is", "right", width = 76),
+          share = bar_column("chosen_by", width = 150),
+          low_third = figure_column("low", "percent", "thirds"),
+          middle = figure_column("mid", "percent", "thirds"),
+          high_third = figure_column("high", "percent", "thirds"),
           pattern = page_column(
-            "Wrong ones fall",
+            "wrong_ones_fall",
             term = "pattern",
             rooms = "roomy",
             width = 144
           ),
-          idea = page_column("Idea behind it", rooms = "roomy", minWidth = 130)
+          idea = page_column("idea_behind_it", rooms = "roomy", minWidth = 130)
         ),
         "answers",
         if (is_class) "option",
@@ -49,10 +43,10 @@ report_answers <- function(view, is_class) {
 option_data <- function(figures) {
   options <- as.data.frame(figures$options)
   options <- options[options$state != "waiting", ]
-  right <- ifelse(
-    options$key,
-    "right",
-    ifelse(options$state == "blank", "blank", "wrong")
+  right <- data.table::fcase(
+    options$key, "right",
+    options$state == "blank", "blank",
+    default = "wrong"
   )
   order <- order(match(right, c("wrong", "right", "blank")), -options$share)
   options <- options[order, ]
@@ -67,7 +61,7 @@ option_data <- function(figures) {
     low_third = options$low,
     middle = options$middle,
     high_third = options$high,
-    pattern = cell_words(ifelse(options$key, NA, options$pattern)),
+    pattern = cell_words(ifelse(options$key, NA, words_for(options$pattern, "patterns"))),
     idea = cell_words(options$idea),
     misconception = cell_words(ifelse(options$key, NA, options$misconception))
   )

@@ -30,13 +30,16 @@ coordinator_page <- function(sitting, by) {
   parts <- Filter(Negate(is.null), parts)
   base::names(parts)[base::names(parts) %in% by] <- paste0("by-", by)
   body <- htmltools::tagList(
-    tags$a(class = "skip", href = "#first", "To the first things"),
+    tags$a(class = "skip", href = "#first", say("page-coordinator.to_the_first_things")),
     tags$main(
       report_head(sitting, "All", FALSE),
       tags$div(id = "first", coordinator_first(sitting, figures, by)),
       report_contents(
         base::names(parts),
-        stats::setNames(paste("By", by), paste0("by-", by, recycle0 = TRUE))
+        stats::setNames(
+          say("page-coordinator.by", by = by),
+          paste0("by-", by, recycle0 = TRUE)
+        )
       ),
       unname(parts),
       report_glossary()
@@ -55,7 +58,7 @@ coordinator_page <- function(sitting, by) {
     )
   )
   page_document(
-    paste0(sitting$settings$title, ", for the coordinator"),
+    say("page-coordinator.for_the_coordinator", title = sitting$settings$title),
     body,
     style = level_styles(base::names(sitting$settings$levels))
   ) |>
@@ -142,6 +145,7 @@ shared_options <- function(figures) {
   options <- figures$options
   figures$options <- options[
     !is_rare(options, options$type),
+
   ]
   figures
 }
@@ -150,6 +154,7 @@ frequent_answers <- function(whole, items) {
   if (is.null(whole)) return(NULL)
   whole[
     !is_rare(whole, items$type[match(whole$item, items$item)]),
+
   ]
 }
 
@@ -159,13 +164,19 @@ coordinator_first <- function(sitting, figures, by) {
   tags <- htmltools::tags
   tags$div(
     class = "first",
-    tags$section(tags$h2("How it went"), first_how(sitting, figures)),
+    tags$section(
+      tags$h2(say("page-coordinator.how_it_went")),
+      first_how(sitting, figures)
+    ),
     tags$section(
       class = "look",
-      tags$h2("Settle before scores count"),
+      tags$h2(say("page-coordinator.settle_before_scores_count")),
       first_settle(figures)
     ),
-    tags$section(tags$h2("Who stands apart"), first_apart(figures, by))
+    tags$section(
+      tags$h2(say("page-coordinator.who_stands_apart")),
+      first_apart(figures, by)
+    )
   )
 }
 
@@ -179,12 +190,13 @@ first_settle <- function(figures, most = 5) {
     tags$p(
       tags$b(
         if (nrow(press)) {
-          paste0(
-            count_of(nrow(press), "question"), " may be at fault, not the students: ",
-            join_some(press$item), "."
+          say(
+            "page-coordinator.questions_may_be_at",
+            n = nrow(press),
+            item = join_some(press$item)
           )
         } else {
-          "No question's key or wording is in doubt."
+          say("page-coordinator.no_questions_key_or")
         }
       )
     ),
@@ -200,17 +212,20 @@ first_settle <- function(figures, most = 5) {
       })
     ),
     if (figures$waiting) {
-      tags$p(tags$b(count_of(figures$waiting, "answer")), " still waiting for a mark.")
+      tags$p(rich("page-coordinator.answers_waiting", n = figures$waiting))
     },
     if (figures$mistakes) {
+      notes <- tags$a(href = "#notes", say("page-coordinator.notes"))
       tags$p(
-        tags$b(count_of(figures$mistakes, "mistake")),
-        " in the data: ",
-        tags$a(href = "#notes", "notes")
+        rich(
+          "page-coordinator.mistakes_in_data",
+          n = figures$mistakes,
+          notes = htmltools::HTML(html_of(notes))
+        )
       )
     },
     if (figures$test$absent) {
-      tags$p(tags$b(count_of(figures$test$absent, "student")), " absent.")
+      tags$p(rich("page-coordinator.students_absent", n = figures$test$absent))
     }
   )
 }
@@ -219,19 +234,27 @@ first_apart <- function(figures, by) {
   tags <- htmltools::tags
   if (!length(by)) {
     return(tags$p(
-      "The students have no column to compare by: section, teacher, school or any other."
+      say("page-coordinator.the_students_have_no")
     ))
   }
   tree <- attr(figures$standards, "tree")
   htmltools::tagList(
     lapply(by, function(column) {
       tags$p(
-        tags$b(paste0("By ", column, ": ")),
-        printable(say_groups(figures$by[[column]]))
+        rich(
+          "page-coordinator.by_column",
+          column = column,
+          said = printable(say_groups(figures$by[[column]]))
+        )
       )
     }),
     if (!is.null(figures$standing)) {
-      tags$p(tags$b("Standards: "), printable(say_standards(figures$standing, tree)))
+      tags$p(
+        rich(
+          "page-coordinator.by_standard",
+          said = printable(say_standards(figures$standing, tree))
+        )
+      )
     }
   )
 }
@@ -242,29 +265,29 @@ report_beside <- function(test, column) {
   data <- beside_data(test, column)
   page_section(
     paste0("by-", column),
-    paste0("By ", column),
+    say("page-coordinator.by_3", column = column),
     htmltools::HTML(finding_line(say_groups(test))),
     wide(
-      paste("By", column),
+      say("page-coordinator.by_3", column = column),
       page_table(
         paste0("by-", column, "-table"),
         data,
         c(
           list(
-            group = page_column(capital(column), minWidth = 150),
-            n = figure_column("Students", width = 92),
-            absent = figure_column("Absent", width = 78),
-            share = bar_column("Mean score"),
+            group = page_column(I(capital(column)), minWidth = 150),
+            n = figure_column("students", width = 92),
+            absent = figure_column("absent", width = 78),
+            share = bar_column("mean_score"),
             apart = page_column(
-              "Against the others",
+              "against_the_others",
               "apart",
-              "beyond chance",
+              say("page-coordinator.beyond_chance"),
               "roomy",
               width = 170,
               align = "right"
             ),
             lowest = page_column(
-              "Students in each level",
+              "students_in_each_level",
               "levels",
               rooms = "roomy",
               minWidth = 220,
@@ -273,19 +296,13 @@ report_beside <- function(test, column) {
             )
           ),
           if (any(nzchar(data$note))) {
-            list(note = page_column("Note", rooms = "roomy", width = 190))
+            list(note = page_column("note", rooms = "roomy", width = 190))
           }
         ),
         column
       )
     ),
-    help_line(
-      paste0(
-        "Each group against all the others; a triangle: by more than chance would ",
-        "bring. Groups of fewer than 5 "
-      ),
-      "are withheld, and others with them from which they could be worked out."
-    )
+    help_line(say("page-coordinator.each_group_against_all"))
   )
 }
 
@@ -302,7 +319,7 @@ beside_data <- function(test, column) {
     apart = table$difference,
     beyond = table$beyond_chance %in% TRUE,
     lowest = table[[levels[1]]],
-    note = ifelse(is.na(table$mean_share), cell_words(table$reason), "")
+    note = ifelse(is.na(table$mean_share), cell_words(say_reason(table$reason)), "")
   )
   counts <- as.matrix(table[levels])
   data$in_levels <- lapply(seq_len(nrow(table)), function(row) {
@@ -351,7 +368,7 @@ report_standing <- function(figures, by, settings) {
   names(columns) <- paste0("standing", place)
   page_section(
     "standards",
-    paste("Standards by", figures$finest),
+    say("page-coordinator.standards_by", finest = figures$finest),
     htmltools::HTML(finding_line(
       say_standards(figures$standards, attr(figures$standards, "tree"))
     )),
@@ -360,7 +377,7 @@ report_standing <- function(figures, by, settings) {
       page_table(
         "standing-table",
         data,
-        c(list(group = page_column(capital(figures$finest), minWidth = 140)), columns),
+        c(list(group = page_column(I(capital(figures$finest)), minWidth = 140)), columns),
         "groups"
       )
     ),

@@ -5,9 +5,16 @@ report_first <- function(sitting, figures, people) {
   tags$div(
     class = "first",
     id = "first",
-    tags$section(tags$h2("How it went"), first_how(sitting, figures)),
-    tags$section(class = "look", tags$h2("What first"), first_what(figures)),
-    tags$section(tags$h2("Who first"), first_who(sitting, figures, people))
+    tags$section(tags$h2(say("page-first.how_it_went")), first_how(sitting, figures)),
+    tags$section(
+      class = "look",
+      tags$h2(say("page-first.what_first")),
+      first_what(figures)
+    ),
+    tags$section(
+      tags$h2(say("page-first.who_first")),
+      first_who(sitting, figures, people)
+    )
   )
 }
 
@@ -16,16 +23,18 @@ report_first <- function(sitting, figures, people) {
 first_how <- function(sitting, figures) {
   tags <- htmltools::tags
   test <- figures$test
-  if (!test$n) return(tags$p("Nobody has points yet."))
+  if (!test$n) return(tags$p(say("page-first.nobody_has_points_yet")))
   levels <- names(sitting$settings$levels)
   htmltools::tagList(
     tags$p(
       class = "score",
       tags$b(percent(test$mean_share)),
+      " ",
       tags$span(
-        paste0(
-          " of the points on average, ", number(test$mean, 1), "\u00a0of\u00a0",
-          plain_points(test$points)
+        say(
+          "page-first.of_the_points_on",
+          mean = number(test$mean, 1),
+          points = plain_points(test$points)
         )
       )
     ),
@@ -39,18 +48,23 @@ first_how <- function(sitting, figures) {
 first_facts <- function(figures) {
   test <- figures$test
   c(
-    paste(test$n, "sat it"),
-    if (test$absent) paste(test$absent, "absent"),
-    paste0(
-      "from ", plain_points(test$lowest), " to ", plain_points(test$highest), " points"
+    say("page-first.sat_it", n = test$n),
+    if (test$absent) say("page-first.absent", absent = test$absent),
+    say(
+      "page-first.from_to_points",
+      lowest = plain_points(test$lowest),
+      highest = plain_points(test$highest)
     ),
-    if (!is.na(test$mean_seconds)) paste(say_time(test$mean_seconds), "on average"),
+    if (!is.na(test$mean_seconds)) {
+      say("page-first.on_average", mean_seconds = say_time(test$mean_seconds))
+    },
     if (is.na(test$alpha)) {
-      paste0("reliability unknown: ", test$reason)
+      say("page-first.reliability_unknown", reason = say_reason(test$reason))
     } else {
-      paste0(
-        "reliability ", alpha_word(test$alpha), ", scores good to \u00b1",
-        number(test$sem, 1)
+      say(
+        "page-first.reliability_scores_good_to",
+        alpha = alpha_word(test$alpha),
+        sem = number(test$sem, 1)
       )
     }
   )
@@ -69,20 +83,48 @@ spread_bars <- function(students, width = 360, height = 110) {
   upto <- t(apply(counts, 1, cumsum))
   if (length(levels) == 1) upto <- counts
   bars <- paste0(
-    "<rect class=\"fill", rows[, 2], "\" x=\"", (rows[, 1] - 1) * step + 1, "\" y=\"",
-    round(height - upto[rows] * tall, 1), "\" width=\"", step - 2, "\" height=\"",
-    round(counts[rows] * tall, 1), "\"/>"
+    "<rect class=\"fill",
+    rows[, 2],
+    "\" x=\"",
+    (rows[, 1] - 1) * step + 1,
+    "\" y=\"",
+    round(height - upto[rows] * tall, 1),
+    "\" width=\"",
+    step - 2,
+    "\" height=\"",
+    round(counts[rows] * tall, 1),
+    "\"/>"
   )
   ticks <- seq(0, 1, 0.25)
   labels <- paste0(
-    "<text x=\"", ticks * width, "\" y=\"", height + 15, "\" text-anchor=\"",
-    c("start", "middle", "middle", "middle", "end"), "\">", percent(ticks), "</text>"
+    "<text x=\"",
+    ticks * width,
+    "\" y=\"",
+    height + 15,
+    "\" text-anchor=\"",
+    c("start", "middle", "middle", "middle", "end"),
+    "\">",
+    percent(ticks),
+    "</text>"
   )
   paste0(
-    "<svg class=\"spread\" role=\"img\" aria-label=\"", escape(say_spread(students)),
-    "\" viewBox=\"0 0 ", width, " ", height + 20, "\">", paste(bars, collapse = ""),
-    "<line x1=\"0\" x2=\"", width, "\" y1=\"", height, "\" y2=\"", height, "\"/>",
-    paste(labels, collapse = ""), "</svg>"
+    "<svg class=\"spread\" role=\"img\" aria-label=\"",
+    escape(say_spread(students)),
+    "\" viewBox=\"0 0 ",
+    width,
+    " ",
+    height + 20,
+    "\">",
+    paste(bars, collapse = ""),
+    "<line x1=\"0\" x2=\"",
+    width,
+    "\" y1=\"",
+    height,
+    "\" y2=\"",
+    height,
+    "\"/>",
+    paste(labels, collapse = ""),
+    "</svg>"
   )
 }
 
@@ -104,7 +146,7 @@ first_what <- function(figures, most = 4) {
   again <- if (!is.null(plan)) plan[!is.na(plan$need), ]
   htmltools::tagList(
     if (!nrow(look)) {
-      tags$p("No question stands out. Go over the hardest with the class.")
+      tags$p(say("page-first.no_question_stands_out"))
     },
     tags$ol(
       lapply(seq_len(nrow(shown)), function(row) {
@@ -120,19 +162,23 @@ first_what <- function(figures, most = 4) {
         tags$li(
           tags$a(href = "#plan", again$code[1]),
           " ",
-          tags$b("Teach it again:"),
+          tags$b(say("page-first.teach_it_again")),
           " ",
           printable(
             paste0(
               if (!is.na(again$title[1])) paste0(uncapital(again$title[1]), "; "),
-              again$reason[1], "."
+              again$reason[1],
+              "."
             )
           )
         )
       }
     ),
     if (nrow(look) > most) {
-      tags$p(class = "help", paste0("Then: ", join_some(look$item[-seq_len(most)]), "."))
+      tags$p(
+        class = "help",
+        say("page-first.then", item = join_some(look$item[-seq_len(most)]))
+      )
     }
   )
 }
@@ -143,28 +189,26 @@ first_who <- function(sitting, figures, people, most = 5) {
   tags <- htmltools::tags
   students <- figures$students
   if (!figures$is_class) {
-    return(tags$p(
-      count_of(figures$test$n, "student"),
-      ": too many to name on a page. ",
-      "Make a report of each class for them."
-    ))
+    return(tags$p(say("page-first.too_many_to_name", n = figures$test$n)))
   }
   cut <- sitting$settings$mastery_cut
   scored <- students[!is.na(students$share), ]
   low <- scored[scored$share < cut - 1e-9, ]
   low <- low[order(low$share), ]
   shown <- utils::head(low, most)
-  ready <- figures$groups$student[figures$groups$role %in% "ready for more"]
+  ready <- figures$groups$student[figures$groups$role %in% "ready_for_more"]
   named <- function(ids, most) {
-    htmltools::HTML(paste0(
-      paste(who(people, utils::head(ids, most)), collapse = ", "),
-      if (length(ids) > most) paste(" and", length(ids) - most, "more")
+    htmltools::HTML(say(
+      "page-first.and_more",
+      people = paste(who(people, utils::head(ids, most)), collapse = ", "),
+      n = length(ids) - most,
+      any_more = length(ids) > most
     ))
   }
   states <- split(students$student, factor(students$status, setdiff(status_words, "sat")))
   states <- states[lengths(states) > 0]
   htmltools::tagList(
-    if (!nrow(low)) tags$p(paste0("Nobody is below ", percent(cut), ".")),
+    if (!nrow(low)) tags$p(say("page-first.nobody_is_below", cut = percent(cut))),
     if (nrow(low)) {
       tags$ol(
         lapply(seq_len(nrow(shown)), function(row) {
@@ -183,18 +227,28 @@ first_who <- function(sitting, figures, people, most = 5) {
       )
     },
     if (nrow(low) > most) {
+      groups <- tags$a(href = "#groups", say("page-first.groups"))
       tags$p(
         class = "help",
-        paste0(
-          nrow(low) - most, " more are below ", percent(cut), "; groups: ", "see ",
-          collapse = ""
-        ),
-        tags$a(href = "#groups", "Groups")
+        rich(
+          "page-first.more_are_below",
+          n = nrow(low) - most,
+          cut = percent(cut),
+          groups = htmltools::HTML(html_of(groups))
+        )
       )
     },
-    if (length(ready)) tags$p(tags$b("Ready for more: "), named(ready, 4)),
+    if (length(ready)) {
+      tags$p(rich("page-first.ready_for_more", who = named(ready, 4)))
+    },
     lapply(names(states), function(state) {
-      tags$p(tags$b(paste0(capital(state), ": ")), named(states[[state]], 4))
+      tags$p(
+        rich(
+          "page-first.in_state",
+          state = capital(words_for(state, "statuses")),
+          who = named(states[[state]], 4)
+        )
+      )
     })
   )
 }
@@ -206,9 +260,11 @@ say_begin <- function(own, student) {
   if (!length(mine) || !nrow(mine)) return("")
   worst <- mine[order(-(mine$open - mine$earned), mine$share), ][1, ]
   if (worst$earned >= worst$open) return("")
-  paste0(
-    "begin with ", worst$code,
-    if (!is.na(worst$title)) paste0(", ", uncapital(worst$title)), " (",
-    plain_points(worst$earned), " of ", plain_points(worst$open), ")"
+  say(
+    "page-first.begin_with_of",
+    code = worst$code,
+    title = if (!is.na(worst$title)) paste0(", ", uncapital(worst$title)),
+    earned = plain_points(worst$earned),
+    open = plain_points(worst$open)
   )
 }

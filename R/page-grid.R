@@ -15,29 +15,24 @@ report_grid <- function(sitting, view) {
   if (is.null(data)) {
     return(page_section(
       "grid",
-      "Every answer",
+      say("page-grid.every_answer"),
       htmltools::tags$p(
-        paste0(
-          "With ",
-          sum(was_present(sitting)),
-          " students this page leaves out each one's answers. Make a report of each ",
-          "class for them."
-        )
+        say("page-grid.with_students_this_page", n = sum(was_present(sitting)))
       )
     ))
   }
   if (!nrow(data)) return(NULL)
   page_section(
     "grid",
-    "Every answer",
+    say("page-grid.every_answer"),
     slot("grid", view$texts$grid),
     help_line(
       htmltools::HTML(grid_legend()),
-      " \u00b7 a letter is the wrong answer given",
-      on_screen(" \u00b7 press a student for all answers, a heading to sort")
+      paste(" \u00b7", say("page-grid.a_letter_is_the")),
+      on_screen(paste(" \u00b7", say("page-grid.press_a_student_for")))
     ),
     wide(
-      "Every answer",
+      say("page-grid.every_answer"),
       class = "folding",
       page_table(
         "grid-table",
@@ -96,9 +91,9 @@ grid_columns <- function(sitting, view) {
   names(columns) <- paste0("item", hardest)
   c(
     list(
-      student = page_column("Student", "person", width = 158, rowHeader = TRUE),
-      share = figure_column("Score", "percent", width = 58, rooms = NULL),
-      level = page_column("Level", "level", rooms = "level", width = 122)
+      student = page_column("student", "person", width = 158, rowHeader = TRUE),
+      share = figure_column("score", "percent", width = 58, rooms = NULL),
+      level = page_column("level", "level", rooms = "level", width = 122)
     ),
     columns
   )

@@ -5,26 +5,26 @@ report_groups <- function(view) {
   if (is.null(data) || !nrow(data)) return(NULL)
   page_section(
     "groups",
-    "Groups to teach",
+    say("page-groups.groups_to_teach"),
     help_line(
-      "Each student in one group",
-      on_screen(", with the reason when you press a row"),
-      ". No other groups of these sizes would meet more of the needs."
+      say("page-groups.each_student_in_one"),
+      " ",
+      on_screen(say("page-groups.press_a_row"))
     ),
     wide(
-      "Groups to teach",
+      say("page-groups.groups_to_teach"),
       page_table(
         "group-table",
         data,
         c(
           if (length(unique(data$class)) > 1) {
-            list(class = page_column("Section", width = 110))
+            list(class = page_column("section", width = 110))
           },
           list(
-            group = page_column("Group", width = 130),
-            about = page_column("Learns", minWidth = 180),
-            n = figure_column("Students", width = 92),
-            students = page_column("Who", "members", minWidth = 320)
+            group = page_column("group", width = 130),
+            about = page_column("learns", minWidth = 180),
+            n = figure_column("students", width = 92),
+            students = page_column("who", "members", minWidth = 320)
           )
         ),
         "groups",
@@ -39,18 +39,18 @@ group_data <- function(groups, people) {
   table <- as.data.frame(groups)
   by <- attr(groups, "by")
   class <- if (is.null(by)) rep("", nrow(table)) else table[[by]]
-  kind <- ifelse(is.na(table$group), table$role, paste("Group", table$group))
+  kind <- ifelse(
+    is.na(table$group),
+    words_for(table$role, "roles"),
+    say("page-groups.group", group = table$group)
+  )
   key <- paste(class, kind, sep = "\r")
   sets <- unname(split(seq_len(nrow(table)), factor(key, unique(key))))
   first <- vapply(sets, `[`, 0L, 1)
-  about <- ifelse(
-    is.na(table$group[first]),
-    "",
-    ifelse(
-      is.na(table$title[first]),
-      table$topic[first],
-      paste(table$topic[first], table$title[first])
-    )
+  about <- data.table::fcase(
+    is.na(table$group[first]), "",
+    is.na(table$title[first]), table$topic[first],
+    rep(TRUE, length(first)), paste(table$topic[first], table$title[first])
   )
   label <- who_plain(people, table$student)
   data <- data.frame(
@@ -64,6 +64,7 @@ group_data <- function(groups, people) {
     match(table$student[rows], people$student) - 1L
   })
   data$role <- lapply(sets, function(rows) table$role[rows])
+  data$part <- lapply(sets, function(rows) words_for(table$role[rows], "roles"))
   data$because <- lapply(sets, function(rows) cell_words(table$because[rows]))
   data
 }
@@ -72,10 +73,10 @@ report_plan <- function(view) {
   if (is.null(view$texts$plan)) return(NULL)
   page_section(
     "plan",
-    "What to teach again",
+    say("page-groups.what_to_teach_again"),
     slot("plan", view$texts$plan),
     help_line(
-      "pregunta plan writes it as a document to edit, and keeps what you type there."
+      say("page-groups.pregunta_plan_writes_it")
     )
   )
 }
@@ -85,12 +86,12 @@ plan_texts <- function(figures, people) {
   tags <- htmltools::tags
   chosen <- which(!is.na(plan$need))
   htmltools::tagList(
-    tags$p(
-      tags$b("What went well: "),
-      printable(paste(attr(plan, "well"), collapse = " "))
-    ),
+    tags$p(rich(
+      "page-groups.what_went_well",
+      said = printable(paste(attr(plan, "well"), collapse = " "))
+    )),
     if (!length(chosen)) {
-      tags$p("Nothing needs to be taught again: nobody is below the cut.")
+      tags$p(say("page-groups.nothing_needs_to_be"))
     },
     tags$div(
       class = "plan",
@@ -114,26 +115,32 @@ plan_card <- function(plan, k, is_class, people) {
     tags$h3(
       printable(paste0(k, ". ", row$code, if (!is.na(row$title)) paste0("  ", row$title)))
     ),
-    line("Why:", paste0(row$reason, ".")),
+    line(say("page-groups.why"), paste0(row$reason, ".")),
     line("", row$know),
-    line("Behind it:", row$cause),
-    line("Settle first:", row$settle),
+    line(say("page-groups.behind_it"), row$cause),
+    line(say("page-groups.settle_first"), row$settle),
     tags$p(
-      tags$b("Shown by: "),
+      tags$b(say("page-groups.shown_by")),
+      " ",
       htmltools::HTML(paste0(
-        "<a href=\"#items\" data-open=\"", escape(items), "\">", escape(items), "</a>",
+        "<a href=\"#items\" data-open=\"",
+        escape(items),
+        "\">",
+        escape(items),
+        "</a>",
         collapse = ", "
       ))
     ),
     if (is_class && nrow(groups)) {
       tags$p(
-        tags$b("Who: "),
+        tags$b(say("page-groups.who")),
+        " ",
         htmltools::HTML(paste(who(people, groups$student), collapse = ", "))
       )
     },
     lapply(names(typed), function(field) {
-      line(paste0(capital(field), ":"), typed[[field]])
+      line(paste0(capital(words_for(field, "plan_fields")), ":"), typed[[field]])
     }),
-    if (!is.na(row$closed)) tags$p(printable(sub("^; c", "C", say_closed(row))))
+    if (!is.na(row$closed)) tags$p(printable(say_closed(row)))
   )
 }

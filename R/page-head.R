@@ -17,8 +17,9 @@ head_page <- function(sitting, by = NULL) {
             paste(
               c(
                 if (!is.na(sitting$settings$date)) sitting$settings$date,
-                count_of(nrow(sitting$items), "question"),
-                count_of(figures$test$n, "student"), say_narrowed(sitting)
+                say("page-head.questions", n = nrow(sitting$items)),
+                say("page-head.students", n = figures$test$n),
+                say_narrowed(sitting)
               ),
               collapse = " \u00b7 "
             )
@@ -28,23 +29,23 @@ head_page <- function(sitting, by = NULL) {
     ),
     tags$div(
       class = "halves",
-      tags$section(tags$h2("How it went"), first_how(sitting, figures)),
-      tags$section(tags$h2("Where to help"), head_help(sitting, figures))
+      tags$section(tags$h2(say("page-head.how_it_went")), first_how(sitting, figures)),
+      tags$section(tags$h2(say("page-head.where_to_help")), head_help(sitting, figures))
     ),
     lapply(by, function(column) {
       head_beside(figures$by[[column]], column, sitting$settings)
     }),
     tags$div(
       class = "halves",
-      tags$section(tags$h2("Before scores count"), head_settle(figures)),
+      tags$section(tags$h2(say("page-head.before_scores_count")), head_settle(figures)),
       tags$section(
-        tags$h2("Can it be trusted?"),
+        tags$h2(say("page-head.can_it_be_trusted")),
         lapply(c(say_reliability(figures$test), say_length(figures$test)), tags$p)
       )
     )
   )
   page_document(
-    paste0(sitting$settings$title, ", on one page"),
+    say("page-head.on_one_page", title = sitting$settings$title),
     body,
     "head",
     level_styles(names(sitting$settings$levels))
@@ -55,10 +56,11 @@ head_page <- function(sitting, by = NULL) {
 # The standards from the lowest, with their levels.
 head_help <- function(sitting, figures, most = 6) {
   standards <- figures$standards
-  if (!nrow(standards)) return(htmltools::tags$p("No question names a standard."))
+  if (!nrow(standards)) return(htmltools::tags$p(say("page-head.no_question_names_a")))
   tree <- attr(standards, "tree")
   leaves <- as.data.frame(standards)[
     !standards$code %in% tree$parent & !is.na(standards$share),
+
   ]
   leaves <- utils::head(leaves[order(leaves$share), ], most)
   levels <- names(sitting$settings$levels)
@@ -72,7 +74,7 @@ head_help <- function(sitting, figures, most = 6) {
   htmltools::tagList(
     htmltools::tags$p(printable(say_standards(standards, tree))),
     htmltools::HTML(html_table(
-      heading(c("Standard", "Mean", "Students in each level")),
+      heading(c("Standard", "Mean", say("page-head.students_in_each_level"))),
       rows
     ))
   )
@@ -96,7 +98,7 @@ head_beside <- function(test, column, settings) {
     html_cell(
       ifelse(
         is.na(shown$mean_share),
-        escape(shown$reason),
+        escape(say_reason(shown$reason)),
         share_cells(
           shown$mean_share,
           shown$mean_low / shown$points,
@@ -112,17 +114,18 @@ head_beside <- function(test, column, settings) {
   left <- nrow(table) - nrow(shown)
   page_section(
     paste0("by-", column),
-    paste0("By ", column),
+    say("page-head.by", column = column),
     htmltools::HTML(finding_line(say_groups(test))),
     htmltools::HTML(html_table(
       c(
-        heading(capital(column)), heading("Students", "n"),
-        heading(c("Mean score", "Students in each level"))
+        heading(capital(column)),
+        heading("Students", "n"),
+        heading(c(say("page-head.mean_score"), say("page-head.students_in_each_level")))
       ),
       rows
     )),
     if (left) {
-      help_line(paste("and", left, "more; the coordinator's report has them all."))
+      help_line(say("page-head.and_more_the_coordinators", left = left))
     }
   )
 }
@@ -133,21 +136,16 @@ head_settle <- function(figures) {
   htmltools::tagList(
     tags$p(
       if (nrow(press)) {
-        paste0(
-          join_some(press$item),
-          if (nrow(press) == 1) " sets" else " set",
-          " those back who know, or may have a wrong key. The scores are better told ",
-          "once that is settled."
-        )
+        say("page-head.set_those_back_who", item = join_some(press$item), n = nrow(press))
       } else {
-        "No question's key or wording is in doubt."
+        say("page-head.no_questions_key_or")
       }
     ),
     if (figures$waiting) {
-      tags$p(paste(count_of(figures$waiting, "answer"), "still waiting for a mark."))
+      tags$p(say("page-head.answers_still_waiting_for", waiting = figures$waiting))
     },
     if (figures$test$absent) {
-      tags$p(paste(count_of(figures$test$absent, "student"), "absent."))
+      tags$p(say("page-head.students_absent", absent = figures$test$absent))
     }
   )
 }
@@ -158,9 +156,16 @@ level_strip <- function(shares, levels) {
     share <- shares[, k]
     sign <- ifelse(share >= 0.08, level_signs(length(levels))[k], "")
     piece <- paste0(
-      "<span class=\"lv", k, "\" style=\"width:", round(100 * share, 1), "%\" title=\"",
-      escape(paste0(levels[k], ": ", percent(share))), "\">", sign,
-      ifelse(share >= 0.28, paste0(" ", percent(share)), ""), "</span>"
+      "<span class=\"lv",
+      k,
+      "\" style=\"width:",
+      round(100 * share, 1),
+      "%\" title=\"",
+      escape(paste0(levels[k], ": ", percent(share))),
+      "\">",
+      sign,
+      ifelse(share >= 0.28, paste0(" ", percent(share)), ""),
+      "</span>"
     )
     ifelse(is.na(share) | share == 0, "", piece)
   }, character(nrow(shares)))

@@ -3,18 +3,15 @@
 report_items <- function(view) {
   page_section(
     "items",
-    "The questions",
+    say("page-items.the_questions"),
     help_line(
-      "Hardest first",
-      on_screen("; press a heading to sort, a row to see its answers"),
-      paste0(
-        ". Low, mid and high: what the weakest, middle and strongest third earned. ",
-        "Discrimination: how well it tells "
-      ),
-      "strong from weak, from \u22121 to 1."
+      say("page-items.hardest_first"),
+      " ",
+      on_screen(say("page-items.press_a_heading_to"), " "),
+      say("page-items.low_mid_and_high")
     ),
     wide(
-      "The questions",
+      say("page-items.the_questions"),
       page_table(
         "item-table",
         view$tables[["item-table"]],
@@ -34,20 +31,20 @@ item_width <- function(view) {
 
 item_columns <- function(width) {
   list(
-    item = page_column("Item", "item", width = width),
-    prompt = page_column("Question", rooms = "asked", minWidth = 220),
-    difficulty = bar_column("Points earned", "bar", "difficulty"),
-    low_third = figure_column("Low", "percent", "thirds"),
-    middle = figure_column("Mid", "percent", "thirds"),
-    high_third = figure_column("High", "percent", "thirds"),
+    item = page_column("item", "item", width = width),
+    prompt = page_column("question", rooms = "asked", minWidth = 220),
+    difficulty = bar_column("points_earned", "bar", "difficulty"),
+    low_third = figure_column("low", "percent", "thirds"),
+    middle = figure_column("mid", "percent", "thirds"),
+    high_third = figure_column("high", "percent", "thirds"),
     discrimination = figure_column(
-      "Discrimination",
+      "discrimination",
       "discrimination",
       "discrimination",
       158
     ),
-    blank = figure_column("Blank", term = "blank", width = 68),
-    verdict = page_column("Verdict", rooms = "roomy", width = 118)
+    blank = figure_column("blank", term = "blank", width = 68),
+    verdict = page_column("verdict", rooms = "roomy", width = 118)
   )
 }
 
@@ -70,10 +67,14 @@ item_data <- function(sitting, figures, people) {
     high_third = items$high,
     discrimination = items$discrimination,
     band = cell_words(
-      ifelse(is.na(items$reason), items$discrimination_band, items$reason)
+      ifelse(
+        is.na(items$reason),
+        words_for(items$discrimination_band, "discrimination_bands"),
+        say_reason(items$reason)
+      )
     ),
     blank = items$omitted + items$not_reached,
-    verdict = review$verdict,
+    verdict = words_for(review$verdict, "verdicts"),
     asks = review$verdict %in% asking_verdicts,
     say = cell_words(paste(review$what, review$do))
   )

@@ -18,7 +18,7 @@
 #'   `file` (of the
 #'   draft; `NA` when sent), `sent`, `problem` (why not, else `NA`). Students without a
 #'   usable
-#'   address have `problem` "no address" or "no mail address: ...".
+#'   address have `problem` `no_address` or `bad_address`.
 #' @section Errors: `pregunta_error_call` when `from` is no address, the students
 #'   have no `guardian_email`, or `server` is none; `pregunta_error_output` when a
 #'   draft cannot be written.
@@ -33,9 +33,11 @@ write_mail <- function(sitting, folder = "mail", from, subject = NULL,
   slips <- make_slips(sitting, parts, student)
   check_mail(sitting, from, server)
   style <- paste0(
-    "<style>", read_text(system.file("page", "paper.css", package = "pregunta")),
+    "<style>",
+    read_text(system.file("page", "paper.css", package = "pregunta")),
     read_text(system.file("page", "slips.css", package = "pregunta")),
-    level_styles(names(sitting$settings$levels)), "</style>"
+    level_styles(names(sitting$settings$levels)),
+    "</style>"
   )
   if (is.null(subject)) subject <- sitting$settings$title
   to <- strsplit(
@@ -47,8 +49,13 @@ write_mail <- function(sitting, folder = "mail", from, subject = NULL,
   }
   rows <- lapply(seq_along(slips$student), function(k) {
     html <- paste0(
-      "<!DOCTYPE html><html lang=\"en\"><head><meta charset=\"utf-8\">", style,
-      "</head><body><main>", slips$html[k], "</main></body></html>"
+      "<!DOCTYPE html><html lang=\"",
+      say("language.code"),
+      "\"><head><meta charset=\"utf-8\">",
+      style,
+      "</head><body><main>",
+      slips$html[k],
+      "</main></body></html>"
     )
     addresses <- trimws(to[[k]])
     lapply(seq_along(addresses), function(place) {
@@ -62,25 +69,25 @@ check_mail <- function(sitting, from, server) {
   if (is.null(sitting$students$guardian_email)) {
     abort_pregunta(
       "call",
-      "There is nobody to write to.",
-      "The students have no column guardian_email.",
-      "Add one to students.csv."
+      say("page-mail.there_is_nobody_to"),
+      say("page-mail.the_students_have_no"),
+      say("page-mail.add_one_to_students")
     )
   }
   if (length(from) != 1 || !is_address(from)) {
     abort_pregunta(
       "call",
-      "Mail needs your own address.",
-      paste0("Given: ", quoted(printable(some_of(from)))),
-      "For example teacher@school.example."
+      say("page-mail.mail_needs_your_own"),
+      say("page-mail.given", from = quoted(printable(some_of(from)))),
+      say("page-mail.for_example_teacher_school")
     )
   }
   if (!is.null(server) && !grepl("^smtps?://[^/]+$", server)) {
     abort_pregunta(
       "call",
-      "There is no such mail server.",
-      paste0("Given: ", server),
-      "For example smtp://localhost:25."
+      say("page-mail.there_is_no_such"),
+      say("page-mail.given_2", server = server),
+      say("page-mail.for_example_smtp_localhost")
     )
   }
 }
@@ -93,9 +100,11 @@ one_mail <- function(address, place, slips, k, from, subject, html, folder, serv
     sent = FALSE,
     problem = NA_character_
   )
-  if (is.na(address) || !nzchar(address)) return(replace(row, "problem", "no address"))
+  if (is.na(address) || !nzchar(address)) {
+    return(replace(row, "problem", "no_address"))
+  }
   if (!is_address(address)) {
-    return(replace(row, "problem", paste0("no mail address: ", printable(address))))
+    return(replace(row, "problem", "bad_address"))
   }
   message <- mail_message(
     from,

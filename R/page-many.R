@@ -29,9 +29,9 @@ write_reports <- function(folder, out = NULL, names = TRUE, audience = "teacher"
   if (!length(tests)) {
     abort_pregunta(
       "folder",
-      paste0("No folder in ", quoted(folder), " is a test folder."),
-      "A test folder has responses.csv and items.csv, or test.xlsx.",
-      "pregunta new makes one of an export."
+      say("page-many.no_folder_in_is", folder = quoted(folder)),
+      say("page-many.a_test_folder_has"),
+      say("page-many.pregunta_new_makes_one")
     )
   }
   if (!is.null(out) && !dir.exists(out)) {
@@ -155,16 +155,13 @@ index_page <- function(table, home, audience) {
     tags$header(
       tags$div(
         class = "titles",
-        tags$h1("Reports"),
+        tags$h1(say("page-many.reports")),
         tags$p(
-          paste0(
-            count_of(sum(nzchar(data$link)), "report"),
-            if (any(nzchar(data$problem))) {
-              paste0(
-                ", ", count_of(sum(nzchar(data$problem)), "folder"),
-                " that could not be read"
-              )
-            }
+          say(
+            "page-many.reports_folders_that_could",
+            n = sum(nzchar(data$link)),
+            n_data = sum(nzchar(data$problem)),
+            any_problem = any(nzchar(data$problem))
           )
         )
       )
@@ -175,15 +172,15 @@ index_page <- function(table, home, audience) {
         "index-table",
         data,
         list(
-          title = page_column("Test", "link", minWidth = 200),
-          folder = page_column("Folder", minWidth = 130),
-          date = page_column("Date", width = 110),
-          n = figure_column("Students", width = 92),
-          absent = figure_column("Absent", width = 80),
-          share = bar_column("Mean score", width = 140),
-          alpha = figure_column("Reliability", "number", "alpha", 110),
-          settle = figure_column("To settle", width = 96),
-          problem = page_column("What is wrong", minWidth = 180)
+          title = page_column("test", "link", minWidth = 200),
+          folder = page_column("folder", minWidth = 130),
+          date = page_column("date", width = 110),
+          n = figure_column("students", width = 92),
+          absent = figure_column("absent", width = 80),
+          share = bar_column("mean_score", width = 140),
+          alpha = figure_column("reliability", "number", "alpha", 110),
+          settle = figure_column("to_settle", width = 96),
+          problem = page_column("what_is_wrong", minWidth = 180)
         ),
         "tests",
         filter = TRUE

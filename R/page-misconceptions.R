@@ -6,26 +6,23 @@ report_misconceptions <- function(view) {
   if (is.null(data) || !nrow(data)) return(NULL)
   page_section(
     "misconceptions",
-    "The ideas behind wrong answers",
+    say("page-misconceptions.the_ideas_behind_wrong"),
     slot("misconceptions", view$texts$misconceptions),
     help_line(
-      paste0(
-        "Likely held: chosen at least twice and in at least half of the chances. Once ",
-        "may be a slip."
-      )
+      say("page-misconceptions.likely_held_chosen_at")
     ),
     wide(
-      "The ideas behind wrong answers",
+      say("page-misconceptions.the_ideas_behind_wrong"),
       page_table(
         "idea-table",
         data,
         list(
-          idea = page_column("Idea", "idea", minWidth = 220),
-          likely = figure_column("Likely", width = 76),
-          share = bar_column("of those who could show it", width = 214),
-          now_and_then = figure_column("Now and then", width = 130),
-          once = figure_column("Once", width = 66),
-          n = figure_column("Students", width = 94)
+          idea = page_column("idea", "idea", minWidth = 220),
+          likely = figure_column("likely", width = 76),
+          share = bar_column("of_those_who_could", width = 214),
+          now_and_then = figure_column("now_and_then", width = 130),
+          once = figure_column("once", width = 66),
+          n = figure_column("students", width = 94)
         ),
         "ideas",
         "idea"
@@ -53,9 +50,9 @@ idea_data <- function(figures, people) {
     ochre = rep(TRUE, nrow(found))
   )
   held <- as.data.frame(figures$held)
-  for (word in setdiff(names(held_words), "never")) {
+  for (word in setdiff(held_codes, "never")) {
     rows <- lapply(found$code, function(code) {
-      which(held$code == code & held$status %in% held_words[word])
+      which(held$code == code & held$status %in% word)
     })
     data[[paste0(word, "_by")]] <- lapply(rows, function(rows) {
       match(held$student[rows], people$student) - 1L

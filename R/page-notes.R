@@ -6,33 +6,35 @@ report_notes <- function(sitting, names) {
   if (!names) findings <- without_people(findings)
   page_section(
     "notes",
-    "Notes on the data",
+    say("page-notes.notes_on_the_data"),
     lapply(describe_sitting(sitting)[-1], function(line) tags$p(printable(line))),
     if (nrow(findings)) {
       wide(
-        "Notes on the data",
+        say("page-notes.notes_on_the_data"),
         page_table(
           "notes-table",
           note_data(findings),
           list(
-            severity = page_column("Kind", "severity", width = 84),
-            where = page_column("Where", minWidth = 120),
-            what = page_column("What", minWidth = 220),
-            action = page_column("What to do", minWidth = 220)
+            severity = page_column("kind", "severity", width = 84),
+            where = page_column("where", minWidth = 120),
+            what = page_column("what", minWidth = 220),
+            action = page_column("what_to_do", minWidth = 220)
           ),
           "notes"
         )
       )
     } else {
-      tags$p("Everything adds up.")
+      tags$p(say("page-notes.everything_adds_up"))
     }
   )
 }
 
 note_data <- function(findings) {
-  where <- paste0(
-    findings$file,
-    ifelse(is.na(findings$line), "", paste0(", line ", findings$line))
+  where <- say(
+    "page-notes.line",
+    file = findings$file,
+    line = findings$line,
+    no_line = is.na(findings$line)
   )
   what <- paste0(
     ifelse(is.na(findings$column), "", paste0(findings$column, " ")),

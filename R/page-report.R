@@ -70,7 +70,7 @@ check_audience <- function(audience) {
   if (length(audience) == 1 && audience %in% report_audiences) return(invisible())
   abort_pregunta(
     "call",
-    paste0("There is no report for ", quoted(audience[1]), "."),
+    say("page-report.there_is_no_report", audience = quoted(audience[1])),
     NULL,
     did_you_mean(audience[1], report_audiences)
   )
@@ -111,7 +111,11 @@ teacher_page <- function(sitting, names, plan = NULL) {
   )
   parts <- Filter(Negate(is.null), parts)
   body <- htmltools::tagList(
-    htmltools::tags$a(class = "skip", href = "#first", "To the first things"),
+    htmltools::tags$a(
+      class = "skip",
+      href = "#first",
+      say("page-report.to_the_first_things")
+    ),
     htmltools::tags$main(
       report_head(sitting, base::names(views), names),
       htmltools::tags$div(id = "first", slot("first", whole$texts$first)),
@@ -149,7 +153,7 @@ report_views <- function(sitting, is_class) {
     method = "radix"
   )
   whole <- list(sitting)
-  names(whole) <- if (length(sections) > 1) "All sections" else "All"
+  names(whole) <- if (length(sections) > 1) say("page-report.all_sections") else "All"
   if (!is_class || length(sections) < 2 || length(sections) > most_views) return(whole)
   c(
     whole,
@@ -165,7 +169,8 @@ report_head <- function(sitting, views, names) {
   tags <- htmltools::tags
   settings <- sitting$settings
   about <- c(
-    if (!is.na(settings$date)) settings$date, count_of(nrow(sitting$items), "question"),
+    if (!is.na(settings$date)) settings$date,
+    say("page-report.questions", n = nrow(sitting$items)),
     say_narrowed(sitting)
   )
   tags$header(
@@ -178,7 +183,8 @@ report_head <- function(sitting, views, names) {
       class = "controls",
       if (length(views) > 1) {
         tags$label(
-          "Show ",
+          say("page-report.show"),
+          " ",
           tags$select(
             id = "section",
             lapply(seq_along(views), function(k) {
@@ -188,9 +194,19 @@ report_head <- function(sitting, views, names) {
         )
       },
       if (names) {
-        tags$button(id = "names", type = "button", `aria-pressed` = "false", "Hide names")
+        tags$button(
+          id = "names",
+          type = "button",
+          `aria-pressed` = "false",
+          say("page-report.hide_names")
+        )
       },
-      tags$button(id = "dark", type = "button", `aria-pressed` = "false", "Dark")
+      tags$button(
+        id = "dark",
+        type = "button",
+        `aria-pressed` = "false",
+        say("page-report.dark")
+      )
     )
   )
 }
@@ -198,7 +214,7 @@ report_head <- function(sitting, views, names) {
 # Without names not by which students it was narrowed either.
 without_narrowing <- function(sitting) {
   says_who <- grepl("(^|, )(student|name|email|guardian_email) ", sitting$narrowed)
-  sitting$narrowed[says_who] <- "some of the students"
+  sitting$narrowed[says_who] <- say("page-report.some_of_the_students")
   sitting
 }
 
@@ -244,24 +260,12 @@ section_views <- function(made) {
   html_of(htmltools::tagList(templates, page_data("views", lapply(made, `[[`, "tables"))))
 }
 
-report_headings <- c(
-  items = "Questions",
-  options = "Answers",
-  grid = "Every answer",
-  standards = "Standards",
-  misconceptions = "Misconceptions",
-  groups = "Groups",
-  plan = "Plan",
-  trust = "Trust",
-  notes = "Notes on the data"
-)
-
 report_contents <- function(parts, more = NULL) {
   tags <- htmltools::tags
-  headings <- c(report_headings, more)
+  headings <- c(all_words("report_parts"), more)
   tags$nav(
     class = "contents",
-    `aria-label` = "Parts of this report",
+    `aria-label` = say("page-report.parts_of_this_report"),
     lapply(parts, function(part) tags$a(href = paste0("#", part), headings[[part]]))
   )
 }

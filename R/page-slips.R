@@ -49,7 +49,7 @@ check_paper <- function(paper) {
   if (length(paper) == 1 && paper %in% c("A4", "letter")) return(invisible())
   abort_pregunta(
     "call",
-    paste0("There is no paper ", quoted(paper[1]), "."),
+    say("page-slips.there_is_no_paper", paper = quoted(paper[1])),
     NULL,
     did_you_mean(paper[1], c("A4", "letter"))
   )
@@ -61,7 +61,7 @@ make_slips <- function(sitting, parts, student = NULL) {
   for (unknown in setdiff(parts, slip_parts)) {
     abort_pregunta(
       "call",
-      paste0("A slip has no part ", quoted(unknown), "."),
+      say("page-slips.a_slip_has_no", unknown = quoted(unknown)),
       NULL,
       did_you_mean(unknown, slip_parts)
     )
@@ -69,7 +69,7 @@ make_slips <- function(sitting, parts, student = NULL) {
   for (unknown in setdiff(student, sitting$students$student)) {
     abort_pregunta(
       "call",
-      paste0("There is no student ", quoted(unknown), "."),
+      say("page-slips.there_is_no_student", unknown = quoted(unknown)),
       NULL,
       did_you_mean(unknown, sitting$students$student)
     )
@@ -108,9 +108,13 @@ slip_head <- function(sitting, mine) {
     collapse = " \u00b7 "
   )
   paste0(
-    "<header><h2>", escape(name), "</h2><p>", escape(about),
+    "<header><h2>",
+    escape(name),
+    "</h2><p>",
+    escape(about),
     ifelse(is.na(mine$section), "", paste0(" \u00b7 ", escape(mine$section))),
-    "</p></header>", recycle0 = TRUE
+    "</p></header>",
+    recycle0 = TRUE
   )
 }
 
@@ -124,20 +128,31 @@ slip_score <- function(mine, settings) {
   band <- if (is.null(mine$band)) {
     ""
   } else {
-    ifelse(is.na(mine$band), "", paste0(" \u00b7 grade <b>", escape(mine$band), "</b>"))
+    grade <- paste0(" \u00b7 ", say("page-slips.grade"))
+    ifelse(is.na(mine$band), "", paste0(grade, " <b>", escape(mine$band), "</b>"))
   }
   waits <- ifelse(
     mine$status == "waiting",
-    " \u00b7 an answer still waits for its mark",
+    say("page-slips.an_answer_still_waits"),
     ""
   )
   said <- paste0(
-    "<p class=\"score\"><b>", percent(mine$share), "</b> <span>",
-    plain_points(mine$points), " of ", plain_points(mine$open), " points",
+    "<p class=\"score\"><b>",
+    percent(mine$share),
+    "</b> <span>",
+    say(
+      "page-slips.points_of",
+      points = plain_points(mine$points),
+      open = plain_points(mine$open)
+    ),
     if (length(levels) > 1) paste0(" \u00b7 ", level_chip(mine$level, levels)) else "",
-    band, waits, "</span></p>", recycle0 = TRUE
+    band,
+    waits,
+    "</span></p>",
+    recycle0 = TRUE
   )
-  ifelse(is.na(mine$share), "<p>There is no score yet.</p>", said)
+  none <- html_cell(say("page-slips.no_score_yet"), tag = "p")
+  ifelse(is.na(mine$share), none, said)
 }
 
 slip_place <- function(mine, students) {
@@ -153,9 +168,11 @@ slip_standards <- function(own, mine, settings) {
   rows <- html_row(
     html_cell(escape(title)),
     html_cell(
-      paste0(
-        share_bar(own$share), " ", plain_points(own$earned), " of ",
-        plain_points(own$open)
+      say(
+        "page-slips.of_2",
+        share = share_bar(own$share),
+        earned = plain_points(own$earned),
+        open = plain_points(own$open)
       ),
       "whole"
     ),
@@ -165,7 +182,7 @@ slip_standards <- function(own, mine, settings) {
     rows,
     own$student,
     mine$student,
-    "<h3>What the questions were about</h3><table class=\"about\"><tbody>",
+    paste0(slip_heading("about"), "<table class=\"about\"><tbody>"),
     "</tbody></table>"
   )
 }
@@ -212,22 +229,28 @@ slip_next <- function(sitting, own, answers, mine) {
   )
   steps <- next_steps(own, wrong, tree, sitting$settings$mastery_cut)
   rows <- paste0(
-    "<li><b>", escape(ifelse(is.na(steps$title), steps$code, steps$title)), "</b>",
-    ifelse(nzchar(steps$again), paste0(": go over ", escape(steps$again), " again"), ""),
-    ".</li>", recycle0 = TRUE
+    "<li><b>",
+    escape(ifelse(is.na(steps$title), steps$code, steps$title)),
+    "</b>",
+    ifelse(
+      nzchar(steps$again),
+      say("page-slips.go_over_again", again = escape(steps$again)),
+      ""
+    ),
+    ".</li>",
+    recycle0 = TRUE
   )
   made <- for_each(
     rows,
     steps$student,
     mine$student,
-    "<h3>What to do next</h3><ol>",
-    "</ol><p>Say in your own words why the right answer is right.</p>"
+    paste0(slip_heading("next"), "<ol>"),
+    paste0("</ol>", html_cell(say("page-slips.say_why"), tag = "p"))
   )
   fine <- !nzchar(made) & !is.na(mine$share)
   made[fine] <- paste0(
-    "<h3>What to do next</h3><p>Nothing has to be learnt again. Take a question you ",
-    "found hard and ",
-    "explain it.</p>"
+    slip_heading("next"),
+    html_cell(say("page-slips.nothing_again"), tag = "p")
   )
   made
 }
@@ -243,8 +266,8 @@ next_without_standards <- function(wrong, mine) {
   ifelse(
     nzchar(said) & lengths(wrong) > 0,
     paste0(
-      "<h3>What to do next</h3><p>Go over ", escape(said),
-      " again, and say in your own words why the right answer is right.</p>"
+      slip_heading("next"),
+      html_cell(say("page-slips.go_over_and_say_why", again = escape(said)), tag = "p")
     ),
     ""
   )
@@ -260,10 +283,10 @@ slip_answers <- function(sitting, answers, why) {
     kind <- answers$kind[, j]
     text <- sitting$options[sitting$options$item == items$item[j], ]
     given <- with_option_text(answers$answer[, j], text)
-    given <- ifelse(
-      kind %in% names(slip_words),
-      slip_words[kind],
-      ifelse(is.na(given), "", escape(given))
+    given <- data.table::fcase(
+      kind %in% names(all_words("slip_states")), words_for(kind, "slip_states"),
+      is.na(given), "",
+      !is.na(given), escape(given)
     )
     reason <- if (why && !is.na(items$rationale[j])) {
       paste0(" <i>", escape(items$rationale[j]), "</i>")
@@ -273,11 +296,25 @@ slip_answers <- function(sitting, answers, why) {
     key <- if (nzchar(right[j])) escape(with_option_text(right[j], text)) else ""
     asks <- if (is.na(items$prompt[j])) "" else escape(items$prompt[j])
     row <- paste0(
-      "<tr class=\"", grid_class(kind), "\"><td>", escape(items$item[j]), "</td><td>",
-      asks, "</td><td>", ifelse(kind == "partly", "\u25d1 ", ""), given, "</td><td>",
-      ifelse(kind == "not_given", "", paste0(key, reason)), "</td><td class=\"n\">",
-      plain_each(answers$points[, j]), " of ", plain_points(items$points[j]),
-      "</td></tr>", recycle0 = TRUE
+      "<tr class=\"",
+      grid_class(kind),
+      "\"><td>",
+      escape(items$item[j]),
+      "</td><td>",
+      asks,
+      "</td><td>",
+      ifelse(kind == "partly", "\u25d1 ", ""),
+      given,
+      "</td><td>",
+      ifelse(kind == "not_given", "", paste0(key, reason)),
+      "</td><td class=\"n\">",
+      say(
+        "page-slips.of",
+        points = plain_each(answers$points[, j]),
+        most = plain_points(items$points[j])
+      ),
+      "</td></tr>",
+      recycle0 = TRUE
     )
     ifelse(full[, j], "", row)
   })
@@ -288,10 +325,13 @@ slip_answers <- function(sitting, answers, why) {
   })
   all <- rowSums(full) == ncol(full)
   paste0(
-    "<h3>Your answers</h3>",
+    slip_heading("answers"),
     ifelse(
       rowSums(full) > 0,
-      paste0("<p class=\"right\"><b>\u2713 Right:</b> ", do.call(paste0, named), "</p>"),
+      paste0(
+        "<p class=\"right\"><b>\u2713 ", say("page-slips.right"), "</b> ",
+        do.call(paste0, named), "</p>"
+      ),
       ""
     ),
     ifelse(
@@ -299,9 +339,12 @@ slip_answers <- function(sitting, answers, why) {
       "",
       paste0(
         "<table class=\"answers\"><thead><tr>",
-        "<th><span class=\"unseen\">Number</span></th><th>Question</th><th>Your ",
-        "answer</th><th>Right</th>",
-        "<th class=\"n\">Points</th></tr></thead><tbody>",
+        html_cell(html_cell(say("page-slips.number"), "unseen", "span"), tag = "th"),
+        html_cell(say("page-slips.question"), tag = "th"),
+        html_cell(say("page-slips.your_answer"), tag = "th"),
+        html_cell(say("page-slips.right_answer"), tag = "th"),
+        html_cell(say("page-slips.points"), "n", "th"),
+        "</tr></thead><tbody>",
         do.call(paste0, rows),
         "</tbody></table>"
       )
@@ -310,11 +353,7 @@ slip_answers <- function(sitting, answers, why) {
   )
 }
 
-slip_words <- c(
-  blank = "left out",
-  waiting = "waits for its mark",
-  not_given = "not asked"
-)
+slip_heading <- function(part) html_cell(say(paste0("slip_headings.", part)), tag = "h3")
 
 # "B" as "B  They get much smaller", where the option has words.
 with_option_text <- function(answer, options) {
@@ -334,13 +373,14 @@ slip_comments <- function(sitting, mine) {
   if (!nrow(comments)) return("")
   said <- paste0(
     ifelse(is.na(comments$item), "", paste0("<b>", escape(comments$item), "</b> ")),
-    escape(comments$comment), recycle0 = TRUE
+    escape(comments$comment),
+    recycle0 = TRUE
   )
   for_each(
     html_cell(said, tag = "p"),
     comments$student,
     mine$student,
-    "<h3>From your teacher</h3>",
+    slip_heading("comments"),
     ""
   )
 }
@@ -348,19 +388,20 @@ slip_comments <- function(sitting, mine) {
 slips_page <- function(sitting, slips, paper) {
   size <- paste0("@page { size: ", paper, "; margin: 13mm; }")
   articles <- paste0(
-    "<article class=\"slip\" data-student=\"", escape(slips$student), "\">", slips$html,
-    "</article>", recycle0 = TRUE
+    "<article class=\"slip\" data-student=\"",
+    escape(slips$student),
+    "\">",
+    slips$html,
+    "</article>",
+    recycle0 = TRUE
   )
-  note <- paste0(
-    count_of(length(slips$student), "slip"),
-    ". Print this page to get a sheet a student."
-  )
+  note <- say("page-slips.slips_print_this_page", n = length(slips$student))
   body <- htmltools::tags$main(
     htmltools::tags$p(class = "help", note),
     htmltools::HTML(paste(articles, collapse = "\n"))
   )
   page_document(
-    paste0(sitting$settings$title, ": slips"),
+    say("page-slips.slips", title = sitting$settings$title),
     body,
     "slips",
     paste0(level_styles(names(sitting$settings$levels)), size)
@@ -384,12 +425,9 @@ print_page <- function(lines, path) {
   if (is.na(chromium)) {
     abort_pregunta(
       "output",
-      "There is no Chromium on this machine to make a PDF with.",
-      paste0("Wanted: ", path),
-      paste0(
-        "Write the slips as .html and print that page from any browser; or install ",
-        "Chromium."
-      )
+      say("page-slips.there_is_no_chromium"),
+      say("page-slips.wanted", path = path),
+      say("page-slips.write_the_slips_as")
     )
   }
   page <- tempfile(fileext = ".html")
@@ -400,17 +438,24 @@ print_page <- function(lines, path) {
     status <- suppressWarnings(system2(
       chromium,
       c(
-        "--headless", if (is_root()) "--no-sandbox", "--disable-gpu", "--disable-quic",
-        "--no-first-run", "--disable-background-networking", "--disable-component-update",
-        "--disable-sync", paste0("--user-data-dir=", shQuote(profile)),
-        "--no-pdf-header-footer", paste0("--print-to-pdf=", shQuote(file)),
+        "--headless",
+        if (is_root()) "--no-sandbox",
+        "--disable-gpu",
+        "--disable-quic",
+        "--no-first-run",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+        paste0("--user-data-dir=", shQuote(profile)),
+        "--no-pdf-header-footer",
+        paste0("--print-to-pdf=", shQuote(file)),
         shQuote(paste0("file://", page))
       ),
       stdout = FALSE,
       stderr = FALSE
     ))
     if (status != 0 || !file.exists(file)) {
-      stop("Chromium ended with status ", status, ".")
+      stop(say("page-slips.chromium_ended_with_status", status = status))
     }
   })
 }

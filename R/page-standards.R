@@ -6,29 +6,29 @@ report_standards <- function(sitting, view) {
   if (is.null(data)) return(NULL)
   sections <- view$sections
   beside <- lapply(sections, function(section) {
-    figure_column(shorten(printable(section), 14), "section", width = 96)
+    figure_column(I(shorten(printable(section), 14)), "section", width = 96)
   })
   if (length(sections)) names(beside) <- paste0("section", seq_along(sections))
   page_section(
     "standards",
-    "The standards",
+    say("page-standards.the_standards"),
     slot("standards", view$texts$standards),
     wide(
-      "The standards",
+      say("page-standards.the_standards"),
       page_table(
         "standard-table",
         data,
         c(
           list(
-            standard = page_column("Standard", "standard", minWidth = 240),
-            items = figure_column("Items", width = 62),
-            n = figure_column("Students", width = 92),
-            share = bar_column("Mean score")
+            standard = page_column("standard", "standard", minWidth = 240),
+            items = figure_column("items", width = 62),
+            n = figure_column("students", width = 92),
+            share = bar_column("mean_score")
           ),
           beside,
           list(
             lowest = page_column(
-              "Students in each level",
+              "students_in_each_level",
               "levels",
               rooms = "roomy",
               minWidth = 190,
@@ -54,9 +54,11 @@ standard_data <- function(figures, people, cut) {
   priority <- standards$emphasis %in% "priority"
   data <- data.frame(
     standard = cell_words(
-      paste0(
-        standards$code, " ", ifelse(is.na(standards$title), "", standards$title),
-        ifelse(priority, " priority", "")
+      say(
+        "page-standards.priority",
+        code = standards$code,
+        title = ifelse(is.na(standards$title), "", standards$title),
+        priority = priority
       )
     ),
     code = cell_words(standards$code),
@@ -118,7 +120,9 @@ standard_texts <- function(figures) {
 level_legend <- function(settings) {
   levels <- names(settings$levels)
   steps <- paste(
-    level_chip(levels, levels), "from", percent(unlist(settings$levels)),
+    level_chip(levels, levels),
+    "from",
+    percent(unlist(settings$levels)),
     collapse = " &nbsp; "
   )
   help_line(htmltools::HTML(steps))

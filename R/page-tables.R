@@ -19,7 +19,7 @@ page_table <- function(id, data, columns, about, opens = NULL, sorted = NULL,
       name = "",
       class = "opener",
       headerClass = "opener",
-      header = htmltools::tags$span(class = "unseen", "Open")
+      header = htmltools::tags$span(class = "unseen", say("page-tables.open"))
     )
   }
   reactable::reactable(
@@ -43,9 +43,9 @@ page_table <- function(id, data, columns, about, opens = NULL, sorted = NULL,
     class = class,
     theme = table_theme(),
     language = reactable::reactableLang(
-      searchPlaceholder = paste("Filter", about),
-      searchLabel = paste("Filter", about),
-      noData = "Nothing of that kind.",
+      searchPlaceholder = say("page-tables.filter", about = about),
+      searchLabel = say("page-tables.filter", about = about),
+      noData = say("page-tables.nothing_of_that_kind"),
       detailsExpandLabel = "Open"
     )
   )
@@ -69,6 +69,7 @@ table_theme <- function() {
 # term: of the glossary, for whoever holds the pointer over the heading. rooms:
 # "roomy" columns go on a phone.
 page_column <- function(name, draw = NULL, term = NULL, rooms = NULL, ...) {
+  name <- capital(heading_for(name))
   reactable::colDef(
     name = name,
     header = if (!is.null(term)) hover(name, term),

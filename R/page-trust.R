@@ -4,7 +4,7 @@ report_trust <- function(view) {
   decisions <- view$tables[["decision-table"]]
   page_section(
     "trust",
-    "Can the scores be trusted?",
+    say("page-trust.can_the_scores_be"),
     slot("trust", view$texts$trust),
     if (nrow(decisions)) {
       wide(
@@ -13,11 +13,11 @@ report_trust <- function(view) {
           "decision-table",
           decisions,
           list(
-            decision = page_column("Level"),
-            cut = figure_column("From", "percent", width = 90),
-            passed = figure_column("Reached by", "of", width = 120),
-            agreement = figure_column("Same again", "percent", "agreement", 120),
-            kappa = figure_column("Kappa", "number", "kappa", 90)
+            decision = page_column("level"),
+            cut = figure_column("from", "percent", width = 90),
+            passed = figure_column("reached_by", "of", width = 120),
+            agreement = figure_column("same_again", "percent", "agreement", 120),
+            kappa = figure_column("kappa", "number", "kappa", 90)
           ),
           "levels"
         )
@@ -29,6 +29,7 @@ report_trust <- function(view) {
 decision_data <- function(decisions) {
   decisions <- as.data.frame(decisions)[
     !is.na(decisions$agreement) & !is.na(decisions$cut),
+
   ]
   data.frame(
     decision = cell_words(decisions$decision),
@@ -48,7 +49,7 @@ trust_texts <- function(figures) {
     say_length(test),
     say_decisions(figures$decisions),
     if (test$n_complete < test$n) {
-      paste0("From the ", test$n_complete, " students with points on every item.")
+      say("page-trust.from_the_students_with", n_complete = test$n_complete)
     }
   )
   paste(html_cell(escape(lines), tag = "p"), collapse = "")
@@ -56,8 +57,8 @@ trust_texts <- function(figures) {
 
 # The words of this page, for a finger or paper, where nothing hovers.
 page_terms <- c(
-  "difficulty", "95% interval", "thirds", "discrimination", "blank", "pattern", "alpha",
-  "SEM", "agreement", "kappa", "level"
+  "difficulty", "interval", "thirds", "discrimination", "blank", "pattern", "alpha",
+  "sem", "agreement", "kappa", "level"
 )
 
 report_glossary <- function() {
@@ -66,7 +67,7 @@ report_glossary <- function() {
   tags$section(
     id = "glossary",
     tags$details(
-      tags$summary("What the words mean"),
+      tags$summary(say("page-trust.what_the_words_mean")),
       tags$dl(
         lapply(seq_len(nrow(entries)), function(row) {
           htmltools::tagList(

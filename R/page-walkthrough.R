@@ -28,7 +28,7 @@ write_walkthrough <- function(sitting, path = "walkthrough.html", items = NULL,
   if (length(unknown)) {
     abort_pregunta(
       "call",
-      paste0("There is no item ", quoted(unknown[1]), "."),
+      say("page-walkthrough.there_is_no_item", unknown = quoted(unknown[1])),
       NULL,
       did_you_mean(unknown[1], sitting$items$item)
     )
@@ -49,7 +49,10 @@ write_walkthrough <- function(sitting, path = "walkthrough.html", items = NULL,
     )
   })
   title <- paste(
-    c(paste0("Going over: ", sitting$settings$title), say_narrowed(sitting)),
+    c(
+      say("page-walkthrough.going_over", title = sitting$settings$title),
+      say_narrowed(sitting)
+    ),
     collapse = ", "
   )
   body <- htmltools::tags$main(slides, walk_bar(figures$item[shown]))
@@ -68,16 +71,24 @@ walk_slide <- function(sitting, figures, answers, place, of) {
     answers,
     sitting$options[sitting$options$item == item$item, ]
   )
-  prompt <- if (is.na(item$prompt)) paste("Question", item$item) else item$prompt
+  prompt <- if (is.na(item$prompt)) {
+    say("page-walkthrough.question", item = item$item)
+  } else {
+    item$prompt
+  }
   tags$section(
     class = "slide",
     id = paste0("slide-", place),
     `data-item` = item$item,
     tags$p(
       class = "place",
-      paste0(item$item, " \u00b7 ", place, " of ", of, " \u00b7 "),
-      tags$b(percent(figures$difficulty)),
-      " of the points"
+      rich(
+        "page-walkthrough.place",
+        item = item$item,
+        place = place,
+        of = of,
+        difficulty = percent(figures$difficulty)
+      )
     ),
     tags$h1(printable(prompt)),
     htmltools::HTML(html_cell(paste(rows, collapse = ""), "answers", "ul")),
@@ -88,6 +99,11 @@ walk_slide <- function(sitting, figures, answers, place, of) {
       if (!is.na(item$rationale)) tags$p(class = "why", printable(item$rationale))
     )
   )
+}
+
+points_label <- function(given, most) {
+  if (!length(given)) return(character())
+  say("page-walkthrough.points", given = given, most = plain_points(most))
 }
 
 # A row an answer: for choices every option, for others the most frequent.
@@ -107,43 +123,50 @@ walk_answers <- function(item, answers, options) {
     }
     table <- data.frame(
       label = if (points) {
-        paste0(
-          given$answer[frequent], " of ", plain_points(item$points), " points",
-          recycle0 = TRUE
-        )
+        points_label(given$answer[frequent], item$points)
       } else {
         type$show_answer(given$answer[frequent])
       },
       text = rep(NA_character_, length(frequent)),
       count = given$count[frequent],
-      key = given$key[frequent] & !points
+      key = given$key[frequent] & !points,
+      rest = rep(FALSE, length(frequent))
     )
     left <- sum(given$count) - sum(table$count)
     if (left > 0) {
       table <- rbind(
         table,
-        data.frame(label = "other answers", text = NA, count = left, key = FALSE)
+        data.frame(
+          label = say("page-walkthrough.other_answers"),
+          text = NA,
+          count = left,
+          key = FALSE,
+          rest = TRUE
+        )
       )
     }
   }
   if (sum(blank$count)) {
     table <- rbind(
       table,
-      data.frame(label = "left blank", text = NA, count = sum(blank$count), key = FALSE)
+      data.frame(
+        label = say("page-walkthrough.left_blank"),
+        text = NA,
+        count = sum(blank$count),
+        key = FALSE,
+        rest = TRUE
+      )
     )
   }
   share <- if (total > 0) table$count / total else rep(0, nrow(table))
   html_cell(
     paste0(
       html_cell(escape(table$label), "label", "b"),
-      html_cell(escape(table$text), "text", "span"), share_bar(share),
+      html_cell(escape(table$text), "text", "span"),
+      share_bar(share),
       html_cell(percent(share), "share", "span")
     ),
-    ifelse(
-      table$key,
-      "key",
-      ifelse(table$label %in% c("other answers", "left blank"), "rest", "")
-    ),
+    data.table::fcase(table$key, "key", table$rest, "rest", default = ""),
     "li"
   )
 }
@@ -161,7 +184,8 @@ walk_options <- function(item, given, options) {
     label = labels,
     text = options$text[match(labels, options$option)],
     count = count,
-    key = labels %in% right
+    key = labels %in% right,
+    rest = FALSE
   )
 }
 
@@ -169,14 +193,14 @@ walk_right <- function(item, answers) {
   type <- item_type(item$type)
   if (is.na(item$key) || type$answer == "marked") return("")
   keys <- strsplit(item$key, "|", fixed = TRUE)[[1]]
-  paste0("Right: ", join_words(type$show_key(keys), "or"))
+  say("page-walkthrough.right", keys = join_words(type$show_key(keys), "or"))
 }
 
 walk_bar <- function(items) {
   tags <- htmltools::tags
   tags$nav(
     tags$button(type = "button", id = "back", `aria-label` = "Back", "\u2190"),
-    tags$button(type = "button", id = "show", "Show the answer"),
+    tags$button(type = "button", id = "show", say("page-walkthrough.show_the_answer")),
     tags$button(type = "button", id = "on", `aria-label` = "On", "\u2192"),
     tags$span(
       class = "all",
@@ -184,6 +208,6 @@ walk_bar <- function(items) {
         tags$a(href = paste0("#slide-", k), `data-slide` = k, items[k])
       })
     ),
-    tags$span(class = "keys", "space: answer, then on \u00b7 arrows: leaf")
+    tags$span(class = "keys", say("page-walkthrough.space_answer_then_on"))
   )
 }

@@ -25,8 +25,10 @@ write_workbook <- function(sitting, path = "workbook.xlsx", names = TRUE) {
   book <- openxlsx::createWorkbook(title = printable(sitting$settings$title))
   sheets <- workbook_sheets(sitting, names)
   levels <- sitting$settings$levels
-  for (name in base::names(sheets)) add_sheet(book, name, sheets[[name]], levels)
-  colour_scores(book, sheets[["by standard"]], sitting)
+  for (sheet in base::names(sheets)) {
+    add_sheet(book, words_for(sheet, "sheets"), sheets[[sheet]], levels)
+  }
+  colour_scores(book, sheets$by_standard, sitting)
   colour_points(book, sheets$grid, sitting)
   write_book(book, path)
   invisible(path)
@@ -40,7 +42,10 @@ workbook_sheets <- function(sitting, names) {
   students <- as.data.frame(summarise_students(sitting))
   label <- function(table) {
     if (names) return(table)
-    table$student <- paste("student", match(table$student, students$student))
+    table$student <- say(
+      "page-workbook.student",
+      student = match(table$student, students$student)
+    )
     table[setdiff(base::names(table), "name")]
   }
   standards <- summarise_standards(sitting)
@@ -59,12 +64,15 @@ workbook_sheets <- function(sitting, names) {
           "difficulty_high", "discrimination", "discrimination_low", "discrimination_high"
         )
       ],
-      reason = cell_words(items$reason),
-      verdict = review$verdict[at],
+      reason = cell_words(say_reason(items$reason)),
+      verdict = words_for(review$verdict[at], "verdicts"),
       what = review$what[at],
       do = review$do[at]
     ),
-    options = as.data.frame(options)[
+    options = transform(
+      as.data.frame(options),
+      pattern = words_for(pattern, "patterns")
+    )[
       c(
         "item", "option", "text", "key", "count", "share", "low", "middle", "high",
         "option_rest", "pattern", "misconception", "idea"
@@ -73,7 +81,7 @@ workbook_sheets <- function(sitting, names) {
     standards = if (nrow(standards)) {
       as.data.frame(standards)[setdiff(base::names(standards), c("points"))]
     },
-    `by standard` = if (nrow(standards)) label(scores_by_standard(sitting, students)),
+    by_standard = if (nrow(standards)) label(scores_by_standard(sitting, students)),
     grid = label(points_by_item(sitting, students)),
     notes = as.data.frame(findings)[
       c("severity", "file", "line", "column", "value", "finding", "action")
@@ -168,11 +176,9 @@ add_sheet <- function(book, name, table, levels) {
   )
   narrow <- names(table) %in% c(names(table)[vapply(table, is.numeric, TRUE)]) &
     !names(table) %in% names(wide_columns)
-  width <- ifelse(
-    names(table) %in% names(wide_columns),
-    wide_columns[names(table)],
-    ifelse(narrow, 11, 15)
-  )
+  wide <- names(table) %in% names(wide_columns)
+  width <- ifelse(narrow, 11, 15)
+  width[wide] <- wide_columns[names(table)[wide]]
   openxlsx::setColWidths(book, name, seq_along(table), width)
   rows <- seq_len(nrow(table)) + 1
   number_cells(book, name, table, rows, levels)
@@ -234,8 +240,11 @@ number_cells <- function(book, name, table, rows, levels) {
   }
   numeric <- vapply(table, is.numeric, TRUE)
   shares <- numeric &
-    names(table) %in% c(share_columns, if (name == "standards") names(levels))
-  if (name == "by standard") shares <- numeric
+    names(table) %in% c(
+      share_columns,
+      if (name == words_for("standards", "sheets")) names(levels)
+    )
+  if (name == words_for("by_standard", "sheets")) shares <- numeric
   style(which(shares), "0%")
   style(which(numeric & grepl("^discrimination|option_rest", names(table))), "0.00")
   # A word after a number would touch it.
@@ -260,7 +269,11 @@ colour_levels <- function(book, name, table, rows, levels) {
   if (!is.na(column) && length(rows)) {
     for (k in seq_along(levels)) {
       rule <- paste0(
-        "$", openxlsx::int2col(column), "2=\"", gsub("\"", "\"\"", names(levels)[k]), "\""
+        "$",
+        openxlsx::int2col(column),
+        "2=\"",
+        gsub("\"", "\"\"", names(levels)[k]),
+        "\""
       )
       openxlsx::conditionalFormatting(
         book,
@@ -274,7 +287,7 @@ colour_levels <- function(book, name, table, rows, levels) {
   }
   verdict <- match("verdict", names(table))
   if (!is.na(verdict) && length(rows)) {
-    for (word in asking_verdicts) {
+    for (word in words_for(asking_verdicts, "verdicts")) {
       openxlsx::conditionalFormatting(
         book,
         name,
@@ -298,7 +311,7 @@ colour_scores <- function(book, table, sitting) {
     cuts <- unlist(levels_for(names(table)[column], sitting$settings, sitting$standards))
     colour_between(
       book,
-      "by standard",
+      words_for("by_standard", "sheets"),
       column,
       nrow(table),
       cuts,
@@ -314,7 +327,7 @@ colour_points <- function(book, table, sitting) {
     most <- sitting$items$points[j]
     colour_between(
       book,
-      "grid",
+      words_for("grid", "sheets"),
       column,
       nrow(table),
       c(0, 1e-9, most - 1e-9),
@@ -322,7 +335,7 @@ colour_points <- function(book, table, sitting) {
     )
   }
   first <- ncol(table) - nrow(sitting$items) + 1
-  openxlsx::setColWidths(book, "grid", first:ncol(table), 6)
+  openxlsx::setColWidths(book, words_for("grid", "sheets"), first:ncol(table), 6)
 }
 
 # From each cut the colour that belongs to it; an empty cell has none.
@@ -359,22 +372,22 @@ column_meanings <- function(sheets, sitting) {
     columns <- names(sheets[[sheet]])
     columns <- setdiff(
       columns,
-      if (sheet %in% c("grid", "by standard")) {
+      if (sheet %in% c("grid", "by_standard")) {
         c(sitting$items$item, sitting$standards$code)
       }
     )
     data.frame(
-      sheet = rep(sheet, length(columns)),
+      sheet = rep(words_for(sheet, "sheets"), length(columns)),
       column = columns,
       means = meaning_of(columns, names(sitting$settings$levels))
     )
   })
   more <- data.frame(
-    sheet = c("grid", "by standard"),
-    column = c("(each question)", "(each standard)"),
+    sheet = words_for(c("grid", "by_standard"), "sheets"),
+    column = c(say("page-workbook.each_question"), say("page-workbook.each_standard")),
     means = c(
-      "Points earned on it; blank: not asked, excused or waiting for a mark.",
-      "Share of the points on its questions that were earned."
+      say("page-workbook.points_earned_on_it"),
+      say("page-workbook.share_of_the_points")
     )
   )
   do.call(rbind, c(rows, list(more[more$sheet %in% names(sheets), ])))

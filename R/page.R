@@ -10,7 +10,7 @@ page_document <- function(title, body, own = "report", style = NULL,
   dependencies <- Filter(function(one) one$name != "core-js", dependencies)
   c(
     "<!DOCTYPE html>",
-    "<html lang=\"en\">",
+    paste0("<html lang=\"", say("language.code"), "\">"),
     "<head>",
     "<meta charset=\"utf-8\">",
     "<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">",
@@ -29,10 +29,29 @@ page_document <- function(title, body, own = "report", style = NULL,
     "<body>",
     shielded(as.character(widgets$html)),
     more(),
+    script_words(own),
     inline_file(paste0(own, ".js"), "script"),
     "</body>",
     "</html>"
   )
+}
+
+# What the page's script says.
+script_words <- function(own) {
+  if (!own %in% c("report", "walkthrough")) return(NULL)
+  words <- section_of(paste0("script_", own))
+  as.character(page_data("words", c(list(language = say("language.code")), words)))
+}
+
+# A sentence in HTML: what stands between two pairs of stars is bold, and so it is
+# whatever a student typed.
+rich <- function(.entry, ...) {
+  values <- lapply(list(...), function(value) {
+    if (inherits(value, "html")) return(as.character(value))
+    gsub("*", "&#42;", escape(as.character(value)), fixed = TRUE)
+  })
+  said <- paste(say_with(.entry, values), collapse = "")
+  htmltools::HTML(gsub("[*]{2}(.+?)[*]{2}", "<b>\\1</b>", said, perl = TRUE))
 }
 
 # Of tags that need no script or style of their own; several times as quick as
@@ -52,7 +71,9 @@ shielded <- function(html) {
   paste0(
     pieces[1],
     paste0(
-      "<script type=\"application/json\" data-for=", json, substring(data, end),
+      "<script type=\"application/json\" data-for=",
+      json,
+      substring(data, end),
       collapse = ""
     )
   )
@@ -64,7 +85,8 @@ printed_heading <- function(title) {
   # as numbers: nothing in it can end the text
   said <- paste0("\\", sprintf("%x", letters), " ", collapse = "")
   paste0(
-    "@page{@top-left{content:\"", said,
+    "@page{@top-left{content:\"",
+    said,
     "\";font:8pt sans-serif;color:#555}@top-right{content:counter(page);",
     "font:8pt sans-serif;color:#555}}"
   )
@@ -80,8 +102,11 @@ page_data <- function(id, data) {
     digits = 6
   ))
   htmltools::HTML(paste0(
-    "<script type=\"application/json\" id=\"", id, "\">",
-    gsub("<", "\\u003c", json, fixed = TRUE), "</script>"
+    "<script type=\"application/json\" id=\"",
+    id,
+    "\">",
+    gsub("<", "\\u003c", json, fixed = TRUE),
+    "</script>"
   ))
 }
 
@@ -117,7 +142,12 @@ inline_scripts <- function(dependency) {
 inline_file <- function(name, tag) {
   if (!nzchar(system.file("page", name, package = "pregunta"))) return(NULL)
   paste0(
-    "<", tag, ">", read_text(system.file("page", name, package = "pregunta")), "</", tag,
+    "<",
+    tag,
+    ">",
+    read_text(system.file("page", name, package = "pregunta")),
+    "</",
+    tag,
     ">"
   )
 }
@@ -166,7 +196,7 @@ flat <- function(text) gsub("\n", " ", text, fixed = TRUE)
 page_people <- function(students, names) {
   list(
     student = students$student,
-    alias = paste("student", seq_len(nrow(students))),
+    alias = say("page.student", n = seq_len(nrow(students))),
     names = names,
     label = if (names) ifelse(is.na(students$name), students$student, students$name)
   )
@@ -176,8 +206,12 @@ who <- function(people, student) {
   at <- match(student, people$student)
   if (!people$names) return(people$alias[at])
   paste0(
-    "<span class=\"who\">", escape(people$label[at]), "</span><span class=\"alias\">",
-    people$alias[at], "</span>", recycle0 = TRUE
+    "<span class=\"who\">",
+    escape(people$label[at]),
+    "</span><span class=\"alias\">",
+    people$alias[at],
+    "</span>",
+    recycle0 = TRUE
   )
 }
 
@@ -189,8 +223,11 @@ who_plain <- function(people, student) {
 
 share_bar <- function(share, class = "") {
   paste0(
-    "<span class=\"bar ", class, "\"><span style=\"width:",
-    round(100 * pmin(1, ifelse(is.na(share), 0, share)), 1), "%\"></span></span>"
+    "<span class=\"bar ",
+    class,
+    "\"><span style=\"width:",
+    round(100 * pmin(1, ifelse(is.na(share), 0, share)), 1),
+    "%\"></span></span>"
   )
 }
 
@@ -204,8 +241,14 @@ share_cells <- function(share, low = NULL, high = NULL, class = "") {
 level_chip <- function(level, levels, name = TRUE) {
   at <- match(level, levels)
   chip <- paste0(
-    "<span class=\"lv lv", at, "\"", if (!name) paste0(" title=\"", escape(level), "\""),
-    ">", level_signs(length(levels))[at], "</span>", if (name) paste0(" ", escape(level))
+    "<span class=\"lv lv",
+    at,
+    "\"",
+    if (!name) paste0(" title=\"", escape(level), "\""),
+    ">",
+    level_signs(length(levels))[at],
+    "</span>",
+    if (name) paste0(" ", escape(level))
   )
   ifelse(is.na(at), "", chip)
 }
@@ -215,16 +258,33 @@ level_styles <- function(levels) {
   ground <- level_colours(length(levels))
   k <- seq_along(ground)
   paste0(
-    ".lv", k, "{background:", ground, ";color:", vapply(ground, ink_on, ""), "}.fill", k,
-    "{fill:", ground, "}", collapse = ""
+    ".lv",
+    k,
+    "{background:",
+    ground,
+    ";color:",
+    vapply(ground, ink_on, ""),
+    "}.fill",
+    k,
+    "{fill:",
+    ground,
+    "}",
+    collapse = ""
   )
 }
 
 # Tables of HTML, made a column at a time; their text is escaped by the caller.
 html_cell <- function(x, class = "", tag = "td") {
   paste0(
-    "<", tag, ifelse(nzchar(class), paste0(" class=\"", class, "\""), ""), ">", x, "</",
-    tag, ">", recycle0 = TRUE
+    "<",
+    tag,
+    ifelse(nzchar(class), paste0(" class=\"", class, "\""), ""),
+    ">",
+    x,
+    "</",
+    tag,
+    ">",
+    recycle0 = TRUE
   )
 }
 

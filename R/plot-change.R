@@ -11,13 +11,13 @@ autoplot.pregunta_change <- function(object, names = TRUE, ...) {
     standard_arrows(object, by)
   }
   rows <- rows[!is.na(rows$before) & !is.na(rows$after), ]
-  if (!nrow(rows)) return(empty_picture("Nobody has a score in both yet."))
+  if (!nrow(rows)) return(empty_picture(say("plot-change.nobody_has_a_score")))
   if (nrow(rows) > most_arrows) {
     abort_pregunta(
       "call",
-      paste("A picture of", nrow(rows), "rows cannot be read."),
+      say("plot-change.a_picture_of_rows", n = nrow(rows)),
       NULL,
-      "Draw fewer: compare narrowed sittings, see narrow_sitting()."
+      say("plot-change.draw_fewer_compare_narrowed")
     )
   }
   draw_arrows(rows, object)
@@ -30,7 +30,8 @@ standard_arrows <- function(object, by) {
   label <- shorten(
     printable(
       paste0(
-        strrep("    ", depth), object$code,
+        strrep("    ", depth),
+        object$code,
         ifelse(is.na(object$title), "", paste0("  ", object$title))
       )
     ),
@@ -62,7 +63,9 @@ student_arrows <- function(object, names) {
 item_arrows <- function(object) {
   object <- object[order(-object$difficulty_after), ]
   label <- paste0(
-    object$item_before, " \u2192 ", object$item,
+    object$item_before,
+    " \u2192 ",
+    object$item,
     ifelse(is.na(object$prompt), "", paste0("  ", object$prompt))
   )
   data.frame(
@@ -78,10 +81,10 @@ draw_arrows <- function(rows, object) {
   by <- attr(object, "by")
   many <- nrow(rows) > 30
   rows$at <- factor(seq_len(nrow(rows)), rev(seq_len(nrow(rows))))
-  rows$colour <- ifelse(
-    !rows$sure %in% TRUE,
-    ink[["grey"]],
-    ifelse(rows$after >= rows$before, ink[["teal"]], ink[["ochre"]])
+  rows$colour <- data.table::fcase(
+    !rows$sure %in% TRUE, ink[["grey"]],
+    rows$after >= rows$before, ink[["teal"]],
+    default = ink[["ochre"]]
   )
   rows$said <- signed_points(rows$after - rows$before)
   ggplot2::ggplot(rows, ggplot2::aes(y = .data$at, colour = .data$colour)) +
@@ -117,15 +120,7 @@ draw_arrows <- function(rows, object) {
     share_scale("x", limits = c(0, 1.06), breaks = seq(0, 1, 0.2)) +
     titles(
       change_title(object),
-      paste(
-        "Mean share of the points before (hollow) and after (full);",
-        if (identical(by, "student")) {
-          "grey: the same level."
-        } else {
-          "grey: the change may be chance."
-        },
-        "Dashed: the cut."
-      )
+      say("plot-change.mean_share_of_the", by_student = identical(by, "student"))
     ) +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
@@ -141,28 +136,30 @@ change_title <- function(object) {
     counts <- table(
       factor(
         object$outcome[object$code == whole_code],
-        c("got there", "was there", "still to come", "fell back")
+        c("got_there", "was_there", "still_to_come", "fell_back")
       )
     )
-    return(paste0(
-      counts[[1]], " got there, ", counts[[2]], " were there, ", counts[[3]],
-      " are still to come", if (counts[[4]]) paste0(", ", counts[[4]], " fell back"), "."
+    return(say(
+      "plot-change.got_there_were_there",
+      got = counts[[1]],
+      were = counts[[2]],
+      still = counts[[3]],
+      fell = counts[[4]],
+      any_fell = counts[[4]]
     ))
   }
   if (identical(by, "item")) {
     up <- sum(object$change_low > 0, na.rm = TRUE)
-    return(paste0(
-      up, " of ", count_of(nrow(object), "item"),
-      " used in both went better by more than chance."
-    ))
+    return(say("plot-change.of_items_used_in", up = up, n = nrow(object)))
   }
   if (is.null(by)) return(sub("[.:] .*", ".", say_change_of(object)[1]))
   whole <- object[object$code == whole_code & !is.na(object$change), ]
   name <- group_names(whole, by)
-  if (nrow(whole) < 2) return("There is one group only.")
+  if (nrow(whole) < 2) return(say("plot-change.there_is_one_group"))
   end <- function(row) paste0(name[row], " (", signed_points(whole$change[row]), ")")
-  paste0(
-    "Most was gained by ", end(which.max(whole$change)), ", least by ",
-    end(which.min(whole$change)), "."
+  say(
+    "plot-change.most_was_gained_by",
+    change = end(which.max(whole$change)),
+    whole_change = end(which.min(whole$change))
   )
 }

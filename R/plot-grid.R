@@ -37,7 +37,7 @@ autoplot.pregunta_sitting <- function(object, names = TRUE, ...) {
     ggplot2::scale_x_discrete(position = "top", labels = short_items) +
     titles(
       say_grid(students, items),
-      "Students by items; absent students are left out. A cross marks a wrong answer."
+      say("plot-grid.students_by_items_absent")
     ) +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
@@ -98,6 +98,6 @@ answer_kinds <- function(sitting) {
 }
 
 student_label <- function(students, names) {
-  if (!names) return(paste("student", seq_len(nrow(students))))
+  if (!names) return(say("plot-grid.student", n = seq_len(nrow(students))))
   shorten(printable(ifelse(is.na(students$name), students$student, students$name)), 28)
 }

@@ -3,16 +3,16 @@
 autoplot.pregunta_growth <- function(object, names = TRUE, ...) {
   check_summary(object)
   by <- attr(object, "by")
-  if (!nrow(object)) return(empty_picture("There are no results yet."))
+  if (!nrow(object)) return(empty_picture(say("plot-growth.there_are_no_results")))
   if (!identical(by, "student")) return(draw_class_growth(object, by))
   one <- length(unique(object$student)) == 1
   rows <- if (one) own_growth_rows(object) else students_growth_rows(object, names)
   if (length(unique(rows$row)) > most_in_grid) {
     abort_pregunta(
       "call",
-      paste("A picture of", length(unique(rows$row)), "students cannot be read."),
+      say("plot-growth.a_picture_of_students", n = length(unique(rows$row))),
       NULL,
-      "Draw a section: growth(record, section = \"...\")."
+      say("plot-growth.draw_a_section_growth")
     )
   }
   who <- if (!names || is.na(object$name[1])) object$student[1] else object$name[1]
@@ -31,7 +31,7 @@ draw_class_growth <- function(object, by) {
   shown <- object[object$n > 0 & !is.na(object$share) & !object$code %in% tree$parent, ]
   leaf <- shown[shown$code != whole_code, ]
   if (nrow(leaf)) shown <- leaf
-  if (!nrow(shown)) return(empty_picture("There are no results yet."))
+  if (!nrow(shown)) return(empty_picture(say("plot-growth.there_are_no_results")))
   shown <- shown[shown$code %in% utils::head(unique(shown$code), 12), ]
   label <- paste0(shown$code, ifelse(is.na(shown$title), "", paste0("  ", shown$title)))
   data <- data.frame(
@@ -77,10 +77,7 @@ draw_class_growth <- function(object, by) {
     share_scale("y", limits = c(0, 1), breaks = seq(0, 1, 0.25)) +
     titles(
       say_growth(object),
-      paste(
-        "Mean score of those with a new result in the window, with its 95% interval.",
-        "Dashed: the cut."
-      )
+      say("plot-growth.mean_score_of_those")
     ) +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
@@ -102,7 +99,8 @@ panel_names <- function(label) {
 own_growth_rows <- function(object) {
   depth <- lengths(lapply(object$code, ancestors, standards = attr(object, "tree")))
   label <- paste0(
-    strrep("    ", depth), object$code,
+    strrep("    ", depth),
+    object$code,
     ifelse(is.na(object$title), "", paste0("  ", object$title))
   )
   data.frame(
@@ -136,7 +134,9 @@ draw_growth_grid <- function(rows, object, finding) {
     fill = ifelse(rows$carried, ink[["paper"]], colours[rows$level]),
     frame = colours[rows$level],
     said = paste0(
-      level_signs(length(levels))[match(rows$level, levels)], " ", percent(rows$share)
+      level_signs(length(levels))[match(rows$level, levels)],
+      " ",
+      percent(rows$share)
     )
   )
   cells$ink <- ifelse(
@@ -163,7 +163,7 @@ draw_growth_grid <- function(rows, object, finding) {
     ggplot2::scale_y_discrete(labels = stats::setNames(rows$label, rows$row)) +
     titles(
       finding,
-      paste0(key, "   A frame alone: no new result, the earlier one is carried forward.")
+      say("plot-growth.a_frame_alone_no", key = key)
     ) +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
@@ -183,7 +183,7 @@ autoplot.pregunta_ladder <- function(object, names = TRUE, ...) {
     attr(object, "ladder")
   }
   if (!is.null(object$ladder)) object <- object[object$ladder == object$ladder[1], ]
-  step <- c(ladder, "passed all")
+  step <- c(ladder, say("plot-growth.passed_all"))
   at <- factor(step[object$passed + 1], step)
   group <- factor(
     if (all(is.na(object$section))) {
@@ -227,15 +227,20 @@ autoplot.pregunta_ladder <- function(object, names = TRUE, ...) {
     ggplot2::scale_x_discrete(position = "top") +
     ggplot2::scale_y_discrete(
       drop = FALSE,
-      labels = c(paste("working on", ladder), "passed all")
+      labels = c(
+        say("plot-growth.working_on", ladder = ladder),
+        say("plot-growth.passed_all")
+      )
     ) +
     titles(
-      paste0(
-        highest, " of ", count_of(nrow(object), "student"), " passed all ",
-        length(ladder), " steps; most work on ", names(which.max(table(at[!object$top]))),
-        "."
+      say(
+        "plot-growth.of_students_passed_all",
+        highest = highest,
+        n = nrow(object),
+        n_ladder = length(ladder),
+        at = names(which.max(table(at[!object$top])))
       ),
-      "Students by the step they are working on now."
+      say("plot-growth.students_by_the_step")
     ) +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +

@@ -17,7 +17,7 @@ autoplot.pregunta_items <- function(object, options = NULL, ...) {
   )
   zones <- rbind(
     zones,
-    cbind(free_corner(table, low), label = "the strong do worse: read it again")
+    cbind(free_corner(table, low), label = say("plot-items.the_strong_do_worse"))
   )
   ggplot2::ggplot(table, ggplot2::aes(.data$difficulty, .data$discrimination)) +
     ggplot2::annotate(
@@ -79,23 +79,22 @@ autoplot.pregunta_items <- function(object, options = NULL, ...) {
     ) +
     titles(
       if (is.null(look)) {
-        paste0("The hardest item is ", hardest(object), ".")
+        say("plot-items.the_hardest_item_is", object = hardest(object))
       } else {
         say_items(object, look)
       },
-      paste0(
-        "Each item by the share of its points earned (right is easy) and how well it ",
-        "tells strong from weak ",
-        "(top is well).",
-        if (any(table$look)) " Ochre triangles need a look." else ""
-      ),
+      say("plot-items.each_item_by_the", any_look = any(table$look)),
       if (nrow(missing)) {
-        paste0(
-          "Not shown: ", some_of(paste0(missing$item, " (", missing$reason, ")"), 4), "."
+        say(
+          "plot-items.not_shown",
+          item = some_of(paste0(missing$item, " (", say_reason(missing$reason), ")"), 4)
         )
       }
     ) +
-    ggplot2::labs(x = "difficulty: share of points earned", y = "discrimination") +
+    ggplot2::labs(
+      x = say("plot-items.difficulty_share_of_points"),
+      y = "discrimination"
+    ) +
     theme_paper()
 }
 

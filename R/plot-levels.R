@@ -5,17 +5,14 @@ autoplot.pregunta_test <- function(object, ...) {
   by <- attr(object, "by")
   levels <- names(settings_of(object)$levels)
   shown <- object[!is.na(object$n) & object$n > 0, ]
-  if (!nrow(shown)) return(empty_picture("Nobody has points yet."))
+  if (!nrow(shown)) return(empty_picture(say("plot-levels.nobody_has_points_yet")))
   path <- if (is.null(by)) "all" else group_paths(shown, by)
   if (length(path) > most_in_grid) {
     abort_pregunta(
       "call",
-      paste("A picture of", length(path), "groups cannot be read."),
+      say("plot-levels.a_picture_of_groups", n = length(path)),
       NULL,
-      paste0(
-        "Draw fewer: narrow_sitting() leaves some out, and an outer column has fewer ",
-        "values."
-      )
+      say("plot-levels.draw_fewer_narrow_sitting")
     )
   }
   bars <- data.frame(
@@ -33,11 +30,8 @@ autoplot.pregunta_test <- function(object, ...) {
     nchar(as.character(bars$level)) + (apart == " ") * nchar(count),
     bars$share
   )
-  bars$label <- ifelse(
-    bars$share < 0.04,
-    "",
-    paste0(ifelse(named, paste0(bars$level, apart), ""), count)
-  )
+  name <- ifelse(named, paste0(bars$level, apart), "")
+  bars$label <- ifelse(bars$share < 0.04, "", paste0(name, count))
   ggplot2::ggplot(bars, ggplot2::aes(.data$share, .data$group, fill = .data$level)) +
     ggplot2::geom_col(width = 0.74, colour = ink[["paper"]], linewidth = 0.4) +
     ggplot2::geom_text(
@@ -57,7 +51,7 @@ autoplot.pregunta_test <- function(object, ...) {
     share_scale("x", expand = c(0, 0)) +
     titles(
       if (is.null(by)) say_test(shown)[1] else say_groups(object),
-      "Students in each level by their score on the whole test; the numbers are students."
+      say("plot-levels.students_in_each_level")
     ) +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
@@ -70,11 +64,13 @@ autoplot.pregunta_test <- function(object, ...) {
 
 # "  Harbour B  60%": groups inside others stand further in.
 level_row_labels <- function(shown, by) {
-  if (is.null(by)) return(paste0("all  ", percent(shown$mean_share)))
+  if (is.null(by)) return(say("plot-levels.all", mean_share = percent(shown$mean_share)))
   parts <- strsplit(group_paths(shown, by), path_separator, fixed = TRUE)
   name <- vapply(parts, function(part) part[length(part)], "")
   paste0(
-    strrep("    ", lengths(parts) - 1), shorten(printable(name), 26), "  ",
+    strrep("    ", lengths(parts) - 1),
+    shorten(printable(name), 26),
+    "  ",
     percent(shown$mean_share)
   )
 }

@@ -3,7 +3,7 @@
 autoplot.pregunta_misconceptions <- function(object, names = TRUE, ...) {
   check_summary(object)
   if (!nrow(object)) {
-    abort_pregunta("call", "No option of this test carries a misconception.", NULL, NULL)
+    abort_pregunta("call", say("plot-misconceptions.no_option_of_this"), NULL, NULL)
   }
   if (identical(attr(object, "by"), "student")) {
     draw_held(object, names)
@@ -27,7 +27,7 @@ held_colours <- c(
 draw_ideas <- function(object) {
   by <- attr(object, "by")
   group <- if (is.null(by)) rep("", nrow(object)) else group_names(object, by)
-  kinds <- names(held_words)
+  kinds <- held_codes
   bars <- data.frame(
     idea = rep(idea_label(object), length(kinds)),
     group = rep(group, length(kinds)),
@@ -38,13 +38,10 @@ draw_ideas <- function(object) {
   bars$share <- bars$count / bars$n
   bars <- bars[!is.na(bars$share), ]
   bars$kind <- factor(bars$kind, rev(kinds))
-  word <- held_words[as.character(bars$kind)]
+  word <- words_for(as.character(bars$kind), "held")
   named <- named_once(bars$kind, nchar(word) + 1 + nchar(bars$count), bars$share)
-  bars$label <- ifelse(
-    bars$share < 0.03,
-    "",
-    paste0(ifelse(named, paste0(word, " "), ""), bars$count)
-  )
+  name <- ifelse(named, paste0(word, " "), "")
+  bars$label <- ifelse(bars$share < 0.03, "", paste0(name, bars$count))
   bars$idea <- factor(bars$idea, unique(idea_label(object)))
   bars$group <- factor(bars$group, rev(unique(group)))
   ggplot2::ggplot(bars, ggplot2::aes(.data$share, .data$group, fill = .data$kind)) +
@@ -59,13 +56,13 @@ draw_ideas <- function(object) {
     ggplot2::scale_fill_manual(
       values = held_colours,
       breaks = kinds,
-      labels = held_words,
+      labels = words_for(held_codes, "held"),
       name = NULL
     ) +
     share_scale("x", expand = c(0, 0)) +
     titles(
       say_misconceptions(object),
-      "Students by how often they chose the answers of an idea; the numbers are students."
+      say("plot-misconceptions.students_by_how_often")
     ) +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
@@ -84,29 +81,32 @@ idea_label <- function(object) {
 # Students by ideas: those who chose the answers of one idea twice.
 draw_held <- function(object, names) {
   twice <- unique(
-    object$student[object$status %in% held_words[c("likely", "now_and_then")]]
+    object$student[object$status %in% c("likely", "now_and_then")]
   )
-  if (!length(twice)) abort_pregunta("call", nobody_twice, NULL, NULL)
+  if (!length(twice)) {
+    abort_pregunta("call", say("judge-misconceptions.nobody_twice"), NULL, NULL)
+  }
   shown <- object[object$student %in% twice & !is.na(object$status), ]
   strength <- tapply(
-    ifelse(shown$status %in% held_words["likely"], 10, 1) * shown$chosen,
+    ifelse(shown$status %in% "likely", 10, 1) * shown$chosen,
     shown$student,
     sum
   )
   order <- names(sort(strength))
   label <- shown[match(order, shown$student), ]
-  shown$kind <- factor(
-    names(held_words)[match(shown$status, held_words)],
-    names(held_words)
-  )
+  shown$kind <- factor(shown$status, held_codes)
   shown$student <- factor(shown$student, order)
   shown$code <- factor(shown$code, unique(object$code))
-  likely <- length(unique(object$student[object$status %in% held_words["likely"]]))
+  likely <- length(unique(object$student[object$status %in% "likely"]))
   ggplot2::ggplot(shown, ggplot2::aes(.data$code, .data$student, fill = .data$kind)) +
     ggplot2::geom_tile(colour = ink[["paper"]], linewidth = 0.8) +
     ggplot2::geom_text(
       ggplot2::aes(
-        label = paste0(.data$chosen, " of ", .data$chances),
+        label = say(
+          "plot-misconceptions.of",
+          chosen = .data$chosen,
+          chances = .data$chances
+        ),
         colour = text_on(.data$kind),
         fontface = ifelse(.data$kind == "likely", "bold", "plain")
       ),
@@ -115,7 +115,7 @@ draw_held <- function(object, names) {
     ggplot2::scale_colour_identity() +
     ggplot2::scale_fill_manual(
       values = held_colours,
-      labels = held_words,
+      labels = words_for(held_codes, "held"),
       drop = FALSE,
       name = NULL
     ) +
@@ -124,15 +124,12 @@ draw_held <- function(object, names) {
       labels = stats::setNames(student_label(label, names), order)
     ) +
     titles(
-      paste0(
-        count_of(likely, "student"), " likely hold", if (likely == 1) "s",
-        " a misconception, ", count_of(length(order) - likely, "more student"),
-        " chose one now and then."
+      say(
+        "plot-misconceptions.students_likely_hold_a",
+        likely = likely,
+        n = length(order) - likely
       ),
-      paste0(
-        "Times chosen of answered questions that offer it. Students who chose none ",
-        "twice are left out."
-      )
+      say("plot-misconceptions.times_chosen_of_answered")
     ) +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +

@@ -7,7 +7,7 @@ autoplot.pregunta_options <- function(object, item = NULL, items = NULL, ...) {
   if (length(unknown)) {
     abort_pregunta(
       "call",
-      paste0("There is no item ", quoted(unknown[1]), "."),
+      say("plot-options.there_is_no_item", unknown = quoted(unknown[1])),
       NULL,
       did_you_mean(unknown[1], unique(object$item))
     )
@@ -25,10 +25,10 @@ autoplot.pregunta_options <- function(object, item = NULL, items = NULL, ...) {
   )
   ends <- long[long$third == "high", ]
   words <- ifelse(is.na(table$text), table$option, paste0(table$option, "  ", table$text))
-  ends$label <- shorten(paste0(words, ifelse(table$key, " (key)", "")), 26)
+  ends$label <- shorten(say("plot-options.key", words = words, key = table$key), 26)
   look <- if (is.null(items)) NULL else look_first(items, object)
   finding <- if (length(item) > 1) {
-    "How the weak, the middle and the strong answered."
+    say("plot-options.how_the_weak_the")
   } else {
     say_options(object, item, if (is.null(look)) data.frame(item = character()) else look)
   }
@@ -63,18 +63,19 @@ autoplot.pregunta_options <- function(object, item = NULL, items = NULL, ...) {
     ggplot2::scale_shape_manual(values = c(key = 19, look = 17, other = 1)) +
     ggplot2::scale_x_discrete(
       expand = ggplot2::expansion(add = c(0.2, 1.3)),
-      labels = c(low = "weakest third", middle = "middle third", high = "strongest third")
-    ) +
-    share_scale("y", limits = c(0, 1), breaks = seq(0, 1, 0.25)) +
-    (if (length(item) > 1) ggplot2::facet_wrap(~ .data$item)) +
-    titles(
-      finding,
-      paste(
-        "Share of each third of the students, by total score, that gave each answer.",
-        "Thick and teal: the key; ochre: the most chosen other."
+      labels = c(
+        low = say("plot-options.weakest_third"),
+        middle = say("plot-options.middle_third"),
+        high = say("plot-options.strongest_third")
       )
     ) +
-    ggplot2::labs(x = NULL, y = "chosen by") +
+    share_scale("y", limits = c(0, 1), breaks = seq(0, 1, 0.25)) +
+    (if (length(item) > 1) ggplot2::facet_wrap(~.data$item)) +
+    titles(
+      finding,
+      say("plot-options.share_of_each_third")
+    ) +
+    ggplot2::labs(x = NULL, y = say("plot-options.chosen_by")) +
     theme_paper()
 }
 

@@ -60,7 +60,9 @@ autoplot.pregunta_students <- function(object, ...) {
     x = (cuts + c(cuts[-1], 1)) / 2,
     y = top * 1.13,
     label = paste0(
-      levels, "\n", n,
+      levels,
+      "\n",
+      n,
       if (length(scored$share)) paste0(" (", percent(n / nrow(scored)), ")")
     )
   )
@@ -91,7 +93,7 @@ autoplot.pregunta_students <- function(object, ...) {
     ) +
     titles(
       say_spread(object),
-      "Students by share of their open points; dashed lines are the cuts between levels."
+      say("plot-spread.students_by_share_of")
     ) +
     ggplot2::labs(x = "score", y = "students") +
     theme_paper() +

@@ -3,7 +3,7 @@
 autoplot.pregunta_standards <- function(object, names = TRUE, ...) {
   check_summary(object)
   by <- attr(object, "by")
-  if (!nrow(object)) return(empty_picture("No standard has a score yet."))
+  if (!nrow(object)) return(empty_picture(say("plot-standards.no_standard_has_a")))
   if (identical(by, "student")) return(draw_student_standards(object, names))
   groups <- if (is.null(by)) 1 else length(unique(group_paths(object, by)))
   if (length(by) > 1 || groups > most_dodged) {
@@ -77,10 +77,7 @@ draw_scores <- function(object, by) {
     ) +
     titles(
       say_standards(object, tree),
-      paste0(
-        "Mean score on each standard", if (!is.null(by)) paste0(" by ", by),
-        ", with its 95% interval; dashed lines are the cuts between levels."
-      )
+      say("plot-standards.mean_score_on_each", by = by, no_by = is.null(by))
     ) +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
@@ -98,6 +95,7 @@ most_labelled <- 24 # rows, of which a letter is no higher than one
 group_labels <- function(table) {
   first <- table[
     table$code == levels(table$code)[nlevels(table$code)] & !is.na(table$low),
+
   ]
   if (!nrow(first)) return(NULL)
   first$said <- shorten(printable(as.character(first$group)), 24)
@@ -120,12 +118,13 @@ standard_labels <- function(object, codes, width = 46) {
   first <- object[match(codes, object$code), ]
   label <- shorten(
     paste0(
-      strrep("    ", depth), codes,
+      strrep("    ", depth),
+      codes,
       ifelse(is.na(first$title), "", paste0("  ", first$title))
     ),
     width
   )
-  paste0(label, "  (", first$items, ifelse(first$items == 1, " item)", " items)"))
+  say("plot-standards.items", label = label, items = first$items)
 }
 
 # One line a cut through all standards, or a piece for each where cuts differ.
@@ -157,12 +156,9 @@ draw_group_grid <- function(object, by, groups) {
   if (groups > most_in_grid) {
     abort_pregunta(
       "call",
-      paste("A picture of", groups, "groups cannot be read."),
+      say("plot-standards.a_picture_of_groups", groups = groups),
       NULL,
-      paste0(
-        "Draw fewer: narrow_sitting() leaves some out, and an outer column has fewer ",
-        "values."
-      )
+      say("plot-standards.draw_fewer_narrow_sitting")
     )
   }
   path <- group_paths(object, by)
@@ -194,11 +190,9 @@ draw_group_grid <- function(object, by, groups) {
     ggplot2::scale_y_discrete(labels = label) +
     titles(
       say_standards(object, attr(object, "tree")),
-      paste0(
-        "Mean score on each standard by ",
-        paste(by, collapse = " and within it "),
-        ". \u25b2 \u25bc: above, below the other students by more than chance would ",
-        "bring."
+      say(
+        "plot-standards.mean_score_on_each_standard",
+        by = paste(by, collapse = say("plot-standards.and_within_it"))
       )
     ) +
     ggplot2::labs(x = NULL, y = NULL) +
@@ -230,7 +224,10 @@ draw_student_standards <- function(object, names) {
   )
   if (!many) {
     cells$mark <- paste0(
-      cells$mark, " ", percent(shown$share), ifelse(shown$unsure, "?", "")
+      cells$mark,
+      " ",
+      percent(shown$share),
+      ifelse(shown$unsure, "?", "")
     )
   }
   colours <- stats::setNames(level_colours(length(levels)), levels)
@@ -248,15 +245,7 @@ draw_student_standards <- function(object, names) {
     ) +
     titles(
       say_lowest(shown, levels[1]),
-      paste(
-        "Students by standards, coloured by level.",
-        if (!many) {
-          paste0(
-            "? marks a level to be unsure of: the 95% interval of the score reaches ",
-            "into another."
-          )
-        }
-      )
+      say("plot-standards.students_by_standards_coloured", many = many)
     ) +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +

@@ -37,18 +37,9 @@ autoplot.pregunta_precision <- function(object, ...) {
     ) +
     titles(
       paste(say_precision(object)[1]),
-      paste(
-        paste0(
-          "Standard error of measurement at each score, in points: by how much such a ",
-          "score would waver on another"
-        ),
-        paste0(
-          "test like this one. Dots: where students are, larger for more; dashed: the ",
-          "cuts between levels."
-        )
-      )
+      say("plot-trust.standard_error_of_measurement")
     ) +
-    ggplot2::labs(x = "score", y = "SEM, points") +
+    ggplot2::labs(x = "score", y = say("plot-trust.sem_points")) +
     theme_paper()
 }
 
@@ -86,7 +77,11 @@ autoplot.pregunta_lengths <- function(object, ...) {
       ggplot2::aes(
         .data$needed,
         .data$target,
-        label = paste0(.data$needed, " items for ", sprintf("%.2f", .data$target))
+        label = say(
+          "plot-trust.items_for",
+          needed = .data$needed,
+          target = sprintf("%.2f", .data$target)
+        )
       ),
       marks,
       hjust = ifelse(marks$needed > 0.75 * most, 1.05, -0.12),
@@ -106,7 +101,7 @@ autoplot.pregunta_lengths <- function(object, ...) {
       "text",
       x = row$items,
       y = row$alpha,
-      label = paste("now", row$items),
+      label = say("plot-trust.now", items = row$items),
       hjust = if (row$items < 0.15 * most) -0.3 else 1.2,
       vjust = -0.8,
       size = 3.6,
@@ -123,13 +118,7 @@ autoplot.pregunta_lengths <- function(object, ...) {
     ) +
     titles(
       say_lengths(object),
-      paste(
-        paste0(
-          "Reliability (alpha) of tests of other lengths made of questions like these; ",
-          "the band is"
-        ),
-        "its 95% interval. Ochre: the test as it is."
-      )
+      say("plot-trust.reliability_alpha_of_tests")
     ) +
     ggplot2::labs(x = "questions", y = "alpha") +
     theme_paper()
@@ -163,18 +152,19 @@ autoplot.pregunta_fairness <- function(object, ...) {
       values = c("FALSE" = 19, "TRUE" = 17),
       limits = c("FALSE", "TRUE")
     ) +
-    (if (several) ggplot2::facet_wrap(~ .data$focal)) +
+    (if (several) ggplot2::facet_wrap(~.data$focal)) +
     share_scale("x") +
     titles(
       say_fairness(object)[1],
-      paste0(
-        "How much more (right) or less of each item's points ",
-        if (several) "each group" else table$focal[1], " earned than students of ",
-        table$reference[1], " with the same score, with 95% intervals."
+      say(
+        "plot-trust.how_much_more_right",
+        focal = table$focal[1],
+        several = several,
+        reference = table$reference[1]
       )
     ) +
     ggplot2::labs(
-      x = "difference at the same score, share of the item's points",
+      x = say("plot-trust.difference_at_the_same"),
       y = NULL
     ) +
     theme_paper()

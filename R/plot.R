@@ -75,7 +75,9 @@ letter_width <- 0.011 # of a picture's panel
 named_once <- function(kind, letters, share) {
   room <- share > (letters + 1) * letter_width
   named <- room &
-    !duplicated(ifelse(room, as.character(kind), paste(seq_along(kind), "no room")))
+    !duplicated(
+      ifelse(room, as.character(kind), say("plot.no_room", kind = seq_along(kind)))
+    )
   named & all(kind[share > 0] %in% kind[named])
 }
 
@@ -198,7 +200,7 @@ sitting_pictures <- function(sitting, item = NULL, names = TRUE, only = NULL) {
   for (unknown in setdiff(only, base::names(draw))) {
     abort_pregunta(
       "call",
-      paste0("There is no picture ", quoted(unknown), "."),
+      say("plot.there_is_no_picture", unknown = quoted(unknown)),
       NULL,
       did_you_mean(unknown, base::names(draw))
     )
@@ -218,7 +220,7 @@ item_to_draw <- function(item, items, options) {
   if (item %in% items$item) return(item)
   abort_pregunta(
     "call",
-    paste0("There is no item ", quoted(item), "."),
+    say("plot.there_is_no_item", item = quoted(item)),
     NULL,
     did_you_mean(item, items$item)
   )

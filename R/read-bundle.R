@@ -27,7 +27,10 @@ new_bundle <- function(responses = NULL, items = NULL, options = NULL, students 
   )
   wrong <- bundle_faults(bundle)
   if (length(wrong)) {
-    stop("This is no bundle: ", paste(wrong, collapse = "; "), ".", call. = FALSE)
+    stop(
+      say("read-bundle.this_is_no_bundle", wrong = paste(wrong, collapse = "; ")),
+      call. = FALSE
+    )
   }
   bundle
 }
@@ -45,28 +48,28 @@ bundle_faults <- function(bundle) {
   lacking <- unlist(lapply(names(needed), function(name) {
     table <- bundle[[name]]
     if (is.null(table)) return(NULL)
-    if (!is.data.frame(table)) return(paste(name, "is no table"))
+    if (!is.data.frame(table)) return(say("read-bundle.is_no_table", name = name))
     gone <- setdiff(needed[[name]], names(table))
-    if (length(gone)) paste(name, "has no column", gone)
+    if (length(gone)) say("read-bundle.has_no_column", name = name, gone = gone)
   }))
   account <- bundle$account
   c(
     lacking,
     if (is.null(bundle$responses) +
-      is.null(bundle$items) +
-      is.null(bundle$students) +
-      is.null(bundle$standards) +
-      is.null(bundle$roster) == 5) {
-      "there is nothing in it"
+        is.null(bundle$items) +
+        is.null(bundle$students) +
+        is.null(bundle$standards) +
+        is.null(bundle$roster) == 5) {
+      say("read-bundle.there_is_nothing_in")
     },
     if (!is.character(bundle$origin) || length(bundle$origin) != 1) {
-      "it does not say where it is from"
+      say("read-bundle.it_does_not_say")
     },
     if (!is.list(bundle$settings) || !is.list(bundle$layout)) {
-      "settings or layout is no list"
+      say("read-bundle.settings_or_layout_is")
     },
     if (!is.null(account) && !all(c("what", "taken") %in% names(account))) {
-      "its account does not say what was taken for what"
+      say("read-bundle.its_account_does_not")
     }
   )
 }
@@ -101,7 +104,10 @@ fill_section <- function(bundle, label) {
   }
   if (is.null(bundle$students$section)) {
     bundle$students$section <- label
-    bundle$account <- rbind(bundle$account, account_line("section", "the file's name"))
+    bundle$account <- rbind(
+      bundle$account,
+      account_line("section", say("read-bundle.the_files_name"))
+    )
   }
   bundle
 }
@@ -167,9 +173,9 @@ join_items <- function(bundles) {
     if (length(keys) > 1) {
       abort_pregunta(
         "input",
-        paste0("Two files have different keys for ", item, "."),
-        paste(quoted(keys), collapse = " and "),
-        "Make them the same test, or read them apart."
+        say("read-bundle.two_files_have_different", item = item),
+        join_words(quoted(keys)),
+        say("read-bundle.make_them_the_same")
       )
     }
     for (column in names(all)) {
@@ -229,11 +235,11 @@ read_student_list <- function(path, told = list()) {
     origin = frame$origin,
     account = rbind(
       person_account(columns),
-      account_line("kept with students", say_columns(columns, "other")),
+      account_line(say("read-bundle.kept_with_students"), say_columns(columns, "other")),
       if (any(twice)) {
         account_line(
-          "left out",
-          paste0(count_of(sum(twice), "line"), " of a student who is there twice")
+          say("read-bundle.left_out"),
+          say("read-bundle.lines_of_a_student", n = sum(twice))
         )
       }
     )
@@ -247,10 +253,8 @@ add_students <- function(bundle, list) {
   if (!is.null(list$roster)) {
     list$students <- roster_students(list$roster, unique(bundle$responses$student))
     list$account <- account_line(
-      "read as",
-      paste0(
-        "OneRoster; the id is ", attr(list$students, "id"), ", the section the class"
-      )
+      say("read-bundle.read_as"),
+      say("read-bundle.oneroster_the_id_is", students = attr(list$students, "id"))
     )
   }
   if (is.null(bundle$students)) {
@@ -276,14 +280,18 @@ add_students <- function(bundle, list) {
     list$origin,
     account_line(
       "students",
-      paste0(
-        nrow(listed), " on the list; ", sum(listed$student %in% mine$student),
-        " of them have responses"
+      say(
+        "read-bundle.on_the_list_of",
+        n = nrow(listed),
+        n_listed = sum(listed$student %in% mine$student)
       )
     ),
     list$account,
     if (length(renamed)) {
-      account_line("student", paste(length(renamed), "found by their names"))
+      account_line(
+        "student",
+        say("read-bundle.found_by_their_names", n = length(renamed))
+      )
     }
   )
 }
@@ -310,6 +318,6 @@ read_standards_file <- function(path) {
   new_bundle(
     standards = table,
     origin = basename(path),
-    account = account_line("standards", paste(nrow(table), "in a table"))
+    account = account_line("standards", say("read-bundle.in_a_table", n = nrow(table)))
   )
 }

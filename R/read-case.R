@@ -6,9 +6,9 @@ case_bundle <- function(package, path) {
   if (!length(items)) {
     abort_pregunta(
       "input",
-      paste0(basename(path), " holds no standard."),
+      say("read-case.holds_no_standard", path = basename(path)),
       path,
-      "A CASE package has CFItems."
+      say("read-case.a_case_package_has")
     )
   }
   field <- function(one, names) {
@@ -42,10 +42,10 @@ case_bundle <- function(package, path) {
     title = package$CFDocument$title,
     account = account_line(
       "standards",
-      paste0(
-        nrow(table),
-        " from CASE",
-        if (!is.null(package$CFDocument$title)) {
+      say(
+        "read-case.from_case",
+        n = nrow(table),
+        title = if (!is.null(package$CFDocument$title)) {
           paste0(", ", quoted(package$CFDocument$title))
         }
       )

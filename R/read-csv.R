@@ -23,9 +23,9 @@ tidy_table <- function(table, origin, lines) {
   if (length(twice)) {
     abort_pregunta(
       "input",
-      paste0("Two columns of ", origin, " have the same name."),
-      paste0(origin, ", line 1: ", quoted(twice[1])),
-      "Give each column its own name."
+      say("read-csv.two_columns_of_have", origin = origin),
+      say("read-csv.line_1", origin = origin, twice = quoted(twice[1])),
+      say("read-csv.give_each_column_its")
     )
   }
   table <- table[!is_trailing_column(table)]
@@ -62,9 +62,9 @@ read_cells <- function(text) {
       error = function(e) {
         abort_pregunta(
           "input",
-          paste0(text$origin, " could not be read as a table."),
+          say("read-csv.could_not_be_read", origin = text$origin),
           paste0(text$origin, ": ", conditionMessage(e)),
-          "Save it as CSV (UTF-8) with one line of column names."
+          say("read-csv.save_it_as_csv")
         )
       }
     ),
@@ -110,12 +110,9 @@ stop_ragged <- function(name, problem) {
   line <- regmatches(problem, regexpr("line [0-9]+", problem))
   abort_pregunta(
     "input",
-    paste0(name, " has a line with too few or too many cells."),
+    say("read-csv.has_a_line_with", name = name),
     paste0(name, if (length(line)) paste0(", ", line), ": ", sub("[.] .*", "", problem)),
-    paste0(
-      "See that every line has as many cells as the first, and that text with a comma ",
-      "stands in quotes."
-    )
+    say("read-csv.see_that_every_line")
   )
 }
 

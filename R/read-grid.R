@@ -11,9 +11,9 @@ read_grids <- function(path, sheet = NULL) {
   if (!is.null(sheet)) {
     abort_pregunta(
       "call",
-      paste0(basename(path), " is no workbook, so it has no sheets."),
+      say("read-grid.is_no_workbook_so", path = basename(path)),
       NULL,
-      "Leave --sheet out."
+      say("read-grid.leave_sheet_out")
     )
   }
   list(read_text_grid(path))
@@ -24,9 +24,9 @@ read_text_grid <- function(path) {
   if (!is.na(text$unclosed)) {
     abort_pregunta(
       "input",
-      paste0("A quote in ", text$origin, " is opened and never closed."),
-      paste0(path, ", line ", text$unclosed),
-      "Close it or take it out."
+      say("read-grid.a_quote_in_is", origin = text$origin),
+      say("read-grid.line", path = path, unclosed = text$unclosed),
+      say("read-grid.close_it_or_take")
     )
   }
   separator <- likely_separator(text)
@@ -36,20 +36,15 @@ read_text_grid <- function(path) {
     split_cells(text, separator)
   }
   grid <- make_grid(cells$table, text$origin, cells$line)
-  attr(grid, "about") <- paste0(
-    if (is.na(separator)) "lines of text" else separator_names[[separator]], ", ",
-    text$encoding
+  attr(grid, "about") <- say(
+    "read-grid.lines_of_text",
+    separator = words_for(separator, "separators"),
+    no_separator = is.na(separator),
+    encoding = text$encoding
   )
   attr(grid, "separated") <- !is.na(separator)
   grid
 }
-
-separator_names <- c(
-  "," = "comma between cells",
-  ";" = "semicolon between cells",
-  "\t" = "tab between cells",
-  "|" = "bar between cells"
-)
 
 # The mark that divides most lines into the same number of cells, preferring
 # more cells; none when hardly any line has one.
@@ -96,13 +91,14 @@ split_cells <- function(text, separator) {
     error = function(e) {
       abort_pregunta(
         "input",
-        paste0(text$origin, " could not be read as a table."),
+        say("read-grid.could_not_be_read", origin = text$origin),
         paste0(text$origin, ": ", conditionMessage(e)),
-        "Save it again as CSV (UTF-8)."
+        say("read-grid.save_it_again_as")
       )
     }
   )[
-    -1, ,
+    -1,
+    ,
     drop = FALSE
   ]
   if (text$doubled) table[] <- lapply(table, halve_quotes)
@@ -138,9 +134,9 @@ make_grid <- function(table, origin, line) {
   if (!nrow(table) || !ncol(table)) {
     abort_pregunta(
       "input",
-      paste0(origin, " holds nothing but blanks."),
+      say("read-grid.holds_nothing_but_blanks", origin = origin),
       NULL,
-      "See that it is the right file."
+      say("read-grid.see_that_it_is")
     )
   }
   names(table) <- paste0("V", seq_along(table))

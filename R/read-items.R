@@ -34,8 +34,8 @@ read_ticks <- function(bundle) {
   )
   words <- unique(tolower(unlist(lapply(table[columns], unique))))
   if (!"x" %in% words ||
-    !all(words %in% c("x", "", blank_words)) ||
-    any(!is.na(bundle$items$key))) {
+      !all(words %in% c("x", "", blank_words)) ||
+      any(!is.na(bundle$items$key))) {
     return(bundle)
   }
   bundle$responses[columns] <- lapply(table[columns], function(cells) {
@@ -43,8 +43,8 @@ read_ticks <- function(bundle) {
   })
   tell(
     bundle,
-    "all together",
-    account_line("x", "yes, since nothing else stands in the sheet")
+    say("read-items.all_together"),
+    account_line("x", say("read-items.yes_since_nothing_else"))
   )
 }
 
@@ -65,37 +65,31 @@ settle_items <- function(bundle) {
     bundle$settings$blanks <- "missing"
     bundle <- tell(
       bundle,
-      "all together",
-      account_line("blank", "not tried yet: left out of the figures (blanks: missing)")
+      say("read-items.all_together"),
+      account_line("blank", say("read-items.not_tried_yet_left"))
     )
   }
   keyless <- items$item[is_answered(items$type, "chosen") & is.na(items$key)]
   tell(
     bundle,
-    "all together",
+    say("read-items.all_together"),
     account_line("types", say_types(items$type)),
     if (length(derived)) {
       account_line(
         "key",
-        paste0("of ", name_items(derived), ": the answers that earned full points")
+        say("read-items.of_the_answers_that", derived = name_items(derived))
       )
     },
     if (length(seen)) {
       account_line(
-        "most points",
-        paste0(
-          "of ", name_items(seen),
-          ": the highest seen, since no row says it; see the column points of items.csv"
-        )
+        say("read-items.most_points"),
+        say("read-items.of_the_highest_seen", seen = name_items(seen))
       )
     },
     if (length(keyless)) {
       account_line(
-        "to do",
-        paste0(
-          "no key for ", name_items(keyless),
-          ": fill the column key of items.csv, or give --key FILE"
-        )
+        say("read-items.to_do"),
+        say("read-items.no_key_for_fill", keyless = name_items(keyless))
       )
     }
   )
@@ -113,7 +107,12 @@ is_skill_check <- function(bundle) {
 
 name_items <- function(items) {
   if (length(items) > 4) {
-    paste0(items[1], " to ", items[length(items)], " (", length(items), " questions)")
+    say(
+      "read-items.to_questions",
+      items = items[1],
+      items_n = items[length(items)],
+      n = length(items)
+    )
   } else {
     join_words(items)
   }
@@ -191,9 +190,9 @@ key_from_points <- function(item, cells) {
   if (!any(nzchar(cells$answer))) {
     item$type <- type_by_hand(answered = FALSE)
   } else if (steady &&
-    all(worth %in% c(0, most)) &&
-    length(right) &&
-    !any(grepl("[|;>=]", names(by_answer)))) {
+      all(worth %in% c(0, most)) &&
+      length(right) &&
+      !any(grepl("[|;>=]", names(by_answer)))) {
     item$type <- type_of_right(names(by_answer))
     item$key <- paste(right, collapse = "|")
     attr(item, "derived") <- TRUE
@@ -218,7 +217,7 @@ read_key_file <- function(path) {
     return(new_bundle(
       items = key_table(grid, header, roles),
       origin = origin,
-      account = account_line("key", "a row a question")
+      account = account_line("key", say("read-items.a_row_a_question"))
     ))
   }
   if (nrow(grid) == 1 || ncol(grid) == 1) {
@@ -237,18 +236,23 @@ read_key_file <- function(path) {
   } else {
     abort_pregunta(
       "undecided",
-      paste0(origin, " is not understood as a key."),
-      paste0(origin, ", line ", attr(grid, "line")[1], ": ", some_of(quoted(header), 6)),
-      paste0(
-        "Give it two columns, item and key, or one line of answers below the names of ",
-        "the questions."
-      )
+      say("read-items.is_not_understood_as", origin = origin),
+      say(
+        "read-items.line",
+        origin = origin,
+        grid = attr(grid, "line")[1],
+        header = some_of(quoted(header), 6)
+      ),
+      say("read-items.give_it_two_columns")
     )
   }
   new_bundle(
     items = items,
     origin = origin,
-    account = account_line("key", paste(nrow(items), "answers in printed order"))
+    account = account_line(
+      "key",
+      say("read-items.answers_in_printed_order", n = nrow(items))
+    )
   )
 }
 
@@ -270,9 +274,9 @@ key_table <- function(grid, header, roles) {
   if (!nrow(table)) {
     abort_pregunta(
       "input",
-      paste0("The key in ", attr(grid, "origin"), " names no question."),
+      say("read-items.the_key_in_names", grid = attr(grid, "origin")),
       paste0(attr(grid, "origin"), ": ", some_of(quoted(header), 6)),
-      "Give it a line for each question: item and key."
+      say("read-items.give_it_a_line")
     )
   }
   table$item <- question_names_plain(table$item)
@@ -293,12 +297,13 @@ add_key <- function(bundle, key) {
   if (!any(!is.na(at))) {
     abort_pregunta(
       "undecided",
-      paste0("The key in ", key$origin, " names none of the questions."),
-      paste0(
-        "The questions are: ", some_of(mine, 8), "; the key has: ",
-        some_of(key$items$item, 8), "."
+      say("read-items.the_key_in_names_none", origin = key$origin),
+      say(
+        "read-items.the_questions_are_the",
+        mine = some_of(mine, 8),
+        item = some_of(key$items$item, 8)
       ),
-      "Name them alike, or number both."
+      say("read-items.name_them_alike_or")
     )
   }
   for (column in setdiff(names(key$items), "item")) {
@@ -320,11 +325,19 @@ add_key <- function(bundle, key) {
     key$origin,
     account_line(
       "key",
-      paste("of", sum(!is.na(at)), "of the", length(mine), "questions")
+      say("read-items.of_of_the_questions", n = sum(!is.na(at)), n_mine = length(mine))
     ),
-    if (length(without)) account_line("to do", paste("no line for", name_items(without))),
+    if (length(without)) {
+      account_line(
+        say("read-items.to_do"),
+        say("read-items.no_line_for", without = name_items(without))
+      )
+    },
     if (length(unasked)) {
-      account_line("left out", paste("not in the responses:", name_items(unasked)))
+      account_line(
+        say("read-items.left_out"),
+        say("read-items.not_in_the_responses", unasked = name_items(unasked))
+      )
     }
   )
 }

@@ -17,23 +17,21 @@ tell <- function(bundle, file, ...) {
 wide_account <- function(frame, columns, extra, asked, items, people) {
   rbind(
     account_line(
-      "read as",
-      paste0(
-        "a row a student (",
-        frame$about,
-        "); ",
-        if (frame$header) {
-          paste0("column names in line ", frame$header)
-        } else {
-          "no column names"
-        }
+      say("read-layout-account.read_as"),
+      say(
+        "read-layout-account.a_row_a_student",
+        about = frame$about,
+        header = frame$header
       )
     ),
     person_account(columns),
     account_line("questions", say_questions(asked, items)),
     row_account(extra),
-    account_line("left out", say_columns(columns, "total")),
-    account_line("kept with students", say_columns(columns, "other"))
+    account_line(say("read-layout-account.left_out"), say_columns(columns, "total")),
+    account_line(
+      say("read-layout-account.kept_with_students"),
+      say_columns(columns, "other")
+    )
   )
 }
 
@@ -50,7 +48,7 @@ person_account <- function(columns) {
     school = "school",
     attempt = "attempt",
     submitted = "submitted",
-    seconds = "time taken",
+    seconds = say("read-layout-account.time_taken"),
     status = "status"
   )
   found <- columns[columns$role %in% names(roles), ]
@@ -60,7 +58,7 @@ person_account <- function(columns) {
   })
   rbind(
     do.call(rbind, lines),
-    if (!any(has)) account_line("student", "no column of ids: the name is the id")
+    if (!any(has)) account_line("student", say("read-layout-account.no_column_of_ids"))
   )
 }
 
@@ -80,30 +78,32 @@ say_questions <- function(asked, items) {
     comment = "comment",
     explanation = "explanation",
     key = "key",
-    most = "most points",
+    most = say("read-layout-account.most_points"),
     seconds = "time"
   )
   has <- vapply(names(parts), function(part) mean(!is.na(asked[[part]])), 0)
   each <- parts[has == 1]
   beside <- vapply(names(parts)[has > 0 & has < 1], function(part) {
-    paste0("; ", parts[[part]], " beside ", some_of(items$item[!is.na(asked[[part]])], 3))
+    say(
+      "read-layout-account.beside",
+      parts = parts[[part]],
+      item = some_of(items$item[!is.na(asked[[part]])], 3)
+    )
   }, "")
   renamed <- sum(
     items$item != asked$shown & is.na(match(tolower(items$item), asked$stem))
   )
-  paste0(
-    nrow(asked),
-    ": ",
-    items$item[1],
-    if (nrow(asked) > 1) paste0(" to ", items$item[nrow(asked)]),
-    if (length(each) > 1) paste0(", each with ", join_words(each)),
-    paste(beside, collapse = ""),
-    if (renamed) {
-      paste0(
-        " (", quoted(asked$shown[items$item != asked$shown][1]), " became ",
-        items$item[items$item != asked$shown][1], if (renamed > 1) " and so on", ")"
-      )
-    }
+  say(
+    "read-layout-account.to_each_with_became",
+    n = nrow(asked),
+    item = items$item[1],
+    items_item = items$item[nrow(asked)],
+    each = join_words(each),
+    with_each = length(each) > 1,
+    beside = paste(beside, collapse = ""),
+    shown = quoted(asked$shown[items$item != asked$shown][1]),
+    items_item_2 = items$item[items$item != asked$shown][1],
+    renamed = renamed
   )
 }
 
@@ -115,14 +115,15 @@ row_account <- function(extra) {
     type = "type",
     level = "level",
     prompt = "wording",
-    summary = "left out"
+    summary = say("read-layout-account.left_out")
   )
   lines <- lapply(seq_len(nrow(extra)), function(i) {
     account_line(
       kinds[[extra$kind[i]]],
-      paste0(
-        "line ", extra$line[i],
-        if (nzchar(extra$label[i])) paste0(" (", quoted(extra$label[i]), ")")
+      say(
+        "read-layout-account.line",
+        line = extra$line[i],
+        label = if (nzchar(extra$label[i])) paste0(" (", quoted(extra$label[i]), ")")
       )
     )
   })

@@ -83,8 +83,8 @@ apply_told <- function(columns, told, frame) {
       abort_layout(
         role,
         wanted[is.na(at)][1],
-        paste0("names no column of ", frame$origin),
-        paste0("Its columns are: ", some_of(columns$name, 20), ".")
+        say("read-layout-columns.names_no_column_of", origin = frame$origin),
+        say("read-layout-columns.its_columns_are", name = some_of(columns$name, 20))
       )
     }
     columns$role[columns$role %in% role] <<- "other"
@@ -200,8 +200,8 @@ mark_sums <- function(columns, frame) {
     rest <- sums - ifelse(is.na(one), 0, one)
     sure <- !is.na(one) & rest > 0
     if (sum(sure) >= 3 &&
-      is.na(columns$number[asked[k]]) &&
-      mean(abs(one - rest)[sure] < 1e-6) > 0.9) {
+        is.na(columns$number[asked[k]]) &&
+        mean(abs(one - rest)[sure] < 1e-6) > 0.9) {
       columns$role[asked[k]] <- "total"
     }
   }

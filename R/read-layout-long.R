@@ -20,8 +20,8 @@ long_roles <- function(frame, told) {
       abort_layout(
         role,
         unlist(told[[role]]),
-        paste0("names no column of ", frame$origin),
-        paste0("Its columns are: ", some_of(frame$names, 20), ".")
+        say("read-layout-long.names_no_column_of", origin = frame$origin),
+        say("read-layout-long.its_columns_are", names = some_of(frame$names, 20))
       )
     }
     roles[roles %in% role] <- NA
@@ -43,8 +43,8 @@ read_long <- function(frame, told = list()) {
     if (is.null(cell(role)) && (role == "item" || is.null(cell("points")))) {
       ask_layout(
         frame$origin,
-        paste0("no column looks like the ", role, " of a row."),
-        paste0("Its columns are: ", some_of(frame$names, 20), "."),
+        say("read-layout-long.no_column_looks_like", role = role),
+        say("read-layout-long.its_columns_are", names = some_of(frame$names, 20)),
         role
       )
     }
@@ -129,6 +129,7 @@ long_items <- function(name, cell) {
     row.names = NULL
   )[
     order,
+
   ]
 }
 
@@ -156,16 +157,18 @@ long_account <- function(frame, columns, person, items) {
   lost <- columns$name[columns$role == "other" & person$role != "other"]
   rbind(
     account_line(
-      "read as",
-      paste0(
-        "a row for each student and question (", frame$about, "); column names in line ",
-        frame$header
-      )
+      say("read-layout-long.read_as"),
+      say("read-layout-long.a_row_for_each", about = frame$about, header = frame$header)
     ),
     person_account(columns),
     account_line(
       "questions",
-      paste0(nrow(items), ": ", items$item[1], " to ", items$item[nrow(items)])
+      say(
+        "read-layout-long.to",
+        n = nrow(items),
+        item = items$item[1],
+        items_item = items$item[nrow(items)]
+      )
     ),
     do.call(
       rbind,
@@ -175,7 +178,7 @@ long_account <- function(frame, columns, person, items) {
         rows$name
       )
     ),
-    account_line("kept with students", say_list("column", kept)),
-    account_line("left out", say_list("column", lost))
+    account_line(say("read-layout-long.kept_with_students"), say_list("column", kept)),
+    account_line(say("read-layout-long.left_out"), say_list("column", lost))
   )
 }

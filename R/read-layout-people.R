@@ -14,13 +14,13 @@ read_people <- function(rows, columns, origin) {
   if (is.null(id)) {
     ask_layout(
       origin,
-      "no column looks like the student's id or name.",
-      paste0("Its columns are: ", some_of(columns$name, 20), "."),
+      say("read-layout-people.no_column_looks_like"),
+      say("read-layout-people.its_columns_are", name = some_of(columns$name, 20)),
       "student"
     )
   }
   id[id == ""] <- if (is.null(name)) "" else name[id == ""]
-  id[id == ""] <- paste0("(line ", rows$line[id == ""], ")")
+  id[id == ""] <- say("read-layout-people.line", line = rows$line[id == ""])
   people <- data.frame(student = id)
   people$name <- turn_names(name)
   for (role in c(

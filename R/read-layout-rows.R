@@ -49,9 +49,9 @@ row_label <- function(cells, columns, asked, above) {
 row_kind <- function(cells, label, table, columns, asked, above) {
   filled <- cells[asked & cells != ""]
   if (length(filled) < max(
-    1,
-    sum(asked & !columns$part %in% c("comment", "explanation")) / 4
-  )) {
+      1,
+      sum(asked & !columns$part %in% c("comment", "explanation")) / 4
+    )) {
     return(NA_character_)
   }
   kind <- word_of(label, row_words)

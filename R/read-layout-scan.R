@@ -84,9 +84,9 @@ read_scan <- function(grid, told = list()) {
   if (is.null(scan)) {
     abort_pregunta(
       "undecided",
-      paste0(origin, ": no line looks like an id and a string of marks."),
+      say("read-layout-scan.no_line_looks_like", origin = origin),
       NULL,
-      "Give the number of characters before the marks: --set id_width=NUMBER."
+      say("read-layout-scan.give_the_number_of")
     )
   }
   width <- max(nchar(scan$marks))
@@ -162,40 +162,43 @@ mark_codes <- function(marks, told) {
 }
 
 scan_account <- function(grid, scan, key, codes, n_items, n_students) {
-  shown <- function(marks) join_words(ifelse(marks == " ", "a space", quoted(marks)))
+  shown <- function(marks) {
+    join_words(ifelse(marks == " ", say("read-layout-scan.a_space"), quoted(marks)))
+  }
   rbind(
     account_line(
-      "read as",
-      paste0(
-        "scanned sheets, an id and a string of marks a line (", attr(grid, "about"), ")"
-      )
+      say("read-layout-scan.read_as"),
+      say("read-layout-scan.scanned_sheets_an_id", grid = attr(grid, "about"))
     ),
     account_line(
       "student",
-      paste0("the id at the beginning of each line, ", count_of(n_students, "student"))
+      say("read-layout-scan.the_id_at_the", n_students = n_students)
     ),
-    account_line("questions", paste0(n_items, ": one a mark, Q1 to Q", n_items)),
+    account_line("questions", say("read-layout-scan.one_a_mark_q1", n_items = n_items)),
     account_line(
       "key",
       if (is.na(key)) {
-        "no line of it found"
+        say("read-layout-scan.no_line_of_it")
       } else {
-        paste0("line ", scan$line[key], " (", quoted(scan$id[key]), ")")
+        say("read-layout-scan.line", line = scan$line[key], id = quoted(scan$id[key]))
       }
     ),
     if (length(codes$blank)) {
-      account_line("blank", paste0(shown(codes$blank), " in place of a letter"))
+      account_line(
+        "blank",
+        say("read-layout-scan.in_place_of_a", blank = shown(codes$blank))
+      )
     },
     if (length(codes$several)) {
       account_line(
-        "several marks",
-        paste0(shown(codes$several), " in place of a letter: counted as wrong")
+        say("read-layout-scan.several_marks"),
+        say("read-layout-scan.in_place_of_a_letter", several = shown(codes$several))
       )
     },
     if (length(scan$skipped)) {
       account_line(
-        "left out",
-        paste0("line ", some_of(scan$skipped), ": no id and string of marks")
+        say("read-layout-scan.left_out"),
+        say("read-layout-scan.line_no_id_and", skipped = some_of(scan$skipped))
       )
     }
   )

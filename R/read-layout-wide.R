@@ -8,21 +8,18 @@ read_wide <- function(frame, told = list(), known = NULL) {
   if (!nrow(asked)) {
     abort_pregunta(
       "undecided",
-      paste0(frame$origin, ": no column looks like a question."),
-      paste0("Its columns are: ", some_of(columns$name, 20), "."),
-      paste0(
-        "Say it with --set questions=FIRST..LAST, or in test.yml: layout: {questions: ",
-        "FIRST..LAST}."
-      )
+      say("read-layout-wide.no_column_looks_like", origin = frame$origin),
+      say("read-layout-wide.its_columns_are", name = some_of(columns$name, 20)),
+      say("read-layout-wide.say_it_with_set")
     )
   }
   rows <- student_rows(frame, extra)
   if (!nrow(rows$body)) {
     abort_pregunta(
       "input",
-      paste0(frame$origin, " holds no row of a student."),
+      say("read-layout-wide.holds_no_row_of", origin = frame$origin),
       NULL,
-      "See that it is the right file."
+      say("read-layout-wide.see_that_it_is")
     )
   }
   people <- read_people(rows, columns, frame$origin)
@@ -102,11 +99,10 @@ question_names <- function(columns, main, stem) {
       ignore.case = TRUE
     )
   )
-  text <- ifelse(
-    !is.na(number) & !with_part,
-    trimws(sub(paste0("(?i)", question_pattern), "", shown, perl = TRUE)),
-    ifelse(is.na(number), "", text)
-  )
+  bare <- trimws(sub(paste0("(?i)", question_pattern), "", shown, perl = TRUE))
+  whole <- !is.na(number) & !with_part
+  text[whole] <- bare[whole]
+  text[is.na(number)] <- ""
   plain <- is.na(number)
   name <- ifelse(plain, shown, paste0("Q", number))
   keeps <- !plain &
@@ -114,7 +110,8 @@ question_names <- function(columns, main, stem) {
     !grepl("^(item|task|part|no|nr)", shown, ignore.case = TRUE)
   name[keeps] <- shown[keeps]
   long <- plain & nchar(shown) > 24
-  prompt <- ifelse(long, shown, ifelse(nzchar(text), text, NA))
+  prompt <- ifelse(long, shown, text)
+  prompt[!nzchar(prompt)] <- NA
   name[long] <- paste0("Q", which(long))
   twice <- duplicated(toupper(name))
   name[twice] <- paste0(name[twice], " (", seq_along(name)[twice], ")")
@@ -162,7 +159,7 @@ match_known <- function(names, known) {
   number <- question_number(known)
   mine <- question_number(names)
   by_number <- if (anyDuplicated(stats::na.omit(number)) ||
-    anyDuplicated(stats::na.omit(mine))) {
+      anyDuplicated(stats::na.omit(mine))) {
     NA
   } else {
     match(mine, number, incomparables = NA)

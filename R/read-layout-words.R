@@ -114,7 +114,8 @@ question_pattern <- paste0(
 # Its worth at the end of the name: "(2 points)", "[max 3]", "/4".
 worth_pattern <- paste0(
   "(?:[(\\[] ?(?:max|out of)?[.: ]*([0-9]+(?:[.,][0-9]+)?) ?",
-  "(?:points?|pts?|p|marks?)?[.]? ?[)\\]]", "|/ ?([0-9]+(?:[.,][0-9]+)?))$"
+  "(?:points?|pts?|p|marks?)?[.]? ?[)\\]]",
+  "|/ ?([0-9]+(?:[.,][0-9]+)?))$"
 )
 
 # Cells of a table of marks that say that there is none.

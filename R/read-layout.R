@@ -10,8 +10,19 @@
 # What a person says of a layout (`told`) stands; the rest is recognised.
 
 layout_names <- c(
-  "form", "header", names(person_words), names(long_words), "questions", "leave_out",
-  "rows", "blank_mark", "several_mark", "id_width", "key_line", "sheet", "scale"
+  "form",
+  "header",
+  names(person_words),
+  names(long_words),
+  "questions",
+  "leave_out",
+  "rows",
+  "blank_mark",
+  "several_mark",
+  "id_width",
+  "key_line",
+  "sheet",
+  "scale"
 )
 
 # Raw files as bundles of the tables of a test folder. XML documents, of which
@@ -25,9 +36,9 @@ read_exports <- function(paths, told = list(), sheet = NULL, known = NULL) {
   if (any(empty)) {
     abort_pregunta(
       "input",
-      paste0(bundles[[which(empty)[1]]]$origin, " holds no answer of a student."),
+      say("read-layout.holds_no_answer_of", origin = bundles[[which(empty)[1]]]$origin),
       NULL,
-      "Questions go after --key, standards after --standards."
+      say("read-layout.questions_go_after_key")
     )
   }
   labels <- tools::file_path_sans_ext(
@@ -78,15 +89,20 @@ read_grid <- function(grid, told = list(), known = NULL) {
   switch(form,
     long = read_long(frame, told),
     wide = read_wide(frame, told, known),
-    abort_layout("form", form, "is not a form of layout", "Known are: wide, long, scan.")
+    abort_layout(
+      "form",
+      form,
+      say("read-layout.is_not_a_form"),
+      say("read-layout.known_are_wide_long")
+    )
   )
 }
 
 abort_layout <- function(name, value, what, fix) {
   abort_pregunta(
     "input",
-    paste0("The layout's ", quoted(name), " ", what, "."),
-    paste0("layout: ", name, ": ", some_of(value)),
+    say("read-layout.the_layouts", name = quoted(name), what = what),
+    say("read-layout.layout", name = name, value = some_of(value)),
     fix
   )
 }
@@ -97,18 +113,16 @@ ask_layout <- function(origin, what, where, role) {
     "undecided",
     paste0(origin, ": ", what),
     where,
-    paste0(
-      "Say it with --set ", role, "=COLUMN, or in test.yml: layout: {", role, ": COLUMN}."
-    )
+    say("read-layout.say_it_with_set", role = role)
   )
 }
 
 one_sheet <- function(path, grids) {
   abort_pregunta(
     "undecided",
-    paste0(basename(path), " has several sheets that hold something."),
-    paste0("Its sheets are: ", some_of(names(grids), 12), "."),
-    "Say which one with --sheet NAME."
+    say("read-layout.has_several_sheets_that", path = basename(path)),
+    say("read-layout.its_sheets_are", grids = some_of(names(grids), 12)),
+    say("read-layout.say_which_one_with")
   )
 }
 
@@ -119,7 +133,7 @@ one_sheet <- function(path, grids) {
 frame_grid <- function(grid, told = list()) {
   at <- header_row(grid, told)
   rows <- if (at == 0) {
-    list(names = paste("column", seq_along(grid)), used = 0L)
+    list(names = say("read-layout.column", grid = seq_along(grid)), used = 0L)
   } else {
     header_names(grid, at)
   }
@@ -144,9 +158,9 @@ frame_grid <- function(grid, told = list()) {
   if (!nrow(body)) {
     abort_pregunta(
       "input",
-      paste0(frame$origin, " has column names and no rows below them."),
-      paste0(frame$origin, ", line ", frame$header),
-      "See that it is the right file."
+      say("read-layout.has_column_names_and", origin = frame$origin),
+      say("read-layout.line", origin = frame$origin, header = frame$header),
+      say("read-layout.see_that_it_is")
     )
   }
   frame
@@ -160,8 +174,8 @@ header_row <- function(grid, told) {
       abort_layout(
         "header",
         told$header,
-        "is a line that is not there or is blank",
-        "Give the line of the column names."
+        say("read-layout.is_a_line_that"),
+        say("read-layout.give_the_line_of")
       )
     }
     return(at)
@@ -245,7 +259,7 @@ join_header <- function(upper, lower, part) {
 # Blank names get their place, names that stand twice a number.
 distinct_names <- function(names) {
   blank <- names == ""
-  names[blank] <- paste("column", which(blank))
+  names[blank] <- say("read-layout.column_2", blank = which(blank))
   parts <- !is.na(word_of(names, part_words)) & is.na(question_number(names))
   again <- stats::ave(seq_along(names), names, FUN = seq_along)
   twice <- again > 1 & !parts

@@ -34,9 +34,9 @@ roster_files <- function(path) {
     if (!file.exists(files["users"])) {
       abort_pregunta(
         "folder",
-        paste0("The folder ", quoted(path), " has no users.csv."),
+        say("read-oneroster.the_folder_has_no", path = quoted(path)),
         NULL,
-        "A OneRoster folder has users.csv, enrollments.csv and classes.csv."
+        say("read-oneroster.a_oneroster_folder_has")
       )
     }
     return(files[file.exists(files)])
@@ -54,9 +54,9 @@ roster_table <- function(table, name, columns) {
   if (is.null(table)) {
     abort_pregunta(
       "input",
-      paste0("The OneRoster files have no ", name, "."),
+      say("read-oneroster.the_oneroster_files_have", name = name),
       NULL,
-      "It says which students are in which class. Export the roster again with it."
+      say("read-oneroster.it_says_which_students")
     )
   }
   require_columns(table, columns)
@@ -88,6 +88,7 @@ roster_students <- function(roster, ids) {
   if (length(sat)) {
     seats <- seats[
       seats$classSourcedId %in% own$classSourcedId[own$userSourcedId %in% sat],
+
     ]
   }
   seats <- seats[!duplicated(seats$userSourcedId), ]

@@ -10,8 +10,8 @@ items_bundle <- function(roots, origin) {
     options = do.call(rbind, lapply(read, `[[`, "options")),
     origin = origin,
     account = account_line(
-      "read as",
-      paste0(count_of(nrow(items), "QTI item"), ": ", say_types(items$type))
+      say("read-qti-items.read_as"),
+      say("read-qti-items.qti_items", n = nrow(items), type = say_types(items$type))
     )
   )
 }
@@ -135,7 +135,7 @@ item_scoring <- function(type, map, root) {
   qti <- item_type(type)$qti
   if (qti$maps == "each" && !is.null(map) && sum(map$value > 0) > 1) return("each")
   if (qti$by_place &&
-    length(find_within(find_nodes(root, "responseProcessing"), "index"))) {
+      length(find_within(find_nodes(root, "responseProcessing"), "index"))) {
     return("each")
   }
   NA_character_
@@ -151,7 +151,8 @@ with_tolerance <- function(key, root) {
   }
   if (parts[1] == parts[2]) return(paste0(key, "\u00b1", format_plain(parts[1])))
   paste0(
-    format_plain(as.numeric(key) - parts[1]), "..",
+    format_plain(as.numeric(key) - parts[1]),
+    "..",
     format_plain(as.numeric(key) + parts[2])
   )
 }
@@ -198,15 +199,16 @@ item_codes <- function(root) attribute(root, "label")
 
 item_options <- function(id, asked) {
   if (is.null(asked) ||
-    !node_name(asked) %in% c(
-      "choiceInteraction", "inlineChoiceInteraction", "orderInteraction",
-      "hottextInteraction"
-    )) {
+      !node_name(asked) %in% c(
+        "choiceInteraction", "inlineChoiceInteraction", "orderInteraction",
+        "hottextInteraction"
+      )) {
     return(NULL)
   }
   choices <- c(
     as.list(find_within(asked, "simpleChoice")),
-    as.list(find_within(asked, "inlineChoice")), as.list(find_within(asked, "hottext"))
+    as.list(find_within(asked, "inlineChoice")),
+    as.list(find_within(asked, "hottext"))
   )
   if (!length(choices)) return(NULL)
   data.frame(

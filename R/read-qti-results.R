@@ -7,9 +7,9 @@ results_bundle <- function(roots, origin) {
   if (is.null(rows)) {
     abort_pregunta(
       "input",
-      paste0(origin, " holds results without an item."),
+      say("read-qti-results.holds_results_without_an", origin = origin),
       NULL,
-      "See that it is the right file."
+      say("read-qti-results.see_that_it_is")
     )
   }
   items <- result_items(do.call(rbind, lapply(sessions, `[[`, "items")))
@@ -18,6 +18,7 @@ results_bundle <- function(roots, origin) {
   try <- if (is.null(rows$attempt)) rep(1L, nrow(rows)) else as.integer(rows$attempt)
   rows <- rows[
     order(match(rows$student, unique(rows$student)), try, match(rows$item, items$item)),
+
   ]
   rows <- rows[vapply(rows, function(x) any(x != ""), TRUE)]
   new_bundle(
@@ -30,22 +31,24 @@ results_bundle <- function(roots, origin) {
     layout = list(form = "qti"),
     account = rbind(
       account_line(
-        "read as",
-        paste0("QTI results of ", count_of(length(unique(rows$student)), "student"))
+        say("read-qti-results.read_as"),
+        say("read-qti-results.qti_results_of_students", n = length(unique(rows$student)))
       ),
-      account_line("student", "sourcedId of the context"),
+      account_line("student", say("read-qti-results.sourcedid_of_the_context")),
       account_line(
         "questions",
-        paste0(
-          nrow(items), ": ", items$item[1], " to ", items$item[nrow(items)],
-          ", each with ",
-          join_words(c("answer", "score", if (!is.null(rows$seconds)) "time"))
+        say(
+          "read-qti-results.to_each_with",
+          n = nrow(items),
+          item = items$item[1],
+          items_item = items$item[nrow(items)],
+          seconds = join_words(c("answer", "score", if (!is.null(rows$seconds)) "time"))
         )
       ),
       if (!is.null(rows$attempt)) {
         account_line(
           "attempt",
-          "results of the same student and question in order of time"
+          say("read-qti-results.results_of_the_same")
         )
       }
     )
@@ -56,7 +59,7 @@ results_bundle <- function(roots, origin) {
 session_rows <- function(root, place) {
   context <- find_nodes(root, "context")
   student <- if (length(context)) attribute(context[[1]], "sourcedId") else NA
-  if (is.na(student)) student <- paste0("(document ", place, ")")
+  if (is.na(student)) student <- say("read-qti-results.document", place = place)
   results <- find_nodes(root, "itemResult")
   results <- results[!is.na(attribute(results, "identifier"))]
   if (!length(results)) return(list())
@@ -159,7 +162,9 @@ join_variables <- function(variables) {
   values <- vapply(variables, response_text, "", "candidateResponse")
   if (all(is.na(values))) return(NA_character_)
   paste0(
-    attribute(variables, "identifier"), ": ", ifelse(is.na(values), "", values),
+    attribute(variables, "identifier"),
+    ": ",
+    ifelse(is.na(values), "", values),
     collapse = " / "
   )
 }

@@ -14,7 +14,7 @@ read_record_settings <- function(path) {
       path,
       given,
       name,
-      "is not a setting of a record",
+      say("read-record-settings.is_not_a_setting"),
       did_you_mean(name, record_settings_known)
     )
   }
@@ -25,13 +25,13 @@ read_record_settings <- function(path) {
   given$ladders <- check_ladders(given$ladders, refuse)
   pass <- given$pass
   if (!is.null(pass) &&
-    (!is.numeric(pass) || length(pass) != 1 || pass <= 0 || pass > 1)) {
+      (!is.numeric(pass) || length(pass) != 1 || pass <= 0 || pass > 1)) {
     abort_setting(
       path,
       given,
       "pass",
-      "must be a share above 0",
-      "For example pass: 0.7."
+      say("read-record-settings.must_be_a_share"),
+      say("read-record-settings.for_example_pass_0")
     )
   }
   given
@@ -43,8 +43,8 @@ check_ladders <- function(ladders, refuse) {
     codes <- as.character(unlist(ladders[[name]]))
     if (!nzchar(name) || length(codes) < 2 || anyDuplicated(codes)) {
       refuse(
-        paste0("The ladder ", quoted(name), " needs at least two skills, each once."),
-        "For example Knots: [KN.1, KN.2, KN.3]."
+        say("read-record-settings.the_ladder_needs_at", name = quoted(name)),
+        say("read-record-settings.for_example_knots_kn")
       )
     }
     codes

@@ -16,18 +16,21 @@ read_settings <- function(path) {
         line <- grep(twice[2], lines, fixed = TRUE)
         abort_pregunta(
           "input",
-          paste0(name, " says ", quoted(twice[2]), " twice in one place."),
-          paste0(
-            path, ", line ", line[length(line)], ": ", trimws(lines[line[length(line)]])
+          say("read-settings.says_twice_in_one", name = name, twice = quoted(twice[2])),
+          say(
+            "read-settings.line",
+            path = path,
+            line = line[length(line)],
+            lines = trimws(lines[line[length(line)]])
           ),
-          "Give each setting, level and band once, with a name of its own."
+          say("read-settings.give_each_setting_level")
         )
       }
       abort_pregunta(
         "input",
-        paste0(name, " is not valid YAML."),
+        say("read-settings.is_not_valid_yaml", name = name),
         paste0(path, ": ", conditionMessage(e)),
-        "Write each setting on its own line, as in title: Unit test."
+        say("read-settings.write_each_setting_on")
       )
     }
   )
@@ -35,9 +38,9 @@ read_settings <- function(path) {
   if (!is.list(settings) || is.null(names(settings))) {
     abort_pregunta(
       "input",
-      paste0(name, " holds no settings."),
+      say("read-settings.holds_no_settings", name = name),
       path,
-      "Write each setting on its own line, as in title: Unit test."
+      say("read-settings.write_each_setting_on")
     )
   }
   at <- lapply(names(settings), function(key) {

@@ -58,7 +58,9 @@ read_part <- function(folder, name) {
   if (file.exists(path)) return(read_table_file(path))
   book <- file.path(folder, "test.xlsx")
   if (!file.exists(book)) return(NULL)
-  if (!is_workbook(book)) abort_workbook(book, simpleError("it is no workbook"))
+  if (!is_workbook(book)) {
+    abort_workbook(book, simpleError(say("read-sitting.it_is_no_workbook")))
+  }
   sheets <- sheet_names(book)
   sheet <- sheets[tolower(sheets) == name]
   if (length(sheet)) read_table_sheet(book, sheet[1])
@@ -73,8 +75,8 @@ check_encodings <- function(tables) {
       origin_of(table),
       NA,
       NA,
-      paste("is read as", attr(table, "encoding")),
-      "If a letter looks wrong, save the file again as CSV UTF-8."
+      say("read-sitting.is_read_as", table = attr(table, "encoding")),
+      say("read-sitting.if_a_letter_looks")
     )
   }))
 }
@@ -84,12 +86,15 @@ check_folder <- function(folder) {
     near <- nearest_word(basename(folder), list.files(dirname(folder)))
     abort_pregunta(
       "folder",
-      paste0("There is no folder ", quoted(folder), "."),
+      say("read-sitting.there_is_no_folder", folder = quoted(folder)),
       NULL,
       if (is.na(near)) {
-        "Give the path of a folder with responses.csv and items.csv."
+        say("read-sitting.give_the_path_of")
       } else {
-        paste0("Did you mean ", quoted(file.path(dirname(folder), near)), "?")
+        say(
+          "read-sitting.did_you_mean",
+          folder = quoted(file.path(dirname(folder), near))
+        )
       }
     )
   }
@@ -97,9 +102,13 @@ check_folder <- function(folder) {
     if (!any(file.exists(file.path(folder, c(name, "test.xlsx"))))) {
       abort_pregunta(
         "folder",
-        paste0("The folder has no ", name, "."),
-        paste0(folder, " holds: ", some_of(list.files(folder), 8), "."),
-        paste0("A test folder needs responses.csv and items.csv.")
+        say("read-sitting.the_folder_has_no", name = name),
+        say(
+          "read-sitting.holds",
+          folder = folder,
+          files = some_of(list.files(folder), 8)
+        ),
+        say("read-sitting.a_test_folder_needs")
       )
     }
   }

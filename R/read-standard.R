@@ -29,9 +29,9 @@ read_xml_documents <- function(paths, origin = say_files_read(paths)) {
   if (!any(results | items)) {
     abort_pregunta(
       "input",
-      paste0(origin, " is XML, but neither QTI results nor a QTI item."),
+      say("read-standard.is_xml_but_neither", origin = origin),
       paste0(basename(paths[1]), ": <", xml2::xml_name(roots[[1]]), ">"),
-      "Export it as CSV or .xlsx if you can."
+      say("read-standard.export_it_as_csv")
     )
   }
   if (!any(results)) return(items_bundle(roots[items], origin))
@@ -44,9 +44,11 @@ read_xml_documents <- function(paths, origin = say_files_read(paths)) {
 }
 
 say_files_read <- function(paths) {
-  paste0(
-    basename(paths[1]),
-    if (length(paths) > 1) paste0(" and ", length(paths) - 1, " more")
+  say(
+    "read-standard.and_more",
+    paths = basename(paths[1]),
+    n = length(paths) - 1,
+    n_paths = length(paths)
   )
 }
 
@@ -56,9 +58,9 @@ read_package <- function(path) {
   if (!length(copies)) {
     abort_pregunta(
       "input",
-      paste0(basename(path), " holds no QTI document."),
-      paste0(path, " holds: ", some_of(zip_names(path), 8), "."),
-      "Unpack it and name the files that hold the results."
+      say("read-standard.holds_no_qti_document", path = basename(path)),
+      say("read-standard.holds", path = path, files = some_of(zip_names(path), 8)),
+      say("read-standard.unpack_it_and_name")
     )
   }
   read_xml_documents(unname(copies), basename(path))
@@ -73,14 +75,13 @@ read_xml_safely <- function(path) {
   if (grepl("<!(DOCTYPE|ENTITY)", text)) {
     abort_pregunta(
       "input",
+      say("read-standard.declares_entities_of_its", path = basename(path)),
       paste0(
-        basename(path),
-        " declares entities of its own, which could fetch or unfold anything."
+        path,
+        ": ",
+        regmatches(text, regexpr("<!(DOCTYPE|ENTITY)[^>\\n]{0,60}", text))
       ),
-      paste0(
-        path, ": ", regmatches(text, regexpr("<!(DOCTYPE|ENTITY)[^>\\n]{0,60}", text))
-      ),
-      "It was not read. No export of results needs them."
+      say("read-standard.it_was_not_read")
     )
   }
   text <- sub("^\\s*<[?]xml[^>]*[?]>", "", text) # it is UTF-8 by now, whatever it says
@@ -91,9 +92,9 @@ read_xml_safely <- function(path) {
     error = function(e) {
       abort_pregunta(
         "input",
-        paste0(basename(path), " is broken XML."),
+        say("read-standard.is_broken_xml", path = basename(path)),
         paste0(path, ": ", conditionMessage(e)),
-        "Export it again."
+        say("read-standard.export_it_again")
       )
     }
   )
@@ -120,7 +121,10 @@ node_path <- function(name, below) {
   if (is.null(path_memory[[key]])) {
     names <- unique(c(name, kebab(name), paste0("qti-", kebab(name))))
     path_memory[[key]] <- paste0(
-      below, "*[", paste0("name()='", names, "'", collapse = " or "), "]"
+      below,
+      "*[",
+      paste0("name()='", names, "'", collapse = " or "),
+      "]"
     )
   }
   path_memory[[key]]
@@ -155,9 +159,9 @@ read_json_document <- function(path) {
   }
   abort_pregunta(
     "input",
-    paste0(basename(path), " is JSON, but neither CASE nor xAPI statements."),
+    say("read-standard.is_json_but_neither", path = basename(path)),
     paste0(path, ": ", substr(text, 1, 60)),
-    "Export it as CSV or .xlsx if you can."
+    say("read-standard.export_it_as_csv")
   )
 }
 
@@ -171,7 +175,7 @@ parse_json <- function(text, path) {
   if (length(used) > 1 && all(startsWith(trimws(lines[used]), "{"))) {
     return(lapply(used, function(k) {
       tryCatch(read(lines[k]), error = function(e) {
-        abort_json(path, paste0("line ", k), e)
+        abort_json(path, say("read-standard.line", line = k), e)
       })
     }))
   }
@@ -181,12 +185,14 @@ parse_json <- function(text, path) {
 abort_json <- function(path, where, e) {
   abort_pregunta(
     "input",
-    paste0(basename(path), " is broken JSON."),
+    say("read-standard.is_broken_json", path = basename(path)),
     paste0(
-      path, if (length(where)) paste0(", ", where), ": ",
+      path,
+      if (length(where)) paste0(", ", where),
+      ": ",
       strsplit(conditionMessage(e), "\n")[[1]][1]
     ),
-    "Export it again."
+    say("read-standard.export_it_again")
   )
 }
 

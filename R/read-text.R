@@ -26,29 +26,29 @@ check_file <- function(path) {
     near <- nearest_word(basename(path), list.files(dirname(path)))
     abort_pregunta(
       "folder",
-      paste0("There is no file ", quoted(path), "."),
+      say("read-text.there_is_no_file", path = quoted(path)),
       NULL,
       if (is.na(near)) {
-        "See the spelling of its name."
+        say("read-text.see_the_spelling_of")
       } else {
-        paste0("Did you mean ", quoted(file.path(dirname(path), near)), "?")
+        say("read-text.did_you_mean", path = quoted(file.path(dirname(path), near)))
       }
     )
   }
   if (isTRUE(size$isdir)) {
     abort_pregunta(
       "input",
-      paste0(basename(path), " is a folder, not a file."),
+      say("read-text.is_a_folder_not", path = basename(path)),
       path,
-      "Put a file in its place."
+      say("read-text.put_a_file_in")
     )
   }
   if (size$size == 0) {
     abort_pregunta(
       "input",
-      paste0(basename(path), " is empty."),
+      say("read-text.is_empty", path = basename(path)),
       path,
-      "Its first line names the columns; see the help page of read_sitting()."
+      say("read-text.its_first_line_names")
     )
   }
 }
@@ -73,9 +73,9 @@ text_encoding <- function(start, scan, path) {
 abort_zero <- function(path, scan) {
   abort_pregunta(
     "input",
-    paste0(basename(path), " holds a byte that no text has."),
-    paste0(path, ", byte ", scan$first_zero),
-    "It may be damaged, or no text file. Save it again as CSV (UTF-8)."
+    say("read-text.holds_a_byte_that", path = basename(path)),
+    say("read-text.byte", path = path, first_zero = scan$first_zero),
+    say("read-text.it_may_be_damaged")
   )
 }
 
@@ -96,9 +96,9 @@ whole_text <- function(path, most = 2e8) {
   if (file.size(path) > most) {
     abort_pregunta(
       "input",
-      paste0(basename(path), " is larger than pregunta reads in one piece."),
-      paste0(path, ": ", round(file.size(path) / 1e6), " MB"),
-      "Split it into parts of up to 200 MB."
+      say("read-text.is_larger_than_pregunta", path = basename(path)),
+      say("read-text.mb", path = path, size = round(file.size(path) / 1e6)),
+      say("read-text.split_it_into_parts")
     )
   }
   text <- open_text(path)

@@ -21,19 +21,12 @@ abort_old_workbook <- function(path) {
   locked <- length(grepRaw(name, bytes, fixed = TRUE)) > 0
   abort_pregunta(
     "input",
-    paste0(
-      basename(path),
-      if (locked) {
-        " is a workbook with a password."
-      } else {
-        " is a workbook of an old form (.xls)."
-      }
-    ),
+    say("read-workbook.is_a_workbook_with", path = basename(path), locked = locked),
     path,
     if (locked) {
-      "Open it, save it without the password as .xlsx, and try again."
+      say("read-workbook.open_it_save_it")
     } else {
-      "Open it and save it as .xlsx."
+      say("read-workbook.open_it_and_save")
     }
   )
 }
@@ -46,9 +39,9 @@ sheet_names <- function(path) {
 abort_workbook <- function(path, e) {
   abort_pregunta(
     "input",
-    paste0(basename(path), " could not be read as a workbook."),
+    say("read-workbook.could_not_be_read", path = basename(path)),
     paste0(path, ": ", conditionMessage(e)),
-    "Open it in a spreadsheet program and save it again as .xlsx."
+    say("read-workbook.open_it_in_a")
   )
 }
 
@@ -110,9 +103,9 @@ read_sheet_grids <- function(path, sheet) {
   if (!any(filled)) {
     abort_pregunta(
       "input",
-      paste0(basename(path), " holds nothing."),
+      say("read-workbook.holds_nothing", path = basename(path)),
       path,
-      "See that it is the right file."
+      say("read-workbook.see_that_it_is")
     )
   }
   stats::setNames(grids[filled], names[filled])
@@ -123,8 +116,8 @@ chosen_sheet <- function(path, sheet, names) {
   if (is.na(at)) {
     abort_pregunta(
       "call",
-      paste0(basename(path), " has no sheet ", quoted(sheet), "."),
-      paste0("Its sheets are: ", some_of(names, 12), "."),
+      say("read-workbook.has_no_sheet", path = basename(path), sheet = quoted(sheet)),
+      say("read-workbook.its_sheets_are", names = some_of(names, 12)),
       did_you_mean(sheet, names)
     )
   }
@@ -137,7 +130,7 @@ sheet_grid <- function(path, name) {
     return(NULL)
   }
   grid <- make_grid(cells, basename(path), seq_len(nrow(cells)))
-  attr(grid, "about") <- paste0("sheet ", quoted(name))
+  attr(grid, "about") <- say("read-workbook.sheet", name = quoted(name))
   attr(grid, "separated") <- TRUE
   grid
 }
@@ -145,13 +138,13 @@ sheet_grid <- function(path, name) {
 # A sheet of test.xlsx in the place of a CSV file of a test folder.
 read_table_sheet <- function(path, sheet) {
   cells <- read_sheet_cells(path, sheet)
-  origin <- paste0(basename(path), " sheet ", sheet)
+  origin <- say("read-workbook.sheet_2", path = basename(path), sheet = sheet)
   if (is.null(cells)) {
     abort_pregunta(
       "input",
-      paste0("The sheet ", quoted(sheet), " of ", basename(path), " is empty."),
+      say("read-workbook.the_sheet_of_is", sheet = quoted(sheet), path = basename(path)),
       path,
-      "Its first line names the columns; see the help page of read_sitting()."
+      say("read-workbook.its_first_line_names")
     )
   }
   full <- which(!is_empty_row(cells))

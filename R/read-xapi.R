@@ -12,9 +12,9 @@ statements_bundle <- function(statements, path) {
   if (!length(used)) {
     abort_pregunta(
       "input",
-      paste0(basename(path), " holds no statement of an answer."),
-      paste0("Its verbs are: ", some_of(unique(verb), 8), "."),
-      "Statements with the verb answered or completed are read."
+      say("read-xapi.holds_no_statement_of", path = basename(path)),
+      say("read-xapi.its_verbs_are", verb = some_of(unique(verb), 8)),
+      say("read-xapi.statements_with_the_verb")
     )
   }
   used <- fill_definitions(used)
@@ -47,29 +47,36 @@ statements_bundle <- function(statements, path) {
     ),
     account = rbind(
       account_line(
-        "read as",
-        paste0(
-          length(used), " xAPI statements of what was ",
-          if (length(answers)) "answered" else "completed"
+        say("read-xapi.read_as"),
+        say(
+          "read-xapi.xapi_statements_of_what",
+          n = length(used),
+          any_answers = length(answers)
         )
       ),
-      account_line("student", "account, mail address or name of the actor"),
+      account_line("student", say("read-xapi.account_mail_address_or")),
       account_line(
         "questions",
-        paste0(
-          nrow(items), ": the activities ", items$item[1], " to ", items$item[nrow(items)]
+        say(
+          "read-xapi.the_activities_to",
+          n = nrow(items),
+          item = items$item[1],
+          items_item = items$item[nrow(items)]
         )
       ),
       if (!is.null(responses$attempt)) {
         account_line(
           "attempt",
-          "statements of the same actor and activity in order of time"
+          say("read-xapi.statements_of_the_same")
         )
       },
       if (length(statements) > length(used)) {
         account_line(
-          "left out",
-          paste(length(statements) - length(used), "statements of other verbs")
+          say("read-xapi.left_out"),
+          say(
+            "read-xapi.statements_of_other_verbs",
+            n = length(statements) - length(used)
+          )
         )
       }
     )
@@ -128,8 +135,12 @@ statement_row <- function(one) {
 
 actor_id <- function(actor) {
   id <- c(
-    actor$account$name, sub("^mailto:", "", c(actor$mbox, character())), actor$openid,
-    actor$mbox_sha1sum, actor$name, "(no actor)"
+    actor$account$name,
+    sub("^mailto:", "", c(actor$mbox, character())),
+    actor$openid,
+    actor$mbox_sha1sum,
+    actor$name,
+    say("read-xapi.no_actor")
   )
   as.character(id[[1]])
 }

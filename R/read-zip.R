@@ -15,9 +15,9 @@ zip_entries <- function(path) {
   if (is.null(entries)) {
     abort_pregunta(
       "input",
-      paste0(basename(path), " is a damaged zip file."),
+      say("read-zip.is_a_damaged_zip", path = basename(path)),
       path,
-      "Fetch or save it again."
+      say("read-zip.fetch_or_save_it")
     )
   }
   entries
@@ -29,9 +29,9 @@ check_zip <- function(path, entries = zip_entries(path)) {
   if (any(climbs)) {
     abort_pregunta(
       "input",
-      paste0(basename(path), " holds a file whose name climbs out of its folder."),
+      say("read-zip.holds_a_file_whose", path = basename(path)),
       paste0(path, ": ", quoted(entries$Name[climbs][1])),
-      "Nothing of it was read. Ask where it came from."
+      say("read-zip.nothing_of_it_was")
     )
   }
   if (sum(entries$Length) > zip_limit || nrow(entries) > 1e5) {
@@ -43,11 +43,14 @@ check_zip <- function(path, entries = zip_entries(path)) {
 abort_zip_size <- function(path, size) {
   abort_pregunta(
     "input",
-    paste0(basename(path), " unpacks to more than pregunta reads."),
-    paste0(
-      path, ": ", round(size / 1e6), " MB unpacked; the limit is ", zip_limit / 1e6, " MB"
+    say("read-zip.unpacks_to_more_than", path = basename(path)),
+    say(
+      "read-zip.mb_unpacked_the_limit",
+      path = path,
+      size = round(size / 1e6),
+      zip_limit = zip_limit / 1e6
     ),
-    "Nothing of it was read. Split it, or unpack it yourself and name the files."
+    say("read-zip.nothing_of_it_was_read")
   )
 }
 
@@ -82,9 +85,9 @@ read_zip_entry <- function(path, name, most) {
     error = function(e) {
       abort_pregunta(
         "input",
-        paste0("A file in ", basename(path), " could not be unpacked."),
+        say("read-zip.a_file_in_could", path = basename(path)),
         paste0(path, ": ", quoted(name), ": ", conditionMessage(e)),
-        "Fetch or save the zip file again."
+        say("read-zip.fetch_or_save_the")
       )
     }
   )

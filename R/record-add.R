@@ -60,9 +60,9 @@ check_record_name <- function(name) {
   }
   abort_pregunta(
     "call",
-    "A sitting needs a name in the record.",
+    say("record-add.a_sitting_needs_a"),
     NULL,
-    "Such as the name of its folder."
+    say("record-add.such_as_the_name")
   )
 }
 
@@ -71,16 +71,14 @@ sitting_date <- function(sitting) {
   if (!is.na(date) && !is.na(read_time(date))) return(format(read_time(date), "%Y-%m-%d"))
   abort_pregunta(
     "input",
-    paste0(
-      quoted(sitting$settings$title),
-      if (is.na(date)) {
-        " has no date."
-      } else {
-        paste0(" has a date that is none: ", quoted(date), ".")
-      }
+    say(
+      "record-add.has_no_date",
+      title = quoted(sitting$settings$title),
+      date = quoted(date),
+      no_date = is.na(date)
     ),
     "test.yml",
-    "A record goes by dates: write date: 2026-09-14 into test.yml."
+    say("record-add.a_record_goes_by")
   )
 }
 
@@ -95,9 +93,9 @@ check_same_test <- function(record, last, items, date, name) {
   if (last$date == date || any(items$mark %in% known)) return(invisible())
   abort_pregunta(
     "input",
-    paste0("Another test is in the record under the name ", quoted(name), "."),
+    say("record-add.another_test_is_in", name = quoted(name)),
     paste0(last$title, ", ", last$date),
-    "Give this one a name of its own: --name NAME."
+    say("record-add.give_this_one_a")
   )
 }
 
@@ -166,6 +164,7 @@ response_rows <- function(sitting) {
       state = cell$state[code]
     )[
       cell$state[code] != "not_given",
+
     ]
   })
   table <- data.table::rbindlist(pieces)
@@ -309,7 +308,7 @@ remove_sitting <- function(record, name) {
       known <- ask_record(record, "SELECT DISTINCT name FROM pregunta_sitting")$name
       abort_pregunta(
         "call",
-        paste0("The record has no sitting ", quoted(name), "."),
+        say("record-add.the_record_has_no", name = quoted(name)),
         NULL,
         did_you_mean(name, known)
       )

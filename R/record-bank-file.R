@@ -64,8 +64,8 @@ require_bank <- function(path) {
   if (file.exists(path)) return(invisible())
   abort_bank(
     path,
-    "is not there.",
-    "Keep some items first: pregunta bank add FOLDER --missed 3 --bank FILE"
+    say("record-bank-file.is_not_there"),
+    say("record-bank-file.keep_some_items_first")
   )
 }
 
@@ -78,18 +78,19 @@ prepare_bank <- function(connection, path, make) {
   if (mark != bank_mark) {
     abort_bank(
       path,
-      "is a database, but no bank of questions.",
-      "Name another file; this one stays as it is."
+      say("record-bank-file.is_a_database_but"),
+      say("record-bank-file.name_another_file_this")
     )
   }
   if (version > bank_version) {
     abort_bank(
       path,
-      paste0(
-        "was made by a later version (its schema is ", version, ", this one knows ",
-        bank_version, ")."
+      say(
+        "record-bank-file.was_made_by_a",
+        version = version,
+        bank_version = bank_version
       ),
-      "Install the newer pregunta, or name another file."
+      say("record-bank-file.install_the_newer_pregunta")
     )
   }
 }
@@ -103,22 +104,27 @@ make_bank <- function(connection) {
 }
 
 abort_bank <- function(path, what, fix) {
-  abort_pregunta("bank", paste0("The bank ", quoted(path), " ", what), NULL, fix)
+  abort_pregunta(
+    "bank",
+    say("record-bank-file.the_bank", path = quoted(path), what = what),
+    NULL,
+    fix
+  )
 }
 
 abort_bank_trouble <- function(path, said) {
   if (grepl("locked|busy", said)) {
     abort_pregunta(
       "bank",
-      paste0("The bank ", quoted(path), " is locked by another process."),
+      say("record-bank-file.the_bank_is_locked", path = quoted(path)),
       said,
-      "Close the other program, or try again in a moment. Nothing was changed."
+      say("record-bank-file.close_the_other_program")
     )
   }
   abort_pregunta(
     "bank",
-    paste0("The bank ", quoted(path), " could not be used."),
+    say("record-bank-file.the_bank_could_not", path = quoted(path)),
     said,
-    "See that the file is whole and may be written to. Nothing was changed."
+    say("record-bank-file.see_that_the_file")
   )
 }

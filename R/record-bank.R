@@ -31,7 +31,7 @@ keep_items <- function(sitting, items, bank) {
   if (length(unknown)) {
     abort_pregunta(
       "call",
-      paste0("There is no item ", quoted(unknown[1]), "."),
+      say("record-bank.there_is_no_item", unknown = quoted(unknown[1])),
       NULL,
       did_you_mean(unknown[1], sitting$items$item)
     )
@@ -70,7 +70,8 @@ bank_items <- function(bank, standard = NULL, tag = NULL, type = NULL, difficult
       list(list(
         paste0(
           "id IN (SELECT item_id FROM tag WHERE name = ? AND value IN (",
-          paste(rep("?", length(values)), collapse = ", "), "))"
+          paste(rep("?", length(values)), collapse = ", "),
+          "))"
         ),
         c(name, values)
       ))
@@ -220,7 +221,8 @@ keep_use <- function(run, id, about, figures) {
     c(
       paste(
         "INSERT INTO item_use (item_id, item, test, date,",
-        paste(fields, collapse = ", "), ") VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)"
+        paste(fields, collapse = ", "),
+        ") VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)"
       ),
       id,
       figures$item,

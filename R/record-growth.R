@@ -117,9 +117,9 @@ sittings_between <- function(record, from, to, kind) {
     if (is.na(read_time(x))) {
       abort_pregunta(
         "call",
-        paste0("This is no date: ", quoted(x), "."),
+        say("record-growth.this_is_no_date", date = quoted(x)),
         NULL,
-        paste0("Write --", word, " 2026-09-14.")
+        say("record-growth.write_2026_09_14", word = word)
       )
     }
     format(read_time(x), "%Y-%m-%d")
@@ -132,7 +132,7 @@ sittings_between <- function(record, from, to, kind) {
     if (length(unknown)) {
       abort_pregunta(
         "call",
-        paste0("No sitting is of the kind ", quoted(unknown[1]), "."),
+        say("record-growth.no_sitting_is_of", unknown = quoted(unknown[1])),
         NULL,
         did_you_mean(unknown[1], unique(table$kind[!is.na(table$kind)]))
       )
@@ -142,12 +142,16 @@ sittings_between <- function(record, from, to, kind) {
   if (!any(keep)) {
     abort_pregunta(
       "call",
-      "The record holds no such sitting.",
-      paste0("It holds ", nrow(table), "."),
+      say("record-growth.the_record_holds_no"),
+      say("record-growth.it_holds", n = nrow(table)),
       if (nrow(table)) {
-        paste0("Dates run from ", min(table$date), " to ", max(table$date), ".")
+        say(
+          "record-growth.dates_run_from_to",
+          date = min(table$date),
+          table_date = max(table$date)
+        )
       } else {
-        "Add one first: pregunta record add FOLDER"
+        say("record-growth.add_one_first_pregunta")
       }
     )
   }
@@ -165,7 +169,11 @@ recorded_people <- function(record, section = NULL, student = NULL) {
     if (length(unknown)) {
       abort_pregunta(
         "call",
-        paste0("The record has no ", column, " ", quoted(unknown[1]), "."),
+        say(
+          "record-growth.the_record_has_no",
+          column = column,
+          unknown = quoted(unknown[1])
+        ),
         NULL,
         did_you_mean(unknown[1], unique(people[[column]][!is.na(people[[column]])]))
       )
@@ -191,8 +199,12 @@ recorded_scores <- function(record, sittings, people, everybody) {
         list(
           record,
           paste0(
-            columns, " WHERE sitting IN (", marks(nrow(sittings)), ") AND person IN (",
-            marks(nrow(people)), ")"
+            columns,
+            " WHERE sitting IN (",
+            marks(nrow(sittings)),
+            ") AND person IN (",
+            marks(nrow(people)),
+            ")"
           )
         ),
         as.list(sittings$id),
@@ -254,7 +266,8 @@ codes_to_show <- function(scores, sittings, standards, skills) {
   last <- scores$sitting == max(c(scores$sitting, 0))
   there <- unique(scores$code[if (skills == "last") last else TRUE])
   c(
-    intersect(whole_code, there), intersect(tree_order(standards), there),
+    intersect(whole_code, there),
+    intersect(tree_order(standards), there),
     setdiff(there, c(whole_code, standards$code))
   )
 }
@@ -285,8 +298,8 @@ column_of_people <- function(record, people, column) {
     known <- c("section", if (is.data.frame(about)) names(about))
     abort_pregunta(
       "call",
-      paste0("The students of the record have no column ", quoted(column), "."),
-      paste0("Columns: ", some_of(known, 12), "."),
+      say("record-growth.the_students_of_the", column = quoted(column)),
+      say("record-growth.columns", known = some_of(known, 12)),
       did_you_mean(column, known)
     )
   }

@@ -6,7 +6,7 @@
 #'   result in the
 #'   window: `student`, `name`, `section`, `window`, `last_date` of a result, `status` in
 #'   the window
-#'   ("absent", "excused" or "not listed"). Expected is who is on the list of a sitting in
+#'   ("absent", "excused" or "not_listed"). Expected is who is on the list of a sitting in
 #'   the window, or of the last
 #'   one before it; who left is then on neither.
 #'
@@ -58,7 +58,7 @@ pending_students <- function(record, windows = NULL, window = NULL, section = NU
     people[waits, c("student", "name", "section")],
     window = rep(wanted, length(waits)),
     last_date = as.vector(last),
-    status = ifelse(is.na(status), "not listed", status)
+    status = ifelse(is.na(status), "not_listed", status)
   )
   new_summary(
     table,
@@ -75,7 +75,7 @@ window_wanted <- function(window, order, sittings) {
   if (window %in% order) return(window)
   abort_pregunta(
     "call",
-    paste0("There is no window ", quoted(window), "."),
+    say("record-pending.there_is_no_window", window = quoted(window)),
     NULL,
     did_you_mean(window, order)
   )

@@ -45,9 +45,9 @@ folder_pool <- function(folder) {
   if (is.null(items)) {
     abort_pregunta(
       "folder",
-      paste0("There are no questions in ", quoted(folder), "."),
-      paste0("It holds: ", some_of(list.files(folder), 8), "."),
-      "Give a bank, or a folder with items.csv."
+      say("record-pool.there_are_no_questions", folder = quoted(folder)),
+      say("record-pool.it_holds", folder = some_of(list.files(folder), 8)),
+      say("record-pool.give_a_bank_or")
     )
   }
   tables_pool(

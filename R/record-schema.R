@@ -65,15 +65,15 @@ prepare_record <- function(record, make) {
     if (!there && record$own && length(tables)) {
       abort_record(
         record$name,
-        "is a database, but no record of sittings.",
-        "Name another file; this one stays as it is."
+        say("record-schema.is_a_database_but"),
+        say("record-schema.name_another_file_this")
       )
     }
     if (!there && !make) {
       abort_record(
         record$name,
-        "holds no sittings yet.",
-        "Add one first: pregunta record add FOLDER"
+        say("record-schema.holds_no_sittings_yet"),
+        say("record-schema.add_one_first_pregunta")
       )
     }
     version <- if (there) {
@@ -84,11 +84,12 @@ prepare_record <- function(record, make) {
     if (version > record_version()) {
       abort_record(
         record$name,
-        paste0(
-          "was made by a later version (its schema is ", version, ", this one knows ",
-          record_version(), ")."
+        say(
+          "record-schema.was_made_by_a",
+          version = version,
+          record_version = record_version()
         ),
-        "Install the newer pregunta. The record stays as it is."
+        say("record-schema.install_the_newer_pregunta")
       )
     }
     if (version < record_version()) bring_up_to_date(record)

@@ -44,7 +44,7 @@ record_patience <- 30
 file_record <- function(path, make) {
   refuse <- function(what, fix) abort_record(path, what, fix)
   if (!make && !file.exists(path)) {
-    refuse("is not there.", "Add a sitting first: pregunta record add FOLDER")
+    refuse(say("record.is_not_there"), say("record.add_a_sitting_first"))
   }
   check_database_file(path, refuse)
   connection <- tryCatch(connect_file(path, record_patience), error = function(e) {
@@ -57,12 +57,12 @@ connection_record <- function(connection) {
   if (!inherits(connection, "DBIConnection")) {
     abort_pregunta(
       "call",
-      "A record is kept in a file or a database.",
-      paste0("Given: ", class(connection)[1], "."),
-      "Give the path of a file, or a connection of DBI::dbConnect()."
+      say("record.a_record_is_kept"),
+      say("record.given", connection = class(connection)[1]),
+      say("record.give_the_path_of")
     )
   }
-  new_record(connection, "the database", own = FALSE)
+  new_record(connection, say("record.the_database"), own = FALSE)
 }
 
 new_record <- function(connection, name, own) {
@@ -90,11 +90,8 @@ close_record <- function(record) {
 #' @export
 print.pregunta_record <- function(x, ...) {
   cat(
-    "A record in ",
-    x$name,
-    ", ",
-    count_of(nrow(recorded_sittings(x)), "sitting"),
-    ".\n",
+    say("record.a_record_in_sittings", name = x$name, n = nrow(recorded_sittings(x))),
+    "\n",
     sep = ""
   )
   invisible(x)
@@ -163,7 +160,12 @@ in_record <- function(record, code) {
 }
 
 abort_record <- function(name, what, fix) {
-  abort_pregunta("record", paste0("The record ", quoted(name), " ", what), NULL, fix)
+  abort_pregunta(
+    "record",
+    say("record.the_record", name = quoted(name), what = what),
+    NULL,
+    fix
+  )
 }
 
 abort_record_trouble <- function(name, said) {
@@ -171,34 +173,31 @@ abort_record_trouble <- function(name, said) {
   if (grepl("locked|busy|lock timeout", said)) {
     abort_pregunta(
       "record",
-      paste0("The record ", quoted(name), " is locked by another process."),
+      say("record.the_record_is_locked", name = quoted(name)),
       said,
-      "Try again in a moment. Nothing was changed."
+      say("record.try_again_in_a")
     )
   }
   if (grepl("readonly|read-only|permission denied", said)) {
     abort_pregunta(
       "record",
-      paste0("The record ", quoted(name), " may not be written to."),
+      say("record.the_record_may_not", name = quoted(name)),
       said,
-      "See who may write to it. Nothing was changed."
+      say("record.see_who_may_write")
     )
   }
   if (grepl("connection|server closed|terminat", said)) {
     abort_pregunta(
       "record",
-      paste0("The server of the record ", quoted(name), " went away."),
+      say("record.the_server_of_the", name = quoted(name)),
       said,
-      paste0(
-        "See that it runs, connect again and repeat the last step. Nothing was half ",
-        "written."
-      )
+      say("record.see_that_it_runs")
     )
   }
   abort_pregunta(
     "record",
-    paste0("The record ", quoted(name), " could not be used."),
+    say("record.the_record_could_not", name = quoted(name)),
     said,
-    "See that it is whole and that you may write to it. Nothing was changed."
+    say("record.see_that_it_is")
   )
 }

@@ -6,7 +6,7 @@ type_choice <- function() {
     examples = c("B", "B|D"),
     read_key = function(key) {
       right <- split_parts(key, "|")[[1]]
-      if (!length(right)) bad_key("names no option")
+      if (!length(right)) bad_key(say("score-choice.names_no_option"))
       right
     },
     solve = function(key) key[1],

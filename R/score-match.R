@@ -9,9 +9,9 @@ type_match <- function() {
       alternatives(key, function(one) {
         pairs <- read_pairs(one)[[1]]
         if (!length(pairs) || !all(grepl("^[^=]+=[^=]+$", pairs))) {
-          bad_key("is not made of pairs")
+          bad_key(say("score-match.is_not_made_of"))
         }
-        if (anyDuplicated(left_of(pairs))) bad_key("gives one thing two partners")
+        if (anyDuplicated(left_of(pairs))) bad_key(say("score-match.gives_one_thing_two"))
         pairs
       })
     },
@@ -34,10 +34,15 @@ type_match <- function() {
     right_parts = function(key) unique(unlist(key)),
     near = pair_slip,
     tells = c("pair", "whole"),
-    whole = "set of pairs",
+    whole = say("score-match.set_of_pairs"),
     show_answer = function(x) gsub(";", ", ", x, fixed = TRUE),
-    say_part = function(part) paste(left_of(part), "with", partner_of(part)),
-    paper = list(hint = "Write the letter beside each number.", lines = strrep("_", 40)),
+    say_part = function(part) {
+      say("score-match.with", left = left_of(part), right = partner_of(part))
+    },
+    paper = list(
+      hint = say("score-match.write_the_letter_beside"),
+      lines = strrep("_", 40)
+    ),
     qti = list(
       interaction = "matchInteraction",
       cardinality = "multiple",
@@ -79,9 +84,9 @@ pair_slip <- function(answer, key) {
       setequal(left_of(off), left_of(lacking)) &&
       setequal(partner_of(off), partner_of(lacking))
     slip <- if (one_missing) {
-      paste(left_of(lacking), "missing")
+      slip_code("missing", left_of(lacking))
     } else if (swapped) {
-      paste(paste(sort(left_of(off)), collapse = " and "), "swapped")
+      slip_code("swapped", sort(left_of(off)))
     }
     if (length(slip)) return(c(paste(right, collapse = ";"), slip))
   }

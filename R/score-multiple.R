@@ -8,8 +8,8 @@ type_multiple <- function() {
     read_key = function(key) {
       alternatives(key, function(set) {
         right <- split_parts(set, ";")[[1]]
-        if (!length(right)) bad_key("names no option")
-        if (anyDuplicated(right)) bad_key("names an option twice")
+        if (!length(right)) bad_key(say("score-multiple.names_no_option"))
+        if (anyDuplicated(right)) bad_key(say("score-multiple.names_an_option_twice"))
         right
       })
     },
@@ -37,7 +37,7 @@ type_multiple <- function() {
     whole = "set",
     verb = "ticked",
     show_key = function(x) gsub(";", " and ", x, fixed = TRUE),
-    paper = list(hint = "Mark all that are right.", lines = NULL),
+    paper = list(hint = say("score-multiple.mark_all_that_are"), lines = NULL),
     qti = list(
       interaction = "choiceInteraction",
       cardinality = "multiple",
@@ -58,7 +58,11 @@ set_slip <- function(answer, key) {
     missing <- setdiff(right, chosen)
     extra <- setdiff(chosen, right)
     if (length(missing) + length(extra) != 1) next
-    slip <- if (length(missing)) paste(missing, "missing") else paste(extra, "too many")
+    slip <- if (length(missing)) {
+      slip_code("missing", missing)
+    } else {
+      slip_code("extra", extra)
+    }
     return(c(paste(right, collapse = ";"), slip))
   }
 }

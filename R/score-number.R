@@ -16,7 +16,9 @@ type_number <- function() {
         as.numeric(!is.na(number) & in_range(number, range))
       })
     },
-    problem = function(x) ifelse(is.na(read_number(x)), "is no number", NA_character_),
+    problem = function(x) {
+      ifelse(is.na(read_number(x)), say("score-number.is_no_number"), NA_character_)
+    },
     near = number_slip,
     tells = "slips",
     qti = list(
@@ -45,8 +47,8 @@ read_range <- function(key) {
   } else {
     rep(read_number(trimws(key)), 2)
   }
-  if (anyNA(ends)) bad_key("is no number")
-  if (ends[1] > ends[2]) bad_key("has its ends the wrong way round")
+  if (anyNA(ends)) bad_key(say("score-number.is_no_number"))
+  if (ends[1] > ends[2]) bad_key(say("score-number.has_its_ends_the"))
   structure(ends, middle = if (length(range) != 2) mean(ends) |> signif(12))
 }
 
@@ -64,7 +66,7 @@ number_slip <- function(answer, key) {
     slip <- if (in_range(-number, range)) {
       "sign"
     } else if (any(in_range(number * 10^c(-3:-1, 1:3), range))) {
-      "factor of 10"
+      "power_of_ten"
     } else if (length(middle) && is_rounded(number, middle)) {
       "rounding"
     }

@@ -8,8 +8,8 @@ type_order <- function() {
     read_key = function(key) {
       alternatives(key, function(one) {
         sequence <- split_parts(one, ">")[[1]]
-        if (length(sequence) < 2) bad_key("is no sequence")
-        if (anyDuplicated(sequence)) bad_key("names a thing twice")
+        if (length(sequence) < 2) bad_key(say("score-order.is_no_sequence"))
+        if (anyDuplicated(sequence)) bad_key(say("score-order.names_a_thing_twice"))
         sequence
       })
     },
@@ -36,9 +36,13 @@ type_order <- function() {
     whole = "order",
     show_answer = function(x) gsub(">", " \u2192 ", x, fixed = TRUE),
     say_part = function(part) {
-      paste(sub("^[0-9]+: ", "", part), "in place", sub(": .*", "", part))
+      say(
+        "score-order.in_place",
+        thing = sub("^[0-9]+: ", "", part),
+        place = sub(": .*", "", part)
+      )
     },
-    paper = list(hint = "Write the letters in order.", lines = strrep("_", 40)),
+    paper = list(hint = say("score-order.write_the_letters_in"), lines = strrep("_", 40)),
     qti = list(
       interaction = "orderInteraction",
       cardinality = "ordered",
@@ -61,7 +65,6 @@ order_slip <- function(answer, key) {
     if (length(given) != length(right)) next
     off <- which(given != right)
     if (length(off) != 2 || !identical(given[off], rev(right[off]))) next
-    swapped <- paste(sort(right[off]), collapse = " and ")
-    return(c(paste(right, collapse = ">"), paste(swapped, "swapped")))
+    return(c(paste(right, collapse = ">"), slip_code("swapped", sort(right[off]))))
   }
 }

@@ -6,7 +6,7 @@ type_text <- function() {
     examples = c("ebb", "ebb|ebb tide"),
     read_key = function(key) {
       accepted <- unique(plain_text(split_parts(key, "|")[[1]]))
-      if (!length(accepted)) bad_key("names no accepted answer")
+      if (!length(accepted)) bad_key(say("score-text.names_no_accepted_answer"))
       accepted
     },
     solve = function(key) key[1],

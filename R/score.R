@@ -122,14 +122,16 @@ guarded <- function(read_key) {
     tryCatch(
       suppressWarnings(settled_key(read_key(key))),
       pregunta_bad_key = function(e) stop(e),
-      error = function(e) bad_key(paste0("cannot be read (", conditionMessage(e), ")"))
+      error = function(e) {
+        bad_key(say("score.cannot_be_read", problem = conditionMessage(e)))
+      }
     )
   }
 }
 
 settled_key <- function(key) {
   if (!length(key) || (is.atomic(key) && anyNA(key))) {
-    bad_key("says nothing that can be right")
+    bad_key(say("score.says_nothing_that_can"))
   }
   key
 }
@@ -142,7 +144,7 @@ usual_paper <- function(answer) {
   switch(answer,
     written = list(hint = "", lines = line),
     parts = list(hint = "", lines = line),
-    marked = list(hint = "", lines = "Points: ____"),
+    marked = list(hint = "", lines = say("score.points")),
     list(hint = "", lines = NULL)
   )
 }
@@ -171,7 +173,7 @@ complete_qti <- function(qti) {
   )
   unknown <- setdiff(names(qti), names(usual))
   if (length(unknown)) {
-    refuse_type(paste0("has no part ", quoted(unknown[1]), " in qti"), names(usual))
+    refuse_type(say("score.has_no_part_in", unknown = quoted(unknown[1])), names(usual))
   }
   usual[names(qti)] <- qti
   usual
@@ -181,19 +183,19 @@ complete_qti <- function(qti) {
 
 check_item_type <- function(type) {
   if (!is.character(type$name) ||
-    length(type$name) != 1 ||
-    !grepl("^[a-z][a-z_]*$", type$name)) {
-    refuse_type("needs a name of one lower-case word", type$name)
+      length(type$name) != 1 ||
+      !grepl("^[a-z][a-z_]*$", type$name)) {
+    refuse_type(say("score.needs_a_name_of"), type$name)
   }
   check_choice_of(type$cell, c("answer", "points"), "cell")
   check_choice_of(type$qti$maps, c("never", "always", "several", "each"), "qti$maps")
   check_choice_of(type$qti$choices, c("none", "options", "pairs"), "qti$choices")
   known <- c("near", "slips", "whole", "swaps", "pair")
   if (!all(type$tells %in% known)) {
-    refuse_type("has a word in tells that is not known", type$tells)
+    refuse_type(say("score.has_a_word_in"), type$tells)
   }
   if (!all(type$scorings %in% c("all", "each")) || !"all" %in% type$scorings) {
-    refuse_type("is scored as all, or as all and each", type$scorings)
+    refuse_type(say("score.is_scored_as_all"), type$scorings)
   }
   takes <- list(
     normalise = 2,
@@ -213,10 +215,10 @@ check_item_type <- function(type) {
   if (type$answer == "marked") return(check_marked_type(type))
   for (field in c("read_key", "share", "solve")) {
     if (is.null(type[[field]])) {
-      refuse_type(paste0("needs ", field, ", since it is not marked by hand"))
+      refuse_type(say("score.needs_since_it_is", field = field))
     }
   }
-  if (!length(type$examples)) refuse_type("needs an example of a key")
+  if (!length(type$examples)) refuse_type(say("score.needs_an_example_of"))
   for (example in type$examples) check_example(type, example)
 }
 
@@ -224,7 +226,7 @@ check_marked_type <- function(type) {
   given <- c("read_key", "share", "solve")[
     !vapply(type[c("read_key", "share", "solve")], is.null, TRUE)
   ]
-  if (length(given)) refuse_type(paste0("is marked by hand and takes no ", given[1]))
+  if (length(given)) refuse_type(say("score.is_marked_by_hand", given = given[1]))
 }
 
 check_function <- function(type, field, n) {
@@ -232,7 +234,7 @@ check_function <- function(type, field, n) {
   if (is.null(one)) return(invisible())
   takes_enough <- is.function(one) && (is.primitive(one) || length(formals(one)) >= n)
   if (!takes_enough) {
-    refuse_type(paste0("needs a function of ", n, " for ", field), class(one))
+    refuse_type(say("score.needs_a_function_of", n = n, field = field), class(one))
   }
 }
 
@@ -240,7 +242,7 @@ check_function <- function(type, field, n) {
 check_example <- function(type, example) {
   key <- tryCatch(type$read_key(example), error = function(e) {
     refuse_type(
-      paste0("does not read its example ", quoted(example)),
+      say("score.does_not_read_its", example = quoted(example)),
       conditionMessage(e)
     )
   })
@@ -249,8 +251,8 @@ check_example <- function(type, example) {
   share <- type$share(answer, key, "all")
   if (!is.numeric(share) || length(share) != 1 || is.na(share) || abs(share - 1) > 1e-9) {
     refuse_type(
-      paste0("does not give all points to its own answer to ", quoted(example)),
-      paste(answer, "earns", share)
+      say("score.does_not_give_all", example = quoted(example)),
+      say("score.earns", answer = answer, share = share)
     )
   }
 }
@@ -258,17 +260,17 @@ check_example <- function(type, example) {
 check_choice_of <- function(value, choices, field) {
   if (is.character(value) && length(value) == 1 && value %in% choices) return(invisible())
   refuse_type(
-    paste0("cannot have this as ", field),
+    say("score.cannot_have_this_as", field = field),
     value,
-    paste0("Possible: ", some_of(choices), ".")
+    say("score.possible", choices = some_of(choices))
   )
 }
 
-refuse_type <- function(what, given = NULL, fix = "See ?new_item_type.") {
+refuse_type <- function(what, given = NULL, fix = say("score.see_new_item_type")) {
   abort_pregunta(
     "call",
-    paste0("An item type ", what, "."),
-    if (length(given)) paste0("Given: ", some_of(format(given)), "."),
+    say("score.an_item_type", what = what),
+    if (length(given)) say("score.given", given = some_of(format(given))),
     fix
   )
 }
@@ -302,13 +304,13 @@ more_types <- new.env(parent = emptyenv())
 #' ) |> summarise_students()
 register_item_type <- function(type) {
   if (!inherits(type, "pregunta_item_type")) {
-    refuse_type("is made with new_item_type()", class(type))
+    refuse_type(say("score.is_made_with_new"), class(type))
   }
   if (type$name %in% names(own_types())) {
     refuse_type(
-      "cannot have the name of one of the package's own",
+      say("score.cannot_have_the_name"),
       type$name,
-      "Choose another name."
+      say("score.choose_another_name")
     )
   }
   assign(type$name, type, envir = more_types)
@@ -325,9 +327,9 @@ item_type <- function(name) {
   if (!is.null(type)) return(type)
   abort_pregunta(
     "call",
-    paste0("The item type ", quoted(name), " is not known in this session."),
+    say("score.the_item_type_is", name = quoted(name)),
     NULL,
-    "Make it known with register_item_type()."
+    say("score.make_it_known_with")
   )
 }
 
@@ -360,7 +362,7 @@ usual_type <- function(keyed) ifelse(keyed, "choice", "mark")
 # what it earns by the one that fits it best.
 alternatives <- function(key, read_one) {
   parts <- split_parts(key, "|")[[1]]
-  if (!length(parts)) bad_key("names no answer")
+  if (!length(parts)) bad_key(say("score.names_no_answer"))
   lapply(parts, read_one)
 }
 

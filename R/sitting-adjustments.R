@@ -2,61 +2,52 @@
 # what is refused. sitting-change.R does what they say.
 
 # Of each action: whether it takes a student, an item, a value ("needed", "none"
-# or "may"), and what it says. A blank student stands for all.
+# or "may"). A blank student stands for all.
 adjustment_actions <- list(
   key = list(
     student = "none",
     item = "needed",
-    value = "needed",
-    says = "the key of {item} is {value}"
+    value = "needed"
   ),
   accept = list(
     student = "none",
     item = "needed",
-    value = "needed",
-    says = "{value} is right on {item} too"
+    value = "needed"
   ),
   drop = list(
     student = "none",
     item = "needed",
-    value = "none",
-    says = "{item} does not count"
+    value = "none"
   ),
   credit = list(
     student = "none",
     item = "needed",
-    value = "none",
-    says = "{item} earns everybody its points"
+    value = "none"
   ),
   points = list(
     student = "needed",
     item = "needed",
-    value = "needed",
-    says = "{student} has {value} on {item}"
+    value = "needed"
   ),
   excuse = list(
     student = "needed",
     item = "may",
-    value = "none",
-    says = "{student} is excused from {item}"
+    value = "none"
   ),
   extra = list(
     student = "may",
     item = "none",
-    value = "needed",
-    says = "{student} has {value} extra"
+    value = "needed"
   ),
   comment = list(
     student = "may",
     item = "may",
-    value = "needed",
-    says = "a comment for {student} on {item}"
+    value = "needed"
   ),
   undo = list(
     student = "may",
     item = "may",
-    value = "may",
-    says = "{value} is taken back"
+    value = "may"
   )
 )
 
@@ -90,7 +81,8 @@ standing_changes <- function(adjustments, handed_in) {
   require_actions(adjustments)
   stands <- !undone_rows(adjustments)
   changes <- cbind(adjustments, row = seq_len(nrow(adjustments)))[
-    stands & adjustments$action != "undo", ,
+    stands & adjustments$action != "undo",
+    ,
     drop = FALSE
   ]
   check_people_and_items(adjustments, changes, handed_in)
@@ -107,9 +99,12 @@ require_actions <- function(adjustments) {
       adjustments,
       unknown[1],
       "action",
-      "There is no such change.",
+      say("sitting-adjustments.there_is_no_such"),
       if (is.na(action)) {
-        paste0("Known are: ", some_of(names(adjustment_actions), 12), ".")
+        say(
+          "sitting-adjustments.known_are",
+          adjustment_actions = some_of(names(adjustment_actions), 12)
+        )
       } else {
         did_you_mean(action, names(adjustment_actions))
       }
@@ -128,12 +123,14 @@ require_actions <- function(adjustments) {
         adjustments,
         row,
         column,
-        paste0(
-          "The action ", quoted(adjustments$action[row]), say_need(blank[row], column),
-          column, "."
+        say(
+          "sitting-adjustments.action_needs",
+          action = quoted(adjustments$action[row]),
+          needs = blank[row],
+          column = column
         ),
         if (blank[row]) {
-          paste0("Fill in the ", column, ".")
+          say("sitting-adjustments.fill_in_the", column = column)
         } else {
           hint_for(adjustments$action[row], column)
         }
@@ -142,21 +139,16 @@ require_actions <- function(adjustments) {
   }
 }
 
-say_need <- function(blank, column) {
-  if (!blank) return(" takes no ")
-  if (column == "item") " needs an " else " needs a "
-}
-
 hint_for <- function(action, column) {
   if (column == "student") {
-    return("It is for all: leave the student blank, or see points and excuse.")
+    return(say("sitting-adjustments.it_is_for_all"))
   }
   if (action == "extra") {
     return(
-      "Extra points go to the student's total; to change one answer's mark use points."
+      say("sitting-adjustments.extra_points_go_to")
     )
   }
-  paste0("Leave the ", column, " blank.")
+  say("sitting-adjustments.leave_the_blank", column = column)
 }
 
 # An undo takes back the last change that stands for its student and item; its
@@ -182,13 +174,8 @@ undone_rows <- function(adjustments) {
         adjustments,
         row,
         "value",
-        "There is nothing to undo.",
-        paste0(
-          "Give the student and the item of a change that stands above, and as value ",
-          "its action, such as ",
-          quoted("key"),
-          "."
-        )
+        say("sitting-adjustments.there_is_nothing_to"),
+        say("sitting-adjustments.give_the_student_and", action = quoted("key"))
       )
     }
     undone[max(which(fits))] <- TRUE
@@ -208,7 +195,11 @@ check_people_and_items <- function(adjustments, changes, handed_in) {
         adjustments,
         changes$row[k],
         column,
-        paste0("There is no ", column, " ", quoted(value[k]), "."),
+        say(
+          "sitting-adjustments.there_is_no",
+          column = column,
+          value = quoted(value[k])
+        ),
         did_you_mean(value[k], known[[column]])
       )
     }
@@ -233,8 +224,8 @@ check_values <- function(adjustments, changes, items, options) {
       adjustments,
       changes$row[k],
       "value",
-      "These are no points that the item can give.",
-      paste0("Give a number from 0 to ", format_number(most[k]), ".")
+      say("sitting-adjustments.these_are_no_points"),
+      say("sitting-adjustments.give_a_number_from", most = format_number(most[k]))
     )
   }
   for (k in utils::head(
@@ -245,8 +236,8 @@ check_values <- function(adjustments, changes, items, options) {
       adjustments,
       changes$row[k],
       "value",
-      "Extra points must be a number above 0.",
-      "Such as 1 or 0.5."
+      say("sitting-adjustments.extra_points_must_be"),
+      say("sitting-adjustments.such_as_1_or")
     )
   }
 }
@@ -257,16 +248,23 @@ check_new_key <- function(adjustments, change, item, options) {
   refuse <- function(what, fix) abort_cell(adjustments, change$row, "value", what, fix)
   if (is.null(type$read_key)) {
     refuse(
-      paste0(item$item, " is marked by hand and has no key."),
-      "Use points to change a mark."
+      say("sitting-adjustments.is_marked_by_hand", item = item$item),
+      say("sitting-adjustments.use_points_to_change")
     )
   }
   key <- tryCatch(type$read_key(change$value), pregunta_bad_key = function(problem) {
     refuse(
-      paste0(
-        "This ", change$action, " of ", item$item, " ", conditionMessage(problem), "."
+      say(
+        "sitting-adjustments.this_of",
+        action = change$action,
+        item = item$item,
+        problem = conditionMessage(problem)
       ),
-      paste0("One of type ", item$type, " looks like ", say_examples(type), ".")
+      say(
+        "sitting-adjustments.one_of_type_looks",
+        type = item$type,
+        example = say_examples(type)
+      )
     )
   })
   offered <- options$option[options$item == item$item]
@@ -274,8 +272,12 @@ check_new_key <- function(adjustments, change, item, options) {
   strange <- setdiff(as_offered(type$right_parts(key), offered), offered)
   if (length(strange)) {
     refuse(
-      paste0(quoted(strange[1]), " is no option of ", item$item, "."),
-      paste0("Its options are: ", some_of(offered, 12), ".")
+      say(
+        "sitting-adjustments.is_no_option_of",
+        strange = quoted(strange[1]),
+        item = item$item
+      ),
+      say("sitting-adjustments.its_options_are", offered = some_of(offered, 12))
     )
   }
 }
@@ -299,17 +301,15 @@ check_contradictions <- function(adjustments, changes) {
   second <- changes$row[clash[2]]
   abort_pregunta(
     "input",
-    "Two changes contradict each other.",
-    paste0(
-      where_is(adjustments, second, "value", adjustments$value[second]), ": ",
-      say_change(changes[clash[2], ]), "; but ",
-      say_place(adjustments, changes$row[clash[1]]), " says: ",
-      say_change(changes[clash[1], ])
+    say("sitting-adjustments.two_changes_contradict_each"),
+    say(
+      "sitting-adjustments.but_says",
+      adjustments = where_is(adjustments, second, "value", adjustments$value[second]),
+      changes = say_change(changes[clash[2], ]),
+      adjustments_changes = say_place(adjustments, changes$row[clash[1]]),
+      changes_clash = say_change(changes[clash[1], ])
     ),
-    paste0(
-      "Undo the one that is wrong: add a line with the action undo, or run pregunta ",
-      "adjust FOLDER --undo LINE."
-    )
+    say("sitting-adjustments.undo_the_one_that")
   )
 }
 
@@ -327,23 +327,27 @@ same_whole <- function(changes) {
 say_place <- function(adjustments, row) {
   line <- attr(adjustments, "line")
   if (is.null(line)) {
-    paste("row", row)
+    say("sitting-adjustments.row", row = row)
   } else if (is.na(line[row])) {
-    "the one before"
+    say("sitting-adjustments.the_one_before")
   } else {
-    paste("line", line[row])
+    say("sitting-adjustments.line", line = line[row])
   }
 }
 
 # What a change says, in words.
 say_change <- function(changes) {
   vapply(seq_len(nrow(changes)), function(k) {
-    said <- fill_sentence(
-      adjustment_actions[[changes$action[k]]]$says,
+    said <- say_with(
+      paste0("actions.", changes$action[k]),
       list(
         item = if (is.na(changes$item[k])) "everything" else changes$item[k],
         student = if (is.na(changes$student[k])) "everybody" else changes$student[k],
-        value = if (is.na(changes$value[k])) "the last change" else changes$value[k]
+        value = if (is.na(changes$value[k])) {
+          say("sitting-adjustments.the_last_change")
+        } else {
+          changes$value[k]
+        }
       )
     )
     if (changes$action[k] == "comment") paste0(said, ": ", changes$value[k]) else said

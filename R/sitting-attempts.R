@@ -37,8 +37,8 @@ join_rows <- function(rows) {
           rows$origin,
           "student",
           rows$student[at[1]],
-          paste("has", length(at), "rows that complete each other; they count as one"),
-          "Nothing to do.",
+          say("sitting-attempts.has_rows_that_complete", n = length(at)),
+          say("sitting-attempts.nothing_to_do"),
           line = rows$line[at[2]]
         ))
       )
@@ -50,8 +50,8 @@ join_rows <- function(rows) {
           rows$origin,
           "student",
           rows$student[at[1]],
-          paste("has", length(at), "rows with different answers; they count as attempts"),
-          "If one is a mistake, take it out.",
+          say("sitting-attempts.has_rows_with_different", n = length(at)),
+          say("sitting-attempts.if_one_is_a"),
           line = rows$line[at[2]]
         ))
       )
@@ -121,11 +121,12 @@ settle_attempts <- function(rows, codes, cells, settings) {
           rows$origin,
           NA,
           NA,
-          paste(
-            count_of(many, "student"), "with more than one attempt; the",
-            settings$attempts, "counts"
+          say(
+            "sitting-attempts.students_with_more_than",
+            many = many,
+            attempts = settings$attempts
           ),
-          "Set attempts: in test.yml to best, first, last or mean to choose."
+          say("sitting-attempts.set_attempts_in_test")
         ))
       }
     )

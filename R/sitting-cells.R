@@ -105,26 +105,17 @@ value_by_hand <- function(text, points, item, type, scale) {
   is_mark <- type$cell == "points"
   shown <- if (is_mark) ifelse(is_blank(points), text, points) else points
   earned <- read_mark(shown, item, if (is_mark) scale)
-  problem <- ifelse(
-    is_blank(shown),
-    NA_character_,
-    ifelse(
-      is.na(earned),
-      if (length(scale)) {
-        paste0("is no step of the scale (", some_of(names(scale), 8), ")")
-      } else {
-        "is no number of points"
-      },
-      ifelse(
-        earned < 0,
-        "is below 0 points",
-        ifelse(
-          earned > item$points + 1e-9,
-          paste("is above the most the item gives,", format_number(item$points)),
-          NA_character_
-        )
-      )
-    )
+  unread <- if (length(scale)) {
+    say("sitting-cells.is_no_step_of", scale = some_of(names(scale), 8))
+  } else {
+    say("sitting-cells.is_no_number_of")
+  }
+  problem <- data.table::fcase(
+    is_blank(shown), NA_character_,
+    is.na(earned), unread,
+    earned < 0, say("sitting-cells.is_below_0_points"),
+    earned > item$points + 1e-9,
+    say("sitting-cells.is_above_the_most", points = format_number(item$points))
   )
   earned[!is.na(problem)] <- NA
   list(

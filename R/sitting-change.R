@@ -179,7 +179,8 @@ comments_of <- function(sitting) {
     order(
       match(all$student, sitting$students$student),
       match(all$item, sitting$items$item)
-    ), ,
+    ),
+    ,
     drop = FALSE
   ]
 }

@@ -12,16 +12,23 @@ check_answers <- function(coded, item, options, rows) {
       !is_blank(coded$text) &
       !coded$text %in% c(blank_words, several_word)
     near <- vapply(coded$text[strange], nearest_word, "", known = offered)
-    problem[strange] <- paste0(
-      "is no option of ", item$item, " (",
-      ifelse(is.na(near), some_of(offered, 8), paste0("the nearest is ", quoted(near))),
-      "); it earns nothing"
+    problem[strange] <- say(
+      "sitting-check-answers.is_no_option_of",
+      item = item$item,
+      near = ifelse(
+        is.na(near),
+        some_of(offered, 8),
+        say("sitting-check-answers.the_nearest_is", near = quoted(near))
+      )
     )
   }
   if (!is.null(type$problem)) {
     found <- type$problem(coded$text)
     strange <- !is.na(found) & !is_blank(coded$text) & !coded$text %in% blank_words
-    problem[strange] <- paste0(found[strange], "; it earns nothing")
+    problem[strange] <- say(
+      "sitting-check-answers.it_earns_nothing",
+      found = found[strange]
+    )
   }
   if (all(is.na(problem))) return(list())
   here <- tabulate(coded$at, length(coded$text)) > 0 # not only in rows that were left out
@@ -32,11 +39,11 @@ check_answers <- function(coded, item, options, rows) {
       rows$origin,
       item$item,
       coded$text[k],
-      paste0(problem[k], if (length(at) > 1) paste0(" (", length(at), " times)")),
+      say("sitting-check-answers.times", problem = problem[k], n = length(at)),
       if (severity[k] == "error") {
-        "It is not counted until it is put right, in the responses or by adjust."
+        say("sitting-check-answers.it_is_not_counted")
       } else {
-        "If it was misread, put it right in the responses, or by adjust."
+        say("sitting-check-answers.if_it_was_misread")
       },
       line = rows$line[at[1]],
       student = rows$student[at]
@@ -96,20 +103,21 @@ say_given_off <- function(sitting, item, off, said, scored) {
     sitting$source$origin,
     paste(item$item, "points"),
     format_number(said[off[1]]),
-    paste0(
-      "differs from the ", format_number(scored[off[1]]), " that the key gives; so for ",
-      count_of(length(off), "student"), ", by ", format_number(round(by, 3)),
-      " on average"
+    say(
+      "sitting-check-answers.differs_from_the_that",
+      scored = format_number(scored[off[1]]),
+      n = length(off),
+      by = format_number(round(by, 3))
     ),
-    "The key counts. If the points are right, put the key right.",
+    say("sitting-check-answers.the_key_counts_if"),
     line = line_in(sitting, off)
   )
 }
 
 say_all_right <- function(sitting, item, rows, said, scored) {
   if (length(rows) < 5 ||
-    any(scored[rows] < item$points) ||
-    mean(said[rows]) > item$points - 1e-6) {
+      any(scored[rows] < item$points) ||
+      mean(said[rows]) > item$points - 1e-6) {
     return(NULL)
   }
   new_finding(
@@ -117,11 +125,8 @@ say_all_right <- function(sitting, item, rows, said, scored) {
     sitting$source$origin,
     paste(item$item, "points"),
     format_number(round(mean(said[rows]), 3)),
-    paste0(
-      "is the average of the points given, though everybody gave the right answer (",
-      format_number(item$points), ")"
-    ),
-    "See which of the two is right: the points of the item, or those given."
+    say("sitting-check-answers.is_the_average_of", points = format_number(item$points)),
+    say("sitting-check-answers.see_which_of_the")
   )
 }
 
@@ -141,7 +146,7 @@ check_spread <- function(sitting) {
 }
 
 say_no_spread <- function(items, j, points) {
-  say <- function(severity, column, ...) {
+  found <- function(severity, column, ...) {
     new_finding(
       severity,
       origin_of(items),
@@ -152,35 +157,40 @@ say_no_spread <- function(items, j, points) {
     )
   }
   if (points == items$points[j]) {
-    say(
+    found(
       "note",
       "item",
-      "was answered right by everybody",
-      "Nothing to do: after good teaching that is as it should be."
+      say("sitting-check-answers.was_answered_right_by"),
+      say("sitting-check-answers.nothing_to_do_after")
     )
   } else if (points == 0) {
-    say(
+    found(
       "warning",
       "item",
-      "was answered right by nobody",
-      "See whether its key is right and it was taught."
+      say("sitting-check-answers.was_answered_right_by_nobody"),
+      say("sitting-check-answers.see_whether_its_key")
     )
   } else {
-    say(
+    found(
       "warning",
       "points",
-      paste0(
-        "gave everybody ", format_number(points), " of ", format_number(items$points[j])
+      say(
+        "sitting-check-answers.gave_everybody_of",
+        points = format_number(points),
+        items_points = format_number(items$points[j])
       ),
-      paste0("If that is full marks, set its points to ", format_number(points), ".")
+      say("sitting-check-answers.if_that_is_full", points = format_number(points))
     )
   }
 }
 
 month_words <- "(jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec)[a-z]*"
 date_pattern <- paste0(
-  "^[0-9]{4}-[0-9]{2}-[0-9]{2}( [0-9:]{5,8})?$|^[0-9]{1,2}[-. ]", month_words,
-  "([-. ][0-9]{2,4})?$|^", month_words, "[-. ][0-9]{1,2}$"
+  "^[0-9]{4}-[0-9]{2}-[0-9]{2}( [0-9:]{5,8})?$|^[0-9]{1,2}[-. ]",
+  month_words,
+  "([-. ][0-9]{2,4})?$|^",
+  month_words,
+  "[-. ][0-9]{1,2}$"
 )
 
 # 3-5 typed into a spreadsheet comes back as the fifth of March.
@@ -203,13 +213,10 @@ check_dates <- function(sitting) {
           sitting$source$origin,
           item$item,
           answers[code],
-          paste0(
-            "looks like an answer that a spreadsheet made a date",
-            if (length(rows) > 1) paste0(" (", length(rows), " times)")
-          ),
-          paste0(
-            likely_before(answers[code], expected),
-            "Put it right in the responses, and store that column as text."
+          say("sitting-check-answers.looks_like_an_answer", n = length(rows)),
+          say(
+            "sitting-check-answers.put_it_right_in",
+            answers = likely_before(answers[code], expected)
           ),
           line = line_in(sitting, rows)
         )
@@ -231,7 +238,11 @@ likely_before <- function(date, expected) {
     sort(c(month, numbers(date)[[1]][1]))
   }
   hit <- expected[vapply(numbers(expected), identical, TRUE, mine)]
-  if (length(hit)) paste0("It may have been ", quoted(hit[1]), ". ") else ""
+  if (length(hit)) {
+    say("sitting-check-answers.it_may_have_been", hit = quoted(hit[1]))
+  } else {
+    ""
+  }
 }
 
 wrong_letters <- "\u00c3[\u0080-\u00bf]|\u00c2[\u0080-\u00bf]|\u00e2\u20ac|\ufffd"
@@ -246,8 +257,8 @@ check_spelling <- function(sitting) {
       origin,
       column,
       some_of(hit, 3),
-      "looks like text in a wrong encoding",
-      "Export it again as UTF-8: letters with accents were lost on the way."
+      say("sitting-check-answers.looks_like_text_in"),
+      say("sitting-check-answers.export_it_again_as")
     ))
   }
   answers <- lapply(seq_along(sitting$cells), function(j) {
@@ -272,8 +283,8 @@ check_ids <- function(sitting) {
       sitting$source$origin,
       "student",
       some_of(ids[same], 4),
-      "are ids that differ only by blanks, case or leading zeros",
-      "If they are one student, write the id in one way everywhere.",
+      say("sitting-check-answers.are_ids_that_differ"),
+      say("sitting-check-answers.if_they_are_one"),
       line = line_in(sitting, same)
     )
   })

@@ -16,7 +16,11 @@ check_changes <- function(sitting) {
       changes$action[k],
       NA,
       said[k],
-      if (is.na(reason)) "Nothing to do." else paste0("Reason: ", reason),
+      if (is.na(reason)) {
+        say("sitting-check-changes.nothing_to_do")
+      } else {
+        say("sitting-check-changes.reason", reason = reason)
+      },
       line = lines[k]
     )
   })
@@ -31,11 +35,12 @@ check_changes <- function(sitting) {
         origin,
         NA,
         NA,
-        paste(
-          count_of(length(single), "change"), "for single students:",
-          paste(kinds, names(kinds), collapse = ", ")
+        say(
+          "sitting-check-changes.changes_for_single_students",
+          n = length(single),
+          kinds = paste(kinds, names(kinds), collapse = ", ")
         ),
-        "Nothing to do.",
+        say("sitting-check-changes.nothing_to_do"),
         line = if (length(single) == 1) lines[single] else NA
       ))
     )
@@ -61,8 +66,8 @@ check_lonely_points <- function(sitting, changes, lines) {
       origin_of(sitting$adjustments),
       "student",
       changes$student[k],
-      "has points by hand and no answer of their own; the other items count as blank",
-      "If they were not there, excuse them from the other items.",
+      say("sitting-check-changes.has_points_by_hand"),
+      say("sitting-check-changes.if_they_were_not"),
       line = lines[k]
     )
   })
@@ -78,8 +83,8 @@ check_times <- function(sitting) {
       rows$origin,
       "submitted",
       rows$submitted[odd[1]],
-      paste("is no time that can be read;", count_of(length(odd), "such row")),
-      "Write times as 2026-10-05 10:00.",
+      say("sitting-check-changes.is_no_time_that", n = length(odd)),
+      say("sitting-check-changes.write_times_as_2026"),
       line = rows$line[odd[1]]
     ))
   }
@@ -91,8 +96,8 @@ check_times <- function(sitting) {
         "test.yml",
         "due",
         sitting$settings$due,
-        "is set, but the responses have no column submitted",
-        "Nobody is called late. Add the column."
+        say("sitting-check-changes.is_set_but_the"),
+        say("sitting-check-changes.nobody_is_called_late")
       ))
     )
   }

@@ -10,8 +10,8 @@ check_codes_known <- function(items, options, standards, misconceptions) {
         origin_of(items),
         "standards",
         item,
-        "is an item without a standard",
-        "It counts in the test but in no standard. Add a code."
+        say("sitting-check-tables.is_an_item_without"),
+        say("sitting-check-tables.it_counts_in_the")
       )
     })
   }
@@ -28,7 +28,7 @@ check_codes_known <- function(items, options, standards, misconceptions) {
           origin_of(options),
           "misconception",
           code,
-          "is a misconception that is not listed",
+          say("sitting-check-tables.is_a_misconception_that"),
           hint_for_code(code, misconceptions$code),
           line = line_of(options)[match(code, options$misconception)]
         )
@@ -47,14 +47,14 @@ check_codes_known <- function(items, options, standards, misconceptions) {
       "code",
       some_of(idle),
       if (length(idle) == 1) {
-        "is a standard that no item asks about"
+        say("sitting-check-tables.is_a_standard_that")
       } else {
-        "are standards that no item asks about"
+        say("sitting-check-tables.are_standards_that_no")
       },
       if (length(used)) {
-        "Nothing to do, if that was meant."
+        say("sitting-check-tables.nothing_to_do_if")
       } else {
-        "Give items.csv a column standards with their codes."
+        say("sitting-check-tables.give_items_csv_a")
       }
     ))
   )
@@ -68,8 +68,11 @@ check_keys_there <- function(items) {
       origin_of(items),
       "key",
       items$item[row],
-      "is an item without a key; its answers are not counted",
-      paste0("Fill in its key, such as ", say_examples(item_type(items$type[row])), "."),
+      say("sitting-check-tables.is_an_item_without_a"),
+      say(
+        "sitting-check-tables.fill_in_its_key",
+        type = say_examples(item_type(items$type[row]))
+      ),
       line = line_of(items)[row],
       item = items$item[row]
     )
@@ -91,8 +94,8 @@ check_keys_offered <- function(items, options) {
         origin_of(items),
         "key",
         key,
-        paste("is the key of", items$item[row], "but not one of its options"),
-        paste0("Its options are: ", some_of(offered), "."),
+        say("sitting-check-tables.is_the_key_of", item = items$item[row]),
+        say("sitting-check-tables.its_options_are", offered = some_of(offered)),
         line = line_of(items)[row],
         item = items$item[row]
       )
@@ -110,7 +113,7 @@ check_cut_codes <- function(settings, standards) {
       "test.yml",
       "cuts",
       code,
-      "is no standard of this test; its cuts are not used",
+      say("sitting-check-tables.is_no_standard_of"),
       hint_for_code(code, standards$code)
     )
   })
@@ -128,7 +131,7 @@ check_codes_listed <- function(items, standards) {
       origin_of(items),
       "standards",
       code,
-      paste("is a standard of", items$item[at], "that is not listed"),
+      say("sitting-check-tables.is_a_standard_of", item = items$item[at]),
       hint_for_code(code, known),
       line = line_of(items)[at]
     )

@@ -21,8 +21,13 @@
 #' check_sitting(read_sitting(demo_path()))
 check_sitting <- function(sitting) {
   findings <- c(
-    sitting$findings, check_changes(sitting), check_times(sitting), check_ids(sitting),
-    check_given(sitting), check_spread(sitting), check_dates(sitting),
+    sitting$findings,
+    check_changes(sitting),
+    check_times(sitting),
+    check_ids(sitting),
+    check_given(sitting),
+    check_spread(sitting),
+    check_dates(sitting),
     check_spelling(sitting)
   )
   findings_table(findings, describe_sitting(sitting))
@@ -46,9 +51,10 @@ new_finding <- function(severity, file, column, value, finding, action,
   is_single <- lengths(one) == 1
   if (!all(is_single) || !severity %in% severities || is.na(finding) || is.na(action)) {
     stop(
-      "This is no finding: ",
-      paste(names(one)[!is_single], collapse = ", "),
-      ".",
+      say(
+        "sitting-check.this_is_no_finding",
+        one = paste(names(one)[!is_single], collapse = ", ")
+      ),
       call. = FALSE
     )
   }
@@ -91,36 +97,40 @@ describe_sitting <- function(sitting) {
       if (!is.na(sitting$settings$date)) paste0(", ", sitting$settings$date)
     ),
     say_narrowed(sitting),
-    paste0(
-      count_of(nrow(sitting$items), "item"), " for ",
-      format_plain(sum(sitting$items$points)), " points: ",
-      paste(kinds, names(kinds), collapse = ", ")
+    say(
+      "sitting-check.items_for_points",
+      n = nrow(sitting$items),
+      n_sitting = format_plain(sum(sitting$items$points)),
+      kinds = paste(kinds, names(kinds), collapse = ", ")
     ),
-    paste0(
-      count_of(length(status), "student"),
-      ": ",
-      sum(was_present(sitting)),
-      " sat it, ",
-      count_status("absent"),
-      " absent",
-      if (count_status("excused")) paste0(", ", count_status("excused"), " excused"),
-      if (count_status("waiting")) {
-        paste0(", ", count_status("waiting"), " with answers that wait for a mark")
-      },
-      if (count_status("unfinished")) {
-        paste0(", ", count_status("unfinished"), " unfinished")
-      },
-      if (count_status("late")) paste0(", ", count_status("late"), " late")
+    say(
+      "sitting-check.students_sat_it_absent",
+      n = length(status),
+      sat = sum(was_present(sitting)),
+      absent = count_status("absent"),
+      excused = count_status("excused"),
+      any_excused = count_status("excused"),
+      waiting = count_status("waiting"),
+      any_waiting = count_status("waiting"),
+      unfinished = count_status("unfinished"),
+      any_unfinished = count_status("unfinished"),
+      late = count_status("late"),
+      any_late = count_status("late")
     ),
     if (nrow(sitting$standards)) {
-      paste0(
-        count_of(nrow(sitting$standards), "standard"), ", ",
-        say_untagged(sum(is.na(sitting$items$standards)))
+      say(
+        "sitting-check.standards",
+        n = nrow(sitting$standards),
+        n_sitting = say_untagged(sum(is.na(sitting$items$standards)))
       )
     }
   )
 }
 
 say_untagged <- function(n) {
-  if (n == 0) "every item has one" else paste(count_of(n, "item"), "without one")
+  if (n == 0) {
+    say("sitting-check.every_item_has_one")
+  } else {
+    say("sitting-check.items_without_one", n = n)
+  }
 }

@@ -23,8 +23,8 @@ with_listed_codes <- function(table, column, known) {
         origin_of(table),
         column,
         code,
-        paste("is read as", meant[[code]]),
-        "Nothing to do, if that is meant.",
+        say("sitting-codes.is_read_as", meant = meant[[code]]),
+        say("sitting-codes.nothing_to_do_if"),
         line = line_of(table)[first]
       )
     })
@@ -40,8 +40,9 @@ bare_code <- function(code) tolower(gsub(".", "", code, fixed = TRUE))
 hint_for_code <- function(code, known) {
   like <- codes_like(code, known)
   if (length(like) > 1) {
-    return(paste0(
-      "It could be ", paste(like, collapse = " or "), ": write it as it is listed."
+    return(say(
+      "sitting-codes.it_could_be_write",
+      like = join_words(like, "or")
     ))
   }
   did_you_mean(code, known)

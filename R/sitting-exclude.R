@@ -19,22 +19,29 @@ exclude_rows <- function(rows, settings, students) {
         "exclude",
         say_exclude(entry),
         if (any(hit)) {
-          paste("leaves out", count_of(sum(hit), "row"), "of responses")
+          say("sitting-exclude.leaves_out_rows_of", n = sum(hit))
         } else if (is.list(entry)) {
-          "holds for no row"
+          say("sitting-exclude.holds_for_no_row")
         } else {
-          "matches no student"
+          say("sitting-exclude.matches_no_student")
         },
-        if (any(hit)) "Nothing to do." else "See the spelling, or take it out."
+        if (any(hit)) {
+          say("sitting-exclude.nothing_to_do")
+        } else {
+          say("sitting-exclude.see_the_spelling_or")
+        }
       ))
     )
   }
   if (all(out)) {
     abort_pregunta(
       "input",
-      "The setting \"exclude\" leaves out every student.",
-      paste0("exclude: ", some_of(vapply(settings$exclude, say_exclude, ""))),
-      "Take the one out that stands for all."
+      say("sitting-exclude.the_setting_exclude_leaves"),
+      say(
+        "sitting-exclude.exclude",
+        exclude = some_of(vapply(settings$exclude, say_exclude, ""))
+      ),
+      say("sitting-exclude.take_the_one_out")
     )
   }
   if (!any(out)) {
@@ -47,8 +54,14 @@ exclude_rows <- function(rows, settings, students) {
 say_exclude <- function(entry) {
   if (!is.list(entry)) return(entry)
   paste(
-    names(entry), vapply(entry, function(wanted) paste(wanted, collapse = " or "), ""),
-    sep = ": ", collapse = ", "
+    names(entry),
+    vapply(
+      entry,
+      function(wanted) join_words(wanted, "or"),
+      ""
+    ),
+    sep = ": ",
+    collapse = ", "
   )
 }
 
@@ -79,12 +92,14 @@ column_of_rows <- function(rows, students, column) {
     return(students[[column]][match(rows$student, students$student)])
   }
   known <- unique(c(
-    names(Filter(Negate(is.null), own)), names(rows$about), names(students)
+    names(Filter(Negate(is.null), own)),
+    names(rows$about),
+    names(students)
   ))
   abort_pregunta(
     "input",
-    "The setting \"exclude\" names a column that is not there.",
-    paste0("test.yml, exclude: ", quoted(column)),
+    say("sitting-exclude.the_setting_exclude_names"),
+    say("sitting-exclude.test_yml_exclude", column = quoted(column)),
     did_you_mean(column, known)
   )
 }

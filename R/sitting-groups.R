@@ -8,11 +8,12 @@ student_groups <- function(sitting, by) {
     wrong <- c(setdiff(by, known), by[duplicated(by)], NA)[1]
     abort_pregunta(
       "call",
-      paste0(
-        "There is no column ", quoted(wrong), " of the students to group by",
-        if (wrong %in% known) " twice", "."
+      say(
+        "sitting-groups.there_is_no_column",
+        wrong = quoted(wrong),
+        known_wrong = wrong %in% known
       ),
-      paste0("Columns: ", some_of(known, 12), "."),
+      say("sitting-groups.columns", known = some_of(known, 12)),
       did_you_mean(wrong, known)
     )
   }
@@ -30,8 +31,8 @@ single_column <- function(by) {
   if (length(by) <= 1) return(by)
   abort_pregunta(
     "call",
-    "Groups one inside the other cannot be used here.",
-    paste0("Given: ", some_of(by), "."),
-    "Give one column."
+    say("sitting-groups.groups_one_inside_the"),
+    say("sitting-groups.given", by = some_of(by)),
+    say("sitting-groups.give_one_column")
   )
 }

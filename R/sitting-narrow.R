@@ -30,9 +30,9 @@ narrow_sitting <- function(sitting, ...) {
   if (length(conditions) && (is.null(columns) || !all(nzchar(columns)))) {
     abort_pregunta(
       "call",
-      "Each condition needs the name of a column.",
+      say("sitting-narrow.each_condition_needs_the"),
       NULL,
-      "For example narrow_sitting(quiz, section = \"Harbour A\")."
+      say("sitting-narrow.for_example_narrow_sitting")
     )
   }
   students <- seq_len(nrow(sitting$students))
@@ -52,11 +52,9 @@ narrow_sitting <- function(sitting, ...) {
   if (!length(students) || !length(items)) {
     abort_pregunta(
       "call",
-      paste(
-        "No", if (length(students)) "item" else "student", "meets all the conditions."
-      ),
+      say("sitting-narrow.no_item_meets_all", any_students = length(students)),
       say_conditions(conditions),
-      "Take one of them out."
+      say("sitting-narrow.take_one_of_them")
     )
   }
   said <- c(sitting$narrowed, if (length(conditions)) say_conditions(conditions))
@@ -67,13 +65,19 @@ narrow_sitting <- function(sitting, ...) {
 
 # What a sitting was narrowed to; nothing when it is whole.
 say_narrowed <- function(sitting) {
-  if (length(sitting$narrowed)) paste("only", paste(sitting$narrowed, collapse = ", "))
+  if (length(sitting$narrowed)) {
+    say("sitting-narrow.only", narrowed = paste(sitting$narrowed, collapse = ", "))
+  }
 }
 
 say_conditions <- function(conditions) {
   paste(
     names(conditions),
-    vapply(conditions, function(wanted) paste(wanted, collapse = " or "), ""),
+    vapply(
+      conditions,
+      function(wanted) join_words(wanted, "or"),
+      ""
+    ),
     collapse = ", "
   )
 }
@@ -85,8 +89,8 @@ items_that_fit <- function(sitting, wanted, column) {
     known <- unique(c(names(sitting$students), columns))
     abort_pregunta(
       "call",
-      paste0("Neither the students nor the items have a column ", quoted(column), "."),
-      paste0("Columns: ", some_of(known, 20), "."),
+      say("sitting-narrow.neither_the_students_nor", column = quoted(column)),
+      say("sitting-narrow.columns", known = some_of(known, 20)),
       did_you_mean(column, known)
     )
   }
@@ -110,7 +114,7 @@ rows_that_fit <- function(values, wanted, column, thing) {
     known <- unique(as.character(values[!is.na(values)]))
     abort_pregunta(
       "call",
-      paste0("No ", thing, " has ", column, " ", wanted[k], "."),
+      say("sitting-narrow.no_has", thing = thing, column = column, wanted = wanted[k]),
       NULL,
       did_you_mean(wanted[k], sort(known))
     )

@@ -28,12 +28,12 @@ drop_twins <- function(table, columns) {
         origin_of(table),
         column,
         table[[column]][row],
-        paste0(
-          "stands there twice, first in ",
-          if (is.null(attr(table, "line"))) "row " else "line ",
-          line_of(table)[match(key[row], key)], "; this one is not used"
+        say(
+          "sitting-put-right.stands_there_twice_first",
+          no_table = is.null(attr(table, "line")),
+          table = line_of(table)[match(key[row], key)]
         ),
-        "Give each its own, or take one out.",
+        say("sitting-put-right.give_each_its_own"),
         line = line_of(table)[row]
       )
     })
@@ -48,7 +48,7 @@ without_orphans <- function(standards) {
       origin_of(standards),
       "parent",
       standards$parent[row],
-      "is the parent of a standard but not listed",
+      say("sitting-put-right.is_the_parent_of"),
       did_you_mean(standards$parent[row], standards$code),
       line = line_of(standards)[row]
     )
@@ -68,11 +68,8 @@ break_loops <- function(standards) {
         origin_of(standards),
         "parent",
         standards$parent[row],
-        paste0(
-          "makes ", standards$code[row],
-          " stand above itself; it is read as having no parent"
-        ),
-        "Follow the parents from this line and blank the one that is wrong.",
+        say("sitting-put-right.makes_stand_above_itself", code = standards$code[row]),
+        say("sitting-put-right.follow_the_parents_from"),
         line = line_of(standards)[row]
       ))
     )

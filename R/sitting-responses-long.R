@@ -176,8 +176,12 @@ check_long <- function(responses, items, names, item, placed, n_rows) {
       origin_of(responses),
       "item",
       name,
-      paste("is no item of the test;", count_of(length(at), "row"), "not counted"),
-      if (is.na(name)) "Fill in the item." else did_you_mean(name, items$item),
+      say("sitting-responses-long.is_no_item_of", n = length(at)),
+      if (is.na(name)) {
+        say("sitting-responses-long.fill_in_the_item")
+      } else {
+        did_you_mean(name, items$item)
+      },
       line = line_of(responses)[at[1]]
     )
   })
@@ -189,11 +193,8 @@ check_long <- function(responses, items, names, item, placed, n_rows) {
         origin_of(responses),
         "item",
         items$item[item[placed$clash[1]]],
-        paste(
-          "stands twice for the same student and attempt;",
-          count_of(length(placed$clash), "such row"), "in all"
-        ),
-        "The later row counts. Number the tries in a column attempt, or take one out.",
+        say("sitting-responses-long.stands_twice_for_the", n = length(placed$clash)),
+        say("sitting-responses-long.the_later_row_counts"),
         line = line_of(responses)[placed$clash[1]]
       ))
     )
@@ -207,11 +208,8 @@ check_long <- function(responses, items, names, item, placed, n_rows) {
         origin_of(responses),
         NA,
         NA,
-        paste(count_of(missing, "answer"), "of a student to an item have no row"),
-        paste0(
-          "They count as blank. Set missing_rows: not given in test.yml if students had ",
-          "different items."
-        )
+        say("sitting-responses-long.answers_of_a_student", missing = missing),
+        say("sitting-responses-long.they_count_as_blank")
       ))
     )
   }

@@ -12,8 +12,14 @@ arrange_wide <- function(responses, items) {
   other <- setdiff(
     names(responses),
     c(
-      "student", "attempt", "seconds", "submitted", items$item, given_names,
-      paste(items$item, "seconds"), outer(items$item, said_kinds, paste)
+      "student",
+      "attempt",
+      "seconds",
+      "submitted",
+      items$item,
+      given_names,
+      paste(items$item, "seconds"),
+      outer(items$item, said_kinds, paste)
     )
   )
   n <- nrow(responses)
@@ -96,12 +102,14 @@ is_empty_row <- function(table) {
 abort_no_item <- function(responses, items) {
   abort_pregunta(
     "input",
-    "No column of the responses is named like an item.",
-    paste0(
-      origin_of(responses), " has: ", some_of(setdiff(names(responses), "student"), 8),
-      "; the items are: ", some_of(items$item, 8), "."
+    say("sitting-responses-wide.no_column_of_the"),
+    say(
+      "sitting-responses-wide.has_the_items_are",
+      responses = origin_of(responses),
+      columns = some_of(setdiff(names(responses), "student"), 8),
+      items = some_of(items$item, 8)
     ),
-    "Name the columns of the responses as the items are named."
+    say("sitting-responses-wide.name_the_columns_of")
   )
 }
 
@@ -114,8 +122,8 @@ check_wide <- function(responses, missing, other, items) {
         origin,
         item,
         NA,
-        "has no column in the responses",
-        "It is not counted. Add the column, or take the item out of items.csv."
+        say("sitting-responses-wide.has_no_column_in"),
+        say("sitting-responses-wide.it_is_not_counted")
       )
     }),
     lapply(setdiff(other, known_student_columns), function(column) {
@@ -126,14 +134,11 @@ check_wide <- function(responses, missing, other, items) {
         column,
         NA,
         if (asks) {
-          "is a column that looks like a question and is not in the items"
+          say("sitting-responses-wide.is_a_column_that")
         } else {
-          "is a column that is no item"
+          say("sitting-responses-wide.is_a_column_that_is")
         },
-        paste0(
-          "If it is a question, add it to items.csv. Otherwise it is kept with the ",
-          "students."
-        )
+        say("sitting-responses-wide.if_it_is_a")
       )
     })
   )

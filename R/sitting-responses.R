@@ -26,9 +26,9 @@ arrange_responses <- function(responses, items, settings) {
   if (!length(rows$student)) {
     abort_pregunta(
       "input",
-      paste0(origin_of(responses), " holds no responses."),
+      say("sitting-responses.holds_no_responses", responses = origin_of(responses)),
       NULL,
-      "Give it a row for each student."
+      say("sitting-responses.give_it_a_row")
     )
   }
   rows$origin <- origin_of(responses)
@@ -45,7 +45,7 @@ require_students <- function(responses, student) {
     responses,
     nameless[1],
     "student",
-    "A row of responses has no student.",
-    "Fill in the student's id, or take the row out."
+    say("sitting-responses.a_row_of_responses"),
+    say("sitting-responses.fill_in_the_students")
   )
 }

@@ -56,7 +56,7 @@
 #' default_settings()$levels
 default_settings <- function() {
   list(
-    title = "Untitled test",
+    title = say("sitting-settings.untitled_test"),
     date = NA_character_,
     kind = NA_character_,
     window = NA_character_,
@@ -115,7 +115,7 @@ complete_settings <- function(given) {
         origin,
         given,
         written,
-        "is not a setting",
+        say("sitting-settings.is_not_a_setting"),
         did_you_mean(name, names(settings))
       )
     }
@@ -137,7 +137,7 @@ complete_settings <- function(given) {
       origin,
       given,
       "messages",
-      paste0("names no level or band ", quoted(unknown[1])),
+      say("sitting-settings.names_no_level_or", unknown = quoted(unknown[1])),
       did_you_mean(unknown[1], c(names(settings$levels), names(settings$bands)))
     )
   }
@@ -151,33 +151,33 @@ complete_settings <- function(given) {
 check_cuts <- function(cuts, levels, refuse) {
   if (!length(cuts)) return(NULL)
   if (!is.list(cuts) ||
-    is.null(names(cuts)) ||
-    !all(nzchar(names(cuts))) ||
-    anyDuplicated(names(cuts))) {
+      is.null(names(cuts)) ||
+      !all(nzchar(names(cuts))) ||
+      anyDuplicated(names(cuts))) {
     refuse(
-      "must name each standard once, with its cuts",
-      "For example {TC.1: {secure: 0.8}}."
+      say("sitting-settings.must_name_each_standard"),
+      say("sitting-settings.for_example_tc_1")
     )
   }
   Map(function(own, code) {
     unknown <- setdiff(names(own), names(levels))
     if (!length(own) || is.null(names(own)) || length(unknown)) {
       refuse(
-        paste0("names no level of this test for ", quoted(code)),
+        say("sitting-settings.names_no_level_of", code = quoted(code)),
         if (length(unknown)) {
           did_you_mean(unknown[1], names(levels))
         } else {
-          "For example {TC.1: {secure: 0.8}}."
+          say("sitting-settings.for_example_tc_1")
         }
       )
     }
     levels[names(own)] <- own
     check_levels(levels, function(what, fix) {
       refuse(
-        paste0("do not rise from level to level for ", quoted(code)),
-        paste0(
-          "With those of the test they are: ",
-          some_of(paste(names(levels), unlist(levels)), 12), "."
+        say("sitting-settings.do_not_rise_from", code = quoted(code)),
+        say(
+          "sitting-settings.with_those_of_the",
+          levels = some_of(paste(names(levels), unlist(levels)), 12)
         )
       )
     })
@@ -210,16 +210,24 @@ check_setting <- function(name, value, default, origin, given, written) {
   if (name == "renamed") return(check_renamed(value, refuse))
   if (length(value) != 1) {
     if (!length(value)) return(default)
-    refuse("needs one value", paste0("Write it as ", name, ": ", default, "."))
+    refuse(
+      say("sitting-settings.needs_one_value"),
+      say("sitting-settings.write_it_as", name = name, default = default)
+    )
   }
   if (name %in% names(setting_choices)) {
     choices <- setting_choices[[name]]
-    if (!value %in% choices) refuse("has an unknown value", did_you_mean(value, choices))
+    if (!value %in% choices) {
+      refuse(say("sitting-settings.has_an_unknown_value"), did_you_mean(value, choices))
+    }
     return(value)
   }
   if (is.numeric(default)) {
     if (!is.numeric(value) || is.na(value) || value < 0) {
-      refuse("must be a number from 0", paste0("For example ", name, ": ", default, "."))
+      refuse(
+        say("sitting-settings.must_be_a_number"),
+        say("sitting-settings.for_example", name = name, default = default)
+      )
     }
     return(value)
   }
@@ -235,8 +243,8 @@ check_exclude <- function(value, refuse) {
     whole <- length(names(entry)) && all(nzchar(names(entry))) && all(lengths(entry) > 0)
     if (!whole) {
       refuse(
-        "has an entry that is neither an id nor a condition",
-        "For example - trial-* or - {section: Staff}."
+        say("sitting-settings.has_an_entry_that"),
+        say("sitting-settings.for_example_trial_or")
       )
     }
     lapply(entry, function(wanted) {
@@ -248,7 +256,7 @@ check_exclude <- function(value, refuse) {
 check_due <- function(value, refuse) {
   if (!length(value) || is.na(value)) return(NA_character_)
   if (is.na(read_time(as.character(value)))) {
-    refuse("is no time", "Write it as 2026-10-05 or 2026-10-05 10:00.")
+    refuse(say("sitting-settings.is_no_time"), say("sitting-settings.write_it_as_2026"))
   }
   as.character(value)
 }
@@ -260,12 +268,12 @@ check_renamed <- function(value, refuse) {
     all(nzchar(names(value))) &&
     !anyDuplicated(names(value))
   if (!named ||
-    any(lengths(value) != 1) ||
-    anyNA(unlist(value)) ||
-    any(names(value) %in% unlist(value))) {
+      any(lengths(value) != 1) ||
+      anyNA(unlist(value)) ||
+      any(names(value) %in% unlist(value))) {
     refuse(
-      "must give each old code once with its new one",
-      "For example {TC.1.a: TIDE.1}."
+      say("sitting-settings.must_give_each_old"),
+      say("sitting-settings.for_example_tc_1_a")
     )
   }
   lapply(as.list(value), as.character)
@@ -279,8 +287,8 @@ check_messages <- function(value, refuse) {
     !anyDuplicated(names(value))
   if (!named || any(lengths(value) != 1)) {
     refuse(
-      "must give levels or bands a text each",
-      "For example {secure: Well done. Go on to the next chapter.}."
+      say("sitting-settings.must_give_levels_or"),
+      say("sitting-settings.for_example_secure_well")
     )
   }
   lapply(as.list(value), as.character)
@@ -292,14 +300,14 @@ check_levels <- function(value, refuse) {
     all(nzchar(names(value))) &&
     !anyDuplicated(tolower(names(value)))
   if (!named ||
-    !length(cuts) ||
-    anyNA(cuts) ||
-    cuts[1] != 0 ||
-    is.unsorted(cuts, strictly = TRUE) ||
-    max(cuts) > 1) {
+      !length(cuts) ||
+      anyNA(cuts) ||
+      cuts[1] != 0 ||
+      is.unsorted(cuts, strictly = TRUE) ||
+      max(cuts) > 1) {
     refuse(
-      "must name each step once with its cut, rising from 0 to at most 1",
-      "For example {emerging: 0, developing: 0.5, secure: 0.7}."
+      say("sitting-settings.must_name_each_step"),
+      say("sitting-settings.for_example_emerging_0")
     )
   }
   stats::setNames(as.list(cuts), names(value))
@@ -310,12 +318,12 @@ check_scale <- function(value, refuse) {
   points <- suppressWarnings(as.numeric(unlist(value)))
   names <- if (is.null(names(value))) format_plain(points) else names(value)
   if (!length(points) ||
-    anyNA(points) ||
-    any(points < 0) ||
-    anyDuplicated(tolower(names))) {
+      anyNA(points) ||
+      any(points < 0) ||
+      anyDuplicated(tolower(names))) {
     refuse(
-      "must give each step of the scale once, with points from 0",
-      "For example {not yet: 1, nearly: 2, there: 3} or [1, 2, 3, 4]."
+      say("sitting-settings.must_give_each_step"),
+      say("sitting-settings.for_example_not_yet")
     )
   }
   stats::setNames(as.list(points), names)
@@ -325,15 +333,15 @@ check_thresholds <- function(value, default, refuse) {
   for (name in names(value)) {
     if (!name %in% names(default)) {
       refuse(
-        paste0("has no threshold ", quoted(name)),
+        say("sitting-settings.has_no_threshold", name = quoted(name)),
         did_you_mean(name, names(default))
       )
     }
     number <- suppressWarnings(as.numeric(value[[name]]))
     if (length(number) != 1 || is.na(number)) {
       refuse(
-        paste0("needs a number for ", quoted(name)),
-        paste0("The default is ", default[[name]], ".")
+        say("sitting-settings.needs_a_number_for", name = quoted(name)),
+        say("sitting-settings.the_default_is", default = default[[name]])
       )
     }
     default[[name]] <- number
@@ -346,9 +354,14 @@ abort_setting <- function(origin, given, name, what, fix) {
   value <- paste(format(unlist(given[[name]])), collapse = ", ")
   abort_pregunta(
     "input",
-    paste0("The setting ", quoted(name), " ", what, "."),
-    paste0(
-      origin, if (!is.null(line)) paste0(", line ", line), ": \"", name, ": ", value, "\""
+    say("sitting-settings.the_setting", name = quoted(name), what = what),
+    say(
+      "sitting-settings.line",
+      origin = origin,
+      line = line,
+      no_line = is.null(line),
+      name = name,
+      value = value
     ),
     fix
   )

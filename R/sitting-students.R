@@ -34,14 +34,18 @@ check_students <- function(students, rows, kept) {
       rows$origin,
       "student",
       id,
-      "is not in the list of students",
-      "Add the student to students.csv, or put the id under exclude: in test.yml.",
+      say("sitting-students.is_not_in_the"),
+      say("sitting-students.add_the_student_to"),
       line = rows$line[kept][match(id, ids)]
     )
   })
   without <- setdiff(students$student, ids)
   if (!length(without)) return(findings)
-  several <- if (length(without) == 1) "is a listed student" else "are listed students"
+  several <- if (length(without) == 1) {
+    say("sitting-students.is_a_listed_student")
+  } else {
+    say("sitting-students.are_listed_students")
+  }
   c(
     findings,
     list(new_finding(
@@ -49,8 +53,8 @@ check_students <- function(students, rows, kept) {
       origin_of(students),
       "student",
       some_of(without),
-      paste(several, "without a row of responses"),
-      "Counted as absent.",
+      say("sitting-students.without_a_row_of", several = several),
+      say("sitting-students.counted_as_absent"),
       line = if (length(without) == 1) {
         line_of(students)[match(without, students$student)]
       } else {
@@ -88,8 +92,8 @@ settle_status <- function(sitting, before) {
         "responses",
         NA,
         NA,
-        "nobody answered anything",
-        "See that the item columns are named as in items.csv."
+        say("sitting-students.nobody_answered_anything"),
+        say("sitting-students.see_that_the_item")
       ))
     )
   }

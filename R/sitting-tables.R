@@ -8,9 +8,9 @@ complete_items <- function(items) {
   if (!nrow(items)) {
     abort_pregunta(
       "input",
-      paste0(origin_of(items), " holds no item."),
+      say("sitting-tables.holds_no_item", items = origin_of(items)),
       NULL,
-      "Give it a line for each question of the test."
+      say("sitting-tables.give_it_a_line")
     )
   }
   items <- add_missing(
@@ -37,7 +37,7 @@ fill_types <- function(items) {
       items,
       unknown[1],
       "type",
-      "An item has a type that is not known.",
+      say("sitting-tables.an_item_has_a"),
       did_you_mean(type[unknown[1]], known)
     )
   }
@@ -52,8 +52,8 @@ read_item_points <- function(items) {
       items,
       wrong[1],
       "points",
-      "The points of an item must be a number above 0.",
-      "Write the most a student can earn on it, such as 1 or 2.5."
+      say("sitting-tables.the_points_of_an"),
+      say("sitting-tables.write_the_most_a")
     )
   }
   points
@@ -68,8 +68,8 @@ read_scoring <- function(items) {
       items,
       wrong[1],
       "scoring",
-      paste0("An item of type ", items$type[wrong[1]], " cannot be scored that way."),
-      paste0("Possible here: ", some_of(allowed[[wrong[1]]]), ".")
+      say("sitting-tables.an_item_of_type", type = items$type[wrong[1]]),
+      say("sitting-tables.possible_here", allowed = some_of(allowed[[wrong[1]]]))
     )
   }
   unname(scoring)
@@ -85,8 +85,16 @@ check_keys <- function(items) {
         items,
         row,
         "key",
-        paste0("The key of item ", items$item[row], " ", conditionMessage(problem), "."),
-        paste0("A key of type ", items$type[row], " looks like ", say_examples(type), ".")
+        say(
+          "sitting-tables.the_key_of_item",
+          item = items$item[row],
+          problem = conditionMessage(problem)
+        ),
+        say(
+          "sitting-tables.a_key_of_type",
+          type = items$type[row],
+          example = say_examples(type)
+        )
       )
     })
   }
@@ -111,7 +119,7 @@ complete_options <- function(options, items, misconceptions) {
       origin_of(options),
       "item",
       item,
-      "has an option but is no item of the test",
+      say("sitting-tables.has_an_option_but"),
       did_you_mean(item, items$item),
       line = line_of(options)[match(item, options$item)]
     )

@@ -152,7 +152,8 @@ settle_sitting <- function(handed_in, adjustments) {
         row = settled$row
       ),
       findings = c(
-        without_settled(handed_in$findings, changes), settled$findings,
+        without_settled(handed_in$findings, changes),
+        settled$findings,
         check_students(handed_in$students, rows, settled$row)
       ),
       adjustments = adjustments,
@@ -175,11 +176,11 @@ check_is_sitting <- function(sitting) {
   abort_pregunta(
     "call",
     if (counted) {
-      "Counts are not enough for this: it needs the students themselves."
+      say("sitting.counts_are_not_enough")
     } else {
-      "This needs the sitting itself."
+      say("sitting.this_needs_the_sitting")
     },
-    paste0("Given: ", if (counted) "a tally" else class(sitting)[1], "."),
-    "Read one with read_sitting(), or make one with sitting()."
+    say("sitting.given_a_tally", sitting = class(sitting)[1], counted = counted),
+    say("sitting.read_one_with_read")
   )
 }

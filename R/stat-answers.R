@@ -11,12 +11,12 @@
 #'   who were given the item; `points`: what it earns by the key (of `mark` and
 #'   `open` items the answer is the points); `like`: the right answer that it is
 #'   one step from, and `slip`: that step:
-#'   * `text`: "spelling" (1 letter added, lost, changed or swapped with its
+#'   * `text`: `spelling` (1 letter added, lost, changed or swapped with its
 #'     neighbour, 2 from 8 letters on: optimal string alignment distance);
-#'   * `number`: "sign", "factor of 10" (up to 1000), "rounding" (the middle of
+#'   * `number`: `sign`, `power_of_ten` (up to 1000), `rounding` (the middle of
 #'     the key, rounded or cut to fewer places);
-#'   * `multiple`: "C missing" or "B too many";
-#'   * `order`: "A and B swapped"; `match`: "1 and 2 swapped", "3 missing".
+#'   * `multiple`: `missing:C` or `extra:B`;
+#'   * `order`: `swapped:A;B`; `match`: `swapped:1;2`, `missing:3`.
 #' @seealso [suggest_accepts()] for the near misses of text items as changes.
 #' @export
 #' @examples

@@ -26,20 +26,17 @@ check_bootstrap <- function(sitting, replicates, seed) {
   if (!whole(replicates) || !whole(seed) || (replicates > 0 && replicates < 100)) {
     abort_pregunta(
       "call",
-      paste0(
-        "bootstrap is the number of replicates, 0 or at least 100, and seed a whole ",
-        "number."
-      ),
-      paste0("Given: ", some_of(c(replicates, seed)), "."),
-      "For example bootstrap = 2000."
+      say("stat-bootstrap.bootstrap_is_the_number"),
+      say("stat-bootstrap.given", replicates = some_of(c(replicates, seed))),
+      say("stat-bootstrap.for_example_bootstrap_2000")
     )
   }
   if (replicates > 0 && !inherits(sitting, "pregunta_sitting")) {
     abort_pregunta(
       "call",
-      "Resampling students needs the sitting itself.",
-      paste0("Given: ", class(sitting)[1], "."),
-      "Give the sitting, not a tally of it."
+      say("stat-bootstrap.resampling_students_needs_the"),
+      say("stat-bootstrap.given_2", sitting = class(sitting)[1]),
+      say("stat-bootstrap.give_the_sitting_not")
     )
   }
 }

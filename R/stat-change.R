@@ -36,9 +36,9 @@
 #'
 #'   By `"student"`: `student`, `name`, `section`, `code`, `title`,
 #'   `share_before`, `share_after`, `change`, `level_before`, `level_after`;
-#'   `moved`: "up", "stayed", "down"; `outcome`: "got there" (below the cut
-#'   before, not now), "still to come" (below both times), "fell back", "was there",
-#'   "not there before", "not there after".
+#'   `moved`: "up", "stayed", "down"; `outcome`: "got_there" (below the cut
+#'   before, not now), "still_to_come" (below both times), "fell_back", "was_there",
+#'   "not_there_before", "not_there_after".
 #'
 #'   By `"item"`: `item_before`, `item` (its name now), `prompt`, `standards`, `n`
 #'   (students with points both times), `difficulty_before`, `difficulty_after`,
@@ -68,7 +68,7 @@
 #' compare_sittings(before, after, by = "item")
 #' compare_sittings(before, after, by = "student") |>
 #'   subset(
-#'     outcome == "still to come" & code == "TC.1.b",
+#'     outcome == "still_to_come" & code == "TC.1.b",
 #'     c(name, share_before, share_after)
 #'   )
 compare_sittings <- function(before, after, by = NULL, renamed = after$settings$renamed) {
@@ -98,14 +98,19 @@ require_same_students <- function(pair) {
   if (any(both)) return(invisible())
   abort_pregunta(
     "call",
-    "Nobody sat both tests.",
-    paste0(
-      "Before: ",
-      some_of(pair$people$student[pair$people$status_before %in% sat_statuses], 4),
-      "; after: ",
-      some_of(pair$people$student[pair$people$status_after %in% sat_statuses], 4), "."
+    say("stat-change.nobody_sat_both_tests"),
+    say(
+      "stat-change.before_after",
+      student = some_of(
+        pair$people$student[pair$people$status_before %in% sat_statuses],
+        4
+      ),
+      pair_people = some_of(
+        pair$people$student[pair$people$status_after %in% sat_statuses],
+        4
+      )
     ),
-    "The students need the same ids in both: see the column student of responses.csv."
+    say("stat-change.the_students_need_the")
   )
 }
 
@@ -114,10 +119,11 @@ attendance <- function(pair) {
   people <- pair$people
   first <- people$status_before %in% sat_statuses
   second <- people$status_after %in% sat_statuses
-  word <- ifelse(
-    first & second,
-    "both",
-    ifelse(first, "not there after", ifelse(second, "not there before", "neither"))
+  word <- data.table::fcase(
+    first & second, "both",
+    first, "not_there_after",
+    second, "not_there_before",
+    default = "neither"
   )
   data.frame(people[c("student", "name", "section")], there = word)
 }
@@ -186,8 +192,8 @@ change_figures <- function(pair, here, k) {
     gain_below = or_na(mean((b - a)[below]), !any(below)),
     expected_below = or_na(by_itself(a[below]), !any(below)),
     chosen_low = low,
-    expected = ifelse(low %in% TRUE, by_itself(a), ifelse(is.na(low), NA, 0)),
-    reason = ifelse(none, reasons[["few"]], NA_character_)
+    expected = ifelse(low, by_itself(a), 0),
+    reason = ifelse(none, "few_students", NA_character_)
   )
 }
 
@@ -266,15 +272,13 @@ change_of_students <- function(pair) {
 
 outcome_of <- function(first, second, settings) {
   cut <- settings$mastery_cut - 1e-9
-  there <- ifelse(
-    first < cut,
-    ifelse(second < cut, "still to come", "got there"),
-    ifelse(second < cut, "fell back", "was there")
-  )
-  ifelse(
-    is.na(first),
-    "not there before",
-    ifelse(is.na(second), "not there after", there)
+  data.table::fcase(
+    is.na(first), "not_there_before",
+    is.na(second), "not_there_after",
+    first < cut & second < cut, "still_to_come",
+    first < cut, "got_there",
+    second < cut, "fell_back",
+    default = "was_there"
   )
 }
 

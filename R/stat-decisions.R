@@ -26,8 +26,8 @@
 #'   * `dependability`: Φ(λ) = 1 - (M(1-M) - S²) / ((J-1) ((M-λ)² + S²)), M and
 #'     S² (with n) of the shares, for a cut λ and J items of 0 or 1 (Brennan &
 #'     Kane 1977); `NA` for other items and for "all levels";
-#'   * `reason`: why `agreement` is `NA`: "too few students" (under 10), why alpha
-#'     is, or "reliability is not above 0";
+#'   * `reason`: why `agreement` is `NA`: `few_students` (under 10), why alpha
+#'     is, or `no_reliability` (it is not above 0);
 #'   * with `bootstrap`, 95% percentile intervals over students:
 #'     `agreement_low`, `agreement_high`, and so on for `kappa` and
 #'     `dependability`.
@@ -106,9 +106,9 @@ decisions_for <- function(cut, settings) {
   if (!is.numeric(cut) || anyNA(cut) || any(cut <= 0 | cut > 1)) {
     abort_pregunta(
       "call",
-      "A cut is a share of the points, above 0 and at most 1.",
-      paste0("Given: ", some_of(cut), "."),
-      "For example 0.7."
+      say("stat-decisions.a_cut_is_a"),
+      say("stat-decisions.given", cut = some_of(cut)),
+      say("stat-decisions.for_example_0_7")
     )
   }
   stats::setNames(as.list(cut), rep("pass", length(cut)))
@@ -137,11 +137,11 @@ decide <- function(share, n, alpha, decisions, most, step, k) {
     c(0, 0)
   )
   why <- if (total < least_decided) {
-    reasons[["few"]]
+    "few_students"
   } else if (is.na(alpha$alpha)) {
     alpha$reason
   } else {
-    reasons[["no_true"]]
+    "no_reliability"
   }
   reason <- ifelse(is.na(found[1, ]), why, NA_character_)
   data.frame(

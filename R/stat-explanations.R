@@ -27,6 +27,7 @@ summarise_explanations <- function(sitting) {
   frequent <- stats::ave(rep(1, nrow(table)), table$item, table$option, FUN = length)
   table <- table[
     order(at[, 2], -(table$key %in% TRUE), -frequent, table$option, table$student),
+
   ]
   new_summary(table, "explanations", sitting$settings, NULL)
 }

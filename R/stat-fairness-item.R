@@ -21,7 +21,7 @@ item_fairness <- function(n, x, xx, n_values, top, too_few) {
   }
   had <- function(name) if (is.null(found[[name]])) NA_real_ else found[[name]]
   class <- if (is.na(reason)) fairness_class(found) else NA_character_
-  if (is.na(reason) && is.na(class)) reason <- reasons[["no_rest"]]
+  if (is.na(reason) && is.na(class)) reason <- "no_rest"
   data.frame(
     n_reference = sum(n[, 1]),
     n_focal = sum(n[, 2]),
@@ -49,15 +49,12 @@ item_fairness <- function(n, x, xx, n_values, top, too_few) {
 }
 
 fairness_reason <- function(sizes, shared, n_values, top, too_few) {
-  if (too_few || min(sizes) < least_compared) return(reasons[["few_group"]])
+  if (too_few || min(sizes) < least_compared) return("few_in_group")
   if (n_values < 2) {
-    return(
-      reasons[[
-        if (top > 1 - 1e-9) "all_right" else if (top < 1e-9) "none_right" else "same"
-      ]]
-    )
+    if (top > 1 - 1e-9) return("all_right")
+    return(if (top < 1e-9) "none_right" else "same_points")
   }
-  if (any(shared)) NA_character_ else reasons[["no_rest"]]
+  if (any(shared)) NA_character_ else "no_rest"
 }
 
 # Strata by (reference, focal): students and those who earned the points.

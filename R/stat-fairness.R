@@ -30,9 +30,9 @@
 #'     other items |smd| as a share of the item's standard deviation stands in
 #'     for |delta|, with .17 and .25 for 1 and 1.5, without a second test;
 #'   * `favours`: the group that it gives more, when the class is not negligible;
-#'   * `reason`: why the figures are `NA`: "fewer than 20 students in a group" (below
+#'   * `reason`: why the figures are `NA`: `few_in_group` (fewer than 20; below
 #'     the setting `smallest_group` nothing of it is shown),
-#'     "no spread in the rest of the test" (no score was reached by both groups),
+#'     `no_rest` (no score was reached by both groups),
 #'     or the item's own reason.
 #'
 #'   Of many items some reach p < .05 by chance: 1 in 20 where nothing is there.
@@ -98,17 +98,17 @@ groups_to_compare <- function(groups, sizes, by, reference, focal) {
   if (length(unknown)) {
     abort_pregunta(
       "call",
-      paste0("There is no group ", quoted(unknown[1]), " in ", by, "."),
-      paste0("Groups: ", some_of(known, 12), "."),
+      say("stat-fairness.there_is_no_group", unknown = quoted(unknown[1]), by = by),
+      say("stat-fairness.groups", known = some_of(known, 12)),
       did_you_mean(unknown[1], known)
     )
   }
   if (length(known) < 2) {
     abort_pregunta(
       "call",
-      paste0("There are no two groups in ", by, " to compare."),
-      paste0("Groups: ", some_of(known), "."),
-      "Give a column of students.csv with two values or more."
+      say("stat-fairness.there_are_no_two", by = by),
+      say("stat-fairness.groups", known = some_of(known)),
+      say("stat-fairness.give_a_column_of")
     )
   }
   if (is.null(reference)) {
@@ -119,9 +119,9 @@ groups_to_compare <- function(groups, sizes, by, reference, focal) {
   if (length(reference) != 1 || reference %in% focal) {
     abort_pregunta(
       "call",
-      "The reference group cannot be a focal group too.",
-      paste0("Given: ", some_of(c(reference, focal)), "."),
-      "Name two different groups."
+      say("stat-fairness.the_reference_group_cannot"),
+      say("stat-fairness.given", reference = some_of(c(reference, focal))),
+      say("stat-fairness.name_two_different_groups")
     )
   }
   list(reference = reference, focal = focal)

@@ -29,9 +29,9 @@ by_depth <- function(sitting, by, summarise) {
   if (!inherits(sitting, "pregunta_sitting")) {
     abort_pregunta(
       "call",
-      "Groups one inside the other need the sitting itself.",
-      paste0("Given: ", class(sitting)[1], "."),
-      "Give the sitting, not a tally of it."
+      say("stat-groups.groups_one_inside_the"),
+      say("stat-groups.given", sitting = class(sitting)[1]),
+      say("stat-groups.give_the_sitting_not")
     )
   }
   student_groups(sitting, by) # a column that is not there is said at once

@@ -69,7 +69,7 @@ level_codes <- function(share, code, codes, settings, standards) {
 titles_of <- function(codes, standards) {
   ifelse(
     codes == whole_code,
-    "the whole test",
+    say("stat-growth.the_whole_test"),
     standards$title[match(codes, standards$code)]
   )
 }

@@ -11,9 +11,9 @@
 #'   guessing is to get as many right or more; `wrong`; `coded`: wrong answers
 #'   that stand for a misconception; `coded_expected`: how many would if wrong
 #'   options were picked anyhow; `p_coded`: how likely as many or more are then,
-#'   `NA` when no wrong answer could carry a code; `reads_as`: "too few to tell"
-#'   (under 8 items), "wrong in one direction" (`p_coded` below .05), "could be
-#'   guessing" (`p_guess` .05 or more), else "better than guessing".
+#'   `NA` when no wrong answer could carry a code; `reads_as`: `too_few`
+#'   (under 8 items), `one_direction` (`p_coded` below .05), `could_be_guessing`
+#'   (`p_guess` .05 or more), else `better_than_guessing`.
 #'
 #'   Both probabilities are exact: the number right of independent trials with
 #'   unequal chances (Poisson 1837), 1 of the options listed, or as many as the
@@ -56,14 +56,11 @@ summarise_guessing <- function(sitting) {
     coded = rowSums(coded),
     coded_expected = coded_expected,
     p_coded = p_coded,
-    reads_as = ifelse(
-      n < least_guessed,
-      "too few to tell",
-      ifelse(
-        p_coded %in% NA | p_coded >= 0.05,
-        ifelse(by_guess >= 0.05, "could be guessing", "better than guessing"),
-        "wrong in one direction"
-      )
+    reads_as = data.table::fcase(
+      n < least_guessed, "too_few",
+      p_coded < 0.05, "one_direction",
+      by_guess >= 0.05, "could_be_guessing",
+      default = "better_than_guessing"
     )
   )
   new_summary(table, "guessing", sitting$settings, NULL)

@@ -24,8 +24,8 @@ two_humps <- function(share, count) {
   way <- (share - cut$means[1]) / diff(cut$means)
   third <- vapply(1:3, function(k) sum(count[way > (k - 1) / 3 & way < k / 3]), 0)
   if (cut$between > most_between(n) &&
-    third[2] <= min(third[c(1, 3)]) * 2 / 3 &&
-    min(cut$n) >= n / 10) {
+      third[2] <= min(third[c(1, 3)]) * 2 / 3 &&
+      min(cut$n) >= n / 10) {
     found <- list(
       humps = 2L,
       lower_n = cut$n[1],

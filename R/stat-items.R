@@ -27,15 +27,15 @@
 #'     lower 27%, ties shared (Kelley 1939; Ebel & Frisbie 1991);
 #'   * `alpha_without`: coefficient alpha of the test without the item
 #'     (Cronbach 1951);
-#'   * `reason`: why a discrimination is `NA`: "everyone got it right", "nobody
-#'     got it right", "everyone earned the same points", "no spread in the rest
-#'     of the test" or "too few students" (under 3; the interval needs 4);
+#'   * `reason`: why a discrimination is `NA`: `all_right`, `none_right`,
+#'     `same_points` (everyone earned the same), `no_rest` (no spread in the rest
+#'     of the test) or `few_students` (under 3; the interval needs 4);
 #'   * `low`, `middle`, `high`: difficulty within the thirds by total;
 #'   * `mastery_index`: difficulty among students at or above the setting
 #'     `mastery_cut` minus that of the rest (Brennan 1972), `NA` where one side
 #'     is empty; `chance`: 1 / number of options of a one-answer choice item;
 #'   * `difficulty_band` (hard, middling, easy) and `discrimination_band`
-#'     (strong, good, marginal, weak, reversed, not estimable), from the
+#'     (strong, good, marginal, weak, reversed, unknown), from the
 #'     setting `thresholds`;
 #'   * `alpha_without_low`, `alpha_without_high`: 95% interval of `alpha_without`
 #'     (Feldt 1965);
@@ -97,7 +97,7 @@ group_items <- function(sitting, tally, bootstrap, seed) {
   item <- rep(seq_len(nrow(tally$items)), length(tally$groups))
   figures <- item_points_figures(tally, size)
   figures <- c(figures, item_discrimination(tally$sums, size, figures))
-  figures$reason[about$items$item[item] %in% about$dropped] <- reasons[["dropped"]]
+  figures$reason[about$items$item[item] %in% about$dropped] <- "dropped"
   groups <- item_group_shares(tally$sums, size, figures$points)
   without <- alpha_without(tally)
   n_options <- tabulate(match(about$options$item, about$items$item), nrow(about$items))[
@@ -196,22 +196,14 @@ item_discrimination <- function(sums, size, figures) {
   r <- ifelse(moments$n >= 3, correlation(moments), NA_real_)
   interval <- fisher_interval(r, moments$n)
   share <- figures$difficulty
-  reason <- ifelse(
-    !is.na(r),
-    NA_character_,
-    ifelse(
-      figures$n < 3,
-      reasons[["few"]],
-      ifelse(
-        figures$spread,
-        ifelse(moments$n < 3, reasons[["few"]], reasons[["no_rest"]]),
-        ifelse(
-          share > 1 - 1e-9,
-          reasons[["all_right"]],
-          ifelse(share < 1e-9, reasons[["none_right"]], reasons[["same"]])
-        )
-      )
-    )
+  reason <- data.table::fcase(
+    !is.na(r), NA_character_,
+    figures$n < 3, "few_students",
+    figures$spread & moments$n < 3, "few_students",
+    figures$spread, "no_rest",
+    share > 1 - 1e-9, "all_right",
+    share < 1e-9, "none_right",
+    default = "same_points"
   )
   list(
     discrimination = r,
@@ -256,10 +248,10 @@ item_group_shares <- function(sums, size, points) {
 }
 
 difficulty_band <- function(difficulty, thresholds) {
-  ifelse(
-    difficulty < thresholds$hard - 1e-12,
-    "hard",
-    ifelse(difficulty < thresholds$easy - 1e-12, "middling", "easy")
+  data.table::fcase(
+    difficulty < thresholds$hard - 1e-12, "hard",
+    difficulty < thresholds$easy - 1e-12, "middling",
+    !is.na(difficulty), "easy"
   )
 }
 
@@ -271,5 +263,5 @@ discrimination_band <- function(discrimination, thresholds) {
     c("reversed", "weak", "marginal", "good", "strong"),
     right = FALSE
   )
-  ifelse(is.na(discrimination), "not estimable", as.character(band))
+  ifelse(is.na(discrimination), "unknown", as.character(band))
 }

@@ -28,9 +28,9 @@ climb_ladder <- function(scores, ladder, pass = 0.7) {
   if (length(ladder) < 2 || anyDuplicated(ladder)) {
     abort_pregunta(
       "call",
-      "A ladder has at least two skills, each once.",
-      paste0("Given: ", some_of(ladder, 8), "."),
-      "Give their codes from the first to the last."
+      say("stat-ladder.a_ladder_has_at"),
+      say("stat-ladder.given", ladder = some_of(ladder, 8)),
+      say("stat-ladder.give_their_codes_from")
     )
   }
   table <- as.data.frame(scores)
@@ -38,8 +38,8 @@ climb_ladder <- function(scores, ladder, pass = 0.7) {
   if (!nrow(mine)) {
     abort_pregunta(
       "call",
-      "No skill of the ladder has a result.",
-      paste0("Ladder: ", some_of(ladder, 8), "."),
+      say("stat-ladder.no_skill_of_the"),
+      say("stat-ladder.ladder", ladder = some_of(ladder, 8)),
       did_you_mean(ladder[1], unique(scores$code))
     )
   }

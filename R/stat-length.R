@@ -11,7 +11,7 @@
 #'   items and target ρ*, rounded up (Spearman 1910; Brown 1910); `needed_low`,
 #'   `needed_high`: the same at the ends of alpha's 95% interval (Feldt 1965);
 #'   `more`: `needed - items`, below 0 where fewer would do; `reason`: why they
-#'   are `NA`: "reliability is not above 0", or why alpha is. `needed_high` is
+#'   are `NA`: `no_reliability`, or why alpha is. `needed_high` is
 #'   `NA` where alpha may be 0: then no length is surely enough.
 #' @references
 #' Brown, W. (1910). Some experimental results in the correlation of mental
@@ -33,9 +33,9 @@ summarise_lengths <- function(sitting, target = NULL, by = NULL) {
   if (!is.numeric(target) || anyNA(target) || any(target <= 0 | target >= 1)) {
     abort_pregunta(
       "call",
-      "A target reliability lies between 0 and 1.",
-      paste0("Given: ", some_of(target), "."),
-      "For example 0.8."
+      say("stat-length.a_target_reliability_lies"),
+      say("stat-length.given", target = some_of(target)),
+      say("stat-length.for_example_0_8")
     )
   }
   test <- test_reliability(tally)
@@ -52,10 +52,9 @@ summarise_lengths <- function(sitting, target = NULL, by = NULL) {
     needed_high = length_for(wanted, test$alpha_low[row], items)
   )
   table$more <- table$needed - items
-  table$reason <- ifelse(
-    is.na(table$alpha),
-    test$reason[row],
-    ifelse(is.na(table$needed), reasons[["no_true"]], NA_character_)
+  table$reason <- data.table::fcase(
+    is.na(table$alpha), test$reason[row],
+    is.na(table$needed), "no_reliability"
   )
   table <- with_group(table, tally, length(target))
   table <- withhold_small(
@@ -73,7 +72,7 @@ summarise_lengths <- function(sitting, target = NULL, by = NULL) {
 length_for <- function(target, alpha, items) {
   defined <- !is.na(alpha) & alpha > 1e-9 & alpha < 1 - 1e-12
   needed <- ceiling(items * target * (1 - alpha) / (alpha * (1 - target)) - 1e-9)
-  ifelse(defined, pmax(1, needed), ifelse(alpha %in% 1, 1, NA_real_))
+  data.table::fcase(defined, pmax(1, needed), alpha %in% 1, 1)
 }
 
 # Reliability of a test of other length (Spearman 1910; Brown 1910).

@@ -19,8 +19,8 @@
 #'   that offered it, over all of them.
 #'
 #'   By `"student"`: `student`, `name`, `section`, `code`, `description`;
-#'   `chances`, `chosen`; `status`: "likely held", "now and then", "seen once",
-#'   "not seen", or `NA` without a chance; `answers`: the very answers, such as
+#'   `chances`, `chosen`; `status`: `likely` (held), `now_and_then`, `once`,
+#'   `never`, or `NA` without a chance; `answers`: the very answers, such as
 #'   "Q2: A; Q9: C". Absent students are left out.
 #'
 #'   A blank is no chance. Items that are dropped, and options that the key asks
@@ -38,7 +38,7 @@
 #' quiz <- read_sitting(demo_path())
 #' summarise_misconceptions(quiz)
 #' held <- summarise_misconceptions(quiz, by = "student")
-#' subset(held, status == "likely held", c(student, code, chosen, chances, answers)) |>
+#' subset(held, status == "likely", c(student, code, chosen, chances, answers)) |>
 #'   head(3)
 summarise_misconceptions <- function(sitting, by = NULL) {
   check_is_sitting(sitting)
@@ -139,18 +139,14 @@ items_of_code <- function(sitting, items) {
   paste(sitting$items$item[vapply(items, `[[`, 0L, "item")], collapse = ";")
 }
 
-held_words <- c(
-  likely = "likely held",
-  now_and_then = "now and then",
-  once = "seen once",
-  never = "not seen"
-)
+held_codes <- c("likely", "now_and_then", "once", "never")
 
 held_status <- function(chosen, chances) {
-  word <- ifelse(
-    chosen >= 2,
-    ifelse(chosen >= chances / 2, "likely", "now_and_then"),
-    ifelse(chosen == 1, "once", "never")
+  word <- data.table::fcase(
+    chosen >= 2 & chosen >= chances / 2, "likely",
+    chosen >= 2, "now_and_then",
+    chosen == 1, "once",
+    default = "never"
   )
   ifelse(chances > 0, word, NA)
 }
@@ -170,11 +166,11 @@ no_class <- data.frame(
 )
 
 class_misconception <- function(seen, group, n_groups, items) {
-  status <- factor(held_status(seen$chosen, seen$chances), names(held_words))
+  status <- factor(held_status(seen$chosen, seen$chances), held_codes)
   counts <- matrix(
     table(factor(group, seq_len(n_groups)), status),
     n_groups,
-    dimnames = list(NULL, names(held_words))
+    dimnames = list(NULL, held_codes)
   )
   n <- as.integer(rowSums(counts))
   share <- ifelse(n > 0, counts[, "likely"] / n, NA_real_)
@@ -200,7 +196,7 @@ student_misconceptions <- function(sitting, present, about, seen) {
       about[rep(k, length(present)), ],
       chances = one$chances,
       chosen = one$chosen,
-      status = unname(held_words[status]),
+      status = status,
       answers = answers_chosen(sitting, present, one),
       row.names = NULL
     )

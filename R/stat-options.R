@@ -25,7 +25,7 @@
 #'     "shared" (the largest count is more than chance: one-sided exact
 #'     binomial test against 1/k, Bonferroni-corrected by the k wrong options,
 #'     p < .05), "spread" (not shared, normalised entropy at least .90),
-#'     "mixed", or "too few to tell" (under 8 wrong answers or 2 wrong
+#'     "mixed", or "too_few" (under 8 wrong answers or 2 wrong
 #'     options). Shared points to one misconception, spread to guessing;
 #'   * `misconception`: its code; `text`: of the option;
 #'   * `idea`: the misconception in words; `type`: of the item;
@@ -36,7 +36,7 @@
 #'     1927); `option_rest_low`, `option_rest_high`: Fisher z interval of
 #'     `option_rest`;
 #'   * `distractor`: "working" (chosen by at least 5%, option-rest below 0:
-#'     Haladyna & Downing 1993), "idle" (below 5%) or "draws the strong"
+#'     Haladyna & Downing 1993), "idle" (below 5%) or "draws_strong"
 #'     (option-rest above 0); `NA` for the key and blanks.
 #' @references
 #' Haladyna, T. M. & Downing, S. M. (1993). How many options is enough for a
@@ -106,8 +106,16 @@ group_options <- function(tally, slips) {
     table,
     "n",
     c(
-      "item", "option", "state", "key", "text", "misconception", "idea", "type",
-      "like", "slip",
+      "item",
+      "option",
+      "state",
+      "key",
+      "text",
+      "misconception",
+      "idea",
+      "type",
+      "like",
+      "slip",
       tally$by
     ),
     about$settings,
@@ -338,7 +346,7 @@ distractor_kind <- function(table, thresholds) {
   )
   rest <- table$option_rest[wrong]
   kind[wrong[which(rest < -1e-12)]] <- "working"
-  kind[wrong[which(rest > 1e-12)]] <- "draws the strong"
+  kind[wrong[which(rest > 1e-12)]] <- "draws_strong"
   kind[wrong[which(table$share[wrong] < thresholds$working - 1e-12)]] <- "idle"
   kind
 }

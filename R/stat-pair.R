@@ -90,7 +90,7 @@ shared_standards <- function(before, after) {
   at <- match(codes, standards$code)
   tree <- data.frame(
     code = c(whole_code, codes),
-    title = c("all of them", standards$title[at]),
+    title = c(say("stat-pair.all_of_them"), standards$title[at]),
     emphasis = c(NA, standards$emphasis[at]),
     items_before = lengths(under$before),
     items_after = lengths(under$after)
@@ -125,7 +125,7 @@ rbind_standards <- function(first, second) {
 whole_tree <- function(before, after) {
   data.frame(
     code = whole_code,
-    title = "the whole test",
+    title = say("stat-pair.the_whole_test"),
     emphasis = NA_character_,
     items_before = nrow(before$items),
     items_after = nrow(after$items),
@@ -137,9 +137,13 @@ stop_nothing_shared <- function(closed) {
   asked <- function(one) some_of(sort(unique(unlist(one$own))), 8)
   abort_pregunta(
     "call",
-    "The two sittings ask about no standard in common.",
-    paste0("Before: ", asked(closed$before), "; after: ", asked(closed$after), "."),
-    "If codes were renamed, say so in test.yml of the later one: renamed: {OLD: NEW}."
+    say("stat-pair.the_two_sittings_ask"),
+    say(
+      "stat-pair.before_after",
+      before = asked(closed$before),
+      after = asked(closed$after)
+    ),
+    say("stat-pair.if_codes_were_renamed")
   )
 }
 
@@ -230,7 +234,8 @@ item_mark <- function(item, options, test) {
   asked <- if (is.na(item$prompt)) paste(test, item$item) else plain_text(item$prompt)
   paste(
     c(
-      item$type, asked,
+      item$type,
+      asked,
       paste(options$option, plain_text(ifelse(is.na(options$text), "", options$text)))
     ),
     collapse = "\r"

@@ -25,8 +25,8 @@
 #'     strata g, the same in every row (Cronbach, Schönemann & McKie 1965); an
 #'     item with several standards is in the stratum of the first, a stratum of
 #'     one item has alpha 0; with `bootstrap` with `stratified_low`, `stratified_high`;
-#'   * `reason`: why `worth` is `NA`: "fewer than 2 items", "reliability is not
-#'     above 0", or why alpha of the test is.
+#'   * `reason`: why `worth` is `NA`: `few_items`, `no_reliability`, or why alpha of
+#'     the test is.
 #' @references
 #' Cronbach, L. J., Schönemann, P. & McKie, D. (1965). Alpha coefficients for
 #' stratified-parallel tests. *Educational and Psychological Measurement* 25,
@@ -125,14 +125,10 @@ part_figures <- function(points, counted, most, parts, bootstrap, seed) {
     by_total = figures$by_total,
     worth = worth,
     stratified_alpha = figures$stratified,
-    reason = ifelse(
-      !is.na(worth),
-      NA_character_,
-      ifelse(
-        lengths(members) < 2,
-        reasons[["few_items"]],
-        if (is.na(why)) reasons[["no_true"]] else why
-      )
+    reason = data.table::fcase(
+      !is.na(worth), NA_character_,
+      lengths(members) < 2, "few_items",
+      default = if (is.na(why)) "no_reliability" else why
     )
   )
   if (bootstrap > 0) {

@@ -23,9 +23,10 @@ wrong_patterns <- function(count, set, n) {
   p <- stats::pbinom(largest - 1, total, 1 / pmax(k, 1), lower.tail = FALSE)
   q <- count / total[set]
   entropy <- -sum_by(list(ifelse(q > 0, q * log(q), 0)), set, n)[, 1]
-  ifelse(
-    k < 2 | total < least_wrong,
-    "too few to tell",
-    ifelse(p * k < 0.05, "shared", ifelse(entropy / log(k) >= 0.9, "spread", "mixed"))
+  data.table::fcase(
+    k < 2 | total < least_wrong, "too_few",
+    p * k < 0.05, "shared",
+    entropy / log(k) >= 0.9, "spread",
+    default = "mixed"
   )
 }

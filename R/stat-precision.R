@@ -52,16 +52,16 @@ summarise_precision <- function(sitting) {
     low = pmax(0, scores - stats::qnorm(upper_tail) * sem),
     high = pmin(sum(most), scores + stats::qnorm(upper_tail) * sem),
     level = level_of(scores / max(1e-9, sum(most)), sitting$settings),
-    method = if (zero_one) "binomial" else "within students",
+    method = if (zero_one) "binomial" else "within_students",
     reason = why
   )
   new_summary(table, "precision", sitting$settings, NULL)
 }
 
 why_no_reliability <- function(points) {
-  if (ncol(points) < 2) return(reasons[["few_items"]])
-  if (nrow(points) < 2) return(reasons[["few"]])
-  if (stats::var(rowSums(points)) < 1e-12) return(reasons[["no_spread"]])
+  if (ncol(points) < 2) return("few_items")
+  if (nrow(points) < 2) return("few_students")
+  if (stats::var(rowSums(points)) < 1e-12) return("no_spread")
   NA_character_
 }
 

@@ -25,14 +25,11 @@ test_reliability <- function(tally) {
       products_figures(tally, item, total),
       list(
         n_complete = total$n,
-        reason = ifelse(
-          !is.na(alpha),
-          NA_character_,
-          ifelse(
-            rep(k < 2, length(alpha)),
-            reasons[["few_items"]],
-            ifelse(total$n < 2, reasons[["few"]], reasons[["no_spread"]])
-          )
+        reason = data.table::fcase(
+          !is.na(alpha), NA_character_,
+          rep(k < 2, length(alpha)), "few_items",
+          total$n < 2, "few_students",
+          default = "no_spread"
         )
       )
     )

@@ -91,8 +91,10 @@ group_standards <- function(sitting, by, tree, scores, tag) {
   }
   figures$sd <- NULL
   table <- c(
-    as.list(tree$table[code, c("code", "title", "items", "points")]), figures,
-    as.list(tree$table[code, c("emphasis", "shown_by")]), apart
+    as.list(tree$table[code, c("code", "title", "items", "points")]),
+    figures,
+    as.list(tree$table[code, c("emphasis", "shown_by")]),
+    apart
   )
   table <- quick_frame(table)[order(group, code), ]
   table <- with_group(table, list(by = by, groups = groups$labels), n_codes)
@@ -207,8 +209,8 @@ tags_in_use <- function(sitting, tag) {
   if (length(tag) != 1 || !tag %in% columns) {
     abort_pregunta(
       "call",
-      paste0("The items have no tag ", quoted(tag[1]), "."),
-      paste0("Tags: ", some_of(columns, 12), "."),
+      say("stat-standards.the_items_have_no", tag = quoted(tag[1])),
+      say("stat-standards.tags", columns = some_of(columns, 12)),
       did_you_mean(tag[1], columns)
     )
   }

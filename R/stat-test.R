@@ -26,7 +26,8 @@
 #'     (Lord & Novick 1968). `lambda2` and `split_half` are `NA` for a tally
 #'     made without products;
 #'   * `n_complete`: students given every counted item, on whom reliability
-#'     rests; `reason`: why it is `NA`;
+#'     rests; `reason`: why it is `NA`: `few_items` (under 2), `few_students`
+#'     (under 2) or `no_spread` (all have the same total);
 #'   * `lower_quartile`, `upper_quartile` (the default quantile of R),
 #'     `skewness` (third moment over the 1.5th power of the second, with n),
 #'     `mean_share`; `hard`, `middling`, `easy`: number of items in each

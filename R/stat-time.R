@@ -34,9 +34,9 @@ summarise_time <- function(sitting, by = NULL) {
   if (!is.null(by) && !identical(by, "student")) {
     abort_pregunta(
       "call",
-      "Times are summed up for each question or by student.",
-      paste0("Given: ", by[1], "."),
-      "Leave by out, or give \"student\"."
+      say("stat-time.times_are_summed_up"),
+      say("stat-time.given", by = by[1]),
+      say("stat-time.leave_by_out_or")
     )
   }
   seconds <- answer_seconds(sitting)
@@ -70,12 +70,9 @@ reading_seconds <- function(sitting) {
   options <- sitting$options
   offered <- tapply(words(options$text), factor(options$item, sitting$items$item), sum)
   asked <- words(sitting$items$prompt)
-  ifelse(
-    asked > 0,
-    (asked + ifelse(is.na(offered), 0, offered)) /
-      sitting$settings$thresholds$words_per_second,
-    NA
-  ) |>
+  offered[is.na(offered)] <- 0
+  speed <- sitting$settings$thresholds$words_per_second
+  ifelse(asked > 0, (asked + offered) / speed, NA) |>
     as.vector()
 }
 

@@ -37,7 +37,7 @@
 suggest_misconceptions <- function(sitting) {
   answers <- wrong_answers_given(sitting)
   if (nrow(answers$table) < 2 ||
-    nrow(answers$chose) < sitting$settings$thresholds$few_students) {
+      nrow(answers$chose) < sitting$settings$thresholds$few_students) {
     return(pairs_table(answers$table, matrix(0L, 0, 2), list(), sitting))
   }
   found <- stratified_pairs(

@@ -27,9 +27,9 @@ what_if <- function(sitting, key = NULL, accept = NULL, drop = NULL, credit = NU
   if (is.null(rows)) {
     abort_pregunta(
       "call",
-      "What-if needs a change to try.",
+      say("stat-what-if.what_if_needs_a"),
       NULL,
-      "Give a key, an answer to accept, or an item to drop or to credit."
+      say("stat-what-if.give_a_key_an")
     )
   }
   compare_changes(sitting, with_changes(sitting, rows), rows)

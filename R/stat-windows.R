@@ -5,11 +5,11 @@
 check_windows <- function(windows, refuse) {
   if (!length(windows)) return(NULL)
   if (is.null(names(windows)) ||
-    !all(nzchar(names(windows))) ||
-    anyDuplicated(names(windows))) {
+      !all(nzchar(names(windows))) ||
+      anyDuplicated(names(windows))) {
     refuse(
-      "Each window needs a name of its own.",
-      "For example autumn: 2026-09-01..2026-10-31."
+      say("stat-windows.each_window_needs_a"),
+      say("stat-windows.for_example_autumn_2026")
     )
   }
   ends <- lapply(windows, function(window) {
@@ -20,11 +20,11 @@ check_windows <- function(windows, refuse) {
     )
     if (length(days) == 2 && !anyNA(days) && days[1] <= days[2]) return(days)
     refuse(
-      paste0(
-        "A window runs from one day to another: ", paste(unlist(window), collapse = " "),
-        "."
+      say(
+        "stat-windows.a_window_runs_from",
+        window = paste(unlist(window), collapse = " ")
       ),
-      "For example autumn: 2026-09-01..2026-10-31."
+      say("stat-windows.for_example_autumn_2026")
     )
   })
   table <- data.frame(
@@ -36,11 +36,14 @@ check_windows <- function(windows, refuse) {
   over <- which(table$from[-1] <= table$to[-nrow(table)])
   if (length(over)) {
     refuse(
-      paste0(
-        "Two windows overlap: ", table$window[over[1]], " ends on ", table$to[over[1]],
-        ", ", table$window[over[1] + 1], " begins on ", table$from[over[1] + 1], "."
+      say(
+        "stat-windows.two_windows_overlap_ends",
+        window = table$window[over[1]],
+        to = table$to[over[1]],
+        table_window = table$window[over[1] + 1],
+        from = table$from[over[1] + 1]
       ),
-      "Let one end before the next begins."
+      say("stat-windows.let_one_end_before")
     )
   }
   rownames(table) <- NULL
@@ -58,21 +61,16 @@ windows_of <- function(sittings, windows) {
     row <- match(strange[1], sittings$window)
     abort_pregunta(
       "input",
-      paste0(
-        "The sitting ", quoted(sittings$name[row]), " names a window that is not there."
-      ),
-      paste0("window: ", strange[1]),
+      say("stat-windows.the_sitting_names_a", name = quoted(sittings$name[row])),
+      say("stat-windows.window", strange = strange[1]),
       did_you_mean(strange[1], windows$window)
     )
   }
   day <- as.Date(sittings$date)
   at <- findInterval(as.numeric(day), as.numeric(windows$from))
   within <- at > 0 & day <= windows$to[pmax(at, 1)]
-  ifelse(
-    is.na(sittings$window),
-    ifelse(within, windows$window[pmax(at, 1)], NA),
-    sittings$window
-  )
+  window <- ifelse(within, windows$window[pmax(at, 1)], NA)
+  ifelse(is.na(sittings$window), window, sittings$window)
 }
 
 # The windows in order, each with what is known of it.

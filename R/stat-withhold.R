@@ -20,7 +20,7 @@ withhold_small <- function(table, n_column, keep, settings, by, within) {
       )
     }
     table[hidden, setdiff(names(table), c(keep, "reason"))] <- NA
-    if ("reason" %in% names(table)) table$reason[hidden] <- reasons[["small"]]
+    if ("reason" %in% names(table)) table$reason[hidden] <- "small_group"
   }
   structure(table, small = list(n = n_column, keep = keep, within = within))
 }

@@ -102,7 +102,10 @@ new_tally <- function(items, cells, by, groups, bins, counts, absent, seconds, p
   )
   wrong <- tally_faults(tally)
   if (length(wrong)) {
-    stop("This is no tally: ", paste(wrong, collapse = "; "), ".", call. = FALSE)
+    stop(
+      say("tally.this_is_no_tally", wrong = paste(wrong, collapse = "; ")),
+      call. = FALSE
+    )
   }
   with_sums(structure(tally, class = "pregunta_tally"))
 }
@@ -115,34 +118,32 @@ tally_faults <- function(tally) {
   codes_known <- lengths(lapply(tally$cells, `[[`, "points"))
   within <- function(x, most) all(x >= 1 & x <= most)
   holds <- c(
-    "items have a name, points and whether they count" = all(
+    items = all(
       c("item", "points", "counted") %in% names(tally$items)
     ),
-    "there are cells for each item" = length(tally$cells) == nrow(tally$items),
-    "a bin has a group, points earned and open, and students" = all(
+    cells = length(tally$cells) == nrow(tally$items),
+    bins = all(
       c("group", "earned", "open", "n") %in% names(bins)
     ) &&
       within(bins$group, n_groups),
-    "counts have a bin, an item, a code and a number" = length(
+    counts = length(
       unique(lengths(counts[c("bin", "item", "code", "count")]))
     ) == 1,
-    "counts are of bins, items and codes that are there" = within(
+    counted = within(
       counts$bin,
       nrow(bins)
     ) &&
       within(counts$item, nrow(tally$items)) &&
       all(counts$code >= 1 & counts$code <= codes_known[counts$item]),
-    "absent and seconds are of the groups" = length(tally$absent) == n_groups &&
-      NROW(tally$seconds) == n_groups,
-    "products are of the groups" = is.null(tally$products) ||
-      length(tally$products) == n_groups,
-    "what it is about is there" = all(
+    groups = length(tally$absent) == n_groups && NROW(tally$seconds) == n_groups,
+    products = is.null(tally$products) || length(tally$products) == n_groups,
+    about = all(
       c("settings", "items", "options", "misconceptions", "dropped") %in% names(
         tally$about
       )
     )
   )
-  names(holds)[!holds]
+  unname(all_words("tally_holds")[names(holds)[!holds]])
 }
 
 # A row a group: the sum of the times that are known, and of how many students.
@@ -169,20 +170,17 @@ as_tally <- function(x, by, products = FALSE) {
   if (!inherits(x, "pregunta_tally")) {
     abort_pregunta(
       "call",
-      "A summary is made of a sitting or of a tally.",
-      paste("Given:", class(x)[1]),
-      "Read one with read_sitting(), or make one with sitting()."
+      say("tally.a_summary_is_made"),
+      say("tally.given", class = class(x)[1]),
+      say("tally.read_one_with_read")
     )
   }
   if (!is.null(by) && !identical(by, x$by)) {
     abort_pregunta(
       "call",
-      paste0("This tally is not counted by ", quoted(by[1]), "."),
-      paste0(
-        "It is counted ",
-        if (is.null(x$by)) "as a whole." else paste0("by ", x$by, ".")
-      ),
-      "Give by to tally_responses()."
+      say("tally.this_tally_is_not", by = quoted(by[1])),
+      say("tally.it_is_counted_as", by = x$by, no_by = is.null(x$by)),
+      say("tally.give_by_to_tally")
     )
   }
   x
@@ -277,17 +275,17 @@ check_same_items <- function(a, b) {
   if (!inherits(b, "pregunta_tally") || !inherits(a, "pregunta_tally")) {
     abort_pregunta(
       "call",
-      "Only a tally can be added to a tally.",
+      say("tally.only_a_tally_can"),
       NULL,
-      "See tally_responses()."
+      say("tally.see_tally_responses")
     )
   }
   if (!identical(a$items, b$items) || !identical(a$by, b$by)) {
     abort_pregunta(
       "call",
-      "The two tallies are not of the same items, counted the same way.",
-      paste0(some_of(a$items$item), " and ", some_of(b$items$item)),
-      "Tally both with the same items, the same by and the same counted items."
+      say("tally.the_two_tallies_are"),
+      say("tally.and", item = some_of(a$items$item), b_items = some_of(b$items$item)),
+      say("tally.tally_both_with_the")
     )
   }
 }

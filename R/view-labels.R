@@ -2,11 +2,8 @@
 
 # Above or below the others by more than chance.
 apart_sign <- function(table) {
-  ifelse(
-    table$beyond_chance %in% TRUE,
-    ifelse(table$difference > 0, "\u25b2", "\u25bc"),
-    ""
-  )
+  sign <- ifelse(table$difference > 0, "\u25b2", "\u25bc")
+  ifelse(table$beyond_chance %in% TRUE, sign, "")
 }
 
 between <- function(low, high) {

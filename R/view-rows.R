@@ -20,7 +20,7 @@ view_named <- function(table, column, wanted) {
   if (length(unknown)) {
     abort_pregunta(
       "call",
-      paste0("There is no ", column, " ", quoted(unknown[1]), "."),
+      say("view-rows.there_is_no", column = column, unknown = quoted(unknown[1])),
       NULL,
       did_you_mean(unknown[1], unique(table[[column]]))
     )
@@ -37,7 +37,7 @@ view_status <- function(students, wanted) {
   if (length(unknown)) {
     abort_pregunta(
       "call",
-      paste0("There is no status ", quoted(unknown[1]), "."),
+      say("view-rows.there_is_no_status", unknown = quoted(unknown[1])),
       NULL,
       did_you_mean(unknown[1], known)
     )
@@ -58,7 +58,7 @@ view_standards <- function(table, wanted) {
     if (!is.na(like)) return(like)
     abort_pregunta(
       "call",
-      paste0("There is no ", tag_header(table), " ", quoted(code), " with results."),
+      say("view-rows.there_is_no_with", table = tag_header(table), code = quoted(code)),
       NULL,
       hint_for_code(code, known)
     )
@@ -84,7 +84,7 @@ view_below <- function(table, below) {
   if (is.na(at)) {
     abort_pregunta(
       "call",
-      paste0("There is no level ", quoted(below), "."),
+      say("view-rows.there_is_no_level", below = quoted(below)),
       NULL,
       did_you_mean(below, levels)
     )
@@ -100,14 +100,16 @@ view_sorted <- function(table, sort) {
   if (!column %in% names(table)) {
     abort_pregunta(
       "call",
-      paste0("There is no column ", quoted(column), " to sort by."),
-      paste0("Columns: ", some_of(names(table), 30), "."),
+      say("view-rows.there_is_no_column", column = quoted(column)),
+      say("view-rows.columns", table = some_of(names(table), 30)),
       did_you_mean(column, names(table))
     )
   }
   order <- order(
     table[[column]],
-    decreasing = from_highest, na.last = TRUE, method = "radix"
+    decreasing = from_highest,
+    na.last = TRUE,
+    method = "radix"
   )
   table <- table[order, ]
   attr(table, "sorted") <- sort

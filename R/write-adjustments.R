@@ -81,7 +81,7 @@ append_rows <- function(folder, rows) {
     all(needed %in% names(old))
   write_whole(path, function(temporary) {
     if (!identical(readBin(path, "raw", 2 * length(bytes) + 1), bytes)) {
-      stop("Somebody else changed it just now.")
+      stop(say("write-adjustments.somebody_else_changed_it"))
     }
     if (!appends) {
       return(data.table::fwrite(

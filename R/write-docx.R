@@ -1,6 +1,5 @@
-# A document to edit (.docx) from a list of parts: officer makes the package, the
-# paragraphs and tables are written here, so that headings have no numbers and
-# tables the look of the rest.
+# A document to edit (.docx) from a list of parts: officer makes the package and the
+# paragraphs; the tables are written here, so that they have the look of the rest.
 
 document_ink <- c(
   ink = "1F2421",
@@ -71,22 +70,24 @@ word_space <- "xmlns:w=\"http://schemas.openxmlformats.org/wordprocessingml/2006
 # outline: its depth as a heading, so that a document can be gone through by them.
 paragraph_xml <- function(text, size = 10.5, colour = "ink", bold = FALSE, before = 0,
                           after = 60, outline = NULL, keep = !is.null(outline),
-                          space = word_space) {
-  heading <- if (keep) "<w:keepNext/>" else ""
-  level <- if (!is.null(outline)) {
-    paste0("<w:outlineLvl w:val=\"", outline, "\"/>")
-  } else {
-    ""
-  }
-  paste0(
-    "<w:p ", space, "><w:pPr>", heading, "<w:spacing w:before=\"", before,
-    "\" w:after=\"", after, "\"/>", level, "</w:pPr><w:r><w:rPr><w:rFonts w:ascii=\"",
-    document_font, "\" w:hAnsi=\"", document_font, "\" w:cs=\"", document_font, "\"/>",
-    if (bold) "<w:b/>", "<w:color w:val=\"", document_ink[[colour]], "\"/><w:sz w:val=\"",
-    round(2 * size), "\"/></w:rPr><w:t xml:space=\"preserve\">",
-    xml_characters(ifelse(is.na(text), "", gsub("[\t\r\n]+", " ", text))),
-    "</w:t></w:r></w:p>"
+                          in_cell = FALSE) {
+  said <- xml_characters(ifelse(is.na(text), "", gsub("[\t\r\n]+", " ", text)))
+  font <- officer::fp_text(
+    color = paste0("#", document_ink[[colour]]),
+    font.size = size,
+    bold = bold,
+    font.family = document_font
   )
+  spacing <- officer::fp_par(
+    padding.top = before / 20,
+    padding.bottom = after / 20,
+    keep_with_next = keep
+  )
+  paragraph <- officer::fpar(officer::ftext(said, font), fp_p = spacing)
+  xml <- officer::to_wml(paragraph, add_ns = !in_cell)
+  if (is.null(outline)) return(xml)
+  level <- paste0("<w:outlineLvl w:val=\"", outline, "\"/></w:pPr>")
+  sub("</w:pPr>", level, xml, fixed = TRUE)
 }
 
 # widths: in hundredths of the page; height: the least of a row.
@@ -98,18 +99,31 @@ table_xml <- function(table, widths, header = TRUE, height = 0) {
   }, "")
   head <- if (header) row_xml(names(table), widths, 0, header = TRUE)
   paste0(
-    "<w:tbl ", word_space, "><w:tblPr><w:tblW w:w=\"", document_width,
-    "\" w:type=\"dxa\"/><w:tblBorders>", border_xml("top"), border_xml("bottom"),
-    border_xml("insideH"), "</w:tblBorders><w:tblLayout w:type=\"fixed\"/>",
-    "</w:tblPr><w:tblGrid>", paste0("<w:gridCol w:w=\"", widths, "\"/>", collapse = ""),
-    "</w:tblGrid>", head, paste(rows, collapse = ""), "</w:tbl>"
+    "<w:tbl ",
+    word_space,
+    "><w:tblPr><w:tblW w:w=\"",
+    document_width,
+    "\" w:type=\"dxa\"/><w:tblBorders>",
+    border_xml("top"),
+    border_xml("bottom"),
+    border_xml("insideH"),
+    "</w:tblBorders><w:tblLayout w:type=\"fixed\"/>",
+    "</w:tblPr><w:tblGrid>",
+    paste0("<w:gridCol w:w=\"", widths, "\"/>", collapse = ""),
+    "</w:tblGrid>",
+    head,
+    paste(rows, collapse = ""),
+    "</w:tbl>"
   )
 }
 
 border_xml <- function(side) {
   paste0(
-    "<w:", side, " w:val=\"single\" w:sz=\"4\" w:space=\"0\" w:color=\"",
-    document_ink[["line"]], "\"/>"
+    "<w:",
+    side,
+    " w:val=\"single\" w:sz=\"4\" w:space=\"0\" w:color=\"",
+    document_ink[["line"]],
+    "\"/>"
   )
 }
 
@@ -122,18 +136,22 @@ row_xml <- function(cells, widths, height, header = FALSE, first_bold = FALSE) {
       "\" w:type=\"dxa\"/>",
       if (bold[k]) {
         paste0(
-          "<w:shd w:val=\"clear\" w:color=\"auto\" w:fill=\"", document_ink[["wash"]],
+          "<w:shd w:val=\"clear\" w:color=\"auto\" w:fill=\"",
+          document_ink[["wash"]],
           "\"/>"
         )
       },
       "</w:tcPr>",
-      paragraph_xml(cells[k], 10, bold = bold[k], before = 30, after = 30, space = ""),
+      paragraph_xml(cells[k], 10, bold = bold[k], before = 30, after = 30, in_cell = TRUE),
       "</w:tc>"
     )
   }, "")
   paste0(
     "<w:tr><w:trPr><w:cantSplit/>",
     if (height) paste0("<w:trHeight w:val=\"", height, "\"/>"),
-    if (header) "<w:tblHeader/>", "</w:trPr>", paste(inside, collapse = ""), "</w:tr>"
+    if (header) "<w:tblHeader/>",
+    "</w:trPr>",
+    paste(inside, collapse = ""),
+    "</w:tr>"
   )
 }

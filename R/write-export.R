@@ -61,11 +61,7 @@ write_long <- function(sitting, path) {
   table <- table[order(table$order), ]
   type <- sitting$items$type[match(table$item, sitting$items$item)]
   table$response[is_points_cell(type)] <- NA
-  table$status <- ifelse(
-    table$state == "pending",
-    "pending",
-    ifelse(table$state == "answered", "", table$state)
-  )
+  table$status <- ifelse(table$state == "answered", "", table$state)
   write_csv_table(table[c("student", "item", "response", "points", "status")], path)
 }
 
@@ -74,8 +70,12 @@ write_long <- function(sitting, path) {
 code_uuid <- function(code) {
   hash <- cli::hash_md5(enc2utf8(code))
   paste(
-    substr(hash, 1, 8), substr(hash, 9, 12), paste0("5", substr(hash, 14, 16)),
-    paste0("8", substr(hash, 18, 20)), substr(hash, 21, 32), sep = "-"
+    substr(hash, 1, 8),
+    substr(hash, 9, 12),
+    paste0("5", substr(hash, 14, 16)),
+    paste0("8", substr(hash, 18, 20)),
+    substr(hash, 21, 32),
+    sep = "-"
   )
 }
 
@@ -84,9 +84,9 @@ write_case <- function(sitting, path) {
   if (!nrow(standards)) {
     abort_pregunta(
       "input",
-      "The test has no standards to write.",
+      say("write-export.the_test_has_no"),
       NULL,
-      "Add a column standards to items.csv."
+      say("write-export.add_a_column_standards")
     )
   }
   title <- sitting$settings$title

@@ -5,17 +5,17 @@ write_whole <- function(path, write) {
   if (!dir.exists(folder)) {
     abort_pregunta(
       "output",
-      paste0("There is no folder ", quoted(folder), " to write to."),
+      say("write-file.there_is_no_folder", folder = quoted(folder)),
       NULL,
-      "Make it first, or name another."
+      say("write-file.make_it_first_or")
     )
   }
   if (dir.exists(path)) {
     abort_pregunta(
       "output",
-      paste0(quoted(path), " is a folder, not a file."),
+      say("write-file.is_a_folder_not", path = quoted(path)),
       NULL,
-      "Give the name of a file in it."
+      say("write-file.give_the_name_of")
     )
   }
   temporary <- tempfile(paste0(".", basename(path), "-"), folder)
@@ -31,12 +31,9 @@ write_whole <- function(path, write) {
   if (!isTRUE(written)) {
     abort_pregunta(
       "output",
-      paste0(quoted(path), " could not be written."),
+      say("write-file.could_not_be_written", path = quoted(path)),
       if (inherits(written, "error")) conditionMessage(written),
-      paste0(
-        "See that the folder may be written to and the disk has room. What was there ",
-        "before is untouched."
-      )
+      say("write-file.see_that_the_folder")
     )
   }
   invisible(path)
@@ -73,7 +70,7 @@ copy_whole <- function(from, to) {
 # The last bytes go to the disk when the file is closed, where R only warns.
 check_size <- function(file, wanted) {
   if (!file.size(file) %in% wanted) {
-    stop("No room left: ", file.size(file), " of ", wanted, " bytes were written.")
+    stop(say("write-file.no_room_left_of", file = file.size(file), wanted = wanted))
   }
 }
 
@@ -87,7 +84,9 @@ write_made <- function(path, make) {
     make(made)
     check_room(dirname(made))
     bytes <- readBin(made, "raw", file.size(made))
-    if (!is_complete(bytes, kind)) stop("It broke off in ", dirname(made), ".")
+    if (!is_complete(bytes, kind)) {
+      stop(say("write-file.it_broke_off_in", made = dirname(made)))
+    }
     write_bytes(bytes, temporary)
   })
 }

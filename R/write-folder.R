@@ -95,9 +95,9 @@ stop_if_test <- function(folder) {
   if (!length(there)) return(invisible())
   abort_pregunta(
     "output",
-    paste0("The folder ", quoted(folder), " holds a test already."),
+    say("write-folder.the_folder_holds_a", folder = quoted(folder)),
     file.path(folder, there[1]),
-    "Name a new folder: nothing of yours is overwritten."
+    say("write-folder.name_a_new_folder")
   )
 }
 
@@ -118,9 +118,9 @@ export_files <- function(from) {
   if (!length(files)) {
     abort_pregunta(
       "call",
-      "There is no file to read.",
+      say("write-folder.there_is_no_file"),
       some_of(from),
-      "Name the exports after --from."
+      say("write-folder.name_the_exports_after")
     )
   }
   invisible(lapply(files, check_file))
@@ -160,9 +160,9 @@ check_old <- function(like) {
   if (dir.exists(like)) return(like)
   abort_pregunta(
     "folder",
-    paste0("There is no folder ", quoted(like), " to take over."),
+    say("write-folder.there_is_no_folder", like = quoted(like)),
     NULL,
-    "Give --like the path of an earlier test folder."
+    say("write-folder.give_like_the_path")
   )
 }
 
@@ -177,7 +177,7 @@ add_standards <- function(bundle, given) {
   tell(
     bundle,
     given$origin,
-    account_line("standards", paste(nrow(given$standards), "taken over"))
+    account_line("standards", say("write-folder.taken_over", n = nrow(given$standards)))
   )
 }
 
@@ -194,9 +194,9 @@ clean_marks <- function(bundle) {
     plain <- tolower(table[[column]])
     numbers <- plain != "" & !plain %in% c(gone_words, excused_words)
     if (!any(numbers) ||
-      !all(
-        !is.na(read_number(plain[numbers])) | plain[numbers] %in% c(yes_words, no_words)
-      )) {
+        !all(
+          !is.na(read_number(plain[numbers])) | plain[numbers] %in% c(yes_words, no_words)
+        )) {
       next
     }
     hit <- plain %in% gone_words
@@ -208,13 +208,10 @@ clean_marks <- function(bundle) {
   if (!gone) return(bundle)
   tell(
     bundle,
-    "all together",
+    say("write-folder.all_together"),
     account_line(
       "blank",
-      paste(
-        count_of(gone, "cell"),
-        "with a dash or a word such as absent in place of a mark"
-      )
+      say("write-folder.cells_with_a_dash", gone = gone)
     )
   )
 }
@@ -235,9 +232,9 @@ write_folder_whole <- function(folder, fill) {
   if (!dir.exists(dirname(folder))) {
     abort_pregunta(
       "output",
-      paste0("There is no folder ", quoted(dirname(folder)), " to write to."),
+      say("write-folder.there_is_no_folder_to", folder = quoted(dirname(folder))),
       NULL,
-      "Make it first, or name another."
+      say("write-folder.make_it_first_or")
     )
   }
   draft <- tempfile(paste0(".", basename(folder), "-"), dirname(folder))
@@ -253,9 +250,9 @@ write_folder_whole <- function(folder, fill) {
   if (!all(moved)) {
     abort_pregunta(
       "output",
-      paste0("The folder ", quoted(folder), " could not be written."),
+      say("write-folder.the_folder_could_not", folder = quoted(folder)),
       NULL,
-      "See that it may be written to and the disk has room."
+      say("write-folder.see_that_it_may")
     )
   }
   invisible(folder)
@@ -305,9 +302,9 @@ copy_sources <- function(from, folder) {
   if (!all(file.copy(from, file.path(folder, names), copy.date = TRUE))) {
     abort_pregunta(
       "output",
-      "A copy of an original could not be written.",
+      say("write-folder.a_copy_of_an"),
       folder,
-      "See that the disk has room."
+      say("write-folder.see_that_the_disk")
     )
   }
 }

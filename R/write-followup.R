@@ -90,7 +90,13 @@ write_papers <- function(followup, folder, title) {
     recursive = FALSE
   )
   write_docx(
-    c(list(list(kind = "title", content = paste0(title, ": answer key"))), key),
+    c(
+      list(list(
+        kind = "title",
+        content = say("write-followup.answer_key", title = title)
+      )),
+      key
+    ),
     file.path(folder, "key.docx")
   )
   for (form in forms) {
@@ -115,10 +121,13 @@ paper_parts <- function(followup, form, title, several) {
       list(kind = "title", content = title),
       list(
         kind = "text",
-        content = paste0(
-          "Name: ", strrep("_", 30), "    Date: ", strrep("_", 14),
-          "    Points: ____ of ", plain_points(points),
-          if (several) paste0("    Form: ", form)
+        content = say(
+          "write-followup.name_date_points_of",
+          name_line = strrep("_", 30),
+          date_line = strrep("_", 14),
+          points = plain_points(points),
+          form = form,
+          several = several
         )
       )
     ),
@@ -142,7 +151,9 @@ paper_question <- function(item, k, options) {
   hint <- paste(
     c(
       paper$hint,
-      if (item$points != 1) paste0("(", plain_points(item$points), " points)")
+      if (item$points != 1) {
+        say("write-followup.points", points = plain_points(item$points))
+      }
     ),
     collapse = " "
   )
@@ -150,7 +161,10 @@ paper_question <- function(item, k, options) {
     if (nzchar(trimws(hint))) trimws(hint),
     if (nrow(options)) {
       paste0(
-        "\u25a1  ", options$option, "   ", ifelse(is.na(options$text), "", options$text)
+        "\u25a1  ",
+        options$option,
+        "   ",
+        ifelse(is.na(options$text), "", options$text)
       )
     },
     paper$lines
@@ -166,14 +180,16 @@ key_parts <- function(followup, form, several) {
   table <- data.frame(
     `No.` = seq_len(nrow(items)),
     Item = items$item,
-    Right = ifelse(is.na(items$key), "by hand", items$key),
+    Right = ifelse(is.na(items$key), say("write-followup.by_hand"), items$key),
     Points = plain_points(items$points),
     Standard = ifelse(is.na(items$standards), "", items$standards),
     Why = ifelse(is.na(items$rationale), "", items$rationale),
     check.names = FALSE
   )
   c(
-    if (several) list(list(kind = "heading", content = paste("Form", form))),
+    if (several) {
+      list(list(kind = "heading", content = say("write-followup.form", form = form)))
+    },
     list(list(kind = "table", content = table, widths = c(7, 8, 20, 11, 14, 40)))
   )
 }

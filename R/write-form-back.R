@@ -19,7 +19,11 @@ read_form <- function(folder, path) {
   check_form_students(typed, test$students)
   merged <- merge_typed(typed, test$responses, asked, test$items$item)
   if (merged$new) write_csv_table(merged$table, file.path(folder, "responses.csv"))
-  unlinked <- c("cells filled in", "cells left blank", "cells that were not there before")
+  unlinked <- c(
+    say("write-form-back.cells_filled_in"),
+    say("write-form-back.cells_left_blank"),
+    say("write-form-back.cells_that_were_not")
+  )
   invisible(data.frame(
     what = unlinked,
     n = c(sum(!is.na(typed[asked])), sum(is.na(typed[asked])), merged$new)
@@ -34,8 +38,8 @@ drop_form_rows <- function(typed, sheet) {
       sheet,
       nameless[1],
       "student",
-      "A row of the form has answers and no student.",
-      "Fill in the student's id."
+      say("write-form-back.a_row_of_the"),
+      say("write-form-back.fill_in_the_students")
     )
   }
   keep <- !is.na(typed$student) & typed$student != wording_word
@@ -51,8 +55,8 @@ check_form_students <- function(typed, students) {
       typed,
       twice[1],
       "student",
-      "A student stands in the form twice.",
-      "Put what was typed into one row."
+      say("write-form-back.a_student_stands_in"),
+      say("write-form-back.put_what_was_typed")
     )
   }
   unknown <- which(!typed$student %in% students$student)
@@ -61,7 +65,7 @@ check_form_students <- function(typed, students) {
       typed,
       unknown[1],
       "student",
-      "A student of the form is not in students.csv.",
+      say("write-form-back.a_student_of_the"),
       did_you_mean(typed$student[unknown[1]], students$student)
     )
   }
@@ -77,12 +81,9 @@ merge_typed <- function(typed, old, asked, items) {
   if (is_long_table(old)) {
     abort_pregunta(
       "input",
-      "The folder's responses.csv has a row for each student and question.",
+      say("write-form-back.the_folders_responses_csv"),
       NULL,
-      paste0(
-        "A form goes into a table with a row a student. Make a folder of its own for ",
-        "the form."
-      )
+      say("write-form-back.a_form_goes_into")
     )
   }
   before <- plain_table(old)
@@ -100,8 +101,8 @@ merge_typed <- function(typed, old, asked, items) {
         typed,
         clash[1],
         column,
-        "The form says something else than responses.csv.",
-        paste0("There it is ", quoted(was[clash[1]]), ". Put one of the two right.")
+        say("write-form-back.the_form_says_something"),
+        say("write-form-back.there_it_is_put", was = quoted(was[clash[1]]))
       )
     }
     fresh <- which(!is.na(typed[[column]]) & is.na(was))

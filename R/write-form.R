@@ -41,9 +41,9 @@ read_form_folder <- function(folder) {
   if (!dir.exists(folder)) {
     abort_pregunta(
       "folder",
-      paste0("There is no folder ", quoted(folder), "."),
+      say("write-form.there_is_no_folder", folder = quoted(folder)),
       NULL,
-      "Give the path of a folder with items.csv and students.csv."
+      say("write-form.give_the_path_of")
     )
   }
   items <- read_part(folder, "items")
@@ -52,9 +52,13 @@ read_form_folder <- function(folder) {
     if (is.null(list(items = items, students = students)[[name]])) {
       abort_pregunta(
         "folder",
-        paste0("The folder has no ", name, ".csv."),
-        paste0(folder, " holds: ", some_of(list.files(folder), 8), "."),
-        "A form needs the questions and the students."
+        say("write-form.the_folder_has_no", name = name),
+        say(
+          "write-form.holds",
+          folder = folder,
+          files = some_of(list.files(folder), 8)
+        ),
+        say("write-form.a_form_needs_the")
       )
     }
   }
@@ -103,9 +107,9 @@ stop_if_filled <- function(path, items) {
   if (!length(filled) || all(is_blank(trimws(unlist(filled))))) return(invisible())
   abort_pregunta(
     "output",
-    paste0("The form ", quoted(path), " has answers in it already."),
+    say("write-form.the_form_has_answers", path = quoted(path)),
     NULL,
-    "Read it back first (pregunta form FOLDER --back FILE), or give it another name."
+    say("write-form.read_it_back_first")
   )
 }
 

@@ -11,8 +11,11 @@ mail_message <- function(from, to, subject, plain, html, date = Sys.time()) {
   )
   part <- function(type, text) {
     c(
-      paste0("--", boundary), paste0("Content-Type: ", type, "; charset=utf-8"),
-      "Content-Transfer-Encoding: base64", "", base64_lines(text)
+      paste0("--", boundary),
+      paste0("Content-Type: ", type, "; charset=utf-8"),
+      "Content-Transfer-Encoding: base64",
+      "",
+      base64_lines(text)
     )
   }
   c(
@@ -60,7 +63,9 @@ encoded_words <- function(text) {
   }
   words <- vapply(split(letters, line), function(piece) {
     paste0(
-      "=?utf-8?B?", jsonlite::base64_enc(charToRaw(paste(piece, collapse = ""))), "?="
+      "=?utf-8?B?",
+      jsonlite::base64_enc(charToRaw(paste(piece, collapse = ""))),
+      "?="
     )
   }, "")
   paste(words, collapse = "\r\n ")
@@ -70,7 +75,10 @@ mail_date <- function(date) {
   parts <- as.POSIXlt(date, tz = "UTC")
   days <- c("Sun", "Mon", "Tue", "Wed", "Thu", "Fri", "Sat")
   paste0(
-    days[parts$wday + 1], ", ", format(parts, "%d "), month.abb[parts$mon + 1],
+    days[parts$wday + 1],
+    ", ",
+    format(parts, "%d "),
+    month.abb[parts$mon + 1],
     format(parts, " %Y %H:%M:%S +0000")
   )
 }

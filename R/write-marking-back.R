@@ -15,12 +15,15 @@ read_marking <- function(folder, path) {
   if (nrow(rows)) record_changes(folder, rows)
   invisible(data.frame(
     what = c(
-      "marks recorded", "marks changed", "comments recorded",
-      "answers still without a mark"
+      say("write-marking-back.marks_recorded"),
+      say("write-marking-back.marks_changed"),
+      say("write-marking-back.comments_recorded"),
+      say("write-marking-back.answers_still_without_a")
     ),
     n = c(
       sum(marks$action == "points") - sum(marks$action == "undo"),
-      sum(marks$action == "undo"), nrow(comments),
+      sum(marks$action == "undo"),
+      nrow(comments),
       nrow(waiting_cells(read_sitting(folder)))
     )
   ))
@@ -54,11 +57,11 @@ check_sheet_answers <- function(sheet, said, cells) {
     sheet,
     row,
     "answer",
-    paste0("This is no answer to ", sheet$item[row], " that waits for a mark."),
+    say("write-marking-back.this_is_no_answer", item = sheet$item[row]),
     if (length(known)) {
       did_you_mean(sheet$answer[row], known)
     } else {
-      "Write a new sheet with pregunta mark FOLDER, and mark that."
+      say("write-marking-back.write_a_new_sheet")
     }
   )
 }
@@ -74,8 +77,8 @@ check_sheet_points <- function(sheet, items) {
     sheet,
     wrong[1],
     "points",
-    "These are no points that the item can give.",
-    paste0("Give a number from 0 to ", format_number(most[wrong[1]]), ".")
+    say("write-marking-back.these_are_no_points"),
+    say("write-marking-back.give_a_number_from", most = format_number(most[wrong[1]]))
   )
 }
 
@@ -98,11 +101,11 @@ marks_to_record <- function(sheet, cells, quiz) {
       sheet,
       row,
       "points",
-      paste0("The mark of ", cells$student[foreign[1]], " was changed by an adjustment."),
-      paste0(
-        "There it is ", before[foreign[1]], " (",
-        say_place(quiz$adjustments, standing$row[at[foreign[1]]]),
-        " of the list). Undo that first, or leave this one blank."
+      say("write-marking-back.the_mark_of_was", student = cells$student[foreign[1]]),
+      say(
+        "write-marking-back.there_it_is_of",
+        before = before[foreign[1]],
+        adjustments = say_place(quiz$adjustments, standing$row[at[foreign[1]]])
       )
     )
   }
@@ -122,7 +125,7 @@ marks_to_record <- function(sheet, cells, quiz) {
       which(changed),
       "undo",
       paste0(rep("points ", sum(changed)), before[changed]),
-      "marked again"
+      say("write-marking-back.marked_again")
     ),
     change(new, "points", points[new], marked_reason)
   )
@@ -136,7 +139,9 @@ comments_to_record <- function(sheet, cells, quiz) {
   item <- quiz$items$item[cells$item]
   there <- quiz$changes[quiz$changes$action == "comment", ]
   new <- !paste(cells$student, item, comment) %in% paste(
-    there$student, there$item, there$value
+    there$student,
+    there$item,
+    there$value
   )
   data.frame(
     student = cells$student[new],

@@ -77,7 +77,9 @@ waiting_cells <- function(quiz, all = FALSE) {
 
 marking_key <- function(item, answer, student) {
   paste(
-    item, gsub("[[:space:]]+", " ", answer), ifelse(is.na(student), "", student),
+    item,
+    gsub("[[:space:]]+", " ", answer),
+    ifelse(is.na(student), "", student),
     sep = "\r"
   )
 }
@@ -112,15 +114,15 @@ stop_if_marked <- function(quiz, path) {
   sheet <- read_marking_sheet(path)
   filled <- sheet[!is.na(sheet$points), ]
   if (!any(
-    marking_key(filled$item, filled$answer, filled$student) %in% waiting_cells(quiz)$key
-  )) {
+      marking_key(filled$item, filled$answer, filled$student) %in% waiting_cells(quiz)$key
+    )) {
     return(invisible())
   }
   abort_pregunta(
     "output",
-    paste0("The sheet ", quoted(path), " has marks in it that were not read back."),
+    say("write-marking.the_sheet_has_marks", path = quoted(path)),
     NULL,
-    "Read it back first (pregunta mark FOLDER --back FILE), or give it another name."
+    say("write-marking.read_it_back_first")
   )
 }
 
@@ -208,7 +210,11 @@ offer_points <- function(book, sheet, most, column) {
       rows = row,
       type = "list",
       value = paste0(
-        "'allowed'!$", openxlsx::int2col(place), "$1:$", openxlsx::int2col(place), "$",
+        "'allowed'!$",
+        openxlsx::int2col(place),
+        "$1:$",
+        openxlsx::int2col(place),
+        "$",
         length(allowed)
       ),
       allowBlank = TRUE

@@ -8,9 +8,9 @@ write_oneroster <- function(sitting, path) {
   if (!nrow(students)) {
     abort_pregunta(
       "input",
-      "There is no score to pass on.",
+      say("write-oneroster.there_is_no_score"),
       NULL,
-      "Has anybody points yet?"
+      say("write-oneroster.has_anybody_points_yet")
     )
   }
   tables <- oneroster_tables(sitting, students)

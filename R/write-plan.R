@@ -26,9 +26,9 @@ write_plan <- function(plan, path, title = "Plan", date = NA, names = TRUE) {
   if (!ending %in% c("docx", "md", "csv")) {
     abort_pregunta(
       "call",
-      paste0("A plan is not written as ", quoted(ending), "."),
+      say("write-plan.a_plan_is_not", ending = quoted(ending)),
       path,
-      "End the name with .docx, .md or .csv."
+      say("write-plan.end_the_name_with")
     )
   }
   if (ending == "csv") return(write_csv_table(flat_plan(plan), path))
@@ -57,8 +57,8 @@ read_plan <- function(path) {
       plan,
       twice[1],
       "code",
-      "A standard stands in the plan twice.",
-      "Put the two rows together in one."
+      say("write-plan.a_standard_stands_in"),
+      say("write-plan.put_the_two_rows")
     )
   }
   plan
@@ -72,28 +72,31 @@ plan_parts <- function(plan, title, date, names) {
   left <- plan[is.na(plan$need), , drop = FALSE]
   c(
     list(
-      part("title", paste0("Plan: ", title)),
+      part("title", say("write-plan.plan", title = title)),
       part(
         "text",
         paste(
           c(
-            if (!is.na(date)) paste0("Test of ", date, "."),
-            paste0(
-              count_of(length(chosen), "standard"),
-              " to teach again, the most pressing first."
-            )
+            if (!is.na(date)) say("write-plan.test_of", date = date),
+            say("write-plan.standards_to_teach_again", n = length(chosen))
           ),
           collapse = " "
         )
       )
     ),
-    list(part("heading", "What went well"), part("list", attr(plan, "well"))),
+    list(
+      part("heading", say("write-plan.what_went_well")),
+      part("list", attr(plan, "well"))
+    ),
     unlist(
       lapply(chosen, function(k) standard_parts(plan, k, part, names)),
       recursive = FALSE
     ),
     if (nrow(left)) {
-      list(part("heading", "From the earlier plan"), part("list", say_left(left)))
+      list(
+        part("heading", say("write-plan.from_the_earlier_plan")),
+        part("list", say_left(left))
+      )
     }
   )
 }
@@ -101,10 +104,8 @@ plan_parts <- function(plan, title, date, names) {
 say_left <- function(left) {
   vapply(seq_len(nrow(left)), function(k) {
     typed <- unlist(left[k, plan_fields])
-    paste0(
-      left$code[k], ": ", paste(typed[!is_blank(typed)], collapse = "; "),
-      say_closed(left[k, ])
-    )
+    said <- paste(typed[!is_blank(typed)], collapse = "; ")
+    paste0(left$code[k], ": ", paste(c(said, say_closed(left[k, ])), collapse = ". "))
   }, "")
 }
 
@@ -118,22 +119,22 @@ standard_parts <- function(plan, k, part, names) {
   c(
     list(
       part("heading", paste0(k, ". ", title)),
-      part("text", paste0("Why: ", row$reason, ".")),
+      part("text", say("write-plan.why", reason = row$reason)),
       part("text", row$know)
     ),
-    list(part("text", paste0("What is behind it: ", row$cause))),
+    list(part("text", say("write-plan.what_is_behind_it", cause = row$cause))),
     if (nzchar(row$settle)) list(part("text", row$settle)),
     list(
-      part("subheading", "What shows it"),
+      part("subheading", say("write-plan.what_shows_it")),
       part("table", evidence_cells(evidence), widths = c(14, 39, 11, 36))
     ),
     list(part("subheading", "Who")),
     if (nrow(groups)) {
       list(part("table", group_cells(groups, names), widths = c(20, 80)))
     } else {
-      list(part("text", "Nobody is in a group on it."))
+      list(part("text", say("write-plan.nobody_is_in_a")))
     },
-    list(part("subheading", "What we do")),
+    list(part("subheading", say("write-plan.what_we_do"))),
     list(part(
       "fields",
       c(
@@ -143,28 +144,27 @@ standard_parts <- function(plan, k, part, names) {
         Note = row$note
       )
     )),
-    if (nzchar(closed)) list(part("text", sub("^; c", "C", closed)))
+    if (length(closed)) list(part("text", closed))
   )
 }
 
 say_closed <- function(row) {
-  if (is.na(row$closed)) return("")
-  paste0(
-    "; closed ", row$closed, ": ", percent(row$share_after), " of the points, ",
-    plain_points(row$reached), " got there, ", plain_points(row$still_below),
-    " below the cut."
+  if (is.na(row$closed)) return(NULL)
+  say(
+    "write-plan.closed_of_the_points",
+    closed = row$closed,
+    share_after = percent(row$share_after),
+    reached = plain_points(row$reached),
+    still_below = plain_points(row$still_below)
   )
 }
 
 evidence_cells <- function(evidence) {
+  text <- ifelse(is.na(evidence$wrong_text), "", paste0(" ", evidence$wrong_text))
   wrong <- ifelse(
     is.na(evidence$wrong),
     "",
-    paste0(
-      evidence$wrong,
-      ifelse(is.na(evidence$wrong_text), "", paste0(" ", evidence$wrong_text)), " (",
-      percent(evidence$wrong_share), ")"
-    )
+    paste0(evidence$wrong, text, " (", percent(evidence$wrong_share), ")")
   )
   wrong <- paste0(wrong, say_behind(evidence))
   data.frame(
@@ -179,14 +179,11 @@ evidence_cells <- function(evidence) {
 # What stands behind the wrong answers of each item: an idea, one that many share
 # without a name, or guessing.
 say_behind <- function(evidence) {
-  ifelse(
-    !is.na(evidence$idea),
-    paste0("; the idea \u201c", evidence$idea, "\u201d"),
-    ifelse(
-      evidence$pattern %in% "shared",
-      "; many share it",
-      ifelse(evidence$pattern %in% "spread", "; spread, as by guessing", "")
-    )
+  data.table::fcase(
+    !is.na(evidence$idea), say("write-plan.the_idea", idea = evidence$idea),
+    evidence$pattern %in% "shared", say("write-plan.many_share_it"),
+    evidence$pattern %in% "spread", say("write-plan.spread_as_by_guessing"),
+    default = ""
   )
 }
 
@@ -199,7 +196,7 @@ group_cells <- function(groups, names) {
   } else {
     groups$student
   }
-  said <- paste0(who, ifelse(groups$role == "helps", " (could explain it)", ""))
+  said <- say("write-plan.could_explain_it", who = who, is_helps = groups$role == "helps")
   data.frame(
     Group = levels(key),
     Students = as.vector(tapply(said, key, paste, collapse = ", "))
@@ -222,7 +219,10 @@ markdown_of <- function(parts) {
       list = paste("-", plain(content)),
       table = markdown_table(content, plain),
       fields = paste0(
-        "- **", names(content), ":** ", ifelse(is_blank(content), "____", plain(content))
+        "- **",
+        names(content),
+        ":** ",
+        ifelse(is_blank(content), "____", plain(content))
       )
     )
   })
@@ -232,7 +232,8 @@ markdown_of <- function(parts) {
 markdown_table <- function(table, plain) {
   row <- function(cells) paste0("| ", paste(cells, collapse = " | "), " |")
   c(
-    row(names(table)), row(rep("---", ncol(table))),
+    row(names(table)),
+    row(rep("---", ncol(table))),
     apply(as.matrix(table), 1, function(cells) row(plain(cells)))
   )
 }

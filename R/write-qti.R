@@ -40,45 +40,44 @@ element <- function(.name, ...) {
 
 # Elements as the lines of a document, in the spelling of the version.
 document_lines <- function(tree, version) {
-  c("<?xml version=\"1.0\" encoding=\"UTF-8\"?>", element_lines(tree, version))
+  document <- xml2::as_xml_document(xml_list(tree, version))
+  strsplit(as.character(document), "\n", fixed = TRUE)[[1]]
 }
 
-element_lines <- function(tree, version) {
+# An element as the nested list that xml2 makes a document of.
+xml_list <- function(tree, version) {
   tree <- spell_qti(tree, version)
-  values <- vapply(
-    tree$attributes,
-    function(value) xml_characters(as.character(value)),
-    ""
-  )
-  opening <- paste0(
-    "<",
-    tree$name,
-    paste0(
-      rep(" ", length(values)), names(values), rep("=\"", length(values)), values,
-      rep("\"", length(values)), collapse = ""
-    )
-  )
   inside <- flatten_elements(tree$inside)
-  if (!length(inside)) return(paste0(opening, "/>"))
-  is_text <- vapply(inside, is.character, TRUE)
-  closing <- paste0("</", tree$name, ">")
-  if (all(is_text)) {
-    return(paste0(
-      opening, ">", xml_characters(paste(unlist(inside), collapse = " ")), closing
-    ))
+  if (length(inside) && all(vapply(inside, is.character, TRUE))) {
+    inside <- list(paste(unlist(inside), collapse = " "))
   }
-  lines <- unlist(lapply(inside, element_lines, version))
-  c(paste0(opening, ">"), paste0("  ", lines), closing)
+  children <- lapply(inside, function(one) {
+    if (is.character(one)) list(xml_characters(one)) else xml_list(one, version)
+  })
+  node <- unlist(children, recursive = FALSE)
+  if (is.null(node)) node <- list()
+  attributes(node) <- c(
+    attributes(node),
+    lapply(tree$attributes, function(value) xml_characters(as.character(value)))
+  )
+  stats::setNames(list(node), tree$name)
 }
 
 html_names <- c("p", "div", "span")
 
 spell_qti <- function(tree, version) {
   if (version != "3.0" ||
-    tree$name %in% c(
-      html_names, "manifest", "metadata", "organizations", "resources", "resource",
-      "file", "schema", "schemaversion"
-    )) {
+      tree$name %in% c(
+        html_names,
+        "manifest",
+        "metadata",
+        "organizations",
+        "resources",
+        "resource",
+        "file",
+        "schema",
+        "schemaversion"
+      )) {
     return(tree)
   }
   tree$name <- paste0("qti-", kebab(tree$name))
@@ -99,13 +98,9 @@ flatten_elements <- function(inside) {
   )
 }
 
-# Escaped, and without the control characters that XML does not know.
+# Without the control characters that XML does not know.
 xml_characters <- function(x) {
-  x <- gsub("[\u0001-\u0008\u000b\u000c\u000e-\u001f]", "", enc2utf8(x), perl = TRUE)
-  for (pair in list(c("&", "&amp;"), c("<", "&lt;"), c(">", "&gt;"), c("\"", "&quot;"))) {
-    x <- gsub(pair[1], pair[2], x, fixed = TRUE)
-  }
-  x
+  gsub("[\u0001-\u0008\u000b\u000c\u000e-\u001f]", "", enc2utf8(x), perl = TRUE)
 }
 
 with_values <- function(name, values, ...) {

@@ -335,7 +335,7 @@ review_of <- function(n, tempting) {
       )
       review <- review_items(quiz)
       c(
-        wrong = mean(review$verdict %in% c("check the key", "drop or rewrite")),
+        wrong = mean(review$verdict %in% c("check_key", "drop_or_rewrite")),
         pulls = mean(review$rule == "pulls"),
         weak = mean(review$rule == "weak"),
         shared = mean(review$rule == "shared")

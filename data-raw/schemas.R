@@ -3,6 +3,7 @@
 # added: Rscript data-raw/schemas.R
 library(pregunta)
 meaning_of <- getFromNamespace("meaning_of", "pregunta")
+codes_of <- getFromNamespace("codes_of", "pregunta")
 demo <- demo_path()
 reasoned <- tempfile() # a test where students wrote their reasons
 dir.create(reasoned)
@@ -96,9 +97,14 @@ for (name in names(calls)) {
   ]
   levels <- names(default_settings()$levels)
   properties <- lapply(stats::setNames(nm = columns), function(column) {
-    list(
-      type = I(sort(unique(c(kind(lapply(rows, `[[`, column)), "null")))),
-      description = meaning_of(column, levels)
+    values <- Filter(Negate(is.null), lapply(rows, `[[`, column))
+    codes <- codes_of(column, unlist(values))
+    c(
+      list(
+        type = I(sort(unique(c(kind(values), "null")))),
+        description = meaning_of(column, levels)
+      ),
+      if (!is.null(codes)) list(enum = c(as.list(codes), list(NULL)))
     )
   })
   schema <- list(

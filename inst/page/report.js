@@ -8,6 +8,17 @@
   var shared = data("shared"), others = data("views") || [], current = 0;
 
   // ---- words and figures ------------------------------------------------------
+  // A sentence of the words, its slots filled by name; {n|one: ...|other: ...} chooses
+  // by the plural form of the number.
+  var words = data("words"), plural = new Intl.PluralRules(words.language);
+  function say(name, values) {
+    return words[name].replace(/\{(\w+)\|((?:[^{}]|\{\w+\})*)\}/g, function (_, slot, cases) {
+      var found = {};
+      cases.split("|").forEach(function (one) { found[one.slice(0, one.indexOf(":"))] = one.slice(one.indexOf(":") + 2); });
+      var form = found[plural.select(values[slot])];
+      return form === undefined ? found.other : form;
+    }).replace(/\{(\w+)\}/g, function (_, slot) { return values[slot]; });
+  }
   function none(x) { return x === null || x === undefined || x === "NA"; }
   function list(x) { return none(x) ? [] : [].concat(x); }
   function percent(x) { return none(x) ? "\u2013" : Math.floor(100 * Math.max(0, Math.min(1, x)) + 0.5 + 1e-7) + "%"; }
@@ -48,35 +59,35 @@
     strong: function (cell) { return h("b", null, cell.value); },
     percent: function (cell) { return percent(cell.value); },
     number: function (cell) { return number(cell.value); },
-    of: function (cell) { return cell.value + " of " + cell.row.of; },
+    of: function (cell) { return say("of", { n: cell.value, of: cell.row.of }); },
     bar: function (cell) {
       return h("span", null, bar(cell.value, cell.row.ochre), " " + percent(cell.value),
         small(between(cell.row.low, cell.row.high)));
     },
-    right: function (cell) { return (cell.value === "right" ? "\u2713 " : "") + cell.value; },
+    right: function (cell) { return (cell.value === "right" ? "\u2713 " : "") + (words.answers[cell.value] || cell.value); },
     discrimination: function (cell) { return h("span", null, number(cell.value), small(cell.row.band)); },
     person: function (cell) { return h("span", { "data-row-of": cell.row.person }, person(cell.row.person)); },
     level: function (cell) {
       var k = shared.levels.indexOf(cell.value);
       return k < 0 ? "" : h("span", null, chip(k), " " + cell.value);
     },
-    severity: function (cell) { return h("b", { className: cell.value }, cell.value); },
+    severity: function (cell) { return h("b", { className: cell.value }, words.severities[cell.value]); },
     // A letter or a short answer says itself; a longer one under the pointer.
     answer: function (cell) {
       var item = shared.items[Number(cell.column.id.slice(4)) - 1];
       var given = givenBy(item, cell.row.person), answer = given.answer, kind = given.kind;
       var short = kind === "wrong" && answer && answer.length <= 2;
       var sign = { right: "\u25cf", partly: "\u25d1", wrong: "\u00d7", waiting: "?", not_given: "\u2013" }[kind] || "";
-      return h("i", { className: kind.replace(" ", "-"), title: short || kind === "right" ? undefined : answer || kind },
-        short ? answer : sign, kind === "blank" ? h("span", { className: "unseen" }, "blank") : null);
+      return h("i", { className: kind.replace(" ", "-"), title: short || kind === "right" ? undefined : answer || words.answers[kind] },
+        short ? answer : sign, kind === "blank" ? h("span", { className: "unseen" }, words.answers.blank) : null);
     },
     standard: function (cell) {
       return h("span", { style: { paddingLeft: 1.2 * cell.row.depth + "em" } }, h("b", null, cell.row.code),
-        " " + cell.row.title, cell.row.priority ? h("span", { className: "asks" }, " priority") : null);
+        " " + cell.row.title, cell.row.priority ? h("span", { className: "asks" }, " " + words.priority) : null);
     },
     section: function (cell) {
       var beyond = cell.row["beyond" + cell.column.id.slice(7)];
-      return h("span", null, percent(cell.value), beyond ? flag("differs from the others by more than chance") : null);
+      return h("span", null, percent(cell.value), beyond ? flag(words.differs) : null);
     },
     // As long as there are students, cut by level; narrow pieces have no room for a figure.
     levels: function (cell) {
@@ -96,8 +107,8 @@
     apart: function (cell) {
       if (none(cell.value)) return "\u2013";
       var by = Math.floor(Math.abs(100 * cell.value) + 0.5 + 1e-7);
-      return h("span", null, (by === 0 ? "" : cell.value < 0 ? "\u2212" : "+") + by + " points in 100",
-        cell.row.beyond ? flag("more than chance would bring") : null);
+      return h("span", null, say("points_in_100", { n: (by === 0 ? "" : cell.value < 0 ? "\u2212" : "+") + by }),
+        cell.row.beyond ? flag(words.more_than_chance) : null);
     },
     link: function (cell) {
       return cell.row.link ? h("a", { href: cell.row.link }, cell.value) : h("b", null, cell.value);
@@ -106,7 +117,7 @@
     members: function (cell) {
       var role = list(cell.row.role);
       return h("span", null, list(cell.row.member).map(function (k, at) {
-        var helps = role[at] === "helps" && cell.row.about ? small("could explain it") : null;
+        var helps = role[at] === "helps" && cell.row.about ? small(words.could_explain) : null;
         return h("span", { key: at }, at ? ", " : "", person(k), helps);
       }));
     }
@@ -149,12 +160,15 @@
     var from = chosen.n.slice(0, at).reduce(function (sum, n) { return sum + n; }, 0);
     return chosen.who.slice(from, from + chosen.n[at]).filter(function (k) { return here.has(k); });
   }
+  var figures = ["low", "mid", "high", "points"];
+  // headings: names of the words.
   function table(headings, rows, keyed, name) {
     var made = element("table"), head = element("tr"), top = element("thead"), body = element("tbody");
-    headings.forEach(function (name) { head.append(element("th", name, /^(Low|Mid|High|Points)$/.test(name) ? "n" : "")); });
+    function kind(name) { return figures.indexOf(name) < 0 ? "" : "n"; }
+    headings.forEach(function (name) { head.append(element("th", words.headings[name], kind(name))); });
     rows.forEach(function (row, at) {
       var tr = element("tr", null, keyed && keyed[at] ? name || "key" : "");
-      row.forEach(function (cell, k) { tr.append(element("td", cell, /^(Low|Mid|High|Points)$/.test(headings[k]) ? "n" : "")); });
+      row.forEach(function (cell, k) { tr.append(element("td", cell, kind(headings[k]))); });
       body.append(tr);
     });
     top.append(head);
@@ -187,10 +201,10 @@
       var about = shared.items.find(function (one) { return one.item === row.item; });
       box.append(line(capital(row.verdict) + ":", row.say));
       list(row.more).forEach(function (text) { box.append(line("", text)); });
-      if (about.why) box.append(element("p", "Why: " + about.why, "help"));
+      if (about.why) box.append(element("p", say("why", { why: about.why }), "help"));
       var options = rows("option-table").filter(function (one) { return one.item === row.item; });
       options.sort(function (a, b) { return (b.right === "right") - (a.right === "right"); });
-      box.append(table(["Answer", "Chosen by", "Low", "Mid", "High"].concat(about.chosen ? ["Who"] : []),
+      box.append(table(["answer", "chosen_by", "low", "mid", "high"].concat(about.chosen ? ["who"] : []),
         options.map(function (one) {
           var who = element("details");
           who.append(element("summary", String(one.count)), people(choosers(one.item, one.option)));
@@ -200,20 +214,20 @@
       reasons(box, list(row.reasons));
     },
     option: function (box, row) {
-      box.append(line(row.item + ", " + row.option + ", given by " + row.count + ":", people(choosers(row.item, row.option))));
+      box.append(line(say("given_by", { item: row.item, option: row.option, n: row.count }), people(choosers(row.item, row.option))));
     },
     student: function (box, row) {
       var right = [];
-      box.append(table(["Question", "It asks", "Answer", "Right", "Points"], shared.items.map(function (item) {
+      box.append(table(["question", "it_asks", "answer", "right", "points"], shared.items.map(function (item) {
         var given = givenBy(item, row.person), full = given.kind === "right";
         right.push(full);
-        return [item.item, item.asks, (full ? "\u2713 " : "") + (given.answer || "(" + given.kind + ")"),
-          full ? "" : item.right, points(given.points) + " of " + points(item.most)];
+        return [item.item, item.asks, (full ? "\u2713 " : "") + (given.answer || "(" + words.answers[given.kind] + ")"),
+          full ? "" : item.right, say("of", { n: points(given.points), of: points(item.most) })];
       }), right, "done"));
     },
     standard: function (box, row) {
       var items = rows("item-table"), options = rows("option-table");
-      box.append(table(["Question", "It asks", "Points earned", "Most chosen wrong"], list(row.shown_by).map(function (name) {
+      box.append(table(["question", "it_asks", "points_earned", "most_chosen_wrong"], list(row.shown_by).map(function (name) {
         var item = items.find(function (one) { return one.item === name; });
         var wrong = options.find(function (one) { return one.item === name && one.right === "wrong" && one.count; });
         return [link(name), item ? item.prompt : "", item ? share(item.difficulty) : "",
@@ -221,23 +235,23 @@
       })));
       if (!shared.items[0].chosen) return;
       var below = list(row.below), scores = list(row.below_share).map(percent);
-      box.append(line(below.length + (below.length === 1 ? " student" : " students") + " below " + shared.cut +
+      box.append(line(say("below", { n: below.length, cut: shared.cut }) +
         (below.length ? ":" : ""), people(below, scores)));
     },
     idea: function (box, row) {
       var options = rows("option-table").filter(function (one) { return one.misconception === row.code; });
-      box.append(table(["Question", "Answer that stands for it", "Chosen by"], options.map(function (one) {
+      box.append(table(["question", "answer_for_it", "chosen_by"], options.map(function (one) {
         return [link(one.item), answer({ option: one.option, text: one.text }), share(one.share, true)];
       })));
-      [["likely", "Likely held"], ["now_and_then", "Now and then"], ["once", "Seen once"]].forEach(function (kind) {
-        var who = list(row[kind[0] + "_by"]);
-        if (who.length) box.append(line(kind[1] + ":", people(who, list(row[kind[0] + "_answers"]))));
+      ["likely", "now_and_then", "once"].forEach(function (kind) {
+        var who = list(row[kind + "_by"]);
+        if (who.length) box.append(line(capital(words.held[kind]) + ":", people(who, list(row[kind + "_answers"]))));
       });
     },
     group: function (box, row) {
-      var role = list(row.role), because = list(row.because);
-      box.append(table(["Student", "Part", "Because"], list(row.member).map(function (k, at) {
-        return [named(k), role[at], because[at]];
+      var part = list(row.part), because = list(row.because);
+      box.append(table(["student", "part", "because"], list(row.member).map(function (k, at) {
+        return [named(k), part[at], because[at]];
       })));
     }
   };
@@ -253,10 +267,10 @@
       var item = element("li"), who = list(one.who);
       count += who.length;
       item.append(element("b", one.option), " " + one.words + " ", element("small", shared.people[0].length > 1
-        ? people(who) : who.length + (who.length === 1 ? " student" : " students")));
+        ? people(who) : say("students", { n: who.length })));
       items.append(item);
     });
-    made.append(element("summary", "What they wrote as their reason: " + count + (count === 1 ? " answer" : " answers")), items);
+    made.append(element("summary", say("their_reasons", { n: count })), items);
     box.append(made);
   }
   var opened = {};
@@ -339,15 +353,15 @@
       button.textContent = now ? on : off;
     });
   }
-  toggle(document.getElementById("names"), "Show names", "Hide names", function () {
+  toggle(document.getElementById("names"), words.show_names, words.hide_names, function () {
     return root.classList.toggle("no-names");
   });
   var dark = document.getElementById("dark");
   function isDark() {
     return root.dataset.room ? root.dataset.room === "dark" : matchMedia("(prefers-color-scheme: dark)").matches;
   }
-  if (dark && isDark()) { dark.setAttribute("aria-pressed", "true"); dark.textContent = "Light"; }
-  toggle(dark, "Light", "Dark", function () {
+  if (dark && isDark()) { dark.setAttribute("aria-pressed", "true"); dark.textContent = words.light; }
+  toggle(dark, words.light, words.dark, function () {
     root.dataset.room = isDark() ? "light" : "dark";
     return isDark();
   });

@@ -3,6 +3,7 @@
   var slides = Array.from(document.querySelectorAll(".slide"));
   var links = Array.from(document.querySelectorAll("nav a"));
   var show = document.getElementById("show");
+  var words = JSON.parse(document.getElementById("words").textContent);
   var at = 0;
   if (!slides.length) return;
   document.documentElement.classList.add("leafing");
@@ -17,7 +18,7 @@
   }
   function label() {
     var told = slides[at].classList.contains("told");
-    show.textContent = !told ? "Show the answer" : at < slides.length - 1 ? "Next question" : "Hide the answer";
+    show.textContent = !told ? words.show_the_answer : at < slides.length - 1 ? words.next_question : words.hide_the_answer;
   }
   function tell() {
     slides[at].classList.add("told");

@@ -50,7 +50,7 @@ test_that("each action does what its line says, and nothing to those it is not a
   dropped <- adjust(quiz, "drop", item = "Q3")
   expect_equal(points(dropped), c(4, 1, 0, 0, NA))
   expect_equal(open(dropped)[1:4], open(quiz)[1:4] - 2)
-  expect_equal(summarise_items(dropped)$reason[3], "dropped from the test")
+  expect_equal(summarise_items(dropped)$reason[3], "dropped")
   expect_equal(
     as.list(summarise_standards(dropped)[c("items", "points")]),
     list(items = c(2, 2), points = c(2, 5))
@@ -203,9 +203,9 @@ test_that(
     refused(",Q1,,B,", "line 2, column action: blank")
     refused(",Q1,key,,", "\"key\" needs a value", "line 2")
     refused("a,Q1,key,B,", "\"key\" takes no student", "line 2, column student: \"a\"")
-    refused(",Q1,key,Z,", "no option of Q1", "line 2, column value: \"Z\"", "A, B")
+    refused(",Q1,key,Z,", "not an option of Q1", "line 2, column value: \"Z\"", "A, B")
     refused(",Q2,key,A,", "marked by hand")
-    refused(",Q1,accept,C,", "no option of Q1")
+    refused(",Q1,accept,C,", "not an option of Q1")
     refused("a,Q2,extra,1,", "takes no item", "use points")
     refused("a,,extra,0,", "above 0")
     refused(",Q1,undo,key,", "nothing to undo", "line 2")
@@ -390,7 +390,7 @@ test_that(
     )
     expect_equal(nrow(what_if(quiz, accept = c(Q3 = "B"))), 0) # the key already
     expect_refused(what_if(quiz), "call", "needs a change to try")
-    expect_refused(what_if(quiz, key = c(Q7 = "Z")), "input", "no option of Q7")
+    expect_refused(what_if(quiz, key = c(Q7 = "Z")), "input", "not an option of Q7")
   }
 )
 

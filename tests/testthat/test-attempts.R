@@ -228,7 +228,7 @@ test_that(
         settings = list(due = "soon")
       ),
       "input",
-      "no time"
+      "not a time"
     )
     expect_equal(run_here("students", folder, "--status", "gone")$status, 2)
   }

@@ -119,7 +119,7 @@ test_that("what cannot be read is said in three parts: what, where, what to do",
       "column"
     ),
     list("x.xlsx", locked, "input", "with a password"),
-    list("x.xls", locked[1:70], "input", "old form"),
+    list("x.xls", locked[1:70], "input", "old kind"),
     list("x.xlsx", as_bytes("PK\u0003\u0004 not a zip at all"), "input", "damaged zip"),
     list("x.zip", climbing, "input", "climbs out of its folder"),
     list("x.xml", as_bytes("<assessmentResult><context>"), "input", "broken XML"),
@@ -277,10 +277,10 @@ test_that("a bundle and a finding that are not as they have to be are not made",
   )
   found <- new_finding("note", "a.csv", "Q1", "x", "is odd", "Look.", 3)
   expect_identical(found$line, 3L)
-  expect_error(new_finding("fatal", "a.csv", "Q1", "x", "is odd", "Look."), "no finding")
+  expect_error(new_finding("fatal", "a.csv", "Q1", "x", "is odd", "Look."), "not a finding")
   expect_error(
     new_finding("note", "a.csv", c("Q1", "Q2"), "x", "is odd", "Look."),
-    "no finding: column"
+    "not a finding: column"
   )
   quiz <- read_sitting(demo_path())
   findings <- check_sitting(quiz)

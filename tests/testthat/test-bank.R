@@ -146,7 +146,7 @@ test_that(
     }
     text <- tempfile()
     writeLines("item,key", text)
-    refused(text, "is no database", "stays as it is")
+    refused(text, "is not a database", "stays as it is")
     broken <- tempfile()
     writeBin(c(charToRaw("SQLite format 3"), as.raw(0), as.raw(rep(7, 200))), broken)
     refused(broken, "could not be used")

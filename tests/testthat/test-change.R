@@ -77,9 +77,9 @@ test_that("who was not there is in no figure, and is named", {
   change <- compare_sittings(before, away)
   expect_equal(change$n, rep(6, 4))
   here <- attr(change, "here")
-  expect_equal(here$student[here$there == "not there after"], c("a", "b"))
+  expect_equal(here$student[here$there == "not_there_after"], c("a", "b"))
   people <- compare_sittings(before, away, by = "student")
-  expect_equal(unique(people$outcome[people$student == "a"]), "not there after")
+  expect_equal(unique(people$outcome[people$student == "a"]), "not_there_after")
   expect_equal(people$change[people$student == "c" & people$code == "S.1"], 0.8 - 0.35)
 })
 
@@ -99,7 +99,7 @@ test_that("groups add up to the whole, and one student's rows to the counts", {
     whole$up
   )
   expect_equal(
-    as.vector(table(factor(people$code[people$outcome == "got there"], whole$code))),
+    as.vector(table(factor(people$code[people$outcome == "got_there"], whole$code))),
     whole$reached
   )
   nested <- compare_sittings(demo[[1]], demo[[2]], by = c("teacher", "section"))
@@ -133,7 +133,7 @@ test_that("of students picked for low scores it is said what would have come by 
   expect_false(compare_sittings(as_sitting(test), as_sitting(once(score)))$chosen_low[1])
   expect_match(
     internal("say_regression")(compare_sittings(before, before)),
-    "changed by \u00b10, no more than the about"
+    "changed by \u00b10, no more than the"
   )
 })
 

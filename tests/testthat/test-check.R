@@ -60,7 +60,7 @@ test_that("what stands twice counts once, and the line that does not is named", 
     "error",
     "options.csv",
     2,
-    "is no item",
+    "is not an item",
     "Known are: Q1, Q2."
   )
 })

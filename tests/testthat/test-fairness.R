@@ -124,7 +124,7 @@ test_that("groups under 20 are not compared, unknown groups are refused", {
   set.seed(4)
   quiz <- fair_sitting(n = 19, k = 5)
   few <- summarise_fairness(quiz, by = "group")
-  expect_equal(few$reason, rep("fewer than 20 students in a group", 5))
+  expect_equal(few$reason, rep("few_in_group", 5))
   expect_true(all(is.na(few[c("odds_ratio", "delta", "smd", "p", "class")])))
   expect_false(anyNA(few$difficulty_focal))
   quiz$settings$smallest_group <- 25

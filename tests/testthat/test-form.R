@@ -78,7 +78,7 @@ test_that(
     expect_refused(
       read_form(folder, paths[1]),
       "input",
-      "says something else",
+      "says something other",
       "line 3, column K1: \"no\"",
       "There it is \"yes\""
     )

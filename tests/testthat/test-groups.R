@@ -71,7 +71,7 @@ test_that(
       ]
       if (!nrow(mine)) {
         idea <- held[held$student == made$student[row] & held$code == made$topic[row], ]
-        expect_equal(idea$status == "likely held", made$role[row] == "learns")
+        expect_equal(idea$status == "likely", made$role[row] == "learns")
         next
       }
       expect_equal(
@@ -84,7 +84,7 @@ test_that(
         paste0("^", mine$earned, " of ", mine$open, " points on ", mine$code)
       )
     }
-    ready <- made$student[made$role %in% c("ready for more", "helps")]
+    ready <- made$student[made$role %in% c("ready_for_more", "helps")]
     expect_gt(length(ready), 0)
     lowest <- tapply(
       scores$share[!scores$code %in% quiz$standards$parent],
@@ -176,11 +176,11 @@ test_that("what cannot be grouped is refused or comes smaller", {
     data.frame(item = "Q1", key = "A", standards = "S"),
     standards = data.frame(code = "S", title = "One")
   )
-  expect_equal(group_students(all_right)$role, rep("ready for more", 2))
+  expect_equal(group_students(all_right)$role, rep("ready_for_more", 2))
   one <- sitting(
     data.frame(student = c("a", "b"), Q1 = c("A", "B")),
     data.frame(item = "Q1", key = "A", standards = "S"),
     standards = data.frame(code = "S", title = "One")
   )
-  expect_equal(group_students(one)$role, c("on their own", "ready for more"))
+  expect_equal(group_students(one)$role, c("on_their_own", "ready_for_more"))
 })

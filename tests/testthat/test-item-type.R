@@ -217,7 +217,7 @@ test_that(
     expect_match(paste(findings$finding, collapse = " "), "is no place on the slider")
     expect_match(
       paste(findings$finding[findings$column == "H1"], collapse = " "),
-      "is no option of H1"
+      "is not an option of H1"
     )
     items <- summarise_items(quiz)
     answers <- summarise_answers(quiz)

@@ -90,7 +90,7 @@ test_that(
     without <- choice_sitting(answers)
     with <- choice_sitting(cbind(answers, "A"))
     items <- summarise_items(with)
-    expect_equal(items$reason[9], "everyone got it right")
+    expect_equal(items$reason[9], "all_right")
     expect_true(
       all(
         is.na(items[9, c("discrimination", "discrimination_low", "discrimination_high")])
@@ -111,28 +111,28 @@ test_that("every figure that is missing has its reason", {
   nobody <- summarise_items(
     choice_sitting(cbind(c("B", "B", "B"), c("A", "B", "A"), c("A", "A", "B")))
   )
-  expect_equal(nobody$reason, c("nobody got it right", NA, NA))
+  expect_equal(nobody$reason, c("none_right", NA, NA))
   alone <- choice_sitting(cbind("A", "B"))
-  expect_equal(summarise_items(alone)$reason, rep("too few students", 2))
-  expect_equal(summarise_test(alone)$reason, "too few students")
+  expect_equal(summarise_items(alone)$reason, rep("few_students", 2))
+  expect_equal(summarise_test(alone)$reason, "few_students")
   expect_equal(
     summarise_test(choice_sitting(matrix("A", 5, 1)))$reason,
-    "fewer than 2 items"
+    "few_items"
   )
   expect_equal(
     summarise_test(choice_sitting(matrix("A", 5, 3)))$reason,
-    "no spread in the totals"
+    "no_spread"
   )
   flat <- summarise_items(choice_sitting(cbind(c("A", "B", "A", "B"), "A")))
   expect_equal(
     flat$reason,
-    c("no spread in the rest of the test", "everyone got it right")
+    c("no_rest", "all_right")
   )
   partly <- sitting(
     data.frame(student = letters[1:4], Q1 = 1, Q2 = c(0, 1, 1, 2)),
     data.frame(item = c("Q1", "Q2"), points = 2)
   )
-  expect_equal(summarise_items(partly)$reason[1], "everyone earned the same points")
+  expect_equal(summarise_items(partly)$reason[1], "same_points")
 })
 
 test_that(
@@ -236,7 +236,7 @@ test_that("no figure is ever NaN or infinite, whatever is missing", {
     }
   }
   expect_equal(summarise_test(odd[[4]])$n, 0)
-  expect_equal(summarise_items(odd[[1]])$reason[2], "too few students")
+  expect_equal(summarise_items(odd[[1]])$reason[2], "few_students")
 })
 
 test_that("who gave an answer are as many as the table of options says", {

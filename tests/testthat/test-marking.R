@@ -145,7 +145,7 @@ test_that(
         filled(folder, list("it ebbs", "answer", "it ebs"), list("it ebs", "points", "1"))
       ),
       "input",
-      "no answer to Q2 that waits",
+      "not an answer to Q2 that waits",
       "Did you mean \"it ebbs\""
     )
     expect_refused(

@@ -38,8 +38,8 @@ test_that(
     expect_equal(
       mine$status,
       c(
-        "likely held", "likely held", "seen once", "not seen", "seen once", NA,
-        "likely held"
+        "likely", "likely", "once", "never", "once", NA,
+        "likely"
       )
     )
     expect_equal(
@@ -69,7 +69,7 @@ test_that(
     )
     expect_equal(
       summarise_misconceptions(many, by = "student")$status,
-      c("now and then", "likely held")
+      c("now_and_then", "likely")
     )
   }
 )
@@ -95,7 +95,7 @@ test_that(
     expect_equal(class$likely + class$now_and_then + class$once + class$never, class$n)
     held <- summarise_misconceptions(quiz, by = "student")
     expect_equal(
-      as.vector(table(factor(held$code[held$status %in% "likely held"], class$code))),
+      as.vector(table(factor(held$code[held$status %in% "likely"], class$code))),
       class$likely
     )
     absent <- quiz$students$student[quiz$students$status == "absent"]
@@ -206,8 +206,8 @@ test_that(
     expect_equal(
       guessing$reads_as,
       c(
-        "better than guessing", "could be guessing", "wrong in one direction",
-        "too few to tell"
+        "better_than_guessing", "could_be_guessing", "one_direction",
+        "too_few"
       )
     )
     expect_equal(guessing$expected, c(4, 4, 4, 0.5))
@@ -243,7 +243,7 @@ test_that(
     ) # readable on its bar
     held <- summarise_misconceptions(quiz, by = "student")
     picture <- ggplot2::autoplot(held)
-    twice <- unique(held$student[held$status %in% c("likely held", "now and then")])
+    twice <- unique(held$student[held$status %in% c("likely", "now_and_then")])
     expect_equal(
       length(unique(ggplot2::ggplot_build(picture)$data[[1]]$y)),
       length(twice)

@@ -384,7 +384,7 @@ test_that(
 test_that("x is a no beside a tick, and a tick where nothing else stands", {
   made <- made_of(c("Pupil,Bowline,Reef", "Ada,x,", "Bo,X,x", "Cy,,"))
   expect_equal(summarise_items(made$quiz)$mean_points, c(1, 1))
-  expect_match(taken(made, "x"), "yes, since nothing else")
+  expect_match(taken(made, "x"), "yes, since there is nothing else")
 })
 
 test_that("ratings in words count by the declared scale", {
@@ -413,7 +413,7 @@ test_that("ratings in words count by the declared scale", {
   expect_equal(summarise_students(quiz)$points, c(6, 3, 0))
   expect_match(
     subset(check_sitting(quiz), severity == "error")$finding,
-    "is no step of the scale \\(not yet, nearly, there\\)"
+    "is not a step of the scale \\(not yet, nearly, there\\)"
   )
   expect_refused(
     choice_sitting(matrix("A", 2, 2), settings = list(scale = list(low = -1))),
@@ -552,7 +552,7 @@ test_that("a key comes as a table, as a row below the names, or as letters", {
   expect_refused(
     made_of(answers, key = file.path(folder_of(k.csv = c("a,b", "c,d", "e,f")), "k.csv")),
     "undecided",
-    "not understood as a key"
+    "cannot be read as a key"
   )
 })
 

@@ -47,7 +47,7 @@ test_that(
       ),
       fixed = TRUE
     )
-    expect_match(plan$cause[plan$code == "TC.2.b"], "Q14.* spread as by guessing")
+    expect_match(plan$cause[plan$code == "TC.2.b"], "Q14.* spread as with guessing")
     expect_match(
       plan_reteach(demo, most = 6)$settle[
         match("TC.1.b", plan_reteach(demo, most = 6)$code)

@@ -26,7 +26,7 @@ test_that("every picture draws, and its title is what the data say", {
   )
   expect_match(
     flat(pictures$items$labels$title),
-    "^Q7 and Q11 set the strong students back"
+    "^Q7 and Q11 trip up the strong students"
   )
   expect_match(
     flat(pictures$items$labels$caption),
@@ -134,7 +134,7 @@ test_that("precision, lengths and fairness are drawn from their tables, or say w
   }
   expect_match(
     ggplot2::autoplot(summarise_precision(none))$labels$title,
-    "no spread in the totals"
+    "the same\\s+total"
   )
 })
 

@@ -118,7 +118,7 @@ test_that("and the same on a server; a school's other tables stay as they are", 
   expect_refused(
     add_sitting(record, other, "late"),
     "record",
-    "went away",
+    "was lost",
     "Nothing was half written"
   )
   as_server_user(
@@ -238,7 +238,7 @@ test_that(
 test_that("what is no record is refused and stays as it is", {
   text <- tempfile(fileext = ".sqlite")
   writeLines(strrep("not a database", 20), text)
-  expect_refused(open_record(text), "record", "is no database")
+  expect_refused(open_record(text), "record", "is not a database")
   other <- tempfile(fileext = ".sqlite")
   connection <- DBI::dbConnect(RSQLite::SQLite(), other)
   DBI::dbWriteTable(connection, "recipes", data.frame(a = 1))

@@ -16,7 +16,9 @@ breaks <- function(rows, schema) {
   known <- schema$items$properties
   unlist(lapply(rows, function(row) {
     wrong <- vapply(intersect(names(row), names(known)), function(column) {
-      !kind(row[[column]]) %in% unlist(known[[column]]$type)
+      codes <- unlist(known[[column]]$enum)
+      strange <- length(codes) && !is.null(row[[column]]) && !row[[column]] %in% codes
+      strange || !kind(row[[column]]) %in% unlist(known[[column]]$type)
     }, TRUE)
     c(names(which(wrong)), setdiff(unlist(schema$items$required), names(row)))
   }))
@@ -86,6 +88,8 @@ test_that(
         expect_true(length(property$type) > 0)
       }
     }
-    expect_true(all(c("item", "n") %in% breaks(list(list(item = 3)), schema_of("items"))))
+    items <- schema_of("items")
+    expect_true(all(c("item", "n") %in% breaks(list(list(item = 3)), items)))
+    expect_true("reason" %in% breaks(list(list(reason = "because")), items))
   }
 )

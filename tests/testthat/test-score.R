@@ -85,9 +85,9 @@ test_that("an open answer is pending until it has points by hand", {
 
 test_that("a key that cannot be read is named with its item, place and a good example", {
   bad <- list(
-    c("number", "twelve", "is no number"),
+    c("number", "twelve", "is not a number"),
     c("number", "3..1", "wrong way round"),
-    c("order", "A", "is no sequence"),
+    c("order", "A", "is not a sequence"),
     c("order", "A>B>A", "names a thing twice"),
     c("match", "A;B", "is not made of pairs"),
     c("match", "1=A;1=B", "gives one thing two partners"),

@@ -61,7 +61,7 @@ test_that("a long file says what it holds twice, or of no item", {
   )
   findings <- check_sitting(sitting(long, data.frame(item = "Q1", key = "A")))
   expect_match(findings$finding, "stands twice", all = FALSE)
-  expect_match(findings$finding, "is no item of the test", all = FALSE)
+  expect_match(findings$finding, "is not an item of the test", all = FALSE)
 })
 
 test_that("rows that complete each other are one; rows that contradict are attempts", {

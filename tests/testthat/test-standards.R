@@ -280,7 +280,7 @@ test_that(
     expect_refused(
       ggplot2::autoplot(summarise_test(big, by = "pet")),
       "call",
-      "200 groups cannot be read"
+      "200 groups would be unreadable"
     )
     expect_match(
       run_here("test", demo_path(), "--by", "name")$err,

@@ -254,8 +254,8 @@ test_that(
     }
     expect_equal(pattern(c(20, 5, 5)), "shared")
     expect_equal(pattern(c(10, 10, 10)), "spread")
-    expect_equal(pattern(c(4, 2, 1)), "too few to tell")
-    expect_equal(pattern(30), "too few to tell")
+    expect_equal(pattern(c(4, 2, 1)), "too_few")
+    expect_equal(pattern(30), "too_few")
     expect_equal(pattern(c(6, 4, 0, 0)), "mixed")
     # The edge: the least count of 12 among 3 that passes p < .05 / 3.
     p <- function(count) 3 * pbinom(count - 1, 12, 1 / 3, lower.tail = FALSE)
@@ -272,7 +272,7 @@ test_that("distractors work, idle or draw the strong", {
     options$distractor[options$item == item & options$option == option]
   }
   expect_equal(kind("Q4", "D"), "idle")
-  expect_equal(kind("Q7", "C"), "draws the strong")
+  expect_equal(kind("Q7", "C"), "draws_strong")
   expect_equal(kind("Q4", "A"), "working")
   expect_true(is.na(kind("Q4", "B")))
 })
@@ -369,7 +369,7 @@ test_that("small groups are withheld, and a second one that would give the first
   expect_equal(shown(3), c(FALSE, FALSE, TRUE))
   expect_equal(shown(5), c(FALSE, FALSE, TRUE))
   items <- summarise_items(quiz(3), by = "section")
-  expect_equal(unique(items$reason[items$section == "a"]), "group too small to show")
+  expect_equal(unique(items$reason[items$section == "a"]), "small_group")
   expect_true(all(is.na(items$n[items$section %in% c("a", "b")])))
 })
 

@@ -120,7 +120,7 @@ test_that("stepping up and asking for a length are one another's inverse", {
   expect_equal(internal("stepped_up")(0.5, 2), 2 / 3) # Spearman 1910: doubling
   set.seed(8)
   none <- summarise_lengths(points_sitting(cbind(c(0, 1, 1, 0), c(1, 0, 0, 0))))
-  expect_equal(none$reason, rep("reliability is not above 0", 3))
+  expect_equal(none$reason, rep("no_reliability", 3))
   expect_refused(summarise_lengths(quiz, target = 90), "call", "between 0 and 1", "90")
 })
 
@@ -151,10 +151,10 @@ test_that("for other items each student's own error averages to the SEM of alpha
   own <- internal("error_variance")(x)
   expect_equal(mean(own), summarise_test(quiz)$sem^2)
   precision <- summarise_precision(quiz)
-  expect_equal(unique(precision$method), "within students")
+  expect_equal(unique(precision$method), "within_students")
   expect_equal(sum(precision$students * precision$sem^2) / 50, summarise_test(quiz)$sem^2)
   flat <- summarise_precision(points_sitting(cbind(c(0, 1), c(1, 0))))
-  expect_equal(unique(flat$reason), "no spread in the totals")
+  expect_equal(unique(flat$reason), "no_spread")
   expect_true(all(is.na(flat$sem)))
 })
 
@@ -240,10 +240,10 @@ test_that("decisions count who passed, and say why where they cannot tell", {
     )
   )
   flat <- summarise_decisions(points_sitting(cbind(rep(0:1, 6), rep(1:0, 6))))
-  expect_equal(unique(flat$reason), "no spread in the totals")
+  expect_equal(unique(flat$reason), "no_spread")
   expect_equal(
     unique(summarise_decisions(points_sitting(diag(9)))$reason),
-    "too few students"
+    "few_students"
   )
   expect_refused(summarise_decisions(quiz, cut = 70), "call", "share of the points", "70")
 })
@@ -378,7 +378,7 @@ test_that(
 
 test_that("parts say why they are not told, and an unknown column is refused", {
   parts <- summarise_parts(read_sitting(demo_path()), strata = "type")
-  expect_equal(unique(parts$reason[parts$items == 1]), "fewer than 2 items")
+  expect_equal(unique(parts$reason[parts$items == 1]), "few_items")
   expect_equal(
     summarise_parts(read_sitting(demo_path()), "thinking")$part,
     c("recall", "use", "reason")

@@ -1,0 +1,213 @@
+# What people read stands in inst/words, and the code says it by name.
+
+words_file <- function() system.file("words", "en.yml", package = "pregunta")
+all_entries <- function() yaml::read_yaml(words_file())
+
+fill <- function(template, ...) {
+  values <- list(...)
+  internal("fill_template")(internal("read_template")(template), function(slot) {
+    values[[slot]]
+  })
+}
+
+slots_of <- function(pieces) {
+  unlist(lapply(pieces, function(piece) {
+    if (is.list(piece)) c(piece$slot, unlist(lapply(piece$cases, slots_of)))
+  }))
+}
+
+# Every call of a function in the sources, as it is written.
+calls_of <- function(names) {
+  found <- list()
+  look <- function(x, file) {
+    if (is.call(x)) {
+      called <- if (is.name(x[[1]])) as.character(x[[1]]) else ""
+      if (called %in% names) found[[length(found) + 1]] <<- list(file = file, call = x)
+    }
+    if (!is.call(x) && !is.pairlist(x)) return()
+    for (k in seq_along(x)) {
+      if (!identical(x[[k]], quote(expr = ))) look(x[[k]], file)
+    }
+  }
+  for (path in source_paths()) {
+    for (code in as.list(parse(path, keep.source = FALSE, encoding = "UTF-8"))) {
+      look(code, basename(path))
+    }
+  }
+  found
+}
+
+source_paths <- function() {
+  folder <- test_path("..", "..", "R")
+  skip_if_not(dir.exists(folder), "the sources are not here")
+  paths <- list.files(folder, "[.]R$", full.names = TRUE)
+  paths[basename(paths) != "RcppExports.R"]
+}
+
+# Sections whose entries the code names one by one; the others are looked up by code.
+sentence_sections <- function(words) {
+  files <- sub("[.]R$", "", basename(source_paths()))
+  intersect(names(words), files)
+}
+
+test_that("each sentence that the code says is there, with just the slots it fills", {
+  words <- all_entries()
+  said <- character()
+  for (one in calls_of(c("say", "rich"))) {
+    entry <- one$call[[2]]
+    if (!is.character(entry)) next # by a code
+    said <- c(said, entry)
+    template <- words[[sub("[.].*", "", entry)]][[sub("^[^.]*[.]", "", entry)]]
+    expect_false(is.null(template), label = paste(one$file, entry))
+    wanted <- unique(slots_of(internal("read_template")(template)))
+    given <- as.character(setdiff(names(one$call), ""))
+    expect_setequal(as.character(wanted), given)
+  }
+  expect_gt(length(said), 1400)
+  there <- lapply(sentence_sections(words), function(section) {
+    paste0(section, ".", names(words[[section]]))
+  })
+  expect_identical(setdiff(unlist(there), said), character())
+})
+
+test_that("a sentence that is not there or lacks a slot is a fault, never half said", {
+  expect_error(internal("say")("cli.never_written"), "cli.never_written", fixed = TRUE)
+  expect_error(internal("say")("nowhere.at_all"), "nowhere", fixed = TRUE)
+  expect_error(internal("say")("base-errors.row"), "base-errors.row$row", fixed = TRUE)
+  for (wrong in c("{n", "n}", "{n|one: x", "{N}", "{}")) {
+    expect_error(internal("read_template")(wrong))
+  }
+})
+
+test_that("a template is filled row by row, by number, condition and code", {
+  count <- "{n|zero: none|one: {n} question|other: {n} questions}"
+  expect_equal(fill(count, n = c(0, 1, 2, 21)), c(
+    "none", "1 question", "2 questions", "21 questions"
+  ))
+  expect_equal(fill("{n|one: a|other: b}", n = c("1", "0")), c("a", "b"))
+  late <- "{who}{late|yes:  ({days|one: a day|other: {days} days} late)}."
+  expect_equal(
+    fill(late, who = c("Ada", "Bo", "Cy"), late = c(TRUE, FALSE, NA), days = c(1, 2, 3)),
+    c("Ada (a day late).", "Bo.", "Cy.")
+  )
+  code <- "{kind|red: warm|blue: cold|other: neither}"
+  expect_equal(fill(code, kind = c("red", "blue", "green")), c("warm", "cold", "neither"))
+  expect_equal(fill("\\{{x}\\} \\| \\\\", x = "y"), "{y} | \\")
+  expect_equal(fill("{x}", x = "{n|one: a} \\{"), "{n|one: a} \\{") # what is typed
+  expect_equal(fill("a{x}b", x = NULL), "ab")
+  expect_equal(fill("a{x}", x = character()), paste0("a", character()))
+  # What no case asks for is not worked out.
+  words <- internal("say")
+  expect_equal(
+    words("base-errors.column_blank", table = "t", place = "p", column = "c",
+      no_value = TRUE, value = stop("asked for")),
+    "t, p, column c: blank"
+  )
+})
+
+test_that("every template can be read, and its numbers have both forms", {
+  choices <- function(pieces) {
+    unlist(lapply(pieces, function(piece) {
+      if (!is.list(piece)) return(NULL)
+      c(
+        if (length(piece$cases)) list(names(piece$cases)),
+        unlist(lapply(piece$cases, choices), recursive = FALSE)
+      )
+    }), recursive = FALSE)
+  }
+  templates <- unlist(all_entries(), use.names = TRUE)
+  expect_gt(length(templates), 2000)
+  for (name in names(templates)) {
+    for (cases in choices(internal("read_template")(templates[[name]]))) {
+      numbers <- all(cases %in% internal("plural_forms"))
+      sound <- if (numbers) all(c("one", "other") %in% cases) else TRUE
+      if (identical(setdiff(cases, c("zero", "other")), character())) sound <- TRUE
+      expect_true(sound, label = name)
+    }
+  }
+})
+
+test_that("every code that the package makes has words, and every word of a code a code", {
+  words <- all_entries()
+  expect_setequal(names(words$reasons), internal("reason_codes"))
+  expect_setequal(names(words$verdicts), internal("verdicts"))
+  expect_setequal(names(words$review_reasons), names(internal("review_rules")))
+  expect_setequal(names(words$held), internal("held_codes"))
+  expect_setequal(names(words$roles), internal("group_roles"))
+  expect_setequal(names(words$alpha_bands), internal("alpha_bands"))
+  expect_setequal(names(words$alpha_uses), internal("alpha_bands"))
+  expect_setequal(names(words$statuses), c(internal("status_words"), "not_listed"))
+  expect_setequal(names(words$statuses_shown), internal("status_words"))
+  expect_setequal(names(words$actions), names(internal("adjustment_actions")))
+  expect_setequal(names(words$plan_fields), internal("plan_fields"))
+  expect_setequal(names(words$glossary), names(internal("glossary_columns")))
+  expect_setequal(names(words$verbs), names(internal("command_verbs")()))
+  expect_setequal(names(words$options), names(internal("command_options")))
+  used <- Filter(function(verb) isTRUE(verb$usage), internal("command_verbs")())
+  expect_setequal(names(words$usage), names(used))
+  for (section in unlist(internal("coded_columns"))) {
+    expect_true(section %in% names(words), label = section)
+  }
+})
+
+test_that("the codes of every summary of the demo have words, so that none is shown bare", {
+  quiz <- read_sitting(demo_path())
+  after <- read_sitting(demo_path("follow-up"))
+  tables <- list(
+    summarise_items(quiz), summarise_options(quiz), summarise_answers(quiz),
+    summarise_students(quiz), summarise_misconceptions(quiz, "student"),
+    summarise_guessing(quiz), review_items(quiz), review_key(quiz), check_sitting(quiz),
+    group_students(quiz), compare_sittings(quiz, after, "student"),
+    summarise_fairness(quiz, "section"), summarise_parts(quiz)
+  )
+  columns <- internal("coded_columns")
+  for (table in tables) {
+    for (column in intersect(names(table), names(columns))) {
+      values <- setdiff(as.character(table[[column]]), NA)
+      codes <- internal("codes_of")(column, values)
+      expect_false(is.null(codes), label = paste(class(table)[1], column))
+    }
+  }
+})
+
+# ---- no words in the code ----------------------------------------------------------
+
+# Literals of two words or more that nobody reads: what files, SQL, mails and other
+# standards say by themselves, and patterns.
+read_by_machines <- c(
+  "SELECT|INSERT|UPDATE |DELETE |PRAGMA|BEGIN|WHERE| AND |CREATE|ALTER|REFERENCES|VALUES",
+  "ORDER BY|BY item_id|FROM |JOIN |DESC|TEXT NOT NULL|TEXT,|SQLite|\\?$|^s ON|^i[.]n,|, s[.]",
+  "[<>{}^$\\\\]|%[a-zA-Z]|=\"|[|]|\\[0-9\\]|A-Z|&nbsp;|unsafe-inline", # markup, styles, patterns
+  "^(Content-|From: |To: |Subject: |Date: |MIME-)|charset=", # of a mail
+  "^words/en[.]yml|^\r lines$", # said where there are no words
+  "^(partially|fully) graded$|^QTI Package$|Duplicate map key", # of open standards
+  "^[(](not given|by hand|on paper)[)]$|^not (given|yet)$|^marked by hand$", # in files
+  "^--accept|&\\[Page\\]|^difficulty_high, |^upper_lower, |^items, s|^points $|^ (and|or) $",
+  "NA NA"
+)
+
+literals <- function(path) {
+  tokens <- utils::getParseData(
+    parse(path, keep.source = TRUE, encoding = "UTF-8"),
+    includeText = TRUE
+  )
+  strings <- tokens[tokens$token == "STR_CONST", ]
+  text <- strings$text
+  long <- which(startsWith(text, "["))
+  text[long] <- vapply(strings$id[long], function(id) utils::getParseText(tokens, id), "")
+  vapply(text, function(one) as.character(eval(str2lang(one)))[1], "", USE.NAMES = FALSE)
+}
+
+is_sentence <- function(text) {
+  said <- grepl(" ", text) & grepl("[[:alpha:]]{2}", text)
+  for (pattern in read_by_machines) said <- said & !grepl(pattern, text)
+  said
+}
+
+test_that("no sentence stands in the code", {
+  expect_true(all(is_sentence(c("Nobody has a score yet.", " of the points", "in a level"))))
+  for (path in source_paths()) {
+    said <- literals(path)
+    expect_identical(said[is_sentence(said)], character(), label = basename(path))
+  }
+})
