@@ -45,7 +45,9 @@ all_words <- function(section) unlist(section_of(section))
 # A heading of a table: its words, or what the data call it.
 heading_for <- function(code) {
   if (inherits(code, "AsIs") || !nzchar(code)) return(as.character(code))
-  say(paste0("headings.", code))
+  said <- section_of("headings")[[code]]
+  if (is.null(said)) lack_words(paste0("headings.", code))
+  said
 }
 
 # ---- the file ------------------------------------------------------------------
@@ -54,21 +56,26 @@ kept_words <- new.env(parent = emptyenv())
 
 # Read once in a session, section by section: most calls need a few of them.
 section_of <- function(section) {
-  if (is.null(kept_words[[section]])) {
-    if (is.null(kept_words[["\r lines"]])) keep_lines()
-    lines <- kept_words[["\r lines"]][[section]]
-    if (is.null(lines)) lack_words(section)
-    assign(section, yaml::yaml.load(paste(lines, collapse = "\n")), kept_words)
-  }
-  kept_words[[section]]
+  found <- kept_words[[section]]
+  if (!is.null(found)) return(found)
+  if (is.null(kept_words[["\r texts"]])) keep_texts()
+  text <- kept_words[["\r texts"]][section]
+  if (is.na(text)) lack_words(section)
+  found <- yaml::yaml.load(text)[[1]]
+  assign(section, found, kept_words)
+  found
 }
 
-keep_lines <- function() {
-  lines <- readLines(words_file(), encoding = "UTF-8", warn = FALSE)
-  starts <- grep("^[a-z][a-z0-9_-]*:$", lines)
-  ends <- c(starts[-1] - 1, length(lines))
-  found <- Map(function(from, to) lines[from:to], starts + 1, ends)
-  assign("\r lines", stats::setNames(found, sub(":$", "", lines[starts])), kept_words)
+# A section ends at the first empty line.
+keep_texts <- function() {
+  file <- words_file()
+  whole <- readChar(file, file.size(file), useBytes = TRUE)
+  texts <- strsplit(whole, "\n\n", fixed = TRUE, useBytes = TRUE)[[1]]
+  comments <- startsWith(texts, "#")
+  texts[comments] <- sub("^(#[^\n]*\n)+", "", texts[comments], useBytes = TRUE)
+  names(texts) <- substr(texts, 1, regexpr(":\n", texts, fixed = TRUE) - 1)
+  Encoding(texts) <- "UTF-8"
+  assign("\r texts", texts, kept_words)
 }
 
 words_file <- function() system.file("words", "en.yml", package = "pregunta")
@@ -93,27 +100,48 @@ template_of <- function(entry, wording = 1) {
 # A template as a list of pieces: a text, a slot, or a choice: the slot that decides
 # and the pieces of each case.
 read_template <- function(template) {
-  tokens <- regmatches(
-    template,
-    gregexpr("\\\\[{}|\\\\]|[{}|]|[^{}|\\\\]+|\\\\", template, perl = TRUE)
-  )[[
-    1
-  ]]
-  read_pieces(tokens, 1, character())$pieces
+  if (!grepl("[{}\\\\]", template)) return(list(template))
+  if (!grepl("[|\\\\]", template)) return(read_plain(template))
+  read_pieces(template_tokens(template), 1, character())$pieces
+}
+
+# Without choices: texts and slots in turn.
+read_plain <- function(template) {
+  parts <- strsplit(template, "[{}]")[[1]]
+  marks <- gsub("[^{}]+", "", template)
+  if (!grepl("^([{][}])+$", marks)) lack_words(template)
+  is_slot <- seq_along(parts) %% 2 == 0
+  if (any(!is_slot_name(parts[is_slot]))) lack_words(template)
+  pieces <- as.list(parts)
+  pieces[is_slot] <- lapply(parts[is_slot], function(slot) list(slot = slot))
+  pieces
+}
+
+is_slot_name <- function(x) grepl("^[a-z][a-z0-9_]*$", x)
+
+# Braces and bars, and the texts between them; of one that is escaped, the sign alone,
+# marked by a line break before it.
+template_tokens <- function(template) {
+  template <- gsub("\\\\([{}|\\\\])", "\r\n\\1\r", template)
+  pieces <- strsplit(template, "\r", fixed = TRUE)[[1]]
+  unlist(lapply(pieces, function(piece) {
+    if (startsWith(piece, "\n")) return(piece)
+    strsplit(gsub("([{}|])", "\r\\1\r", piece), "\r+")[[1]]
+  }))
 }
 
 read_pieces <- function(tokens, at, stops) {
   pieces <- list()
   while (at <= length(tokens) && !tokens[at] %in% stops) {
-    if (tokens[at] == "{") {
+    token <- tokens[at]
+    if (token == "{") {
       read <- read_slot(tokens, at)
-      pieces <- c(pieces, list(read$piece))
+      pieces[[length(pieces) + 1]] <- read$piece
       at <- read$at
-    } else if (tokens[at] == "}") {
-      lack_words(paste(tokens, collapse = ""))
     } else {
-      text <- sub("^\\\\(?=[{}|\\\\])", "", tokens[at], perl = TRUE)
-      pieces <- c(pieces, list(text))
+      if (token == "}") lack_words(paste(tokens, collapse = ""))
+      if (startsWith(token, "\n")) token <- substring(token, 2)
+      pieces[[length(pieces) + 1]] <- token
       at <- at + 1
     }
   }
@@ -122,12 +150,14 @@ read_pieces <- function(tokens, at, stops) {
 
 read_slot <- function(tokens, at) {
   slot <- tokens[at + 1]
-  if (!grepl("^[a-z][a-z0-9_]*$", slot)) lack_words(slot)
+  if (!is_slot_name(slot)) lack_words(slot)
   at <- at + 2
   cases <- list()
   while (tokens[at] %in% "|") {
-    name <- sub(":.*", "", tokens[at + 1])
-    tokens[at + 1] <- sub("^[a-z_0-9]+: ?", "", tokens[at + 1])
+    said <- tokens[at + 1]
+    colon <- regexpr(":", said, fixed = TRUE)
+    name <- substr(said, 1, colon - 1)
+    tokens[at + 1] <- sub("^ ", "", substring(said, colon + 1))
     read <- read_pieces(tokens, at + 1, c("|", "}"))
     cases[[name]] <- read$pieces
     at <- read$at

@@ -257,7 +257,7 @@ command_parser <- function(name, verb) {
     ),
     description = paste0("\n", capital(say(paste0("verbs.", name))), "."),
     option_list = lapply(verb$takes, function(option) {
-      help <- all_words("options")[[option]]
+      help <- section_of("options")[[option]]
       do.call(optparse::make_option, c(command_options[[option]], help = help))
     }),
     add_help_option = TRUE

@@ -142,7 +142,14 @@ row_xml <- function(cells, widths, height, header = FALSE, first_bold = FALSE) {
         )
       },
       "</w:tcPr>",
-      paragraph_xml(cells[k], 10, bold = bold[k], before = 30, after = 30, in_cell = TRUE),
+      paragraph_xml(
+        cells[k],
+        10,
+        bold = bold[k],
+        before = 30,
+        after = 30,
+        in_cell = TRUE
+      ),
       "</w:tc>"
     )
   }, "")

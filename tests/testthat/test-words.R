@@ -26,7 +26,8 @@ calls_of <- function(names) {
     }
     if (!is.call(x) && !is.pairlist(x)) return()
     for (k in seq_along(x)) {
-      if (!identical(x[[k]], quote(expr = ))) look(x[[k]], file)
+      left_out <- is.name(x[[k]]) && !nzchar(x[[k]]) # as in x[1, ]
+      if (!left_out) look(x[[k]], file)
     }
   }
   for (path in source_paths()) {
@@ -179,7 +180,7 @@ read_by_machines <- c(
   "ORDER BY|BY item_id|FROM |JOIN |DESC|TEXT NOT NULL|TEXT,|SQLite|\\?$|^s ON|^i[.]n,|, s[.]",
   "[<>{}^$\\\\]|%[a-zA-Z]|=\"|[|]|\\[0-9\\]|A-Z|&nbsp;|unsafe-inline", # markup, styles, patterns
   "^(Content-|From: |To: |Subject: |Date: |MIME-)|charset=", # of a mail
-  "^words/en[.]yml|^\r lines$", # said where there are no words
+  "^words/en[.]yml|^\r texts$", # said where there are no words
   "^(partially|fully) graded$|^QTI Package$|Duplicate map key", # of open standards
   "^[(](not given|by hand|on paper)[)]$|^not (given|yet)$|^marked by hand$", # in files
   "^--accept|&\\[Page\\]|^difficulty_high, |^upper_lower, |^items, s|^points $|^ (and|or) $",
