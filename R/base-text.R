@@ -30,8 +30,6 @@ some_of <- function(x, most = 5) {
   )
 }
 
-count_of <- function(n, thing) paste0(n, " ", thing, if (n != 1) "s")
-
 # Control characters cannot reach a terminal or a message.
 printable <- function(x) {
   if (is.null(x)) return(NULL)

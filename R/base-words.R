@@ -42,6 +42,15 @@ words_for <- function(codes, section) {
 # All words of a section, named by their codes.
 all_words <- function(section) unlist(section_of(section))
 
+# How many of each kind, as "2 pages" and "1 table"; counts is named by kind.
+say_counts <- function(counts) {
+  unlist(Map(
+    function(kind, n) say_with(paste0("counted.", kind), list(n = n)),
+    names(counts),
+    as.vector(counts)
+  ))
+}
+
 # A heading of a table: its words, or what the data call it.
 heading_for <- function(code) {
   if (inherits(code, "AsIs") || !nzchar(code)) return(as.character(code))

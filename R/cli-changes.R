@@ -173,7 +173,7 @@ show_changes <- function(table) {
         text_column("action", table$action),
         text_column(
           "student",
-          ifelse(is.na(table$student), "all", table$student),
+          ifelse(is.na(table$student), say("cli-changes.all"), table$student),
           shrink = TRUE
         ),
         text_column("item", table$item),

@@ -208,7 +208,7 @@ show_whereabouts <- function(change, students) {
   said <- c(said, away[nzchar(away)])
   c(
     "",
-    paint("Who", "bold"),
+    paint(say("cli-compare.who"), "bold"),
     wrap_lines(printable(unname(said)), 0, 2),
     say("cli-compare.all_of_them_by")
   )

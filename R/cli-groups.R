@@ -69,7 +69,7 @@ group_lines <- function(table) {
     list(
       text_column(
         "",
-        ifelse(table$role == "helps", say("cli-groups.helps"), ""),
+        ifelse(table$role == "helps", paste0("  ", words_for("helps", "roles")), ""),
         colour = "teal"
       ),
       text_column("", shorten(who, 24)),

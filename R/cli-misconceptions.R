@@ -228,7 +228,7 @@ show_guessing <- function(guessing) {
         say(
           "cli-misconceptions.the_others",
           any_shown = nrow(few),
-          rest = join_words(paste(rest, names(rest))[rest > 0])
+          rest = join_words(paste(rest, words_for(names(rest), "guessing"))[rest > 0])
         )
       )
     },

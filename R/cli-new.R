@@ -101,7 +101,7 @@ say_folder <- function(folder, findings) {
       say(
         "cli-new.pregunta_check_shows",
         folder = folder,
-        findings = join_words(mapply(count_of, kinds, names(kinds)))
+        findings = join_words(say_counts(kinds))
       )
     } else {
       say("cli-new.all_adds_up")

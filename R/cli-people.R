@@ -73,7 +73,7 @@ test_lines <- function(row) {
       if (row$absent) say("cli-people.absent", absent = row$absent) else ""
     ),
     line(
-      "items",
+      say("figures.items"),
       row$items,
       say(
         "cli-people.points_hard_middling_easy",
@@ -84,13 +84,13 @@ test_lines <- function(row) {
       )
     ),
     line(
-      "mean",
+      say("figures.mean"),
       number(row$mean, 1),
       say("cli-people.of_the_points", mean_share = percent(row$mean_share)),
       "mean"
     ),
     line(
-      "median",
+      say("figures.median"),
       number(row$median, 1),
       say(
         "cli-people.the_middle_half_from",
@@ -111,14 +111,14 @@ test_lines <- function(row) {
       "sd"
     ),
     line(
-      "alpha",
+      say("figures.alpha"),
       number(row$alpha),
-      if (is.na(row$alpha)) say_reason(row$reason) else "reliability",
+      if (is.na(row$alpha)) say_reason(row$reason) else say("cli-people.reliability"),
       "alpha",
       2
     ),
     line(
-      "KR-21",
+      say("figures.kr21"),
       number(row$kr21),
       if (is.na(row$kr21)) {
         say("cli-people.only_for_items_of")
@@ -129,7 +129,7 @@ test_lines <- function(row) {
       2
     ),
     line(
-      "lambda-2",
+      say("figures.lambda2"),
       number(row$lambda2),
       say("cli-people.a_little_nearer_to"),
       "lambda2",
@@ -142,7 +142,7 @@ test_lines <- function(row) {
       "split_half",
       2
     ),
-    line("SEM", number(row$sem, 1), say("cli-people.how_far_a_score"), "sem"),
+    line(say("figures.sem"), number(row$sem, 1), say("cli-people.how_far_a_score"), "sem"),
     if (!is.na(row$mean_seconds)) {
       line(
         say("cli-people.mean_time"),
@@ -331,12 +331,7 @@ show_findings <- function(findings) {
     about,
     "",
     paint(
-      paste0(
-        join_words(
-          paste0(counts, " ", names(counts), ifelse(counts == 1, "", "s"))[counts > 0]
-        ),
-        ":"
-      ),
+      paste0(join_words(say_counts(counts[counts > 0])), ":"),
       "bold"
     ),
     unlist(lapply(seq_len(nrow(findings)), function(row) {
@@ -344,11 +339,12 @@ show_findings <- function(findings) {
         wrap_lines(printable(paste0(where[row], ": ", what[row])), 11),
         wrap_lines(printable(findings$action[row]), 11)
       )
-      grave <- findings$severity[row]
+      severity <- findings$severity[row]
+      grave <- words_for(severity, "severities")
       substring(said[1], 1, 10) <- formatC(paste0("  ", grave), width = -10)
       sub(
         grave,
-        paint(grave, if (grave == "note") "faint" else "ochre"),
+        paint(grave, if (severity == "note") "faint" else "ochre"),
         said,
         fixed = TRUE
       )

@@ -22,7 +22,7 @@ show_own_standards <- function(quiz, id) {
   class <- summarise_standards(quiz)
   depth <- lengths(lapply(own$code, ancestors, standards = attr(class, "tree")))
   c(
-    own_heading("Standards"),
+    own_heading(say("cli-student.standards")),
     format_table(
       list(
         text_column("code", paste0(strrep("  ", depth), own$code, priority_mark(own))),
@@ -65,7 +65,7 @@ show_own_attempts <- function(quiz, id) {
   attempts <- attempts[attempts$student == id, ]
   if (nrow(attempts) < 2) return(NULL)
   c(
-    own_heading("Attempts"),
+    own_heading(say("cli-student.attempts")),
     wrap_lines(
       say(
         "cli-student.points_handed_in_counts",

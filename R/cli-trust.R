@@ -107,7 +107,7 @@ show_decisions <- function(decisions) {
       c(
         group_columns(decisions),
         list(
-          text_column("decision", decisions$decision, shrink = TRUE),
+          text_column("decision", words_for(decisions$decision, "decisions"), shrink = TRUE),
           text_column(
             "from",
             ifelse(is.na(decisions$cut), "", percent(decisions$cut)),

@@ -124,15 +124,8 @@ run_demo <- function(call) {
 }
 
 say_files <- function(paths) {
-  kinds <- c(
-    html = "page",
-    csv = "table",
-    svg = "picture",
-    docx = "document",
-    xlsx = "workbook"
-  )
-  counts <- table(factor(sub("md", "docx", tools::file_ext(paths)), names(kinds)))
-  join_words(mapply(count_of, as.vector(counts), kinds))
+  kinds <- c("html", "csv", "svg", "docx", "xlsx")
+  join_words(say_counts(table(factor(sub("md", "docx", tools::file_ext(paths)), kinds))))
 }
 
 # Errors in the data are said on the way, not passed over.

@@ -361,7 +361,7 @@ show_help <- function(arguments) {
     say("cli.then_make_a_folder"),
     say("cli.pregunta_new_my_test"),
     "",
-    "Verbs:",
+    say("cli.verbs"),
     paste0(
       "  ",
       formatC(names(verbs), width = -max(nchar(names(verbs)))),

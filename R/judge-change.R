@@ -8,14 +8,13 @@ say_change_of <- function(change) {
 
 say_whole_change <- function(whole) {
   sure <- !is.na(whole$change_low) && (whole$change_low > 0 || whole$change_high < 0)
-  way <- if (whole$change > 0) "more" else "fewer"
   say(
     "judge-change.students_sat_both_and",
     n = whole$n,
     share_before = percent(whole$share_before),
     share_after = percent(whole$share_after),
     change = points_apart(whole$change),
-    way = way,
+    more = whole$change > 0,
     sure = sure,
     changed = abs(whole$change) >= 0.005,
     up = whole$up,

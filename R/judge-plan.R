@@ -212,7 +212,7 @@ list_groups <- function(groups, code) {
   mine <- groups[groups$topic %in% code & groups$role == "learns", , drop = FALSE]
   if (!nrow(mine)) return("")
   by <- attr(groups, "by")
-  class <- if (is.null(by)) "Group" else mine[[by]]
+  class <- if (is.null(by)) say("judge-plan.group") else mine[[by]]
   name <- paste(class, mine$group)
   who <- tapply(mine$student, factor(name, unique(name)), paste, collapse = ", ")
   paste(paste0(names(who), ": ", who), collapse = " | ")

@@ -17,7 +17,7 @@ say_decisions <- function(decisions) {
   c(
     say(
       "judge-trust.least_sure_is_the",
-      decision = least$decision,
+      decision = words_for(least$decision, "decisions"),
       is_pass = least$decision == "pass",
       cut = percent(least$cut),
       wrong = wrong,

@@ -32,7 +32,7 @@ coordinator_page <- function(sitting, by) {
   body <- htmltools::tagList(
     tags$a(class = "skip", href = "#first", say("page-coordinator.to_the_first_things")),
     tags$main(
-      report_head(sitting, "All", FALSE),
+      report_head(sitting, say("page-report.all"), FALSE),
       tags$div(id = "first", coordinator_first(sitting, figures, by)),
       report_contents(
         base::names(parts),
@@ -373,7 +373,7 @@ report_standing <- function(figures, by, settings) {
       say_standards(figures$standards, attr(figures$standards, "tree"))
     )),
     wide(
-      "Standards",
+      say("report_parts.standards"),
       page_table(
         "standing-table",
         data,

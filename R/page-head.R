@@ -74,7 +74,11 @@ head_help <- function(sitting, figures, most = 6) {
   htmltools::tagList(
     htmltools::tags$p(printable(say_standards(standards, tree))),
     htmltools::HTML(html_table(
-      heading(c("Standard", "Mean", say("page-head.students_in_each_level"))),
+      heading(c(
+        say("page-head.standard"),
+        say("page-head.mean"),
+        say("page-head.students_in_each_level")
+      )),
       rows
     ))
   )
@@ -119,7 +123,7 @@ head_beside <- function(test, column, settings) {
     htmltools::HTML(html_table(
       c(
         heading(capital(column)),
-        heading("Students", "n"),
+        heading(say("page-head.number"), "n"),
         heading(c(say("page-head.mean_score"), say("page-head.students_in_each_level")))
       ),
       rows

@@ -78,7 +78,7 @@ in_batches <- function(things, cores, make) {
   } else {
     min(cores, length(things))
   }
-  bar <- cli::cli_progress_bar("Reports", total = length(things), clear = TRUE)
+  bar <- cli::cli_progress_bar(say("page-many.reports"), total = length(things), clear = TRUE)
   old <- options(pregunta.cores = 1)
   on.exit(options(old))
   made <- lapply(split(things, (seq_along(things) - 1) %/% (8 * cores)), function(batch) {
@@ -167,7 +167,7 @@ index_page <- function(table, home, audience) {
       )
     ),
     wide(
-      "Reports",
+      say("page-many.reports"),
       page_table(
         "index-table",
         data,
@@ -188,7 +188,7 @@ index_page <- function(table, home, audience) {
     ),
     page_data("shared", list(people = list(), items = list(), views = list(list())))
   )
-  page_document("Reports", body)
+  page_document(say("page-many.reports"), body)
 }
 
 report_names <- c(

@@ -43,10 +43,10 @@ page_table <- function(id, data, columns, about, opens = NULL, sorted = NULL,
     class = class,
     theme = table_theme(),
     language = reactable::reactableLang(
-      searchPlaceholder = say("page-tables.filter", about = about),
-      searchLabel = say("page-tables.filter", about = about),
+      searchPlaceholder = say("page-tables.filter", about = words_for(about, "filters")),
+      searchLabel = say("page-tables.filter", about = words_for(about, "filters")),
       noData = say("page-tables.nothing_of_that_kind"),
-      detailsExpandLabel = "Open"
+      detailsExpandLabel = say("page-tables.open")
     )
   )
 }

@@ -8,7 +8,7 @@ report_trust <- function(view) {
     slot("trust", view$texts$trust),
     if (nrow(decisions)) {
       wide(
-        "Levels",
+        say("page-trust.levels"),
         page_table(
           "decision-table",
           decisions,

@@ -199,9 +199,9 @@ walk_right <- function(item, answers) {
 walk_bar <- function(items) {
   tags <- htmltools::tags
   tags$nav(
-    tags$button(type = "button", id = "back", `aria-label` = "Back", "\u2190"),
+    tags$button(type = "button", id = "back", `aria-label` = say("page-walkthrough.back"), "\u2190"),
     tags$button(type = "button", id = "show", say("page-walkthrough.show_the_answer")),
-    tags$button(type = "button", id = "on", `aria-label` = "On", "\u2192"),
+    tags$button(type = "button", id = "on", `aria-label` = say("page-walkthrough.next"), "\u2192"),
     tags$span(
       class = "all",
       lapply(seq_along(items), function(k) {

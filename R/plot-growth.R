@@ -40,7 +40,7 @@ draw_class_growth <- function(object, by) {
     low = pmax(0, shown$share_low),
     high = pmin(1, shown$share_high),
     panel = panel_names(label),
-    group = factor(if (is.null(by)) "all" else shown[[by]])
+    group = factor(if (is.null(by)) say("plot-growth.all") else shown[[by]])
   )
   groups <- nlevels(data$group)
   beside <- ggplot2::position_dodge(width = if (groups > 1) 0.25 else 0)
@@ -187,7 +187,7 @@ autoplot.pregunta_ladder <- function(object, names = TRUE, ...) {
   at <- factor(step[object$passed + 1], step)
   group <- factor(
     if (all(is.na(object$section))) {
-      rep("all", nrow(object))
+      rep(say("plot-growth.all"), nrow(object))
     } else {
       ifelse(is.na(object$section), "(none)", object$section)
     }

@@ -93,7 +93,7 @@ autoplot.pregunta_items <- function(object, options = NULL, ...) {
     ) +
     ggplot2::labs(
       x = say("plot-items.difficulty_share_of_points"),
-      y = "discrimination"
+      y = say("headings.discrimination")
     ) +
     theme_paper()
 }

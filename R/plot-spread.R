@@ -95,7 +95,7 @@ autoplot.pregunta_students <- function(object, ...) {
       say_spread(object),
       say("plot-spread.students_by_share_of")
     ) +
-    ggplot2::labs(x = "score", y = "students") +
+    ggplot2::labs(x = say("headings.score"), y = say("headings.students")) +
     theme_paper() +
     ggplot2::theme(panel.grid.major.x = ggplot2::element_blank())
 }

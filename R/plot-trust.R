@@ -39,7 +39,7 @@ autoplot.pregunta_precision <- function(object, ...) {
       paste(say_precision(object)[1]),
       say("plot-trust.standard_error_of_measurement")
     ) +
-    ggplot2::labs(x = "score", y = say("plot-trust.sem_points")) +
+    ggplot2::labs(x = say("headings.score"), y = say("plot-trust.sem_points")) +
     theme_paper()
 }
 
@@ -120,7 +120,7 @@ autoplot.pregunta_lengths <- function(object, ...) {
       say_lengths(object),
       say("plot-trust.reliability_alpha_of_tests")
     ) +
-    ggplot2::labs(x = "questions", y = "alpha") +
+    ggplot2::labs(x = say("plot-trust.questions"), y = say("headings.alpha")) +
     theme_paper()
 }
 

@@ -78,8 +78,8 @@ new_item_type <- function(name, answer, examples = character(), read_key = NULL,
                           share = NULL, solve = NULL, normalise = function(x, offered) x,
                           parts = function(x) as.list(x), right_parts = NULL,
                           scorings = "all", offers = answer == "chosen", problem = NULL,
-                          near = NULL, tells = character(), whole = "answer",
-                          verb = usual_verbs[[answer]], show_answer = identity,
+                          near = NULL, tells = character(), whole = say("score.answer"),
+                          verb = words_for(answer, "answering"), show_answer = identity,
                           show_key = show_answer, say_part = identity, cell = "answer",
                           allowed = function(item, offered, scale) NULL,
                           paper = usual_paper(answer), qti = usual_qti(answer),
@@ -137,8 +137,6 @@ settled_key <- function(key) {
 }
 
 # What students do with an answer, where the type says nothing else.
-usual_verbs <- c(chosen = "chose", written = "wrote", parts = "put", marked = "earned")
-
 usual_paper <- function(answer) {
   line <- strrep("_", 40)
   switch(answer,

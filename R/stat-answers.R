@@ -51,7 +51,12 @@ state_labels <- c(blank = "(blank)", waiting = "(waiting)")
 
 # For people: an answer that is spelled like one of them stands in quotes.
 shown_answer <- function(answer, state) {
-  ifelse(state == "answered" & answer %in% state_labels, quoted(answer), answer)
+  marks <- all_words("state_marks")
+  alike <- state == "answered" & answer %in% c(state_labels, marks)
+  said <- ifelse(alike, quoted(answer), answer)
+  marked <- state %in% names(marks)
+  said[marked] <- marks[state[marked]]
+  said
 }
 
 # The answers of all cells for people to read, students by items.
@@ -60,7 +65,6 @@ shown_cells <- function(sitting) {
   is_blank <- state %in% c("omitted", "not_reached")
   answers <- cell_answers(sitting)
   answers[] <- shown_answer(answers, ifelse(is_blank, "blank", "answered"))
-  answers[is_blank] <- state_labels[["blank"]]
   answers
 }
 

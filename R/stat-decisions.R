@@ -10,7 +10,7 @@
 #' @param bootstrap The number of replicates for the intervals, 0 for none.
 #' @param seed Of the replicates: the same seed gives the same intervals.
 #' @return A data frame, a row a cut (and group): `decision`: the level's name,
-#'   "all levels" or "pass"; `cut`, a share, and `cut_points`; `n`: students
+#'   `all_levels` or `pass`; `cut`, a share, and `cut_points`; `n`: students
 #'   given every counted item; `passed` and `pass_share`: who reached it, with the
 #'   95% Wilson score interval `pass_low`, `pass_high`;
 #'   * `agreement`: share of students with the same decision on a parallel test,
@@ -25,7 +25,7 @@
 #'     points P and variance s² of the totals and reliability r;
 #'   * `dependability`: Φ(λ) = 1 - (M(1-M) - S²) / ((J-1) ((M-λ)² + S²)), M and
 #'     S² (with n) of the shares, for a cut λ and J items of 0 or 1 (Brennan &
-#'     Kane 1977); `NA` for other items and for "all levels";
+#'     Kane 1977); `NA` for other items and for `all_levels`;
 #'   * `reason`: why `agreement` is `NA`: `few_students` (under 10), why alpha
 #'     is, or `no_reliability` (it is not above 0);
 #'   * with `bootstrap`, 95% percentile intervals over students:
@@ -101,7 +101,7 @@ decisions_for <- function(cut, settings) {
     cuts <- unlist(settings$levels)[-1]
     if (!length(cuts)) cuts <- c(pass = settings$mastery_cut)
     decisions <- as.list(cuts)
-    return(c(decisions, if (length(cuts) > 1) list(`all levels` = unname(cuts))))
+    return(c(decisions, if (length(cuts) > 1) list(all_levels = unname(cuts))))
   }
   if (!is.numeric(cut) || anyNA(cut) || any(cut <= 0 | cut > 1)) {
     abort_pregunta(

@@ -128,7 +128,7 @@ standard_parts <- function(plan, k, part, names) {
       part("subheading", say("write-plan.what_shows_it")),
       part("table", evidence_cells(evidence), widths = c(14, 39, 11, 36))
     ),
-    list(part("subheading", "Who")),
+    list(part("subheading", say("write-plan.who"))),
     if (nrow(groups)) {
       list(part("table", group_cells(groups, names), widths = c(20, 80)))
     } else {
@@ -137,11 +137,9 @@ standard_parts <- function(plan, k, part, names) {
     list(part("subheading", say("write-plan.what_we_do"))),
     list(part(
       "fields",
-      c(
-        Activity = row$activity,
-        Day = row$day,
-        `How we check` = row$check,
-        Note = row$note
+      stats::setNames(
+        unlist(row[plan_fields]),
+        capital(words_for(plan_fields, "plan_fields_written"))
       )
     )),
     if (length(closed)) list(part("text", closed))
@@ -167,13 +165,14 @@ evidence_cells <- function(evidence) {
     paste0(evidence$wrong, text, " (", percent(evidence$wrong_share), ")")
   )
   wrong <- paste0(wrong, say_behind(evidence))
-  data.frame(
-    Question = evidence$item,
-    `It asks` = ifelse(is.na(evidence$prompt), "", evidence$prompt),
-    Earned = percent(evidence$difficulty),
-    `Most chosen wrong` = wrong,
-    check.names = FALSE
+  cells <- list(
+    evidence$item,
+    ifelse(is.na(evidence$prompt), "", evidence$prompt),
+    percent(evidence$difficulty),
+    wrong
   )
+  names(cells) <- all_words("evidence_columns")
+  as.data.frame(cells, check.names = FALSE)
 }
 
 # What stands behind the wrong answers of each item: an idea, one that many share
@@ -189,7 +188,7 @@ say_behind <- function(evidence) {
 
 group_cells <- function(groups, names) {
   by <- attr(groups, "by")
-  class <- if (is.null(by)) "Group" else groups[[by]]
+  class <- if (is.null(by)) say("write-plan.group") else groups[[by]]
   key <- factor(paste(class, groups$group), unique(paste(class, groups$group)))
   who <- if (names) {
     ifelse(is.na(groups$name), groups$student, groups$name)
@@ -197,10 +196,9 @@ group_cells <- function(groups, names) {
     groups$student
   }
   said <- say("write-plan.could_explain_it", who = who, is_helps = groups$role == "helps")
-  data.frame(
-    Group = levels(key),
-    Students = as.vector(tapply(said, key, paste, collapse = ", "))
-  )
+  cells <- list(levels(key), as.vector(tapply(said, key, paste, collapse = ", ")))
+  names(cells) <- c(say("write-plan.group"), say("write-plan.students"))
+  as.data.frame(cells, check.names = FALSE)
 }
 
 # ---- as Markdown -------------------------------------------------------------------

@@ -229,7 +229,7 @@ test_that("decisions count who passed, and say why where they cannot tell", {
   expect_equal(decisions$pass_share, c(4, 4) / 10)
   expect_equal(
     summarise_decisions(quiz)$decision,
-    c("developing", "secure", "deep", "all levels")
+    c("developing", "secure", "deep", "all_levels")
   )
   all_at_once <- summarise_decisions(quiz)
   expect_true(all(all_at_once$agreement[4] <= all_at_once$agreement[1:3]))
