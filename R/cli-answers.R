@@ -3,20 +3,18 @@
 run_options <- function(call) {
   quiz <- read_for_figures(call)
   if (call$whole) return(run_answers(call, quiz))
-  options <- summarise_options(quiz, call$by)
-  look <- answers <- NULL
-  if (call$format == "text" && is.null(call$by)) {
-    items <- summarise_items(quiz)
-    look <- look_first(items, options)
-    answers <- summarise_answers(quiz)
-    hardest <- order(match(options$item, items$item[order(items$difficulty)]))
-    options <- options[hardest, ]
-  }
-  options <- shown_rows(call, options)
-  who <- if (call$who) who_by_name(quiz)
-  if (call$who && call$format != "text") options$who <- people_of(options, who)
+  view <- view_asked(
+    view_options,
+    call,
+    quiz,
+    by = call$by,
+    told = call$format == "text",
+    who = call$who
+  )
+  options <- view$options
+  if (call$who && call$format != "text") options$who <- people_of(options, view$who)
   put_out(call, options, function(options) {
-    show_options(options, quiz, look, answers, who)
+    show_options(options, quiz, view$look, view$answers, view$who)
   })
 }
 
@@ -28,20 +26,6 @@ run_answers <- function(call, quiz) {
       show_answers(answers, quiz$items)
     }
   )
-}
-
-# Who gave which answer, by name where there is one.
-who_by_name <- function(quiz) {
-  who <- who_chose(quiz)
-  name <- quiz$students$name[match(who$student, quiz$students$student)]
-  who$label <- ifelse(is.na(name), who$student, name)
-  who
-}
-
-people_of <- function(options, who) {
-  key <- function(table) paste(table$item, table$option, table$state, sep = "\r")
-  people <- split(who$label, factor(key(who), unique(key(options))))
-  vapply(people, paste, "", collapse = "; ")[key(options)] |> unname()
 }
 
 #' @export

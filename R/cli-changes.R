@@ -116,44 +116,13 @@ student_changes <- function(call) {
   )
 }
 
-# The line of the list that is taken back, named so that it stays plain which.
 undo_change <- function(call) {
-  if (is.null(call$undo)) return(NULL)
-  list <- read_sitting(call$folder)$adjustments
-  row <- match(call$undo, line_of(list))
-  if (is.na(row) || list$action[row] == "undo") {
-    abort_pregunta(
-      "call",
-      say("cli-changes.line_of_the_list", undo = call$undo),
-      say(
-        "cli-changes.changes_stand_in_the",
-        list = some_of(line_of(list)[list$action != "undo"], 12)
-      ),
-      say("cli-changes.pregunta_adjust_shows_them", folder = call$folder)
-    )
-  }
-  value <- if (is.na(list$value[row])) {
-    list$action[row]
-  } else {
-    paste(list$action[row], list$value[row])
-  }
-  data.frame(
-    student = list$student[row],
-    item = list$item[row],
-    action = "undo",
-    value = value,
-    reason = NA_character_
-  )
+  if (!is.null(call$undo)) undoing(read_sitting(call$folder), call$undo)
 }
 
 list_changes <- function(call) {
   quiz <- read_sitting(call$folder)
-  list <- quiz$adjustments
-  table <- data.frame(
-    line = line_of(list),
-    list[adjustment_columns],
-    stands = seq_len(nrow(list)) %in% quiz$changes$row
-  )
+  table <- view_changes(quiz)
   if (!nrow(table)) {
     message(say("cli-changes.no_changes_yet_see"))
   }

@@ -21,39 +21,17 @@ run_compare <- function(call) {
 
 # --close: what came of it goes into the rows of plan.csv.
 close_plan_of <- function(call, change, after) {
-  if (!is.null(call$only)) {
+  for (part in c("only", "by")) {
+    if (is.null(call[[part]])) next
     abort_pregunta(
       "call",
-      say("cli-compare.close_needs_all_students"),
+      say("cli-compare.close_needs_all"),
       NULL,
-      say("cli-compare.leave_out_only")
+      say("cli-compare.leave_out", option = paste0("--", part))
     )
   }
-  path <- file.path(call$folder[1], "plan.csv")
-  plan <- read_plan(path)
-  if (is.null(plan)) {
-    abort_pregunta(
-      "call",
-      say("cli-compare.there_is_no_plan", folder = quoted(call$folder[1])),
-      NULL,
-      say("cli-compare.make_one_first_pregunta", folder = call$folder[1])
-    )
-  }
-  if (!is.null(call$by)) {
-    abort_pregunta(
-      "call",
-      say("cli-compare.close_needs_the_comparison"),
-      NULL,
-      say("cli-compare.leave_out_by")
-    )
-  }
-  date <- if (is.na(after$settings$date)) after$settings$title else after$settings$date
-  plan <- close_plan(plan, change, date)
-  write_csv_table(plan, path)
-  done <- sum(plan$closed %in% date)
-  message(
-    say("cli-compare.closed_in_standards_of", path = path, done = done, n = nrow(plan))
-  )
+  closed <- close_plan_file(call$folder[1], change, after)
+  message(say("cli-compare.closed", path = closed$path, done = closed$done, n = closed$n))
 }
 
 #' @export
@@ -179,33 +157,16 @@ change_legend <- function(change) {
 
 # Names behind the counts, on each lowest standard.
 show_whereabouts <- function(change, students) {
-  here <- attr(change, "here")
-  tree <- attr(change, "tree")
-  codes <- setdiff(
-    unique(change$code[change$n > 0]),
-    c(tree$parent, if (nrow(change) > 1) whole_code)
-  )
-  names_of <- function(table) {
-    some_of(ifelse(is.na(table$name), table$student, table$name), 6)
-  }
-  said <- vapply(codes, function(code) {
-    still <- students[
-      students$code == code & students$outcome %in% c("still_to_come", "fell_back"),
-
-    ]
-    still <- still[order(still$share_after), ]
-    if (nrow(still)) {
-      say("cli-compare.still_to_come_lowest", code = code, still = names_of(still))
-    } else {
-      say("cli-compare.nobody_is_below_the", code = code)
-    }
+  view <- view_whereabouts(change, students)
+  below <- vapply(names(view$below), function(code) {
+    still <- view$below[[code]]
+    if (!length(still)) return(say("cli-compare.nobody_is_below_the", code = code))
+    say("cli-compare.still_to_come_lowest", code = code, still = some_of(still, 6))
   }, "")
-  away <- vapply(c("not_there_after", "not_there_before"), function(word) {
-    gone <- here[here$there == word, ]
-    if (!nrow(gone)) return("")
-    paste0(capital(words_for(word, "outcomes")), ": ", names_of(gone), ".")
+  away <- vapply(names(view$away), function(there) {
+    paste0(capital(words_for(there, "outcomes")), ": ", some_of(view$away[[there]], 6), ".")
   }, "")
-  said <- c(said, away[nzchar(away)])
+  said <- c(below, away[lengths(view$away) > 0])
   c(
     "",
     paint(say("cli-compare.who"), "bold"),

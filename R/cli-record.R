@@ -229,20 +229,7 @@ record_skills <- function(call, record, settings) {
     split_commas(call$kind),
     settings$renamed
   )
-  pass <- if (is.null(settings$pass)) attr(scores, "cut") else settings$pass
-  pieces <- lapply(names(ladders), function(name) {
-    climbed <- climb_ladder(scores, ladders[[name]], pass)
-    cbind(data.frame(ladder = rep(name, nrow(climbed))), plain_rows(climbed))
-  })
-  table <- new_summary(
-    do.call(rbind, pieces),
-    "ladder",
-    settings_of(scores),
-    call[["by"]],
-    ladders = ladders,
-    tree = attr(scores, "tree"),
-    pass = pass
-  )
+  table <- view_skills(scores, ladders, settings$pass, call[["by"]])
   people <- !is.null(call$student) || identical(call[["by"]], "student")
   put_out(call, view_sorted(table, call$sort), function(table) {
     show_ladders(table, people)

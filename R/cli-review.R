@@ -25,11 +25,7 @@ run_walkthrough <- function(call) {
   quiz <- read_for_figures(call)
   path <- if (is.null(call$out)) file.path(call$folder, "walkthrough.html") else call$out
   write_walkthrough(quiz, path, split_commas(call$item), call$most)
-  review <- review_items(quiz)
-  doubtful <- review$item[
-    review$verdict == "check_key" &
-      (is.null(call$item) | review$item %in% split_commas(call$item))
-  ]
+  doubtful <- doubtful_keys(quiz, split_commas(call$item))
   if (length(doubtful)) {
     message(
       say(

@@ -234,8 +234,7 @@ show_evidence <- function(quiz, code, tag) {
   )
 }
 
-# ---- students
-# ---------------------------------------------------------------------------
+# ---- students ----------------------------------------------------------------------
 
 show_student_standards <- function(standards) {
   c(

@@ -2,24 +2,22 @@
 # ideas behind wrong answers, the attempts, and the answers beside the right ones.
 
 show_student <- function(quiz, student, which_answers = "all") {
-  id <- student$student
-  standing <- if (!is.na(student$share)) say_standing(summarise_students(quiz), id)
+  view <- view_student(quiz, student$student, which_answers)
   c(
-    if (length(standing)) c("", wrap_lines(standing)),
-    show_own_standards(quiz, id),
-    show_own_ideas(quiz, id),
-    show_own_attempts(quiz, id),
-    if (which_answers != "none") show_own_answers(quiz, id, which_answers)
+    if (length(view$standing)) c("", wrap_lines(view$standing)),
+    show_own_standards(view$standards),
+    show_own_ideas(view$ideas),
+    show_own_attempts(view$attempts),
+    show_own_answers(view$answers)
   )
 }
 
 own_heading <- function(words) c("", paint(words, "bold"))
 
-show_own_standards <- function(quiz, id) {
-  own <- summarise_standards(quiz, "student")
-  own <- own[own$student == id & !is.na(own$share), ]
-  if (!nrow(own)) return(NULL)
-  class <- summarise_standards(quiz)
+show_own_standards <- function(view) {
+  if (is.null(view)) return(NULL)
+  own <- view$own
+  class <- view$class
   depth <- lengths(lapply(own$code, ancestors, standards = attr(class, "tree")))
   c(
     own_heading(say("cli-student.standards")),
@@ -49,9 +47,7 @@ points_of_earned <- function(own) {
   say("cli-student.of", earned = plain_points(own$earned), open = plain_points(own$open))
 }
 
-show_own_ideas <- function(quiz, id) {
-  held <- summarise_misconceptions(quiz, "student")
-  said <- say_own_ideas(held[held$student == id, ])
+show_own_ideas <- function(said) {
   if (length(said)) {
     c(
       own_heading(say("cli-student.ideas_behind_the_wrong")),
@@ -60,10 +56,8 @@ show_own_ideas <- function(quiz, id) {
   }
 }
 
-show_own_attempts <- function(quiz, id) {
-  attempts <- summarise_attempts(quiz)
-  attempts <- attempts[attempts$student == id, ]
-  if (nrow(attempts) < 2) return(NULL)
+show_own_attempts <- function(attempts) {
+  if (is.null(attempts)) return(NULL)
   c(
     own_heading(say("cli-student.attempts")),
     wrap_lines(
@@ -81,33 +75,18 @@ show_own_attempts <- function(quiz, id) {
   )
 }
 
-# Wrong are those that did not earn all the points, also blank ones.
-show_own_answers <- function(quiz, id, which_answers) {
-  answers <- student_answers(quiz, id)
-  full <- (answers$points > answers$most - 1e-9) %in% TRUE
-  shown <- switch(which_answers,
-    all = rep(TRUE, nrow(answers)),
-    right = full,
-    wrong = !full & !is.na(answers$points)
+show_own_answers <- function(view) {
+  if (is.null(view)) return(NULL)
+  heading <- own_heading(words_for(view$which, "which_answers"))
+  if (!nrow(view$rows)) return(c(heading, say("cli-student.none")))
+  beside <- lapply(seq_len(nrow(view$rows)), function(k) say_beside(view$rows[k, ]))
+  said <- c(view$comment, unlist(beside))
+  c(
+    heading,
+    own_answer_lines(view$rows, view$full, view$prompt),
+    if (length(said)) "",
+    wrap_lines(printable(said), 0, 2)
   )
-  heading <- own_heading(
-    c(
-      all = say("cli-student.every_answer"),
-      right = say("cli-student.the_right_answers"),
-      wrong = say("cli-student.wrong_or_right_in")
-    )[[
-      which_answers
-    ]]
-  )
-  if (!any(shown)) return(c(heading, "None."))
-  prompt <- quiz$items$prompt[shown]
-  full <- full[shown]
-  table <- own_answer_lines(answers[shown, ], full, prompt)
-  said <- c(
-    attr(answers, "comment"),
-    unlist(lapply(which(shown), function(k) say_beside(answers[k, ])))
-  )
-  c(heading, table, if (length(said)) "", wrap_lines(printable(said), 0, 2))
 }
 
 own_answer_lines <- function(answers, full, prompt) {

@@ -7,7 +7,7 @@ run_decisions <- function(call) {
     quiz,
     read_shares(call$cut, "--cut"),
     call$by,
-    replicates_of(call, quiz)
+    replicates_for(quiz, call$by, call$bootstrap)
   )
   put_out(call, view_sorted(decisions, call$sort), show_decisions)
 }
@@ -15,7 +15,7 @@ run_decisions <- function(call) {
 run_parts <- function(call) {
   quiz <- read_for_figures(call)
   strata <- if (is.null(call$strata)) "standards" else call$strata
-  parts <- summarise_parts(quiz, strata, call$by, replicates_of(call, quiz))
+  parts <- summarise_parts(quiz, strata, call$by, replicates_for(quiz, call$by, call$bootstrap))
   if (!nrow(parts)) {
     message(
       say("cli-trust.no_item_of_this")
@@ -65,15 +65,6 @@ read_shares <- function(value, flag) {
     )
   }
   number
-}
-
-# Resampling is quick for a class; for many groups or a district it is done when
-# it is asked for.
-most_resampled <- 1e6
-
-replicates_of <- function(call, quiz) {
-  if (!is.null(call$bootstrap)) return(call$bootstrap)
-  if (is.null(call$by) && length(quiz$codes) <= most_resampled) 1000 else 0
 }
 
 #' @export

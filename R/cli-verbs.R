@@ -11,7 +11,7 @@ run_test <- function(call) {
   if (!is.null(call$target)) quiz$settings$target_reliability <- check_target(call$target)
   put_out(
     call,
-    view_sorted(summarise_test(quiz, call$by, replicates_of(call, quiz)), call$sort),
+    view_sorted(summarise_test(quiz, call$by, replicates_for(quiz, call$by, call$bootstrap)), call$sort),
     show_test
   )
 }
@@ -30,21 +30,15 @@ run_items <- function(call) {
   quiz <- read_for_figures(call)
   if (call$keys) return(run_keys(call, quiz))
   if (call$review || !is.null(call$before)) return(run_review(call, quiz))
-  items <- summarise_items(
+  view <- view_asked(
+    view_items,
+    call,
     quiz,
-    call$by,
-    if (is.null(call$bootstrap)) 0 else call$bootstrap
+    by = call$by,
+    bootstrap = if (is.null(call$bootstrap)) 0 else call$bootstrap,
+    told = call$format == "text"
   )
-  # Slips are looked for where an answer may be misspelt, as the verdicts do.
-  look <- if (call$format == "text" && is.null(call$by)) {
-    look_first(
-      items,
-      summarise_options(quiz, slips = any(has_near_misses(quiz$items$type)))
-    )
-  }
-  items <- shown_rows(call, items)
-  if (!is.null(look)) look <- look[look$item %in% items$item, ]
-  put_out(call, items, function(items) show_items(items, look))
+  put_out(call, view$items, function(items) show_items(items, view$look))
 }
 
 run_students <- function(call) {
@@ -199,11 +193,10 @@ only_wanted <- function(call, quiz) {
   left
 }
 
-# The rows that a call asks for, in its order. An option that a verb does not take is
+# What a call asks for: rows, and their order. An option that a verb does not take is
 # not in its call.
-shown_rows <- function(call, table) {
-  view_rows(
-    table,
+rows_asked <- function(call) {
+  list(
     item = split_commas(call$item),
     student = split_commas(call$student),
     standard = split_commas(call$standard),
@@ -212,6 +205,10 @@ shown_rows <- function(call, table) {
     sort = call$sort
   )
 }
+
+shown_rows <- function(call, table) do.call(view_rows, c(list(table), rows_asked(call)))
+
+view_asked <- function(view, call, ...) do.call(view, c(list(...), rows_asked(call)))
 
 put_out <- function(call, table, show, empty = say("cli-verbs.nothing_to_show")) {
   if (!is.null(call$out)) {

@@ -23,7 +23,7 @@ say_wrong <- function(wrong, item, type) {
       near = say_near(wrong),
       slips = say_number_slips(wrong),
       pair = say_wrong_pair(wrong, item, type),
-      whole = say_wrong_whole(wrong, type$whole),
+      whole = say_wrong_whole(wrong, words_for(type$whole, "wholes")),
       swaps = say_swaps(wrong)
     )
   }))

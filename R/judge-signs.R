@@ -49,7 +49,7 @@ review_values <- function(item, options, at, waiting, settings) {
     count = options$count[at],
     n = item$n,
     option = options$option[at],
-    chose = type$verb,
+    chose = words_for(type$verb, "answering"),
     text = quote_text(options$text[at]),
     shown = if (length(at)) {
       if (written) {

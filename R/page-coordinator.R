@@ -328,8 +328,7 @@ beside_data <- function(test, column) {
   data
 }
 
-# ---- standards by section
-# ----------------------------------------------------------------
+# ---- standards by section ----------------------------------------------------------
 
 report_standing <- function(figures, by, settings) {
   if (is.null(figures$standing)) return(NULL)
@@ -393,8 +392,7 @@ standards_list <- function(standards) {
   }
 }
 
-# ---- the test itself
-# ------------------------------------------------------------------------
+# ---- the test itself ---------------------------------------------------------------
 
 report_quality <- function(figures, view) {
   made <- report_trust(view)

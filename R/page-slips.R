@@ -408,8 +408,7 @@ slips_page <- function(sitting, slips, paper) {
   )
 }
 
-# ---- on paper
-# ----------------------------------------------------------------------------
+# ---- on paper ----------------------------------------------------------------------
 
 find_chromium <- function() {
   found <- Sys.which(c("chromium", "chromium-browser", "google-chrome", "chrome"))

@@ -34,7 +34,7 @@ type_match <- function() {
     right_parts = function(key) unique(unlist(key)),
     near = pair_slip,
     tells = c("pair", "whole"),
-    whole = say("score-match.set_of_pairs"),
+    whole = "pairs",
     show_answer = function(x) gsub(";", ", ", x, fixed = TRUE),
     say_part = function(part) {
       say("score-match.with", left = left_of(part), right = partner_of(part))

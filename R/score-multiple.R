@@ -34,8 +34,8 @@ type_multiple <- function() {
     offers = TRUE,
     near = set_slip,
     tells = "whole",
-    whole = say("score-multiple.set"),
-    verb = say("score-multiple.ticked"),
+    whole = "set",
+    verb = "ticked",
     show_key = function(x) gsub(";", " and ", x, fixed = TRUE),
     paper = list(hint = say("score-multiple.mark_all_that_are"), lines = NULL),
     qti = list(

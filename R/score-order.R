@@ -33,7 +33,7 @@ type_order <- function() {
     right_parts = function(key) unique(unlist(lapply(key, numbered))),
     near = order_slip,
     tells = c("whole", "swaps"),
-    whole = say("score-order.order"),
+    whole = "order",
     show_answer = function(x) gsub(">", " \u2192 ", x, fixed = TRUE),
     say_part = function(part) {
       say(

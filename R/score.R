@@ -37,7 +37,7 @@
 #'   `"near"` (nearly right ones), `"slips"`, `"whole"` (the most common one), `"swaps"`,
 #'   `"pair"` (the most common wrong part); `whole` names a whole answer.
 #' @param whole What a whole answer is called in a sentence.
-#' @param verb What students did with an option: "chose", "ticked", "wrote", "put",
+#' @param verb What students did with an option: "chosen", "ticked", "written", "parts",
 #'   "earned".
 #' @param show_answer,show_key `function(x)`: an answer, and one right answer of a
 #'   key, for reading.
@@ -78,8 +78,8 @@ new_item_type <- function(name, answer, examples = character(), read_key = NULL,
                           share = NULL, solve = NULL, normalise = function(x, offered) x,
                           parts = function(x) as.list(x), right_parts = NULL,
                           scorings = "all", offers = answer == "chosen", problem = NULL,
-                          near = NULL, tells = character(), whole = say("score.answer"),
-                          verb = words_for(answer, "answering"), show_answer = identity,
+                          near = NULL, tells = character(), whole = "answer",
+                          verb = answer, show_answer = identity,
                           show_key = show_answer, say_part = identity, cell = "answer",
                           allowed = function(item, offered, scale) NULL,
                           paper = usual_paper(answer), qti = usual_qti(answer),

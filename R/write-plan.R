@@ -235,3 +235,24 @@ markdown_table <- function(table, plain) {
     apply(as.matrix(table), 1, function(cells) row(plain(cells)))
   )
 }
+
+# ---- closed ------------------------------------------------------------------------
+
+# What came of the plan beside a test goes into its rows: path, how many of its
+# standards were closed now, and how many it has.
+close_plan_file <- function(folder, change, after) {
+  path <- file.path(folder, "plan.csv")
+  plan <- read_plan(path)
+  if (is.null(plan)) {
+    abort_pregunta(
+      "call",
+      say("write-plan.no_plan_to_close", folder = quoted(folder)),
+      NULL,
+      say("write-plan.make_one_first", folder = folder)
+    )
+  }
+  date <- if (is.na(after$settings$date)) after$settings$title else after$settings$date
+  plan <- close_plan(plan, change, date)
+  write_csv_table(plan, path)
+  list(path = path, done = sum(plan$closed %in% date), n = nrow(plan))
+}

@@ -59,3 +59,80 @@ test_that("the grid holds each score once, and prints without a row", {
   expect_output(print(grid), "TC.1.a")
   expect_output(print(grid[c(3, 1), ]), "These are 2 of 80 rows")
 })
+
+# ---- things to see -------------------------------------------------------------------
+
+test_that("questions are seen with what to look at first among those that are shown", {
+  quiz <- read_sitting(demo_path())
+  view_items <- internal("view_items")
+  whole <- view_items(quiz, sort = "-difficulty")
+  expect_equal(whole$items$difficulty, sort(whole$items$difficulty, decreasing = TRUE))
+  expect_true("Q7" %in% whole$look$item)
+  expect_setequal(view_items(quiz, item = c("Q7", "Q1"))$look$item, "Q7")
+  expect_null(view_items(quiz, told = FALSE)$look)
+  expect_null(view_items(quiz, by = "section")$look)
+  options <- internal("view_options")(quiz, who = TRUE, item = "Q7")
+  expect_equal(unique(options$options$item), "Q7")
+  people <- strsplit(internal("people_of")(options$options, options$who), "; ")
+  named <- lengths(people)
+  named[is.na(people)] <- 0
+  expect_equal(named, options$options$count)
+  expect_equal(internal("doubtful_keys")(quiz), "Q7")
+  expect_equal(internal("doubtful_keys")(quiz, "Q1"), character())
+})
+
+test_that("a student is seen whole: all answers are the right ones and the wrong ones", {
+  quiz <- read_sitting(demo_path())
+  id <- quiz$students$student[quiz$students$status == "sat"][5]
+  view <- function(which) internal("view_student")(quiz, id, which)
+  all <- view("all")
+  own <- summarise_standards(quiz, "student")
+  expect_equal(all$standards$own$share, stats::na.omit(own$share[own$student == id]),
+    ignore_attr = TRUE
+  )
+  expect_match(all$standing, "other students")
+  expect_equal(nrow(all$answers$rows), nrow(quiz$items))
+  halves <- c(view("right")$answers$rows$item, view("wrong")$answers$rows$item)
+  marked <- all$answers$rows$item[!is.na(all$answers$rows$points)]
+  expect_setequal(halves, marked)
+  expect_true(all(view("right")$answers$full))
+  expect_null(view("none")$answers)
+})
+
+test_that("who stands where after a second test adds up to the counts of the change", {
+  before <- read_sitting(demo_path())
+  after <- read_sitting(demo_path("follow-up"))
+  change <- compare_sittings(before, after)
+  seen <- internal("view_whereabouts")(change, compare_sittings(before, after, "student"))
+  below <- change$below[match(names(seen$below), change$code)]
+  expect_equal(unname(lengths(seen$below)), below)
+  there <- table(attr(change, "here")$there)
+  expect_equal(lengths(seen$away)[["not_there_after"]], there[["not_there_after"]])
+})
+
+test_that("a line of the list is taken back by a change that names it", {
+  folder <- demo_copy()
+  run_here("adjust", folder, "--key", "Q7=C", "--reason", "half moon")
+  quiz <- read_sitting(folder)
+  seen <- internal("view_changes")(quiz)
+  last <- seen[nrow(seen), ]
+  expect_equal(last$value, "C")
+  expect_true(last$stands)
+  undo <- internal("undoing")(quiz, last$line)
+  expect_equal(undo$value, "key C")
+  taken <- do.call(adjust, c(list(quiz), undo[c("action", "item", "value")]))
+  expect_equal(
+    summarise_items(taken)$difficulty,
+    summarise_items(read_sitting(demo_path()))$difficulty
+  )
+  expect_refused(internal("undoing")(quiz, 99), "call", "holds no change")
+})
+
+test_that("students are resampled for a class, not for a district unless it is asked", {
+  quiz <- read_sitting(demo_path())
+  replicates <- internal("replicates_for")
+  expect_equal(replicates(quiz), 1000)
+  expect_equal(replicates(quiz, "section"), 0)
+  expect_equal(replicates(list(codes = integer(2e6))), 0)
+  expect_equal(replicates(list(codes = integer(2e6)), "section", 500), 500)
+})

@@ -212,3 +212,69 @@ test_that("no sentence stands in the code", {
     expect_identical(said[is_sentence(said)], character(), label = basename(path))
   }
 })
+
+# ---- in another language -----------------------------------------------------------
+
+# The words of the package with every letter of theirs another, the slots as they are.
+strange_words <- function() {
+  strange <- function(text) {
+    chartr(paste(c(letters, LETTERS), collapse = ""), strrep("\u0436", 52), text)
+  }
+  write <- function(pieces) {
+    said <- vapply(pieces, function(piece) {
+      if (is.character(piece)) return(gsub("([{}|\\\\])", "\\\\\\1", strange(piece)))
+      cases <- vapply(names(piece$cases), function(case) {
+        paste0("|", case, ": ", write(piece$cases[[case]]))
+      }, "")
+      paste0("{", piece$slot, paste(cases, collapse = ""), "}")
+    }, "")
+    paste(said, collapse = "")
+  }
+  walk <- function(words) {
+    if (is.list(words)) return(lapply(words, walk))
+    read <- internal("read_template")
+    vapply(words, function(one) write(read(one)), "", USE.NAMES = FALSE)
+  }
+  words <- all_entries()
+  c(words["language"], walk(words[names(words) != "language"]))
+}
+
+test_that("in another language no English is left on the command line", {
+  folder <- demo_copy()
+  later <- file.path(folder, "follow-up")
+  if (!dir.exists(later)) later <- demo_path("follow-up")
+  files <- list.files(c(folder, later), "[.](csv|yml)$", full.names = TRUE)
+  typed <- unlist(strsplit(unlist(lapply(files, readLines, warn = FALSE)), "[^A-Za-z]+"))
+  # Names of files, columns and settings, the marks of a blank answer, and statistics.
+  names <- unlist(strsplit(c(basename(files), "csv", "yml", "blank", "waiting", "all", "up",
+    names(all_entries()$columns), names(internal("command_options"))), "[^A-Za-z]+"))
+  known <- unique(tolower(c(typed, names)))
+  kept <- internal("kept_words")
+  before <- as.list(kept, all.names = TRUE)
+  on.exit({
+    rm(list = ls(kept, all.names = TRUE), envir = kept)
+    list2env(before, kept)
+  })
+  rm(list = ls(kept, all.names = TRUE), envir = kept)
+  list2env(strange_words(), kept)
+  calls <- list(
+    "test", c("test", "--by", "section"), "items", c("items", "--review"),
+    c("items", "--keys"), "options", c("options", "--item", "Q18"),
+    c("options", "--whole"), "students", c("students", "--student", "h012"), "standards",
+    c("standards", "--by", "section"), c("standards", "--standard", "TC.1"),
+    "misconceptions", c("misconceptions", "--by", "student"),
+    c("misconceptions", "--uncoded"), c("misconceptions", "--guessing"), "groups",
+    "decisions", "parts", "precision", c("fairness", "--by", "section"), "check", "time",
+    "attempts", c("what-if", "--key", "Q7=C"), c("compare", later),
+    c("compare", later, "--by", "student")
+  )
+  for (call in calls) {
+    said <- run_here(call[1], folder, call[-1])$out
+    expect_match(said, "\u0436", all = FALSE, label = call)
+    said <- unique(tolower(unlist(strsplit(said, "[^A-Za-z]+"))))
+    said <- said[nchar(said) > 2]
+    # a word that was cut to fit is the beginning of one
+    ours <- vapply(said, function(word) any(startsWith(known, word)), TRUE)
+    expect_identical(said[!ours], character(), label = paste(call, collapse = " "))
+  }
+})
