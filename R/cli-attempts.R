@@ -71,7 +71,11 @@ show_attempts <- function(attempts) {
           if (!is.null(again$submitted)) {
             text_column("handed_in", short_times(again$submitted), shrink = TRUE)
           },
-          text_column("", ifelse(again$counts, say("cli-attempts.counts"), ""), colour = "teal")
+          text_column(
+            "",
+            ifelse(again$counts, say("cli-attempts.counts"), ""),
+            colour = "teal"
+          )
         )
       )
     },

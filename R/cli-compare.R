@@ -164,7 +164,11 @@ show_whereabouts <- function(change, students) {
     say("cli-compare.still_to_come_lowest", code = code, still = some_of(still, 6))
   }, "")
   away <- vapply(names(view$away), function(there) {
-    paste0(capital(words_for(there, "outcomes")), ": ", some_of(view$away[[there]], 6), ".")
+    say(
+      "cli-compare.away",
+      there = capital(words_for(there, "outcomes")),
+      who = some_of(view$away[[there]], 6)
+    )
   }, "")
   said <- c(below, away[lengths(view$away) > 0])
   c(

@@ -142,7 +142,12 @@ test_lines <- function(row) {
       "split_half",
       2
     ),
-    line(say("figures.sem"), number(row$sem, 1), say("cli-people.how_far_a_score"), "sem"),
+    line(
+      say("figures.sem"),
+      number(row$sem, 1),
+      say("cli-people.how_far_a_score"),
+      "sem"
+    ),
     if (!is.na(row$mean_seconds)) {
       line(
         say("cli-people.mean_time"),

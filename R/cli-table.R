@@ -70,9 +70,6 @@ bar <- function(share, cells = 10) {
   )
 }
 
-# Legible on light and dark ground; a terminal of few colours has the nearest of its own.
-paint_colours <- c(teal = "#008787", ochre = "#AF8700")
-
 # colour: one for all lines or one each; NA is none.
 paint <- function(text, colour) {
   if (is.null(colour) || !colour_wanted()) return(text)
@@ -82,16 +79,19 @@ paint <- function(text, colour) {
   colour <- rep_len(colour, length(text))
   for (one in setdiff(colour, NA)) {
     here <- which(colour == one & nzchar(text))
-    text[here] <- paint_style(one)(text[here])
+    text[here] <- paint_style(one, many)(text[here])
   }
   text
 }
 
-paint_style <- function(colour) {
+# Legible on light and dark ground; the colours are those that the terminal's own cube
+# of 256 holds next to the teal and ochre of the pages.
+paint_style <- function(colour, many) {
   switch(colour,
     bold = cli::style_bold,
     faint = cli::style_dim,
-    cli::make_ansi_style(paint_colours[[colour]])
+    teal = if (many) cli::make_ansi_style("#006666") else cli::col_cyan,
+    ochre = if (many) cli::make_ansi_style("#996600") else cli::col_yellow
   )
 }
 

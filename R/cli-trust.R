@@ -15,7 +15,12 @@ run_decisions <- function(call) {
 run_parts <- function(call) {
   quiz <- read_for_figures(call)
   strata <- if (is.null(call$strata)) "standards" else call$strata
-  parts <- summarise_parts(quiz, strata, call$by, replicates_for(quiz, call$by, call$bootstrap))
+  parts <- summarise_parts(
+    quiz,
+    strata,
+    call$by,
+    replicates_for(quiz, call$by, call$bootstrap)
+  )
   if (!nrow(parts)) {
     message(
       say("cli-trust.no_item_of_this")
@@ -98,7 +103,11 @@ show_decisions <- function(decisions) {
       c(
         group_columns(decisions),
         list(
-          text_column("decision", words_for(decisions$decision, "decisions"), shrink = TRUE),
+          text_column(
+            "decision",
+            words_for(decisions$decision, "decisions"),
+            shrink = TRUE
+          ),
           text_column(
             "from",
             ifelse(is.na(decisions$cut), "", percent(decisions$cut)),

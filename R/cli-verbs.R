@@ -11,7 +11,10 @@ run_test <- function(call) {
   if (!is.null(call$target)) quiz$settings$target_reliability <- check_target(call$target)
   put_out(
     call,
-    view_sorted(summarise_test(quiz, call$by, replicates_for(quiz, call$by, call$bootstrap)), call$sort),
+    view_sorted(
+      summarise_test(quiz, call$by, replicates_for(quiz, call$by, call$bootstrap)),
+      call$sort
+    ),
     show_test
   )
 }

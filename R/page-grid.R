@@ -109,5 +109,5 @@ grid_class <- function(kind) gsub(" ", "-", kind)
 
 grid_legend <- function() {
   chips <- html_cell(grid_signs, paste(grid_class(names(grid_signs)), "chip"), "i")
-  paste(chips, names(grid_signs), collapse = " &nbsp; ")
+  paste(chips, words_for(names(grid_signs), "answer_kinds"), collapse = " &nbsp; ")
 }

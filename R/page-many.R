@@ -78,7 +78,11 @@ in_batches <- function(things, cores, make) {
   } else {
     min(cores, length(things))
   }
-  bar <- cli::cli_progress_bar(say("page-many.reports"), total = length(things), clear = TRUE)
+  bar <- cli::cli_progress_bar(
+    say("page-many.reports"),
+    total = length(things),
+    clear = TRUE
+  )
   old <- options(pregunta.cores = 1)
   on.exit(options(old))
   made <- lapply(split(things, (seq_along(things) - 1) %/% (8 * cores)), function(batch) {

@@ -153,7 +153,11 @@ report_views <- function(sitting, is_class) {
     method = "radix"
   )
   whole <- list(sitting)
-  names(whole) <- if (length(sections) > 1) say("page-report.all_sections") else say("page-report.all")
+  names(whole) <- if (length(sections) > 1) {
+    say("page-report.all_sections")
+  } else {
+    say("page-report.all")
+  }
   if (!is_class || length(sections) < 2 || length(sections) > most_views) return(whole)
   c(
     whole,

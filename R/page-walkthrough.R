@@ -196,12 +196,16 @@ walk_right <- function(item, answers) {
   say("page-walkthrough.right", keys = join_words(type$show_key(keys), "or"))
 }
 
+walk_arrow <- function(id, label, arrow) {
+  htmltools::tags$button(type = "button", id = id, `aria-label` = label, arrow)
+}
+
 walk_bar <- function(items) {
   tags <- htmltools::tags
   tags$nav(
-    tags$button(type = "button", id = "back", `aria-label` = say("page-walkthrough.back"), "\u2190"),
+    walk_arrow("back", say("page-walkthrough.back"), "\u2190"),
     tags$button(type = "button", id = "show", say("page-walkthrough.show_the_answer")),
-    tags$button(type = "button", id = "on", `aria-label` = say("page-walkthrough.next"), "\u2192"),
+    walk_arrow("on", say("page-walkthrough.next"), "\u2192"),
     tags$span(
       class = "all",
       lapply(seq_along(items), function(k) {

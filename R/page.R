@@ -40,6 +40,10 @@ page_document <- function(title, body, own = "report", style = NULL,
 script_words <- function(own) {
   if (!own %in% c("report", "walkthrough")) return(NULL)
   words <- section_of(paste0("script_", own))
+  if (own == "report") {
+    words <- c(words, answers = list(section_of("answer_kinds")))
+    words <- c(words, severities = list(section_of("severities")))
+  }
   as.character(page_data("words", c(list(language = say("language.code")), words)))
 }
 

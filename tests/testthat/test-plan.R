@@ -109,7 +109,7 @@ test_that("a document opens, holds all of it as text, and without names none of 
   expect_true(
     "B They get much smaller (46%); the idea \u201cThe wind makes the tides\u201d" %in% text
   )
-  expect_true("A Anticlockwise (24%); spread, as by guessing" %in% text)
+  expect_true("A Anticlockwise (24%); spread, as with guessing" %in% text)
   expect_false(any(grepl("Lio Ebbing", text)))
   markdown <- write_plan(plan, tempfile(fileext = ".md"))
   expect_match(readLines(markdown), "Lio Ebbing", all = FALSE)
