@@ -1,12 +1,12 @@
 # How summaries of options and of whole answers look in the terminal.
 
 run_options <- function(call) {
-  quiz <- read_for_figures(call)
-  if (call$whole) return(run_answers(call, quiz))
+  sitting <- read_for_figures(call)
+  if (call$whole) return(run_answers(call, sitting))
   view <- view_asked(
     view_options,
     call,
-    quiz,
+    sitting,
     by = call$by,
     told = call$format == "text",
     who = call$who
@@ -14,16 +14,16 @@ run_options <- function(call) {
   options <- view$options
   if (call$who && call$format != "text") options$who <- people_of(options, view$who)
   put_out(call, options, function(options) {
-    show_options(options, quiz, view$look, view$answers, view$who)
+    show_options(options, sitting, view$look, view$answers, view$who)
   })
 }
 
-run_answers <- function(call, quiz) {
+run_answers <- function(call, sitting) {
   put_out(
     call,
-    shown_rows(call, summarise_answers(quiz)),
+    shown_rows(call, summarise_answers(sitting)),
     function(answers) {
-      show_answers(answers, quiz$items)
+      show_answers(answers, sitting$items)
     }
   )
 }
@@ -67,7 +67,8 @@ show_answers <- function(answers, items = NULL) {
   )
 }
 
-show_options <- function(options, quiz = NULL, look = NULL, answers = NULL, who = NULL) {
+show_options <- function(options, sitting = NULL, look = NULL, answers = NULL,
+                         who = NULL) {
   sets <- split(seq_len(nrow(options)), factor(options$item, unique(options$item)))
   c(
     unlist(
@@ -75,7 +76,7 @@ show_options <- function(options, quiz = NULL, look = NULL, answers = NULL, who 
         item <- options$item[rows[1]]
         show_item_options(
           options[rows, ],
-          quiz$items,
+          sitting$items,
           look,
           answers[answers$item == item, ],
           who

@@ -1,31 +1,31 @@
 # Attempts, times and the reasons students wrote, in the terminal.
 
 run_attempts <- function(call) {
-  quiz <- read_for_figures(call)
+  sitting <- read_for_figures(call)
   put_out(
     call,
-    shown_rows(call, summarise_attempts(quiz)),
+    shown_rows(call, summarise_attempts(sitting)),
     show_attempts
   )
 }
 
 run_time <- function(call) {
-  quiz <- read_for_figures(call)
+  sitting <- read_for_figures(call)
   if (!is.null(call$student)) call$by <- "student"
-  times <- summarise_time(quiz, call$by)
+  times <- summarise_time(sitting, call$by)
   put_out(call, shown_rows(call, times), show_time)
 }
 
 run_explanations <- function(call) {
-  quiz <- read_for_figures(call)
-  said <- shown_rows(call, summarise_explanations(quiz))
+  sitting <- read_for_figures(call)
+  said <- shown_rows(call, summarise_explanations(sitting))
   if (call$`no-names`) said[c("student", "name")] <- NULL
   if (!nrow(said)) {
     message(
       say("cli-attempts.no_explanations_a_column")
     )
   }
-  put_out(call, said, function(said) show_explanations(said, quiz))
+  put_out(call, said, function(said) show_explanations(said, sitting))
 }
 
 #' @export
@@ -169,7 +169,7 @@ say_time_of <- function(seconds) {
 }
 
 # By question and answer, the right answers first: to read out, or to read alone.
-show_explanations <- function(said, quiz = NULL) {
+show_explanations <- function(said, sitting = NULL) {
   sets <- split(
     seq_len(nrow(said)),
     factor(
@@ -178,19 +178,19 @@ show_explanations <- function(said, quiz = NULL) {
     )
   )
   heading <- function(row) {
-    c(if (row > 1) "", paint(option_heading(said$item[row], quiz$items), "bold"))
+    c(if (row > 1) "", paint(option_heading(said$item[row], sitting$items), "bold"))
   }
   unlist(
     lapply(sets, function(rows) {
       at <- rows[1]
       new_item <- at == 1 || said$item[at] != said$item[at - 1]
-      text <- if (is.null(quiz)) {
+      text <- if (is.null(sitting)) {
         NA
       } else {
-        quiz$options$text[
+        sitting$options$text[
           match(
             paste(said$item[at], said$option[at]),
-            paste(quiz$options$item, quiz$options$option)
+            paste(sitting$options$item, sitting$options$option)
           )
         ]
       }

@@ -29,11 +29,11 @@ bank_add <- function(call) {
     )
   }
   call$folder <- call$words[2]
-  quiz <- read_for_figures(call)
+  sitting <- read_for_figures(call)
   items <- unique(c(
     split_commas(call[["items"]]),
     choose_items(
-      quiz,
+      sitting,
       missed = if (is.null(call$missed)) 0 else call$missed,
       sound = call$sound
     )
@@ -46,7 +46,7 @@ bank_add <- function(call) {
       say("cli-bank.say_items_q3_q7")
     )
   }
-  kept <- keep_items(quiz, items, call$bank)
+  kept <- keep_items(sitting, items, call$bank)
   new <- sum(kept$kept == "new")
   cat(
     say(

@@ -40,8 +40,8 @@ run_what_if <- function(call) {
       did_you_mean(call$about, c("students", "test", "items"))
     )
   }
-  quiz <- read_for_figures(call)
-  tried <- compare_changes(quiz, with_changes(quiz, rows), rows)
+  sitting <- read_for_figures(call)
+  tried <- compare_changes(sitting, with_changes(sitting, rows), rows)
   table <- if (call$format == "text" || call$about == "students") {
     tried
   } else {
@@ -121,8 +121,8 @@ undo_change <- function(call) {
 }
 
 list_changes <- function(call) {
-  quiz <- read_sitting(call$folder)
-  table <- view_changes(quiz)
+  sitting <- read_sitting(call$folder)
+  table <- view_changes(sitting)
   if (!nrow(table)) {
     message(say("cli-changes.no_changes_yet_see"))
   }

@@ -2,19 +2,19 @@
 
 run_followup <- function(call) {
   check_choice("--forms", call$forms, c("one", "group"))
-  quiz <- read_for_figures(call)
+  sitting <- read_for_figures(call)
   or <- function(value, default) if (is.null(value)) default else value
   pool <- read_pool(or(call$from, call$bank))
   # they had all its questions
-  whole <- if (is.null(call$only)) quiz else read_sitting(call$folder)
+  whole <- if (is.null(call$only)) sitting else read_sitting(call$folder)
   used <- c(
     list(whole),
     lapply(split_commas(call$used), read_sitting),
-    marks_of_record(call$record, quiz)
+    marks_of_record(call$record, sitting)
   )
   difficulty <- or(read_between(call[["difficulty"]], "difficulty"), c(0, 1))
   drawn <- draw_followup(
-    quiz,
+    sitting,
     pool,
     split_commas(call[["standard"]]),
     split_commas(call[["student"]]),
@@ -32,7 +32,7 @@ run_followup <- function(call) {
   write_followup(
     drawn,
     call$out,
-    say("cli-followup.follow_up", title = quiz$settings$title)
+    say("cli-followup.follow_up", title = sitting$settings$title)
   )
   message(
     say(
@@ -46,11 +46,11 @@ run_followup <- function(call) {
 }
 
 # Everything that students of this test had in a test of the record.
-marks_of_record <- function(path, quiz) {
+marks_of_record <- function(path, sitting) {
   if (is.null(path)) return(NULL)
   record <- open_record(record_place(path), make = FALSE)
   on.exit(close_record(record))
-  list(recorded_marks(record, quiz$students$student))
+  list(recorded_marks(record, sitting$students$student))
 }
 
 #' @export

@@ -1,9 +1,9 @@
 # Students by standards: a row a student, a column a standard.
 
-put_grid <- function(call, quiz, standards) {
+put_grid <- function(call, sitting, standards) {
   # The order is that of the rows of students, not of the scores behind them.
   narrowed <- shown_rows(call[names(call) != "sort"], standards)
-  grid <- view_sorted(standards_grid(quiz, narrowed), call$sort)
+  grid <- view_sorted(standards_grid(sitting, narrowed), call$sort)
   nobody <- say("cli-grid.nobody_is_below", below = call$below)
   put_out(
     call,

@@ -1,10 +1,10 @@
 # Groups to teach, in the terminal.
 
 run_groups <- function(call) {
-  quiz <- read_for_figures(call)
+  sitting <- read_for_figures(call)
   by <- if (is.null(call$by)) "section" else call$by
   groups <- group_students(
-    quiz,
+    sitting,
     if (is.null(call$basis)) "need" else call$basis,
     if (is.null(call$size)) 6 else call$size,
     if (is.null(call$least)) 2 else call$least,

@@ -13,13 +13,14 @@ run_mark <- function(call) {
     )
     return(0L)
   }
-  quiz <- read_for_figures(call)
+  sitting <- read_for_figures(call)
   paths <- write_marking(call$folder, names = !call$`no-names`)
   if (is.null(paths)) {
     cat(say("cli-marking.no_answer_waits_for"), "\n", sep = "")
     return(0L)
   }
-  waiting <- table(factor(quiz$items$item[waiting_cells(quiz)$item], quiz$items$item))
+  items <- sitting$items$item
+  waiting <- table(factor(items[waiting_cells(sitting)$item], items))
   waiting <- waiting[waiting > 0]
   cat(
     say(

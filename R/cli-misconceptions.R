@@ -2,11 +2,11 @@
 # answers that go together, and who guessed.
 
 run_misconceptions <- function(call) {
-  quiz <- read_for_figures(call)
+  sitting <- read_for_figures(call)
   if (call$uncoded) {
     return(put_out(
       call,
-      view_sorted(suggest_misconceptions(quiz), call$sort),
+      view_sorted(suggest_misconceptions(sitting), call$sort),
       show_together,
       say("cli-misconceptions.no_two_wrong_answers")
     ))
@@ -14,12 +14,12 @@ run_misconceptions <- function(call) {
   if (call$guessing) {
     return(put_out(
       call,
-      shown_rows(call, summarise_guessing(quiz)),
+      shown_rows(call, summarise_guessing(sitting)),
       show_guessing
     ))
   }
   if (!is.null(call$student)) call$by <- "student"
-  found <- summarise_misconceptions(quiz, call$by)
+  found <- summarise_misconceptions(sitting, call$by)
   if (!nrow(found)) {
     message(say("cli-misconceptions.no_option_carries_a", folder = call$folder))
   }

@@ -7,14 +7,14 @@ run_report <- function(call) {
       length(test_folders(call$folder))) {
     return(run_reports(call))
   }
-  quiz <- read_for_figures(call)
+  sitting <- read_for_figures(call)
   path <- if (is.null(call$out)) {
     file.path(call$folder, report_names[[call[["for"]]]])
   } else {
     call$out
   }
   write_report(
-    quiz,
+    sitting,
     path,
     !isTRUE(call$`no-names`),
     call[["for"]],
@@ -47,11 +47,11 @@ run_reports <- function(call) {
 }
 
 run_slips <- function(call) {
-  quiz <- read_for_figures(call)
+  sitting <- read_for_figures(call)
   parts <- if (is.null(call$parts)) slip_parts[-8] else split_commas(call$parts)
   student <- if (!is.null(call$student)) split_commas(call$student)
   if (isTRUE(call$mail) || !is.null(call$send)) {
-    return(run_mail(call, quiz, parts, student))
+    return(run_mail(call, sitting, parts, student))
   }
   check_choice("--as", call[["as"]], c("html", "pdf"))
   check_choice("--paper", call$paper, c("A4", "letter"))
@@ -60,13 +60,13 @@ run_slips <- function(call) {
   } else {
     call$out
   }
-  written <- write_slips(quiz, path, parts, call$paper, student)
+  written <- write_slips(sitting, path, parts, call$paper, student)
   say_without(attr(written, "without"))
   message(say("cli-pages.slips_written", path = path))
   0L
 }
 
-run_mail <- function(call, quiz, parts, student) {
+run_mail <- function(call, sitting, parts, student) {
   if (is.null(call$from)) {
     abort_pregunta(
       "call",
@@ -76,7 +76,7 @@ run_mail <- function(call, quiz, parts, student) {
     )
   }
   folder <- if (is.null(call$out)) file.path(call$folder, "mail") else call$out
-  made <- write_mail(quiz, folder, call$from, NULL, parts, student, call$send)
+  made <- write_mail(sitting, folder, call$from, NULL, parts, student, call$send)
   failed <- made[!is.na(made$problem), ]
   for (problem in unique(failed$problem)) {
     mine <- failed[failed$problem == problem, ]
@@ -107,9 +107,9 @@ say_without <- function(without) {
 }
 
 run_workbook <- function(call) {
-  quiz <- read_for_figures(call)
+  sitting <- read_for_figures(call)
   path <- if (is.null(call$out)) file.path(call$folder, "workbook.xlsx") else call$out
-  write_workbook(quiz, path, !isTRUE(call$`no-names`))
+  write_workbook(sitting, path, !isTRUE(call$`no-names`))
   message(say("cli-pages.workbook_written", path = path))
   0L
 }
@@ -117,9 +117,9 @@ run_workbook <- function(call) {
 # --of all: each picture under its name, in the folder --out.
 run_plot <- function(call) {
   check_choice("--as", call$as, c("svg", "png", "pdf"))
-  quiz <- read_for_figures(call)
+  sitting <- read_for_figures(call)
   pictures <- sitting_pictures(
-    quiz,
+    sitting,
     item = call$item,
     names = !isTRUE(call$`no-names`),
     only = if (call$of != "all") call$of

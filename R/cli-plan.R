@@ -1,11 +1,11 @@
 # The plan in the terminal, and written beside the test.
 
 run_plan <- function(call) {
-  quiz <- read_for_figures(call)
+  sitting <- read_for_figures(call)
   table <- file.path(call$folder, "plan.csv")
   by <- if (is.null(call$by)) "section" else call$by
   plan <- plan_reteach(
-    quiz,
+    sitting,
     if (is.null(call$most)) standards_planned else call$most,
     if (is.null(call$size)) 6 else call$size,
     by,
@@ -16,8 +16,8 @@ run_plan <- function(call) {
     write_plan(
       plan,
       path,
-      quiz$settings$title,
-      quiz$settings$date,
+      sitting$settings$title,
+      sitting$settings$date,
       names = !isTRUE(call$`no-names`)
     )
   }

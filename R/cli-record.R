@@ -101,18 +101,18 @@ record_add <- function(call, record, settings) {
     unchanged = say("cli-record.there_already_unchanged")
   )
   for (folder in names(call$quizzes)) {
-    quiz <- call$quizzes[[folder]]
+    sitting <- call$quizzes[[folder]]
     name <- if (is.null(call$name)) basename(normalizePath(folder)) else call$name
-    came <- add_sitting(record, quiz, name, read_plan(file.path(folder, "plan.csv")))
+    came <- add_sitting(record, sitting, name, read_plan(file.path(folder, "plan.csv")))
     cat(
       printable(
         say(
           "cli-record.students",
           name = name,
           words = words[[came]],
-          title = quiz$settings$title,
-          quiz = sitting_date(quiz),
-          n = sum(was_present(quiz))
+          title = sitting$settings$title,
+          date = sitting_date(sitting),
+          n = sum(was_present(sitting))
         )
       ),
       sep = "\n"

@@ -1,19 +1,19 @@
 # Verdicts on the items, and keys in doubt, in the terminal.
 
-run_review <- function(call, quiz) {
+run_review <- function(call, sitting) {
   before <- if (!is.null(call$before)) read_sitting(call$before)
-  if (!is.null(before) && quiz$settings$purpose != "mastery") {
+  if (!is.null(before) && sitting$settings$purpose != "mastery") {
     message(say("cli-review.the_change_since_is", before = call$before))
   }
   put_out(
     call,
-    shown_rows(call, review_items(quiz, before)),
+    shown_rows(call, review_items(sitting, before)),
     show_review
   )
 }
 
-run_keys <- function(call, quiz) {
-  keys <- shown_rows(call, review_key(quiz))
+run_keys <- function(call, sitting) {
+  keys <- shown_rows(call, review_key(sitting))
   if (!nrow(keys) && call$format == "text" && is.null(call$out)) {
     cat(say("cli-review.no_key_is_in"), "\n", sep = "")
     return(0L)
@@ -22,10 +22,10 @@ run_keys <- function(call, quiz) {
 }
 
 run_walkthrough <- function(call) {
-  quiz <- read_for_figures(call)
+  sitting <- read_for_figures(call)
   path <- if (is.null(call$out)) file.path(call$folder, "walkthrough.html") else call$out
-  write_walkthrough(quiz, path, split_commas(call$item), call$most)
-  doubtful <- doubtful_keys(quiz, split_commas(call$item))
+  write_walkthrough(sitting, path, split_commas(call$item), call$most)
+  doubtful <- doubtful_keys(sitting, split_commas(call$item))
   if (length(doubtful)) {
     message(
       say(

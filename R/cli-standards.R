@@ -1,15 +1,15 @@
 # The standards in the terminal: of the class, opened, by group, by student.
 
 run_standards <- function(call) {
-  quiz <- read_for_figures(call)
+  sitting <- read_for_figures(call)
   if (!is.null(call$student) || !is.null(call$below) || call$grid) call$by <- "student"
-  standards <- summarise_standards(quiz, call$by, call$tag)
+  standards <- summarise_standards(sitting, call$by, call$tag)
   if (!nrow(standards) && is.null(call$tag)) {
     message(say("cli-standards.no_item_of_this"))
   }
   one <- !is.null(call$student) && length(split_commas(call$student)) == 1
   if (identical(call$by, "student") && !one && (call$grid || call$format == "text")) {
-    return(put_grid(call, quiz, standards))
+    return(put_grid(call, sitting, standards))
   }
   put_out(
     call,
@@ -18,7 +18,7 @@ run_standards <- function(call) {
       c(
         show_standards(standards, opened = !is.null(call$standard)),
         if (!is.null(call$standard) && is.null(call$by)) {
-          show_evidence(quiz, standards$code[1], call$tag)
+          show_evidence(sitting, standards$code[1], call$tag)
         }
       )
     },
@@ -204,8 +204,8 @@ beside_across <- function(standards, first, groups, cells) {
 
 # ---- one standard opened: the questions that show it -----------------------------------
 
-show_evidence <- function(quiz, code, tag) {
-  shown <- evidence_for(quiz, code, tag)
+show_evidence <- function(sitting, code, tag) {
+  shown <- evidence_for(sitting, code, tag)
   text <- ifelse(is.na(shown$wrong_text), "", paste0("  ", shown$wrong_text))
   wrong <- ifelse(
     is.na(shown$wrong),

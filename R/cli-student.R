@@ -1,8 +1,8 @@
 # One student's page in the terminal: how the score compares, the standards, the
 # ideas behind wrong answers, the attempts, and the answers beside the right ones.
 
-show_student <- function(quiz, student, which_answers = "all") {
-  view <- view_student(quiz, student$student, which_answers)
+show_student <- function(sitting, student, which_answers = "all") {
+  view <- view_student(sitting, student$student, which_answers)
   c(
     if (length(view$standing)) c("", wrap_lines(view$standing)),
     show_own_standards(view$standards),

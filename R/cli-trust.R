@@ -2,24 +2,24 @@
 # precision along the scores, lengths, and fairness.
 
 run_decisions <- function(call) {
-  quiz <- read_for_figures(call)
+  sitting <- read_for_figures(call)
   decisions <- summarise_decisions(
-    quiz,
+    sitting,
     read_shares(call$cut, "--cut"),
     call$by,
-    replicates_for(quiz, call$by, call$bootstrap)
+    replicates_for(sitting, call$by, call$bootstrap)
   )
   put_out(call, view_sorted(decisions, call$sort), show_decisions)
 }
 
 run_parts <- function(call) {
-  quiz <- read_for_figures(call)
+  sitting <- read_for_figures(call)
   strata <- if (is.null(call$strata)) "standards" else call$strata
   parts <- summarise_parts(
-    quiz,
+    sitting,
     strata,
     call$by,
-    replicates_for(quiz, call$by, call$bootstrap)
+    replicates_for(sitting, call$by, call$bootstrap)
   )
   if (!nrow(parts)) {
     message(

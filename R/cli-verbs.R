@@ -7,12 +7,14 @@ run_check <- function(call) {
 }
 
 run_test <- function(call) {
-  quiz <- read_for_figures(call)
-  if (!is.null(call$target)) quiz$settings$target_reliability <- check_target(call$target)
+  sitting <- read_for_figures(call)
+  if (!is.null(call$target)) {
+    sitting$settings$target_reliability <- check_target(call$target)
+  }
   put_out(
     call,
     view_sorted(
-      summarise_test(quiz, call$by, replicates_for(quiz, call$by, call$bootstrap)),
+      summarise_test(sitting, call$by, replicates_for(sitting, call$by, call$bootstrap)),
       call$sort
     ),
     show_test
@@ -30,13 +32,13 @@ check_target <- function(target) {
 }
 
 run_items <- function(call) {
-  quiz <- read_for_figures(call)
-  if (call$keys) return(run_keys(call, quiz))
-  if (call$review || !is.null(call$before)) return(run_review(call, quiz))
+  sitting <- read_for_figures(call)
+  if (call$keys) return(run_keys(call, sitting))
+  if (call$review || !is.null(call$before)) return(run_review(call, sitting))
   view <- view_asked(
     view_items,
     call,
-    quiz,
+    sitting,
     by = call$by,
     bootstrap = if (is.null(call$bootstrap)) 0 else call$bootstrap,
     told = call$format == "text"
@@ -46,10 +48,10 @@ run_items <- function(call) {
 
 run_students <- function(call) {
   check_choice("--answers", call$answers, c("all", "wrong", "right", "none"))
-  quiz <- read_for_figures(call)
+  sitting <- read_for_figures(call)
   put_out(
     call,
-    shown_rows(call, summarise_students(quiz, call$by)),
+    shown_rows(call, summarise_students(sitting, call$by)),
     function(students) {
       c(
         show_students(
@@ -57,7 +59,7 @@ run_students <- function(call) {
           chosen = !is.null(call$student) || !is.null(call$status) || !is.null(call$below)
         ),
         if (!is.null(call$student) && nrow(students) == 1) {
-          show_student(quiz, students, call$answers)
+          show_student(sitting, students, call$answers)
         }
       )
     },
@@ -84,9 +86,9 @@ run_export <- function(call) {
       did_you_mean(call$as, names(names))
     )
   }
-  quiz <- read_for_figures(call)
+  sitting <- read_for_figures(call)
   path <- if (is.null(call$out)) file.path(call$folder, names[[call$as]]) else call$out
-  export_sitting(quiz, path, call$as)
+  export_sitting(sitting, path, call$as)
   message(say("cli-verbs.written", path = path))
   0L
 }
@@ -94,13 +96,13 @@ run_export <- function(call) {
 run_demo <- function(call) {
   folder <- if (length(call$folder)) call$folder else "pregunta-demo"
   written <- write_demo(folder)
-  quiz <- read_sitting(folder)
+  sitting <- read_sitting(folder)
   cat(
-    say("cli-verbs.a_made_up_test", title = quiz$settings$title, folder = folder),
+    say("cli-verbs.a_made_up_test", title = sitting$settings$title, folder = folder),
     "",
-    wrap_lines(say_test(summarise_test(quiz))),
+    wrap_lines(say_test(summarise_test(sitting))),
     "",
-    show_look(look_first(summarise_items(quiz), summarise_options(quiz)), most = 3),
+    show_look(look_first(summarise_items(sitting), summarise_options(sitting)), most = 3),
     say("cli-verbs.ask_more_of_it", folder = folder),
     say("cli-verbs.misconceptions_groups_decisions_check"),
     say("cli-verbs.what_to_do_on", folder = folder),
@@ -127,21 +129,21 @@ say_files <- function(paths) {
 
 # Errors in the data are said on the way, not passed over.
 read_for_figures <- function(call) {
-  quiz <- read_sitting(call$folder)
-  errors <- sum(vapply(quiz$findings, function(f) f$severity == "error", TRUE))
+  sitting <- read_sitting(call$folder)
+  errors <- sum(vapply(sitting$findings, function(f) f$severity == "error", TRUE))
   if (errors) {
     message(say("cli-verbs.mistakes_in_the_data", errors = errors, folder = call$folder))
   }
-  quiz <- only_wanted(call, quiz)
-  note_tiny_groups(call$by, quiz)
-  quiz
+  sitting <- only_wanted(call, sitting)
+  note_tiny_groups(call$by, sitting)
+  sitting
 }
 
 # Of groups of one or two students most figures are NA: it is said why.
-note_tiny_groups <- function(by, quiz) {
+note_tiny_groups <- function(by, sitting) {
   if (!length(by) || "student" %in% by) return(invisible())
-  groups <- student_groups(quiz, by)
-  sizes <- tabulate(groups$index[was_present(quiz)], length(groups$labels))
+  groups <- student_groups(sitting, by)
+  sizes <- tabulate(groups$index[was_present(sitting)], length(groups$labels))
   if (stats::median(sizes) >= 3) return(invisible())
   message(
     say(
@@ -154,9 +156,9 @@ note_tiny_groups <- function(by, quiz) {
 }
 
 # --only COLUMN=VALUE, and it is said how much is left.
-only_wanted <- function(call, quiz) {
+only_wanted <- function(call, sitting) {
   said <- split_repeated(call$only)
-  if (!length(said)) return(quiz)
+  if (!length(said)) return(sitting)
   parts <- regmatches(
     said,
     regexec("^ *([^<>=]*[^<>= ]) *(<=|>=|=|<|>) *(.*[^ ]) *$", said)
@@ -176,12 +178,12 @@ only_wanted <- function(call, quiz) {
     if (part[3] == "=") split_commas(part[4]) else paste(part[3], part[4])
   })
   names(conditions) <- vapply(parts, `[[`, "", 2)
-  left <- do.call(narrow_sitting, c(list(quiz), conditions))
+  left <- do.call(narrow_sitting, c(list(sitting), conditions))
   counts <- function(table) {
     say(
       "cli-verbs.of",
       n = nrow(left[[table]]),
-      n_quiz = nrow(quiz[[table]]),
+      n_quiz = nrow(sitting[[table]]),
       table = table
     )
   }

@@ -113,9 +113,9 @@ one_report <- function(folder, file, names, audience, by) {
   )
   tryCatch(
     {
-      quiz <- read_sitting(folder)
-      row[c("title", "date")] <- list(quiz$settings$title, quiz$settings$date)
-      page <- report_page(quiz, names, audience, by)
+      sitting <- read_sitting(folder)
+      row[c("title", "date")] <- list(sitting$settings$title, sitting$settings$date)
+      page <- report_page(sitting, names, audience, by)
       row[names(attr(page, "headline"))] <- attr(page, "headline")
       write_text(page, file)
       row$file <- file

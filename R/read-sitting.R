@@ -42,9 +42,9 @@ read_sitting <- function(folder) {
   settings <- file.path(folder, "test.yml")
   settings <- if (file.exists(settings)) read_settings(settings) else list()
   if (is.null(settings$title)) settings$title <- basename(normalizePath(folder))
-  quiz <- do.call(sitting, c(tables, list(settings = settings)))
-  quiz$findings <- c(quiz$findings, check_encodings(tables))
-  quiz
+  sitting <- do.call(sitting, c(tables, list(settings = settings)))
+  sitting$findings <- c(sitting$findings, check_encodings(tables))
+  sitting
 }
 
 folder_tables <- c(

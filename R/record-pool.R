@@ -34,10 +34,10 @@ read_pool <- function(path) {
 
 folder_pool <- function(folder) {
   if (all(file.exists(file.path(folder, c("items.csv", "responses.csv"))))) {
-    quiz <- read_sitting(folder)
-    items <- summarise_items(quiz)
+    sitting <- read_sitting(folder)
+    items <- summarise_items(sitting)
     return(c(
-      quiz[c("items", "options", "standards", "misconceptions")],
+      sitting[c("items", "options", "standards", "misconceptions")],
       list(figures = as.data.frame(items)[c("difficulty", "discrimination", "n")])
     ))
   }

@@ -2,13 +2,13 @@
 
 # Shares, with the level and whether it is unsure beside them as facts; the weakest
 # student first. Students and standards without a result are not in it.
-standards_grid <- function(quiz, standards) {
+standards_grid <- function(sitting, standards) {
   standards <- standards[!is.na(standards$share), ]
   codes <- intersect(
     c(tree_order(attr(standards, "tree")), unique(standards$code)),
     standards$code
   )
-  people <- summarise_students(quiz)
+  people <- summarise_students(sitting)
   people <- people[
     people$student %in% standards$student,
     c("student", "name", "section", "share", "level")
@@ -29,12 +29,12 @@ standards_grid <- function(quiz, standards) {
   new_summary(
     cbind(people, as.data.frame(shares, check.names = FALSE)),
     "standards_grid",
-    quiz$settings,
+    sitting$settings,
     "student",
     codes = codes,
     level = wide(standards$level, NA_character_),
     unsure = wide(standards$unsure %in% TRUE, FALSE),
     priority = priority_mark(standards)[match(codes, standards$code)],
-    levels = names(quiz$settings$levels)
+    levels = names(sitting$settings$levels)
   )
 }

@@ -59,10 +59,10 @@ adjust <- function(test, action, student = NA, item = NA, value = NA, reason = N
 
 # The folder's sitting with the changes, which are added to its list.
 record_changes <- function(folder, rows) {
-  quiz <- with_changes(read_sitting(folder), rows)
+  sitting <- with_changes(read_sitting(folder), rows)
   rows$when <- format(Sys.time(), "%Y-%m-%d %H:%M")
   append_rows(folder, rows)
-  quiz
+  sitting
 }
 
 append_rows <- function(folder, rows) {

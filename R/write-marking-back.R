@@ -1,16 +1,16 @@
 #' @rdname write_marking
 #' @export
 read_marking <- function(folder, path) {
-  quiz <- read_sitting(folder)
+  sitting <- read_sitting(folder)
   check_file(path)
   sheet <- read_marking_sheet(path)
-  cells <- waiting_cells(quiz, all = TRUE)
+  cells <- waiting_cells(sitting, all = TRUE)
   sheet$key <- marking_key(sheet$item, sheet$answer, sheet$student)
   said <- !is.na(sheet$points) | !is.na(sheet$comment)
   check_sheet_answers(sheet, said, cells)
-  check_sheet_points(sheet, quiz$items)
-  marks <- marks_to_record(sheet, cells, quiz)
-  comments <- comments_to_record(sheet, cells, quiz)
+  check_sheet_points(sheet, sitting$items)
+  marks <- marks_to_record(sheet, cells, sitting)
+  comments <- comments_to_record(sheet, cells, sitting)
   rows <- rbind(marks, comments)
   if (nrow(rows)) record_changes(folder, rows)
   invisible(data.frame(
@@ -83,14 +83,14 @@ check_sheet_points <- function(sheet, items) {
 }
 
 # The rows of the list: new marks, and those of an earlier sheet that changed.
-marks_to_record <- function(sheet, cells, quiz) {
+marks_to_record <- function(sheet, cells, sitting) {
   marked <- which(!is.na(sheet$points))
   cells <- cells[cells$key %in% sheet$key[marked], ]
   points <- format_plain(read_number(sheet$points[match(cells$key, sheet$key)]))
-  standing <- quiz$changes[quiz$changes$action == "points", ]
+  standing <- sitting$changes[sitting$changes$action == "points", ]
   at <- match(
     paste(cells$student, cells$item),
-    paste(standing$student, match(standing$item, quiz$items$item))
+    paste(standing$student, match(standing$item, sitting$items$item))
   )
   before <- standing$value[at]
   changed <- !is.na(before) & abs(read_number(before) - read_number(points)) > 1e-9
@@ -105,11 +105,11 @@ marks_to_record <- function(sheet, cells, quiz) {
       say(
         "write-marking-back.there_it_is_of",
         before = before[foreign[1]],
-        adjustments = say_place(quiz$adjustments, standing$row[at[foreign[1]]])
+        adjustments = say_place(sitting$adjustments, standing$row[at[foreign[1]]])
       )
     )
   }
-  item <- quiz$items$item[cells$item]
+  item <- sitting$items$item[cells$item]
   change <- function(rows, action, value, reason) {
     data.frame(
       student = cells$student[rows],
@@ -132,12 +132,12 @@ marks_to_record <- function(sheet, cells, quiz) {
 }
 
 # A comment that is there already is not added again.
-comments_to_record <- function(sheet, cells, quiz) {
+comments_to_record <- function(sheet, cells, sitting) {
   rows <- which(!is.na(sheet$comment))
   cells <- cells[cells$key %in% sheet$key[rows], ]
   comment <- sheet$comment[match(cells$key, sheet$key)]
-  item <- quiz$items$item[cells$item]
-  there <- quiz$changes[quiz$changes$action == "comment", ]
+  item <- sitting$items$item[cells$item]
+  there <- sitting$changes[sitting$changes$action == "comment", ]
   new <- !paste(cells$student, item, comment) %in% paste(
     there$student,
     there$item,

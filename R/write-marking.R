@@ -35,11 +35,11 @@
 #' write.csv(sheet, file.path(folder, "marking.csv"), row.names = FALSE, na = "")
 #' print(read_marking(folder, file.path(folder, "marking.csv")))
 write_marking <- function(folder, names = TRUE) {
-  quiz <- read_sitting(folder)
-  sheet <- marking_sheet(quiz, names)
+  sitting <- read_sitting(folder)
+  sheet <- marking_sheet(sitting, names)
   if (!nrow(sheet)) return(invisible(NULL))
   paths <- file.path(folder, c("marking.csv", "marking.xlsx"))
-  for (path in paths[file.exists(paths)]) stop_if_marked(quiz, path)
+  for (path in paths[file.exists(paths)]) stop_if_marked(sitting, path)
   write_csv_table(sheet, paths[1])
   write_marking_book(sheet, paths[2])
   invisible(paths)
@@ -50,9 +50,9 @@ paper_word <- "(on paper)"
 
 # A row a student and item that can be marked by hand: those that wait now, or
 # (all) those that waited before any change of single students.
-waiting_cells <- function(quiz, all = FALSE) {
-  part <- if (all) quiz$before else quiz
-  keyless <- !is_marked(quiz$items$type) & is.na(quiz$items$key)
+waiting_cells <- function(sitting, all = FALSE) {
+  part <- if (all) sitting$before else sitting
+  keyless <- !is_marked(sitting$items$type) & is.na(sitting$items$key)
   found <- lapply(which(!keyless), function(j) {
     i <- which((part$cells[[j]]$state == "pending")[part$codes[, j]])
     answer <- part$cells[[j]]$answer[part$codes[i, j]]
@@ -66,9 +66,9 @@ waiting_cells <- function(quiz, all = FALSE) {
     rbind,
     c(list(data.frame(item = integer(), row = integer(), answer = character())), found)
   )
-  cells$student <- quiz$students$student[cells$row]
+  cells$student <- sitting$students$student[cells$row]
   cells$key <- marking_key(
-    quiz$items$item[cells$item],
+    sitting$items$item[cells$item],
     cells$answer,
     ifelse(cells$answer == paper_word, cells$student, NA)
   )
@@ -84,22 +84,21 @@ marking_key <- function(item, answer, student) {
   )
 }
 
-marking_sheet <- function(quiz, names) {
-  cells <- waiting_cells(quiz)
+marking_sheet <- function(sitting, names) {
+  cells <- waiting_cells(sitting)
   times <- table(cells$key)
   first <- cells[!duplicated(cells$key), ]
   first <- first[order(first$item, -times[first$key], tolower(first$answer)), ]
-  label <- ifelse(is.na(quiz$students$name), quiz$students$student, quiz$students$name)[
-    cells$row
-  ]
+  people <- sitting$students[cells$row, ]
+  label <- ifelse(is.na(people$name), people$student, people$name)
   who <- vapply(split(label, factor(cells$key, first$key)), paste, "", collapse = "; ")
   sheet <- data.frame(
-    item = quiz$items$item[first$item],
-    question = quiz$items$prompt[first$item],
+    item = sitting$items$item[first$item],
+    question = sitting$items$prompt[first$item],
     answer = first$answer,
     times = as.integer(times[first$key]),
     points = rep(NA_character_, nrow(first)),
-    most = quiz$items$points[first$item],
+    most = sitting$items$points[first$item],
     comment = rep(NA_character_, nrow(first)),
     student = ifelse(first$answer == paper_word, first$student, NA),
     who = unname(who)
@@ -110,14 +109,11 @@ marking_sheet <- function(quiz, names) {
 }
 
 # Marks in a sheet of that name that are not in the folder yet.
-stop_if_marked <- function(quiz, path) {
+stop_if_marked <- function(sitting, path) {
   sheet <- read_marking_sheet(path)
   filled <- sheet[!is.na(sheet$points), ]
-  if (!any(
-      marking_key(filled$item, filled$answer, filled$student) %in% waiting_cells(quiz)$key
-    )) {
-    return(invisible())
-  }
+  marked <- marking_key(filled$item, filled$answer, filled$student)
+  if (!any(marked %in% waiting_cells(sitting)$key)) return(invisible())
   abort_pregunta(
     "output",
     say("write-marking.the_sheet_has_marks", path = quoted(path)),
