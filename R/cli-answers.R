@@ -41,21 +41,23 @@ show_answers <- function(answers, items = NULL) {
   unlist(
     lapply(sets, function(rows) {
       table <- utils::head(answers[rows, ], most_answers)
+      columns <- list(
+        text_column("", ifelse(table$key, "\u2713", " "), colour = "teal"),
+        text_column("answer", shown_answer(table$answer, table$state), shrink = TRUE),
+        gauge_column(
+          "given_by",
+          table$share,
+          width = 6,
+          colour = ifelse(table$key, "teal", NA)
+        ),
+        text_column("n", table$count, "right"),
+        text_column("points", plain_points(table$points), "right"),
+        text_column("", say_slip(table$slip), colour = "ochre")
+      )
       c(
         paint(option_heading(table$item[1], items), "bold"),
         format_table(
-          list(
-            text_column("", ifelse(table$key, "\u2713", " "), colour = "teal"),
-            text_column("answer", shown_answer(table$answer, table$state), shrink = TRUE),
-            text_column(
-              "given_by",
-              paste(bar(table$share, 6), pad(percent(table$share), "right")),
-              colour = ifelse(table$key, "teal", NA)
-            ),
-            text_column("n", table$count, "right"),
-            text_column("points", plain_points(table$points), "right"),
-            text_column("", say_slip(table$slip), colour = "ochre")
-          )
+          columns
         ),
         if (length(rows) > most_answers) {
           say("cli-answers.and_more_format_csv", n = length(rows) - most_answers)
@@ -177,17 +179,18 @@ option_columns <- function(table) {
     ),
     text_column("option", shown_answer(table$option, table$state), shrink = TRUE),
     if (any(nzchar(words))) text_column("text", words, shrink = TRUE),
-    text_column(
+    gauge_column(
       "chosen_by",
-      paste(bar(table$share, 6), pad(percent(table$share), "right")),
+      table$share,
+      width = 6,
       colour = ifelse(table$key, "teal", NA)
     ),
     text_column("n", table$count, "right"),
-    text_column("low", percent(table$low), "right"),
-    text_column("mid", percent(table$middle), "right"),
-    text_column("high", percent(table$high), "right"),
-    text_column("rest", percent(table$mean_rest), "right"),
-    text_column("r", number(table$option_rest), "right"),
+    share_column("low", table$low),
+    share_column("mid", table$middle),
+    share_column("high", table$high),
+    share_column("rest", table$mean_rest),
+    number_column("r", table$option_rest),
     if (any(!is.na(table$distractor))) {
       text_column(
         "",

@@ -58,11 +58,7 @@ show_attempts <- function(attempts) {
           text_column("student", again$student, shrink = TRUE),
           if (!all(is.na(again$name))) text_column("name", again$name, shrink = TRUE),
           text_column("attempt", again$attempt, "right"),
-          text_column(
-            "score",
-            paste(bar(again$share), pad(percent(again$share), "right")),
-            colour = "teal"
-          ),
+          gauge_column("score", again$share, colour = "teal"),
           text_column("points", points_of_open(again), "right"),
           text_column("since_the_first", change, "right"),
           if (!is.null(again$seconds)) {
@@ -156,7 +152,7 @@ time_columns <- function(times, timed, by_student, again) {
         } else {
           text_column("tries", format(round(times$tries, 1), nsmall = 1), "right")
         },
-        text_column("at_once", percent(times$right_at_once), "right"),
+        share_column("at_once", times$right_at_once),
         text_column("until_right", until, "right"),
         text_column("never", times$never_right, "right")
       )

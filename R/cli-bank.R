@@ -96,12 +96,8 @@ show_bank <- function(items) {
       text_column("type", items$type),
       text_column("question", items$prompt, shrink = TRUE),
       text_column("standards", items$standards, shrink = TRUE),
-      text_column(
-        "points_earned",
-        paste(bar(items$difficulty, 6), pad(percent(items$difficulty), "right")),
-        colour = "teal"
-      ),
-      text_column("discrimination", number(items$discrimination), "right"),
+      gauge_column("points_earned", items$difficulty, width = 6, colour = "teal"),
+      number_column("discrimination", items$discrimination),
       text_column("n", items$n, "right"),
       text_column("uses", items$uses, "right"),
       text_column("last_used", items$last_used, shrink = TRUE)
@@ -117,17 +113,9 @@ show_uses <- function(uses) {
       text_column("test", uses$test, shrink = TRUE),
       text_column("date", uses$date),
       text_column("n", uses$n, "right"),
-      text_column(
-        "points_earned",
-        paste(bar(uses$difficulty, 6), pad(percent(uses$difficulty), "right")),
-        colour = "teal"
-      ),
-      text_column(
-        "interval",
-        between(uses$difficulty_low, uses$difficulty_high),
-        "right"
-      ),
-      text_column("discrimination", number(uses$discrimination), "right")
+      gauge_column("points_earned", uses$difficulty, width = 6, colour = "teal"),
+      interval_column("interval", uses$difficulty_low, uses$difficulty_high),
+      number_column("discrimination", uses$discrimination)
     )
   )
 }

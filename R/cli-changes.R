@@ -135,9 +135,7 @@ show_changes <- function(table) {
     "",
     say("cli-changes.undone")
   )
-  c(
-    format_table(
-      list(
+  columns <- list(
         text_column("line", table$line, "right"),
         text_column("action", table$action),
         text_column(
@@ -150,6 +148,9 @@ show_changes <- function(table) {
         text_column("reason", table$reason, shrink = TRUE),
         text_column("", state, colour = "ochre")
       )
+c(
+    format_table(
+      columns
     ),
     "",
     wrap_lines(say("cli-changes.to_take_one_back"))
@@ -215,9 +216,7 @@ show_moved <- function(tried, most = 12) {
   of <- function(points, open) {
     say("cli-changes.of", points = plain_points(points), open = plain_points(open))
   }
-  c(
-    format_table(
-      list(
+  columns <- list(
         text_column("student", shown$student, shrink = TRUE),
         if (!all(is.na(shown$name))) text_column("name", shown$name, shrink = TRUE),
         text_column("points_before", of(shown$points_before, shown$open_before), "right"),
@@ -232,6 +231,9 @@ show_moved <- function(tried, most = 12) {
           text_column("band", arrow(shown$band_before, shown$band_after))
         }
       )
+c(
+    format_table(
+      columns
     ),
     if (nrow(tried) > most) {
       say("cli-changes.and_more_format_csv", n = nrow(tried) - most)

@@ -196,8 +196,8 @@ show_student_change <- function(change) {
         text_column("student", who, shrink = TRUE),
         text_column("section", shown$section),
         if (!identical(shown, whole)) text_column("code", shown$code),
-        text_column("before", percent(shown$share_before), "right"),
-        text_column("after", percent(shown$share_after), "right"),
+        share_column("before", shown$share_before),
+        share_column("after", shown$share_after),
         text_column(
           "change",
           ifelse(is.na(shown$change), "", signed_points(shown$change)),
@@ -242,8 +242,8 @@ show_item_change <- function(change) {
       text_column("item", paste(change$item_before, "\u2192", change$item)),
       text_column("question", change$prompt, shrink = TRUE),
       text_column("n", change$n, "right"),
-      text_column("before", percent(change$difficulty_before), "right"),
-      text_column("after", percent(change$difficulty_after), "right"),
+      share_column("before", change$difficulty_before),
+      share_column("after", change$difficulty_after),
       text_column(
         "change",
         ifelse(is.na(change$change), "\u2013", signed_points(change$change)),

@@ -133,7 +133,7 @@ show_form <- function(drawn, people, several, listed) {
         text_column("question", drawn$prompt, shrink = TRUE),
         text_column("points", plain_points(drawn$points), "right"),
         if (!all(is.na(drawn$difficulty))) {
-          text_column("earned_last_time", percent(drawn$difficulty), "right")
+          share_column("earned_last_time", drawn$difficulty)
         }
       ) |>
         Filter(f = Negate(is.null))

@@ -28,7 +28,7 @@ show_grid <- function(grid, below = NULL) {
     if (length(unique(grid$section)) > 1) {
       text_column("section", shorten(ifelse(is.na(grid$section), "", grid$section), 12))
     },
-    text_column("whole", percent(grid$share), "right")
+    share_column("whole", grid$share)
   ) |>
     Filter(f = Negate(is.null))
   kept <- columns_that_fit(pmax(nchar(head, "width"), 7), weakest, who)

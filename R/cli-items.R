@@ -39,25 +39,18 @@ show_items <- function(items, look = NULL) {
   } else {
     items
   }
+  hardness <- ifelse(sorted$difficulty_band %in% "hard", "ochre", "teal")
   columns <- c(
     group_columns(sorted, attr(items, "by")),
     list(
       text_column("item", sorted$item),
       text_column("type", sorted$type),
       text_column("n", sorted$n, "right"),
-      text_column(
-        "points_earned",
-        paste(bar(sorted$difficulty), pad(percent(sorted$difficulty), "right")),
-        colour = ifelse(sorted$difficulty_band %in% "hard", "ochre", "teal")
-      ),
-      text_column(
-        "interval",
-        between(sorted$difficulty_low, sorted$difficulty_high),
-        "right"
-      ),
-      text_column("low", percent(sorted$low), "right"),
-      text_column("mid", percent(sorted$middle), "right"),
-      text_column("high", percent(sorted$high), "right"),
+      gauge_column("points_earned", sorted$difficulty, colour = hardness),
+      interval_column("interval", sorted$difficulty_low, sorted$difficulty_high),
+      share_column("low", sorted$low),
+      share_column("mid", sorted$middle),
+      share_column("high", sorted$high),
       text_column(
         "discrimination",
         paste(

@@ -59,8 +59,8 @@ show_misconceptions <- function(found, chosen = FALSE) {
             "right",
             colour = ifelse(found$likely %in% c(NA, 0), NA, "ochre")
           ),
-          text_column("", percent(found$share), "right"),
-          text_column("interval", between(found$share_low, found$share_high), "right"),
+          share_column("", found$share),
+          interval_column("interval", found$share_low, found$share_high),
           text_column("now_and_then", found$now_and_then, "right"),
           text_column("once", found$once, "right"),
           text_column("never", found$never, "right")
@@ -92,35 +92,36 @@ show_held <- function(found, chosen) {
   }
   if (!nrow(shown)) return(say("judge-misconceptions.nobody_twice"))
   new <- shown$code != c("", utils::head(shown$code, -1))
+  columns <- list(
+    text_column("code", ifelse(new | chosen, shown$code, "")),
+    text_column("student", shown$student, shrink = TRUE),
+    if (!all(is.na(shown$name))) text_column("name", shown$name, shrink = TRUE),
+    if (!all(is.na(shown$section))) {
+      text_column("section", shown$section, shrink = TRUE)
+    },
+    text_column(
+      "",
+      words_for(shown$status, "held"),
+      colour = ifelse(shown$status %in% "likely", "ochre", NA)
+    ),
+    text_column(
+      "chosen",
+      ifelse(
+        shown$chances > 0,
+        say(
+          "cli-misconceptions.of_2",
+          chosen = shown$chosen,
+          chances = shown$chances
+        ),
+        ""
+      ),
+      "right"
+    ),
+    text_column("answers", shown$answers, shrink = TRUE)
+  )
   c(
     format_table(
-      list(
-        text_column("code", ifelse(new | chosen, shown$code, "")),
-        text_column("student", shown$student, shrink = TRUE),
-        if (!all(is.na(shown$name))) text_column("name", shown$name, shrink = TRUE),
-        if (!all(is.na(shown$section))) {
-          text_column("section", shown$section, shrink = TRUE)
-        },
-        text_column(
-          "",
-          words_for(shown$status, "held"),
-          colour = ifelse(shown$status %in% "likely", "ochre", NA)
-        ),
-        text_column(
-          "chosen",
-          ifelse(
-            shown$chances > 0,
-            say(
-              "cli-misconceptions.of_2",
-              chosen = shown$chosen,
-              chances = shown$chances
-            ),
-            ""
-          ),
-          "right"
-        ),
-        text_column("answers", shown$answers, shrink = TRUE)
-      )
+      columns
     ),
     "",
     wrap_lines(printable(say_ideas(shown)), 0, 2)
@@ -141,36 +142,37 @@ show_together <- function(pairs) {
   answer <- function(item, option, text) {
     paste0(item, " ", option, ifelse(is.na(text), "", paste0(" ", text)))
   }
+  columns <- list(
+    text_column(
+      "those_who_said",
+      answer(pairs$item, pairs$option, pairs$text),
+      shrink = TRUE
+    ),
+    text_column(
+      "also_said",
+      answer(pairs$with_item, pairs$with_option, pairs$with_text),
+      shrink = TRUE
+    ),
+    text_column("both", pairs$both, "right"),
+    number_column("by_chance", pairs$expected, 1),
+    text_column(
+      "odds",
+      ifelse(
+        is.finite(pairs$odds_ratio),
+        paste0("x ", number(pairs$odds_ratio, 1)),
+        "x \u221e"
+      ),
+      "right"
+    ),
+    text_column(
+      "p_adjusted",
+      ifelse(pairs$p_adjusted < 0.001, "< 0.001", number(pairs$p_adjusted, 3)),
+      "right"
+    )
+  )
   c(
     format_table(
-      list(
-        text_column(
-          "those_who_said",
-          answer(pairs$item, pairs$option, pairs$text),
-          shrink = TRUE
-        ),
-        text_column(
-          "also_said",
-          answer(pairs$with_item, pairs$with_option, pairs$with_text),
-          shrink = TRUE
-        ),
-        text_column("both", pairs$both, "right"),
-        text_column("by_chance", number(pairs$expected, 1), "right"),
-        text_column(
-          "odds",
-          ifelse(
-            is.finite(pairs$odds_ratio),
-            paste0("x ", number(pairs$odds_ratio, 1)),
-            "x \u221e"
-          ),
-          "right"
-        ),
-        text_column(
-          "p_adjusted",
-          ifelse(pairs$p_adjusted < 0.001, "< 0.001", number(pairs$p_adjusted, 3)),
-          "right"
-        )
-      )
+      columns
     ),
     "",
     wrap_lines(
@@ -206,14 +208,14 @@ show_guessing <- function(guessing) {
             say("cli-misconceptions.of_3", right = few$right, n = few$n),
             "right"
           ),
-          text_column("guessed", number(few$expected, 1), "right"),
-          text_column("by_chance", percent(few$p_guess), "right"),
+          number_column("guessed", few$expected, 1),
+          share_column("by_chance", few$p_guess),
           text_column(
             "wrong_with_an_idea",
             say("cli-misconceptions.of_4", coded = few$coded, wrong = few$wrong),
             "right"
           ),
-          text_column("by_chance", percent(few$p_coded), "right"),
+          share_column("by_chance", few$p_coded),
           text_column(
             "",
             words_for(few$reads_as, "guessing"),

@@ -172,11 +172,7 @@ show_tests <- function(test) {
         list(
           text_column("n", test$n, "right"),
           text_column("absent", test$absent, "right"),
-          text_column(
-            "mean",
-            paste(bar(test$mean_share), pad(percent(test$mean_share), "right")),
-            colour = "teal"
-          ),
+          gauge_column("mean", test$mean_share, colour = "teal"),
           text_column(
             "points",
             say(
@@ -186,13 +182,13 @@ show_tests <- function(test) {
             ),
             "right"
           ),
-          text_column("median", number(test$median, 1), "right"),
-          text_column("sd", number(test$sd, 1), "right"),
+          number_column("median", test$median, 1),
+          number_column("sd", test$sd, 1),
           text_column("lowest", plain_points(test$lowest), "right"),
           text_column("highest", plain_points(test$highest), "right"),
-          text_column("alpha", number(test$alpha), "right"),
+          number_column("alpha", test$alpha),
           text_column("from_n", test$n_complete, "right"),
-          text_column("sem", number(test$sem, 1), "right")
+          number_column("sem", test$sem, 1)
         )
       )
     ),
@@ -201,7 +197,7 @@ show_tests <- function(test) {
       c(
         group_columns(test),
         list(
-          text_column("mean", percent(test$mean_share), "right"),
+          share_column("mean", test$mean_share),
           text_column("than_the_others", signed_percent(test$difference), "right"),
           text_column(
             "interval",
@@ -269,9 +265,9 @@ show_students <- function(students, chosen = FALSE) {
           if (!all(is.na(sorted$section))) {
             text_column("section", sorted$section, shrink = TRUE)
           },
-          text_column(
+          gauge_column(
             "score",
-            paste(bar(sorted$share), pad(percent(sorted$share), "right")),
+            sorted$share,
             colour = ifelse(sorted$level %in% levels[1], "ochre", "teal")
           ),
           text_column("points", points_of_open(sorted), "right"),

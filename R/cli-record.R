@@ -278,12 +278,8 @@ show_recorded_items <- function(items) {
         ifelse(again, percent(items$first_difficulty), ""),
         "right"
       ),
-      text_column(
-        "last_earned",
-        paste(bar(items$difficulty, 6), pad(percent(items$difficulty), "right")),
-        colour = "teal"
-      ),
-      text_column("discrimination", number(items$discrimination), "right")
+      gauge_column("last_earned", items$difficulty, width = 6, colour = "teal"),
+      number_column("discrimination", items$discrimination)
     )
   )
 }
@@ -292,6 +288,13 @@ show_recorded_items <- function(items) {
 print.pregunta_pending <- function(x, ...) print_lines(x, show_pending)
 
 show_pending <- function(late) {
+  columns <- list(
+    text_column("student", late$student),
+    text_column("name", late$name, shrink = TRUE),
+    text_column("section", late$section),
+    text_column("status", words_for(late$status, "statuses"), colour = "ochre"),
+    text_column("last_tested", ifelse(is.na(late$last_date), "never", late$last_date))
+  )
   c(
     paint(
       printable(
@@ -306,13 +309,7 @@ show_pending <- function(late) {
     ),
     "",
     format_table(
-      list(
-        text_column("student", late$student),
-        text_column("name", late$name, shrink = TRUE),
-        text_column("section", late$section),
-        text_column("status", words_for(late$status, "statuses"), colour = "ochre"),
-        text_column("last_tested", ifelse(is.na(late$last_date), "never", late$last_date))
-      )
+      columns
     )
   )
 }
@@ -331,11 +328,7 @@ show_overview <- function(table) {
     ),
     text_column("section", shorten(ifelse(is.na(table$section), "", table$section), 12)),
     text_column("done", say("cli-record.of", done = table$done, of = table$of), "right"),
-    text_column(
-      "mean",
-      paste(bar(table$mean_share, 6), pad(percent(table$mean_share), "right")),
-      colour = "teal"
-    )
+    gauge_column("mean", table$mean_share, width = 6, colour = "teal")
   )
   head <- shorten(printable(tests$name), 14)
   kept <- columns_that_fit(pmax(nchar(head, "width"), 4), rev(seq_along(head)), who)

@@ -108,38 +108,39 @@ say_purpose <- function(settings) {
 }
 
 show_keys <- function(keys) {
+  columns <- list(
+    text_column("item", keys$item),
+    text_column("key", keys$key),
+    text_column("rival", keys$rival),
+    text_column("chosen", paste(keys$key_count, ":", keys$rival_count), "right"),
+    text_column(
+      "strongest_27",
+      paste(percent(keys$key_upper), ":", percent(keys$rival_upper)),
+      "right"
+    ),
+    text_column(
+      "with_the_rest",
+      paste(number(keys$key_rest), ":", number(keys$rival_rest)),
+      "right"
+    ),
+    text_column(
+      "doubt",
+      words_for(keys$doubt, "doubts"),
+      colour = ifelse(keys$doubt == "clear", "ochre", NA)
+    ),
+    text_column(
+      "if_changed",
+      say("cli-review.rise_fall", rise = keys$rise, fall = keys$fall),
+      shrink = TRUE
+    ),
+    text_column(
+      "alpha",
+      paste(number(keys$alpha_before), "\u2192", number(keys$alpha_after))
+    )
+  )
   c(
     format_table(
-      list(
-        text_column("item", keys$item),
-        text_column("key", keys$key),
-        text_column("rival", keys$rival),
-        text_column("chosen", paste(keys$key_count, ":", keys$rival_count), "right"),
-        text_column(
-          "strongest_27",
-          paste(percent(keys$key_upper), ":", percent(keys$rival_upper)),
-          "right"
-        ),
-        text_column(
-          "with_the_rest",
-          paste(number(keys$key_rest), ":", number(keys$rival_rest)),
-          "right"
-        ),
-        text_column(
-          "doubt",
-          words_for(keys$doubt, "doubts"),
-          colour = ifelse(keys$doubt == "clear", "ochre", NA)
-        ),
-        text_column(
-          "if_changed",
-          say("cli-review.rise_fall", rise = keys$rise, fall = keys$fall),
-          shrink = TRUE
-        ),
-        text_column(
-          "alpha",
-          paste(number(keys$alpha_before), "\u2192", number(keys$alpha_after))
-        )
-      )
+      columns
     ),
     "",
     unlist(lapply(which(keys$doubt == "clear"), function(row) {

@@ -104,11 +104,7 @@ show_code_rows <- function(standards) {
             ),
             colour = "teal"
           ),
-          text_column(
-            "interval",
-            between(standards$share_low, standards$share_high),
-            "right"
-          )
+          interval_column("interval", standards$share_low, standards$share_high)
         ),
         level_columns(standards, levels)
       )
@@ -213,23 +209,20 @@ show_evidence <- function(sitting, code, tag) {
     paste0(shown$wrong, " ", percent(shown$wrong_share), text)
   )
   idea <- ifelse(is.na(shown$misconception), "", shown$misconception)
+  columns <- list(
+    text_column("item", shown$item),
+    if (!all(is.na(shown$prompt))) {
+      text_column("question", shown$prompt, shrink = TRUE)
+    },
+    gauge_column("points_earned", shown$difficulty, width = 6, colour = "teal"),
+    text_column("most_chosen_wrong", wrong, shrink = TRUE),
+    if (any(nzchar(idea))) text_column("idea_behind_it", idea)
+  )
   c(
     "",
     paint(say("cli-standards.what_shows", code = code), "bold"),
     format_table(
-      list(
-        text_column("item", shown$item),
-        if (!all(is.na(shown$prompt))) {
-          text_column("question", shown$prompt, shrink = TRUE)
-        },
-        text_column(
-          "points_earned",
-          paste(bar(shown$difficulty, 6), pad(percent(shown$difficulty), "right")),
-          colour = "teal"
-        ),
-        text_column("most_chosen_wrong", wrong, shrink = TRUE),
-        if (any(nzchar(idea))) text_column("idea_behind_it", idea)
-      )
+      columns
     )
   )
 }
@@ -237,36 +230,29 @@ show_evidence <- function(sitting, code, tag) {
 # ---- students ----------------------------------------------------------------------
 
 show_student_standards <- function(standards) {
+  columns <- list(
+    text_column("student", standards$student, shrink = TRUE),
+    if (!all(is.na(standards$name))) {
+      text_column("name", standards$name, shrink = TRUE)
+    },
+    text_column(
+      I(tag_header(standards)),
+      paste0(standards$code, priority_mark(standards))
+    ),
+    if (!all(is.na(standards$title))) {
+      text_column("title", standards$title, shrink = TRUE)
+    },
+    text_column("points", points_of_earned(standards), "right"),
+    gauge_column("score", standards$share, colour = "teal"),
+    interval_column("interval", standards$share_low, standards$share_high),
+    text_column(
+      "level",
+      paste0(standards$level, ifelse(standards$unsure %in% TRUE, " ?", ""))
+    )
+  )
   c(
     format_table(
-      list(
-        text_column("student", standards$student, shrink = TRUE),
-        if (!all(is.na(standards$name))) {
-          text_column("name", standards$name, shrink = TRUE)
-        },
-        text_column(
-          I(tag_header(standards)),
-          paste0(standards$code, priority_mark(standards))
-        ),
-        if (!all(is.na(standards$title))) {
-          text_column("title", standards$title, shrink = TRUE)
-        },
-        text_column("points", points_of_earned(standards), "right"),
-        text_column(
-          "score",
-          paste(bar(standards$share), pad(percent(standards$share), "right")),
-          colour = "teal"
-        ),
-        text_column(
-          "interval",
-          between(standards$share_low, standards$share_high),
-          "right"
-        ),
-        text_column(
-          "level",
-          paste0(standards$level, ifelse(standards$unsure %in% TRUE, " ?", ""))
-        )
-      )
+      columns
     ),
     "",
     wrap_lines(say("legends.unsure"))

@@ -19,21 +19,18 @@ show_own_standards <- function(view) {
   own <- view$own
   class <- view$class
   depth <- lengths(lapply(own$code, ancestors, standards = attr(class, "tree")))
+  columns <- list(
+    text_column("code", paste0(strrep("  ", depth), own$code, priority_mark(own))),
+    if (!all(is.na(own$title))) text_column("title", own$title, shrink = TRUE),
+    text_column("points", points_of_earned(own), "right"),
+    gauge_column("score", own$share, colour = "teal"),
+    share_column("class", class$share[match(own$code, class$code)]),
+    text_column("level", paste0(own$level, ifelse(own$unsure %in% TRUE, " ?", "")))
+  )
   c(
     own_heading(say("cli-student.standards")),
     format_table(
-      list(
-        text_column("code", paste0(strrep("  ", depth), own$code, priority_mark(own))),
-        if (!all(is.na(own$title))) text_column("title", own$title, shrink = TRUE),
-        text_column("points", points_of_earned(own), "right"),
-        text_column(
-          "score",
-          paste(bar(own$share), pad(percent(own$share), "right")),
-          colour = "teal"
-        ),
-        text_column("class", percent(class$share[match(own$code, class$code)]), "right"),
-        text_column("level", paste0(own$level, ifelse(own$unsure %in% TRUE, " ?", "")))
-      )
+      columns
     ),
     wrap_lines(
       printable(

@@ -14,6 +14,24 @@ text_column <- function(header, values, align = "left", colour = NULL, shrink = 
   )
 }
 
+# Columns of figures; `...` is what text_column() takes.
+share_column <- function(header, share, ...) {
+  text_column(header, percent(share), "right", ...)
+}
+
+number_column <- function(header, x, digits = 2, ...) {
+  text_column(header, number(x, digits), "right", ...)
+}
+
+interval_column <- function(header, low, high, ...) {
+  text_column(header, between(low, high), "right", ...)
+}
+
+# A bar with the share beside it.
+gauge_column <- function(header, share, width = 10, ...) {
+  text_column(header, paste(bar(share, width), pad(percent(share), "right")), ...)
+}
+
 format_table <- function(columns, width = table_width) {
   columns <- Filter(Negate(is.null), columns)
   columns <- fit_columns(columns, width)

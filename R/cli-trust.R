@@ -177,13 +177,13 @@ show_parts <- function(parts) {
           text_column("part", parts$part, shrink = TRUE),
           text_column("items", parts$items, "right"),
           text_column("points", plain_points(parts$points), "right"),
-          text_column("earned", percent(parts$share), "right"),
+          share_column("earned", parts$share),
           text_column(
             "alpha",
             with_bounds(parts$alpha, parts$alpha_low, parts$alpha_high)
           ),
-          text_column("by_its_own", number(parts$by_part), "right"),
-          text_column("by_the_total", number(parts$by_total), "right"),
+          number_column("by_its_own", parts$by_part),
+          number_column("by_the_total", parts$by_total),
           text_column(
             "own_score",
             ifelse(
@@ -210,17 +210,18 @@ show_precision <- function(precision) {
     precision$students > 0 | precision$score %in% range(precision$score),
 
   ]
+  columns <- list(
+    text_column("score", plain_points(shown$score), "right"),
+    share_column("", shown$share),
+    text_column("students", shown$students, "right"),
+    text_column("level", shown$level),
+    number_column("sem", shown$sem, 1),
+    number_column("as_well_from", shown$low, 1),
+    number_column("to", shown$high, 1)
+  )
   c(
     format_table(
-      list(
-        text_column("score", plain_points(shown$score), "right"),
-        text_column("", percent(shown$share), "right"),
-        text_column("students", shown$students, "right"),
-        text_column("level", shown$level),
-        text_column("sem", number(shown$sem, 1), "right"),
-        text_column("as_well_from", number(shown$low, 1), "right"),
-        text_column("to", number(shown$high, 1), "right")
-      )
+      columns
     ),
     "",
     wrap_lines(say_precision(precision))
@@ -233,7 +234,7 @@ show_lengths <- function(lengths) {
       c(
         group_columns(lengths),
         list(
-          text_column("target_alpha", number(lengths$target), "right"),
+          number_column("target_alpha", lengths$target),
           text_column(
             "items_needed",
             ifelse(
@@ -283,43 +284,39 @@ show_fairness <- function(fairness) {
   }
   left <- nrow(fairness) - nrow(shown)
   several <- length(unique(shown$focal)) > 1
+  columns <- list(
+    text_column("item", shown$item),
+    if (several) text_column("group", shown$focal, shrink = TRUE),
+    share_column(
+      if (several) "earned" else I(shorten(shown$focal[1], 14)),
+      shown$difficulty_focal
+    ),
+    share_column(I(shorten(shown$reference[1], 14)), shown$difficulty_reference),
+    text_column(
+      "same_score_points",
+      with_bounds(shown$smd, shown$smd_low, shown$smd_high, signed_percent)
+    ),
+    text_column(
+      "delta",
+      with_bounds(shown$delta, shown$delta_low, shown$delta_high, function(x) {
+        number(x, 1)
+      })
+    ),
+    text_column("p", ifelse(is.na(shown$p), "", number(shown$p, 3)), "right"),
+    text_column(
+      "difference",
+      ifelse(
+        is.na(shown$class),
+        paste0("(", say_reason(shown$reason), ")"),
+        words_for(shown$class, "classes")
+      ),
+      shrink = TRUE,
+      colour = ifelse(shown$class %in% c("moderate", "large"), "ochre", NA)
+    )
+  )
   c(
     format_table(
-      list(
-        text_column("item", shown$item),
-        if (several) text_column("group", shown$focal, shrink = TRUE),
-        text_column(
-          if (several) "earned" else I(shorten(shown$focal[1], 14)),
-          percent(shown$difficulty_focal),
-          "right"
-        ),
-        text_column(
-          I(shorten(shown$reference[1], 14)),
-          percent(shown$difficulty_reference),
-          "right"
-        ),
-        text_column(
-          "same_score_points",
-          with_bounds(shown$smd, shown$smd_low, shown$smd_high, signed_percent)
-        ),
-        text_column(
-          "delta",
-          with_bounds(shown$delta, shown$delta_low, shown$delta_high, function(x) {
-            number(x, 1)
-          })
-        ),
-        text_column("p", ifelse(is.na(shown$p), "", number(shown$p, 3)), "right"),
-        text_column(
-          "difference",
-          ifelse(
-            is.na(shown$class),
-            paste0("(", say_reason(shown$reason), ")"),
-            words_for(shown$class, "classes")
-          ),
-          shrink = TRUE,
-          colour = ifelse(shown$class %in% c("moderate", "large"), "ochre", NA)
-        )
-      )
+      columns
     ),
     if (left > 0) {
       say("cli-trust.and_comparisons_more_negligible", left = left)

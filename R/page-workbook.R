@@ -69,10 +69,7 @@ workbook_sheets <- function(sitting, names) {
       what = review$what[at],
       do = review$do[at]
     ),
-    options = transform(
-      as.data.frame(options),
-      pattern = words_for(pattern, "patterns")
-    )[
+    options = with_words(as.data.frame(options), "pattern", "patterns")[
       c(
         "item", "option", "text", "key", "count", "share", "low", "middle", "high",
         "option_rest", "pattern", "misconception", "idea"
@@ -89,6 +86,11 @@ workbook_sheets <- function(sitting, names) {
   )
   sheets <- Filter(Negate(is.null), sheets)
   c(sheets, list(columns = column_meanings(sheets, sitting)))
+}
+
+with_words <- function(table, column, section) {
+  table[[column]] <- words_for(table[[column]], section)
+  table
 }
 
 # No name and no id; a reason may name somebody.

@@ -36,9 +36,10 @@
 #' @param tells What is worth telling of its wrong answers as wholes: any of
 #'   `"near"` (nearly right ones), `"slips"`, `"whole"` (the most common one), `"swaps"`,
 #'   `"pair"` (the most common wrong part); `whole` names a whole answer.
-#' @param whole What a whole answer is called in a sentence.
-#' @param verb What students did with an option: "chosen", "ticked", "written", "parts",
-#'   "earned".
+#' @param whole What a whole answer is called in a sentence: "answer", "set", "order",
+#'   "pairs", or a word of your own.
+#' @param verb What students did with an option: "chosen", "ticked", "written", "parts"
+#'   or "marked", or a word of your own, such as "circled".
 #' @param show_answer,show_key `function(x)`: an answer, and one right answer of a
 #'   key, for reading.
 #' @param say_part `function(part)`: a part in the middle of a sentence.
