@@ -69,7 +69,7 @@ workbook_sheets <- function(sitting, names) {
       what = review$what[at],
       do = review$do[at]
     ),
-    options = in_words(as.data.frame(options), "pattern", "patterns")[
+    options = column_in_words(as.data.frame(options), "pattern", "patterns")[
       c(
         "item", "option", "text", "key", "count", "share", "low", "middle", "high",
         "option_rest", "pattern", "misconception", "idea"
@@ -88,7 +88,7 @@ workbook_sheets <- function(sitting, names) {
   c(sheets, list(columns = column_meanings(sheets, sitting)))
 }
 
-in_words <- function(table, column, section) {
+column_in_words <- function(table, column, section) {
   table[[column]] <- words_for(table[[column]], section)
   table
 }
