@@ -302,7 +302,10 @@ report_beside <- function(test, column) {
         column
       )
     ),
-    help_line(say("page-coordinator.each_group_against_all"))
+    help_line(say(
+      "page-coordinator.each_group_against_all",
+      least = settings_of(test)$smallest_group
+    ))
   )
 }
 

@@ -71,6 +71,12 @@ test_that("each sentence that the code says is there, with just the slots it fil
   expect_identical(setdiff(unlist(there), said), character())
 })
 
+test_that("the file read by sections is the file read whole", {
+  words <- all_entries()
+  section_of <- internal("section_of")
+  for (section in names(words)) expect_identical(section_of(section), words[[section]])
+})
+
 test_that("a sentence that is not there or lacks a slot is a fault, never half said", {
   expect_error(internal("say")("cli.never_written"), "cli.never_written", fixed = TRUE)
   expect_error(internal("say")("nowhere.at_all"), "nowhere", fixed = TRUE)
