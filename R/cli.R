@@ -247,7 +247,14 @@ command_verbs <- function() {
   )
 }
 
-command_parser <- function(name, verb) {
+# told: with the words of its help, which a call that only runs does not need.
+command_parser <- function(name, verb, told = TRUE) {
+  words <- if (told) section_of("options")
+  option_list <- lapply(verb$takes, function(option) {
+    help <- if (told) words[[option]] else ""
+    do.call(optparse::make_option, c(command_options[[option]], help = help))
+  })
+  if (!told) return(optparse::OptionParser(option_list = option_list))
   optparse::OptionParser(
     usage = say(
       "cli.usage",
@@ -256,18 +263,16 @@ command_parser <- function(name, verb) {
       any_options = length(verb$takes) > 0
     ),
     description = paste0("\n", capital(say(paste0("verbs.", name))), "."),
-    option_list = lapply(verb$takes, function(option) {
-      help <- section_of("options")[[option]]
-      do.call(optparse::make_option, c(command_options[[option]], help = help))
-    }),
+    option_list = option_list,
     add_help_option = TRUE
   )
 }
 
 # The folder and options of a call; NULL when only help was asked for.
 read_call <- function(name, verb, arguments) {
-  parser <- command_parser(name, verb)
-  if (any(arguments %in% c("--help", "-h"))) {
+  asks_help <- any(arguments %in% c("--help", "-h"))
+  parser <- command_parser(name, verb, told = asks_help)
+  if (asks_help) {
     optparse::print_help(parser)
     return(NULL)
   }
