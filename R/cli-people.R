@@ -120,10 +120,12 @@ test_lines <- function(row) {
     line(
       say("figures.kr21"),
       number(row$kr21),
-      if (is.na(row$kr21)) {
-        say("cli-people.only_for_items_of")
-      } else {
+      if (!is.na(row$kr21)) {
         say("cli-people.as_if_all_items")
+      } else if (is.na(row$alpha)) {
+        say_reason(row$reason)
+      } else {
+        say("cli-people.only_for_items_of")
       },
       "kr21",
       2

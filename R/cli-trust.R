@@ -229,6 +229,11 @@ show_precision <- function(precision) {
 }
 
 show_lengths <- function(lengths) {
+  most <- ifelse(
+    is.na(lengths$needed_high),
+    say("cli-trust.any_number"),
+    lengths$needed_high
+  )
   c(
     format_table(
       c(
@@ -249,15 +254,7 @@ show_lengths <- function(lengths) {
             ifelse(
               is.na(lengths$needed_low),
               "",
-              say(
-                "cli-trust.to_2",
-                needed_low = lengths$needed_low,
-                needed_high = ifelse(
-                  is.na(lengths$needed_high),
-                  say("cli-trust.any_number"),
-                  lengths$needed_high
-                )
-              )
+              say("cli-trust.to_2", needed_low = lengths$needed_low, needed_high = most)
             ),
             "right"
           ),

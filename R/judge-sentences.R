@@ -115,6 +115,9 @@ say_options <- function(options, item, look) {
   mine <- look[look$item == item, , drop = FALSE]
   if (nrow(mine)) return(paste0(item, ": ", mine$what[1], " ", mine$do[1]))
   table <- options[options$item == item & options$state != "waiting", ]
+  if (!sum(table$count, na.rm = TRUE)) {
+    return(say("judge-sentences.nobody_answered_it", item = item))
+  }
   right <- table[table$key, ]
   wrong <- table[is_wrong(table) & table$count > 0, ]
   top <- wrong[which.max(wrong$count), ]

@@ -201,15 +201,7 @@ first_settle <- function(figures, most = 5) {
       )
     ),
     tags$ol(
-      lapply(seq_len(nrow(shown)), function(row) {
-        tags$li(
-          tags$a(href = "#items", `data-open` = shown$item[row], shown$item[row]),
-          " ",
-          tags$b(shown$do[row]),
-          " ",
-          printable(shown$what[row])
-        )
-      })
+      look_points(shown)
     ),
     if (figures$waiting) {
       tags$p(rich("page-coordinator.answers_waiting", n = figures$waiting))

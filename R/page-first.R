@@ -149,15 +149,7 @@ first_what <- function(figures, most = 4) {
       tags$p(say("page-first.no_question_stands_out"))
     },
     tags$ol(
-      lapply(seq_len(nrow(shown)), function(row) {
-        tags$li(
-          tags$a(href = "#items", `data-open` = shown$item[row], shown$item[row]),
-          " ",
-          tags$b(shown$do[row]),
-          " ",
-          printable(shown$what[row])
-        )
-      }),
+      look_points(shown),
       if (length(again) && nrow(again)) {
         tags$li(
           tags$a(href = "#plan", again$code[1]),
@@ -181,6 +173,20 @@ first_what <- function(figures, most = 4) {
       )
     }
   )
+}
+
+# A point of the list for each question to look at: what to do and what happened.
+look_points <- function(look) {
+  tags <- htmltools::tags
+  lapply(seq_len(nrow(look)), function(row) {
+    tags$li(
+      tags$a(href = "#items", `data-open` = look$item[row], look$item[row]),
+      " ",
+      tags$b(look$do[row]),
+      " ",
+      printable(look$what[row])
+    )
+  })
 }
 
 # ---- who ---------------------------------------------------------------------------

@@ -284,3 +284,14 @@ test_that("in another language no English is left on the command line", {
     expect_identical(said[!ours], character(), label = paste(call, collapse = " "))
   }
 })
+
+test_that("with three all right, and with nobody there, no sentence claims what is not so", {
+  right <- plain_folder(c("student,Q1,Q2", "a,A,B", "b,A,B", "c,A,B"))
+  nobody <- plain_folder(c("student,Q1,Q2", "a,,", "b,,"))
+  said <- run_here("test", right)$out
+  expect_match(said, "KR-21.*same total", all = FALSE)
+  expect_no_match(paste(said, collapse = "\n"), "only for items of 0 or 1")
+  options <- paste(run_here("options", nobody)$out, collapse = "\n")
+  expect_match(options, "Q1: nobody has answered it yet")
+  expect_no_match(options, "gave the right answer")
+})
