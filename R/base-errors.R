@@ -11,7 +11,8 @@ abort_pregunta <- function(class, what, where = NULL, fix = NULL, ...) {
   facts <- list(...)
   stopifnot(all(names(facts) %in% error_facts), length(what) == 1)
   near <- attributes(fix)[c("value", "choices")]
-  facts <- c(facts, near[setdiff(names(near), c(names(facts), NA))])
+  more <- setdiff(names(near), c(names(facts), NA))
+  facts <- c(facts, near[more])
   facts <- facts[!vapply(facts, is.null, TRUE)]
   parts <- lapply(list(what = what, where = where, fix = fix), function(x) {
     printable(as.vector(x))

@@ -24,11 +24,9 @@ round_half_up <- function(x, digits = 0) {
 }
 
 percent <- function(share) {
-  ifelse(
-    is.na(share),
-    "\u2013",
-    paste0(round_half_up(100 * pmax(0, pmin(1, share))), "%")
-  )
+  within <- pmax(0, pmin(1, share))
+  hundredths <- round_half_up(100 * within)
+  ifelse(is.na(share), "\u2013", paste0(hundredths, "%"))
 }
 
 number <- function(x, digits = 2) {

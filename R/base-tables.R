@@ -18,15 +18,13 @@ line_of <- function(table) {
 require_columns <- function(table, columns) {
   missing <- setdiff(columns, names(table))
   if (!length(missing)) return(invisible(table))
+  first <- quoted(missing[1])
+  columns <- some_of(names(table), 8)
   abort_pregunta(
     "input",
-    say(
-      "base-tables.has_no_column",
-      table = origin_of(table),
-      missing = quoted(missing[1])
-    ),
-    say("base-tables.its_columns_are", table = some_of(names(table), 8)),
-    say("base-tables.name_the_column_that", missing = quoted(missing[1]))
+    say("base-tables.has_no_column", table = origin_of(table), missing = first),
+    say("base-tables.its_columns_are", table = columns),
+    say("base-tables.name_the_column_that", missing = first)
   )
 }
 
@@ -87,6 +85,15 @@ plain_table <- function(table) {
 plain_rows <- function(table) {
   list2DF(unclass(table)[names(table)], nrow(table))
 }
+
+# A factor whose levels are in the order in which they come.
+in_order <- function(x) factor(x, unique(x))
+
+# The pieces of x that are alike, in the order in which they come.
+split_in_order <- function(x, alike) split(x, in_order(alike))
+
+# What is made of each row, given its number.
+each_row <- function(table, make) lapply(seq_len(nrow(table)), make)
 
 # 1, 2, 3 along the things that are the same.
 place_among <- function(things) {

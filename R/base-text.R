@@ -17,7 +17,15 @@ trim_blanks <- function(x) {
   x
 }
 
+# An empty text where x is missing, else what is shown of it.
+or_blank <- function(x, shown = x) ifelse(is.na(x), "", shown)
+
+# x, or another where it is missing.
+or_else <- function(x, other) ifelse(is.na(x), other, x)
+
 is_blank <- function(x) is.na(x) | !nzchar(x)
+
+in_parentheses <- function(x) paste0("(", x, ")")
 
 quoted <- function(x) paste0("\"", x, "\"")
 
@@ -90,7 +98,8 @@ split_parts <- function(x, separator) {
   pieces <- trim_blanks(as.character(unlist(parts)))
   whose <- rep(seq_along(parts), lengths(parts))
   filled <- nzchar(pieces)
-  unname(split(pieces[filled], factor(whose[filled], seq_along(parts))))
+  whose <- factor(whose[filled], seq_along(parts))
+  unname(split(pieces[filled], whose))
 }
 
 # Latin letters without their accents, in lower case, one blank between words. Marks

@@ -19,13 +19,8 @@ run_options <- function(call) {
 }
 
 run_answers <- function(call, sitting) {
-  put_out(
-    call,
-    shown_rows(call, summarise_answers(sitting)),
-    function(answers) {
-      show_answers(answers, sitting$items)
-    }
-  )
+  answers <- view_asked(view_answers, call, sitting)
+  put_out(call, answers, function(answers) show_answers(answers, sitting$items))
 }
 
 #' @export
@@ -37,27 +32,24 @@ print.pregunta_options <- function(x, ...) {
 print.pregunta_answers <- function(x, ...) print_lines(x, show_answers)
 
 show_answers <- function(answers, items = NULL) {
-  sets <- split(seq_len(nrow(answers)), factor(answers$item, unique(answers$item)))
+  sets <- split_in_order(seq_len(nrow(answers)), answers$item)
   unlist(
     lapply(sets, function(rows) {
       table <- utils::head(answers[rows, ], most_answers)
-      columns <- list(
-        text_column("", ifelse(table$key, "\u2713", " "), colour = "teal"),
-        text_column("answer", shown_answer(table$answer, table$state), shrink = TRUE),
-        gauge_column(
-          "given_by",
-          table$share,
-          width = 6,
-          colour = ifelse(table$key, "teal", NA)
-        ),
-        text_column("n", table$count, "right"),
-        text_column("points", plain_points(table$points), "right"),
-        text_column("", say_slip(table$slip), colour = "ochre")
-      )
       c(
-        paint(option_heading(table$item[1], items), "bold"),
+        bold_line(option_heading(table$item[1], items)),
         format_table(
-          columns
+          text_column("", ifelse(table$key, "\u2713", " "), colour = "teal"),
+          text_column("answer", shown_answer(table$answer, table$state), shrink = TRUE),
+          gauge_column(
+            "given_by",
+            table$share,
+            width = 6,
+            colour = ifelse(table$key, "teal", NA)
+          ),
+          text_column("n", table$count, "right"),
+          text_column("points", plain_points(table$points), "right"),
+          text_column("", say_slip(table$slip), colour = "ochre")
         ),
         if (length(rows) > most_answers) {
           say("cli-answers.and_more_format_csv", n = length(rows) - most_answers)
@@ -71,7 +63,7 @@ show_answers <- function(answers, items = NULL) {
 
 show_options <- function(options, sitting = NULL, look = NULL, answers = NULL,
                          who = NULL) {
-  sets <- split(seq_len(nrow(options)), factor(options$item, unique(options$item)))
+  sets <- split_in_order(seq_len(nrow(options)), options$item)
   c(
     unlist(
       lapply(sets, function(rows) {
@@ -91,15 +83,17 @@ show_options <- function(options, sitting = NULL, look = NULL, answers = NULL,
 }
 
 show_item_options <- function(table, items, look, answers = NULL, who = NULL) {
+  code <- table$item[1]
+  item <- items[match(code, items$item), ]
   grouped <- group_columns(table)
-  item <- items[match(table$item[1], items$item), ]
-  if (!length(grouped) && is.null(attr(table, "sorted"))) table <- likely_first(table)
+  if (!length(grouped)) table <- likely_first(table)
   most <- if (is_answered(table$type[1], "written")) most_answers else nrow(table)
-  alone <- !length(grouped) && !is.null(look)
-  doubtful <- look$rule[match(table$item[1], look$item)] %in% c("key", "reversed")
+  told <- !length(grouped) && !is.null(look)
+  doubtful <- look$rule[match(code, look$item)] %in% c("key", "reversed")
+  said <- if (told) c(say_options(table, code, look), say_answers(answers, item, look))
   c(
-    paint(option_heading(table$item[1], items), "bold"),
-    format_table(c(grouped, option_columns(utils::head(table, most)))),
+    bold_line(option_heading(code, items)),
+    format_table(grouped, option_columns(utils::head(table, most))),
     if (nrow(table) > most) {
       say(
         "cli-answers.and_more_answers_of",
@@ -107,16 +101,8 @@ show_item_options <- function(table, items, look, answers = NULL, who = NULL) {
         n_table = sum(table$count[-seq_len(most)])
       )
     },
-    if (alone) {
-      wrap_lines(
-        printable(
-          c(say_options(table, table$item[1], look), say_answers(answers, item, look))
-        ),
-        2,
-        4
-      )
-    },
-    if (alone && !doubtful) option_pattern_words(table),
+    if (told) wrap_lines(said, 2, 4),
+    if (told && !doubtful) option_pattern_words(table),
     say_who_chose(table, who),
     if (length(answers)) accept_command(answers),
     ""
@@ -125,13 +111,6 @@ show_item_options <- function(table, items, look, answers = NULL, who = NULL) {
 
 # Above this many distinct answers a table is no longer read.
 most_answers <- 15
-
-# Free answers have no printed order: the right ones, the nearly right ones, the rest.
-likely_first <- function(table) {
-  if (!is_answered(table$type[1], "written")) return(table)
-  last <- table$state != "answered"
-  table[order(last, !table$key, is.na(table$slip), -table$count), ]
-}
 
 # Near misses are accepted by a command that can be copied.
 accept_command <- function(answers) {
@@ -149,12 +128,12 @@ accept_command <- function(answers) {
 say_who_chose <- function(table, who) {
   if (is.null(who)) return(NULL)
   who <- who[who$item == table$item[1], ]
-  unlist(lapply(seq_len(nrow(table)), function(row) {
+  unlist(each_row(table, function(row) {
+    here <- who$option == table$option[row] & who$state == table$state[row]
+    if (!any(here)) return(NULL)
     option <- shown_answer(table$option[row], table$state[row])
-    people <- who$label[who$option == table$option[row] & who$state == table$state[row]]
-    if (length(people)) {
-      wrap_lines(printable(paste0(option, ": ", paste(people, collapse = ", "))), 2, 6)
-    }
+    people <- paste(who$label[here], collapse = ", ")
+    wrap_lines(paste0(option, ": ", people), 2, 6)
   }))
 }
 
@@ -165,26 +144,15 @@ option_heading <- function(item, items) {
 }
 
 option_columns <- function(table) {
-  words <- ifelse(is.na(table$text), "", table$text)
-  words <- ifelse(
-    is.na(table$misconception),
-    words,
-    paste0(words, " [", table$misconception, "]")
-  )
+  idea <- or_blank(table$misconception, paste0(" [", table$misconception, "]"))
+  words <- paste0(or_blank(table$text), idea)
+  of_key <- ifelse(table$key, "teal", NA)
+  draws <- ifelse(table$distractor %in% "draws_strong", "ochre", NA)
   list(
-    text_column(
-      "",
-      ifelse(table$key, "\u2713", " "),
-      colour = ifelse(table$key, "teal", NA)
-    ),
+    text_column("", ifelse(table$key, "\u2713", " "), colour = of_key),
     text_column("option", shown_answer(table$option, table$state), shrink = TRUE),
     if (any(nzchar(words))) text_column("text", words, shrink = TRUE),
-    gauge_column(
-      "chosen_by",
-      table$share,
-      width = 6,
-      colour = ifelse(table$key, "teal", NA)
-    ),
+    gauge_column("chosen_by", table$share, width = 6, colour = of_key),
     text_column("n", table$count, "right"),
     share_column("low", table$low),
     share_column("mid", table$middle),
@@ -192,29 +160,23 @@ option_columns <- function(table) {
     share_column("rest", table$mean_rest),
     number_column("r", table$option_rest),
     if (any(!is.na(table$distractor))) {
-      text_column(
-        "",
-        words_for(table$distractor, "distractors"),
-        colour = ifelse(table$distractor %in% "draws_strong", "ochre", NA)
-      )
+      text_column("", words_for(table$distractor, "distractors"), colour = draws)
     },
     if (any(!is.na(table$slip))) {
-      text_column(
-        "",
-        ifelse(
-          is.na(table$slip),
-          "",
-          say(
-            "cli-answers.nearly",
-            slip = say_slip(table$slip),
-            is_spelling = table$slip == "spelling",
-            like = table$like
-          )
-        ),
-        colour = "ochre"
-      )
+      text_column("", say_nearly(table), colour = "ochre")
     }
   )
+}
+
+# What an answer nearly was.
+say_nearly <- function(table) {
+  nearly <- say(
+    "cli-answers.nearly",
+    slip = say_slip(table$slip),
+    is_spelling = table$slip == "spelling",
+    like = table$like
+  )
+  or_blank(table$slip, nearly)
 }
 
 option_pattern_words <- function(table) {

@@ -5,7 +5,7 @@ run_bank <- function(call) {
   switch(what,
     add = bank_add(call),
     list = bank_list(call),
-    uses = put_out(call, view_sorted(bank_uses(call$bank), call$sort), show_uses),
+    uses = put_out(call, rows_sorted(bank_uses(call$bank), call$sort), show_uses),
     abort_pregunta(
       "call",
       if (nzchar(what)) {
@@ -72,7 +72,7 @@ bank_list <- function(call) {
     difficulty = difficulty,
     discrimination = discrimination
   )
-  put_out(call, view_sorted(items, call$sort), show_bank)
+  put_out(call, rows_sorted(items, call$sort), show_bank)
 }
 
 # LOW..HIGH as two numbers.
@@ -90,32 +90,28 @@ read_between <- function(value, flag) {
 
 show_bank <- function(items) {
   format_table(
-    list(
-      text_column("id", items$id, "right"),
-      text_column("item", items$item),
-      text_column("type", items$type),
-      text_column("question", items$prompt, shrink = TRUE),
-      text_column("standards", items$standards, shrink = TRUE),
-      gauge_column("points_earned", items$difficulty, width = 6, colour = "teal"),
-      number_column("discrimination", items$discrimination),
-      text_column("n", items$n, "right"),
-      text_column("uses", items$uses, "right"),
-      text_column("last_used", items$last_used, shrink = TRUE)
-    )
+    text_column("id", items$id, "right"),
+    text_column("item", items$item),
+    text_column("type", items$type),
+    text_column("question", items$prompt, shrink = TRUE),
+    text_column("standards", items$standards, shrink = TRUE),
+    gauge_column("points_earned", items$difficulty, width = 6, colour = "teal"),
+    number_column("discrimination", items$discrimination),
+    text_column("n", items$n, "right"),
+    text_column("uses", items$uses, "right"),
+    text_column("last_used", items$last_used, shrink = TRUE)
   )
 }
 
 show_uses <- function(uses) {
   format_table(
-    list(
-      text_column("id", uses$id, "right"),
-      text_column("item", uses$item),
-      text_column("test", uses$test, shrink = TRUE),
-      text_column("date", uses$date),
-      text_column("n", uses$n, "right"),
-      gauge_column("points_earned", uses$difficulty, width = 6, colour = "teal"),
-      interval_column("interval", uses$difficulty_low, uses$difficulty_high),
-      number_column("discrimination", uses$discrimination)
-    )
+    text_column("id", uses$id, "right"),
+    text_column("item", uses$item),
+    text_column("test", uses$test, shrink = TRUE),
+    text_column("date", uses$date),
+    text_column("n", uses$n, "right"),
+    gauge_column("points_earned", uses$difficulty, width = 6, colour = "teal"),
+    interval_column("interval", uses$difficulty_low, uses$difficulty_high),
+    number_column("discrimination", uses$discrimination)
   )
 }

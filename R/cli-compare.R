@@ -5,17 +5,17 @@ run_compare <- function(call) {
   sides <- lapply(call$folder, function(folder) {
     read_for_figures(list(folder = folder, only = call$only))
   })
-  if (!is.null(call$student)) call$by <- "student"
-  change <- shown_rows(call, compare_sittings(sides[[1]], sides[[2]], call$by))
-  if (call$close) close_plan_of(call, change, sides[[2]])
-  whole <- is.null(call$by) && call$format == "text" && is.null(call$sort)
-  put_out(call, change, function(change) {
-    c(
-      show_change(change),
-      if (whole) {
-        show_whereabouts(change, compare_sittings(sides[[1]], sides[[2]], "student"))
-      }
-    )
+  view <- view_asked(
+    view_compared,
+    call,
+    sides[[1]],
+    sides[[2]],
+    by = call$by,
+    told = call$format == "text"
+  )
+  if (call$close) close_plan_of(call, view$change, sides[[2]])
+  put_out(call, view$change, function(change) {
+    c(show_change(change), show_whereabouts(view$who))
   })
 }
 
@@ -42,106 +42,64 @@ show_change <- function(change) {
   if (identical(by, "student")) return(show_student_change(change))
   if (identical(by, "item")) return(show_item_change(change))
   titles <- attr(change, "titles")
+  about <- if (is.null(by)) c(say_change_of(change), say_regression(change))
   c(
-    paint(printable(paste(titles[1], "\u2192", titles[2])), "bold"),
+    bold_line(paste(titles[1], "\u2192", titles[2])),
     "",
-    change_rows_table(change),
+    change_table(groups_together(change)),
     "",
-    if (is.null(by)) {
-      wrap_lines(printable(c(say_change_of(change), say_regression(change))))
-    },
-    if (is.null(by)) "",
+    wrap_lines(about),
+    if (length(about)) "",
     wrap_lines(change_legend(change))
   )
 }
 
-change_rows_table <- function(change) {
-  by <- attr(change, "by")
-  if (!is.null(by)) change <- change[order(match(change$code, unique(change$code))), ]
+change_table <- function(change) {
   known <- !is.na(change$change)
-  tree <- attr(change, "tree")
-  depth <- lengths(lapply(change$code, ancestors, standards = tree))
-  move <- function(x) ifelse(known, x, "")
+  where_known <- function(x) ifelse(known, x, "")
+  items <- paste0(change$items_before, "\u2192", change$items_after)
+  after <- pad(percent(change$share_after), "right")
+  score <- paste0(percent(change$share_before), "\u2192", after)
+  moved <- lapply(change[c("up", "stayed", "down")], pad, "right")
+  moved <- do.call(paste, c(moved, sep = "  "))
+  sure <- change$change_low > 0 & !is.na(change$change_low)
+  reached <- say(
+    "cli-compare.of",
+    reached = change$reached,
+    below_before = change$below_before
+  )
   format_table(
-    c(
-      group_columns(change),
-      list(
-        text_column(
-          "code",
-          paste0(strrep("  ", depth), change$code, priority_mark(change))
-        ),
-        text_column("title", change$title, shrink = TRUE),
-        text_column(
-          "items",
-          paste0(change$items_before, "\u2192", change$items_after),
-          "right"
-        ),
-        text_column("n", change$n, "right"),
-        text_column(
-          "score",
-          paste0(
-            percent(change$share_before),
-            "\u2192",
-            pad(percent(change$share_after), "right")
-          ),
-          "right"
-        ),
-        text_column(
-          "change",
-          ifelse(known, signed_points(change$change), "\u2013"),
-          "right",
-          colour = ifelse(
-            change$change_low %in% NA | change$change_low <= 0,
-            "faint",
-            "teal"
-          )
-        ),
-        text_column("interval", signed_interval(change), "right"),
-        text_column(
-          "moved",
-          move(
-            paste0(
-              pad(change$up, "right"),
-              "  ",
-              pad(change$stayed, "right"),
-              "  ",
-              pad(change$down, "right")
-            )
-          ),
-          "right"
-        ),
-        text_column(
-          "got_there",
-          move(
-            say(
-              "cli-compare.of",
-              reached = change$reached,
-              below_before = change$below_before
-            )
-          ),
-          "right"
-        ),
-        text_column("below", move(change$below), "right", colour = "ochre")
-      )
-    )
+    group_columns(change),
+    code_column(change, "code"),
+    text_column("title", change$title, shrink = TRUE),
+    text_column("items", items, "right"),
+    text_column("n", change$n, "right"),
+    text_column("score", score, "right"),
+    text_column(
+      "change",
+      ifelse(known, signed_points(change$change), "\u2013"),
+      "right",
+      colour = ifelse(sure, "teal", "faint")
+    ),
+    text_column("interval", signed_interval(change), "right"),
+    text_column("moved", where_known(moved), "right"),
+    text_column("got_there", where_known(reached), "right"),
+    text_column("below", where_known(change$below), "right", colour = "ochre")
   )
 }
 
 signed_interval <- function(change) {
-  ifelse(
-    is.na(change$change_low),
-    "",
-    say(
-      "cli-compare.to",
-      change_low = pad(signed_points(change$change_low), "right"),
-      change_high = pad(signed_points(change$change_high), "right")
-    )
-  )
+  low <- pad(signed_points(change$change_low), "right")
+  high <- pad(signed_points(change$change_high), "right")
+  between <- say("cli-compare.to", change_low = low, change_high = high)
+  or_blank(change$change_low, between)
 }
 
 change_legend <- function(change) {
   cut <- percent(settings_of(change)$mastery_cut)
-  thin <- unique(change$code[pmin(change$items_before, change$items_after) < thin_items])
+  fewest <- pmin(change$items_before, change$items_after)
+  thin <- unique(change$code[fewest < thin_items])
+  has_priority <- any(nzchar(priority_mark(change)))
   c(
     say("cli-compare.before_after_the_change", cut = cut),
     if (length(thin)) {
@@ -151,13 +109,13 @@ change_legend <- function(change) {
         thin = some_of(thin, 8)
       )
     },
-    if (any(nzchar(priority_mark(change)))) say("cli-compare.a_priority_standard")
+    if (has_priority) say("cli-compare.a_priority_standard")
   )
 }
 
 # Names behind the counts, on each lowest standard.
-show_whereabouts <- function(change, students) {
-  view <- view_whereabouts(change, students)
+show_whereabouts <- function(view) {
+  if (is.null(view)) return(NULL)
   below <- vapply(names(view$below), function(code) {
     still <- view$below[[code]]
     if (!length(still)) return(say("cli-compare.nobody_is_below_the", code = code))
@@ -173,84 +131,58 @@ show_whereabouts <- function(change, students) {
   said <- c(below, away[lengths(view$away) > 0])
   c(
     "",
-    paint(say("cli-compare.who"), "bold"),
-    wrap_lines(printable(unname(said)), 0, 2),
+    bold_line(say("cli-compare.who")),
+    wrap_lines(unname(said), 0, 2),
     say("cli-compare.all_of_them_by")
   )
 }
 
 show_student_change <- function(change) {
-  order <- c(
-    "still_to_come", "fell_back", "got_there", "was_there", "not_there_after",
-    "not_there_before"
+  several <- length(unique(change$student)) > 1
+  shown <- students_moved(change)
+  level <- data.table::fcase(
+    is.na(shown$moved), "",
+    shown$moved == "stayed", shown$level_after,
+    !is.na(shown$moved), paste(shown$level_before, "\u2192", shown$level_after)
   )
-  whole <- change[change$code == whole_code, ]
-  shown <- if (length(unique(change$student)) > 1) whole else change
-  if (identical(shown, whole)) {
-    shown <- shown[order(match(shown$outcome, order), shown$share_after), ]
-  }
-  who <- ifelse(is.na(shown$name), shown$student, shown$name)
-  c(
-    format_table(
-      list(
-        text_column("student", who, shrink = TRUE),
-        text_column("section", shown$section),
-        if (!identical(shown, whole)) text_column("code", shown$code),
-        share_column("before", shown$share_before),
-        share_column("after", shown$share_after),
-        text_column(
-          "change",
-          ifelse(is.na(shown$change), "", signed_points(shown$change)),
-          "right"
-        ),
-        text_column(
-          "level",
-          data.table::fcase(
-            is.na(shown$moved), "",
-            shown$moved == "stayed", shown$level_after,
-            !is.na(shown$moved), paste(shown$level_before, "\u2192", shown$level_after)
-          )
-        ),
-        text_column(
-          "",
-          words_for(shown$outcome, "outcomes"),
-          colour = ifelse(shown$outcome %in% c("got_there", "was_there"), "teal", "ochre")
-        )
-      ) |>
-        Filter(f = Negate(is.null))
-    ),
-    "",
-    wrap_lines(
-      paste(c(
-        if (length(unique(change$student)) > 1) {
-          say("cli-compare.on_all_standards_of")
-        },
-        say(
-          "cli-compare.got_there_below_before",
-          mastery_cut = percent(settings_of(change)$mastery_cut)
-        )
-      ))
+  there <- shown$outcome %in% c("got_there", "was_there")
+  lines <- format_table(
+    text_column("student", name_or_id(shown), shrink = TRUE),
+    text_column("section", shown$section),
+    if (!several) text_column("code", shown$code),
+    share_column("before", shown$share_before),
+    share_column("after", shown$share_after),
+    text_column("change", or_blank(shown$change, signed_points(shown$change)), "right"),
+    text_column("level", level),
+    text_column(
+      "",
+      words_for(shown$outcome, "outcomes"),
+      colour = ifelse(there, "teal", "ochre")
     )
   )
+  cut <- percent(settings_of(change)$mastery_cut)
+  legend <- c(
+    if (several) say("cli-compare.on_all_standards_of"),
+    say("cli-compare.got_there_below_before", mastery_cut = cut)
+  )
+  c(lines, "", wrap_lines(legend))
 }
 
 show_item_change <- function(change) {
   if (!nrow(change)) return(say("cli-compare.no_item_was_used"))
   change <- change[order(change$change), ]
   format_table(
-    list(
-      text_column("item", paste(change$item_before, "\u2192", change$item)),
-      text_column("question", change$prompt, shrink = TRUE),
-      text_column("n", change$n, "right"),
-      share_column("before", change$difficulty_before),
-      share_column("after", change$difficulty_after),
-      text_column(
-        "change",
-        ifelse(is.na(change$change), "\u2013", signed_points(change$change)),
-        "right",
-        colour = "teal"
-      ),
-      text_column("interval", signed_interval(change), "right")
-    )
+    text_column("item", paste(change$item_before, "\u2192", change$item)),
+    text_column("question", change$prompt, shrink = TRUE),
+    text_column("n", change$n, "right"),
+    share_column("before", change$difficulty_before),
+    share_column("after", change$difficulty_after),
+    text_column(
+      "change",
+      or_else(signed_points(change$change), "\u2013"),
+      "right",
+      colour = "teal"
+    ),
+    text_column("interval", signed_interval(change), "right")
   )
 }

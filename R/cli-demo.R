@@ -120,13 +120,7 @@ write_story <- function(folder, output) {
   for (name in names(pictures)) {
     write_picture(ggplot2::autoplot(pictures[[name]]), path(paste0(name, ".svg")))
   }
-  c(path(
-    c(
-      "plan.docx",
-      "plan.md",
-      "plan.csv",
-      paste0(names(tables), ".csv"),
-      paste0(names(pictures), ".svg")
-    )
-  ))
+  tables <- paste0(names(tables), ".csv")
+  pictures <- paste0(names(pictures), ".svg")
+  path(c("plan.docx", "plan.md", "plan.csv", tables, pictures))
 }

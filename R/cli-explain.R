@@ -13,7 +13,7 @@ run_explain <- function(call) {
 
 show_terms <- function(entries) {
   width <- max(nchar(entries$term)) + 2
-  unlist(lapply(seq_len(nrow(entries)), function(row) {
+  unlist(each_row(entries, function(row) {
     wrap_lines(
       paste0(formatC(entries$term[row], width = -width, flag = "-"), entries$short[row]),
       0,
@@ -26,7 +26,7 @@ show_entry <- function(entry) {
   said <- unlist(entry[c("good", "poor", "small")])
   said <- said[nzchar(said)]
   c(
-    paint(entry$term, "bold"),
+    bold_line(entry$term),
     wrap_lines(paste(entry$short, entry$meaning)),
     "",
     unlist(lapply(names(said), function(name) {

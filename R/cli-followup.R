@@ -86,7 +86,7 @@ show_followup <- function(drawn) {
     if (length(said)) {
       c(
         paint(say("cli-followup.what_is_missing"), "ochre"),
-        wrap_lines(printable(said), 0, 2)
+        wrap_lines(said, 0, 2)
       )
     },
     wrap_lines(
@@ -107,37 +107,24 @@ show_followup <- function(drawn) {
 
 show_form <- function(drawn, people, several, listed) {
   name <- listed$name[match(people$student, listed$student)]
-  who <- ifelse(is.na(name), people$student, name)
-  c(
-    paint(
-      printable(
-        say(
-          "cli-followup.form_questions_points_for",
-          form = drawn$form[1],
-          several = several,
-          n = nrow(drawn),
-          n_drawn = plain_points(sum(drawn$points)),
-          n_people = nrow(people)
-        )
-      ),
-      "bold"
-    ),
-    wrap_lines(printable(some_of(who, 8)), 2),
-    "",
-    format_table(
-      list(
-        text_column("item", drawn$item),
-        text_column("from", drawn$from),
-        text_column("standards", drawn$standards),
-        text_column("type", drawn$type),
-        text_column("question", drawn$prompt, shrink = TRUE),
-        text_column("points", plain_points(drawn$points), "right"),
-        if (!all(is.na(drawn$difficulty))) {
-          share_column("earned_last_time", drawn$difficulty)
-        }
-      ) |>
-        Filter(f = Negate(is.null))
-    ),
-    ""
+  who <- or_else(name, people$student)
+  heading <- say(
+    "cli-followup.form_questions_points_for",
+    form = drawn$form[1],
+    several = several,
+    n = nrow(drawn),
+    n_drawn = plain_points(sum(drawn$points)),
+    n_people = nrow(people)
   )
+  used <- !all(is.na(drawn$difficulty))
+  lines <- format_table(
+    text_column("item", drawn$item),
+    text_column("from", drawn$from),
+    text_column("standards", drawn$standards),
+    text_column("type", drawn$type),
+    text_column("question", drawn$prompt, shrink = TRUE),
+    text_column("points", plain_points(drawn$points), "right"),
+    if (used) share_column("earned_last_time", drawn$difficulty)
+  )
+  c(bold_line(heading), wrap_lines(some_of(who, 8), 2), "", lines, "")
 }

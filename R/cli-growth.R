@@ -9,59 +9,37 @@ show_growth <- function(growth) {
     if (length(unique(growth$student)) == 1) return(show_own_growth(growth))
     return(show_students_growth(growth))
   }
-  # Of a standard its groups stand together, to be compared.
-  if (!is.null(by)) growth <- growth[order(match(growth$code, unique(growth$code))), ]
-  row <- paste(if (is.null(by)) "" else growth[[by]], growth$code, sep = "\r")
-  first <- growth[!duplicated(row), ]
-  cells <- growth_cells(
-    growth,
-    row,
-    ifelse(
-      growth$n > 0,
-      percent(growth$share),
-      paste0("(", percent(growth$share_carried), ")")
-    )
+  across <- growth_across(growth)
+  first <- across$first
+  rows <- across$growth
+  carried <- in_parentheses(percent(rows$share_carried))
+  share <- ifelse(rows$n > 0, percent(rows$share), carried)
+  lines <- format_table(
+    if (!is.null(by)) text_column(I(by), first[[by]], shrink = TRUE),
+    code_column(first, "code", mark = ""),
+    text_column("title", first$title, shrink = TRUE),
+    window_columns(across, share)
   )
-  depth <- lengths(lapply(first$code, ancestors, standards = attr(growth, "tree")))
-  c(
-    format_table(
-      c(
-        if (!is.null(by)) list(text_column(I(by), first[[by]], shrink = TRUE)),
-        list(
-          text_column("code", paste0(strrep("  ", depth), first$code)),
-          text_column("title", first$title, shrink = TRUE)
-        ),
-        cells
-      )
-    ),
-    "",
-    wrap_lines(
-      printable(c(say_growth(growth), say_windows_n(growth), growth_legend(growth)))
-    )
-  )
+  legend <- c(say_growth(growth), say_windows_n(growth), growth_legend(growth))
+  c(lines, "", wrap_lines(legend))
 }
 
-# A column a window, a row for each of the rows.
-growth_cells <- function(growth, row, said) {
-  windows <- intersect(attr(growth, "windows"), growth$window)
-  lapply(windows, function(window) {
-    mine <- match(unique(row), row[growth$window == window])
-    value <- said[growth$window == window][mine]
-    text_column(
-      I(shorten(printable(window), 16)),
-      ifelse(is.na(value), "", value),
-      "right"
-    )
+# A column a window: what is said of each row of the growth there.
+window_columns <- function(across, said) {
+  lapply(seq_along(across$windows), function(k) {
+    name <- shorten(printable(across$windows[k]), 16)
+    at <- across$at[, k]
+    text_column(I(name), or_blank(at, or_blank(said[at])), "right")
   })
 }
 
 growth_legend <- function(growth) {
-  carried <- if (is.logical(growth$carried)) any(growth$carried) else any(growth$n == 0)
+  carried <- growth$carried
+  if (!is.logical(carried)) carried <- growth$n == 0
+  several <- length(unique(growth$code)) > 1
   c(
-    if (carried %in% TRUE) {
-      say("cli-growth.in_brackets_no_new")
-    },
-    if (whole_code %in% growth$code && length(unique(growth$code)) > 1) {
+    if (any(carried) %in% TRUE) say("cli-growth.in_brackets_no_new"),
+    if (whole_code %in% growth$code && several) {
       say("cli-growth.the_last_test_of", whole_code = whole_code)
     },
     say_outside(attr(growth, "outside"))
@@ -70,119 +48,63 @@ growth_legend <- function(growth) {
 
 say_outside <- function(outside) {
   if (!length(outside) || !nrow(outside)) return(NULL)
-  say(
-    "cli-growth.in_no_window_and",
-    name = join_some(paste0(outside$name, " (", outside$date, ")"), 6)
-  )
+  tests <- paste(outside$name, in_parentheses(outside$date))
+  say("cli-growth.in_no_window_and", name = join_some(tests, 6))
 }
 
 say_windows_n <- function(growth) {
-  whole <- growth[growth$code == growth$code[1], ]
-  n <- tapply(
-    whole$n,
-    factor(whole$window, intersect(attr(growth, "windows"), whole$window)),
-    sum,
-    na.rm = TRUE
-  )
+  n <- results_in_windows(growth)
   say("cli-growth.new_results", n = paste0(names(n), " ", n, collapse = ", "))
 }
 
 show_own_growth <- function(growth) {
+  across <- growth_across(growth)
   who <- growth[1, ]
-  row <- growth$code
-  first <- growth[!duplicated(row), ]
-  last <- growth[!duplicated(row, fromLast = TRUE), ]
-  last <- last[match(first$code, last$code), ]
-  depth <- lengths(lapply(first$code, ancestors, standards = attr(growth, "tree")))
+  heading <- c(name_or_id(who), if (!is.na(who$section)) who$section)
+  cut <- percent(attr(growth, "cut"))
+  lines <- format_table(
+    code_column(across$first, "code", mark = ""),
+    text_column("title", across$first$title, shrink = TRUE),
+    growth_columns(across, in_brackets(across$growth))
+  )
+  legend <- c(growth_legend(growth), say("cli-growth.gain_since_the_first", growth = cut))
+  c(bold_line(paste(heading, collapse = ", ")), "", lines, "", wrap_lines(legend))
+}
+
+# The windows, and how it stands now.
+growth_columns <- function(across, share) {
+  last <- across$last
+  there <- or_else(last$first_there, say("cli-growth.not_yet"))
   c(
-    paint(
-      printable(
-        paste0(
-          if (is.na(who$name)) who$student else who$name,
-          if (!is.na(who$section)) paste0(", ", who$section)
-        )
-      ),
-      "bold"
-    ),
-    "",
-    format_table(
-      c(
-        list(
-          text_column("code", paste0(strrep("  ", depth), first$code)),
-          text_column("title", first$title, shrink = TRUE)
-        ),
-        growth_cells(growth, row, in_brackets(growth)),
-        list(
-          text_column("gain", signed_points(last$gain), "right"),
-          text_column("level", last$level),
-          text_column(
-            "first_there",
-            ifelse(is.na(last$first_there), say("cli-growth.not_yet"), last$first_there)
-          )
-        )
-      )
-    ),
-    "",
-    wrap_lines(
-      c(
-        growth_legend(growth),
-        say("cli-growth.gain_since_the_first", growth = percent(attr(growth, "cut")))
-      )
+    window_columns(across, share),
+    list(
+      text_column("gain", signed_points(last$gain), "right"),
+      text_column("level", last$level),
+      text_column("first_there", there)
     )
   )
 }
 
 in_brackets <- function(growth) {
-  ifelse(growth$carried, paste0("(", percent(growth$share), ")"), percent(growth$share))
+  share <- percent(growth$share)
+  ifelse(growth$carried, in_parentheses(share), share)
 }
 
 # Students down, on the whole or on the one standard that was asked for.
 show_students_growth <- function(growth) {
   code <- growth$code[1]
+  title <- growth$title[1]
   mine <- growth[growth$code == code, ]
-  first <- mine[!duplicated(mine$student), ]
-  last <- mine[!duplicated(mine$student, fromLast = TRUE), ]
-  last <- last[match(first$student, last$student), ]
-  order <- if (is.null(attr(growth, "sorted"))) order(last$share) else seq_len(nrow(last))
-  cells <- growth_cells(mine, mine$student, in_brackets(mine))
-  columns <- c(
-    list(
-      text_column(
-        "student",
-        ifelse(is.na(first$name), first$student, first$name),
-        shrink = TRUE
-      ),
-      text_column("section", first$section)
-    ),
-    cells,
-    list(
-      text_column("gain", signed_points(last$gain), "right"),
-      text_column("level", last$level),
-      text_column(
-        "first_there",
-        ifelse(is.na(last$first_there), say("cli-growth.not_yet"), last$first_there)
-      )
-    )
+  across <- growth_of_students(mine)
+  first <- across$first
+  lines <- format_table(
+    text_column("student", name_or_id(first), shrink = TRUE),
+    text_column("section", first$section),
+    growth_columns(across, in_brackets(across$growth))
   )
-  columns <- lapply(columns, function(column) {
-    column$values <- column$values[order]
-    column
-  })
-  c(
-    paint(
-      printable(paste0(code, if (!is.na(mine$title[1])) paste0(": ", mine$title[1]))),
-      "bold"
-    ),
-    "",
-    format_table(columns),
-    "",
-    wrap_lines(
-      c(
-        growth_legend(mine),
-        say("cli-growth.another_standard_with_standard")
-      )
-    )
-  )
+  legend <- c(growth_legend(mine), say("cli-growth.another_standard_with_standard"))
+  heading <- paste(c(code, if (!is.na(title)) title), collapse = ": ")
+  c(bold_line(heading), "", lines, "", wrap_lines(legend))
 }
 
 # ---- ladders -----------------------------------------------------------------------
@@ -196,83 +118,60 @@ show_ladders <- function(table, people = FALSE) {
     ladders <- list(ladder = attr(table, "ladder"))
     table$ladder <- "ladder"
   }
-  unlist(lapply(names(ladders), function(name) {
+  lines <- lapply(names(ladders), function(name) {
     mine <- table[table$ladder == name, ]
+    steps <- paste(ladders[[name]], collapse = " > ")
     c(
-      paint(
-        printable(paste0(name, ": ", paste(ladders[[name]], collapse = " > "))),
-        "bold"
-      ),
+      bold_line(paste0(name, ": ", steps)),
       if (people) {
         ladder_people(mine)
       } else {
         ladder_counts(mine, ladders[[name]], attr(table, "tree"))
       },
       "",
-      wrap_lines(printable(say_forgotten(mine))),
+      wrap_lines(say_forgotten(mine)),
       ""
     )
-  }))
+  })
+  unlist(lines)
 }
 
 # How many stand on each step, by section.
 ladder_counts <- function(mine, ladder, tree) {
-  section <- if (is.null(mine$section)) {
-    rep("", nrow(mine))
-  } else {
-    ifelse(is.na(mine$section), "", mine$section)
-  }
-  sections <- sort(unique(section))
+  counts <- counts_on_steps(mine, ladder)
+  total <- rowSums(counts)
   step <- c(say("cli-growth.working_on", ladder = ladder), say("cli-growth.passed_all"))
   title <- c(if (is.null(tree)) rep(NA, length(ladder)) else titles_of(ladder, tree), NA)
-  counts <- lapply(sections, function(one) {
-    tabulate(mine$passed[section == one] + 1, length(step))
-  })
-  total <- Reduce(`+`, counts)
+  several <- ncol(counts) > 1
   format_table(
-    c(
-      list(
-        text_column("step", step),
-        if (!all(is.na(title))) text_column("title", title, shrink = TRUE)
-      ),
-      if (length(sections) > 1) {
-        Map(function(name, n) text_column(I(name), n, "right"), sections, counts)
-      },
-      list(
-        text_column("all", total, "right"),
-        text_column("", bar(total / sum(total)), colour = "teal")
-      )
-    )
+    text_column("step", step),
+    if (!all(is.na(title))) text_column("title", title, shrink = TRUE),
+    if (several) {
+      lapply(colnames(counts), function(section) {
+        text_column(I(section), counts[, section], "right")
+      })
+    },
+    text_column("all", total, "right"),
+    text_column("", bar(total / sum(total)), colour = "teal")
   )
 }
 
 ladder_people <- function(mine) {
   mine <- mine[order(mine$passed, mine$student), ]
+  now <- or_else(mine$working_on, say("cli-growth.passed_all"))
   format_table(
-    list(
-      text_column(
-        "student",
-        ifelse(is.na(mine$name), mine$student, mine$name),
-        shrink = TRUE
-      ),
-      text_column("section", mine$section),
-      text_column("passed", mine$passed, "right"),
-      text_column(
-        "working_on",
-        ifelse(is.na(mine$working_on), say("cli-growth.passed_all"), mine$working_on)
-      ),
-      text_column("open_below", gsub(";", ", ", mine$forgotten), colour = "ochre")
-    )
+    text_column("student", name_or_id(mine), shrink = TRUE),
+    text_column("section", mine$section),
+    text_column("passed", mine$passed, "right"),
+    text_column("working_on", now),
+    text_column("open_below", gsub(";", ", ", mine$forgotten), colour = "ochre")
   )
 }
 
 say_forgotten <- function(mine) {
   open <- mine[nzchar(mine$forgotten), ]
   if (!nrow(open)) return(say("cli-growth.nobody_has_passed_a"))
-  who <- ifelse(is.na(open$name), open$student, open$name)
-  say(
-    "cli-growth.students_passed_a_step",
-    n = nrow(open),
-    who = some_of(paste0(who, " (", gsub(";", ", ", open$forgotten), ")"), 6)
-  )
+  steps <- in_parentheses(gsub(";", ", ", open$forgotten))
+  who <- some_of(paste(name_or_id(open), steps), 6)
+  say("cli-growth.students_passed_a_step", n = nrow(open), who = who)
 }

@@ -34,45 +34,42 @@ print_plain <- function(x) {
 }
 
 show_items <- function(items, look = NULL) {
-  sorted <- if (is.null(attr(items, "sorted"))) {
-    items[order(items$difficulty), ]
-  } else {
-    items
-  }
-  hardness <- ifelse(sorted$difficulty_band %in% "hard", "ochre", "teal")
-  columns <- c(
-    group_columns(sorted, attr(items, "by")),
-    list(
-      text_column("item", sorted$item),
-      text_column("type", sorted$type),
-      text_column("n", sorted$n, "right"),
-      gauge_column("points_earned", sorted$difficulty, colour = hardness),
-      interval_column("interval", sorted$difficulty_low, sorted$difficulty_high),
-      share_column("low", sorted$low),
-      share_column("mid", sorted$middle),
-      share_column("high", sorted$high),
-      text_column(
-        "discrimination",
-        paste(
-          pad(number(sorted$discrimination), "right"),
-          ifelse(
-            is.na(sorted$reason),
-            words_for(sorted$discrimination_band, "discrimination_bands"),
-            paste0("(", say_reason(sorted$reason), ")")
-          )
-        ),
-        colour = ifelse(sorted$discrimination_band %in% "reversed", "ochre", NA),
-        shrink = TRUE
-      ),
-      text_column("blank", blank_counts(sorted), "right")
-    )
-  )
+  few <- all(items$n < settings_of(items)$thresholds$few_students)
   c(
-    format_table(columns),
+    item_table(hardest_first(items), attr(items, "by")),
     "",
-    show_look(look, few = all(items$n < settings_of(items)$thresholds$few_students)),
+    show_look(look, few = few),
     wrap_lines(say("legends.items"))
   )
+}
+
+item_table <- function(items, by) {
+  hardness <- ifelse(items$difficulty_band %in% "hard", "ochre", "teal")
+  sharpness <- ifelse(items$discrimination_band %in% "reversed", "ochre", NA)
+  format_table(
+    group_columns(items, by),
+    text_column("item", items$item),
+    text_column("type", items$type),
+    text_column("n", items$n, "right"),
+    gauge_column("points_earned", items$difficulty, colour = hardness),
+    interval_column("interval", items$difficulty_low, items$difficulty_high),
+    share_column("low", items$low),
+    share_column("mid", items$middle),
+    share_column("high", items$high),
+    text_column(
+      "discrimination",
+      paste(pad(number(items$discrimination), "right"), say_discrimination(items)),
+      colour = sharpness,
+      shrink = TRUE
+    ),
+    text_column("blank", blank_counts(items), "right")
+  )
+}
+
+# The band of the discrimination in words, or why there is none.
+say_discrimination <- function(items) {
+  band <- words_for(items$discrimination_band, "discrimination_bands")
+  ifelse(is.na(items$reason), band, in_parentheses(say_reason(items$reason)))
 }
 
 blank_counts <- function(items) {
@@ -85,25 +82,19 @@ blank_counts <- function(items) {
 
 show_look <- function(look, most = 5, few = FALSE) {
   if (is.null(look)) return(NULL)
-  if (few && !nrow(look)) {
-    return(c(say("cli-items.too_few_students_to"), ""))
-  }
   if (!nrow(look)) {
-    return(c(
-      say("cli-items.nothing_stands_out_go"),
-      ""
-    ))
+    nothing <- if (few) {
+      say("cli-items.too_few_students_to")
+    } else {
+      say("cli-items.nothing_stands_out_go")
+    }
+    return(c(nothing, ""))
   }
   shown <- utils::head(look, most)
+  advice <- paste0(shown$item, ": ", shown$what, " ", shown$do)
   c(
-    paint(say("cli-items.look_first_at"), "bold"),
-    unlist(lapply(seq_len(nrow(shown)), function(row) {
-      wrap_lines(
-        paste0(shown$item[row], ": ", printable(shown$what[row]), " ", shown$do[row]),
-        2,
-        6
-      )
-    })),
+    bold_line(say("cli-items.look_first_at")),
+    wrap_lines(advice, 2, 6),
     if (nrow(look) > most) {
       say("cli-items.and_then_at", item = join_some(look$item[-seq_len(most)]))
     },

@@ -20,13 +20,15 @@ run_mark <- function(call) {
     return(0L)
   }
   items <- sitting$items$item
-  waiting <- table(factor(items[waiting_cells(sitting)$item], items))
+  cells <- waiting_cells(sitting)
+  waiting <- table(factor(items[cells$item], items))
   waiting <- waiting[waiting > 0]
+  counted <- paste(names(waiting), in_parentheses(waiting))
   cat(
     say(
       "cli-marking.answers_wait_for_a",
       n = sum(waiting),
-      waiting = join_words(paste0(names(waiting), " (", waiting, ")"))
+      waiting = join_words(counted)
     ),
     say("cli-marking.written", paths = join_words(paths)),
     say("cli-marking.fill_in_the_column", folder = call$folder),

@@ -58,35 +58,30 @@ read_set <- function(set) {
 
 # A block a file; the same account of many files is said once.
 show_account <- function(account) {
-  blocks <- split(account, factor(account$file, unique(account$file)))
+  blocks <- split_in_order(account, account$file)
   text <- vapply(
     blocks,
     function(block) paste(block$what, block$taken, collapse = "\r"),
     ""
   )
-  names <- split(names(blocks), factor(text, unique(text)))
+  names <- split_in_order(names(blocks), text)
   wide <- max(nchar(account$what))
-  unlist(
-    lapply(names, function(files) {
-      block <- blocks[[files[1]]]
-      c(
-        paint(printable(paste0(some_of(files, 4), ":"))[nzchar(files[1])], "bold"),
-        unlist(
-          Map(function(what, taken) {
-            lines <- wrap_lines(printable(taken), width = table_width - wide - 4)
-            paste0(
-              "  ",
-              formatC(c(what, rep("", length(lines) - 1)), width = -wide),
-              "  ",
-              lines
-            )
-          }, block$what, block$taken),
-          use.names = FALSE
-        )
-      )
-    }),
-    use.names = FALSE
-  )
+  lines <- lapply(names, function(files) {
+    block <- blocks[[files[1]]]
+    heading <- paste0(some_of(files, 4), ":")
+    c(
+      if (nzchar(files[1])) bold_line(heading),
+      unlist(Map(taken_lines, block$what, block$taken, wide), use.names = FALSE)
+    )
+  })
+  unlist(lines, use.names = FALSE)
+}
+
+# What is told in the margin, and beside it what was taken for it.
+taken_lines <- function(what, taken, wide) {
+  lines <- wrap_lines(taken, width = table_width - wide - 4)
+  margin <- formatC(c(what, rep("", length(lines) - 1)), width = -wide)
+  paste0("  ", margin, "  ", lines)
 }
 
 say_folder <- function(folder, findings) {
@@ -94,7 +89,7 @@ say_folder <- function(folder, findings) {
   kinds <- table(factor(findings$severity, c("error", "warning", "note")))
   kinds <- kinds[kinds > 0]
   c(
-    paint(paste0(folder, ":"), "bold"),
+    bold_line(paste0(folder, ":")),
     paste0("  ", about[-1]),
     "",
     if (length(kinds)) {

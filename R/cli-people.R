@@ -24,22 +24,19 @@ print.pregunta_findings <- function(x, ...) {
 show_test <- function(test) {
   if (!is.null(attr(test, "by"))) return(show_tests(test))
   row <- test[1, ]
+  figures <- test_lines(row)
+  lines <- format_table(
+    text_column("", figures$name),
+    text_column("", figures$value, "right"),
+    text_column("interval", figures$interval),
+    text_column("", figures$says, shrink = TRUE)
+  )
+  rests_on <- if (row$n_complete < row$n && !is.na(row$alpha)) {
+    say("cli-people.reliability_rests_on_the", n_complete = row$n_complete)
+  }
   c(
-    format_table(
-      list(
-        text_column("", test_lines(row)[, 1]),
-        text_column("", test_lines(row)[, 2], "right"),
-        text_column("interval", test_lines(row)[, 3]),
-        text_column("", test_lines(row)[, 4], shrink = TRUE)
-      )
-    )[
-      -1
-    ],
-    if (row$n_complete < row$n && !is.na(row$alpha)) {
-      wrap_lines(
-        say("cli-people.reliability_rests_on_the", n_complete = row$n_complete)
-      )
-    },
+    lines[-1],
+    if (length(rests_on)) wrap_lines(rests_on),
     "",
     wrap_lines(say_test(row)),
     "",
@@ -49,23 +46,25 @@ show_test <- function(test) {
 
 # A row a figure: its name, value, interval and what it says.
 test_lines <- function(row) {
-  line <- function(name, value, says, figure = NULL, digits = 1) {
-    bounds <- unlist(row[intersect(paste0(figure, c("_low", "_high")), names(row))])
-    c(
-      name,
-      value,
-      if (length(bounds) && !anyNA(bounds)) {
-        say(
-          "joining.to",
-          first = number(bounds[1], digits),
-          last = number(bounds[2], digits)
-        )
-      } else {
-        ""
-      },
-      says
+  line <- function(name, value, says = "", figure = NULL, digits = 1) {
+    bounds <- paste0(figure, c("_low", "_high"))
+    bounds <- unlist(row[intersect(bounds, names(row))])
+    known <- length(bounds) && !anyNA(bounds)
+    between <- if (known) {
+      bounds <- number(bounds, digits)
+      say("joining.to", first = bounds[1], last = bounds[2])
+    }
+    data.frame(
+      name = name,
+      value = value,
+      interval = if (known) between else "",
+      says = says
     )
   }
+  coefficient <- function(figure, says, name = say(paste0("figures.", figure))) {
+    line(name, number(row[[figure]]), says, figure, 2)
+  }
+  ends <- plain_points(c(row$lowest, row$highest))
   rbind(
     line(
       say("cli-people.sat_it"),
@@ -99,50 +98,20 @@ test_lines <- function(row) {
       ),
       "median"
     ),
-    line(
-      say("cli-people.lowest_highest"),
-      paste0(plain_points(row$lowest), ", ", plain_points(row$highest)),
-      ""
-    ),
+    line(say("cli-people.lowest_highest"), paste(ends, collapse = ", ")),
     line(
       say("cli-people.standard_deviation"),
       number(row$sd, 1),
       say("cli-people.how_far_apart_the"),
       "sd"
     ),
-    line(
-      say("figures.alpha"),
-      number(row$alpha),
-      if (is.na(row$alpha)) say_reason(row$reason) else say("cli-people.reliability"),
-      "alpha",
-      2
-    ),
-    line(
-      say("figures.kr21"),
-      number(row$kr21),
-      if (!is.na(row$kr21)) {
-        say("cli-people.as_if_all_items")
-      } else if (is.na(row$alpha)) {
-        say_reason(row$reason)
-      } else {
-        say("cli-people.only_for_items_of")
-      },
-      "kr21",
-      2
-    ),
-    line(
-      say("figures.lambda2"),
-      number(row$lambda2),
-      say("cli-people.a_little_nearer_to"),
-      "lambda2",
-      2
-    ),
-    line(
-      say("cli-people.split_half"),
-      number(row$split_half),
-      say("cli-people.odd_against_even_items"),
+    coefficient("alpha", say_alpha_line(row)),
+    coefficient("kr21", say_kr21_line(row)),
+    coefficient("lambda2", say("cli-people.a_little_nearer_to")),
+    coefficient(
       "split_half",
-      2
+      say("cli-people.odd_against_even_items"),
+      say("cli-people.split_half")
     ),
     line(
       say("figures.sem"),
@@ -160,60 +129,63 @@ test_lines <- function(row) {
   )
 }
 
+say_alpha_line <- function(row) {
+  if (is.na(row$alpha)) say_reason(row$reason) else say("cli-people.reliability")
+}
+
+say_kr21_line <- function(row) {
+  if (!is.na(row$kr21)) return(say("cli-people.as_if_all_items"))
+  if (is.na(row$alpha)) return(say_reason(row$reason))
+  say("cli-people.only_for_items_of")
+}
+
 test_legend <- function(row) {
   say("cli-people.95_where_the_figure", no_sem_low = is.null(row$sem_low))
 }
 
 # Groups side by side: the scores, then how they stand against the others.
 show_tests <- function(test) {
-  levels <- names(settings_of(test)$levels)
   c(
-    format_table(
-      c(
-        group_columns(test),
-        list(
-          text_column("n", test$n, "right"),
-          text_column("absent", test$absent, "right"),
-          gauge_column("mean", test$mean_share, colour = "teal"),
-          text_column(
-            "points",
-            say(
-              "cli-people.of",
-              mean = number(test$mean, 1),
-              points = plain_points(test$points)
-            ),
-            "right"
-          ),
-          number_column("median", test$median, 1),
-          number_column("sd", test$sd, 1),
-          text_column("lowest", plain_points(test$lowest), "right"),
-          text_column("highest", plain_points(test$highest), "right"),
-          number_column("alpha", test$alpha),
-          text_column("from_n", test$n_complete, "right"),
-          number_column("sem", test$sem, 1)
-        )
-      )
-    ),
+    group_scores(test),
     "",
-    format_table(
-      c(
-        group_columns(test),
-        list(
-          share_column("mean", test$mean_share),
-          text_column("than_the_others", signed_percent(test$difference), "right"),
-          text_column(
-            "interval",
-            signed_between(test$difference_low, test$difference_high),
-            "right"
-          ),
-          text_column("", apart_sign(test), colour = "ochre")
-        ),
-        level_columns(test, levels)
-      )
-    ),
+    group_differences(test),
     "",
-    wrap_lines(printable(say_groups(test))),
+    wrap_lines(say_groups(test)),
     wrap_lines(apart_legend(test))
+  )
+}
+
+group_scores <- function(test) {
+  mean_points <- say(
+    "cli-people.of",
+    mean = number(test$mean, 1),
+    points = plain_points(test$points)
+  )
+  format_table(
+    group_columns(test),
+    text_column("n", test$n, "right"),
+    text_column("absent", test$absent, "right"),
+    gauge_column("mean", test$mean_share, colour = "teal"),
+    text_column("points", mean_points, "right"),
+    number_column("median", test$median, 1),
+    number_column("sd", test$sd, 1),
+    text_column("lowest", plain_points(test$lowest), "right"),
+    text_column("highest", plain_points(test$highest), "right"),
+    number_column("alpha", test$alpha),
+    text_column("from_n", test$n_complete, "right"),
+    number_column("sem", test$sem, 1)
+  )
+}
+
+group_differences <- function(test) {
+  between <- signed_between(test$difference_low, test$difference_high)
+  format_table(
+    group_columns(test),
+    share_column("mean", test$mean_share),
+    text_column("than_the_others", signed_percent(test$difference), "right"),
+    text_column("interval", between, "right"),
+    text_column("", apart_sign(test), colour = "ochre"),
+    level_columns(test, names(settings_of(test)$levels))
   )
 }
 
@@ -221,24 +193,16 @@ show_tests <- function(test) {
 level_columns <- function(table, levels) {
   lapply(levels, function(level) {
     share <- table[[level]]
-    text_column(
-      I(shorten(level, 9)),
-      ifelse(is.na(share), "", paste0(percent(share), " (", round(share * table$n), ")")),
-      "right"
-    )
+    of_students <- in_parentheses(round(share * table$n))
+    counted <- or_blank(share, paste(percent(share), of_students))
+    text_column(I(shorten(level, 9)), counted, "right")
   })
 }
 
 signed_between <- function(low, high) {
-  ifelse(
-    is.na(low) | is.na(high),
-    "",
-    say(
-      "cli-people.to_2",
-      low = sub("%", "", signed_percent(low)),
-      high = sub("%", "", signed_percent(high))
-    )
-  )
+  bare <- function(share) sub("%", "", signed_percent(share))
+  between <- say("cli-people.to_2", low = bare(low), high = bare(high))
+  ifelse(is.na(low) | is.na(high), "", between)
 }
 
 apart_legend <- function(table) {
@@ -250,39 +214,42 @@ apart_legend <- function(table) {
 }
 
 show_students <- function(students, chosen = FALSE) {
-  sorted <- students
-  if (is.null(attr(students, "sorted"))) {
-    sorted <- students[order(students$share, students$student), ]
-  }
-  by <- attr(students, "by")
-  if (!is.null(by)) sorted <- sorted[order(group_paths(sorted, by), method = "radix"), ]
-  levels <- names(settings_of(students)$levels)
+  students <- lowest_first(students)
   c(
-    format_table(
-      c(
-        group_columns(sorted, setdiff(by, c("section", "name", "student"))),
-        list(
-          text_column("student", sorted$student, shrink = TRUE),
-          if (!all(is.na(sorted$name))) text_column("name", sorted$name, shrink = TRUE),
-          if (!all(is.na(sorted$section))) {
-            text_column("section", sorted$section, shrink = TRUE)
-          },
-          gauge_column(
-            "score",
-            sorted$share,
-            colour = ifelse(sorted$level %in% levels[1], "ochre", "teal")
-          ),
-          text_column("points", points_of_open(sorted), "right"),
-          text_column("level", sorted$level),
-          if (!is.null(sorted$band)) text_column("band", sorted$band),
-          text_column("blank", blank_counts(sorted), "right"),
-          text_column("", say_status(sorted))
-        )
-      )
-    ),
+    people_table(students),
     if (!chosen) {
-      c("", wrap_lines(c(say_spread(students), say_bands(students))), say_absent(sorted))
-    }
+      c("", wrap_lines(c(say_spread(students), say_bands(students))))
+    },
+    if (!chosen) say_absent(students)
+  )
+}
+
+people_table <- function(students) {
+  outer <- setdiff(attr(students, "by"), c("section", "name", "student"))
+  lowest <- names(settings_of(students)$levels)[1]
+  format_table(
+    group_columns(students, outer),
+    person_columns(students),
+    gauge_column(
+      "score",
+      students$share,
+      colour = ifelse(students$level %in% lowest, "ochre", "teal")
+    ),
+    text_column("points", points_of_open(students), "right"),
+    text_column("level", students$level),
+    if (!is.null(students$band)) text_column("band", students$band),
+    text_column("blank", blank_counts(students), "right"),
+    text_column("", say_status(students))
+  )
+}
+
+# Who it is: the id, with the name and the section where there are any.
+person_columns <- function(table) {
+  known <- function(column) !all(is.na(table[[column]]))
+  list(
+    text_column("student", table$student, shrink = TRUE),
+    if (known("name")) text_column("name", table$name, shrink = TRUE),
+    if (known("section")) text_column("section", table$section, shrink = TRUE)
   )
 }
 
@@ -292,7 +259,7 @@ points_of_open <- function(students) {
     points = plain_points(students$points),
     open = plain_points(students$open)
   )
-  ifelse(is.na(students$points), "", of)
+  or_blank(students$points, of)
 }
 
 say_status <- function(students) {
@@ -308,8 +275,8 @@ say_status <- function(students) {
 say_absent <- function(students) {
   absent <- students[students$status == "absent", ]
   if (!nrow(absent)) return(NULL)
-  name <- ifelse(is.na(absent$name), absent$student, absent$name)
-  wrap_lines(printable(say("cli-people.absent_2", name = some_of(name, 12))))
+  name <- name_or_id(absent)
+  wrap_lines(say("cli-people.absent_2", name = some_of(name, 12)))
 }
 
 show_findings <- function(findings) {
@@ -318,39 +285,29 @@ show_findings <- function(findings) {
     return(c(about, "", paint(say("cli-people.everything_adds_up"), "teal")))
   }
   counts <- table(factor(findings$severity, c("error", "warning", "note")))
-  where <- say(
-    "cli-people.line",
-    file = findings$file,
-    line = findings$line,
-    no_line = is.na(findings$line)
-  )
-  what <- paste0(
-    ifelse(is.na(findings$column), "", paste0(findings$column, " ")),
-    ifelse(is.na(findings$value), "", paste0("\"", findings$value, "\" ")),
-    findings$finding,
-    "."
-  )
+  said <- join_words(say_counts(counts[counts > 0]))
   c(
     about,
     "",
-    paint(
-      paste0(join_words(say_counts(counts[counts > 0])), ":"),
-      "bold"
-    ),
-    unlist(lapply(seq_len(nrow(findings)), function(row) {
-      said <- c(
-        wrap_lines(printable(paste0(where[row], ": ", what[row])), 11),
-        wrap_lines(printable(findings$action[row]), 11)
-      )
-      severity <- findings$severity[row]
-      grave <- words_for(severity, "severities")
-      substring(said[1], 1, 10) <- formatC(paste0("  ", grave), width = -10)
-      sub(
-        grave,
-        paint(grave, if (severity == "note") "faint" else "ochre"),
-        said,
-        fixed = TRUE
-      )
-    }))
+    bold_line(paste0(said, ":")),
+    unlist(each_row(findings, function(row) finding_lines(findings[row, ])))
   )
+}
+
+# How grave it is in the margin; what and where, then what is done about it.
+finding_lines <- function(finding) {
+  where <- say(
+    "cli-people.line",
+    file = finding$file,
+    line = finding$line,
+    no_line = is.na(finding$line)
+  )
+  column <- or_blank(finding$column, paste0(finding$column, " "))
+  value <- or_blank(finding$value, paste0(quoted(finding$value), " "))
+  what <- paste0(where, ": ", column, value, finding$finding, ".")
+  said <- c(wrap_lines(what, 11), wrap_lines(finding$action, 11))
+  grave <- words_for(finding$severity, "severities")
+  substring(said[1], 1, 10) <- formatC(paste0("  ", grave), width = -10)
+  colour <- if (finding$severity == "note") "faint" else "ochre"
+  sub(grave, paint(grave, colour), said, fixed = TRUE)
 }

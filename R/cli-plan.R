@@ -3,16 +3,15 @@
 run_plan <- function(call) {
   sitting <- read_for_figures(call)
   table <- file.path(call$folder, "plan.csv")
-  by <- if (is.null(call$by)) "section" else call$by
-  plan <- plan_reteach(
-    sitting,
-    if (is.null(call$most)) standards_planned else call$most,
-    if (is.null(call$size)) 6 else call$size,
-    by,
-    read_plan(table)
-  )
+  plan <- view_plan(sitting, call$by, call$most, call$size, read_plan(table))
   if (call$format != "text") return(put_out(call, flat_plan(plan), show_plan))
-  document <- function(path) {
+  cat(show_plan(plan), sep = "\n")
+  # A plan of some of the students is no plan of the test.
+  whole <- is.null(call$only)
+  if (whole) write_plan(plan, table)
+  paths <- call$out
+  if (is.null(paths)) paths <- free_paths(call$folder, c("plan.docx", "plan.md"))
+  for (path in paths) {
     write_plan(
       plan,
       path,
@@ -21,22 +20,13 @@ run_plan <- function(call) {
       names = !isTRUE(call$`no-names`)
     )
   }
-  cat(show_plan(plan), sep = "\n")
-  if (is.null(call$only)) write_plan(plan, table)
-  written <- if (is.null(call$out)) {
-    vapply(c("plan.docx", "plan.md"), function(name) {
-      document(free_path(file.path(call$folder, name)))
-    }, "")
-  } else {
-    document(call$out)
-  }
-  message(
-    say(
-      "cli-plan.written_what_you_type",
-      only = paste(c(if (is.null(call$only)) table, written), collapse = ", ")
-    )
-  )
+  written <- c(if (whole) table, paths)
+  message(say("cli-plan.written_what_you_type", only = paste(written, collapse = ", ")))
   0L
+}
+
+free_paths <- function(folder, names) {
+  vapply(file.path(folder, names), free_path, "", USE.NAMES = FALSE)
 }
 
 # A name that is not taken: plan.docx, else plan-2.docx. Somebody may have written
@@ -60,8 +50,8 @@ print.pregunta_plan <- function(x, ...) {
 show_plan <- function(plan) {
   chosen <- which(!is.na(plan$need))
   c(
-    paint(say("cli-plan.what_went_well"), "bold"),
-    wrap_lines(printable(attr(plan, "well")), 0, 2),
+    bold_line(say("cli-plan.what_went_well")),
+    wrap_lines(attr(plan, "well"), 0, 2),
     "",
     if (!length(chosen)) say("cli-plan.nothing_needs_to_be"),
     unlist(lapply(chosen, function(k) show_plan_row(plan, k)))
@@ -69,26 +59,20 @@ show_plan <- function(plan) {
 }
 
 show_plan_row <- function(plan, k) {
-  row <- plan[k, ]
-  groups <- attr(plan, "groups")
-  groups <- groups[groups$topic %in% row$code & groups$role %in% c("learns", "helps"), ]
-  typed <- unlist(row[plan_fields])
-  typed <- typed[!is_blank(typed)]
-  line <- function(text) wrap_lines(printable(text), 2, 4)
+  one <- plan_row(plan, k, c("learns", "helps"))
+  row <- one$row
+  line <- function(text) wrap_lines(text, 2, 4)
+  heading <- paste0(k, ". ", row$code, "  ", or_blank(row$title))
+  fields <- paste0(words_for(names(one$typed), "plan_fields"), ": ", one$typed)
   c(
-    paint(
-      printable(paste0(k, ". ", row$code, "  ", if (is.na(row$title)) "" else row$title)),
-      "teal"
-    ),
+    paint(printable(heading), "teal"),
     line(say("cli-plan.why", reason = row$reason)),
     if (nzchar(row$know)) line(row$know),
     line(say("cli-plan.behind_it", cause = row$cause)),
     if (nzchar(row$settle)) paint(line(row$settle), "ochre"),
-    line(say("cli-plan.shown_by", items = gsub(";", ", ", row$shown_by))),
-    if (nrow(groups)) group_list_lines(groups),
-    if (length(typed)) {
-      line(paste0(words_for(names(typed), "plan_fields"), ": ", typed, collapse = "; "))
-    },
+    line(say("cli-plan.shown_by", items = paste(one$items, collapse = ", "))),
+    if (nrow(one$groups)) group_list_lines(one$groups),
+    if (length(one$typed)) line(paste(fields, collapse = "; ")),
     if (!is.na(row$closed)) line(say_closed(row)),
     ""
   )
@@ -96,5 +80,5 @@ show_plan_row <- function(plan, k) {
 
 group_list_lines <- function(groups) {
   cells <- group_cells(groups, names = TRUE)
-  wrap_lines(printable(paste0(cells$Group, ": ", cells$Students)), 2, 4)
+  wrap_lines(paste0(cells$Group, ": ", cells$Students), 2, 4)
 }

@@ -40,7 +40,7 @@ run_record <- function(call) {
       say("cli-record.see_pregunta_record_help")
     )
   }
-  if (what == "add") call$quizzes <- read_to_add(call) # before a record is made for them
+  if (what == "add") call$sittings <- read_to_add(call) # before a record is made for them
   record <- open_record(record_place(call$record), make = what == "add")
   on.exit(close_record(record))
   runs[[what]](call, record, read_record_settings(record_settings_path(call$record)))
@@ -87,11 +87,11 @@ read_to_add <- function(call) {
       say("cli-record.for_example_pregunta_record")
     )
   }
-  quizzes <- lapply(stats::setNames(nm = folders), function(folder) {
+  sittings <- lapply(stats::setNames(nm = folders), function(folder) {
     read_for_figures(list(folder = folder))
   })
-  lapply(quizzes, sitting_date)
-  quizzes
+  lapply(sittings, sitting_date)
+  sittings
 }
 
 record_add <- function(call, record, settings) {
@@ -100,23 +100,19 @@ record_add <- function(call, record, settings) {
     replaced = say("cli-record.replaced_by_the_corrected"),
     unchanged = say("cli-record.there_already_unchanged")
   )
-  for (folder in names(call$quizzes)) {
-    sitting <- call$quizzes[[folder]]
+  for (folder in names(call$sittings)) {
+    sitting <- call$sittings[[folder]]
     name <- if (is.null(call$name)) basename(normalizePath(folder)) else call$name
     came <- add_sitting(record, sitting, name, read_plan(file.path(folder, "plan.csv")))
-    cat(
-      printable(
-        say(
-          "cli-record.students",
-          name = name,
-          words = words[[came]],
-          title = sitting$settings$title,
-          date = sitting_date(sitting),
-          n = sum(was_present(sitting))
-        )
-      ),
-      sep = "\n"
+    said <- say(
+      "cli-record.students",
+      name = name,
+      words = words[[came]],
+      title = sitting$settings$title,
+      date = sitting_date(sitting),
+      n = sum(was_present(sitting))
     )
+    cat(printable(said), sep = "\n")
   }
   0L
 }
@@ -130,37 +126,35 @@ record_remove <- function(call, record, settings) {
       say("cli-record.pregunta_record_list_shows")
     )
   }
-  revisions <- remove_sitting(record, call$words[2])
-  cat(
-    printable(
-      say(
-        "cli-record.taken_out_with_earlier",
-        words = call$words[2],
-        earlier = revisions - 1
-      )
-    ),
-    sep = "\n"
-  )
+  name <- call$words[2]
+  earlier <- remove_sitting(record, name) - 1
+  said <- say("cli-record.taken_out_with_earlier", words = name, earlier = earlier)
+  cat(printable(said), sep = "\n")
   0L
 }
 
 record_list <- function(call, record, settings) {
   sittings <- recorded_sittings(record, call$history)
-  put_out(call, view_sorted(sittings, call$sort), show_recorded)
+  put_out(call, rows_sorted(sittings, call$sort), show_recorded)
 }
 
 record_items <- function(call, record, settings) {
-  put_out(call, view_sorted(recorded_items(record), call$sort), show_recorded_items)
+  put_out(call, rows_sorted(recorded_items(record), call$sort), show_recorded_items)
 }
 
 record_growth <- function(call, record, settings) {
   check_choice("--skills", call$skills, c("last", "all"))
   by <- if (!is.null(call$student)) "student" else single_column(call[["by"]])
-  table <- growth(
+  table <- growth_asked(call, record, settings, by, call$skills)
+  put_out(call, view_asked(view_rows, call, table), show_growth)
+}
+
+growth_asked <- function(call, record, settings, by, skills) {
+  growth(
     record,
     by,
     settings$windows,
-    call$skills,
+    skills,
     split_commas(call$section),
     split_commas(call$student),
     call$since,
@@ -168,7 +162,6 @@ record_growth <- function(call, record, settings) {
     split_commas(call$kind),
     settings$renamed
   )
-  put_out(call, shown_rows(call, table), show_growth)
 }
 
 record_pending <- function(call, record, settings) {
@@ -179,16 +172,12 @@ record_pending <- function(call, record, settings) {
     split_commas(call$section),
     split_commas(call$kind)
   )
-  put_out(
-    call,
-    view_sorted(late, call$sort),
-    show_pending,
-    say(
-      "cli-record.all_are_tested_in",
-      n = attr(late, "expected"),
-      window = attr(late, "window")
-    )
+  nobody <- say(
+    "cli-record.all_are_tested_in",
+    n = attr(late, "expected"),
+    window = attr(late, "window")
   )
+  put_out(call, rows_sorted(late, call$sort), show_pending, nobody)
 }
 
 record_tests <- function(call, record, settings) {
@@ -200,15 +189,12 @@ record_tests <- function(call, record, settings) {
     call$until,
     split_commas(call$kind)
   )
-  put_out(call, view_sorted(table, call$sort), show_overview)
+  put_out(call, rows_sorted(table, call$sort), show_overview)
 }
 
 record_skills <- function(call, record, settings) {
-  ladders <- if (is.null(call$ladder)) {
-    settings$ladders
-  } else {
-    list(ladder = split_commas(call$ladder))
-  }
+  ladders <- settings$ladders
+  if (!is.null(call$ladder)) ladders <- list(ladder = split_commas(call$ladder))
   if (!length(ladders)) {
     abort_pregunta(
       "call",
@@ -217,23 +203,11 @@ record_skills <- function(call, record, settings) {
       say("cli-record.name_one_ladder_kn")
     )
   }
-  scores <- growth(
-    record,
-    "student",
-    settings$windows,
-    "all",
-    split_commas(call$section),
-    split_commas(call$student),
-    call$since,
-    call$until,
-    split_commas(call$kind),
-    settings$renamed
-  )
-  table <- view_skills(scores, ladders, settings$pass, call[["by"]])
-  people <- !is.null(call$student) || identical(call[["by"]], "student")
-  put_out(call, view_sorted(table, call$sort), function(table) {
-    show_ladders(table, people)
-  })
+  by <- call[["by"]]
+  scores <- growth_asked(call, record, settings, "student", "all")
+  table <- view_skills(scores, ladders, settings$pass, by, call$sort)
+  people <- !is.null(call$student) || identical(by, "student")
+  put_out(call, table, function(table) show_ladders(table, people))
 }
 
 # ---- shown -----------------------------------------------------------------------
@@ -244,20 +218,18 @@ print.pregunta_recorded <- function(x, ...) print_lines(x, show_recorded)
 show_recorded <- function(sittings) {
   empty <- function(x) all(is.na(x))
   format_table(
-    list(
-      text_column("date", sittings$date),
-      text_column("name", sittings$name, shrink = TRUE),
-      text_column("title", sittings$title, shrink = TRUE),
-      if (!empty(sittings$kind)) text_column("kind", sittings$kind),
-      if (!empty(sittings$window)) text_column("window", sittings$window),
-      text_column("students", sittings$students, "right"),
-      text_column("items", sittings$items, "right"),
-      text_column("revision", sittings$revision, "right"),
-      text_column("added", sittings$added),
-      if (!all(sittings$current)) {
-        text_column("", ifelse(sittings$current, "", "replaced"), colour = "ochre")
-      }
-    )
+    text_column("date", sittings$date),
+    text_column("name", sittings$name, shrink = TRUE),
+    text_column("title", sittings$title, shrink = TRUE),
+    if (!empty(sittings$kind)) text_column("kind", sittings$kind),
+    if (!empty(sittings$window)) text_column("window", sittings$window),
+    text_column("students", sittings$students, "right"),
+    text_column("items", sittings$items, "right"),
+    text_column("revision", sittings$revision, "right"),
+    text_column("added", sittings$added),
+    if (!all(sittings$current)) {
+      text_column("", ifelse(sittings$current, "", "replaced"), colour = "ochre")
+    }
   )
 }
 
@@ -265,22 +237,16 @@ show_recorded <- function(sittings) {
 print.pregunta_recorded_items <- function(x, ...) print_lines(x, show_recorded_items)
 
 show_recorded_items <- function(items) {
-  again <- items$uses > 1
+  first <- ifelse(items$uses > 1, percent(items$first_difficulty), "")
   format_table(
-    list(
-      text_column("last_in", items$sitting, shrink = TRUE),
-      text_column("item", items$item),
-      text_column("question", items$prompt, shrink = TRUE),
-      text_column("standards", items$standards, shrink = TRUE),
-      text_column("uses", items$uses, "right"),
-      text_column(
-        "first_earned",
-        ifelse(again, percent(items$first_difficulty), ""),
-        "right"
-      ),
-      gauge_column("last_earned", items$difficulty, width = 6, colour = "teal"),
-      number_column("discrimination", items$discrimination)
-    )
+    text_column("last_in", items$sitting, shrink = TRUE),
+    text_column("item", items$item),
+    text_column("question", items$prompt, shrink = TRUE),
+    text_column("standards", items$standards, shrink = TRUE),
+    text_column("uses", items$uses, "right"),
+    text_column("first_earned", first, "right"),
+    gauge_column("last_earned", items$difficulty, width = 6, colour = "teal"),
+    number_column("discrimination", items$discrimination)
   )
 }
 
@@ -288,30 +254,20 @@ show_recorded_items <- function(items) {
 print.pregunta_pending <- function(x, ...) print_lines(x, show_pending)
 
 show_pending <- function(late) {
-  columns <- list(
+  heading <- say(
+    "cli-record.of_are_not_tested",
+    n = nrow(late),
+    of = attr(late, "expected"),
+    window = attr(late, "window")
+  )
+  lines <- format_table(
     text_column("student", late$student),
     text_column("name", late$name, shrink = TRUE),
     text_column("section", late$section),
     text_column("status", words_for(late$status, "statuses"), colour = "ochre"),
-    text_column("last_tested", ifelse(is.na(late$last_date), "never", late$last_date))
+    text_column("last_tested", or_else(late$last_date, say("cli-record.never")))
   )
-  c(
-    paint(
-      printable(
-        say(
-          "cli-record.of_are_not_tested",
-          n = nrow(late),
-          of = attr(late, "expected"),
-          window = attr(late, "window")
-        )
-      ),
-      "bold"
-    ),
-    "",
-    format_table(
-      columns
-    )
-  )
+  c(bold_line(heading), "", lines)
 }
 
 #' @export
@@ -320,13 +276,10 @@ print.pregunta_overview <- function(x, ...) print_lines(x, show_overview)
 # The last tests that fit.
 show_overview <- function(table) {
   tests <- attr(table, "sittings")
-  if (is.null(attr(table, "sorted"))) table <- table[order(table$mean_share), ]
+  table <- lowest_mean_first(table)
   who <- list(
-    text_column(
-      "student",
-      shorten(ifelse(is.na(table$name), table$student, table$name), 20)
-    ),
-    text_column("section", shorten(ifelse(is.na(table$section), "", table$section), 12)),
+    text_column("student", shorten(name_or_id(table), 20)),
+    text_column("section", shorten(or_blank(table$section), 12)),
     text_column("done", say("cli-record.of", done = table$done, of = table$of), "right"),
     gauge_column("mean", table$mean_share, width = 6, colour = "teal")
   )
@@ -334,30 +287,17 @@ show_overview <- function(table) {
   kept <- columns_that_fit(pmax(nchar(head, "width"), 4), rev(seq_along(head)), who)
   cells <- lapply(kept, function(k) {
     share <- table[[tests$name[k]]]
-    text_column(I(head[k]), ifelse(is.na(share), "", percent(share)), "right")
+    text_column(I(head[k]), or_blank(share, percent(share)), "right")
   })
-  c(
-    format_table(c(who, cells)),
-    "",
-    wrap_lines(
-      printable(
-        say(
-          "cli-record.mean_of_each_test",
-          name = paste0(
-            tests$name,
-            " (",
-            tests$date,
-            ") ",
-            percent(colMeans(as.data.frame(table)[tests$name], na.rm = TRUE)),
-            collapse = ", "
-          )
-        )
-      )
-    ),
-    if (length(kept) < nrow(tests)) {
-      wrap_lines(
-        say("cli-record.the_last_of_tests", n = length(kept), n_tests = nrow(tests))
-      )
-    }
+  shares <- as.data.frame(table)[tests$name]
+  means <- percent(colMeans(shares, na.rm = TRUE))
+  dates <- in_parentheses(tests$date)
+  said <- say(
+    "cli-record.mean_of_each_test",
+    name = paste(tests$name, dates, means, collapse = ", ")
   )
+  left <- if (length(kept) < nrow(tests)) {
+    say("cli-record.the_last_of_tests", n = length(kept), n_tests = nrow(tests))
+  }
+  c(format_table(who, cells), "", wrap_lines(said), wrap_lines(left))
 }

@@ -5,15 +5,12 @@ run_review <- function(call, sitting) {
   if (!is.null(before) && sitting$settings$purpose != "mastery") {
     message(say("cli-review.the_change_since_is", before = call$before))
   }
-  put_out(
-    call,
-    shown_rows(call, review_items(sitting, before)),
-    show_review
-  )
+  review <- view_asked(view_review, call, sitting, before = before)
+  put_out(call, review, show_review)
 }
 
 run_keys <- function(call, sitting) {
-  keys <- shown_rows(call, review_key(sitting))
+  keys <- view_asked(view_keys, call, sitting)
   if (!nrow(keys) && call$format == "text" && is.null(call$out)) {
     cat(say("cli-review.no_key_is_in"), "\n", sep = "")
     return(0L)
@@ -49,28 +46,17 @@ print.pregunta_keys <- function(x, ...) print_lines(x, show_keys)
 show_review <- function(review) {
   count <- table(factor(review$verdict, verdicts))
   count <- count[count > 0]
-  groups <- split(seq_len(nrow(review)), factor(review$verdict, unique(review$verdict)))
+  counted <- paste(count, words_for(names(count), "verdicts"), collapse = ", ")
+  groups <- split_in_order(seq_len(nrow(review)), review$verdict)
   width <- max(nchar(review$item))
+  lines <- lapply(names(groups), function(verdict) {
+    colour <- if (verdict %in% asking_verdicts) "ochre" else "teal"
+    rows <- lapply(groups[[verdict]], function(row) review_lines(review[row, ], width))
+    c("", paint(toupper(words_for(verdict, "verdicts")), colour), unlist(rows))
+  })
   c(
-    wrap_lines(
-      say(
-        "cli-review.questions",
-        n = nrow(review),
-        count = paste(count, words_for(names(count), "verdicts"), collapse = ", ")
-      )
-    ),
-    unlist(lapply(names(groups), function(verdict) {
-      c(
-        "",
-        paint(
-          toupper(words_for(verdict, "verdicts")),
-          if (verdict %in% asking_verdicts) "ochre" else "teal"
-        ),
-        unlist(lapply(groups[[verdict]], function(row) {
-          review_lines(review[row, ], width)
-        }))
-      )
-    })),
+    wrap_lines(say("cli-review.questions", n = nrow(review), count = counted)),
+    unlist(lines),
     "",
     wrap_lines(say_purpose(settings_of(review)))
   )
@@ -78,24 +64,17 @@ show_review <- function(review) {
 
 review_lines <- function(row, width) {
   more <- strsplit(row$reasons, "; ", fixed = TRUE)[[1]][-1]
-  more <- words_for(more, "review_reasons")
   text <- say(
     "cli-review.also",
     what = row$what,
     do = row$do,
-    more = join_words(more),
+    more = join_words(words_for(more, "review_reasons")),
     any_more = length(more)
   )
-  lines <- wrap_lines(printable(trimws(text)), 0, 0, table_width - width - 4)
-  paste0(
-    "  ",
-    c(
-      paint(formatC(row$item, width = -width), "bold"),
-      rep(strrep(" ", width), length(lines) - 1)
-    ),
-    "  ",
-    lines
-  )
+  lines <- wrap_lines(trimws(text), 0, 0, table_width - width - 4)
+  name <- bold_line(formatC(row$item, width = -width))
+  margin <- c(name, rep(strrep(" ", width), length(lines) - 1))
+  paste0("  ", margin, "  ", lines)
 }
 
 say_purpose <- function(settings) {
@@ -108,54 +87,33 @@ say_purpose <- function(settings) {
 }
 
 show_keys <- function(keys) {
-  columns <- list(
+  strongest <- paste(percent(keys$key_upper), ":", percent(keys$rival_upper))
+  with_rest <- paste(number(keys$key_rest), ":", number(keys$rival_rest))
+  alpha <- paste(number(keys$alpha_before), "\u2192", number(keys$alpha_after))
+  changed <- say("cli-review.rise_fall", rise = keys$rise, fall = keys$fall)
+  clear <- keys[keys$doubt == "clear", ]
+  lines <- format_table(
     text_column("item", keys$item),
     text_column("key", keys$key),
     text_column("rival", keys$rival),
     text_column("chosen", paste(keys$key_count, ":", keys$rival_count), "right"),
-    text_column(
-      "strongest_27",
-      paste(percent(keys$key_upper), ":", percent(keys$rival_upper)),
-      "right"
-    ),
-    text_column(
-      "with_the_rest",
-      paste(number(keys$key_rest), ":", number(keys$rival_rest)),
-      "right"
-    ),
+    text_column("strongest_27", strongest, "right"),
+    text_column("with_the_rest", with_rest, "right"),
     text_column(
       "doubt",
       words_for(keys$doubt, "doubts"),
       colour = ifelse(keys$doubt == "clear", "ochre", NA)
     ),
-    text_column(
-      "if_changed",
-      say("cli-review.rise_fall", rise = keys$rise, fall = keys$fall),
-      shrink = TRUE
-    ),
-    text_column(
-      "alpha",
-      paste(number(keys$alpha_before), "\u2192", number(keys$alpha_after))
-    )
+    text_column("if_changed", changed, shrink = TRUE),
+    text_column("alpha", alpha)
   )
+  advice <- paste0(clear$item, ": ", clear$what, " ", clear$do, recycle0 = TRUE)
   c(
-    format_table(
-      columns
-    ),
+    lines,
     "",
-    unlist(lapply(which(keys$doubt == "clear"), function(row) {
-      wrap_lines(
-        printable(paste0(keys$item[row], ": ", keys$what[row], " ", keys$do[row])),
-        0,
-        4
-      )
-    })),
-    if (any(keys$doubt == "possible")) {
-      say("cli-review.of_the_others_none")
-    },
+    wrap_lines(advice, 0, 4),
+    if (any(keys$doubt == "possible")) say("cli-review.of_the_others_none"),
     "",
-    wrap_lines(
-      say("cli-review.each_pair_is_the")
-    )
+    wrap_lines(say("cli-review.each_pair_is_the"))
   )
 }

@@ -1,8 +1,8 @@
 # One student's page in the terminal: how the score compares, the standards, the
 # ideas behind wrong answers, the attempts, and the answers beside the right ones.
 
-show_student <- function(sitting, student, which_answers = "all") {
-  view <- view_student(sitting, student$student, which_answers)
+show_student <- function(view) {
+  if (is.null(view)) return(NULL)
   c(
     if (length(view$standing)) c("", wrap_lines(view$standing)),
     show_own_standards(view$standards),
@@ -12,29 +12,28 @@ show_student <- function(sitting, student, which_answers = "all") {
   )
 }
 
-own_heading <- function(words) c("", paint(words, "bold"))
+own_heading <- function(words) c("", bold_line(words))
 
 show_own_standards <- function(view) {
   if (is.null(view)) return(NULL)
   own <- view$own
   class <- view$class
-  depth <- lengths(lapply(own$code, ancestors, standards = attr(class, "tree")))
-  columns <- list(
-    text_column("code", paste0(strrep("  ", depth), own$code, priority_mark(own))),
-    if (!all(is.na(own$title))) text_column("title", own$title, shrink = TRUE),
-    text_column("points", points_of_earned(own), "right"),
-    gauge_column("score", own$share, colour = "teal"),
-    share_column("class", class$share[match(own$code, class$code)]),
-    text_column("level", paste0(own$level, ifelse(own$unsure %in% TRUE, " ?", "")))
-  )
+  attr(own, "tree") <- attr(class, "tree")
+  of_class <- class$share[match(own$code, class$code)]
   c(
     own_heading(say("cli-student.standards")),
     format_table(
-      columns
+      code_column(own, "code"),
+      title_column(own),
+      text_column("points", points_of_earned(own), "right"),
+      gauge_column("score", own$share, colour = "teal"),
+      share_column("class", of_class),
+      text_column("level", level_or_unsure(own))
     ),
     wrap_lines(
-      printable(
-        c(say_ends(own, class), if (any(own$unsure %in% TRUE)) say("legends.unsure"))
+      c(
+        say_ends(own, class),
+        if (any(own$unsure %in% TRUE)) say("legends.unsure")
       )
     )
   )
@@ -48,7 +47,7 @@ show_own_ideas <- function(said) {
   if (length(said)) {
     c(
       own_heading(say("cli-student.ideas_behind_the_wrong")),
-      wrap_lines(printable(said), 0, 2)
+      wrap_lines(said, 0, 2)
     )
   }
 }
@@ -76,38 +75,34 @@ show_own_answers <- function(view) {
   if (is.null(view)) return(NULL)
   heading <- own_heading(words_for(view$which, "which_answers"))
   if (!nrow(view$rows)) return(c(heading, say("cli-student.none")))
-  beside <- lapply(seq_len(nrow(view$rows)), function(k) say_beside(view$rows[k, ]))
+  beside <- each_row(view$rows, function(k) say_beside(view$rows[k, ]))
   said <- c(view$comment, unlist(beside))
   c(
     heading,
     own_answer_lines(view$rows, view$full, view$prompt),
     if (length(said)) "",
-    wrap_lines(printable(said), 0, 2)
+    wrap_lines(said, 0, 2)
   )
 }
 
 own_answer_lines <- function(answers, full, prompt) {
-  word <- ifelse(answers$state == "answered", "", answers$state)
-  given <- ifelse(is.na(answers$answer), paste0("(", answers$state, ")"), answers$answer)
+  answered <- answers$state == "answered"
+  state <- words_for(answers$state, "cell_states")
+  blank <- answers$state %in% c("omitted", "not_reached")
+  given <- or_else(answers$answer, in_parentheses(state))
   points <- say(
     "cli-student.of_2",
-    points = ifelse(is.na(answers$points), "\u2013", plain_points(answers$points)),
+    points = plain_points(answers$points),
     most = plain_points(answers$most)
   )
   format_table(
-    list(
-      text_column("", ifelse(full, "\u2713", " "), colour = "teal"),
-      text_column("item", answers$item),
-      if (!all(is.na(prompt))) text_column("question", prompt, shrink = TRUE),
-      text_column(
-        "answer",
-        ifelse(answers$state %in% c("omitted", "not_reached"), "", given),
-        shrink = TRUE
-      ),
-      text_column("right", answers$right, shrink = TRUE),
-      text_column("points", points, "right"),
-      text_column("", word, colour = "ochre")
-    )
+    text_column("", ifelse(full, "\u2713", " "), colour = "teal"),
+    text_column("item", answers$item),
+    if (!all(is.na(prompt))) text_column("question", prompt, shrink = TRUE),
+    text_column("answer", ifelse(blank, "", given), shrink = TRUE),
+    text_column("right", answers$right, shrink = TRUE),
+    text_column("points", points, "right"),
+    text_column("", ifelse(answered, "", state), colour = "ochre")
   )
 }
 

@@ -4,7 +4,7 @@
 table_width <- 100
 
 text_column <- function(header, values, align = "left", colour = NULL, shrink = FALSE) {
-  values <- printable(ifelse(is.na(values), "", as.character(values)))
+  values <- printable(or_blank(values, as.character(values)))
   list(
     header = heading_for(header),
     values = values,
@@ -32,9 +32,15 @@ gauge_column <- function(header, share, width = 10, ...) {
   text_column(header, paste(bar(share, width), pad(percent(share), "right")), ...)
 }
 
-format_table <- function(columns, width = table_width) {
-  columns <- Filter(Negate(is.null), columns)
-  columns <- fit_columns(columns, width)
+# `...`: columns, lists of them, or NULL for one that is left out.
+format_table <- function(..., width = table_width) {
+  columns <- do.call(
+    c,
+    lapply(list(...), function(part) {
+      if (is.null(part$header)) part else list(part)
+    })
+  )
+  columns <- fit_columns(Filter(Negate(is.null), columns), width)
   cells <- lapply(columns, function(column) {
     padded <- pad(c(column$header, column$values), column$align)
     if (identical(column, columns[[length(columns)]]) && column$align == "left") {
@@ -42,11 +48,11 @@ format_table <- function(columns, width = table_width) {
     }
     list(header = padded[1], values = paint(padded[-1], column$colour))
   })
-  header <- paint(
-    trimws(do.call(paste, c(lapply(cells, `[[`, "header"), sep = "  ")), "right"),
-    "faint"
-  )
-  c(header, trimws(do.call(paste, c(lapply(cells, `[[`, "values"), sep = "  ")), "right"))
+  side_by_side <- function(part) {
+    parts <- lapply(cells, `[[`, part)
+    trimws(do.call(paste, c(parts, sep = "  ")), "right")
+  }
+  c(paint(side_by_side("header"), "faint"), side_by_side("values"))
 }
 
 # The columns that may give way give way until the table fits.
@@ -80,7 +86,7 @@ pad <- function(x, align) {
 }
 
 bar <- function(share, cells = 10) {
-  filled <- round_half_up(cells * pmax(0, pmin(1, ifelse(is.na(share), 0, share))))
+  filled <- round_half_up(cells * pmax(0, pmin(1, or_else(share, 0))))
   ifelse(
     is.na(share),
     strrep(" ", cells),
@@ -102,6 +108,9 @@ paint <- function(text, colour) {
   text
 }
 
+# What stands above a table.
+bold_line <- function(text) paint(printable(text), "bold")
+
 # Legible on light and dark ground; the colours are those that the terminal's own cube
 # of 256 holds next to the teal and ochre of the pages.
 paint_style <- function(colour, many) {
@@ -122,8 +131,9 @@ colour_wanted <- function() {
       !Sys.getenv("TERM") %in% c("", "dumb"))
 }
 
+# What people typed cannot move the cursor here either.
 wrap_lines <- function(text, indent = 0, exdent = indent, width = table_width) {
-  strwrap(text, width = width + 1, indent = indent, exdent = exdent)
+  strwrap(printable(text), width = width + 1, indent = indent, exdent = exdent)
 }
 
 # The groups of a table; those inside others indented below them.

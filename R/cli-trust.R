@@ -3,38 +3,21 @@
 
 run_decisions <- function(call) {
   sitting <- read_for_figures(call)
-  decisions <- summarise_decisions(
-    sitting,
-    read_shares(call$cut, "--cut"),
-    call$by,
-    replicates_for(sitting, call$by, call$bootstrap)
-  )
-  put_out(call, view_sorted(decisions, call$sort), show_decisions)
+  cuts <- read_shares(call$cut, "--cut")
+  decisions <- view_decisions(sitting, cuts, call$by, call$bootstrap, call$sort)
+  put_out(call, decisions, show_decisions)
 }
 
 run_parts <- function(call) {
   sitting <- read_for_figures(call)
-  strata <- if (is.null(call$strata)) "standards" else call$strata
-  parts <- summarise_parts(
-    sitting,
-    strata,
-    call$by,
-    replicates_for(sitting, call$by, call$bootstrap)
-  )
-  if (!nrow(parts)) {
-    message(
-      say("cli-trust.no_item_of_this")
-    )
-  }
-  put_out(call, view_sorted(parts, call$sort), show_parts)
+  parts <- view_parts(sitting, call$strata, call$by, call$bootstrap, call$sort)
+  if (!nrow(parts)) message(say("cli-trust.no_item_of_this"))
+  put_out(call, parts, show_parts)
 }
 
 run_precision <- function(call) {
-  put_out(
-    call,
-    view_sorted(summarise_precision(read_for_figures(call)), call$sort),
-    show_precision
-  )
+  precision <- summarise_precision(read_for_figures(call))
+  put_out(call, rows_sorted(precision, call$sort), show_precision)
 }
 
 run_fairness <- function(call) {
@@ -52,7 +35,7 @@ run_fairness <- function(call) {
     call$reference,
     split_commas(call$focal)
   )
-  put_out(call, shown_rows(call, fairness), show_fairness)
+  put_out(call, view_asked(view_rows, call, fairness), show_fairness)
 }
 
 # 0.7, 70% or several with commas.
@@ -98,119 +81,73 @@ with_bounds <- function(value, low, high, show = number) {
 }
 
 show_decisions <- function(decisions) {
-  c(
-    format_table(
-      c(
-        group_columns(decisions),
-        list(
-          text_column(
-            "decision",
-            words_for(decisions$decision, "decisions"),
-            shrink = TRUE
-          ),
-          text_column(
-            "from",
-            ifelse(is.na(decisions$cut), "", percent(decisions$cut)),
-            "right"
-          ),
-          text_column(
-            "points",
-            ifelse(is.na(decisions$cut_points), "", plain_points(decisions$cut_points)),
-            "right"
-          ),
-          text_column(
-            "reached",
-            ifelse(
-              is.na(decisions$passed),
-              "",
-              say("cli-trust.of", passed = decisions$passed, n = decisions$n)
-            ),
-            "right"
-          ),
-          text_column(
-            "same_again",
-            with_bounds(
-              decisions$agreement,
-              decisions$agreement_low,
-              decisions$agreement_high,
-              percent
-            )
-          ),
-          text_column(
-            "kappa",
-            with_bounds(decisions$kappa, decisions$kappa_low, decisions$kappa_high)
-          ),
-          if (!all(is.na(decisions$dependability))) {
-            text_column(
-              "dependability",
-              with_bounds(
-                decisions$dependability,
-                decisions$dependability_low,
-                decisions$dependability_high
-              )
-            )
-          }
-        )
-      )
-    ),
-    "",
-    wrap_lines(printable(say_decisions(decisions))),
-    "",
-    wrap_lines(
-      paste(
-        c(
-          say("legends.decisions"),
-          if (!all(is.na(decisions$dependability))) say("legends.dependability")
-        ),
-        collapse = " "
-      )
+  bounded <- function(figure, show = number) {
+    ends <- paste0(figure, c("_low", "_high"))
+    with_bounds(
+      decisions[[figure]],
+      decisions[[ends[1]]],
+      decisions[[ends[2]]],
+      show
     )
+  }
+  reached <- say("cli-trust.of", passed = decisions$passed, n = decisions$n)
+  points <- or_blank(decisions$cut_points, plain_points(decisions$cut_points))
+  depends <- !all(is.na(decisions$dependability))
+  lines <- format_table(
+    group_columns(decisions),
+    text_column("decision", words_for(decisions$decision, "decisions"), shrink = TRUE),
+    text_column("from", or_blank(decisions$cut, percent(decisions$cut)), "right"),
+    text_column("points", points, "right"),
+    text_column("reached", or_blank(decisions$passed, reached), "right"),
+    text_column("same_again", bounded("agreement", percent)),
+    text_column("kappa", bounded("kappa")),
+    if (depends) text_column("dependability", bounded("dependability"))
+  )
+  legend <- c(say("legends.decisions"), if (depends) say("legends.dependability"))
+  c(
+    lines,
+    "",
+    wrap_lines(say_decisions(decisions)),
+    "",
+    wrap_lines(paste(legend, collapse = " "))
   )
 }
 
 show_parts <- function(parts) {
-  c(
-    format_table(
-      c(
-        group_columns(parts),
-        list(
-          text_column("part", parts$part, shrink = TRUE),
-          text_column("items", parts$items, "right"),
-          text_column("points", plain_points(parts$points), "right"),
-          share_column("earned", parts$share),
-          text_column(
-            "alpha",
-            with_bounds(parts$alpha, parts$alpha_low, parts$alpha_high)
-          ),
-          number_column("by_its_own", parts$by_part),
-          number_column("by_the_total", parts$by_total),
-          text_column(
-            "own_score",
-            ifelse(
-              is.na(parts$worth),
-              paste0("(", say_reason(parts$reason), ")"),
-              words_for(parts$worth, "worth")
-            ),
-            shrink = TRUE,
-            colour = ifelse(parts$worth %in% "yes", "teal", NA)
-          ),
-          if (!all(is.na(parts$title))) text_column("", parts$title, shrink = TRUE)
-        )
-      )
+  worth <- or_else(
+    words_for(parts$worth, "worth"),
+    in_parentheses(say_reason(parts$reason))
+  )
+  alpha <- with_bounds(parts$alpha, parts$alpha_low, parts$alpha_high)
+  lines <- format_table(
+    group_columns(parts),
+    text_column("part", parts$part, shrink = TRUE),
+    text_column("items", parts$items, "right"),
+    text_column("points", plain_points(parts$points), "right"),
+    share_column("earned", parts$share),
+    text_column("alpha", alpha),
+    number_column("by_its_own", parts$by_part),
+    number_column("by_the_total", parts$by_total),
+    text_column(
+      "own_score",
+      worth,
+      shrink = TRUE,
+      colour = ifelse(parts$worth %in% "yes", "teal", NA)
     ),
+    if (!all(is.na(parts$title))) text_column("", parts$title, shrink = TRUE)
+  )
+  c(
+    lines,
     "",
-    wrap_lines(printable(say_parts_of_test(parts))),
+    wrap_lines(say_parts_of_test(parts)),
     "",
     wrap_lines(say("legends.parts"))
   )
 }
 
 show_precision <- function(precision) {
-  shown <- precision[
-    precision$students > 0 | precision$score %in% range(precision$score),
-
-  ]
-  columns <- list(
+  shown <- scores_shown(precision)
+  lines <- format_table(
     text_column("score", plain_points(shown$score), "right"),
     share_column("", shown$share),
     text_column("students", shown$students, "right"),
@@ -219,109 +156,64 @@ show_precision <- function(precision) {
     number_column("as_well_from", shown$low, 1),
     number_column("to", shown$high, 1)
   )
-  c(
-    format_table(
-      columns
-    ),
-    "",
-    wrap_lines(say_precision(precision))
-  )
+  c(lines, "", wrap_lines(say_precision(precision)))
 }
 
 show_lengths <- function(lengths) {
-  most <- ifelse(
-    is.na(lengths$needed_high),
-    say("cli-trust.any_number"),
-    lengths$needed_high
+  unknown <- paste("\u2013", in_parentheses(say_reason(lengths$reason)))
+  interval <- say(
+    "cli-trust.to_2",
+    needed_low = lengths$needed_low,
+    needed_high = or_else(lengths$needed_high, say("cli-trust.any_number"))
   )
+  lines <- format_table(
+    group_columns(lengths),
+    number_column("target_alpha", lengths$target),
+    text_column("items_needed", or_else(lengths$needed, unknown), "right"),
+    text_column("interval", or_blank(lengths$needed_low, interval), "right"),
+    text_column("now", lengths$items, "right")
+  )
+  c(lines, "", wrap_lines(say_lengths(lengths)))
+}
+
+show_fairness <- function(fairness) {
+  shown <- fairness_shown(fairness)
+  left <- nrow(fairness) - nrow(shown)
   c(
-    format_table(
-      c(
-        group_columns(lengths),
-        list(
-          number_column("target_alpha", lengths$target),
-          text_column(
-            "items_needed",
-            ifelse(
-              is.na(lengths$needed),
-              paste0("\u2013 (", say_reason(lengths$reason), ")"),
-              lengths$needed
-            ),
-            "right"
-          ),
-          text_column(
-            "interval",
-            ifelse(
-              is.na(lengths$needed_low),
-              "",
-              say("cli-trust.to_2", needed_low = lengths$needed_low, needed_high = most)
-            ),
-            "right"
-          ),
-          text_column("now", lengths$items, "right")
-        )
-      )
-    ),
+    fairness_table(shown),
+    if (left > 0) say("cli-trust.and_comparisons_more_negligible", left = left),
     "",
-    wrap_lines(say_lengths(lengths))
+    wrap_lines(say_fairness(fairness)),
+    "",
+    wrap_lines(say("legends.fairness"))
   )
 }
 
-most_fairness_rows <- 12
-
-show_fairness <- function(fairness) {
-  shown <- fairness
-  if (is.null(attr(fairness, "sorted"))) {
-    rank <- match(fairness$class, c("large", "moderate", "negligible"))
-    shown <- fairness[order(rank, fairness$p, na.last = TRUE), ]
-    shown <- shown[
-      seq_len(min(nrow(shown), max(most_fairness_rows, sum(rank < 3, na.rm = TRUE)))),
-
-    ]
-  }
-  left <- nrow(fairness) - nrow(shown)
+fairness_table <- function(shown) {
   several <- length(unique(shown$focal)) > 1
-  columns <- list(
+  focal <- if (several) "earned" else I(shorten(shown$focal[1], 14))
+  reference <- I(shorten(shown$reference[1], 14))
+  points <- with_bounds(shown$smd, shown$smd_low, shown$smd_high, signed_percent)
+  one_place <- function(x) number(x, 1)
+  delta <- with_bounds(shown$delta, shown$delta_low, shown$delta_high, one_place)
+  difference <- or_else(
+    words_for(shown$class, "classes"),
+    in_parentheses(say_reason(shown$reason))
+  )
+  format_table(
     text_column("item", shown$item),
     if (several) text_column("group", shown$focal, shrink = TRUE),
-    share_column(
-      if (several) "earned" else I(shorten(shown$focal[1], 14)),
-      shown$difficulty_focal
-    ),
-    share_column(I(shorten(shown$reference[1], 14)), shown$difficulty_reference),
-    text_column(
-      "same_score_points",
-      with_bounds(shown$smd, shown$smd_low, shown$smd_high, signed_percent)
-    ),
-    text_column(
-      "delta",
-      with_bounds(shown$delta, shown$delta_low, shown$delta_high, function(x) {
-        number(x, 1)
-      })
-    ),
-    text_column("p", ifelse(is.na(shown$p), "", number(shown$p, 3)), "right"),
+    share_column(focal, shown$difficulty_focal),
+    share_column(reference, shown$difficulty_reference),
+    text_column("same_score_points", points),
+    text_column("delta", delta),
+    text_column("p", or_blank(shown$p, number(shown$p, 3)), "right"),
     text_column(
       "difference",
-      ifelse(
-        is.na(shown$class),
-        paste0("(", say_reason(shown$reason), ")"),
-        words_for(shown$class, "classes")
-      ),
+      difference,
       shrink = TRUE,
       colour = ifelse(shown$class %in% c("moderate", "large"), "ochre", NA)
     )
-  )
-  c(
-    format_table(
-      columns
-    ),
-    if (left > 0) {
-      say("cli-trust.and_comparisons_more_negligible", left = left)
-    },
-    "",
-    wrap_lines(printable(say_fairness(fairness))),
-    "",
-    wrap_lines(say("legends.fairness"))
   )
 }
 

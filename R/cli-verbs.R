@@ -8,17 +8,9 @@ run_check <- function(call) {
 
 run_test <- function(call) {
   sitting <- read_for_figures(call)
-  if (!is.null(call$target)) {
-    sitting$settings$target_reliability <- check_target(call$target)
-  }
-  put_out(
-    call,
-    view_sorted(
-      summarise_test(sitting, call$by, replicates_for(sitting, call$by, call$bootstrap)),
-      call$sort
-    ),
-    show_test
-  )
+  target <- if (!is.null(call$target)) check_target(call$target)
+  test <- view_test(sitting, call$by, call$bootstrap, target, call$sort)
+  put_out(call, test, show_test)
 }
 
 check_target <- function(target) {
@@ -40,7 +32,7 @@ run_items <- function(call) {
     call,
     sitting,
     by = call$by,
-    bootstrap = if (is.null(call$bootstrap)) 0 else call$bootstrap,
+    bootstrap = call$bootstrap,
     told = call$format == "text"
   )
   put_out(call, view$items, function(items) show_items(items, view$look))
@@ -49,26 +41,27 @@ run_items <- function(call) {
 run_students <- function(call) {
   check_choice("--answers", call$answers, c("all", "wrong", "right", "none"))
   sitting <- read_for_figures(call)
+  view <- view_asked(
+    view_students,
+    call,
+    sitting,
+    by = call$by,
+    which_answers = call$answers
+  )
   put_out(
     call,
-    shown_rows(call, summarise_students(sitting, call$by)),
+    view$students,
     function(students) {
-      c(
-        show_students(
-          students,
-          chosen = !is.null(call$student) || !is.null(call$status) || !is.null(call$below)
-        ),
-        if (!is.null(call$student) && nrow(students) == 1) {
-          show_student(sitting, students, call$answers)
-        }
-      )
+      c(show_students(students, view$chosen), show_student(view$alone))
     },
-    empty = if (is.null(call$below)) {
-      say("cli-verbs.nothing_to_show")
-    } else {
-      say("cli-verbs.nobody_is_below", below = call$below)
-    }
+    nothing_below(call$below)
   )
+}
+
+# What is said where no row is left.
+nothing_below <- function(below) {
+  if (is.null(below)) return(say("cli-verbs.nothing_to_show"))
+  say("cli-verbs.nobody_is_below", below = below)
 }
 
 run_export <- function(call) {
@@ -124,7 +117,9 @@ run_demo <- function(call) {
 
 say_files <- function(paths) {
   kinds <- c("html", "csv", "svg", "docx", "xlsx")
-  join_words(say_counts(table(factor(sub("md", "docx", tools::file_ext(paths)), kinds))))
+  kind <- sub("md", "docx", tools::file_ext(paths))
+  counts <- table(factor(kind, kinds))
+  join_words(say_counts(counts))
 }
 
 # Errors in the data are said on the way, not passed over.
@@ -199,19 +194,12 @@ only_wanted <- function(call, sitting) {
 }
 
 # What a call asks for: rows, and their order. An option that a verb does not take is
-# not in its call.
+# not in its call, and what is not asked for is not passed on.
 rows_asked <- function(call) {
-  list(
-    item = split_commas(call$item),
-    student = split_commas(call$student),
-    standard = split_commas(call$standard),
-    status = split_commas(call$status),
-    below = call$below,
-    sort = call$sort
-  )
+  listed <- c("item", "student", "standard", "status")
+  asked <- lapply(call[intersect(listed, names(call))], split_commas)
+  Filter(Negate(is.null), c(asked, call[c("below", "sort")]))
 }
-
-shown_rows <- function(call, table) do.call(view_rows, c(list(table), rows_asked(call)))
 
 view_asked <- function(view, call, ...) do.call(view, c(list(...), rows_asked(call)))
 

@@ -54,14 +54,12 @@ run_verb <- function(arguments) {
   }
   verb <- command_verbs()[[first]]
   if (is.null(verb)) {
+    known <- did_you_mean(first, names(command_verbs()))
     abort_pregunta(
       "call",
       say("cli.there_is_no_verb", first = quoted(first)),
       NULL,
-      say(
-        "cli.pregunta_help_lists_them",
-        known = did_you_mean(first, names(command_verbs()))
-      )
+      say("cli.pregunta_help_lists_them", known = known)
     )
   }
   call <- read_call(first, verb, arguments[-1])
@@ -255,14 +253,16 @@ command_parser <- function(name, verb, told = TRUE) {
     do.call(optparse::make_option, c(command_options[[option]], help = help))
   })
   if (!told) return(optparse::OptionParser(option_list = option_list))
+  usage <- say(
+    "cli.usage",
+    verb = name,
+    words = if (is.null(verb$usage)) "FOLDER" else say(paste0("usage.", name)),
+    any_options = length(verb$takes) > 0
+  )
+  what <- capital(say(paste0("verbs.", name)))
   optparse::OptionParser(
-    usage = say(
-      "cli.usage",
-      verb = name,
-      words = if (is.null(verb$usage)) "FOLDER" else say(paste0("usage.", name)),
-      any_options = length(verb$takes) > 0
-    ),
-    description = paste0("\n", capital(say(paste0("verbs.", name))), "."),
+    usage = usage,
+    description = paste0("\n", what, "."),
     option_list = option_list,
     add_help_option = TRUE
   )
@@ -355,6 +355,7 @@ show_help <- function(arguments) {
     optparse::print_help(command_parser(arguments[1], verbs[[arguments[1]]]))
     return(0L)
   }
+  name <- formatC(names(verbs), width = -max(nchar(names(verbs))))
   cat(
     say("cli.pregunta_see_how_a"),
     "",
@@ -367,12 +368,7 @@ show_help <- function(arguments) {
     say("cli.pregunta_new_my_test"),
     "",
     say("cli.verbs"),
-    paste0(
-      "  ",
-      formatC(names(verbs), width = -max(nchar(names(verbs)))),
-      "  ",
-      all_words("verbs")[names(verbs)]
-    ),
+    paste0("  ", name, "  ", all_words("verbs")[names(verbs)]),
     "",
     say("cli.pregunta_verb_help_shows"),
     sep = "\n"

@@ -32,10 +32,7 @@ say_wrong <- function(wrong, item, type) {
 say_near <- function(wrong) {
   near <- wrong[!is.na(wrong$slip), ]
   if (!nrow(near)) return(NULL)
-  sets <- split(
-    paste0(near$answer, " (", near$count, ")"),
-    factor(near$like, unique(near$like))
-  )
+  sets <- split_in_order(paste0(near$answer, " (", near$count, ")"), near$like)
   said <- vapply(names(sets), function(like) {
     say("judge-answers.for", sets = join_some(sets[[like]]), like = quoted(like))
   }, "")
@@ -69,14 +66,10 @@ say_wrong_whole <- function(wrong, what) {
 say_swaps <- function(wrong) {
   swapped <- wrong[!is.na(wrong$slip), ]
   if (nrow(swapped) < 2) return(NULL)
-  counts <- tapply(swapped$count, factor(swapped$slip, unique(swapped$slip)), sum)
-  say(
-    "judge-answers.swaps",
-    counts = join_some(
-      paste0(parts_of_slip(names(counts)), " (", counts, ")")[order(-counts)],
-      4
-    )
-  )
+  counts <- tapply(swapped$count, in_order(swapped$slip), sum)
+  counts <- counts[order(-counts)]
+  swaps <- paste(parts_of_slip(names(counts)), in_parentheses(counts))
+  say("judge-answers.swaps", counts = join_some(swaps, 4))
 }
 
 say_wrong_pair <- function(wrong, item, type) {

@@ -5,7 +5,7 @@ say_attempts <- function(attempts) {
   tries <- table(attempts$student)
   if (all(tries == 1)) return(say("judge-attempts.every_student_has_one"))
   again <- attempts[attempts$student %in% names(tries)[tries > 1], ]
-  share <- ifelse(is.na(again$share), -Inf, again$share)
+  share <- or_else(again$share, -Inf)
   best <- again[order(again$student, -share), ]
   best <- best[!duplicated(best$student), ]
   gain <- best$change[!is.na(best$change)]
@@ -54,7 +54,7 @@ say_fast_students <- function(times) {
   fast <- times[!is.na(times$too_fast) & times$too_fast > 0, ]
   fast <- fast[order(-fast$too_fast), ]
   some_of(
-    paste0(ifelse(is.na(fast$name), fast$student, fast$name), " ", fast$too_fast),
+    paste0(or_else(fast$name, fast$student), " ", fast$too_fast),
     5
   )
 }

@@ -8,13 +8,13 @@ meaning_of <- function(columns, levels = character()) {
   terms <- glossary()
   explained <- strsplit(terms$column, ", ", fixed = TRUE)
   known <- stats::setNames(rep(terms$short, lengths(explained)), unlist(explained))
-  said <- ifelse(is.na(said), unname(known[columns]), said)
+  said <- or_else(said, unname(known[columns]))
   for (end in c("low", "high", "before", "after")) {
     mine <- is.na(said) & grepl(paste0("_", end, "$"), columns)
     bare <- gsub("_", " ", sub(paste0("_", end, "$"), "", columns[mine]))
     said[mine] <- say_with(paste0("columns_ending.", end), list(column = bare))
   }
-  ifelse(is.na(said), "", said)
+  or_blank(said)
 }
 
 # The columns that hold codes, and where among the words the codes stand. The same

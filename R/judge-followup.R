@@ -62,7 +62,7 @@ draw_followup <- function(sitting, pool, standards = NULL, students = NULL,
   usable <- usable_items(pool, c(list(sitting), used), difficulty)
   pool$standards <- rbind_standards(sitting$standards, pool$standards)
   plans <- lapply(
-    split(people, factor(people$form, unique(people$form))),
+    split_in_order(people, people$form),
     function(mine) {
       about <- if (forms == "one") codes else unique(mine$topic)
       weight <- colSums(
@@ -177,15 +177,10 @@ draw_form <- function(pool, usable, weight, length, least, form) {
   items <- usable$items[chosen]
   # a standard after the other
   place <- order(max.col(on[chosen, , drop = FALSE], "first"), items)
+  drawn_on <- colSums(on[chosen, , drop = FALSE])
   list(
     drawn = data.frame(form = rep(form, length(items)), at = items[place]),
-    found = found_for(
-      form,
-      weight,
-      quota,
-      colSums(on[chosen, , drop = FALSE]),
-      colSums(on)
-    )
+    found = found_for(form, weight, quota, drawn_on, colSums(on))
   )
 }
 
@@ -207,7 +202,7 @@ quotas <- function(weight, length, least) {
 
 tags_with_parents <- function(pool) {
   lapply(split_codes(pool$items$standards), function(codes) {
-    unique(c(codes, unlist(lapply(codes, ancestors, standards = pool$standards))))
+    with_ancestors(codes, pool$standards)
   })
 }
 
@@ -216,7 +211,7 @@ quality_of <- function(pool, usable) {
   figures <- pool$figures[usable$items, , drop = FALSE]
   near <- 1 - abs(figures$difficulty - usable$middle)
   sharp <- pmax(0, pmin(1, figures$discrimination))
-  (ifelse(is.na(near), 0.5, near) + ifelse(is.na(sharp), 0.2, sharp)) / 2
+  (or_else(near, 0.5) + or_else(sharp, 0.2)) / 2
 }
 
 # Which items: the fewest missing from the quotas, then the best. A column for

@@ -29,11 +29,12 @@ glossary <- function(term = NULL) {
   found[bound] <- vapply(sub(" (low|high)$", "", wanted[bound]), find, 0L)
   if (anyNA(found)) {
     missing <- term[is.na(found)][1]
+    columns <- unlist(strsplit(table$column, ", "))
     abort_pregunta(
       "call",
       say("judge-glossary.the_glossary_has_no", missing = quoted(missing)),
       NULL,
-      did_you_mean(missing, c(table$term, unlist(strsplit(table$column, ", "))))
+      did_you_mean(missing, c(table$term, columns))
     )
   }
   table[unname(found), ]

@@ -62,10 +62,8 @@ standard_topics <- function(sitting, present, codes = NULL) {
     row_scores(sitting$codes, sitting$cells, items)
   })
   pick <- function(field) {
-    matrix(
-      as.numeric(unlist(lapply(scores, function(score) score[[field]][present]))),
-      length(present)
-    )
+    columns <- lapply(scores, function(score) score[[field]][present])
+    matrix(as.numeric(unlist(columns)), length(present))
   }
   code <- tree$table$code[at]
   emphasis <- sitting$standards$emphasis[match(code, sitting$standards$code)]
@@ -87,20 +85,23 @@ misconception_topics <- function(sitting, present) {
   seen <- lapply(coded_cells(sitting), times_chosen, sitting = sitting, present = present)
   about <- misconceptions_in_use(sitting, names(seen))
   pick <- function(field) {
-    matrix(as.numeric(unlist(lapply(seen, `[[`, field))), length(present))
+    columns <- lapply(seen, `[[`, field)
+    matrix(as.numeric(unlist(columns)), length(present))
   }
   open <- pick("chances")
   chosen <- pick("chosen")
+  likely <- held_status(chosen, open) %in% "likely"
+  n <- nrow(about)
   list(
     about = data.frame(
       code = about$code,
       title = about$description,
-      weight = rep(1, nrow(about)),
-      kind = rep("misconception", nrow(about))
+      weight = rep(1, n),
+      kind = rep("misconception", n)
     ),
     earned = open - chosen,
     open = open,
-    counts = held_status(chosen, open) %in% "likely" |> matrix(length(present))
+    counts = matrix(likely, length(present))
   )
 }
 
@@ -180,13 +181,15 @@ solve_topics <- function(value, student, topic, size, least, groups) {
   # Equal cases go to those who come first.
   ranked <- value - 1e-9 * seq_along(value) / n_pairs
   column <- function(k) n_pairs + k # the number of groups on topic k
+  pairs <- seq_len(n_pairs)
+  topics <- seq_len(n_topics)
   rows <- rbind(
-    cbind(who, seq_len(n_pairs), 1),
-    cbind(n_students + topic, seq_len(n_pairs), 1),
-    cbind(n_students + seq_len(n_topics), column(seq_len(n_topics)), -size),
-    cbind(n_students + n_topics + topic, seq_len(n_pairs), 1),
-    cbind(n_students + n_topics + seq_len(n_topics), column(seq_len(n_topics)), -least),
-    cbind(n_students + 2 * n_topics + 1, column(seq_len(n_topics)), 1)
+    cbind(who, pairs, 1),
+    cbind(n_students + topic, pairs, 1),
+    cbind(n_students + topics, column(topics), -size),
+    cbind(n_students + n_topics + topic, pairs, 1),
+    cbind(n_students + n_topics + topics, column(topics), -least),
+    cbind(n_students + 2 * n_topics + 1, column(topics), 1)
   )
   found <- maximise(
     c(ranked, rep(0, n_topics)),
@@ -249,11 +252,14 @@ assign_helpers <- function(reached, needs, here, made, ready) {
   if (!nrow(pair)) return(helping)
   pair <- pair[order(pair[, 1], pair[, 2]), , drop = FALSE]
   column <- seq_len(nrow(pair))
+  of_helper <- cbind(pair[, 1], column, 1)
+  of_group <- cbind(length(able) + pair[, 2], column, 1)
+  n <- length(able) + length(groups)
   chosen <- maximise(
     score[pair] - 1e-9 * column / nrow(pair),
-    rbind(cbind(pair[, 1], column, 1), cbind(length(able) + pair[, 2], column, 1)),
-    rep("<=", length(able) + length(groups)),
-    rep(1, length(able) + length(groups))
+    rbind(of_helper, of_group),
+    rep("<=", n),
+    rep(1, n)
   )
   at <- pair[chosen > 0.5, , drop = FALSE]
   helping[able[at[, 1]]] <- groups[at[, 2]]
@@ -266,26 +272,18 @@ say_held <- function(needs, here) {
   vapply(here, function(row) {
     held <- ideas[needs$counts[row, ideas]]
     if (!length(held)) return("")
-    say(
-      "judge-groups-need.chose",
-      title = join_words(
-        say(
-          "judge-groups-need.times",
-          title = ifelse(
-            is.na(needs$about$title[held]),
-            needs$about$code[held],
-            needs$about$title[held]
-          ),
-          open = (needs$open - needs$earned)[row, held]
-        )
-      )
+    times <- say(
+      "judge-groups-need.times",
+      title = or_else(needs$about$title[held], needs$about$code[held]),
+      open = (needs$open - needs$earned)[row, held]
     )
+    say("judge-groups-need.chose", title = join_words(times))
   }, "")
 }
 
 say_needs <- function(needs, here, topic, role) {
-  at <- cbind(here, ifelse(is.na(topic), 1, topic))
-  about <- needs$about[ifelse(is.na(topic), 1, topic), ]
+  at <- cbind(here, or_else(topic, 1))
+  about <- needs$about[or_else(topic, 1), ]
   earned <- needs$earned[at]
   open <- needs$open[at]
   named <- ifelse(is.na(about$title), about$code, paste0("\u201c", about$title, "\u201d"))

@@ -65,9 +65,11 @@ group_students <- function(sitting, basis = "need", size = 6, least = 2, groups 
       score = groups_by_score(people, size, groups, cut),
       mixed = groups_mixed(people, size, groups)
     )
-    cbind(data.frame(by = rep(classes$labels[class], length(here))), made)
+    label <- rep(classes$labels[class], length(here))
+    cbind(data.frame(by = label), made)
   })
-  table <- do.call(rbind, c(list(cbind(data.frame(by = character()), no_group)), pieces))
+  none <- cbind(data.frame(by = character()), no_group)
+  table <- do.call(rbind, c(list(none), pieces))
   names(table)[1] <- if (is.null(by)) "class" else by
   if (is.null(by)) table$class <- NULL
   new_summary(table, "groups", sitting$settings, by)
@@ -136,10 +138,8 @@ groups_by_score <- function(people, size, groups, cut) {
     group <- integer(n)
     group[rising] <- sort(rep_len(seq_len(k), n))
   } else {
-    group <- match(
-      findInterval(people$share + 1e-9, sort(cut)),
-      sort(unique(findInterval(people$share + 1e-9, cut)))
-    )
+    step <- findInterval(people$share + 1e-9, sort(cut))
+    group <- match(step, sort(unique(step)))
   }
   span <- vapply(split(people$share, group), function(share) {
     if (length(share) == 1) {

@@ -30,7 +30,7 @@ review_key <- function(sitting) {
     summarise_items(tally),
     summarise_options(tally, slips = FALSE)
   )
-  effects <- lapply(seq_len(nrow(rivals)), function(row) {
+  effects <- each_row(rivals, function(row) {
     effect_of_key(sitting, rivals$item[row], rivals$rival[row])
   })
   none <- data.frame(
@@ -42,7 +42,8 @@ review_key <- function(sitting) {
     alpha_after = numeric(),
     discrimination_after = numeric()
   )
-  table <- cbind(rivals, do.call(rbind, c(list(none), effects)))
+  effects <- do.call(rbind, c(list(none), effects))
+  table <- cbind(rivals, effects)
   said <- say_rivals(table)
   table$what <- said$what
   table$do <- said$do
@@ -109,7 +110,7 @@ rivals_of_keys <- function(tally, items, options) {
     rival_upper = numeric()
   )
   table <- do.call(rbind, c(list(none), pieces))
-  gap <- table$rival_rest - ifelse(is.na(table$key_rest), 0, table$key_rest)
+  gap <- table$rival_rest - or_else(table$key_rest, 0)
   table[order(table$doubt, -gap), ]
 }
 
@@ -127,7 +128,7 @@ upper_shares <- function(tally, options) {
     1
   ]
   as.vector(
-    ifelse(is.na(found), 0, found) / whole[match(options$item, rownames(whole)), 1]
+    or_else(found, 0) / whole[match(options$item, rownames(whole)), 1]
   )
 }
 
@@ -154,9 +155,8 @@ say_rivals <- function(table) {
     rival_count = table$rival_count,
     n = table$n,
     rival = table$rival,
-    rival_text = ifelse(
-      is.na(table$rival_text),
-      "",
+    rival_text = or_blank(
+      table$rival_text,
       paste0(" (\u201c", table$rival_text, "\u201d)")
     ),
     key_count = table$key_count,

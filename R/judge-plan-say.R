@@ -33,7 +33,7 @@ say_well <- function(sitting, figures) {
     say(
       "judge-plan-say.with",
       code = rows$code,
-      title = ifelse(is.na(rows$title), "", paste0(" (", rows$title, ")")),
+      title = or_blank(rows$title, paste0(" (", rows$title, ")")),
       share = percent(rows$share)
     )
   }
@@ -67,16 +67,15 @@ say_know <- function(sitting, code, evidence) {
   title <- sitting$standards$title[match(code, sitting$standards$code)]
   asked <- sitting$items$prompt[at]
   asked <- utils::head(asked[!is.na(asked)], 2)
-  paste(
-    c(
-      if (!is.na(title)) say("judge-plan-say.be_able_to", title = uncapital(title)),
-      if (length(known)) say("judge-plan-say.know", known = paste(known, collapse = " ")),
-      if (!length(known) && length(asked)) {
-        say("judge-plan-say.answer_such_as", asked = paste(asked, collapse = " "))
-      }
-    ),
-    collapse = " "
+  asked <- paste(asked, collapse = " ")
+  said <- c(
+    if (!is.na(title)) say("judge-plan-say.be_able_to", title = uncapital(title)),
+    if (length(known)) say("judge-plan-say.know", known = paste(known, collapse = " ")),
+    if (!length(known) && nzchar(asked)) {
+      say("judge-plan-say.answer_such_as", asked = asked)
+    }
   )
+  paste(said, collapse = " ")
 }
 
 uncapital <- function(text) paste0(tolower(substr(text, 1, 1)), substring(text, 2))
@@ -112,25 +111,20 @@ say_cause <- function(sitting, evidence) {
   ]
   said <- c(
     if (length(ideas)) {
-      say("judge-plan-say.likely", ideas = join_words(utils::head(unname(ideas), 2)))
+      first <- utils::head(unname(ideas), 2)
+      say("judge-plan-say.likely", ideas = join_words(first))
     },
     if (nrow(plain)) {
-      say(
-        "judge-plan-say.many_share_a_wrong",
-        item = paste0(
-          plain$item,
-          " ",
-          plain$wrong,
-          ifelse(
-            is.na(plain$wrong_text),
-            "",
-            paste0(" \u201c", plain$wrong_text, "\u201d")
-          ),
-          ", ",
-          percent(plain$wrong_share),
-          collapse = "; "
-        )
+      words <- or_blank(plain$wrong_text, paste0(" \u201c", plain$wrong_text, "\u201d"))
+      answer <- paste0(
+        plain$item,
+        " ",
+        plain$wrong,
+        words,
+        ", ",
+        percent(plain$wrong_share)
       )
+      say("judge-plan-say.many_share_a_wrong", item = paste(answer, collapse = "; "))
     },
     if (length(spread)) {
       say("judge-plan-say.on_wrong_answers_are", spread = join_words(spread))

@@ -214,8 +214,22 @@ list_groups <- function(groups, code) {
   by <- attr(groups, "by")
   class <- if (is.null(by)) say("judge-plan.group") else mine[[by]]
   name <- paste(class, mine$group)
-  who <- tapply(mine$student, factor(name, unique(name)), paste, collapse = ", ")
+  who <- tapply(mine$student, in_order(name), paste, collapse = ", ")
   paste(paste0(names(who), ": ", who), collapse = " | ")
+}
+
+# One standard of the plan. groups: who learns it, and who helps; typed: what was
+# filled in by hand, by field; items: those that show it.
+plan_row <- function(plan, k, roles) {
+  row <- plan[k, ]
+  groups <- attr(plan, "groups")
+  typed <- unlist(row[plan_fields])
+  list(
+    row = row,
+    groups = groups[groups$topic %in% row$code & groups$role %in% roles, ],
+    typed = typed[!is_blank(typed)],
+    items = strsplit(row$shown_by, ";", fixed = TRUE)[[1]]
+  )
 }
 
 #' What came of a plan
@@ -237,11 +251,12 @@ list_groups <- function(groups, code) {
 #' closed <- close_plan(plan_reteach(before), change, "2026-10-05")
 #' closed[c("code", "share", "share_after", "still_below")]
 close_plan <- function(plan, change, date) {
-  if (!is.null(attr(change, "by"))) {
+  by <- attr(change, "by")
+  if (!is.null(by)) {
     abort_pregunta(
       "call",
       say("judge-plan.a_plan_is_closed"),
-      say("judge-plan.this_one_is_by", change = some_of(attr(change, "by"))),
+      say("judge-plan.this_one_is_by", change = some_of(by)),
       say("judge-plan.leave_out_by")
     )
   }

@@ -90,7 +90,7 @@ review_figures <- function(items, options) {
   settings <- settings_of(items)
   rules <- names(review_rules)
   of_item <- split(seq_len(nrow(options)), factor(options$item, items$item))
-  found <- lapply(seq_len(nrow(items)), function(row) {
+  found <- each_row(items, function(row) {
     review_signs(lapply(items, `[`, row), lapply(options, `[`, of_item[[row]]), settings)
   })
   first <- vapply(found, function(signs) match(TRUE, rules %in% signs$held), 0L)

@@ -56,8 +56,9 @@ say_bands <- function(students) {
   counts <- table(factor(students$band, bands))
   top <- bands[1]
   edge <- unlist(settings$bands)[[top]] - settings$rounding / 2
+  counted <- paste(bands, counts)
   c(
-    say("judge-sentences.bands", bands = join_words(paste0(bands, " ", counts))),
+    say("judge-sentences.bands", bands = join_words(counted)),
     if (settings$rounding > 0 && length(bands) > 1) {
       say(
         "judge-sentences.scores_are_rounded_to",
@@ -87,10 +88,8 @@ say_items <- function(items, look) {
       pressing = join_words(some_named(pressing))
     ))
   }
-  say(
-    "judge-sentences.look_first_at",
-    item = join_words(utils::head(unique(look$item), 3))
-  )
+  first <- utils::head(unique(look$item), 3)
+  say("judge-sentences.look_first_at", item = join_words(first))
 }
 
 # The first few, and how many more.

@@ -15,8 +15,8 @@ message_for <- function(students, settings) {
   if (length(own)) {
     by_level <- unname(own[students$level])
     by_band <- if (!is.null(students$band)) unname(own[students$band])
-    said <- ifelse(is.na(by_level), said, by_level)
-    if (length(by_band)) said <- ifelse(is.na(by_band), said, by_band)
+    said <- or_else(by_level, said)
+    if (length(by_band)) said <- or_else(by_band, said)
   }
   ifelse(is.na(students$share), NA, said)
 }

@@ -119,10 +119,8 @@ say_groups <- function(test) {
       )
     }
   }
-  paste(
-    c(ends, say_beyond(table, group_names(table, by), table$mean_share)),
-    collapse = " "
-  )
+  beyond <- say_beyond(table, group_names(table, by), table$mean_share)
+  paste(c(ends, beyond), collapse = " ")
 }
 
 say_apart <- function(table, by) {
@@ -146,17 +144,10 @@ say_beyond <- function(table, of, share,
   if (!length(found)) return(none)
   found <- found[order(-abs(table$difference[found]))]
   # Of two groups one is to the other what the other is to it.
-  found <- found[
-    !duplicated(
-      round(
-        cbind(
-          abs(table$difference[found]),
-          abs(share[found] - table$difference[found] / 2)
-        ),
-        9
-      )
-    )
-  ]
+  difference <- table$difference[found]
+  middle <- share[found] - difference / 2
+  same <- duplicated(round(cbind(abs(difference), abs(middle)), 9))
+  found <- found[!same]
   shown <- utils::head(found, most_beyond)
   said <- say(
     "judge-standards.the_others",
@@ -198,6 +189,6 @@ evidence_for <- function(sitting, code, tag = NULL, items = summarise_items(sitt
   idea <- sitting$misconceptions$description[
     match(table$misconception, sitting$misconceptions$code)
   ]
-  table$idea <- ifelse(is.na(idea), table$misconception, idea)
+  table$idea <- or_else(idea, table$misconception)
   table[order(table$difficulty), ]
 }

@@ -31,11 +31,11 @@ say_ends <- function(own, class) {
   }
   low <- which.min(away)
   high <- which.max(away)
-  c(
+  said <- c(
     if (away[low] < -1e-9) say("judge-student.furthest_below_the_class", low = name(low)),
     if (away[high] > 1e-9) say("judge-student.furthest_above_it", high = name(high))
-  ) |>
-    paste(collapse = " ")
+  )
+  paste(said, collapse = " ")
 }
 
 # The ideas that the wrong answers stand for, the surest first.
@@ -47,11 +47,7 @@ say_own_ideas <- function(held) {
     "judge-student.of_times",
     status = capital(words_for(seen$status, "held")),
     code = seen$code,
-    description = ifelse(
-      is.na(seen$description),
-      "",
-      paste0(" (\"", seen$description, "\")")
-    ),
+    description = or_blank(seen$description, paste0(" (\"", seen$description, "\")")),
     chosen = seen$chosen,
     chances = seen$chances,
     answers = seen$answers

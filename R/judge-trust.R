@@ -14,6 +14,7 @@ say_decisions <- function(decisions) {
   single <- known[!is.na(known$cut), ]
   least <- single[which.min(single$agreement), ]
   wrong <- round_half_up(10 * (1 - least$agreement))
+  near <- round_half_up(nearness(decisions), 1)
   c(
     say(
       "judge-trust.least_sure_is_the",
@@ -23,10 +24,7 @@ say_decisions <- function(decisions) {
       wrong = wrong,
       few = wrong < 1
     ),
-    say(
-      "judge-trust.before_a_student_within",
-      decisions = plain_points(round_half_up(nearness(decisions), 1))
-    ),
+    say("judge-trust.before_a_student_within", decisions = plain_points(near)),
     if (decisions$n[1] < 30) say("judge-trust.with_so_few_students")
   )
 }

@@ -4,64 +4,58 @@
 report_answers <- function(view, is_class) {
   options <- view$tables[["option-table"]]
   if (!nrow(options)) return(NULL)
+  title <- say("page-answers.the_answers")
+  table <- page_table(
+    "option-table",
+    options,
+    answer_columns(item_width(view) - 14),
+    "answers",
+    if (is_class) "option",
+    at_once = 20
+  )
   page_section(
     "options",
-    say("page-answers.the_answers"),
-    help_line(
-      say("page-answers.the_most_chosen_wrong", is_class = is_class)
+    title,
+    help_line(say("page-answers.the_most_chosen_wrong", is_class = is_class)),
+    wide(title, table)
+  )
+}
+
+answer_columns <- function(width) {
+  list(
+    item = page_column("item", width = width),
+    option = page_column("answer", "strong", width = 120),
+    text = page_column("what_it_says", rooms = "asked", minWidth = 180),
+    right = page_column("is", "right", width = 76),
+    share = bar_column("chosen_by", width = 150),
+    low_third = figure_column("low", "percent", "thirds"),
+    middle = figure_column("mid", "percent", "thirds"),
+    high_third = figure_column("high", "percent", "thirds"),
+    pattern = page_column(
+      "wrong_ones_fall",
+      term = "pattern",
+      rooms = "roomy",
+      width = 144
     ),
-    wide(
-      say("page-answers.the_answers"),
-      page_table(
-        "option-table",
-        options,
-        list(
-          item = page_column("item", width = item_width(view) - 14),
-          option = page_column("answer", "strong", width = 120),
-          text = page_column("what_it_says", rooms = "asked", minWidth = 180),
-          right = page_column("is", "right", width = 76),
-          share = bar_column("chosen_by", width = 150),
-          low_third = figure_column("low", "percent", "thirds"),
-          middle = figure_column("mid", "percent", "thirds"),
-          high_third = figure_column("high", "percent", "thirds"),
-          pattern = page_column(
-            "wrong_ones_fall",
-            term = "pattern",
-            rooms = "roomy",
-            width = 144
-          ),
-          idea = page_column("idea_behind_it", rooms = "roomy", minWidth = 130)
-        ),
-        "answers",
-        if (is_class) "option",
-        at_once = 20
-      )
-    )
+    idea = page_column("idea_behind_it", rooms = "roomy", minWidth = 130)
   )
 }
 
 option_data <- function(figures) {
-  options <- as.data.frame(figures$options)
-  options <- options[options$state != "waiting", ]
-  right <- data.table::fcase(
-    options$key, "right",
-    options$state == "blank", "blank",
-    default = "wrong"
-  )
-  order <- order(match(right, c("wrong", "right", "blank")), -options$share)
-  options <- options[order, ]
+  options <- answers_listed(figures$options)
+  pattern <- words_for(options$pattern, "patterns")
   data.frame(
     item = cell_words(options$item),
     option = cell_words(shown_answer(options$option, options$state)),
     text = cell_words(options$text),
-    right = right[order],
+    right = options$kind,
     share = options$share,
     count = options$count,
     ochre = !options$key,
     low_third = options$low,
     middle = options$middle,
     high_third = options$high,
-    pattern = cell_words(ifelse(options$key, NA, words_for(options$pattern, "patterns"))),
+    pattern = cell_words(ifelse(options$key, NA, pattern)),
     idea = cell_words(options$idea),
     misconception = cell_words(ifelse(options$key, NA, options$misconception))
   )
@@ -80,7 +74,7 @@ shared_people <- function(people) {
 shared_items <- function(sitting, people, is_class) {
   items <- sitting$items
   right <- cell_words(right_in_words(sitting))
-  about <- lapply(seq_len(nrow(items)), function(j) {
+  about <- each_row(items, function(j) {
     list(
       item = cell_words(items$item[j]),
       asks = cell_words(items$prompt[j]),

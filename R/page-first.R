@@ -4,17 +4,9 @@ report_first <- function(sitting, figures, people) {
   tags <- htmltools::tags
   tags$div(
     class = "first",
-    id = "first",
-    tags$section(tags$h2(say("page-first.how_it_went")), first_how(sitting, figures)),
-    tags$section(
-      class = "look",
-      tags$h2(say("page-first.what_first")),
-      first_what(figures)
-    ),
-    tags$section(
-      tags$h2(say("page-first.who_first")),
-      first_who(sitting, figures, people)
-    )
+    headed(say("page-first.how_it_went"), first_how(sitting, figures)),
+    headed(say("page-first.what_first"), first_what(figures), class = "look"),
+    headed(say("page-first.who_first"), first_who(sitting, figures, people))
   )
 }
 
@@ -25,23 +17,18 @@ first_how <- function(sitting, figures) {
   test <- figures$test
   if (!test$n) return(tags$p(say("page-first.nobody_has_points_yet")))
   levels <- names(sitting$settings$levels)
+  on_average <- say(
+    "page-first.of_the_points_on",
+    mean = number(test$mean, 1),
+    points = plain_points(test$points)
+  )
+  score <- tags$b(percent(test$mean_share))
   htmltools::tagList(
-    tags$p(
-      class = "score",
-      tags$b(percent(test$mean_share)),
-      " ",
-      tags$span(
-        say(
-          "page-first.of_the_points_on",
-          mean = number(test$mean, 1),
-          points = plain_points(test$points)
-        )
-      )
-    ),
+    tags$p(class = "score", score, " ", tags$span(on_average)),
     htmltools::HTML(spread_bars(figures$students)),
     htmltools::HTML(level_counts(figures$students, levels)),
     tags$p(say_spread(figures$students)),
-    tags$p(class = "help", paste(first_facts(figures), collapse = " \u00b7 "))
+    help_line(paste(first_facts(figures), collapse = " \u00b7 "))
   )
 }
 
@@ -142,6 +129,7 @@ first_what <- function(figures, most = 4) {
   tags <- htmltools::tags
   look <- figures$look
   shown <- utils::head(look, most)
+  rest <- look$item[-seq_len(most)]
   plan <- figures$plan
   again <- if (!is.null(plan)) plan[!is.na(plan$need), ]
   htmltools::tagList(
@@ -151,34 +139,25 @@ first_what <- function(figures, most = 4) {
     tags$ol(
       look_points(shown),
       if (length(again) && nrow(again)) {
-        tags$li(
-          tags$a(href = "#plan", again$code[1]),
-          " ",
-          tags$b(say("page-first.teach_it_again")),
-          " ",
-          printable(
-            paste0(
-              if (!is.na(again$title[1])) paste0(uncapital(again$title[1]), "; "),
-              again$reason[1],
-              "."
-            )
-          )
-        )
+        teach_again(again[1, ])
       }
     ),
-    if (nrow(look) > most) {
-      tags$p(
-        class = "help",
-        say("page-first.then", item = join_some(look$item[-seq_len(most)]))
-      )
-    }
+    if (nrow(look) > most) help_line(say("page-first.then", item = join_some(rest)))
   )
+}
+
+# The most pressing standard of the plan.
+teach_again <- function(row) {
+  tags <- htmltools::tags
+  why <- paste0(or_blank(row$title, paste0(uncapital(row$title), "; ")), row$reason, ".")
+  again <- tags$b(say("page-first.teach_it_again"))
+  tags$li(tags$a(href = "#plan", row$code), " ", again, " ", printable(why))
 }
 
 # A point of the list for each question to look at: what to do and what happened.
 look_points <- function(look) {
   tags <- htmltools::tags
-  lapply(seq_len(nrow(look)), function(row) {
+  each_row(look, function(row) {
     tags$li(
       tags$a(href = "#items", `data-open` = look$item[row], look$item[row]),
       " ",
@@ -198,78 +177,77 @@ first_who <- function(sitting, figures, people, most = 5) {
     return(tags$p(say("page-first.too_many_to_name", n = figures$test$n)))
   }
   cut <- sitting$settings$mastery_cut
-  scored <- students[!is.na(students$share), ]
-  low <- scored[scored$share < cut - 1e-9, ]
-  low <- low[order(low$share), ]
-  shown <- utils::head(low, most)
-  ready <- figures$groups$student[figures$groups$role %in% "ready_for_more"]
-  named <- function(ids, most) {
-    htmltools::HTML(say(
-      "page-first.and_more",
-      people = paste(who(people, utils::head(ids, most)), collapse = ", "),
-      n = length(ids) - most,
-      any_more = length(ids) > most
-    ))
-  }
-  states <- split(students$student, factor(students$status, setdiff(status_words, "sat")))
-  states <- states[lengths(states) > 0]
+  low <- students_below(students, cut)
+  roles <- figures$groups$role
+  ready <- figures$groups$student[roles %in% "ready_for_more"]
+  states <- students_in_states(students)
   htmltools::tagList(
     if (!nrow(low)) tags$p(say("page-first.nobody_is_below", cut = percent(cut))),
     if (nrow(low)) {
       tags$ol(
-        lapply(seq_len(nrow(shown)), function(row) {
-          tags$li(
-            tags$a(
-              href = "#grid",
-              `data-student` = match(shown$student[row], people$student) - 1,
-              htmltools::HTML(who(people, shown$student[row]))
-            ),
-            " ",
-            tags$b(percent(shown$share[row])),
-            " ",
-            printable(say_begin(figures$own_standards, shown$student[row]))
-          )
+        each_row(utils::head(low, most), function(row) {
+          low_student(low[row, ], figures$own_standards, people)
         })
       )
     },
-    if (nrow(low) > most) {
-      groups <- tags$a(href = "#groups", say("page-first.groups"))
-      tags$p(
-        class = "help",
-        rich(
-          "page-first.more_are_below",
-          n = nrow(low) - most,
-          cut = percent(cut),
-          groups = htmltools::HTML(html_of(groups))
-        )
-      )
-    },
+    if (nrow(low) > most) more_are_below(nrow(low) - most, cut),
     if (length(ready)) {
-      tags$p(rich("page-first.ready_for_more", who = named(ready, 4)))
+      tags$p(rich("page-first.ready_for_more", who = named_some(people, ready)))
     },
     lapply(names(states), function(state) {
       tags$p(
         rich(
           "page-first.in_state",
           state = capital(words_for(state, "statuses")),
-          who = named(states[[state]], 4)
+          who = named_some(people, states[[state]])
         )
       )
     })
   )
 }
 
-# Where a student's need is best shown: the standard that lacks most points.
+# Of these as many by name as are read at a glance.
+named_some <- function(people, ids, most = 4) {
+  shown <- who(people, utils::head(ids, most))
+  htmltools::HTML(say(
+    "page-first.and_more",
+    people = paste(shown, collapse = ", "),
+    n = length(ids) - most,
+    any_more = length(ids) > most
+  ))
+}
+
+# A point of the list: who, the score, and where to begin.
+low_student <- function(row, own, people) {
+  tags <- htmltools::tags
+  id <- row$student
+  link <- tags$a(
+    href = "#grid",
+    `data-student` = match(id, people$student) - 1,
+    htmltools::HTML(who(people, id))
+  )
+  tags$li(link, " ", tags$b(percent(row$share)), " ", printable(say_begin(own, id)))
+}
+
+more_are_below <- function(n, cut) {
+  groups <- htmltools::tags$a(href = "#groups", say("page-first.groups"))
+  said <- rich(
+    "page-first.more_are_below",
+    n = n,
+    cut = percent(cut),
+    groups = htmltools::HTML(html_of(groups))
+  )
+  htmltools::tags$p(class = "help", said)
+}
+
 say_begin <- function(own, student) {
-  mine <- own[own$student %in% student & !is.na(own$share), ]
-  mine <- mine[!mine$code %in% attr(own, "tree")$parent, ]
-  if (!length(mine) || !nrow(mine)) return("")
-  worst <- mine[order(-(mine$open - mine$earned), mine$share), ][1, ]
-  if (worst$earned >= worst$open) return("")
+  worst <- standard_to_begin(own, student)
+  if (is.null(worst)) return("")
+  title <- or_blank(worst$title, paste0(", ", uncapital(worst$title)))
   say(
     "page-first.begin_with_of",
     code = worst$code,
-    title = if (!is.na(worst$title)) paste0(", ", uncapital(worst$title)),
+    title = title,
     earned = plain_points(worst$earned),
     open = plain_points(worst$open)
   )

@@ -12,59 +12,50 @@ grid_signs <- c(
 
 report_grid <- function(sitting, view) {
   data <- view$tables[["grid-table"]]
+  title <- say("page-grid.every_answer")
   if (is.null(data)) {
-    return(page_section(
-      "grid",
-      say("page-grid.every_answer"),
-      htmltools::tags$p(
-        say("page-grid.with_students_this_page", n = sum(was_present(sitting)))
-      )
-    ))
+    n <- sum(was_present(sitting))
+    too_many <- say("page-grid.with_students_this_page", n = n)
+    return(page_section("grid", title, htmltools::tags$p(too_many)))
   }
   if (!nrow(data)) return(NULL)
+  table <- page_table(
+    "grid-table",
+    data,
+    grid_columns(sitting, view),
+    "students",
+    "student",
+    filter = TRUE,
+    class = "grid"
+  )
   page_section(
     "grid",
-    say("page-grid.every_answer"),
+    title,
     slot("grid", view$texts$grid),
     help_line(
       htmltools::HTML(grid_legend()),
       paste(" \u00b7", say("page-grid.a_letter_is_the")),
       on_screen(paste(" \u00b7", say("page-grid.press_a_student_for")))
     ),
-    wide(
-      say("page-grid.every_answer"),
-      class = "folding",
-      page_table(
-        "grid-table",
-        data,
-        grid_columns(sitting, view),
-        "students",
-        "student",
-        filter = TRUE,
-        class = "grid"
-      )
-    )
+    wide(title, class = "folding", table)
   )
 }
 
 # Students strongest first, with the points on each item to sort by. An item may be
 # called "student": the table's columns of items go by number.
 grid_data <- function(sitting, figures, people) {
-  rows <- which(was_present(sitting))
-  rows <- rows[
-    order(-figures$students$share[rows], sitting$students$student[rows], method = "radix")
-  ]
-  students <- figures$students[rows, ]
-  points <- as.data.frame(cell_points(sitting)[rows, , drop = FALSE])
+  table <- points_by_item(sitting, figures$students)
+  table <- table[order(-table$share, table$student, method = "radix"), ]
+  points <- unname(as.list(table))[-seq_along(about_people)]
   names(points) <- paste0("item", seq_along(points))
   cbind(
     data.frame(
-      student = who_plain(people, students$student),
-      share = students$share,
-      level = cell_words(students$level),
-      person = match(students$student, people$student) - 1L
+      student = who_plain(people, table$student),
+      share = table$share,
+      level = cell_words(table$level),
+      person = match(table$student, people$student) - 1L
     ),
-    points
+    list2DF(points)
   )
 }
 
@@ -108,6 +99,7 @@ grid_heading <- function(item, short) {
 grid_class <- function(kind) gsub(" ", "-", kind)
 
 grid_legend <- function() {
-  chips <- html_cell(grid_signs, paste(grid_class(names(grid_signs)), "chip"), "i")
-  paste(chips, words_for(names(grid_signs), "answer_kinds"), collapse = " &nbsp; ")
+  kinds <- names(grid_signs)
+  chips <- html_cell(grid_signs, paste(grid_class(kinds), "chip"), "i")
+  paste(chips, words_for(kinds, "answer_kinds"), collapse = " &nbsp; ")
 }

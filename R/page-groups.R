@@ -3,69 +3,49 @@
 report_groups <- function(view) {
   data <- view$tables[["group-table"]]
   if (is.null(data) || !nrow(data)) return(NULL)
+  columns <- list(
+    class = page_column("section", width = 110),
+    group = page_column("group", width = 130),
+    about = page_column("learns", minWidth = 180),
+    n = figure_column("students", width = 92),
+    students = page_column("who", "members", minWidth = 320)
+  )
+  if (length(unique(data$class)) < 2) columns$class <- NULL
+  title <- say("page-groups.groups_to_teach")
   page_section(
     "groups",
-    say("page-groups.groups_to_teach"),
+    title,
     help_line(
       say("page-groups.each_student_in_one"),
       " ",
       on_screen(say("page-groups.press_a_row"))
     ),
-    wide(
-      say("page-groups.groups_to_teach"),
-      page_table(
-        "group-table",
-        data,
-        c(
-          if (length(unique(data$class)) > 1) {
-            list(class = page_column("section", width = 110))
-          },
-          list(
-            group = page_column("group", width = 130),
-            about = page_column("learns", minWidth = 180),
-            n = figure_column("students", width = 92),
-            students = page_column("who", "members", minWidth = 320)
-          )
-        ),
-        "groups",
-        "group"
-      )
-    )
+    wide(title, page_table("group-table", data, columns, "groups", "group"))
   )
 }
 
 # A row a group; `member`, `role`, `because`: of each in it.
 group_data <- function(groups, people) {
   table <- as.data.frame(groups)
-  by <- attr(groups, "by")
-  class <- if (is.null(by)) rep("", nrow(table)) else table[[by]]
-  kind <- ifelse(
-    is.na(table$group),
-    words_for(table$role, "roles"),
-    say("page-groups.group", group = table$group)
-  )
-  key <- paste(class, kind, sep = "\r")
-  sets <- unname(split(seq_len(nrow(table)), factor(key, unique(key))))
-  first <- vapply(sets, `[`, 0L, 1)
-  about <- data.table::fcase(
-    is.na(table$group[first]), "",
-    is.na(table$title[first]), table$topic[first],
-    rep(TRUE, length(first)), paste(table$topic[first], table$title[first])
-  )
+  listed <- groups_listed(groups)
+  field <- function(name) vapply(listed, function(one) as.character(one[[name]]), "")
+  rows <- lapply(listed, `[[`, "rows")
+  named <- say("page-groups.group", group = field("group"))
+  title <- field("title")
+  about <- trimws(paste(field("topic"), or_blank(title)))
   label <- who_plain(people, table$student)
+  of_each <- function(x) lapply(rows, function(rows) x[rows])
   data <- data.frame(
-    class = cell_words(class[first]),
-    group = kind[first],
-    about = cell_words(about),
-    n = lengths(sets),
-    students = vapply(sets, function(rows) paste(label[rows], collapse = ", "), "")
+    class = cell_words(field("class")),
+    group = ifelse(is.na(field("group")), words_for(field("role"), "roles"), named),
+    about = cell_words(or_blank(field("group"), about)),
+    n = lengths(rows),
+    students = vapply(of_each(label), paste, "", collapse = ", ")
   )
-  data$member <- lapply(sets, function(rows) {
-    match(table$student[rows], people$student) - 1L
-  })
-  data$role <- lapply(sets, function(rows) table$role[rows])
-  data$part <- lapply(sets, function(rows) words_for(table$role[rows], "roles"))
-  data$because <- lapply(sets, function(rows) cell_words(table$because[rows]))
+  data$member <- of_each(match(table$student, people$student) - 1L)
+  data$role <- of_each(table$role)
+  data$part <- of_each(words_for(table$role, "roles"))
+  data$because <- of_each(cell_words(table$because))
   data
 }
 
@@ -85,62 +65,43 @@ plan_texts <- function(figures, people) {
   plan <- figures$plan
   tags <- htmltools::tags
   chosen <- which(!is.na(plan$need))
+  well <- printable(paste(attr(plan, "well"), collapse = " "))
+  cards <- lapply(chosen, function(k) plan_card(plan, k, figures$is_class, people))
   htmltools::tagList(
-    tags$p(rich(
-      "page-groups.what_went_well",
-      said = printable(paste(attr(plan, "well"), collapse = " "))
-    )),
-    if (!length(chosen)) {
-      tags$p(say("page-groups.nothing_needs_to_be"))
-    },
-    tags$div(
-      class = "plan",
-      lapply(chosen, function(k) plan_card(plan, k, figures$is_class, people))
-    )
+    tags$p(rich("page-groups.what_went_well", said = well)),
+    if (!length(chosen)) tags$p(say("page-groups.nothing_needs_to_be")),
+    tags$div(class = "plan", cards)
   )
 }
 
 plan_card <- function(plan, k, is_class, people) {
   tags <- htmltools::tags
-  row <- plan[k, ]
-  groups <- as.data.frame(attr(plan, "groups"))
-  groups <- groups[groups$topic %in% row$code & groups$role %in% "learns", ]
-  typed <- unlist(row[plan_fields])
-  typed <- typed[!is_blank(typed)]
+  one <- plan_row(plan, k, "learns")
+  row <- one$row
   line <- function(head, text) {
     if (nzchar(text)) tags$p(tags$b(paste0(head, " ")), printable(text))
   }
-  items <- strsplit(row$shown_by, ";", fixed = TRUE)[[1]]
+  items <- escape(one$items)
+  links <- paste0("<a href=\"#items\" data-open=\"", items, "\">", items, "</a>")
+  title <- paste0(k, ". ", row$code, or_blank(row$title, paste0("  ", row$title)))
+  who_learns <- if (is_class && nrow(one$groups)) who(people, one$groups$student)
   tags$article(
-    tags$h3(
-      printable(paste0(k, ". ", row$code, if (!is.na(row$title)) paste0("  ", row$title)))
-    ),
+    tags$h3(printable(title)),
     line(say("page-groups.why"), paste0(row$reason, ".")),
     line("", row$know),
     line(say("page-groups.behind_it"), row$cause),
     line(say("page-groups.settle_first"), row$settle),
-    tags$p(
-      tags$b(say("page-groups.shown_by")),
-      " ",
-      htmltools::HTML(paste0(
-        "<a href=\"#items\" data-open=\"",
-        escape(items),
-        "\">",
-        escape(items),
-        "</a>",
-        collapse = ", "
-      ))
-    ),
-    if (is_class && nrow(groups)) {
-      tags$p(
-        tags$b(say("page-groups.who")),
-        " ",
-        htmltools::HTML(paste(who(people, groups$student), collapse = ", "))
-      )
-    },
-    lapply(names(typed), function(field) {
-      line(paste0(capital(words_for(field, "plan_fields")), ":"), typed[[field]])
+    marked_list(say("page-groups.shown_by"), links),
+    if (length(who_learns)) marked_list(say("page-groups.who"), who_learns),
+    lapply(names(one$typed), function(field) {
+      line(paste0(capital(words_for(field, "plan_fields")), ":"), one$typed[[field]])
     }),
     if (!is.na(row$closed)) tags$p(printable(say_closed(row)))
   )
+}
+
+# What is already HTML, in a row behind its heading.
+marked_list <- function(heading, marked) {
+  tags <- htmltools::tags
+  tags$p(tags$b(heading), " ", htmltools::HTML(paste(marked, collapse = ", ")))
 }

@@ -5,138 +5,109 @@ head_page <- function(sitting, by = NULL) {
   tags <- htmltools::tags
   sitting <- for_sharing(sitting)
   by <- utils::head(columns_to_compare(sitting, by), 2)
-  figures <- coordinator_figures(sitting, by)
+  figures <- view_classes(sitting, by)
+  about <- c(
+    if (!is.na(sitting$settings$date)) sitting$settings$date,
+    say("page-head.questions", n = nrow(sitting$items)),
+    say("page-head.students", n = figures$test$n),
+    say_narrowed(sitting)
+  )
+  trust <- c(say_reliability(figures$test), say_length(figures$test))
   body <- tags$main(
     class = "sheet",
-    tags$header(
-      tags$div(
-        class = "titles",
-        tags$h1(printable(sitting$settings$title)),
-        tags$p(
-          printable(
-            paste(
-              c(
-                if (!is.na(sitting$settings$date)) sitting$settings$date,
-                say("page-head.questions", n = nrow(sitting$items)),
-                say("page-head.students", n = figures$test$n),
-                say_narrowed(sitting)
-              ),
-              collapse = " \u00b7 "
-            )
-          )
-        )
-      )
-    ),
+    tags$header(page_titles(sitting$settings$title, about)),
     tags$div(
       class = "halves",
-      tags$section(tags$h2(say("page-head.how_it_went")), first_how(sitting, figures)),
-      tags$section(tags$h2(say("page-head.where_to_help")), head_help(sitting, figures))
+      headed(say("page-head.how_it_went"), first_how(sitting, figures)),
+      headed(say("page-head.where_to_help"), head_help(sitting, figures))
     ),
     lapply(by, function(column) {
       head_beside(figures$by[[column]], column, sitting$settings)
     }),
     tags$div(
       class = "halves",
-      tags$section(tags$h2(say("page-head.before_scores_count")), head_settle(figures)),
-      tags$section(
-        tags$h2(say("page-head.can_it_be_trusted")),
-        lapply(c(say_reliability(figures$test), say_length(figures$test)), tags$p)
-      )
+      headed(say("page-head.before_scores_count"), head_settle(figures)),
+      headed(say("page-head.can_it_be_trusted"), lapply(trust, tags$p))
     )
   )
-  page_document(
+  page <- page_document(
     say("page-head.on_one_page", title = sitting$settings$title),
     body,
     "head",
     level_styles(names(sitting$settings$levels))
-  ) |>
-    structure(headline = headline_of(figures))
+  )
+  structure(page, headline = headline_of(figures))
 }
 
 # The standards from the lowest, with their levels.
 head_help <- function(sitting, figures, most = 6) {
   standards <- figures$standards
   if (!nrow(standards)) return(htmltools::tags$p(say("page-head.no_question_names_a")))
-  tree <- attr(standards, "tree")
-  leaves <- as.data.frame(standards)[
-    !standards$code %in% tree$parent & !is.na(standards$share),
-
-  ]
-  leaves <- utils::head(leaves[order(leaves$share), ], most)
+  leaves <- lowest_standards(standards, most)
   levels <- names(sitting$settings$levels)
+  code <- html_cell(escape(leaves$code), tag = "b")
+  strips <- level_strip(as.matrix(leaves[levels]), levels)
   rows <- html_row(
-    html_cell(
-      paste0(html_cell(escape(leaves$code), tag = "b"), " ", escape(leaves$title))
-    ),
+    html_cell(paste(code, escape(leaves$title))),
     html_cell(share_cells(leaves$share), "whole"),
-    html_cell(level_strip(as.matrix(leaves[levels]), levels), "strips")
+    html_cell(strips, "strips")
   )
-  htmltools::tagList(
-    htmltools::tags$p(printable(say_standards(standards, tree))),
-    htmltools::HTML(html_table(
-      heading(c(
-        say("page-head.standard"),
-        say("page-head.mean"),
-        say("page-head.students_in_each_level")
-      )),
-      rows
-    ))
+  headings <- c(
+    say("page-head.standard"),
+    say("page-head.mean"),
+    say("page-head.students_in_each_level")
   )
+  said <- printable(say_standards(standards, attr(standards, "tree")))
+  table <- html_table(heading(headings), rows)
+  htmltools::tagList(htmltools::tags$p(said), htmltools::HTML(table))
 }
 
 most_rows_on_sheet <- 12
 
 head_beside <- function(test, column, settings) {
   table <- as.data.frame(test)
-  levels <- names(settings$levels)
   order <- order(-table$mean_share)
   shown <- table[utils::head(order, most_rows_on_sheet), ]
-  name <- ifelse(
-    shown$beyond_chance %in% TRUE,
-    paste0(escape(shown[[column]]), " <span class=\"asks\">\u25b2</span>"),
-    escape(shown[[column]])
+  headings <- c(
+    heading(capital(column)),
+    heading(say("page-head.number"), "n"),
+    heading(c(say("page-head.mean_score"), say("page-head.students_in_each_level")))
   )
-  rows <- html_row(
-    html_cell(name),
-    html_cell(shown$n, "n"),
-    html_cell(
-      ifelse(
-        is.na(shown$mean_share),
-        escape(say_reason(shown$reason)),
-        share_cells(
-          shown$mean_share,
-          shown$mean_low / shown$points,
-          shown$mean_high / shown$points
-        )
-      )
-    ),
-    html_cell(
-      level_strip(as.matrix(shown[levels]) / pmax(1, rowSums(shown[levels])), levels),
-      "strips"
-    )
-  )
+  rows <- head_rows(shown, column, names(settings$levels))
   left <- nrow(table) - nrow(shown)
   page_section(
     paste0("by-", column),
     say("page-head.by", column = column),
     htmltools::HTML(finding_line(say_groups(test))),
-    htmltools::HTML(html_table(
-      c(
-        heading(capital(column)),
-        heading(say("page-head.number"), "n"),
-        heading(c(say("page-head.mean_score"), say("page-head.students_in_each_level")))
-      ),
-      rows
-    )),
-    if (left) {
-      help_line(say("page-head.and_more_the_coordinators", left = left))
-    }
+    htmltools::HTML(html_table(headings, rows)),
+    if (left) help_line(say("page-head.and_more_the_coordinators", left = left))
+  )
+}
+
+# A group a row: its name, marked where it stands apart, its mean and its levels.
+head_rows <- function(shown, column, levels) {
+  name <- escape(shown[[column]])
+  sign <- " <span class=\"asks\">\u25b2</span>"
+  name <- paste0(name, ifelse(shown$beyond_chance %in% TRUE, sign, ""))
+  share <- share_cells(
+    shown$mean_share,
+    shown$mean_low / shown$points,
+    shown$mean_high / shown$points
+  )
+  withheld <- is.na(shown$mean_share)
+  counts <- as.matrix(shown[levels])
+  strips <- level_strip(counts / pmax(1, rowSums(counts)), levels)
+  html_row(
+    html_cell(name),
+    html_cell(shown$n, "n"),
+    html_cell(ifelse(withheld, escape(say_reason(shown$reason)), share)),
+    html_cell(strips, "strips")
   )
 }
 
 head_settle <- function(figures) {
   tags <- htmltools::tags
-  press <- figures$look[figures$look$rule %in% pressing_rules, ]
+  press <- to_settle(figures$look)
   htmltools::tagList(
     tags$p(
       if (nrow(press)) {
@@ -173,5 +144,6 @@ level_strip <- function(shares, levels) {
     )
     ifelse(is.na(share) | share == 0, "", piece)
   }, character(nrow(shares)))
-  html_cell(apply(matrix(pieces, nrow(shares)), 1, paste, collapse = ""), "strip", "span")
+  strips <- apply(matrix(pieces, nrow(shares)), 1, paste, collapse = "")
+  html_cell(strips, "strip", "span")
 }

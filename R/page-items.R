@@ -1,32 +1,32 @@
 # The questions of the report: a table that sorts, and opens to the answers.
 
 report_items <- function(view) {
+  title <- say("page-items.the_questions")
+  table <- page_table(
+    "item-table",
+    view$tables[["item-table"]],
+    item_columns(item_width(view)),
+    "questions",
+    "item",
+    sorted = list(difficulty = "asc")
+  )
   page_section(
     "items",
-    say("page-items.the_questions"),
+    title,
     help_line(
       say("page-items.hardest_first"),
       " ",
       on_screen(say("page-items.press_a_heading_to"), " "),
       say("page-items.low_mid_and_high")
     ),
-    wide(
-      say("page-items.the_questions"),
-      page_table(
-        "item-table",
-        view$tables[["item-table"]],
-        item_columns(item_width(view)),
-        "questions",
-        "item",
-        sorted = list(difficulty = "asc")
-      )
-    )
+    wide(title, table)
   )
 }
 
 # As wide as the longest name of an item, within reason.
 item_width <- function(view) {
-  min(190, max(78, 34 + 8 * max(0, nchar(view$tables[["item-table"]]$item, "width"))))
+  letters <- nchar(view$tables[["item-table"]]$item, "width")
+  min(190, max(78, 34 + 8 * letters))
 }
 
 item_columns <- function(width) {
@@ -53,11 +53,13 @@ item_columns <- function(width) {
 item_data <- function(sitting, figures, people) {
   items <- figures$items
   review <- figures$review[match(items$item, figures$review$item), ]
+  band <- or_else(
+    say_reason(items$reason),
+    words_for(items$discrimination_band, "discrimination_bands")
+  )
   data <- data.frame(
     item = cell_words(items$item),
-    prompt = cell_words(
-      ifelse(is.na(sitting$items$prompt), items$type, sitting$items$prompt)
-    ),
+    prompt = cell_words(or_else(sitting$items$prompt, items$type)),
     difficulty = items$difficulty,
     low = items$difficulty_low,
     high = items$difficulty_high,
@@ -66,13 +68,7 @@ item_data <- function(sitting, figures, people) {
     middle = items$middle,
     high_third = items$high,
     discrimination = items$discrimination,
-    band = cell_words(
-      ifelse(
-        is.na(items$reason),
-        words_for(items$discrimination_band, "discrimination_bands"),
-        say_reason(items$reason)
-      )
-    ),
+    band = cell_words(band),
     blank = items$omitted + items$not_reached,
     verdict = words_for(review$verdict, "verdicts"),
     asks = review$verdict %in% asking_verdicts,
@@ -102,7 +98,7 @@ reasons_of <- function(sitting, figures, people) {
   rows <- split(seq_len(nrow(reasons)), factor(reasons$item, sitting$items$item))
   lapply(rows, function(rows) {
     same <- paste(reasons$option[rows], reasons$explanation[rows], sep = "\r")
-    lapply(unname(split(rows, factor(same, unique(same)))), function(rows) {
+    lapply(unname(split_in_order(rows, same)), function(rows) {
       list(
         option = cell_words(reasons$option[rows[1]]),
         words = cell_words(reasons$explanation[rows[1]]),

@@ -75,10 +75,11 @@ check_mail <- function(sitting, from, server) {
     )
   }
   if (length(from) != 1 || !is_address(from)) {
+    given <- printable(some_of(from))
     abort_pregunta(
       "call",
       say("page-mail.mail_needs_your_own"),
-      say("page-mail.given", from = quoted(printable(some_of(from)))),
+      say("page-mail.given", from = quoted(given)),
       say("page-mail.for_example_teacher_school")
     )
   }
@@ -133,11 +134,8 @@ one_mail <- function(address, place, slips, k, from, subject, html, folder, serv
 plain_slip <- function(html) {
   text <- gsub("</(p|h2|h3|li|tr|header|table)>", "\n", html)
   text <- gsub("</t[dh]>", "   ", text)
-  text <- xml2::xml_text(
-    xml2::read_html(
-      paste0("<html><body><pre>", gsub("<[^>]*>", "", text), "</pre></body></html>"),
-      encoding = "UTF-8"
-    )
-  )
+  bare <- gsub("<[^>]*>", "", text)
+  page <- paste0("<html><body><pre>", bare, "</pre></body></html>")
+  text <- xml2::xml_text(xml2::read_html(page, encoding = "UTF-8"))
   gsub("[ \t]+\n", "\n", text)
 }

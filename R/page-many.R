@@ -144,7 +144,7 @@ index_page <- function(table, home, audience) {
     USE.NAMES = FALSE
   )
   data <- data.frame(
-    title = cell_words(ifelse(is.na(table$title), basename(table$folder), table$title)),
+    title = cell_words(or_else(table$title, basename(table$folder))),
     folder = cell_words(basename(table$folder)),
     date = cell_words(table$date),
     n = table$n,
@@ -155,44 +155,31 @@ index_page <- function(table, home, audience) {
     problem = cell_words(table$problem),
     link = vapply(link, utils::URLencode, "", USE.NAMES = FALSE)
   )
-  body <- tags$main(
-    tags$header(
-      tags$div(
-        class = "titles",
-        tags$h1(say("page-many.reports")),
-        tags$p(
-          say(
-            "page-many.reports_folders_that_could",
-            n = sum(nzchar(data$link)),
-            n_data = sum(nzchar(data$problem)),
-            any_problem = any(nzchar(data$problem))
-          )
-        )
-      )
-    ),
-    wide(
-      say("page-many.reports"),
-      page_table(
-        "index-table",
-        data,
-        list(
-          title = page_column("test", "link", minWidth = 200),
-          folder = page_column("folder", minWidth = 130),
-          date = page_column("date", width = 110),
-          n = figure_column("students", width = 92),
-          absent = figure_column("absent", width = 80),
-          share = bar_column("mean_score", width = 140),
-          alpha = figure_column("reliability", "number", "alpha", 110),
-          settle = figure_column("to_settle", width = 96),
-          problem = page_column("what_is_wrong", minWidth = 180)
-        ),
-        "tests",
-        filter = TRUE
-      )
-    ),
-    page_data("shared", list(people = list(), items = list(), views = list(list())))
+  title <- say("page-many.reports")
+  about <- say(
+    "page-many.reports_folders_that_could",
+    n = sum(nzchar(data$link)),
+    n_data = sum(nzchar(data$problem)),
+    any_problem = any(nzchar(data$problem))
   )
-  page_document(say("page-many.reports"), body)
+  columns <- list(
+    title = page_column("test", "link", minWidth = 200),
+    folder = page_column("folder", minWidth = 130),
+    date = page_column("date", width = 110),
+    n = figure_column("students", width = 92),
+    absent = figure_column("absent", width = 80),
+    share = bar_column("mean_score", width = 140),
+    alpha = figure_column("reliability", "number", "alpha", 110),
+    settle = figure_column("to_settle", width = 96),
+    problem = page_column("what_is_wrong", minWidth = 180)
+  )
+  nobody <- list(people = list(), items = list(), views = list(list()))
+  body <- tags$main(
+    tags$header(page_titles(title, about)),
+    wide(title, page_table("index-table", data, columns, "tests", filter = TRUE)),
+    page_data("shared", nobody)
+  )
+  page_document(title, body)
 }
 
 report_names <- c(

@@ -4,40 +4,30 @@
 report_misconceptions <- function(view) {
   data <- view$tables[["idea-table"]]
   if (is.null(data) || !nrow(data)) return(NULL)
+  title <- say("page-misconceptions.the_ideas_behind_wrong")
+  columns <- list(
+    idea = page_column("idea", "idea", minWidth = 220),
+    likely = figure_column("likely", width = 76),
+    share = bar_column("of_those_who_could", width = 214),
+    now_and_then = figure_column("now_and_then", width = 130),
+    once = figure_column("once", width = 66),
+    n = figure_column("students", width = 94)
+  )
   page_section(
     "misconceptions",
-    say("page-misconceptions.the_ideas_behind_wrong"),
+    title,
     slot("misconceptions", view$texts$misconceptions),
-    help_line(
-      say("page-misconceptions.likely_held_chosen_at")
-    ),
-    wide(
-      say("page-misconceptions.the_ideas_behind_wrong"),
-      page_table(
-        "idea-table",
-        data,
-        list(
-          idea = page_column("idea", "idea", minWidth = 220),
-          likely = figure_column("likely", width = 76),
-          share = bar_column("of_those_who_could", width = 214),
-          now_and_then = figure_column("now_and_then", width = 130),
-          once = figure_column("once", width = 66),
-          n = figure_column("students", width = 94)
-        ),
-        "ideas",
-        "idea"
-      )
-    )
+    help_line(say("page-misconceptions.likely_held_chosen_at")),
+    wide(title, page_table("idea-table", data, columns, "ideas", "idea"))
   )
 }
 
 # `likely_by`, `now_and_then_by`, `once_by`: who; `..._answers`: with which answers.
 idea_data <- function(figures, people) {
   found <- as.data.frame(figures$misconceptions)
+  idea <- paste(found$code, or_blank(found$description))
   data <- data.frame(
-    idea = cell_words(
-      paste(found$code, ifelse(is.na(found$description), "", found$description))
-    ),
+    idea = cell_words(idea),
     code = cell_words(found$code),
     description = cell_words(found$description),
     likely = found$likely,

@@ -37,8 +37,8 @@ note_data <- function(findings) {
     no_line = is.na(findings$line)
   )
   what <- paste0(
-    ifelse(is.na(findings$column), "", paste0(findings$column, " ")),
-    ifelse(is.na(findings$value), "", paste0("\u201c", findings$value, "\u201d ")),
+    or_blank(findings$column, paste0(findings$column, " ")),
+    or_blank(findings$value, paste0("\u201c", findings$value, "\u201d ")),
     findings$finding,
     "."
   )

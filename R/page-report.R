@@ -53,17 +53,6 @@ report_page <- function(sitting, names, audience, by, plan = NULL) {
   )
 }
 
-# What an index says of a test, from what its report has reckoned.
-headline_of <- function(figures) {
-  list(
-    n = figures$test$n,
-    absent = figures$test$absent,
-    mean_share = figures$test$mean_share,
-    alpha = figures$test$alpha,
-    settle = sum(figures$look$rule %in% pressing_rules)
-  )
-}
-
 report_audiences <- c("teacher", "coordinator", "head")
 
 check_audience <- function(audience) {
@@ -76,22 +65,18 @@ check_audience <- function(audience) {
   )
 }
 
-# Above this many students a page is no place for each one's answers.
-most_in_page <- 400
-most_views <- 12
-
 # The whole test stands in the page; where there are sections, the figures of each
 # wait in it for the switch.
 teacher_page <- function(sitting, names, plan = NULL) {
   if (!names) sitting <- without_narrowing(sitting)
   people <- page_people(sitting$students, names)
   is_class <- sum(was_present(sitting)) <= most_in_page
-  views <- report_views(sitting, is_class)
+  views <- sections_shown(sitting, is_class)
   # Groups are made within sections, so that a section's are among the whole's.
   groups <- if (is_class && can_be_grouped(sitting)) group_students(sitting)
   view <- function(one) {
     mine <- groups[groups$student %in% one$students$student, ]
-    report_view(one, people, report_figures(one, is_class, plan, mine))
+    report_view(one, people, view_report(one, is_class, plan, mine))
   }
   sections <- function() NULL
   if (length(views) > 1) {
@@ -110,62 +95,56 @@ teacher_page <- function(sitting, names, plan = NULL) {
     notes = report_notes(sitting, names)
   )
   parts <- Filter(Negate(is.null), parts)
-  body <- htmltools::tagList(
-    htmltools::tags$a(
-      class = "skip",
-      href = "#first",
-      say("page-report.to_the_first_things")
-    ),
-    htmltools::tags$main(
-      report_head(sitting, base::names(views), names),
-      htmltools::tags$div(id = "first", slot("first", whole$texts$first)),
-      report_contents(base::names(parts)),
-      unname(parts),
-      report_glossary()
-    ),
-    page_data(
-      "shared",
-      list(
-        people = if (is_class) shared_people(people) else list(),
-        present = I(which(was_present(sitting)) - 1L),
-        levels = I(base::names(sitting$settings$levels)),
-        signs = I(level_signs(length(sitting$settings$levels))),
-        cut = percent(sitting$settings$mastery_cut),
-        items = shared_items(sitting, people, is_class),
-        views = lapply(unname(views), function(one) {
-          I(match(one$students$student, people$student) - 1L)
-        })
-      )
+  body <- report_body(
+    report_head(sitting, base::names(views), names),
+    slot("first", whole$texts$first),
+    parts,
+    shared_data(
+      sitting,
+      shared_items(sitting, people, is_class),
+      people = if (is_class) shared_people(people),
+      present = which(was_present(sitting)) - 1L,
+      views = lapply(unname(views), function(one) {
+        I(match(one$students$student, people$student) - 1L)
+      })
     )
   )
-  page_document(
+  page <- page_document(
     sitting$settings$title,
     body,
     style = level_styles(base::names(sitting$settings$levels)),
     more = sections
-  ) |>
-    structure(headline = whole$headline)
+  )
+  structure(page, headline = whole$headline)
 }
 
-report_views <- function(sitting, is_class) {
-  sections <- sort(
-    unique(sitting$students$section[was_present(sitting)]),
-    method = "radix"
+# What a report is made of, whoever it is for; parts: by their names; more: headings
+# of parts that only this report has.
+report_body <- function(head, first, parts, shared, more = NULL) {
+  tags <- htmltools::tags
+  skip <- tags$a(class = "skip", href = "#first", say("page-report.to_the_first_things"))
+  main <- tags$main(
+    head,
+    tags$div(id = "first", first),
+    report_contents(base::names(parts), more),
+    unname(parts),
+    report_glossary()
   )
-  whole <- list(sitting)
-  names(whole) <- if (length(sections) > 1) {
-    say("page-report.all_sections")
-  } else {
-    say("page-report.all")
-  }
-  if (!is_class || length(sections) < 2 || length(sections) > most_views) return(whole)
-  c(
-    whole,
-    lapply(stats::setNames(nm = sections), function(section) {
-      one <- with_students(sitting, which(sitting$students$section %in% section))
-      one$view <- section
-      one
-    })
+  htmltools::tagList(skip, main, page_data("shared", shared))
+}
+
+# What the script of the page needs of all sections.
+shared_data <- function(sitting, items, people = NULL, present = integer(),
+                        views = list(list())) {
+  levels <- names(sitting$settings$levels)
+  list(
+    people = if (is.null(people)) list() else people,
+    present = I(present),
+    levels = I(levels),
+    signs = I(level_signs(length(levels))),
+    cut = percent(sitting$settings$mastery_cut),
+    items = items,
+    views = views
   )
 }
 
@@ -178,48 +157,26 @@ report_head <- function(sitting, views, names) {
     say_narrowed(sitting)
   )
   tags$header(
-    tags$div(
-      class = "titles",
-      tags$h1(printable(settings$title)),
-      tags$p(printable(paste(about, collapse = " \u00b7 ")))
-    ),
+    page_titles(settings$title, about),
     tags$div(
       class = "controls",
-      if (length(views) > 1) {
-        tags$label(
-          say("page-report.show"),
-          " ",
-          tags$select(
-            id = "section",
-            lapply(seq_along(views), function(k) {
-              tags$option(value = k - 1, printable(views[k]))
-            })
-          )
-        )
-      },
-      if (names) {
-        tags$button(
-          id = "names",
-          type = "button",
-          `aria-pressed` = "false",
-          say("page-report.hide_names")
-        )
-      },
-      tags$button(
-        id = "dark",
-        type = "button",
-        `aria-pressed` = "false",
-        say("page-report.dark")
-      )
+      if (length(views) > 1) section_switch(views),
+      if (names) switch_button("names", say("page-report.hide_names")),
+      switch_button("dark", say("page-report.dark"))
     )
   )
 }
 
-# Without names not by which students it was narrowed either.
-without_narrowing <- function(sitting) {
-  says_who <- grepl("(^|, )(student|name|email|guardian_email) ", sitting$narrowed)
-  sitting$narrowed[says_who] <- say("page-report.some_of_the_students")
-  sitting
+switch_button <- function(id, text) {
+  htmltools::tags$button(id = id, type = "button", `aria-pressed` = "false", text)
+}
+
+section_switch <- function(views) {
+  tags <- htmltools::tags
+  options <- lapply(seq_along(views), function(k) {
+    tags$option(value = k - 1, printable(views[k]))
+  })
+  tags$label(say("page-report.show"), " ", tags$select(id = "section", options))
 }
 
 # All of one section, or of the whole: the data of its tables, and its texts.
@@ -261,7 +218,8 @@ section_views <- function(made) {
       unname(Map(slot, names(texts), texts))
     )
   })
-  html_of(htmltools::tagList(templates, page_data("views", lapply(made, `[[`, "tables"))))
+  tables <- lapply(made, `[[`, "tables")
+  html_of(htmltools::tagList(templates, page_data("views", tables)))
 }
 
 report_contents <- function(parts, more = NULL) {
@@ -272,41 +230,4 @@ report_contents <- function(parts, more = NULL) {
     `aria-label` = say("page-report.parts_of_this_report"),
     lapply(parts, function(part) tags$a(href = paste0("#", part), headings[[part]]))
   )
-}
-
-# Every summary that the page shows, once.
-report_figures <- function(sitting, is_class, plan, groups) {
-  sitting$coded <- coded_cells(sitting)
-  tally <- tally_responses(sitting, products = TRUE)
-  items <- summarise_items(tally)
-  options <- summarise_options(tally)
-  review <- review_figures(items, options)
-  standards <- summarise_standards(sitting)
-  by <- if (is.null(sitting$view)) section_to_compare(sitting)
-  held <- length(sitting$coded) > 0
-  figures <- list(
-    test = summarise_test(tally),
-    items = items,
-    options = options,
-    review = review,
-    look = look_of(review),
-    decisions = summarise_decisions(tally),
-    students = summarise_students(sitting),
-    standards = standards,
-    by_section = if (!is.null(by)) summarise_standards(sitting, by),
-    own_standards = if (nrow(standards)) summarise_standards(sitting, "student"),
-    misconceptions = if (held) summarise_misconceptions(sitting),
-    held = if (held && is_class) summarise_misconceptions(sitting, "student"),
-    whole = answers_at(tally, told_whole(tally$about$items)),
-    groups = groups,
-    is_class = is_class
-  )
-  figures$plan <- if (nrow(standards)) plan_from(sitting, figures, earlier = plan)
-  figures
-}
-
-# By need, where something says what a question is about and somebody has points.
-can_be_grouped <- function(sitting) {
-  any(was_present(sitting)) &&
-    (any(!is.na(sitting$items$standards)) || length(coded_cells(sitting)))
 }

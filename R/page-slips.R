@@ -95,14 +95,14 @@ make_slips <- function(sitting, parts, student = NULL) {
   )
   list(
     student = mine$student,
-    name = ifelse(is.na(mine$name), mine$student, mine$name),
+    name = or_else(mine$name, mine$student),
     html = html
   )
 }
 
 slip_head <- function(sitting, mine) {
   settings <- sitting$settings
-  name <- ifelse(is.na(mine$name), mine$student, mine$name)
+  name <- or_else(mine$name, mine$student)
   about <- paste(
     c(settings$title, if (!is.na(settings$date)) settings$date),
     collapse = " \u00b7 "
@@ -112,7 +112,7 @@ slip_head <- function(sitting, mine) {
     escape(name),
     "</h2><p>",
     escape(about),
-    ifelse(is.na(mine$section), "", paste0(" \u00b7 ", escape(mine$section))),
+    or_blank(mine$section, paste0(" \u00b7 ", escape(mine$section))),
     "</p></header>",
     recycle0 = TRUE
   )
@@ -120,7 +120,7 @@ slip_head <- function(sitting, mine) {
 
 slip_message <- function(mine, settings) {
   said <- message_for(mine, settings)
-  ifelse(is.na(said), "", html_cell(escape(said), "message", "p"))
+  or_blank(said, html_cell(escape(said), "message", "p"))
 }
 
 slip_score <- function(mine, settings) {
@@ -129,7 +129,7 @@ slip_score <- function(mine, settings) {
     ""
   } else {
     grade <- paste0(" \u00b7 ", say("page-slips.grade"))
-    ifelse(is.na(mine$band), "", paste0(grade, " <b>", escape(mine$band), "</b>"))
+    or_blank(mine$band, paste0(grade, " <b>", escape(mine$band), "</b>"))
   }
   waits <- ifelse(
     mine$status == "waiting",
@@ -163,19 +163,17 @@ slip_place <- function(mine, students) {
 
 slip_standards <- function(own, mine, settings) {
   if (!nrow(own)) return("")
-  title <- ifelse(is.na(own$title), own$code, own$title)
+  title <- or_else(own$title, own$code)
   levels <- names(settings$levels)
+  share <- say(
+    "page-slips.of_2",
+    share = share_bar(own$share),
+    earned = plain_points(own$earned),
+    open = plain_points(own$open)
+  )
   rows <- html_row(
     html_cell(escape(title)),
-    html_cell(
-      say(
-        "page-slips.of_2",
-        share = share_bar(own$share),
-        earned = plain_points(own$earned),
-        open = plain_points(own$open)
-      ),
-      "whole"
-    ),
+    html_cell(share, "whole"),
     html_cell(level_chip(own$level, levels), "whole")
   )
   for_each(
@@ -228,15 +226,13 @@ slip_next <- function(sitting, own, answers, mine) {
     )
   )
   steps <- next_steps(own, wrong, tree, sitting$settings$mastery_cut)
+  again <- say("page-slips.go_over_again", again = escape(steps$again))
+  again <- ifelse(nzchar(steps$again), again, "")
   rows <- paste0(
     "<li><b>",
-    escape(ifelse(is.na(steps$title), steps$code, steps$title)),
+    escape(or_else(steps$title, steps$code)),
     "</b>",
-    ifelse(
-      nzchar(steps$again),
-      say("page-slips.go_over_again", again = escape(steps$again)),
-      ""
-    ),
+    again,
     ".</li>",
     recycle0 = TRUE
   )
@@ -263,14 +259,9 @@ next_without_standards <- function(wrong, mine) {
     "",
     USE.NAMES = FALSE
   )
-  ifelse(
-    nzchar(said) & lengths(wrong) > 0,
-    paste0(
-      slip_heading("next"),
-      html_cell(say("page-slips.go_over_and_say_why", again = escape(said)), tag = "p")
-    ),
-    ""
-  )
+  again <- say("page-slips.go_over_and_say_why", again = escape(said))
+  advice <- paste0(slip_heading("next"), html_cell(again, tag = "p"))
+  ifelse(nzchar(said) & lengths(wrong) > 0, advice, "")
 }
 
 # What was right in a line, the others a row each with the right answer and why; in
@@ -279,7 +270,7 @@ slip_answers <- function(sitting, answers, why) {
   items <- sitting$items
   right <- right_in_words(sitting)
   full <- answers$kind == "right"
-  rows <- lapply(seq_len(nrow(items)), function(j) {
+  rows <- each_row(items, function(j) {
     kind <- answers$kind[, j]
     text <- sitting$options[sitting$options$item == items$item[j], ]
     given <- with_option_text(answers$answer[, j], text)
@@ -318,37 +309,34 @@ slip_answers <- function(sitting, answers, why) {
     )
     ifelse(full[, j], "", row)
   })
-  named <- lapply(seq_len(nrow(items)), function(j) {
+  named <- each_row(items, function(j) {
     given <- answers$answer[, j]
     given <- ifelse(is.na(given) | nchar(given) > 12, "", paste0(" ", escape(given)))
     ifelse(full[, j], paste0("<span>", escape(items$item[j]), given, "</span> "), "")
   })
   all <- rowSums(full) == ncol(full)
+  right <- paste0(
+    "<p class=\"right\"><b>\u2713 ",
+    say("page-slips.right"),
+    "</b> ",
+    do.call(paste0, named),
+    "</p>"
+  )
+  others <- paste0(
+    "<table class=\"answers\"><thead><tr>",
+    html_cell(html_cell(say("page-slips.number"), "unseen", "span"), tag = "th"),
+    html_cell(say("page-slips.question"), tag = "th"),
+    html_cell(say("page-slips.your_answer"), tag = "th"),
+    html_cell(say("page-slips.right_answer"), tag = "th"),
+    html_cell(say("page-slips.points"), "n", "th"),
+    "</tr></thead><tbody>",
+    do.call(paste0, rows),
+    "</tbody></table>"
+  )
   paste0(
     slip_heading("answers"),
-    ifelse(
-      rowSums(full) > 0,
-      paste0(
-        "<p class=\"right\"><b>\u2713 ", say("page-slips.right"), "</b> ",
-        do.call(paste0, named), "</p>"
-      ),
-      ""
-    ),
-    ifelse(
-      all,
-      "",
-      paste0(
-        "<table class=\"answers\"><thead><tr>",
-        html_cell(html_cell(say("page-slips.number"), "unseen", "span"), tag = "th"),
-        html_cell(say("page-slips.question"), tag = "th"),
-        html_cell(say("page-slips.your_answer"), tag = "th"),
-        html_cell(say("page-slips.right_answer"), tag = "th"),
-        html_cell(say("page-slips.points"), "n", "th"),
-        "</tr></thead><tbody>",
-        do.call(paste0, rows),
-        "</tbody></table>"
-      )
-    ),
+    ifelse(rowSums(full) > 0, right, ""),
+    ifelse(all, "", others),
     recycle0 = TRUE
   )
 }
@@ -372,7 +360,7 @@ slip_comments <- function(sitting, mine) {
   comments <- comments_of(sitting)
   if (!nrow(comments)) return("")
   said <- paste0(
-    ifelse(is.na(comments$item), "", paste0("<b>", escape(comments$item), "</b> ")),
+    or_blank(comments$item, paste0("<b>", escape(comments$item), "</b> ")),
     escape(comments$comment),
     recycle0 = TRUE
   )

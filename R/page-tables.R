@@ -103,8 +103,19 @@ bar_column <- function(name, draw = "bar", term = NULL, width = 190) {
 # A word with its meaning for whoever holds the pointer over it.
 hover <- function(text, term) htmltools::tags$abbr(title = gloss(term), text)
 
-page_section <- function(id, title, ...) {
-  htmltools::tags$section(id = id, htmltools::tags$h2(title), ...)
+page_section <- function(id, title, ...) headed(title, ..., id = id)
+
+# A section under its heading.
+headed <- function(title, ..., id = NULL, class = NULL) {
+  tags <- htmltools::tags
+  tags$section(id = id, class = class, tags$h2(title), ...)
+}
+
+# The head of a page: its title, and facts about it in one line.
+page_titles <- function(title, about) {
+  tags <- htmltools::tags
+  about <- printable(paste(about, collapse = " \u00b7 "))
+  tags$div(class = "titles", tags$h1(printable(title)), tags$p(about))
 }
 
 # What differs from section to section and is no table: the script puts another's in.
@@ -136,4 +147,4 @@ wide <- function(label, ..., class = NULL) {
 }
 
 # Text of a table: nothing there is an empty word.
-cell_words <- function(x) printable(ifelse(is.na(x), "", x))
+cell_words <- function(x) printable(or_blank(x))

@@ -69,7 +69,7 @@ report_glossary <- function() {
     tags$details(
       tags$summary(say("page-trust.what_the_words_mean")),
       tags$dl(
-        lapply(seq_len(nrow(entries)), function(row) {
+        each_row(entries, function(row) {
           htmltools::tagList(
             tags$dt(entries$term[row]),
             tags$dd(paste(entries$short[row], entries$meaning[row]))

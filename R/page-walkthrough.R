@@ -59,8 +59,6 @@ write_walkthrough <- function(sitting, path = "walkthrough.html", items = NULL,
   write_text(page_document(title, body, "walkthrough"), path)
 }
 
-# Whole answers of fewer students are not for the projector.
-least_projected <- 3
 most_projected <- 6
 
 walk_slide <- function(sitting, figures, answers, place, of) {

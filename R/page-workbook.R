@@ -36,49 +36,29 @@ write_workbook <- function(sitting, path = "workbook.xlsx", names = TRUE) {
 
 # The tables in the order of the sheets, each with few columns and those that matter.
 workbook_sheets <- function(sitting, names) {
-  items <- summarise_items(sitting)
-  options <- summarise_options(sitting)
-  review <- review_figures(items, options)
-  students <- as.data.frame(summarise_students(sitting))
+  questions <- judged_questions(sitting)
+  students <- summarise_students(sitting)
   label <- function(table) {
     if (names) return(table)
-    table$student <- say(
-      "page-workbook.student",
-      student = match(table$student, students$student)
-    )
+    number <- match(table$student, students$student)
+    table$student <- say("page-workbook.student", student = number)
     table[setdiff(base::names(table), "name")]
   }
   standards <- summarise_standards(sitting)
-  at <- match(items$item, review$item)
   findings <- check_sitting(sitting)
   if (!names) findings <- without_people(findings)
+  by_standard <- if (nrow(standards)) {
+    grid <- standards_grid(sitting, summarise_standards(sitting, "student"))
+    grid[order(match(grid$student, students$student)), ]
+  }
   sheets <- list(
-    students = label(students),
-    items = data.frame(
-      item = items$item,
-      prompt = cell_words(sitting$items$prompt),
-      type = sitting$items$type,
-      as.data.frame(items)[
-        c(
-          "n", "omitted", "not_reached", "points", "difficulty", "difficulty_low",
-          "difficulty_high", "discrimination", "discrimination_low", "discrimination_high"
-        )
-      ],
-      reason = cell_words(say_reason(items$reason)),
-      verdict = words_for(review$verdict[at], "verdicts"),
-      what = review$what[at],
-      do = review$do[at]
-    ),
-    options = column_in_words(as.data.frame(options), "pattern", "patterns")[
-      c(
-        "item", "option", "text", "key", "count", "share", "low", "middle", "high",
-        "option_rest", "pattern", "misconception", "idea"
-      )
-    ],
+    students = label(plain_rows(students)),
+    items = item_sheet(sitting, questions),
+    options = option_sheet(questions$options),
     standards = if (nrow(standards)) {
-      as.data.frame(standards)[setdiff(base::names(standards), c("points"))]
+      as.data.frame(standards)[setdiff(base::names(standards), "points")]
     },
-    by_standard = if (nrow(standards)) label(scores_by_standard(sitting, students)),
+    by_standard = if (nrow(standards)) label(plain_rows(by_standard)),
     grid = label(points_by_item(sitting, students)),
     notes = as.data.frame(findings)[
       c("severity", "file", "line", "column", "value", "finding", "action")
@@ -88,9 +68,35 @@ workbook_sheets <- function(sitting, names) {
   c(sheets, list(columns = column_meanings(sheets, sitting)))
 }
 
-column_in_words <- function(table, column, section) {
-  table[[column]] <- words_for(table[[column]], section)
-  table
+item_sheet <- function(sitting, questions) {
+  items <- as.data.frame(questions$items)
+  review <- questions$review
+  review <- review[match(items$item, review$item), ]
+  figures <- c(
+    "n", "omitted", "not_reached", "points", "difficulty", "difficulty_low",
+    "difficulty_high", "discrimination", "discrimination_low", "discrimination_high"
+  )
+  data.frame(
+    item = items$item,
+    prompt = cell_words(sitting$items$prompt),
+    type = sitting$items$type,
+    items[figures],
+    reason = cell_words(say_reason(items$reason)),
+    verdict = words_for(review$verdict, "verdicts"),
+    what = review$what,
+    do = review$do
+  )
+}
+
+option_sheet <- function(options) {
+  options <- as.data.frame(options)
+  options$pattern <- words_for(options$pattern, "patterns")
+  options[
+    c(
+      "item", "option", "text", "key", "count", "share", "low", "middle", "high",
+      "option_rest", "pattern", "misconception", "idea"
+    )
+  ]
 }
 
 # No name and no id; a reason may name somebody.
@@ -98,27 +104,6 @@ without_people <- function(findings) {
   findings$value[findings$column %in% c("student", "exclude")] <- "(hidden)"
   findings$action <- sub("^Reason: .*", "", findings$action)
   findings
-}
-
-scores_by_standard <- function(sitting, students) {
-  own <- as.data.frame(summarise_standards(sitting, "student"))
-  codes <- unique(own$code)
-  shown <- students[
-    students$student %in% own$student,
-    c("student", "name", "section", "share", "level")
-  ]
-  for (code in codes) {
-    mine <- own[own$code == code, ]
-    shown[[code]] <- mine$share[match(shown$student, mine$student)]
-  }
-  shown
-}
-
-points_by_item <- function(sitting, students) {
-  present <- was_present(sitting)
-  points <- as.data.frame(cell_points(sitting)[present, , drop = FALSE])
-  names(points) <- sitting$items$item
-  cbind(students[present, c("student", "name", "section", "share", "level")], points)
 }
 
 # ---- sheets --------------------------------------------------------------------------
@@ -202,7 +187,7 @@ add_sheet <- function(book, name, table, levels) {
     lines <- do.call(
       pmax,
       lapply(long, function(k) {
-        ceiling(nchar(ifelse(is.na(table[[k]]), "", table[[k]])) / (width[k] - 4))
+        ceiling(nchar(or_blank(table[[k]])) / (width[k] - 4))
       })
     )
     openxlsx::setRowHeights(book, name, rows, 15 * pmin(pmax(lines, 1), 20))

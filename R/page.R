@@ -44,7 +44,8 @@ script_words <- function(own) {
     words <- c(words, answers = list(section_of("answer_kinds")))
     words <- c(words, severities = list(section_of("severities")))
   }
-  as.character(page_data("words", c(list(language = say("language.code")), words)))
+  words <- c(list(language = say("language.code")), words)
+  as.character(page_data("words", words))
 }
 
 # A sentence in HTML: what stands between two pairs of stars is bold, and so it is
@@ -161,7 +162,7 @@ read_text <- function(path) {
 }
 
 escape <- function(x) {
-  htmltools::htmlEscape(printable(ifelse(is.na(x), "", x)), attribute = TRUE)
+  htmltools::htmlEscape(printable(or_blank(x)), attribute = TRUE)
 }
 
 # A picture as SVG inside the page; its titles are text of the page, so that
@@ -202,7 +203,7 @@ page_people <- function(students, names) {
     student = students$student,
     alias = say("page.student", n = seq_len(nrow(students))),
     names = names,
-    label = if (names) ifelse(is.na(students$name), students$student, students$name)
+    label = if (names) or_else(students$name, students$student)
   )
 }
 
@@ -226,11 +227,12 @@ who_plain <- function(people, student) {
 }
 
 share_bar <- function(share, class = "") {
+  width <- round(100 * pmin(1, or_else(share, 0)), 1)
   paste0(
     "<span class=\"bar ",
     class,
     "\"><span style=\"width:",
-    round(100 * pmin(1, ifelse(is.na(share), 0, share)), 1),
+    width,
     "%\"></span></span>"
   )
 }
@@ -254,7 +256,7 @@ level_chip <- function(level, levels, name = TRUE) {
     "</span>",
     if (name) paste0(" ", escape(level))
   )
-  ifelse(is.na(at), "", chip)
+  or_blank(at, chip)
 }
 
 # The colours of this test's levels, as ground and as ink upon it.

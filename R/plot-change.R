@@ -27,19 +27,13 @@ most_arrows <- 90
 
 standard_arrows <- function(object, by) {
   depth <- lengths(lapply(object$code, ancestors, standards = attr(object, "tree")))
-  label <- shorten(
-    printable(
-      paste0(
-        strrep("    ", depth),
-        object$code,
-        ifelse(is.na(object$title), "", paste0("  ", object$title))
-      )
-    ),
-    46
-  )
+  title <- or_blank(object$title, paste0("  ", object$title))
+  label <- paste0(strrep("    ", depth), object$code, title)
+  label <- shorten(printable(label), 46)
   if (!is.null(by)) {
     object <- object[order(match(object$code, unique(object$code))), ]
-    label <- shorten(printable(paste0(object$code, "  ", group_names(object, by))), 46)
+    label <- paste0(object$code, "  ", group_names(object, by))
+    label <- shorten(printable(label), 46)
   }
   data.frame(
     label = label,
@@ -66,7 +60,7 @@ item_arrows <- function(object) {
     object$item_before,
     " \u2192 ",
     object$item,
-    ifelse(is.na(object$prompt), "", paste0("  ", object$prompt))
+    or_blank(object$prompt, paste0("  ", object$prompt))
   )
   data.frame(
     label = shorten(printable(label), 46),

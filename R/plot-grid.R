@@ -99,5 +99,5 @@ answer_kinds <- function(sitting) {
 
 student_label <- function(students, names) {
   if (!names) return(say("plot-grid.student", n = seq_len(nrow(students))))
-  shorten(printable(ifelse(is.na(students$name), students$student, students$name)), 28)
+  shorten(printable(or_else(students$name, students$student)), 28)
 }

@@ -33,7 +33,7 @@ draw_class_growth <- function(object, by) {
   if (nrow(leaf)) shown <- leaf
   if (!nrow(shown)) return(empty_picture(say("plot-growth.there_are_no_results")))
   shown <- shown[shown$code %in% utils::head(unique(shown$code), 12), ]
-  label <- paste0(shown$code, ifelse(is.na(shown$title), "", paste0("  ", shown$title)))
+  label <- paste0(shown$code, or_blank(shown$title, paste0("  ", shown$title)))
   data <- data.frame(
     window = factor(shown$window, windows),
     share = shown$share,
@@ -93,7 +93,7 @@ draw_class_growth <- function(object, by) {
 panel_names <- function(label) {
   beside <- ceiling(sqrt(length(unique(label))))
   short <- shorten(printable(label), max(10, 80 %/% beside))
-  factor(short, unique(short))
+  in_order(short)
 }
 
 own_growth_rows <- function(object) {
@@ -101,7 +101,7 @@ own_growth_rows <- function(object) {
   label <- paste0(
     strrep("    ", depth),
     object$code,
-    ifelse(is.na(object$title), "", paste0("  ", object$title))
+    or_blank(object$title, paste0("  ", object$title))
   )
   data.frame(
     row = object$code,
@@ -189,7 +189,7 @@ autoplot.pregunta_ladder <- function(object, names = TRUE, ...) {
     if (all(is.na(object$section))) {
       rep(say("plot-growth.all"), nrow(object))
     } else {
-      ifelse(is.na(object$section), "(none)", object$section)
+      or_else(object$section, "(none)")
     }
   )
   cells <- as.data.frame(table(step = at, group = group), stringsAsFactors = TRUE)

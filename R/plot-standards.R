@@ -116,14 +116,8 @@ group_labels <- function(table) {
 standard_labels <- function(object, codes, width = 46) {
   depth <- lengths(lapply(codes, ancestors, standards = attr(object, "tree")))
   first <- object[match(codes, object$code), ]
-  label <- shorten(
-    paste0(
-      strrep("    ", depth),
-      codes,
-      ifelse(is.na(first$title), "", paste0("  ", first$title))
-    ),
-    width
-  )
+  title <- or_blank(first$title, paste0("  ", first$title))
+  label <- shorten(paste0(strrep("    ", depth), codes, title), width)
   say("plot-standards.items", label = label, items = first$items)
 }
 
@@ -166,14 +160,12 @@ draw_group_grid <- function(object, by, groups) {
   name <- vapply(strsplit(path, path_separator, fixed = TRUE), function(parts) {
     parts[length(parts)]
   }, "")
-  label <- stats::setNames(
-    paste0(strrep("    ", depth - 1), shorten(printable(name), 26)),
-    path
-  )
+  label <- paste0(strrep("    ", depth - 1), shorten(printable(name), 26))
+  names(label) <- path
   code <- shorten(printable(object$code), 12)
   cells <- data.frame(
     group = factor(path, rev(unique(path))),
-    code = factor(code, unique(code)),
+    code = in_order(code),
     share = object$share,
     label = paste0(percent(object$share), apart_sign(object))
   )
@@ -217,7 +209,7 @@ draw_student_standards <- function(object, names) {
   many <- length(order) > 40 # then there is room for the mark alone
   code <- shorten(printable(shown$code), 12)
   cells <- data.frame(
-    code = factor(code, unique(code)),
+    code = in_order(code),
     student = factor(shown$student, order),
     level = factor(shown$level, levels),
     mark = level_signs(length(levels))[match(shown$level, levels)]

@@ -61,9 +61,8 @@ ink_on <- function(ground) {
 # Contrast ratio of two colours by their relative luminance: WCAG 2.1, 1.4.3.
 contrast_of <- function(one, other) {
   linear <- function(x) ifelse(x <= 0.04045, x / 12.92, ((x + 0.055) / 1.055)^2.4)
-  light <- sort(
-    c(0.2126, 0.7152, 0.0722) %*% linear(grDevices::col2rgb(c(one, other)) / 255)
-  )
+  rgb <- grDevices::col2rgb(c(one, other)) / 255
+  light <- sort(c(0.2126, 0.7152, 0.0722) %*% linear(rgb))
   (light[2] + 0.05) / (light[1] + 0.05)
 }
 
@@ -224,10 +223,4 @@ item_to_draw <- function(item, items, options) {
     NULL,
     did_you_mean(item, items$item)
   )
-}
-
-# Sections stand side by side in a picture while there are few enough to tell apart.
-section_to_compare <- function(sitting, most = 6) {
-  sections <- length(unique(sitting$students$section))
-  if (sections > 1 && sections <= most) "section"
 }

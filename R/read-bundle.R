@@ -160,7 +160,8 @@ long_table <- function(table, items) {
     out
   }
   rows <- bind_filled(lapply(items, one), "")
-  rows[order(rep(seq_len(nrow(table)), length(items))), ]
+  row <- rep(seq_len(nrow(table)), length(items))
+  rows[order(row), ]
 }
 
 # The first file's word on an item stands; two that differ in key are a mistake.
@@ -230,20 +231,15 @@ read_student_list <- function(path, told = list()) {
   columns$role[is.na(columns$role)] <- "other"
   people <- read_people(list(body = frame$body, line = frame$line), columns, frame$origin)
   twice <- duplicated(people$student)
-  new_bundle(
-    students = people[!twice, ],
-    origin = frame$origin,
-    account = rbind(
-      person_account(columns),
-      account_line(say("read-bundle.kept_with_students"), say_columns(columns, "other")),
-      if (any(twice)) {
-        account_line(
-          say("read-bundle.left_out"),
-          say("read-bundle.lines_of_a_student", n = sum(twice))
-        )
-      }
-    )
+  account <- rbind(
+    person_account(columns),
+    account_line(say("read-bundle.kept_with_students"), say_columns(columns, "other"))
   )
+  if (any(twice)) {
+    left <- say("read-bundle.lines_of_a_student", n = sum(twice))
+    account <- rbind(account, account_line(say("read-bundle.left_out"), left))
+  }
+  new_bundle(students = people[!twice, ], origin = frame$origin, account = account)
 }
 
 # Who is on the list comes first; what the list does not say is taken from the
@@ -275,17 +271,15 @@ add_students <- function(bundle, list) {
     listed[[column]] <- if (is.null(old)) found else ifelse(is_blank(old), found, old)
   }
   bundle$students <- listed
+  found <- say(
+    "read-bundle.on_the_list_of",
+    n = nrow(listed),
+    n_listed = sum(listed$student %in% mine$student)
+  )
   tell(
     bundle,
     list$origin,
-    account_line(
-      "students",
-      say(
-        "read-bundle.on_the_list_of",
-        n = nrow(listed),
-        n_listed = sum(listed$student %in% mine$student)
-      )
-    ),
+    account_line("students", found),
     list$account,
     if (length(renamed)) {
       account_line(
@@ -315,9 +309,10 @@ read_standards_file <- function(path) {
   if (!is.null(standard$standards)) return(standard)
   table <- read_table_file(path)
   require_columns(table, "code")
+  said <- say("read-bundle.in_a_table", n = nrow(table))
   new_bundle(
     standards = table,
     origin = basename(path),
-    account = account_line("standards", say("read-bundle.in_a_table", n = nrow(table)))
+    account = account_line("standards", said)
   )
 }

@@ -36,20 +36,17 @@ case_bundle <- function(package, path) {
   table <- table[order(is.na(rank), rank, seq_along(rank)), ]
   table <- table[!duplicated(table$code), ]
   rownames(table) <- NULL
+  title <- package$CFDocument$title
+  said <- say(
+    "read-case.from_case",
+    n = nrow(table),
+    title = if (!is.null(title)) paste0(", ", quoted(title))
+  )
   new_bundle(
     standards = table,
     origin = basename(path),
-    title = package$CFDocument$title,
-    account = account_line(
-      "standards",
-      say(
-        "read-case.from_case",
-        n = nrow(table),
-        title = if (!is.null(package$CFDocument$title)) {
-          paste0(", ", quoted(package$CFDocument$title))
-        }
-      )
-    )
+    title = title,
+    account = account_line("standards", said)
   )
 }
 

@@ -126,5 +126,6 @@ file_lines <- function(table, first, quoted = TRUE) {
     breaks[broken] <- breaks[broken] +
       lengths(regmatches(column[broken], gregexpr("\n", column[broken], fixed = TRUE)))
   }
-  as.integer(seq_len(nrow(table)) + first - 1L + cumsum(c(0, breaks[-length(breaks)])))
+  before <- cumsum(c(0, breaks[-length(breaks)]))
+  as.integer(seq_len(nrow(table)) + first - 1L + before)
 }

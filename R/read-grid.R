@@ -66,13 +66,9 @@ split_cells <- function(text, separator) {
   columns <- text$most[match(separator, separator_marks)] + 1
   copy <- tempfile(fileext = ".csv")
   on.exit(unlink(copy))
-  writeBin(
-    c(
-      charToRaw(paste0(paste(seq_len(columns), collapse = separator), "\n")),
-      unix_lines(readBin(text$path, "raw", n = file.size(text$path)))
-    ),
-    copy
-  )
+  header <- paste(seq_len(columns), collapse = separator)
+  bytes <- readBin(text$path, "raw", n = file.size(text$path))
+  writeBin(c(charToRaw(paste0(header, "\n")), unix_lines(bytes)), copy)
   table <- tryCatch(
     suppressWarnings(data.table::fread(
       copy,

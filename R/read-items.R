@@ -20,7 +20,7 @@ cells_of <- function(bundle, item) {
 
 cells_or_blank <- function(cells, at = seq_along(cells)) {
   cells <- cells[at]
-  if (is.null(cells)) "" else ifelse(is.na(cells), "", cells)
+  if (is.null(cells)) "" else or_blank(cells)
 }
 
 is_long_table <- function(table) all(c("student", "item") %in% names(table))
@@ -32,7 +32,8 @@ read_ticks <- function(bundle) {
     if (is_long_table(table)) "response" else bundle$items$item,
     names(table)
   )
-  words <- unique(tolower(unlist(lapply(table[columns], unique))))
+  said <- lapply(table[columns], unique)
+  words <- unique(tolower(unlist(said)))
   if (!"x" %in% words ||
       !all(words %in% c("x", "", blank_words)) ||
       any(!is.na(bundle$items$key))) {
@@ -119,7 +120,8 @@ name_items <- function(items) {
 }
 
 say_types <- function(type) {
-  kinds <- table(factor(type, names(item_types())))
+  known <- names(item_types())
+  kinds <- table(factor(type, known))
   paste(kinds[kinds > 0], names(kinds)[kinds > 0], collapse = ", ")
 }
 
@@ -234,6 +236,7 @@ read_key_file <- function(path) {
       key = unlist(grid[2, at], use.names = FALSE)
     )
   } else {
+    first <- some_of(quoted(header), 6)
     abort_pregunta(
       "undecided",
       say("read-items.is_not_understood_as", origin = origin),
@@ -241,19 +244,13 @@ read_key_file <- function(path) {
         "read-items.line",
         origin = origin,
         grid = attr(grid, "line")[1],
-        header = some_of(quoted(header), 6)
+        header = first
       ),
       say("read-items.give_it_two_columns")
     )
   }
-  new_bundle(
-    items = items,
-    origin = origin,
-    account = account_line(
-      "key",
-      say("read-items.answers_in_printed_order", n = nrow(items))
-    )
-  )
+  said <- say("read-items.answers_in_printed_order", n = nrow(items))
+  new_bundle(items = items, origin = origin, account = account_line("key", said))
 }
 
 question_names_plain <- function(header) {
@@ -272,10 +269,11 @@ key_table <- function(grid, header, roles) {
   names(table) <- make.unique(names, " ")
   table <- table[table$item != "", , drop = FALSE]
   if (!nrow(table)) {
+    origin <- attr(grid, "origin")
     abort_pregunta(
       "input",
-      say("read-items.the_key_in_names", grid = attr(grid, "origin")),
-      paste0(attr(grid, "origin"), ": ", some_of(quoted(header), 6)),
+      say("read-items.the_key_in_names", grid = origin),
+      paste0(origin, ": ", some_of(quoted(header), 6)),
       say("read-items.give_it_a_line")
     )
   }
@@ -313,20 +311,19 @@ add_key <- function(bundle, key) {
     } else {
       rep(NA_character_, length(mine))
     }
-    bundle$items[[column]] <- ifelse(is.na(said), old, said)
+    bundle$items[[column]] <- or_else(said, old)
   }
   bundle$items <- bundle$items[order(is.na(at), at, seq_along(at)), ]
   without <- mine[is.na(at)]
   unasked <- setdiff(key$items$item, mine)
   bundle$options <- rbind(bundle$options, key$options[key$options$item %in% mine, ])
   if (is.null(bundle$standards)) bundle$standards <- key$standards
+  found <- sum(!is.na(at))
+  said <- say("read-items.of_of_the_questions", n = found, n_mine = length(mine))
   tell(
     bundle,
     key$origin,
-    account_line(
-      "key",
-      say("read-items.of_of_the_questions", n = sum(!is.na(at)), n_mine = length(mine))
-    ),
+    account_line("key", said),
     if (length(without)) {
       account_line(
         say("read-items.to_do"),

@@ -90,9 +90,8 @@ say_questions <- function(asked, items) {
       item = some_of(items$item[!is.na(asked[[part]])], 3)
     )
   }, "")
-  renamed <- sum(
-    items$item != asked$shown & is.na(match(tolower(items$item), asked$stem))
-  )
+  as_asked <- tolower(items$item) %in% asked$stem
+  renamed <- sum(items$item != asked$shown & !as_asked)
   say(
     "read-layout-account.to_each_with_became",
     n = nrow(asked),
@@ -117,15 +116,14 @@ row_account <- function(extra) {
     prompt = "wording",
     summary = say("read-layout-account.left_out")
   )
-  lines <- lapply(seq_len(nrow(extra)), function(i) {
-    account_line(
-      kinds[[extra$kind[i]]],
-      say(
-        "read-layout-account.line",
-        line = extra$line[i],
-        label = if (nzchar(extra$label[i])) paste0(" (", quoted(extra$label[i]), ")")
-      )
+  lines <- each_row(extra, function(i) {
+    label <- extra$label[i]
+    said <- say(
+      "read-layout-account.line",
+      line = extra$line[i],
+      label = if (nzchar(label)) paste0(" ", in_parentheses(quoted(label)))
     )
+    account_line(kinds[[extra$kind[i]]], said)
   })
   do.call(rbind, lines)
 }

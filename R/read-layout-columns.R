@@ -28,17 +28,9 @@ question_parts <- function(shown, names) {
   part <- ifelse(short, word_of(bare, part_words), NA)
   stem <- bare
   for (words in part_words) stem[short] <- gsub(words, " ", stem[short], perl = TRUE)
-  stem <- trimws(
-    gsub(
-      "^[^[:alnum:]]+|[^[:alnum:])?!]+$",
-      "",
-      gsub(
-        "\\b(of|for|to|the)\\b *$|^ *(of|for|to|the)\\b",
-        " ",
-        gsub("[ _:-]+", " ", stem)
-      )
-    )
-  )
+  stem <- gsub("[ _:-]+", " ", stem)
+  stem <- gsub("\\b(of|for|to|the)\\b *$|^ *(of|for|to|the)\\b", " ", stem)
+  stem <- trimws(gsub("^[^[:alnum:]]+|[^[:alnum:])?!]+$", "", stem))
   # "Q1 why?" is the question itself when no column beside it holds its answer.
   alone <- !is.na(part) &
     !part %in% c("answer", "points") &
@@ -48,12 +40,8 @@ question_parts <- function(shown, names) {
   stem[alone] <- plain[alone]
   twice <- names != shown & is.na(part)
   stem[twice] <- plain_words(names[twice])
-  data.frame(
-    stem = stem,
-    part = part,
-    most = most,
-    number = question_number(ifelse(nzchar(stem), stem, "?"))
-  )
+  number <- question_number(ifelse(nzchar(stem), stem, "?"))
+  data.frame(stem = stem, part = part, most = most, number = number)
 }
 
 # Two columns for one role: the first whose cells are all filled keeps it.
@@ -174,11 +162,12 @@ between_hits <- function(hit) {
 filled_beside <- function(frame, hit) {
   rows <- rbind(frame$above, utils::head(frame$body, 3), utils::tail(frame$body, 4))
   label <- apply(rows, 1, function(cells) cells[!hit & cells != ""][1])
-  kind <- word_of(ifelse(is.na(label), "", label), row_words)
+  kind <- word_of(or_blank(label), row_words)
   rows <- rows[kind %in% c("key", "points", "standards"), , drop = FALSE]
   rows <- rows[rowSums(rows[, hit, drop = FALSE] != "") >= sum(hit) / 2, , drop = FALSE]
   if (!nrow(rows)) return(rep(FALSE, length(hit)))
-  is_label <- matrix(!is.na(word_of(unlist(rows), row_words)), nrow(rows))
+  word <- word_of(unlist(rows), row_words)
+  is_label <- matrix(!is.na(word), nrow(rows))
   colSums(rows != "" & !is_label) > 0 & seq_along(hit) > min(which(hit))
 }
 
@@ -194,10 +183,10 @@ mark_sums <- function(columns, frame) {
   if (sum(is_numeric) < 3) return(columns)
   numbers <- numbers[is_numeric]
   asked <- asked[is_numeric]
-  sums <- Reduce(`+`, lapply(numbers, function(x) ifelse(is.na(x), 0, x)))
+  sums <- Reduce(`+`, lapply(numbers, function(x) or_else(x, 0)))
   for (k in seq_along(asked)) {
     one <- numbers[[k]]
-    rest <- sums - ifelse(is.na(one), 0, one)
+    rest <- sums - or_else(one, 0)
     sure <- !is.na(one) & rest > 0
     if (sum(sure) >= 3 &&
         is.na(columns$number[asked[k]]) &&

@@ -34,7 +34,7 @@ long_roles <- function(frame, told) {
 
 read_long <- function(frame, told = list()) {
   roles <- long_roles(frame, told)
-  columns <- data.frame(name = frame$names, role = ifelse(is.na(roles), "other", roles))
+  columns <- data.frame(name = frame$names, role = or_else(roles, "other"))
   cell <- function(role) {
     at <- match(role, roles)
     if (!is.na(at)) frame$body[[at]]
@@ -124,7 +124,7 @@ long_items <- function(name, cell) {
     key = one("key"),
     points = one("most"),
     standards = gsub(" *, *", ";", one("standards")),
-    prompt = ifelse(is.na(prompt), wording, prompt),
+    prompt = or_else(prompt, wording),
     level = NA_character_,
     row.names = NULL
   )[
@@ -139,7 +139,8 @@ known_type <- function(type) {
 
 # Q2 before Q10 where all have a number, else as they came.
 natural_order <- function(items) {
-  number <- suppressWarnings(as.numeric(gsub("[a-z]", "", question_number(items))))
+  digits <- gsub("[a-z]", "", question_number(items))
+  number <- suppressWarnings(as.numeric(digits))
   if (anyNA(number)) seq_along(items) else order(number)
 }
 
@@ -147,7 +148,7 @@ long_layout <- function(frame, columns) {
   named <- columns[columns$role != "other", ]
   c(
     list(form = "long", header = frame$header),
-    split(named$name, factor(named$role, unique(named$role)))
+    split_in_order(named$name, named$role)
   )
 }
 
@@ -155,6 +156,9 @@ long_account <- function(frame, columns, person, items) {
   rows <- columns[columns$role %in% names(long_words), ]
   kept <- columns$name[person$role == "other"]
   lost <- columns$name[columns$role == "other" & person$role != "other"]
+  by_role <- Map(function(role, name) {
+    account_line(role, say_list("column", name))
+  }, rows$role, rows$name)
   rbind(
     account_line(
       say("read-layout-long.read_as"),
@@ -170,14 +174,7 @@ long_account <- function(frame, columns, person, items) {
         items_item = items$item[nrow(items)]
       )
     ),
-    do.call(
-      rbind,
-      Map(
-        function(role, name) account_line(role, say_list("column", name)),
-        rows$role,
-        rows$name
-      )
-    ),
+    do.call(rbind, by_role),
     account_line(say("read-layout-long.kept_with_students"), say_list("column", kept)),
     account_line(say("read-layout-long.left_out"), say_list("column", lost))
   )

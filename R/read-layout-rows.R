@@ -117,16 +117,12 @@ is_code <- function(x) {
 apply_told_rows <- function(found, told, frame, columns, asked) {
   for (kind in names(told$rows)) {
     wanted <- told$rows[[kind]]
+    labels <- function(rows, line, above) {
+      label_rows(rows, line, columns, asked, seq_along(line), above)
+    }
     all <- rbind(
-      label_rows(
-        frame$above,
-        frame$above_line,
-        columns,
-        asked,
-        seq_along(frame$above_line),
-        TRUE
-      ),
-      label_rows(frame$body, frame$line, columns, asked, seq_len(nrow(frame$body)), FALSE)
+      labels(frame$above, frame$above_line, TRUE),
+      labels(frame$body, frame$line, FALSE)
     )
     hit <- if (is.numeric(wanted)) {
       all$line %in% wanted

@@ -70,7 +70,8 @@ mark_start <- function(lines) {
   begins <- gaps + attr(gaps, "match.length")
   begins <- begins[gaps > 0]
   if (length(begins) >= 0.7 * length(lines)) {
-    usual <- as.integer(names(which.max(table(begins))))
+    most_often <- which.max(table(begins))
+    usual <- as.integer(names(most_often))
     earliest <- min(begins[begins > 1])
     return(if (mean(begins == usual) > 0.5) usual else earliest)
   }

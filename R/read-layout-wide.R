@@ -60,7 +60,7 @@ question_groups <- function(columns) {
     key = place("key"),
     most = place("most")
   )
-  main <- ifelse(is.na(out$answer), out$points, out$answer)
+  main <- or_else(out$answer, out$points)
   out <- out[!is.na(main), ]
   main <- main[!is.na(main)]
   out$worth <- vapply(out$stem, function(one) {
@@ -121,7 +121,7 @@ question_names <- function(columns, main, stem) {
 # What the rows around the students, a column beside the question or its name
 # say of it.
 wide_items <- function(asked, extra, known, body) {
-  columns_of <- lapply(seq_len(nrow(asked)), function(j) {
+  columns_of <- each_row(asked, function(j) {
     stats::na.omit(unlist(asked[j, c("answer", "points")]))
   })
   value <- function(kind) {
@@ -130,7 +130,7 @@ wide_items <- function(asked, extra, known, body) {
   }
   key <- first_said(value("key"), steady_cells(body, asked$key))
   points <- first_said(value("points"), steady_cells(body, asked$most), asked$worth)
-  prompt <- ifelse(is.na(asked$prompt), value("prompt"), asked$prompt)
+  prompt <- or_else(asked$prompt, value("prompt"))
   data.frame(
     item = match_known(asked$name, known),
     type = value("type"),
@@ -142,7 +142,7 @@ wide_items <- function(asked, extra, known, body) {
   )
 }
 
-first_said <- function(...) Reduce(function(a, b) ifelse(is.na(a), b, a), list(...))
+first_said <- function(...) Reduce(function(a, b) or_else(a, b), list(...))
 
 # The one value that stands in all of a column; NA where there is no such.
 steady_cells <- function(body, at) {
@@ -164,7 +164,7 @@ match_known <- function(names, known) {
   } else {
     match(mine, number, incomparables = NA)
   }
-  at <- ifelse(is.na(exact), by_number, exact)
+  at <- or_else(exact, by_number)
   at[duplicated(at)] <- NA
   ifelse(is.na(at), names, known[at])
 }

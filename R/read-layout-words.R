@@ -133,12 +133,6 @@ word_of <- function(text, words) {
 }
 
 plain_words <- function(text) {
-  trimws(
-    gsub(
-      "[ \t\r\n\u00a0]+",
-      " ",
-      tolower(gsub("([a-z])([A-Z])", "\\1 \\2", text)),
-      perl = TRUE
-    )
-  )
+  apart <- tolower(gsub("([a-z])([A-Z])", "\\1 \\2", text))
+  trimws(gsub("[ \t\r\n\u00a0]+", " ", apart, perl = TRUE))
 }

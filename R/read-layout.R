@@ -41,9 +41,8 @@ read_exports <- function(paths, told = list(), sheet = NULL, known = NULL) {
       say("read-layout.questions_go_after_key")
     )
   }
-  labels <- tools::file_path_sans_ext(
-    basename(c(paths[is_xml][any(is_xml)], paths[!is_xml]))
-  )
+  named <- c(paths[is_xml][any(is_xml)], paths[!is_xml])
+  labels <- tools::file_path_sans_ext(basename(named))
   stats::setNames(bundles, labels[seq_along(bundles)])
 }
 
@@ -61,7 +60,8 @@ read_export <- function(path, told = list(), sheet = NULL, known = NULL) {
 fit_layout <- function(grid, kept) {
   roles <- intersect(names(kept), c(names(person_words), names(long_words)))
   wanted <- plain_words(unlist(kept[roles]))
-  looked <- as.matrix(grid[seq_len(min(15, nrow(grid))), , drop = FALSE])
+  first <- seq_len(min(15, nrow(grid)))
+  looked <- as.matrix(grid[first, , drop = FALSE])
   found <- apply(looked, 1, function(row) sum(wanted %in% plain_words(row)))
   marks <- kept[intersect(names(kept), c("blank_mark", "several_mark"))]
   if (!length(wanted) || max(found) == 0) return(marks)
@@ -77,10 +77,8 @@ fit_layout <- function(grid, kept) {
 
 # The bundle of a grid: its form decides who reads it.
 read_grid <- function(grid, told = list(), known = NULL) {
-  told <- utils::modifyList(
-    Filter(length, fit_layout(grid, as.list(told$kept))),
-    told[names(told) != "kept"]
-  )
+  kept <- Filter(length, fit_layout(grid, as.list(told$kept)))
+  told <- utils::modifyList(kept, told[names(told) != "kept"])
   form <- told$form
   if (is.null(form)) form <- if (is_scan(grid)) "scan" else "table"
   if (form == "scan") return(read_scan(grid, told))
@@ -118,10 +116,11 @@ ask_layout <- function(origin, what, where, role) {
 }
 
 one_sheet <- function(path, grids) {
+  sheets <- some_of(names(grids), 12)
   abort_pregunta(
     "undecided",
     say("read-layout.has_several_sheets_that", path = basename(path)),
-    say("read-layout.its_sheets_are", grids = some_of(names(grids), 12)),
+    say("read-layout.its_sheets_are", grids = sheets),
     say("read-layout.say_which_one_with")
   )
 }

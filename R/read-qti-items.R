@@ -5,14 +5,12 @@ items_bundle <- function(roots, origin) {
   items <- do.call(rbind, lapply(read, `[[`, "item"))
   rownames(items) <- NULL
   twice <- duplicated(items$item)
+  said <- say("read-qti-items.qti_items", n = nrow(items), type = say_types(items$type))
   new_bundle(
     items = items[!twice, ],
     options = do.call(rbind, lapply(read, `[[`, "options")),
     origin = origin,
-    account = account_line(
-      say("read-qti-items.read_as"),
-      say("read-qti-items.qti_items", n = nrow(items), type = say_types(items$type))
-    )
+    account = account_line(say("read-qti-items.read_as"), said)
   )
 }
 
@@ -112,15 +110,10 @@ item_mapping <- function(declaration) {
     find_nodes(declaration, c("mapping", "areaMapping")[1 + !length(entries)]),
     "upperBound"
   )
-  structure(
-    data.frame(
-      key = key,
-      value = as.numeric(
-        c(attribute(entries, "mappedValue"), attribute(areas, "mappedValue"))
-      )
-    ),
-    bound = suppressWarnings(as.numeric(c(bound, NA)[1]))
-  )
+  value <- c(attribute(entries, "mappedValue"), attribute(areas, "mappedValue"))
+  mapped <- data.frame(key = key, value = as.numeric(value))
+  attr(mapped, "bound") <- suppressWarnings(as.numeric(c(bound, NA)[1]))
+  mapped
 }
 
 mapped_points <- function(map, cardinality) {
@@ -145,7 +138,8 @@ with_tolerance <- function(key, root) {
   equal <- find_within(find_nodes(root, "responseProcessing"), "equal")
   tolerance <- if (length(equal)) attribute(equal[[1]], "tolerance") else NA
   if (is.na(tolerance)) return(key)
-  parts <- rep_len(as.numeric(strsplit(trimws(tolerance), "\\s+")[[1]]), 2)
+  said <- strsplit(trimws(tolerance), "\\s+")[[1]]
+  parts <- rep_len(as.numeric(said), 2)
   if (identical(attribute(equal[[1]], "toleranceMode"), "relative")) {
     parts <- parts / 100 * abs(as.numeric(key))
   }

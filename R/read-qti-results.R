@@ -13,7 +13,8 @@ results_bundle <- function(roots, origin) {
     )
   }
   items <- result_items(do.call(rbind, lapply(sessions, `[[`, "items")))
-  rows$order <- rank(paste(rows$submitted, sprintf("%09d", seq_len(nrow(rows)))))
+  as_read <- sprintf("%09d", seq_len(nrow(rows)))
+  rows$order <- rank(paste(rows$submitted, as_read))
   rows <- number_tries(rows)
   try <- if (is.null(rows$attempt)) rep(1L, nrow(rows)) else as.integer(rows$attempt)
   rows <- rows[
@@ -21,6 +22,8 @@ results_bundle <- function(roots, origin) {
 
   ]
   rows <- rows[vapply(rows, function(x) any(x != ""), TRUE)]
+  n_students <- length(unique(rows$student))
+  told <- c("answer", "score", if (!is.null(rows$seconds)) "time")
   new_bundle(
     responses = rows,
     items = items,
@@ -32,7 +35,7 @@ results_bundle <- function(roots, origin) {
     account = rbind(
       account_line(
         say("read-qti-results.read_as"),
-        say("read-qti-results.qti_results_of_students", n = length(unique(rows$student)))
+        say("read-qti-results.qti_results_of_students", n = n_students)
       ),
       account_line("student", say("read-qti-results.sourcedid_of_the_context")),
       account_line(
@@ -42,7 +45,7 @@ results_bundle <- function(roots, origin) {
           n = nrow(items),
           item = items$item[1],
           items_item = items$item[nrow(items)],
-          seconds = join_words(c("answer", "score", if (!is.null(rows$seconds)) "time"))
+          seconds = join_words(told)
         )
       ),
       if (!is.null(rows$attempt)) {
@@ -164,7 +167,7 @@ join_variables <- function(variables) {
   paste0(
     attribute(variables, "identifier"),
     ": ",
-    ifelse(is.na(values), "", values),
+    or_blank(values),
     collapse = " / "
   )
 }
@@ -172,7 +175,7 @@ join_variables <- function(variables) {
 # One row an item in its order, with the type that its variable has.
 result_items <- function(seen) {
   first <- function(column) {
-    vapply(split(seen[[column]], factor(seen$item, unique(seen$item))), function(x) {
+    vapply(split_in_order(seen[[column]], seen$item), function(x) {
       c(stats::na.omit(x), NA)[1]
     }, seen[[column]][1])
   }

@@ -14,14 +14,15 @@ read_settings <- function(path) {
       ]]
       if (length(twice)) {
         line <- grep(twice[2], lines, fixed = TRUE)
+        last <- line[length(line)]
         abort_pregunta(
           "input",
           say("read-settings.says_twice_in_one", name = name, twice = quoted(twice[2])),
           say(
             "read-settings.line",
             path = path,
-            line = line[length(line)],
-            lines = trimws(lines[line[length(line)]])
+            line = last,
+            lines = trimws(lines[last])
           ),
           say("read-settings.give_each_setting_level")
         )

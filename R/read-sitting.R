@@ -91,23 +91,19 @@ check_folder <- function(folder) {
       if (is.na(near)) {
         say("read-sitting.give_the_path_of")
       } else {
-        say(
-          "read-sitting.did_you_mean",
-          folder = quoted(file.path(dirname(folder), near))
-        )
+        path <- file.path(dirname(folder), near)
+        say("read-sitting.did_you_mean", folder = quoted(path))
       }
     )
   }
   for (name in c("responses.csv", "items.csv")) {
-    if (!any(file.exists(file.path(folder, c(name, "test.xlsx"))))) {
+    places <- file.path(folder, c(name, "test.xlsx"))
+    if (!any(file.exists(places))) {
+      files <- some_of(list.files(folder), 8)
       abort_pregunta(
         "folder",
         say("read-sitting.the_folder_has_no", name = name),
-        say(
-          "read-sitting.holds",
-          folder = folder,
-          files = some_of(list.files(folder), 8)
-        ),
+        say("read-sitting.holds", folder = folder, files = files),
         say("read-sitting.a_test_folder_needs")
       )
     }

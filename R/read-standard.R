@@ -56,10 +56,11 @@ say_files_read <- function(paths) {
 read_package <- function(path) {
   copies <- zip_copies(path, function(name) grepl("[.]xml$", name, ignore.case = TRUE))
   if (!length(copies)) {
+    files <- some_of(zip_names(path), 8)
     abort_pregunta(
       "input",
       say("read-standard.holds_no_qti_document", path = basename(path)),
-      say("read-standard.holds", path = path, files = some_of(zip_names(path), 8)),
+      say("read-standard.holds", path = path, files = files),
       say("read-standard.unpack_it_and_name")
     )
   }
@@ -73,22 +74,18 @@ read_package <- function(path) {
 read_xml_safely <- function(path) {
   text <- whole_text(path)
   if (grepl("<!(DOCTYPE|ENTITY)", text)) {
+    at <- regexpr("<!(DOCTYPE|ENTITY)[^>\\n]{0,60}", text)
     abort_pregunta(
       "input",
       say("read-standard.declares_entities_of_its", path = basename(path)),
-      paste0(
-        path,
-        ": ",
-        regmatches(text, regexpr("<!(DOCTYPE|ENTITY)[^>\\n]{0,60}", text))
-      ),
+      paste0(path, ": ", regmatches(text, at)),
       say("read-standard.it_was_not_read")
     )
   }
   text <- sub("^\\s*<[?]xml[^>]*[?]>", "", text) # it is UTF-8 by now, whatever it says
+  bytes <- charToRaw(enc2utf8(text))
   tryCatch(
-    xml2::xml_ns_strip(
-      xml2::read_xml(charToRaw(enc2utf8(text)), encoding = "UTF-8", options = "NONET")
-    ),
+    xml2::xml_ns_strip(xml2::read_xml(bytes, encoding = "UTF-8", options = "NONET")),
     error = function(e) {
       abort_pregunta(
         "input",
@@ -119,7 +116,8 @@ find_within <- function(node, name) find_nodes(node, name, ".//")
 node_path <- function(name, below) {
   key <- paste0(below, name)
   if (is.null(path_memory[[key]])) {
-    names <- unique(c(name, kebab(name), paste0("qti-", kebab(name))))
+    with_hyphens <- kebab(name)
+    names <- unique(c(name, with_hyphens, paste0("qti-", with_hyphens)))
     path_memory[[key]] <- paste0(
       below,
       "*[",
@@ -136,11 +134,12 @@ attribute <- function(node, name) {
   value <- xml2::xml_attr(node, name, no_namespaces)
   if (!anyNA(value) || !length(value)) return(value)
   other <- xml2::xml_attr(node, kebab(name), no_namespaces)
-  ifelse(is.na(value), other, value)
+  or_else(value, other)
 }
 
 node_text <- function(nodes) {
-  text <- trimws(gsub("[ \t\r\n]+", " ", paste(xml2::xml_text(nodes), collapse = " ")))
+  text <- paste(xml2::xml_text(nodes), collapse = " ")
+  text <- trimws(gsub("[ \t\r\n]+", " ", text))
   if (nzchar(text)) text else NA_character_
 }
 
@@ -183,15 +182,12 @@ parse_json <- function(text, path) {
 }
 
 abort_json <- function(path, where, e) {
+  place <- paste(c(path, where), collapse = ", ")
+  trouble <- strsplit(conditionMessage(e), "\n")[[1]][1]
   abort_pregunta(
     "input",
     say("read-standard.is_broken_json", path = basename(path)),
-    paste0(
-      path,
-      if (length(where)) paste0(", ", where),
-      ": ",
-      strsplit(conditionMessage(e), "\n")[[1]][1]
-    ),
+    paste0(place, ": ", trouble),
     say("read-standard.export_it_again")
   )
 }
@@ -217,4 +213,4 @@ number_tries <- function(rows) {
   out[setdiff(names(out), "order")]
 }
 
-said_or_blank <- function(x) ifelse(is.na(x), "", as.character(x))
+said_or_blank <- function(x) or_blank(x, as.character(x))

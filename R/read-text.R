@@ -31,7 +31,8 @@ check_file <- function(path) {
       if (is.na(near)) {
         say("read-text.see_the_spelling_of")
       } else {
-        say("read-text.did_you_mean", path = quoted(file.path(dirname(path), near)))
+        nearest <- file.path(dirname(path), near)
+        say("read-text.did_you_mean", path = quoted(nearest))
       }
     )
   }
@@ -94,19 +95,17 @@ recode_file <- function(path, copy, encoding) {
 whole_text <- function(path, most = 2e8) {
   check_file(path)
   if (file.size(path) > most) {
+    megabytes <- round(file.size(path) / 1e6)
     abort_pregunta(
       "input",
       say("read-text.is_larger_than_pregunta", path = basename(path)),
-      say("read-text.mb", path = path, size = round(file.size(path) / 1e6)),
+      say("read-text.mb", path = path, size = megabytes),
       say("read-text.split_it_into_parts")
     )
   }
   text <- open_text(path)
-  sub(
-    "^\ufeff",
-    "",
-    readChar(text$path, file.size(text$path), useBytes = TRUE) |> mark_utf8()
-  )
+  said <- readChar(text$path, file.size(text$path), useBytes = TRUE)
+  sub("^\ufeff", "", mark_utf8(said))
 }
 
 mark_utf8 <- function(x) {

@@ -47,19 +47,20 @@ abort_workbook <- function(path, e) {
 
 # The cells of a sheet as text in a data frame; NULL when the sheet is empty.
 read_sheet_cells <- function(path, sheet) {
+  read <- function() {
+    readxl::read_excel(
+      path,
+      sheet,
+      range = readxl::cell_limits(c(1, 1), c(NA, NA)),
+      col_names = FALSE,
+      col_types = "list",
+      trim_ws = FALSE,
+      .name_repair = "minimal",
+      progress = FALSE
+    )
+  }
   cells <- tryCatch(
-    suppressMessages(
-      readxl::read_excel(
-        path,
-        sheet,
-        range = readxl::cell_limits(c(1, 1), c(NA, NA)),
-        col_names = FALSE,
-        col_types = "list",
-        trim_ws = FALSE,
-        .name_repair = "minimal",
-        progress = FALSE
-      )
-    ),
+    suppressMessages(read()),
     error = function(e) abort_workbook(path, e)
   )
   if (!length(cells) || !nrow(cells)) return(NULL)

@@ -10,17 +10,19 @@ statements_bundle <- function(statements, path) {
   ends <- statements[verb %in% c("completed", "passed", "failed", "scored")]
   used <- if (length(answers)) answers else ends
   if (!length(used)) {
+    verbs <- some_of(unique(verb), 8)
     abort_pregunta(
       "input",
       say("read-xapi.holds_no_statement_of", path = basename(path)),
-      say("read-xapi.its_verbs_are", verb = some_of(unique(verb), 8)),
+      say("read-xapi.its_verbs_are", verb = verbs),
       say("read-xapi.statements_with_the_verb")
     )
   }
   used <- fill_definitions(used)
   rows <- do.call(rbind, lapply(used, statement_row))
   rows$item <- activity_names(rows$activity)
-  rows$order <- rank(paste(rows$submitted, sprintf("%09d", seq_len(nrow(rows)))))
+  as_read <- sprintf("%09d", seq_len(nrow(rows)))
+  rows$order <- rank(paste(rows$submitted, as_read))
   asked <- rows[!duplicated(rows$item), ]
   definitions <- lapply(used[!duplicated(rows$item)], function(one) one$object$definition)
   items <- activity_items(
@@ -34,6 +36,8 @@ statements_bundle <- function(statements, path) {
   responses <- number_tries(
     rows[c("student", "item", "response", "points", "seconds", "submitted", "order")]
   )
+  students <- data.frame(student = rows$student, name = rows$name)
+  students <- students[!duplicated(students$student), ]
   new_bundle(
     responses = responses,
     items = items,
@@ -42,9 +46,7 @@ statements_bundle <- function(statements, path) {
     alone = TRUE,
     settings = list(missing_rows = if (length(answers)) "blank" else "not given"),
     layout = list(form = "xapi"),
-    students = unique(
-      data.frame(student = rows$student, name = rows$name)[!duplicated(rows$student), ]
-    ),
+    students = students,
     account = rbind(
       account_line(
         say("read-xapi.read_as"),
@@ -113,23 +115,19 @@ statement_row <- function(one) {
   } else {
     NA
   }
+  field <- function(value, none) as.character(c(value, none)[[1]])
+  response <- pattern_text(field(result$response, NA), kind)
+  most <- if (!is.null(score$max)) score$max else if (is.null(score$raw)) 1 else NA
+  seconds <- read_seconds(sub("^PT", "", field(result$duration, "")))
   data.frame(
     student = actor_id(one$actor),
-    name = as.character(c(one$actor$name, NA)[[1]]),
+    name = field(one$actor$name, NA),
     activity = as.character(one$object$id),
-    response = said_or_blank(
-      pattern_text(as.character(c(result$response, NA)[[1]]), kind)
-    ),
+    response = said_or_blank(response),
     points = said_or_blank(format_plain(as.numeric(points))),
-    most = as.numeric(
-      if (!is.null(score$max)) score$max else if (is.null(score$raw)) 1 else NA
-    ),
-    seconds = said_or_blank(
-      format_plain(
-        read_seconds(sub("^PT", "", as.character(c(result$duration, "")[[1]])))
-      )
-    ),
-    submitted = as.character(c(one$timestamp, "")[[1]])
+    most = as.numeric(most),
+    seconds = said_or_blank(format_plain(seconds)),
+    submitted = field(one$timestamp, "")
   )
 }
 

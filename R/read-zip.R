@@ -101,7 +101,8 @@ zip_copies <- function(path, keep = function(name) TRUE) {
   copies <- vapply(seq_along(contents), function(k) {
     room <- file.path(folder, sprintf("%05d", k))
     dir.create(room, recursive = TRUE)
-    copy <- file.path(room, gsub("[^A-Za-z0-9._ -]", "_", basename(names(contents)[k])))
+    name <- basename(names(contents)[k])
+    copy <- file.path(room, gsub("[^A-Za-z0-9._ -]", "_", name))
     writeBin(contents[[k]], copy)
     copy
   }, "")

@@ -106,18 +106,16 @@ record_rows <- function(sitting, plan) {
   figures <- summarise_items(sitting)
   tags <- setdiff(tag_columns(items), "type")
   known <- c("student", "name", "section", "status", "seconds", "submitted", "late")
+  more <- setdiff(names(people), known)
+  kept <- setdiff(names(sitting$settings), c("layout", "exclude"))
   list(
-    sitting = list(
-      settings = sitting$settings[
-        setdiff(names(sitting$settings), c("layout", "exclude"))
-      ]
-    ),
+    sitting = list(settings = sitting$settings[kept]),
     presence = data.frame(
       student = people$student,
       name = people$name,
       section = people$section,
       status = people$status,
-      about = json_rows(people[setdiff(names(people), known)])
+      about = json_rows(people[more])
     ),
     item = data.frame(
       place = seq_len(nrow(items)),
@@ -177,7 +175,8 @@ response_rows <- function(sitting) {
 score_rows <- function(sitting) {
   present <- which(was_present(sitting))
   tree <- standards_in_use(sitting)
-  pieces <- lapply(c(list(seq_len(nrow(sitting$items))), tree$items), function(items) {
+  all_items <- seq_len(nrow(sitting$items))
+  pieces <- lapply(c(list(all_items), tree$items), function(items) {
     score <- row_scores(sitting$codes, sitting$cells, items)
     data.frame(
       student = sitting$students$student[present],
@@ -216,6 +215,12 @@ put_sitting <- function(record, sitting, rows, name, revision, date, mark) {
   id <- next_id(record, "sitting")
   settings <- sitting$settings
   write_record(record, "UPDATE pregunta_sitting SET current = 0 WHERE name = ?", name)
+  written <- jsonlite::toJSON(
+    rows$sitting$settings,
+    auto_unbox = TRUE,
+    null = "null",
+    digits = NA
+  )
   append_record(
     record,
     "sitting",
@@ -231,12 +236,7 @@ put_sitting <- function(record, sitting, rows, name, revision, date, mark) {
       students = sum(was_present(sitting)),
       fingerprint = mark,
       added = format(Sys.time(), "%Y-%m-%d %H:%M:%S"),
-      settings = as.character(jsonlite::toJSON(
-        rows$sitting$settings,
-        auto_unbox = TRUE,
-        null = "null",
-        digits = NA
-      ))
+      settings = as.character(written)
     )
   )
   person <- person_numbers(record, rows$presence, date)
@@ -247,7 +247,8 @@ put_sitting <- function(record, sitting, rows, name, revision, date, mark) {
       part$person <- unname(person[part$student])
       part$student <- NULL
     }
-    append_record(record, table, data.frame(sitting = rep(id, nrow(part)), part))
+    whose <- rep(id, nrow(part))
+    append_record(record, table, data.frame(sitting = whose, part))
   }
 }
 
@@ -269,15 +270,12 @@ person_numbers <- function(record, presence, date) {
   )
   new <- presence[!presence$student %in% known$student, , drop = FALSE]
   ids <- next_id(record, "person") + seq_len(nrow(new)) - 1L
-  append_record(
-    record,
-    "person",
-    data.frame(
-      id = ids,
-      new[c("student", "name", "section")],
-      seen = rep(date, nrow(new))
-    )
+  people <- data.frame(
+    id = ids,
+    new[c("student", "name", "section")],
+    seen = rep(date, nrow(new))
   )
+  append_record(record, "person", people)
   at <- match(known$student, presence$student)
   later <- which(!is.na(at) & known$seen <= date)
   same <- function(a, b) (is.na(a) & is.na(b)) | (a == b) %in% TRUE

@@ -65,17 +65,13 @@ bank_items <- function(bank, standard = NULL, tag = NULL, type = NULL, difficult
   )
   for (name in unique(names(tag))) {
     values <- unname(tag[names(tag) == name])
-    conditions <- c(
-      conditions,
-      list(list(
-        paste0(
-          "id IN (SELECT item_id FROM tag WHERE name = ? AND value IN (",
-          paste(rep("?", length(values)), collapse = ", "),
-          "))"
-        ),
-        c(name, values)
-      ))
+    marks <- paste(rep("?", length(values)), collapse = ", ")
+    where <- paste0(
+      "id IN (SELECT item_id FROM tag WHERE name = ? AND value IN (",
+      marks,
+      "))"
     )
+    conditions <- c(conditions, list(list(where, c(name, values))))
   }
   conditions <- Filter(function(one) length(one[[2]]) > 0, conditions)
   where <- if (length(conditions)) {
@@ -216,21 +212,13 @@ keep_use <- function(run, id, about, figures) {
     "n", "difficulty", "difficulty_low", "difficulty_high", "discrimination",
     "discrimination_low", "discrimination_high", "upper_lower", "reason"
   )
-  do.call(
-    run,
-    c(
-      paste(
-        "INSERT INTO item_use (item_id, item, test, date,",
-        paste(fields, collapse = ", "),
-        ") VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)"
-      ),
-      id,
-      figures$item,
-      about$test,
-      about$date,
-      as.list(figures[fields])
-    )
+  insert <- paste(
+    "INSERT INTO item_use (item_id, item, test, date,",
+    paste(fields, collapse = ", "),
+    ") VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)"
   )
+  values <- c(id, figures$item, about$test, about$date, as.list(figures[fields]))
+  do.call(run, c(insert, values))
 }
 
 # All of a bank as the tables of a test folder; an item is named by its number.

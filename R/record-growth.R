@@ -130,11 +130,12 @@ sittings_between <- function(record, from, to, kind) {
   if (!is.null(kind)) {
     unknown <- setdiff(kind, table$kind)
     if (length(unknown)) {
+      known <- setdiff(table$kind, NA)
       abort_pregunta(
         "call",
         say("record-growth.no_sitting_is_of", unknown = quoted(unknown[1])),
         NULL,
-        did_you_mean(unknown[1], unique(table$kind[!is.na(table$kind)]))
+        did_you_mean(unknown[1], known)
       )
     }
     keep <- keep & table$kind %in% kind
@@ -167,6 +168,7 @@ recorded_people <- function(record, section = NULL, student = NULL) {
   for (column in names(wanted)) {
     unknown <- setdiff(wanted[[column]], people[[column]])
     if (length(unknown)) {
+      known <- setdiff(people[[column]], NA)
       abort_pregunta(
         "call",
         say(
@@ -175,7 +177,7 @@ recorded_people <- function(record, section = NULL, student = NULL) {
           unknown = quoted(unknown[1])
         ),
         NULL,
-        did_you_mean(unknown[1], unique(people[[column]][!is.na(people[[column]])]))
+        did_you_mean(unknown[1], known)
       )
     }
     if (!is.null(wanted[[column]])) {
@@ -193,24 +195,11 @@ recorded_scores <- function(record, sittings, people, everybody) {
     ask_record(record, columns)
   } else {
     marks <- function(n) paste(rep("?", n), collapse = ", ")
-    do.call(
-      ask_record,
-      c(
-        list(
-          record,
-          paste0(
-            columns,
-            " WHERE sitting IN (",
-            marks(nrow(sittings)),
-            ") AND person IN (",
-            marks(nrow(people)),
-            ")"
-          )
-        ),
-        as.list(sittings$id),
-        as.list(people$id)
-      )
-    )
+    of_sittings <- paste0("WHERE sitting IN (", marks(nrow(sittings)), ")")
+    of_people <- paste0("AND person IN (", marks(nrow(people)), ")")
+    query <- paste(columns, of_sittings, of_people)
+    values <- as.list(c(sittings$id, people$id))
+    do.call(ask_record, c(list(record, query), values))
   }
   scores$sitting <- match(scores$sitting, sittings$id)
   scores$person <- match(scores$person, people$id)
@@ -278,7 +267,7 @@ group_of_people <- function(record, people, by) {
   if (is.null(by)) return(rep("", nrow(people)))
   single_column(by)
   value <- if (by == "section") people$section else column_of_people(record, people, by)
-  ifelse(is.na(value), "(none)", value)
+  or_else(value, "(none)")
 }
 
 column_of_people <- function(record, people, column) {

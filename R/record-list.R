@@ -57,7 +57,7 @@ recorded_items <- function(record) {
   last <- last[match(first$mark, last$mark), ]
   table <- data.frame(
     last[c("item", "type", "prompt", "standards")],
-    uses = as.vector(table(factor(uses$mark, first$mark))),
+    uses = tabulate(match(uses$mark, first$mark), nrow(first)),
     last[c("sitting", "date", "n", "difficulty", "discrimination")],
     first_difficulty = first$difficulty
   )

@@ -58,7 +58,7 @@ pending_students <- function(record, windows = NULL, window = NULL, section = NU
     people[waits, c("student", "name", "section")],
     window = rep(wanted, length(waits)),
     last_date = as.vector(last),
-    status = ifelse(is.na(status), "not_listed", status)
+    status = or_else(status, "not_listed")
   )
   new_summary(
     table,
@@ -104,15 +104,12 @@ test_overview <- function(record, section = NULL, student = NULL, from = NULL, t
   shares[cbind(scores$person, scores$sitting)] <- scores$earned / scores$open
   presence <- presence[presence$sitting %in% sittings$id, ]
   listed <- tabulate(match(presence$person, people$id), nrow(people))
+  done <- rowSums(!is.na(shares))
   table <- data.frame(
     people[c("student", "name", "section")],
-    done = as.integer(rowSums(!is.na(shares))),
+    done = as.integer(done),
     of = listed,
-    mean_share = ifelse(
-      rowSums(!is.na(shares)) > 0,
-      rowMeans(shares, na.rm = TRUE),
-      NA_real_
-    ),
+    mean_share = ifelse(done > 0, rowMeans(shares, na.rm = TRUE), NA_real_),
     shares,
     check.names = FALSE
   )

@@ -33,20 +33,21 @@ read_pool <- function(path) {
 }
 
 folder_pool <- function(folder) {
-  if (all(file.exists(file.path(folder, c("items.csv", "responses.csv"))))) {
+  both <- file.path(folder, c("items.csv", "responses.csv"))
+  if (all(file.exists(both))) {
     sitting <- read_sitting(folder)
     items <- summarise_items(sitting)
-    return(c(
-      sitting[c("items", "options", "standards", "misconceptions")],
-      list(figures = as.data.frame(items)[c("difficulty", "discrimination", "n")])
-    ))
+    figures <- as.data.frame(items)[c("difficulty", "discrimination", "n")]
+    tables <- sitting[c("items", "options", "standards", "misconceptions")]
+    return(c(tables, list(figures = figures)))
   }
   items <- read_part(folder, "items")
   if (is.null(items)) {
+    files <- some_of(list.files(folder), 8)
     abort_pregunta(
       "folder",
       say("record-pool.there_are_no_questions", folder = quoted(folder)),
-      say("record-pool.it_holds", folder = some_of(list.files(folder), 8)),
+      say("record-pool.it_holds", folder = files),
       say("record-pool.give_a_bank_or")
     )
   }

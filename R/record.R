@@ -89,11 +89,9 @@ close_record <- function(record) {
 
 #' @export
 print.pregunta_record <- function(x, ...) {
-  cat(
-    say("record.a_record_in_sittings", name = x$name, n = nrow(recorded_sittings(x))),
-    "\n",
-    sep = ""
-  )
+  sittings <- nrow(recorded_sittings(x))
+  said <- say("record.a_record_in_sittings", name = x$name, n = sittings)
+  cat(said, "\n", sep = "")
   invisible(x)
 }
 

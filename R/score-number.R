@@ -26,7 +26,8 @@ type_number <- function() {
       correct = function(key) middle_of(read_range(split_parts(key, "|")[[1]][1])),
       tolerance = function(key) {
         range <- read_range(split_parts(key, "|")[[1]][1])
-        format_plain(round(diff(as.vector(range)) / 2, 10))
+        half <- diff(as.vector(range)) / 2
+        format_plain(round(half, 10))
       }
     ),
     xapi = "numeric"

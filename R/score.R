@@ -80,8 +80,8 @@ new_item_type <- function(name, answer, examples = character(), read_key = NULL,
                           parts = function(x) as.list(x), right_parts = NULL,
                           scorings = "all", offers = answer == "chosen", problem = NULL,
                           near = NULL, tells = character(), whole = "answer",
-                          verb = answer, show_answer = identity,
-                          show_key = show_answer, say_part = identity, cell = "answer",
+                          verb = answer, show_answer = identity, show_key = show_answer,
+                          say_part = identity, cell = "answer",
                           allowed = function(item, offered, scale) NULL,
                           paper = usual_paper(answer), qti = usual_qti(answer),
                           xapi = character()) {
@@ -266,10 +266,11 @@ check_choice_of <- function(value, choices, field) {
 }
 
 refuse_type <- function(what, given = NULL, fix = say("score.see_new_item_type")) {
+  said <- if (length(given)) some_of(format(given))
   abort_pregunta(
     "call",
     say("score.an_item_type", what = what),
-    if (length(given)) say("score.given", given = some_of(format(given))),
+    if (length(said)) say("score.given", given = said),
     fix
   )
 }

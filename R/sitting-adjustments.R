@@ -55,10 +55,9 @@ adjustment_columns <- c("student", "item", "action", "value", "reason")
 
 complete_adjustments <- function(adjustments) {
   if (is.null(adjustments)) {
-    return(named_origin(
-      as.data.frame(stats::setNames(rep(list(character()), 5), adjustment_columns)),
-      "adjustments"
-    ))
+    none <- rep(list(character()), length(adjustment_columns))
+    names(none) <- adjustment_columns
+    return(named_origin(as.data.frame(none), "adjustments"))
   }
   adjustments <- text_columns(named_origin(adjustments, "adjustments"))
   require_columns(adjustments, "action")

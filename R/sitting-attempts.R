@@ -30,30 +30,26 @@ join_rows <- function(rows) {
       }
       rows <- join_beside(rows, at)
       gone <- c(gone, at[-1])
-      findings <- c(
+      findings <- with_finding(
         findings,
-        list(new_finding(
-          "note",
-          rows$origin,
-          "student",
-          rows$student[at[1]],
-          say("sitting-attempts.has_rows_that_complete", n = length(at)),
-          say("sitting-attempts.nothing_to_do"),
-          line = rows$line[at[2]]
-        ))
+        "note",
+        rows$origin,
+        "student",
+        rows$student[at[1]],
+        say("sitting-attempts.has_rows_that_complete", n = length(at)),
+        say("sitting-attempts.nothing_to_do"),
+        line = rows$line[at[2]]
       )
     } else {
-      findings <- c(
+      findings <- with_finding(
         findings,
-        list(new_finding(
-          "warning",
-          rows$origin,
-          "student",
-          rows$student[at[1]],
-          say("sitting-attempts.has_rows_with_different", n = length(at)),
-          say("sitting-attempts.if_one_is_a"),
-          line = rows$line[at[2]]
-        ))
+        "warning",
+        rows$origin,
+        "student",
+        rows$student[at[1]],
+        say("sitting-attempts.has_rows_with_different", n = length(at)),
+        say("sitting-attempts.if_one_is_a"),
+        line = rows$line[at[2]]
       )
     }
   }
@@ -100,7 +96,7 @@ settle_attempts <- function(rows, codes, cells, settings) {
   rank <- attempt_rank(rows)
   touched <- scores$touched
   preference <- switch(settings$attempts,
-    best = order(!touched, -ifelse(is.na(scores$share), -1, scores$share), rank),
+    best = order(!touched, -or_else(scores$share, -1), rank),
     first = order(!touched, rank),
     last = ,
     mean = order(!touched, -rank)
@@ -154,9 +150,8 @@ attempt_rank <- function(rows) {
 mean_attempts <- function(rows, codes, cells, last, touched) {
   student <- match(rows$student, rows$student[last])
   out <- codes[last, , drop = FALSE]
-  tries <- which(
-    touched & student %in% which(tabulate(student[touched], length(last)) > 1)
-  )
+  several <- which(tabulate(student[touched], length(last)) > 1)
+  tries <- which(touched & student %in% several)
   if (!length(tries)) return(list(codes = out, cells = cells))
   several <- unique(student[tries])
   for (j in seq_along(cells)) {
@@ -168,10 +163,8 @@ mean_attempts <- function(rows, codes, cells, last, touched) {
     }
     waits <- some("pending")
     valued <- !is.na(points)
-    mean <- tidy_sum(
-      as.vector(rowsum(ifelse(valued, points, 0), whose)) /
-        as.vector(rowsum(valued + 0, whose))
-    )
+    sum_of <- function(x) as.vector(rowsum(x, whose))
+    mean <- tidy_sum(sum_of(ifelse(valued, points, 0)) / sum_of(valued + 0))
     changed <- which(some(c("answered", "pending")))
     if (!length(changed)) next
     shown <- out[several[changed], j]

@@ -13,7 +13,7 @@ fixed_states <- c("not_given", "omitted", "not_reached", "excused")
 
 code_cells <- function(rows, items, options, settings) {
   n <- length(rows$student)
-  coded <- lapply(seq_len(nrow(items)), function(j) {
+  coded <- each_row(items, function(j) {
     code_item(rows$answers[[j]], rows$given[[j]], items[j, ], options, settings)
   })
   codes <- code_matrix(

@@ -166,7 +166,7 @@ comments_of <- function(sitting) {
     comment = as.character(said$text)
   )
   changes <- sitting$changes[sitting$changes$action == "comment", ]
-  written <- lapply(seq_len(nrow(changes)), function(k) {
+  written <- each_row(changes, function(k) {
     whom <- if (is.na(changes$student[k])) {
       sitting$students$student[was_present(sitting)]
     } else {

@@ -12,14 +12,11 @@ check_answers <- function(coded, item, options, rows) {
       !is_blank(coded$text) &
       !coded$text %in% c(blank_words, several_word)
     near <- vapply(coded$text[strange], nearest_word, "", known = offered)
+    nearest <- say("sitting-check-answers.the_nearest_is", near = quoted(near))
     problem[strange] <- say(
       "sitting-check-answers.is_no_option_of",
       item = item$item,
-      near = ifelse(
-        is.na(near),
-        some_of(offered, 8),
-        say("sitting-check-answers.the_nearest_is", near = quoted(near))
-      )
+      near = ifelse(is.na(near), some_of(offered, 8), nearest)
     )
   }
   if (!is.null(type$problem)) {
@@ -75,40 +72,38 @@ line_in <- function(sitting, rows) {
 
 # Given points that differ from what the key scores.
 check_given <- function(sitting) {
-  unlist(
-    lapply(seq_along(sitting$cells), function(j) {
-      given <- sitting$source$given[[j]]
-      item <- sitting$items[j, ]
-      if (is.null(given) || is_marked(item$type) || is.na(item$key)) return(NULL)
-      said <- read_number(given$text)[given$at]
-      # not as changed by hand
-      scored <- sitting$before$cells[[j]]$points[sitting$before$codes[seq_along(said), j]]
-      rows <- which(!is.na(said) & !is.na(scored))
-      off <- rows[abs(said - scored)[rows] > 1e-6]
-      if (!length(off)) return(NULL)
-      list(
-        say_given_off(sitting, item, off, said, scored),
-        say_all_right(sitting, item, rows, said, scored)
-      )
-    }),
-    recursive = FALSE
-  ) |>
-    Filter(f = Negate(is.null))
+  found <- lapply(seq_along(sitting$cells), function(j) {
+    given <- sitting$source$given[[j]]
+    item <- sitting$items[j, ]
+    if (is.null(given) || is_marked(item$type) || is.na(item$key)) return(NULL)
+    said <- read_number(given$text)[given$at]
+    # not as changed by hand
+    scored <- sitting$before$cells[[j]]$points[sitting$before$codes[seq_along(said), j]]
+    rows <- which(!is.na(said) & !is.na(scored))
+    off <- rows[abs(said - scored)[rows] > 1e-6]
+    if (!length(off)) return(NULL)
+    list(
+      say_given_off(sitting, item, off, said, scored),
+      say_all_right(sitting, item, rows, said, scored)
+    )
+  })
+  Filter(Negate(is.null), unlist(found, recursive = FALSE))
 }
 
 say_given_off <- function(sitting, item, off, said, scored) {
   by <- mean(said[off] - scored[off])
+  differs <- say(
+    "sitting-check-answers.differs_from_the_that",
+    scored = format_number(scored[off[1]]),
+    n = length(off),
+    by = format_number(round(by, 3))
+  )
   new_finding(
     "warning",
     sitting$source$origin,
     paste(item$item, "points"),
     format_number(said[off[1]]),
-    say(
-      "sitting-check-answers.differs_from_the_that",
-      scored = format_number(scored[off[1]]),
-      n = length(off),
-      by = format_number(round(by, 3))
-    ),
+    differs,
     say("sitting-check-answers.the_key_counts_if"),
     line = line_in(sitting, off)
   )
@@ -120,11 +115,12 @@ say_all_right <- function(sitting, item, rows, said, scored) {
       mean(said[rows]) > item$points - 1e-6) {
     return(NULL)
   }
+  average <- round(mean(said[rows]), 3)
   new_finding(
     "warning",
     sitting$source$origin,
     paste(item$item, "points"),
-    format_number(round(mean(said[rows]), 3)),
+    format_number(average),
     say("sitting-check-answers.is_the_average_of", points = format_number(item$points)),
     say("sitting-check-answers.see_which_of_the")
   )
@@ -206,7 +202,8 @@ check_dates <- function(sitting) {
         return(NULL)
       }
       answers <- sitting$cells[[j]]$answer
-      lapply(which(grepl(date_pattern, tolower(answers))), function(code) {
+      dated <- which(grepl(date_pattern, tolower(answers)))
+      lapply(dated, function(code) {
         rows <- which(sitting$codes[, j] == code)
         new_finding(
           "warning",
@@ -231,9 +228,11 @@ likely_before <- function(date, expected) {
   numbers <- function(x) {
     lapply(regmatches(x, gregexpr("[0-9]+", x)), function(n) sort(as.integer(n)))
   }
-  month <- match(substr(tolower(gsub("[^A-Za-z]", "", date)), 1, 3), tolower(month.abb))
+  letters_only <- tolower(gsub("[^A-Za-z]", "", date))
+  month <- match(substr(letters_only, 1, 3), tolower(month.abb))
   mine <- if (is.na(month)) {
-    sort(as.integer(strsplit(substr(date, 6, 10), "-")[[1]]))
+    day_and_month <- strsplit(substr(date, 6, 10), "-")[[1]]
+    sort(as.integer(day_and_month))
   } else {
     sort(c(month, numbers(date)[[1]][1]))
   }

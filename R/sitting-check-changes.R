@@ -28,21 +28,19 @@ check_changes <- function(sitting) {
   kinds <- table(factor(changes$action[single], names(adjustment_actions)))
   kinds <- kinds[kinds > 0]
   if (length(single)) {
-    findings <- c(
+    findings <- with_finding(
       findings,
-      list(new_finding(
-        "note",
-        origin,
-        NA,
-        NA,
-        say(
-          "sitting-check-changes.changes_for_single_students",
-          n = length(single),
-          kinds = paste(kinds, names(kinds), collapse = ", ")
-        ),
-        say("sitting-check-changes.nothing_to_do"),
-        line = if (length(single) == 1) lines[single] else NA
-      ))
+      "note",
+      origin,
+      NA,
+      NA,
+      say(
+        "sitting-check-changes.changes_for_single_students",
+        n = length(single),
+        kinds = paste(kinds, names(kinds), collapse = ", ")
+      ),
+      say("sitting-check-changes.nothing_to_do"),
+      line = if (length(single) == 1) lines[single] else NA
     )
   }
   c(findings, check_lonely_points(sitting, changes, lines))
@@ -89,16 +87,14 @@ check_times <- function(sitting) {
     ))
   }
   if (!is.na(sitting$settings$due) && all(is.na(rows$submitted))) {
-    findings <- c(
+    findings <- with_finding(
       findings,
-      list(new_finding(
-        "warning",
-        "test.yml",
-        "due",
-        sitting$settings$due,
-        say("sitting-check-changes.is_set_but_the"),
-        say("sitting-check-changes.nobody_is_called_late")
-      ))
+      "warning",
+      "test.yml",
+      "due",
+      sitting$settings$due,
+      say("sitting-check-changes.is_set_but_the"),
+      say("sitting-check-changes.nobody_is_called_late")
     )
   }
   findings

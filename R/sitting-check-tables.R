@@ -36,27 +36,25 @@ check_codes_known <- function(items, options, standards, misconceptions) {
     )
   }
   used <- unlist(split_codes(items$standards))
-  used <- unique(c(used, unlist(lapply(used, ancestors, standards = standards))))
+  used <- with_ancestors(unique(used), standards)
   idle <- setdiff(standards$code, used)
   if (!length(idle)) return(findings)
-  c(
+  with_finding(
     findings,
-    list(new_finding(
-      if (length(used)) "note" else "warning",
-      origin_of(standards),
-      "code",
-      some_of(idle),
-      if (length(idle) == 1) {
-        say("sitting-check-tables.is_a_standard_that")
-      } else {
-        say("sitting-check-tables.are_standards_that_no")
-      },
-      if (length(used)) {
-        say("sitting-check-tables.nothing_to_do_if")
-      } else {
-        say("sitting-check-tables.give_items_csv_a")
-      }
-    ))
+    if (length(used)) "note" else "warning",
+    origin_of(standards),
+    "code",
+    some_of(idle),
+    if (length(idle) == 1) {
+      say("sitting-check-tables.is_a_standard_that")
+    } else {
+      say("sitting-check-tables.are_standards_that_no")
+    },
+    if (length(used)) {
+      say("sitting-check-tables.nothing_to_do_if")
+    } else {
+      say("sitting-check-tables.give_items_csv_a")
+    }
   )
 }
 

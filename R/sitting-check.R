@@ -50,17 +50,15 @@ new_finding <- function(severity, file, column, value, finding, action,
   )
   is_single <- lengths(one) == 1
   if (!all(is_single) || !severity %in% severities || is.na(finding) || is.na(action)) {
-    stop(
-      say(
-        "sitting-check.this_is_no_finding",
-        one = paste(names(one)[!is_single], collapse = ", ")
-      ),
-      call. = FALSE
-    )
+    wrong <- paste(names(one)[!is_single], collapse = ", ")
+    stop(say("sitting-check.this_is_no_finding", one = wrong), call. = FALSE)
   }
   about <- list(item = item, student = student)
   c(one, about[!vapply(about, is.null, TRUE)])
 }
+
+# The findings with one more; what it takes is what new_finding() takes.
+with_finding <- function(findings, ...) c(findings, list(new_finding(...)))
 
 severities <- c("error", "warning", "note")
 
@@ -89,18 +87,20 @@ findings_table <- function(findings, about) {
 describe_sitting <- function(sitting) {
   status <- sitting$students$status
   count_status <- function(which_status) sum(status == which_status)
-  kinds <- table(factor(sitting$items$type, names(item_types())))
+  known <- names(item_types())
+  kinds <- table(factor(sitting$items$type, known))
   kinds <- kinds[kinds > 0]
+  settings <- sitting$settings
+  title <- c(settings$title, if (!is.na(settings$date)) settings$date)
+  most <- sum(sitting$items$points)
+  untagged <- sum(is.na(sitting$items$standards))
   c(
-    paste0(
-      sitting$settings$title,
-      if (!is.na(sitting$settings$date)) paste0(", ", sitting$settings$date)
-    ),
+    paste(title, collapse = ", "),
     say_narrowed(sitting),
     say(
       "sitting-check.items_for_points",
       n = nrow(sitting$items),
-      n_sitting = format_plain(sum(sitting$items$points)),
+      n_sitting = format_plain(most),
       kinds = paste(kinds, names(kinds), collapse = ", ")
     ),
     say(
@@ -121,7 +121,7 @@ describe_sitting <- function(sitting) {
       say(
         "sitting-check.standards",
         n = nrow(sitting$standards),
-        n_sitting = say_untagged(sum(is.na(sitting$items$standards)))
+        n_sitting = say_untagged(untagged)
       )
     }
   )

@@ -12,7 +12,8 @@ with_listed_codes <- function(table, column, known) {
   if (!length(meant)) return(table)
   rows <- which(vapply(written, function(codes) any(codes %in% names(meant)), TRUE))
   table[[column]][rows] <- vapply(written[rows], function(codes) {
-    paste(unique(ifelse(codes %in% names(meant), meant[codes], codes)), collapse = ";")
+    said <- ifelse(codes %in% names(meant), meant[codes], codes)
+    paste(unique(said), collapse = ";")
   }, "")
   put_right(
     table,
@@ -57,6 +58,12 @@ ancestors <- function(code, standards) {
     above <- standards$parent[match(above, standards$code)]
   }
   seen
+}
+
+# These codes and all that stand above them.
+with_ancestors <- function(codes, standards) {
+  above <- lapply(codes, ancestors, standards = standards)
+  unique(c(codes, unlist(above)))
 }
 
 tree_order <- function(standards) {

@@ -11,36 +11,32 @@ exclude_rows <- function(rows, settings, students) {
       fits_pattern(rows$student, entry)
     }
     out <- out | hit
-    findings <- c(
+    findings <- with_finding(
       findings,
-      list(new_finding(
-        if (any(hit)) "note" else "warning",
-        "test.yml",
-        "exclude",
-        say_exclude(entry),
-        if (any(hit)) {
-          say("sitting-exclude.leaves_out_rows_of", n = sum(hit))
-        } else if (is.list(entry)) {
-          say("sitting-exclude.holds_for_no_row")
-        } else {
-          say("sitting-exclude.matches_no_student")
-        },
-        if (any(hit)) {
-          say("sitting-exclude.nothing_to_do")
-        } else {
-          say("sitting-exclude.see_the_spelling_or")
-        }
-      ))
+      if (any(hit)) "note" else "warning",
+      "test.yml",
+      "exclude",
+      say_exclude(entry),
+      if (any(hit)) {
+        say("sitting-exclude.leaves_out_rows_of", n = sum(hit))
+      } else if (is.list(entry)) {
+        say("sitting-exclude.holds_for_no_row")
+      } else {
+        say("sitting-exclude.matches_no_student")
+      },
+      if (any(hit)) {
+        say("sitting-exclude.nothing_to_do")
+      } else {
+        say("sitting-exclude.see_the_spelling_or")
+      }
     )
   }
   if (all(out)) {
+    said <- vapply(settings$exclude, say_exclude, "")
     abort_pregunta(
       "input",
       say("sitting-exclude.the_setting_exclude_leaves"),
-      say(
-        "sitting-exclude.exclude",
-        exclude = some_of(vapply(settings$exclude, say_exclude, ""))
-      ),
+      say("sitting-exclude.exclude", exclude = some_of(said)),
       say("sitting-exclude.take_the_one_out")
     )
   }
@@ -91,11 +87,8 @@ column_of_rows <- function(rows, students, column) {
   if (column %in% names(students)) {
     return(students[[column]][match(rows$student, students$student)])
   }
-  known <- unique(c(
-    names(Filter(Negate(is.null), own)),
-    names(rows$about),
-    names(students)
-  ))
+  there <- !vapply(own, is.null, TRUE)
+  known <- unique(c(names(own)[there], names(rows$about), names(students)))
   abort_pregunta(
     "input",
     say("sitting-exclude.the_setting_exclude_names"),

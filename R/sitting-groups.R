@@ -19,7 +19,7 @@ student_groups <- function(sitting, by) {
   }
   values <- lapply(sitting$students[by], function(column) {
     value <- as.character(column)
-    ifelse(is.na(value), "(none)", value)
+    or_else(value, "(none)")
   })
   value <- do.call(paste, c(unname(values), sep = path_separator))
   labels <- sort(unique(value), method = "radix")

@@ -97,11 +97,12 @@ items_that_fit <- function(sitting, wanted, column) {
   values <- split_codes(sitting$items[[column]])
   if (column == "standards") {
     values <- lapply(values, function(codes) {
-      unique(c(codes, unlist(lapply(codes, ancestors, standards = sitting$standards))))
+      with_ancestors(codes, sitting$standards)
     })
   }
   fits <- rows_that_fit(unlist(values), wanted, column, "item")
-  sort(unique(rep(seq_along(values), lengths(values))[fits]))
+  whose <- rep(seq_along(values), lengths(values))
+  sort(unique(whose[fits]))
 }
 
 rows_that_fit <- function(values, wanted, column, thing) {
@@ -120,7 +121,9 @@ rows_that_fit <- function(values, wanted, column, thing) {
     )
   }
   within <- Reduce(`&`, fits[bound], rep(TRUE, length(values)))
-  which(within & (all(bound) | Reduce(`|`, fits[!bound], rep(FALSE, length(values)))))
+  none <- rep(FALSE, length(values))
+  one_of <- all(bound) | Reduce(`|`, fits[!bound], none)
+  which(within & one_of)
 }
 
 # A day alone fits any hour of it.

@@ -186,31 +186,27 @@ check_long <- function(responses, items, names, item, placed, n_rows) {
     )
   })
   if (length(placed$clash)) {
-    findings <- c(
+    findings <- with_finding(
       findings,
-      list(new_finding(
-        "error",
-        origin_of(responses),
-        "item",
-        items$item[item[placed$clash[1]]],
-        say("sitting-responses-long.stands_twice_for_the", n = length(placed$clash)),
-        say("sitting-responses-long.the_later_row_counts"),
-        line = line_of(responses)[placed$clash[1]]
-      ))
+      "error",
+      origin_of(responses),
+      "item",
+      items$item[item[placed$clash[1]]],
+      say("sitting-responses-long.stands_twice_for_the", n = length(placed$clash)),
+      say("sitting-responses-long.the_later_row_counts"),
+      line = line_of(responses)[placed$clash[1]]
     )
   }
   missing <- n_rows * nrow(items) - placed$placed
   if (missing > 0) {
-    findings <- c(
+    findings <- with_finding(
       findings,
-      list(new_finding(
-        "note",
-        origin_of(responses),
-        NA,
-        NA,
-        say("sitting-responses-long.answers_of_a_student", missing = missing),
-        say("sitting-responses-long.they_count_as_blank")
-      ))
+      "note",
+      origin_of(responses),
+      NA,
+      NA,
+      say("sitting-responses-long.answers_of_a_student", missing = missing),
+      say("sitting-responses-long.they_count_as_blank")
     )
   }
   findings

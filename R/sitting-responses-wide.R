@@ -27,7 +27,7 @@ arrange_wide <- function(responses, items) {
     student = student,
     line = line_of(responses),
     attempt = if (has("attempt")) trim_text(responses$attempt) else rep(NA_character_, n),
-    answers = lapply(seq_len(nrow(items)), function(j) {
+    answers = each_row(items, function(j) {
       if (has(items$item[j])) {
         coded(responses[[items$item[j]]])
       } else {
@@ -54,11 +54,13 @@ arrange_wide <- function(responses, items) {
 wide_times <- function(responses, items) {
   there <- paste(items, "seconds") %in% names(responses)
   if (!any(there)) return(NULL)
-  vapply(seq_along(items), function(j) {
-    if (!there[j]) return(rep(NA_real_, nrow(responses)))
-    read_number(trim_text(responses[[paste(items[j], "seconds")]]))
-  }, numeric(nrow(responses))) |>
-    matrix(nrow(responses))
+  n <- nrow(responses)
+  seconds <- vapply(seq_along(items), function(j) {
+    if (!there[j]) return(rep(NA_real_, n))
+    column <- paste(items[j], "seconds")
+    read_number(trim_text(responses[[column]]))
+  }, numeric(n))
+  matrix(seconds, n)
 }
 
 # The time of the whole attempt; where only its parts are known, their sum.
@@ -100,13 +102,14 @@ is_empty_row <- function(table) {
 }
 
 abort_no_item <- function(responses, items) {
+  columns <- setdiff(names(responses), "student")
   abort_pregunta(
     "input",
     say("sitting-responses-wide.no_column_of_the"),
     say(
       "sitting-responses-wide.has_the_items_are",
       responses = origin_of(responses),
-      columns = some_of(setdiff(names(responses), "student"), 8),
+      columns = some_of(columns, 8),
       items = some_of(items$item, 8)
     ),
     say("sitting-responses-wide.name_the_columns_of")

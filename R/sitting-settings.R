@@ -133,12 +133,13 @@ complete_settings <- function(given) {
     c(names(settings$levels), names(settings$bands))
   )
   if (length(unknown)) {
+    known <- names(c(settings$levels, settings$bands))
     abort_setting(
       origin,
       given,
       "messages",
       say("sitting-settings.names_no_level_or", unknown = quoted(unknown[1])),
-      did_you_mean(unknown[1], c(names(settings$levels), names(settings$bands)))
+      did_you_mean(unknown[1], known)
     )
   }
   settings$cuts <- check_cuts(settings$cuts, settings$levels, function(what, fix) {
@@ -173,12 +174,10 @@ check_cuts <- function(cuts, levels, refuse) {
     }
     levels[names(own)] <- own
     check_levels(levels, function(what, fix) {
+      cuts <- paste(names(levels), unlist(levels))
       refuse(
         say("sitting-settings.do_not_rise_from", code = quoted(code)),
-        say(
-          "sitting-settings.with_those_of_the",
-          levels = some_of(paste(names(levels), unlist(levels)), 12)
-        )
+        say("sitting-settings.with_those_of_the", levels = some_of(cuts, 12))
       )
     })
   }, cuts, names(cuts))

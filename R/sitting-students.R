@@ -46,21 +46,19 @@ check_students <- function(students, rows, kept) {
   } else {
     say("sitting-students.are_listed_students")
   }
-  c(
+  with_finding(
     findings,
-    list(new_finding(
-      "note",
-      origin_of(students),
-      "student",
-      some_of(without),
-      say("sitting-students.without_a_row_of", several = several),
-      say("sitting-students.counted_as_absent"),
-      line = if (length(without) == 1) {
-        line_of(students)[match(without, students$student)]
-      } else {
-        NA
-      }
-    ))
+    "note",
+    origin_of(students),
+    "student",
+    some_of(without),
+    say("sitting-students.without_a_row_of", several = several),
+    say("sitting-students.counted_as_absent"),
+    line = if (length(without) == 1) {
+      line_of(students)[match(without, students$student)]
+    } else {
+      NA
+    }
   )
 }
 
@@ -85,16 +83,14 @@ settle_status <- function(sitting, before) {
   if (!all(is.na(late))) sitting$students$late <- late
   sitting$students$status <- status
   if (!any(touched)) {
-    sitting$findings <- c(
+    sitting$findings <- with_finding(
       sitting$findings,
-      list(new_finding(
-        "error",
-        "responses",
-        NA,
-        NA,
-        say("sitting-students.nobody_answered_anything"),
-        say("sitting-students.see_that_the_item")
-      ))
+      "error",
+      "responses",
+      NA,
+      NA,
+      say("sitting-students.nobody_answered_anything"),
+      say("sitting-students.see_that_the_item")
     )
   }
   sitting
@@ -152,3 +148,6 @@ count_states <- function(sitting, states, rows) {
 status_words <- c("sat", "late", "unfinished", "waiting", "absent", "excused")
 missing_statuses <- c("absent", "unfinished")
 sat_statuses <- setdiff(status_words, c("absent", "excused"))
+
+# What a person is called where names may be seen.
+name_or_id <- function(people) or_else(people$name, people$student)

@@ -24,7 +24,8 @@ complete_items <- function(items) {
   first <- c(
     "item", "type", "key", "points", "scoring", "standards", "prompt", "rationale"
   )
-  keep_origin(items[c(first, setdiff(names(items), first))], items)
+  columns <- union(first, names(items))
+  keep_origin(items[columns], items)
 }
 
 fill_types <- function(items) {
@@ -148,7 +149,8 @@ complete_students <- function(students) {
   students <- drop_twins(students, "student")
   students <- add_missing(students, c("name", "section"))
   first <- c("student", "name", "section")
-  keep_origin(students[c(first, setdiff(names(students), first))], students)
+  columns <- union(first, names(students))
+  keep_origin(students[columns], students)
 }
 
 # Codes that only items name become standards without a title.

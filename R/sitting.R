@@ -83,15 +83,10 @@ sitting <- function(responses, items, options = NULL, students = NULL, standards
   standards <- complete_standards(standards, items)
   settings <- with_listed_cuts(settings, standards)
   students <- complete_students(students)
+  tables <- list(items, options, students, standards, misconceptions)
+  put_right <- lapply(tables, attr, "put_right")
   findings <- c(
-    unlist(
-      lapply(
-        list(items, options, students, standards, misconceptions),
-        attr,
-        "put_right"
-      ),
-      recursive = FALSE
-    ),
+    unlist(put_right, recursive = FALSE),
     check_codes_listed(items, listed),
     check_cut_codes(settings, standards),
     check_codes_known(items, options, standards, misconceptions),
@@ -134,7 +129,18 @@ settle_sitting <- function(handed_in, adjustments) {
   )
   changed <- change_answers(before, people$student, items, changes)
   rows <- handed_in$rows
-  structure(
+  source <- list(
+    origin = rows$origin,
+    line = rows$line[settled$row],
+    given = given_apart(rows, settled$row),
+    row = settled$row
+  )
+  findings <- c(
+    without_settled(handed_in$findings, changes),
+    settled$findings,
+    check_students(handed_in$students, rows, settled$row)
+  )
+  sitting <- structure(
     list(
       settings = handed_in$settings,
       students = people,
@@ -145,24 +151,15 @@ settle_sitting <- function(handed_in, adjustments) {
       codes = changed$codes,
       cells = changed$cells,
       before = before,
-      source = list(
-        origin = rows$origin,
-        line = rows$line[settled$row],
-        given = given_apart(rows, settled$row),
-        row = settled$row
-      ),
-      findings = c(
-        without_settled(handed_in$findings, changes),
-        settled$findings,
-        check_students(handed_in$students, rows, settled$row)
-      ),
+      source = source,
+      findings = findings,
       adjustments = adjustments,
       changes = changes,
       handed_in = handed_in
     ),
     class = "pregunta_sitting"
-  ) |>
-    settle_status(before)
+  )
+  settle_status(sitting, before)
 }
 
 # The students who sat the test, as a logical vector along sitting$students.

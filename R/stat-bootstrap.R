@@ -24,10 +24,11 @@ check_bootstrap <- function(sitting, replicates, seed) {
     is.numeric(x) && length(x) == 1 && !is.na(x) && x >= 0 && x == floor(x)
   }
   if (!whole(replicates) || !whole(seed) || (replicates > 0 && replicates < 100)) {
+    given <- some_of(c(replicates, seed))
     abort_pregunta(
       "call",
       say("stat-bootstrap.bootstrap_is_the_number"),
-      say("stat-bootstrap.given", replicates = some_of(c(replicates, seed))),
+      say("stat-bootstrap.given", replicates = given),
       say("stat-bootstrap.for_example_bootstrap_2000")
     )
   }
@@ -147,10 +148,9 @@ test_bounds <- function(sitting, by, replicates, seed) {
       seed
     )
     intervals <- lapply(drawn, percentile_interval)
-    stats::setNames(
-      data.frame(unlist(intervals, recursive = FALSE)),
-      paste0(rep(names(drawn), each = 2), c("_low", "_high"))
-    )
+    bounds <- data.frame(unlist(intervals, recursive = FALSE))
+    names(bounds) <- paste0(rep(names(drawn), each = 2), c("_low", "_high"))
+    bounds
   })
   do.call(rbind, unname(pieces))
 }

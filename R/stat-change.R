@@ -130,7 +130,8 @@ attendance <- function(pair) {
 
 # One column of groups, or every depth of several, as the other summaries do.
 change_by_depth <- function(pair, by) {
-  pieces <- lapply(seq_len(max(1, length(by))), function(depth) {
+  depths <- seq_len(max(1, length(by)))
+  pieces <- lapply(depths, function(depth) {
     change_of_groups(pair, by[seq_len(depth)])
   })
   table <- if (length(by) > 1) stack_depths(pieces, by) else pieces[[1]]
@@ -141,13 +142,11 @@ change_by_depth <- function(pair, by) {
 change_of_groups <- function(pair, by) {
   groups <- student_groups(list(students = pair$people), if (length(by)) by)
   n_codes <- nrow(pair$tree)
-  figures <- lapply(
-    unname(split(
-      seq_along(groups$index),
-      factor(groups$index, seq_along(groups$labels))
-    )),
-    function(here) lapply(seq_len(n_codes), function(k) change_figures(pair, here, k))
-  )
+  group <- factor(groups$index, seq_along(groups$labels))
+  members <- unname(split(seq_along(group), group))
+  figures <- lapply(members, function(here) {
+    lapply(seq_len(n_codes), function(k) change_figures(pair, here, k))
+  })
   # a vector a figure
   figures <- do.call(Map, c(list(c), unlist(figures, recursive = FALSE)))
   about <- pair$tree[
@@ -252,17 +251,20 @@ change_of_students <- function(pair) {
   from <- level(first)
   to <- level(second)
   names_of <- names(pair$settings$levels)
+  about <- rows_of(people[c("student", "name", "section")], at[, 1])
+  standard <- rows_of(pair$tree[c("code", "title")], k)
+  moves <- c("down", "stayed", "up")
   table <- quick_frame(
     c(
-      as.list(rows_of(people[c("student", "name", "section")], at[, 1])),
-      as.list(rows_of(pair$tree[c("code", "title")], k)),
+      as.list(about),
+      as.list(standard),
       list(
         share_before = first,
         share_after = second,
         change = second - first,
         level_before = names_of[from],
         level_after = names_of[to],
-        moved = c("down", "stayed", "up")[sign(to - from) + 2],
+        moved = moves[sign(to - from) + 2],
         outcome = outcome_of(first, second, pair$settings)
       )
     )

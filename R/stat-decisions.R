@@ -262,15 +262,12 @@ decision_bounds <- function(sitting, by, decisions, most, step, k, replicates, s
       rbind(found, dependability(share[drawn], draws[drawn, b], cuts, k))
     }, matrix(0, 3, length(decisions)))
     bounds <- lapply(1:3, function(figure) {
-      percentile_interval(t(matrix(values[figure, , ], length(decisions))))
+      drawn <- matrix(values[figure, , ], length(decisions))
+      percentile_interval(t(drawn))
     })
-    named <- stats::setNames(
-      unlist(bounds, recursive = FALSE),
-      paste0(
-        rep(c("agreement", "kappa", "dependability"), each = 2),
-        c("_low", "_high")
-      )
-    )
+    figures <- rep(c("agreement", "kappa", "dependability"), each = 2)
+    named <- unlist(bounds, recursive = FALSE)
+    names(named) <- paste0(figures, c("_low", "_high"))
     data.frame(named)
   })
   do.call(rbind, unname(pieces))

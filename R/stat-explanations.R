@@ -18,7 +18,7 @@ summarise_explanations <- function(sitting) {
   most <- sitting$items$points[at[, 2]]
   table <- data.frame(
     item = sitting$items$item[at[, 2]],
-    option = ifelse(is.na(answer), state_labels[["blank"]], answer),
+    option = or_else(answer, state_labels[["blank"]]),
     state = ifelse(is.na(answer), "blank", "answered"),
     key = cell_points(sitting)[at] > most - 1e-9,
     sitting$students[at[, 1], c("student", "name")],

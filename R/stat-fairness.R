@@ -117,10 +117,11 @@ groups_to_compare <- function(groups, sizes, by, reference, focal) {
   }
   if (is.null(focal)) focal <- setdiff(known, reference)
   if (length(reference) != 1 || reference %in% focal) {
+    given <- some_of(c(reference, focal))
     abort_pregunta(
       "call",
       say("stat-fairness.the_reference_group_cannot"),
-      say("stat-fairness.given", reference = some_of(c(reference, focal))),
+      say("stat-fairness.given", reference = given),
       say("stat-fairness.name_two_different_groups")
     )
   }

@@ -90,12 +90,13 @@ option_chances <- function(sitting) {
   )
   share <- as.numeric(lengths(Map(intersect, right, offered)) / lengths(offered))
   n_wrong <- lengths(offered) * (1 - share)
+  coded_share <- ifelse(n_wrong > 0, lengths(coded) / n_wrong, 0)
   list(
     item = at,
     right = right,
     coded = coded,
     share = share,
-    coded_share = as.numeric(ifelse(n_wrong > 0, lengths(coded) / n_wrong, 0))
+    coded_share = as.numeric(coded_share)
   )
 }
 

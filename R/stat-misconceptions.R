@@ -69,10 +69,8 @@ group_misconceptions <- function(sitting, by, present, coded, seen) {
       items_of_code(sitting, coded[[k]])
     )
   })
-  table <- cbind(
-    about[rep(seq_along(coded), each = length(groups$labels)), ],
-    do.call(rbind, c(list(no_class), pieces))
-  )
+  code <- rep(seq_along(coded), each = length(groups$labels))
+  table <- cbind(about[code, ], do.call(rbind, c(list(no_class), pieces)))
   table <- table[order(rep(seq_along(groups$labels), length(coded))), ]
   table <- with_group(table, list(by = by, groups = groups$labels), length(coded))
   table <- withhold_small(
@@ -167,11 +165,9 @@ no_class <- data.frame(
 
 class_misconception <- function(seen, group, n_groups, items) {
   status <- factor(held_status(seen$chosen, seen$chances), held_codes)
-  counts <- matrix(
-    table(factor(group, seq_len(n_groups)), status),
-    n_groups,
-    dimnames = list(NULL, held_codes)
-  )
+  group <- factor(group, seq_len(n_groups))
+  names <- list(NULL, held_codes)
+  counts <- matrix(table(group, status), n_groups, dimnames = names)
   n <- as.integer(rowSums(counts))
   share <- ifelse(n > 0, counts[, "likely"] / n, NA_real_)
   around <- wilson_interval(share, n)
@@ -236,5 +232,5 @@ answers_chosen <- function(sitting, present, seen) {
     paste,
     collapse = "; "
   )
-  ifelse(is.na(said), "", said) |> unname() |> as.vector()
+  or_blank(said) |> unname() |> as.vector()
 }

@@ -166,11 +166,13 @@ answer_parts <- function(tally) {
         which(cells$blank[here]),
         tally$about$options$option[which(asked == j)]
       )
-      c(found, list(item = rep(j, length(found$option)), cell = offset[j] + found$code))
+      item <- rep(j, length(found$option))
+      c(found, list(item = item, cell = offset[j] + found$code))
     })
   )
   gather <- function(field) unlist(lapply(pieces, `[[`, field))
-  before <- cumsum(c(0, lengths(lapply(pieces, `[[`, "option"))))
+  options <- lapply(pieces, `[[`, "option")
+  before <- cumsum(c(0, lengths(options)))
   shown <- order(gather("item"))
   part <- order(shown)[
     gather("part") + rep(before[seq_along(pieces)], lengths(lapply(pieces, `[[`, "part")))
@@ -210,10 +212,8 @@ choice_parts <- function(tally, cells, asked, plain) {
   given <- Map(c, right, chosen)
   strange <- which(!given$id %in% offered$id & !duplicated(given$id))
   strange <- lapply(given, `[`, strange[order(given$option[strange], method = "radix")])
-  empty <- rows(
-    unique(cells$item[blank]),
-    rep(state_labels[["blank"]], length(unique(cells$item[blank])))
-  )
+  left <- unique(cells$item[blank])
+  empty <- rows(left, rep(state_labels[["blank"]], length(left)))
   all <- Map(c, offered, strange, empty)
   is_blank <- seq_along(all$id) > length(offered$id) + length(strange$id)
   # A blank is no option, even where one is spelled like it.

@@ -56,16 +56,17 @@ shared_standards <- function(before, after) {
     list(
       own = own,
       all = lapply(own, function(codes) {
-        unique(c(codes, unlist(lapply(codes, ancestors, standards = standards))))
+        with_ancestors(codes, standards)
       })
     )
   })
   if (!length(unlist(closed$before$own)) && !length(unlist(closed$after$own))) {
+    all_of <- function(items) list(seq_len(nrow(items)))
     return(list(
       standards = standards,
       tree = whole_tree(before, after),
-      before = list(seq_len(nrow(before$items))),
-      after = list(seq_len(nrow(after$items)))
+      before = all_of(before$items),
+      after = all_of(after$items)
     ))
   }
   items <- Map(
@@ -232,12 +233,6 @@ item_marks <- function(sitting) {
 # test: what a name without a wording belongs to.
 item_mark <- function(item, options, test) {
   asked <- if (is.na(item$prompt)) paste(test, item$item) else plain_text(item$prompt)
-  paste(
-    c(
-      item$type,
-      asked,
-      paste(options$option, plain_text(ifelse(is.na(options$text), "", options$text)))
-    ),
-    collapse = "\r"
-  )
+  text <- plain_text(or_blank(options$text))
+  paste(c(item$type, asked, paste(options$option, text)), collapse = "\r")
 }

@@ -60,10 +60,8 @@ summarise_parts <- function(sitting, strata = "standards", by = NULL, bootstrap 
       seed
     )
   })
-  table <- cbind(
-    parts$table[rep(seq_len(nrow(parts$table)), length(pieces)), ],
-    do.call(rbind, unname(pieces))
-  )
+  row <- rep(seq_len(nrow(parts$table)), length(pieces))
+  table <- cbind(parts$table[row, ], do.call(rbind, unname(pieces)))
   groups <- list(by = by, groups = student_groups(sitting, by)$labels)
   table <- with_group(table, groups, nrow(parts$table))
   table <- withhold_small(

@@ -14,7 +14,8 @@ option_patterns <- function(table, items, group) {
 
 # How the counts of each set, a number of 1..n, fall.
 wrong_patterns <- function(count, set, n) {
-  sums <- sum_by(list(k = rep(1, length(count)), total = count), set, n)
+  ones <- rep(1, length(count))
+  sums <- sum_by(list(k = ones, total = count), set, n)
   k <- unname(sums[, "k"])
   total <- unname(sums[, "total"])
   largest <- numeric(n)
@@ -22,7 +23,8 @@ wrong_patterns <- function(count, set, n) {
   largest[set[rising]] <- count[rising]
   p <- stats::pbinom(largest - 1, total, 1 / pmax(k, 1), lower.tail = FALSE)
   q <- count / total[set]
-  entropy <- -sum_by(list(ifelse(q > 0, q * log(q), 0)), set, n)[, 1]
+  surprise <- ifelse(q > 0, q * log(q), 0)
+  entropy <- -sum_by(list(surprise), set, n)[, 1]
   data.table::fcase(
     k < 2 | total < least_wrong, "too_few",
     p * k < 0.05, "shared",

@@ -44,13 +44,15 @@ summarise_precision <- function(sitting) {
     smooth_variance(scores, total, error_variance(points))
   }
   sem <- sqrt(variance)
+  counts <- tabulate(nearest(total, scores), length(scores))
+  half <- stats::qnorm(upper_tail) * sem
   table <- data.frame(
     score = scores,
     share = scores / sum(most),
-    students = tabulate(nearest(total, scores), length(scores)),
+    students = counts,
     sem = sem,
-    low = pmax(0, scores - stats::qnorm(upper_tail) * sem),
-    high = pmin(sum(most), scores + stats::qnorm(upper_tail) * sem),
+    low = pmax(0, scores - half),
+    high = pmin(sum(most), scores + half),
     level = level_of(scores / max(1e-9, sum(most)), sitting$settings),
     method = if (zero_one) "binomial" else "within_students",
     reason = why
@@ -68,7 +70,8 @@ why_no_reliability <- function(points) {
 most_scores <- 200
 
 possible_scores <- function(most, points) {
-  parts <- points_unit(c(most, unique(as.vector(points))))
+  given <- unique(as.vector(points))
+  parts <- points_unit(c(most, given))
   steps <- round(sum(most) * parts)
   if (steps > most_scores) {
     seq(0, sum(most), length.out = most_scores + 1)

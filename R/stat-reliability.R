@@ -9,31 +9,22 @@ test_reliability <- function(tally) {
   with_total <- item_squares + matrix(item$xy, nrow(tally$items))
   alpha <- alpha_of(k, colSums(item_squares), total$xx)
   around <- feldt_interval(alpha, pmax(total$n, 2), max(k, 2))
-  quick_frame(
-    c(
-      list(
-        alpha = alpha,
-        alpha_low = around$low,
-        alpha_high = around$high,
-        congeneric = congeneric_of(
-          colSums(item_squares),
-          total$xx,
-          colSums(with_total^2)
-        ),
-        kr21 = kr21(tally, k, total)
-      ),
-      products_figures(tally, item, total),
-      list(
-        n_complete = total$n,
-        reason = data.table::fcase(
-          !is.na(alpha), NA_character_,
-          rep(k < 2, length(alpha)), "few_items",
-          total$n < 2, "few_students",
-          default = "no_spread"
-        )
-      )
-    )
+  congeneric <- congeneric_of(colSums(item_squares), total$xx, colSums(with_total^2))
+  reason <- data.table::fcase(
+    !is.na(alpha), NA_character_,
+    rep(k < 2, length(alpha)), "few_items",
+    total$n < 2, "few_students",
+    default = "no_spread"
   )
+  by_items <- list(
+    alpha = alpha,
+    alpha_low = around$low,
+    alpha_high = around$high,
+    congeneric = congeneric,
+    kr21 = kr21(tally, k, total)
+  )
+  by_products <- products_figures(tally, item, total)
+  quick_frame(c(by_items, by_products, list(n_complete = total$n, reason = reason)))
 }
 
 # Alpha without each item and its interval, group after group.

@@ -76,10 +76,8 @@ group_standards <- function(sitting, by, tree, scores, tag) {
   # Standards within groups, as everywhere: the first group's whole list first.
   group <- rep(seq_len(n_groups), n_codes)
   code <- rep(seq_len(n_codes), each = n_groups)
-  figures <- do.call(
-    rbind,
-    c(list(group_shares(numeric(), integer(), 0L, sitting$settings)), figures)
-  )
+  none <- group_shares(numeric(), integer(), 0L, sitting$settings)
+  figures <- do.call(rbind, c(list(none), figures))
   apart <- if (!is.null(by)) {
     against_the_rest(
       figures$n,
@@ -146,9 +144,9 @@ group_shares <- function(share, group, n_groups, settings, levels = settings$lev
 student_standards <- function(sitting, tree, scores, tag) {
   present <- which(was_present(sitting))
   pick <- function(field) {
-    as.vector(
-      vapply(scores, function(score) score[[field]][present], numeric(length(present)))
-    )
+    n <- length(present)
+    columns <- vapply(scores, function(score) score[[field]][present], numeric(n))
+    as.vector(columns)
   }
   n_codes <- nrow(tree$table)
   open <- pick("open")
@@ -185,7 +183,7 @@ standards_in_use <- function(sitting) {
     ifelse(sitting$items$item %in% dropped_items(sitting), NA, sitting$items$standards)
   )
   with_parents <- lapply(tags, function(codes) {
-    unique(c(codes, unlist(lapply(codes, ancestors, standards = standards))))
+    with_ancestors(codes, standards)
   })
   codes <- tree_order(standards)
   at <- match(codes, standards$code)
@@ -225,7 +223,8 @@ tags_in_use <- function(sitting, tag) {
 
 # items: under each code that has any; table: a row each. tags: of each item.
 items_under <- function(sitting, codes, titles, tags) {
-  items <- unname(split(rep(seq_along(tags), lengths(tags)), factor(unlist(tags), codes)))
+  item <- rep(seq_along(tags), lengths(tags))
+  items <- unname(split(item, factor(unlist(tags), codes)))
   used <- lengths(items) > 0
   earned <- colMeans(
     cell_points(sitting)[was_present(sitting), , drop = FALSE],

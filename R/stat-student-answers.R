@@ -27,8 +27,6 @@ student_answers <- function(sitting, student) {
 
 # The key as a student reads it; blank where points come by hand.
 right_in_words <- function(sitting) {
-  vapply(seq_len(nrow(sitting$items)), function(j) {
-    key <- sitting$items$key[j]
-    if (is.na(key)) "" else gsub("|", " or ", key, fixed = TRUE)
-  }, "")
+  keys <- split_parts(sitting$items$key, "|")
+  vapply(keys, function(key) paste(join_words(key, "or"), collapse = ""), "")
 }

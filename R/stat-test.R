@@ -116,6 +116,8 @@ group_tests <- function(sitting, tally, bootstrap, seed) {
   })
   totals <- do.call(Map, c(list(c), totals))
   reliability <- test_reliability(tally)
+  timed <- tally$seconds[, "n"]
+  mean_seconds <- ifelse(timed > 0, tally$seconds[, "sum"] / timed, NA_real_)
   table <- c(
     list(
       n = totals$n,
@@ -129,13 +131,7 @@ group_tests <- function(sitting, tally, bootstrap, seed) {
     reliability[c("n_complete", "reason")],
     totals[c("lower_quartile", "upper_quartile", "skewness", "mean_share")],
     items_in_bands(tally, settings),
-    list(
-      mean_seconds = ifelse(
-        tally$seconds[, "n"] > 0,
-        tally$seconds[, "sum"] / tally$seconds[, "n"],
-        NA_real_
-      )
-    ),
+    list(mean_seconds = mean_seconds),
     totals[c("humps", "lower_n", "lower_mean", "upper_mean", "between_n")]
   )
   around <- t_interval(table$mean, table$sd, table$n)
@@ -185,8 +181,10 @@ students_in_levels <- function(tally, settings) {
     size
   )
   n <- matrix(n, length(tally$groups))
-  stats::setNames(asplit(n / ifelse(rowSums(n) > 0, rowSums(n), NA), 2), levels) |>
-    lapply(as.vector)
+  total <- rowSums(n)
+  shares <- n / ifelse(total > 0, total, NA)
+  columns <- lapply(asplit(shares, 2), as.vector)
+  stats::setNames(columns, levels)
 }
 
 # Figures of a distribution of shares with counts, in points of the whole test.

@@ -65,7 +65,8 @@ answer_seconds <- function(sitting) {
 # The seconds that reading each question takes at the very least.
 reading_seconds <- function(sitting) {
   words <- function(text) {
-    ifelse(is.na(text), 0, lengths(strsplit(trimws(text), "[[:space:]]+")))
+    words <- strsplit(trimws(text), "[[:space:]]+")
+    ifelse(is.na(text), 0, lengths(words))
   }
   options <- sitting$options
   offered <- tapply(words(options$text), factor(options$item, sitting$items$item), sum)
@@ -86,25 +87,23 @@ item_times <- function(sitting, seconds, least, tries) {
     if (all(is.na(x))) NA_character_ else sitting$students$student[which.max(x)]
   })
   timed <- colSums(!is.na(seconds))
+  below <- sweep(seconds, 2, least, `<`)
+  right <- tries$first_right
   data.frame(
     item = sitting$items$item,
     n = timed,
     median_seconds = over(stats::median),
     slowest_seconds = over(max),
     slowest = slowest,
-    too_fast = too_fast(
-      colSums(sweep(seconds, 2, least, `<`), na.rm = TRUE),
-      timed,
-      least
-    ),
+    too_fast = too_fast(colSums(below, na.rm = TRUE), timed, least),
     too_fast_below = least,
     tried = tried,
     tries = ifelse(tried > 0, colMeans(tries$tries, na.rm = TRUE), NA),
     right_at_once = ifelse(tried > 0, at_once / tried, NA),
-    tries_until_right = apply(tries$first_right, 2, function(x) {
+    tries_until_right = apply(right, 2, function(x) {
       if (all(is.na(x))) NA_real_ else as.numeric(stats::median(x, na.rm = TRUE))
     }),
-    never_right = tried - colSums(!is.na(tries$first_right))
+    never_right = tried - colSums(!is.na(right))
   )
 }
 
@@ -121,6 +120,10 @@ student_times <- function(sitting, seconds, least, tries) {
   people <- sitting$students[present, ]
   whole <- if (is.null(people$seconds)) rep(NA_real_, length(present)) else people$seconds
   right <- rowSums(!is.na(own$first_right))
+  below <- sweep(seconds, 2, least, `<`)
+  timed <- rowSums(!is.na(seconds))
+  attempts <- suppressWarnings(apply(own$tries, 1, max, na.rm = TRUE))
+  at_once <- rowSums(own$first_right == 1, na.rm = TRUE)
   data.frame(
     people[c("student", "name", "section")],
     seconds = whole,
@@ -129,17 +132,9 @@ student_times <- function(sitting, seconds, least, tries) {
     slowest = apply(seconds, 1, function(x) {
       if (all(is.na(x))) NA_character_ else sitting$items$item[which.max(x)]
     }),
-    too_fast = too_fast(
-      rowSums(sweep(seconds, 2, least, `<`), na.rm = TRUE),
-      rowSums(!is.na(seconds)),
-      max(least)
-    ),
-    attempts = suppressWarnings(apply(own$tries, 1, max, na.rm = TRUE)) |> finite_or_na(),
-    right_at_once = ifelse(
-      tried > 0,
-      rowSums(own$first_right == 1, na.rm = TRUE) / tried,
-      NA
-    ),
+    too_fast = too_fast(rowSums(below, na.rm = TRUE), timed, max(least)),
+    attempts = finite_or_na(attempts),
+    right_at_once = ifelse(tried > 0, at_once / tried, NA),
     tries_until_right = ifelse(right > 0, rowMeans(own$first_right, na.rm = TRUE), NA),
     never_right = tried - right
   )

@@ -79,14 +79,12 @@ wrong_answers_given <- function(sitting) {
     as.numeric((offset[item[k]] + sitting$codes[present, item[k]]) %in% cells)
   }, numeric(length(present)))
   states <- cell_states(sitting)[present, , drop = FALSE]
+  never <- match(c("not_given", "excused"), cell_state_names)
   list(
     table = as.data.frame(options)[here, c("item", "option", "text", "misconception")],
     item = item,
     chose = matrix(chose, length(present)),
-    given = matrix(
-      as.numeric(!states %in% match(c("not_given", "excused"), cell_state_names)),
-      length(present)
-    )
+    given = matrix(as.numeric(!states %in% never), length(present))
   )
 }
 

@@ -95,18 +95,16 @@ moved_students <- function(before, after) {
     !(before[[field]] == after[[field]] |
       (is.na(before[[field]]) & is.na(after[[field]])))
   }
-  moved <- which(
-    Reduce(
-      `|`,
-      lapply(setdiff(fields, "share"), function(field) differs(field) %in% c(TRUE, NA))
-    )
-  )
+  different <- lapply(setdiff(fields, "share"), function(field) {
+    differs(field) %in% c(TRUE, NA)
+  })
+  moved <- which(Reduce(`|`, different))
   table <- before[moved, c("student", "name", "section")]
   for (field in fields) {
     table[[paste0(field, "_before")]] <- before[[field]][moved]
     table[[paste0(field, "_after")]] <- after[[field]][moved]
   }
   by <- abs(table$share_after - table$share_before)
-  table <- plain_rows(table[order(-ifelse(is.na(by), Inf, by), table$student), ])
+  table <- plain_rows(table[order(-or_else(by, Inf), table$student), ])
   table
 }

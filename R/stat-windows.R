@@ -13,25 +13,18 @@ check_windows <- function(windows, refuse) {
     )
   }
   ends <- lapply(windows, function(window) {
-    days <- as.Date(
-      read_time(
-        trimws(unlist(strsplit(as.character(unlist(window)), "..", fixed = TRUE)))
-      )
-    )
+    given <- as.character(unlist(window))
+    ends <- unlist(strsplit(given, "..", fixed = TRUE))
+    days <- as.Date(read_time(trimws(ends)))
     if (length(days) == 2 && !anyNA(days) && days[1] <= days[2]) return(days)
+    said <- paste(unlist(window), collapse = " ")
     refuse(
-      say(
-        "stat-windows.a_window_runs_from",
-        window = paste(unlist(window), collapse = " ")
-      ),
+      say("stat-windows.a_window_runs_from", window = said),
       say("stat-windows.for_example_autumn_2026")
     )
   })
-  table <- data.frame(
-    window = names(windows),
-    from = do.call(c, unname(lapply(ends, `[`, 1))),
-    to = do.call(c, unname(lapply(ends, `[`, 2)))
-  )
+  end <- function(k) do.call(c, unname(lapply(ends, `[`, k)))
+  table <- data.frame(window = names(windows), from = end(1), to = end(2))
   table <- table[order(table$from), ]
   over <- which(table$from[-1] <= table$to[-nrow(table)])
   if (length(over)) {
@@ -54,7 +47,7 @@ check_windows <- function(windows, refuse) {
 # its date lies in, else, where there are no windows, itself.
 windows_of <- function(sittings, windows) {
   if (is.null(windows)) {
-    return(ifelse(is.na(sittings$window), sittings$name, sittings$window))
+    return(or_else(sittings$window, sittings$name))
   }
   strange <- setdiff(sittings$window[!is.na(sittings$window)], windows$window)
   if (length(strange)) {
@@ -70,7 +63,7 @@ windows_of <- function(sittings, windows) {
   at <- findInterval(as.numeric(day), as.numeric(windows$from))
   within <- at > 0 & day <= windows$to[pmax(at, 1)]
   window <- ifelse(within, windows$window[pmax(at, 1)], NA)
-  ifelse(is.na(sittings$window), window, sittings$window)
+  or_else(sittings$window, window)
 }
 
 # The windows in order, each with what is known of it.

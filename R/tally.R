@@ -44,7 +44,8 @@ tally_responses <- function(sitting, by = NULL, products = FALSE, counted = NULL
   group <- groups$index
   group[!present] <- 0L
   most <- sitting$items$points
-  parts <- points_unit(c(most, unlist(lapply(sitting$cells, function(cell) cell$points))))
+  points <- unlist(lapply(sitting$cells, `[[`, "points"))
+  parts <- points_unit(c(most, points))
   units <- lapply(sitting$cells, function(cell) round(cell$points * parts))
   raw <- tally_codes(
     sitting$codes,
@@ -62,6 +63,7 @@ tally_responses <- function(sitting, by = NULL, products = FALSE, counted = NULL
   }
   full <- sum(round(most * parts)) # an item that does not count is lacking in every bin
   n_groups <- length(groups$labels)
+  absent <- groups$index[sitting$students$status == "absent"]
   new_tally(
     items = data.frame(item = sitting$items$item, points = most, counted = is_counted),
     cells = sitting$cells,
@@ -74,7 +76,7 @@ tally_responses <- function(sitting, by = NULL, products = FALSE, counted = NULL
       n = raw$bins$n
     ),
     counts = raw[c("bin", "item", "code", "count")],
-    absent = tabulate(groups$index[sitting$students$status == "absent"], n_groups),
+    absent = tabulate(absent, n_groups),
     seconds = group_seconds(sitting$students$seconds, group, n_groups),
     products = if (products) counted_products(sitting, raw, is_counted, group, n_groups),
     about = c(
@@ -117,31 +119,20 @@ tally_faults <- function(tally) {
   counts <- tally$counts
   codes_known <- lengths(lapply(tally$cells, `[[`, "points"))
   within <- function(x, most) all(x >= 1 & x <= most)
+  has <- function(table, columns) all(columns %in% names(table))
+  lengths_of_counts <- lengths(counts[c("bin", "item", "code", "count")])
+  about <- c("settings", "items", "options", "misconceptions", "dropped")
   holds <- c(
-    items = all(
-      c("item", "points", "counted") %in% names(tally$items)
-    ),
+    items = has(tally$items, c("item", "points", "counted")),
     cells = length(tally$cells) == nrow(tally$items),
-    bins = all(
-      c("group", "earned", "open", "n") %in% names(bins)
-    ) &&
-      within(bins$group, n_groups),
-    counts = length(
-      unique(lengths(counts[c("bin", "item", "code", "count")]))
-    ) == 1,
-    counted = within(
-      counts$bin,
-      nrow(bins)
-    ) &&
+    bins = has(bins, c("group", "earned", "open", "n")) && within(bins$group, n_groups),
+    counts = length(unique(lengths_of_counts)) == 1,
+    counted = within(counts$bin, nrow(bins)) &&
       within(counts$item, nrow(tally$items)) &&
       all(counts$code >= 1 & counts$code <= codes_known[counts$item]),
     groups = length(tally$absent) == n_groups && NROW(tally$seconds) == n_groups,
     products = is.null(tally$products) || length(tally$products) == n_groups,
-    about = all(
-      c("settings", "items", "options", "misconceptions", "dropped") %in% names(
-        tally$about
-      )
-    )
+    about = has(tally$about, about)
   )
   unname(all_words("tally_holds")[names(holds)[!holds]])
 }
@@ -150,7 +141,8 @@ tally_faults <- function(tally) {
 group_seconds <- function(seconds, group, n_groups) {
   if (is.null(seconds)) seconds <- group <- integer()
   known <- which(!is.na(seconds) & group > 0)
-  sum_by(list(sum = seconds[known], n = rep(1, length(known))), group[known], n_groups)
+  ones <- rep(1, length(known))
+  sum_by(list(sum = seconds[known], n = ones), group[known], n_groups)
 }
 
 # Where each item's cells begin when those of all items stand one after another;
@@ -266,7 +258,7 @@ add_seconds <- function(tallies, labels) {
   of_labels <- lapply(tallies, function(tally) {
     at <- match(labels, tally$groups)
     there <- as.numeric(!is.na(at))
-    there * tally$seconds[ifelse(is.na(at), 1, at), , drop = FALSE]
+    there * tally$seconds[or_else(at, 1), , drop = FALSE]
   })
   Reduce(`+`, of_labels)
 }
@@ -299,7 +291,8 @@ unite_cells <- function(a, b) {
   for (field in c("answer", "points", "state")) {
     cells[[field]] <- c(a[[field]], b[[field]][new])
   }
-  list(cells = cells, code = list(seq_along(key(a)), match(key(b), key(cells))))
+  of_b <- match(key(b), key(cells))
+  list(cells = cells, code = list(seq_along(key(a)), of_b))
 }
 
 unite_counts <- function(tallies, cells, bin_at) {

@@ -1,4 +1,4 @@
-# What is shown of recorded changes, of two tests side by side, and of the year.
+# What is shown of recorded changes, of changes tried, and of two tests side by side.
 
 # The list of changes: a row each, with its line in the file and whether it stands.
 view_changes <- function(sitting) {
@@ -33,12 +33,56 @@ undoing <- function(sitting, line) {
   )
 }
 
+# What changes would do: of the students who move, or, as asked, of the test or the
+# questions. about: students, test or items.
+view_tried <- function(sitting, changes, about = "students") {
+  tried <- compare_changes(sitting, with_changes(sitting, changes), changes)
+  if (about == "students") tried else attr(tried, about)
+}
+
+# Figures before and after, of the test and of each question that is touched; those
+# that stay as they are only where they are always wanted.
+figures_moved <- function(tried) {
+  test <- attr(tried, "test")
+  items <- attr(tried, "items")
+  moved <- !test$figure %in% c("n", "sem") | test$before != test$after
+  whole <- cbind(item = say("view-changes.the_test"), test[moved, ])
+  table <- rbind(whole, items)
+  table[!(is.na(table$before) & is.na(table$after)), ]
+}
+
+# change: two tests side by side; who: the names behind the counts, where they are
+# told and nothing was narrowed.
+view_compared <- function(before, after, by = NULL, told = TRUE, ..., student = NULL,
+                          sort = NULL) {
+  if (!is.null(student)) by <- "student"
+  change <- compare_sittings(before, after, by)
+  change <- view_rows(change, ..., student = student, sort = sort)
+  who <- if (told && is.null(by) && is.null(sort)) {
+    view_whereabouts(change, compare_sittings(before, after, "student"))
+  }
+  list(change = change, who = who)
+}
+
+outcome_order <- c(
+  "still_to_come", "fell_back", "got_there", "was_there", "not_there_after",
+  "not_there_before"
+)
+
+# Of several students a row each, on all standards, those still to come first; of one
+# the standards.
+students_moved <- function(change) {
+  if (length(unique(change$student)) < 2) return(change)
+  whole <- change[change$code == whole_code, ]
+  whole[order(match(whole$outcome, outcome_order), whole$share_after), ]
+}
+
 # Names behind the counts of a change: of each lowest standard who is below the cut
 # now, lowest first; and who sat only one of the two, named by there.
 view_whereabouts <- function(change, students) {
   tree <- attr(change, "tree")
   here <- attr(change, "here")
-  named <- function(table) ifelse(is.na(table$name), table$student, table$name)
+  named <- function(table) or_else(table$name, table$student)
   codes <- setdiff(
     unique(change$code[change$n > 0]),
     c(tree$parent, if (nrow(change) > 1) whole_code)
@@ -53,32 +97,5 @@ view_whereabouts <- function(change, students) {
     away = lapply(stats::setNames(nm = absent), function(there) {
       named(here[here$there == there, ])
     })
-  )
-}
-
-# Resampling is quick for a class; for many groups or a district it is done when it is
-# asked for.
-most_resampled <- 1e6
-
-replicates_for <- function(sitting, by = NULL, asked = NULL) {
-  if (!is.null(asked)) return(asked)
-  if (is.null(by) && length(sitting$codes) <= most_resampled) 1000 else 0
-}
-
-# The ladders of a record climbed: scores are the growth of its students in all skills.
-view_skills <- function(scores, ladders, pass = NULL, by = NULL) {
-  if (is.null(pass)) pass <- attr(scores, "cut")
-  pieces <- lapply(names(ladders), function(name) {
-    climbed <- climb_ladder(scores, ladders[[name]], pass)
-    cbind(data.frame(ladder = rep(name, nrow(climbed))), plain_rows(climbed))
-  })
-  new_summary(
-    do.call(rbind, pieces),
-    "ladder",
-    settings_of(scores),
-    by,
-    ladders = ladders,
-    tree = attr(scores, "tree"),
-    pass = pass
   )
 }

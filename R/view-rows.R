@@ -6,17 +6,17 @@
 # column, with - before it from the highest down.
 view_rows <- function(table, item = NULL, student = NULL, standard = NULL, status = NULL,
                       below = NULL, sort = NULL) {
-  if ("student" %in% names(table)) table <- view_named(table, "student", student)
-  table <- view_standards(table, standard)
-  table <- view_status(table, status)
-  table <- view_below(table, below)
-  table <- view_named(table, "item", item)
-  view_sorted(table, sort)
+  if ("student" %in% names(table)) table <- rows_named(table, "student", student)
+  table <- rows_of_standards(table, standard)
+  table <- rows_of_status(table, status)
+  table <- rows_below(table, below)
+  table <- rows_named(table, "item", item)
+  rows_sorted(table, sort)
 }
 
-view_named <- function(table, column, wanted) {
-  if (is.null(wanted)) return(table)
-  unknown <- setdiff(wanted, table[[column]])
+rows_named <- function(table, column, wanted) {
+  if (is.null(wanted) || !nrow(table)) return(table)
+ unknown <- setdiff(wanted, table[[column]])
   if (length(unknown)) {
     abort_pregunta(
       "call",
@@ -30,7 +30,7 @@ view_named <- function(table, column, wanted) {
 
 # Those of a status; late is said beside the status, and missing stands for all
 # that are still to come.
-view_status <- function(students, wanted) {
+rows_of_status <- function(students, wanted) {
   if (is.null(wanted)) return(students)
   known <- c(status_words, "missing")
   unknown <- setdiff(wanted, known)
@@ -50,7 +50,7 @@ view_status <- function(students, wanted) {
 }
 
 # These standards and their parts.
-view_standards <- function(table, wanted) {
+rows_of_standards <- function(table, wanted) {
   if (is.null(wanted)) return(table)
   known <- unique(table$code)
   codes <- vapply(wanted, function(code) {
@@ -77,7 +77,7 @@ tag_header <- function(standards) {
 }
 
 # What has not reached a level.
-view_below <- function(table, below) {
+rows_below <- function(table, below) {
   if (is.null(below)) return(table)
   levels <- names(settings_of(table)$levels)
   at <- match(tolower(below), tolower(levels))
@@ -93,7 +93,7 @@ view_below <- function(table, below) {
 }
 
 # The order that was asked for goes with the table, so that no face sorts it again.
-view_sorted <- function(table, sort) {
+rows_sorted <- function(table, sort) {
   if (is.null(sort)) return(table)
   from_highest <- startsWith(sort, "-")
   column <- sub("^-", "", sort)

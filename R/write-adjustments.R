@@ -84,18 +84,14 @@ append_rows <- function(folder, rows) {
       stop(say("write-adjustments.somebody_else_changed_it"))
     }
     if (!appends) {
-      return(data.table::fwrite(
-        defuse(plain_table(stack_rows(old, rows))),
-        temporary,
-        na = ""
-      ))
+      all_rows <- plain_table(stack_rows(old, rows))
+      return(data.table::fwrite(defuse(all_rows), temporary, na = ""))
     }
-    added <- data.frame(
-      lapply(stats::setNames(nm = names(old)), function(column) {
-        if (column %in% names(rows)) rows[[column]] else rep(NA, nrow(rows))
-      }),
-      check.names = FALSE
-    )
+    columns <- stats::setNames(nm = names(old))
+    added <- lapply(columns, function(column) {
+      if (column %in% names(rows)) rows[[column]] else rep(NA, nrow(rows))
+    })
+    added <- data.frame(added, check.names = FALSE)
     data.table::fwrite(
       defuse(added),
       temporary,
@@ -113,9 +109,8 @@ append_rows <- function(folder, rows) {
 
 # What stands between the names of the first line; NA when it is not that plain.
 separator_of <- function(bytes, names) {
-  first <- rawToChar(
-    bytes[seq_len(min(c(which(bytes == as.raw(10)), length(bytes) + 1)) - 1)]
-  )
+  ends <- c(which(bytes == as.raw(10)), length(bytes) + 1)
+  first <- rawToChar(bytes[seq_len(min(ends) - 1)])
   first <- gsub("\"|\r|\ufeff", "", enc2utf8(first))
   separators <- c(",", ";", "\t")
   fits <- vapply(separators, function(separator) {

@@ -47,16 +47,14 @@ part_xml <- function(part) {
     lines = lines_xml(content),
     list = vapply(paste0("\u2013  ", content), paragraph_xml, ""),
     table = c(table_xml(content, part$widths), paragraph_xml("", 4)),
-    fields = c(
-      table_xml(
-        data.frame(names(content), unname(content)),
-        c(20, 80),
-        header = FALSE,
-        height = 560
-      ),
-      paragraph_xml("", 4)
-    )
+    fields = fields_xml(content)
   )
+}
+
+# Names with room beside them to write in.
+fields_xml <- function(content) {
+  rows <- data.frame(names(content), unname(content))
+  c(table_xml(rows, c(20, 80), header = FALSE, height = 560), paragraph_xml("", 4))
 }
 
 # Lines that stay together on a page.
@@ -71,7 +69,7 @@ word_space <- "xmlns:w=\"http://schemas.openxmlformats.org/wordprocessingml/2006
 paragraph_xml <- function(text, size = 10.5, colour = "ink", bold = FALSE, before = 0,
                           after = 60, outline = NULL, keep = !is.null(outline),
                           in_cell = FALSE) {
-  said <- xml_characters(ifelse(is.na(text), "", gsub("[\t\r\n]+", " ", text)))
+  said <- xml_characters(or_blank(text, gsub("[\t\r\n]+", " ", text)))
   font <- officer::fp_text(
     color = paste0("#", document_ink[[colour]]),
     font.size = size,

@@ -106,17 +106,19 @@ write_case <- function(sitting, path) {
   node <- function(k) {
     list(identifier = code_uuid(standards$code[k]), title = standards$code[k])
   }
-  items <- lapply(seq_len(nrow(standards)), function(k) {
+  items <- each_row(standards, function(k) {
     statement <- if (is.na(standards$title[k])) standards$code[k] else standards$title[k]
+    id <- code_uuid(standards$code[k])
+    emphasis <- standards$emphasis[k]
     c(
       list(
-        identifier = code_uuid(standards$code[k]),
-        uri = paste0("urn:uuid:", code_uuid(standards$code[k])),
+        identifier = id,
+        uri = paste0("urn:uuid:", id),
         humanCodingScheme = standards$code[k],
         fullStatement = statement,
         lastChangeDateTime = stamp
       ),
-      if (!is.na(standards$emphasis[k])) list(emphasis = standards$emphasis[k])
+      if (!is.na(emphasis)) list(emphasis = emphasis)
     )
   })
   parent <- match(standards$parent, standards$code)
@@ -133,15 +135,13 @@ write_case <- function(sitting, path) {
       lastChangeDateTime = stamp
     )
   })
+  about <- list(
+    uri = paste0("urn:uuid:", document$identifier),
+    creator = "pregunta",
+    lastChangeDateTime = stamp
+  )
   package <- list(
-    CFDocument = c(
-      document,
-      list(
-        uri = paste0("urn:uuid:", document$identifier),
-        creator = "pregunta",
-        lastChangeDateTime = stamp
-      )
-    ),
+    CFDocument = c(document, about),
     CFItems = items,
     CFAssociations = links
   )

@@ -60,15 +60,15 @@ new_test <- function(folder, from, key = NULL, students = NULL, standards = NULL
   key <- if (!is.null(key)) read_key_file(key)
   bundles <- read_exports(from, told = told, sheet = sheet, known = key$items$item)
   bundle <- combine_bundles(bundles, names(bundles))
-  bundle$settings <- utils::modifyList(
-    bundle$settings,
-    c(old$settings, list(scale = read_scale(layout$scale)))
-  )
+  kept <- c(old$settings, list(scale = read_scale(layout$scale)))
+  bundle$settings <- utils::modifyList(bundle$settings, kept)
+  people <- old$students
+  if (!is.null(students)) people <- read_student_list(students)
+  codes <- old$standards
+  if (!is.null(standards)) codes <- read_standards_file(standards)
   bundle <- add_key(bundle, key) |>
-    add_students(if (!is.null(students)) read_student_list(students) else old$students) |>
-    add_standards(
-      if (!is.null(standards)) read_standards_file(standards) else old$standards
-    ) |>
+    add_students(people) |>
+    add_standards(codes) |>
     clean_marks() |>
     read_ticks() |>
     settle_items()
@@ -174,11 +174,8 @@ folder_settings <- function(folder) {
 add_standards <- function(bundle, given) {
   if (is.null(given)) return(bundle)
   bundle$standards <- given$standards
-  tell(
-    bundle,
-    given$origin,
-    account_line("standards", say("write-folder.taken_over", n = nrow(given$standards)))
-  )
+  said <- say("write-folder.taken_over", n = nrow(given$standards))
+  tell(bundle, given$origin, account_line("standards", said))
 }
 
 # A dash or "absent" among numbers is a blank; "excused" takes the cell out.
@@ -230,9 +227,10 @@ write_test <- function(folder, bundle, from) {
 # then does it get its name. fill: writes them into the folder it is given.
 write_folder_whole <- function(folder, fill) {
   if (!dir.exists(dirname(folder))) {
+    above <- quoted(dirname(folder))
     abort_pregunta(
       "output",
-      say("write-folder.there_is_no_folder_to", folder = quoted(dirname(folder))),
+      say("write-folder.there_is_no_folder_to", folder = above),
       NULL,
       say("write-folder.make_it_first_or")
     )

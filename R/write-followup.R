@@ -43,11 +43,8 @@ write_followup <- function(followup, folder, title = "Follow-up", date = NA) {
       file.path(draft, "test.yml")
     )
     write_papers(followup, draft, title)
-    write_qti(
-      do.call(sitting, c(tables, list(settings = settings))),
-      file.path(draft, "items-qti.zip"),
-      "2.2"
-    )
+    made <- do.call(sitting, c(tables, list(settings = settings)))
+    write_qti(made, file.path(draft, "items-qti.zip"), "2.2")
   })
 }
 
@@ -89,16 +86,9 @@ write_papers <- function(followup, folder, title) {
     lapply(forms, function(form) key_parts(followup, form, length(forms) > 1)),
     recursive = FALSE
   )
-  write_docx(
-    c(
-      list(list(
-        kind = "title",
-        content = say("write-followup.answer_key", title = title)
-      )),
-      key
-    ),
-    file.path(folder, "key.docx")
-  )
+  heading <- say("write-followup.answer_key", title = title)
+  key <- c(list(list(kind = "title", content = heading)), key)
+  write_docx(key, file.path(folder, "key.docx"))
   for (form in forms) {
     name <- if (length(forms) == 1) {
       "paper.docx"
@@ -116,28 +106,22 @@ paper_parts <- function(followup, form, title, several) {
   items <- items_of_form(followup, form)
   options <- attr(followup, "options")
   points <- sum(items$points)
-  c(
-    list(
-      list(kind = "title", content = title),
-      list(
-        kind = "text",
-        content = say(
-          "write-followup.name_date_points_of",
-          name_line = strrep("_", 30),
-          date_line = strrep("_", 14),
-          points = plain_points(points),
-          form = form,
-          several = several
-        )
-      )
-    ),
-    unlist(
-      lapply(seq_len(nrow(items)), function(k) {
-        paper_question(items[k, ], k, options[options$item == items$item[k], ])
-      }),
-      recursive = FALSE
-    )
+  to_fill_in <- say(
+    "write-followup.name_date_points_of",
+    name_line = strrep("_", 30),
+    date_line = strrep("_", 14),
+    points = plain_points(points),
+    form = form,
+    several = several
   )
+  questions <- each_row(items, function(k) {
+    paper_question(items[k, ], k, options[options$item == items$item[k], ])
+  })
+  head <- list(
+    list(kind = "title", content = title),
+    list(kind = "text", content = to_fill_in)
+  )
+  c(head, unlist(questions, recursive = FALSE))
 }
 
 items_of_form <- function(followup, form) {
@@ -164,14 +148,14 @@ paper_question <- function(item, k, options) {
         "\u25a1  ",
         options$option,
         "   ",
-        ifelse(is.na(options$text), "", options$text)
+        or_blank(options$text)
       )
     },
     paper$lines
   )
-  c(
-    list(list(kind = "subheading", content = paste0(k, ".  ", asked))),
-    list(list(kind = "lines", content = body))
+  list(
+    list(kind = "subheading", content = paste0(k, ".  ", asked)),
+    list(kind = "lines", content = body)
   )
 }
 
@@ -180,16 +164,13 @@ key_parts <- function(followup, form, several) {
   table <- data.frame(
     `No.` = seq_len(nrow(items)),
     Item = items$item,
-    Right = ifelse(is.na(items$key), say("write-followup.by_hand"), items$key),
+    Right = or_else(items$key, say("write-followup.by_hand")),
     Points = plain_points(items$points),
-    Standard = ifelse(is.na(items$standards), "", items$standards),
-    Why = ifelse(is.na(items$rationale), "", items$rationale),
+    Standard = or_blank(items$standards),
+    Why = or_blank(items$rationale),
     check.names = FALSE
   )
-  c(
-    if (several) {
-      list(list(kind = "heading", content = say("write-followup.form", form = form)))
-    },
-    list(list(kind = "table", content = table, widths = c(7, 8, 20, 11, 14, 40)))
-  )
+  heading <- list(kind = "heading", content = say("write-followup.form", form = form))
+  rows <- list(kind = "table", content = table, widths = c(7, 8, 20, 11, 14, 40))
+  c(if (several) list(heading), list(rows))
 }

@@ -9,10 +9,8 @@ read_form <- function(folder, path) {
     read_table_file(path)
   }
   require_columns(sheet, "student")
-  asked <- intersect(
-    c(rbind(test$items$item, paste(test$items$item, "points"))),
-    names(sheet)
-  )
+  item <- test$items$item
+  asked <- intersect(c(rbind(item, paste(item, "points"))), names(sheet))
   if (!length(asked)) abort_no_item(sheet, test$items)
   typed <- text_columns(sheet[c("student", asked)])
   typed <- drop_form_rows(typed, sheet)
@@ -24,10 +22,9 @@ read_form <- function(folder, path) {
     say("write-form-back.cells_left_blank"),
     say("write-form-back.cells_that_were_not")
   )
-  invisible(data.frame(
-    what = unlinked,
-    n = c(sum(!is.na(typed[asked])), sum(is.na(typed[asked])), merged$new)
-  ))
+  filled <- !is.na(typed[asked])
+  counts <- c(sum(filled), sum(!filled), merged$new)
+  invisible(data.frame(what = unlinked, n = counts))
 }
 
 # Without the row of wordings; a row with answers needs a student.

@@ -50,14 +50,11 @@ read_form_folder <- function(folder) {
   students <- read_part(folder, "students")
   for (name in c("items", "students")) {
     if (is.null(list(items = items, students = students)[[name]])) {
+      files <- some_of(list.files(folder), 8)
       abort_pregunta(
         "folder",
         say("write-form.the_folder_has_no", name = name),
-        say(
-          "write-form.holds",
-          folder = folder,
-          files = some_of(list.files(folder), 8)
-        ),
+        say("write-form.holds", folder = folder, files = files),
         say("write-form.a_form_needs_the")
       )
     }
@@ -91,7 +88,8 @@ form_sheet <- function(test) {
   if (all(is.na(prompt))) return(sheet)
   prompt[is.na(prompt)] <- ""
   prompt[names(sheet) == "student"] <- wording_word
-  rbind(as.list(stats::setNames(prompt, names(sheet))), sheet)
+  names(prompt) <- names(sheet)
+  rbind(as.list(prompt), sheet)
 }
 
 stop_if_filled <- function(path, items) {
@@ -104,7 +102,8 @@ stop_if_filled <- function(path, items) {
     !table$student %in% wording_word,
     intersect(names(table), c(items, paste(items, "points")))
   ]
-  if (!length(filled) || all(is_blank(trimws(unlist(filled))))) return(invisible())
+  typed <- trimws(unlist(filled))
+  if (all(is_blank(typed))) return(invisible())
   abort_pregunta(
     "output",
     say("write-form.the_form_has_answers", path = quoted(path)),
@@ -180,12 +179,8 @@ write_form_book <- function(sheet, test, path) {
   widths <- form_widths(sheet, people)
   openxlsx::setColWidths(book, "responses", seq_along(sheet), widths)
   if (rows[1] > 2) {
-    openxlsx::setRowHeights(
-      book,
-      "responses",
-      2,
-      15 * max(1, ceiling(nchar(unlist(sheet[1, ])) / (widths - 2)))
-    )
+    lines <- ceiling(nchar(unlist(sheet[1, ])) / (widths - 2))
+    openxlsx::setRowHeights(book, "responses", 2, 15 * max(1, lines))
   }
   openxlsx::freezePane(
     book,
@@ -214,23 +209,15 @@ form_widths <- function(sheet, people) {
   } else {
     rep("", length(fill))
   }
-  c(
-    c(12, 24, 14)[seq_len(people)],
-    pmax(6, nchar(fill) + 2, pmin(if (length(fill) > 10) 12 else 16, nchar(wording) + 2))
-  )
+  of_person <- c(12, 24, 14)
+  most <- if (length(fill) > 10) 12 else 16
+  of_question <- pmin(most, nchar(wording) + 2)
+  c(of_person[seq_len(people)], pmax(6, nchar(fill) + 2, of_question))
 }
 
 offer_answers <- function(book, column, allowed, rows, sheet = "responses") {
   if (is.null(allowed)) return(invisible())
   letters <- openxlsx::int2col(column)
   openxlsx::writeData(book, "allowed", allowed, startCol = column, colNames = FALSE)
-  suppressWarnings(openxlsx::dataValidation(
-    book,
-    sheet,
-    cols = column,
-    rows = rows,
-    type = "list",
-    value = paste0("'allowed'!$", letters, "$1:$", letters, "$", length(allowed)),
-    allowBlank = TRUE
-  ))
+  one_of_these(book, sheet, column, rows, letters, length(allowed))
 }

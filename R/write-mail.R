@@ -2,13 +2,9 @@
 # words, the body in two forms (RFC 2046), each in base64, lines of CRLF.
 
 mail_message <- function(from, to, subject, plain, html, date = Sys.time()) {
-  boundary <- paste0(
-    "=_part_",
-    paste(
-      sprintf("%02x", utf8ToInt(substr(paste0(to, subject), 1, 8)) %% 256),
-      collapse = ""
-    )
-  )
+  letters <- substr(paste0(to, subject), 1, 8)
+  codes <- sprintf("%02x", utf8ToInt(letters) %% 256)
+  boundary <- paste0("=_part_", paste(codes, collapse = ""))
   part <- function(type, text) {
     c(
       paste0("--", boundary),
@@ -33,12 +29,8 @@ mail_message <- function(from, to, subject, plain, html, date = Sys.time()) {
 }
 
 base64_lines <- function(text) {
-  coded <- gsub(
-    "\n",
-    "",
-    jsonlite::base64_enc(charToRaw(enc2utf8(paste(text, collapse = "\n")))),
-    fixed = TRUE
-  )
+  bytes <- charToRaw(enc2utf8(paste(text, collapse = "\n")))
+  coded <- gsub("\n", "", jsonlite::base64_enc(bytes), fixed = TRUE)
   from <- seq(1, max(1, nchar(coded)), 76)
   substring(coded, from, from + 75)
 }
@@ -62,11 +54,8 @@ encoded_words <- function(text) {
     line[i] <- k
   }
   words <- vapply(split(letters, line), function(piece) {
-    paste0(
-      "=?utf-8?B?",
-      jsonlite::base64_enc(charToRaw(paste(piece, collapse = ""))),
-      "?="
-    )
+    bytes <- charToRaw(paste(piece, collapse = ""))
+    paste0("=?utf-8?B?", jsonlite::base64_enc(bytes), "?=")
   }, "")
   paste(words, collapse = "\r\n ")
 }
@@ -90,7 +79,8 @@ is_address <- function(text) {
 
 write_message <- function(message, path) {
   write_whole(path, function(temporary) {
-    write_bytes(charToRaw(paste0(paste(message, collapse = "\r\n"), "\r\n")), temporary)
+    text <- paste0(message, "\r\n", collapse = "")
+    write_bytes(charToRaw(text), temporary)
   })
 }
 

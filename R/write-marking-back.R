@@ -13,6 +13,14 @@ read_marking <- function(folder, path) {
   comments <- comments_to_record(sheet, cells, sitting)
   rows <- rbind(marks, comments)
   if (nrow(rows)) record_changes(folder, rows)
+  undone <- sum(marks$action == "undo")
+  waiting <- waiting_cells(read_sitting(folder))
+  counts <- c(
+    sum(marks$action == "points") - undone,
+    undone,
+    nrow(comments),
+    nrow(waiting)
+  )
   invisible(data.frame(
     what = c(
       say("write-marking-back.marks_recorded"),
@@ -20,12 +28,7 @@ read_marking <- function(folder, path) {
       say("write-marking-back.comments_recorded"),
       say("write-marking-back.answers_still_without_a")
     ),
-    n = c(
-      sum(marks$action == "points") - sum(marks$action == "undo"),
-      sum(marks$action == "undo"),
-      nrow(comments),
-      nrow(waiting_cells(read_sitting(folder)))
-    )
+    n = counts
   ))
 }
 
@@ -120,13 +123,10 @@ marks_to_record <- function(sheet, cells, sitting) {
     )
   }
   new <- which(is.na(before) | changed)
+  undone <- paste0("points ", before[changed], recycle0 = TRUE)
+  again <- say("write-marking-back.marked_again")
   rbind(
-    change(
-      which(changed),
-      "undo",
-      paste0(rep("points ", sum(changed)), before[changed]),
-      say("write-marking-back.marked_again")
-    ),
+    change(which(changed), "undo", undone, again),
     change(new, "points", points[new], marked_reason)
   )
 }

@@ -62,10 +62,8 @@ waiting_cells <- function(sitting, all = FALSE) {
       answer = ifelse(is_blank(answer), paper_word, answer)
     )
   })
-  cells <- do.call(
-    rbind,
-    c(list(data.frame(item = integer(), row = integer(), answer = character())), found)
-  )
+  none <- data.frame(item = integer(), row = integer(), answer = character())
+  cells <- do.call(rbind, c(list(none), found))
   cells$student <- sitting$students$student[cells$row]
   cells$key <- marking_key(
     sitting$items$item[cells$item],
@@ -79,7 +77,7 @@ marking_key <- function(item, answer, student) {
   paste(
     item,
     gsub("[[:space:]]+", " ", answer),
-    ifelse(is.na(student), "", student),
+    or_blank(student),
     sep = "\r"
   )
 }
@@ -90,7 +88,7 @@ marking_sheet <- function(sitting, names) {
   first <- cells[!duplicated(cells$key), ]
   first <- first[order(first$item, -times[first$key], tolower(first$answer)), ]
   people <- sitting$students[cells$row, ]
-  label <- ifelse(is.na(people$name), people$student, people$name)
+  label <- or_else(people$name, people$student)
   who <- vapply(split(label, factor(cells$key, first$key)), paste, "", collapse = "; ")
   sheet <- data.frame(
     item = sitting$items$item[first$item],
@@ -167,19 +165,13 @@ write_marking_book <- function(sheet, path) {
     intersect(c("question", "answer", "who"), names(sheet)),
     function(column) {
       ceiling(
-        nchar(ifelse(is.na(sheet[[column]]), "", sheet[[column]])) *
-          1.15 /
-          widths[[column]]
+        nchar(or_blank(sheet[[column]])) * 1.15 / widths[[column]]
       )
     },
     numeric(nrow(sheet))
   )
-  openxlsx::setRowHeights(
-    book,
-    "marking",
-    rows,
-    15 * pmax(1, apply(rbind(lines), 1, max))
-  )
+  most_lines <- apply(rbind(lines), 1, max)
+  openxlsx::setRowHeights(book, "marking", rows, 15 * pmax(1, most_lines))
   openxlsx::freezePane(book, "marking", firstRow = TRUE)
   openxlsx::pageSetup(
     book,
@@ -199,21 +191,7 @@ offer_points <- function(book, sheet, most, column) {
   place <- match(most, unique(sheet$most))
   openxlsx::writeData(book, "allowed", allowed, startCol = place, colNames = FALSE)
   for (row in which(sheet$most == most) + 1) {
-    suppressWarnings(openxlsx::dataValidation(
-      book,
-      "marking",
-      cols = column,
-      rows = row,
-      type = "list",
-      value = paste0(
-        "'allowed'!$",
-        openxlsx::int2col(place),
-        "$1:$",
-        openxlsx::int2col(place),
-        "$",
-        length(allowed)
-      ),
-      allowBlank = TRUE
-    ))
+    letters <- openxlsx::int2col(place)
+    one_of_these(book, "marking", column, row, letters, length(allowed))
   }
 }

@@ -27,7 +27,7 @@ write_oneroster <- function(sitting, path) {
 oneroster_tables <- function(sitting, students) {
   settings <- sitting$settings
   date <- if (is.na(settings$date)) format(Sys.Date()) else settings$date
-  section <- ifelse(is.na(students$section), "", students$section)
+  section <- or_blank(students$section)
   sections <- unique(section)
   line <- vapply(paste(settings$title, date, sections), code_uuid, "", USE.NAMES = FALSE)
   category <- code_uuid(
@@ -35,37 +35,7 @@ oneroster_tables <- function(sitting, students) {
   )
   scale <- school_scale(settings, students)
   list(
-    manifest = data.frame(
-      propertyName = c(
-        "manifest.version",
-        "oneroster.version",
-        paste0(
-          "file.",
-          c(
-            "academicSessions", "categories", "classes", "classResources", "courses",
-            "courseResources", "demographics", "enrollments", "lineItems", "orgs",
-            "resources", "results", "users"
-          )
-        ),
-        "source.systemName",
-        "source.systemCode"
-      ),
-      value = c(
-        "1.0",
-        "1.1",
-        ifelse(
-          c(
-            "academicSessions", "categories", "classes", "classResources", "courses",
-            "courseResources", "demographics", "enrollments", "lineItems", "orgs",
-            "resources", "results", "users"
-          ) %in% c("categories", "lineItems", "results"),
-          "bulk",
-          "absent"
-        ),
-        "Pregunta",
-        "pregunta"
-      )
-    ),
+    manifest = oneroster_manifest(),
     categories = data.frame(
       sourcedId = category,
       status = "",
@@ -127,5 +97,25 @@ school_scale <- function(settings, students) {
     least = 0,
     most = 100,
     word = if (length(bands)) students$band else ""
+  )
+}
+
+# What the bundle holds: of the files that the standard knows, these three.
+oneroster_manifest <- function() {
+  files <- c(
+    "academicSessions", "categories", "classes", "classResources", "courses",
+    "courseResources", "demographics", "enrollments", "lineItems", "orgs", "resources",
+    "results", "users"
+  )
+  ours <- files %in% c("categories", "lineItems", "results")
+  data.frame(
+    propertyName = c(
+      "manifest.version",
+      "oneroster.version",
+      paste0("file.", files),
+      "source.systemName",
+      "source.systemCode"
+    ),
+    value = c("1.0", "1.1", ifelse(ours, "bulk", "absent"), "Pregunta", "pregunta")
   )
 }

@@ -70,80 +70,63 @@ plan_parts <- function(plan, title, date, names) {
   part <- function(kind, content, ...) list(kind = kind, content = content, ...)
   chosen <- which(!is.na(plan$need))
   left <- plan[is.na(plan$need), , drop = FALSE]
-  c(
-    list(
-      part("title", say("write-plan.plan", title = title)),
-      part(
-        "text",
-        paste(
-          c(
-            if (!is.na(date)) say("write-plan.test_of", date = date),
-            say("write-plan.standards_to_teach_again", n = length(chosen))
-          ),
-          collapse = " "
-        )
-      )
-    ),
-    list(
-      part("heading", say("write-plan.what_went_well")),
-      part("list", attr(plan, "well"))
-    ),
-    unlist(
-      lapply(chosen, function(k) standard_parts(plan, k, part, names)),
-      recursive = FALSE
-    ),
-    if (nrow(left)) {
-      list(
-        part("heading", say("write-plan.from_the_earlier_plan")),
-        part("list", say_left(left))
-      )
-    }
+  about <- c(
+    if (!is.na(date)) say("write-plan.test_of", date = date),
+    say("write-plan.standards_to_teach_again", n = length(chosen))
   )
+  head <- list(
+    part("title", say("write-plan.plan", title = title)),
+    part("text", paste(about, collapse = " ")),
+    part("heading", say("write-plan.what_went_well")),
+    part("list", attr(plan, "well"))
+  )
+  standards <- lapply(chosen, function(k) standard_parts(plan, k, part, names))
+  earlier <- if (nrow(left)) {
+    list(
+      part("heading", say("write-plan.from_the_earlier_plan")),
+      part("list", say_left(left))
+    )
+  }
+  c(head, unlist(standards, recursive = FALSE), earlier)
 }
 
 say_left <- function(left) {
   vapply(seq_len(nrow(left)), function(k) {
     typed <- unlist(left[k, plan_fields])
     said <- paste(typed[!is_blank(typed)], collapse = "; ")
-    paste0(left$code[k], ": ", paste(c(said, say_closed(left[k, ])), collapse = ". "))
+    said <- c(said, say_closed(left[k, ]))
+    paste0(left$code[k], ": ", paste(said, collapse = ". "))
   }, "")
 }
 
 standard_parts <- function(plan, k, part, names) {
-  row <- plan[k, ]
-  title <- if (is.na(row$title)) row$code else paste0(row$code, "  ", row$title)
+  one <- plan_row(plan, k, c("learns", "helps"))
+  row <- one$row
+  title <- paste0(row$code, or_blank(row$title, paste0("  ", row$title)))
   evidence <- attr(plan, "evidence")[[row$code]]
-  groups <- attr(plan, "groups")
-  groups <- groups[groups$topic %in% row$code & groups$role %in% c("learns", "helps"), ]
   closed <- say_closed(row)
-  c(
-    list(
-      part("heading", paste0(k, ". ", title)),
-      part("text", say("write-plan.why", reason = row$reason)),
-      part("text", row$know)
-    ),
-    list(part("text", say("write-plan.what_is_behind_it", cause = row$cause))),
-    if (nzchar(row$settle)) list(part("text", row$settle)),
-    list(
-      part("subheading", say("write-plan.what_shows_it")),
-      part("table", evidence_cells(evidence), widths = c(14, 39, 11, 36))
-    ),
-    list(part("subheading", say("write-plan.who"))),
-    if (nrow(groups)) {
-      list(part("table", group_cells(groups, names), widths = c(20, 80)))
-    } else {
-      list(part("text", say("write-plan.nobody_is_in_a")))
-    },
-    list(part("subheading", say("write-plan.what_we_do"))),
-    list(part(
-      "fields",
-      stats::setNames(
-        unlist(row[plan_fields]),
-        capital(words_for(plan_fields, "plan_fields_written"))
-      )
-    )),
-    if (length(closed)) list(part("text", closed))
+  fields <- unlist(row[plan_fields])
+  names(fields) <- capital(words_for(plan_fields, "plan_fields_written"))
+  who <- if (nrow(one$groups)) {
+    part("table", group_cells(one$groups, names), widths = c(20, 80))
+  } else {
+    part("text", say("write-plan.nobody_is_in_a"))
+  }
+  parts <- list(
+    part("heading", paste0(k, ". ", title)),
+    part("text", say("write-plan.why", reason = row$reason)),
+    part("text", row$know),
+    part("text", say("write-plan.what_is_behind_it", cause = row$cause)),
+    if (nzchar(row$settle)) part("text", row$settle),
+    part("subheading", say("write-plan.what_shows_it")),
+    part("table", evidence_cells(evidence), widths = c(14, 39, 11, 36)),
+    part("subheading", say("write-plan.who")),
+    who,
+    part("subheading", say("write-plan.what_we_do")),
+    part("fields", fields),
+    if (length(closed)) part("text", closed)
   )
+  Filter(Negate(is.null), parts)
 }
 
 say_closed <- function(row) {
@@ -158,16 +141,15 @@ say_closed <- function(row) {
 }
 
 evidence_cells <- function(evidence) {
-  text <- ifelse(is.na(evidence$wrong_text), "", paste0(" ", evidence$wrong_text))
-  wrong <- ifelse(
-    is.na(evidence$wrong),
-    "",
+  text <- or_blank(evidence$wrong_text, paste0(" ", evidence$wrong_text))
+  wrong <- or_blank(
+    evidence$wrong,
     paste0(evidence$wrong, text, " (", percent(evidence$wrong_share), ")")
   )
   wrong <- paste0(wrong, say_behind(evidence))
   cells <- list(
     evidence$item,
-    ifelse(is.na(evidence$prompt), "", evidence$prompt),
+    or_blank(evidence$prompt),
     percent(evidence$difficulty),
     wrong
   )
@@ -189,9 +171,9 @@ say_behind <- function(evidence) {
 group_cells <- function(groups, names) {
   by <- attr(groups, "by")
   class <- if (is.null(by)) say("write-plan.group") else groups[[by]]
-  key <- factor(paste(class, groups$group), unique(paste(class, groups$group)))
+  key <- in_order(paste(class, groups$group))
   who <- if (names) {
-    ifelse(is.na(groups$name), groups$student, groups$name)
+    or_else(groups$name, groups$student)
   } else {
     groups$student
   }

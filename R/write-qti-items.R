@@ -122,7 +122,8 @@ option_ids <- function(item, options, form) {
   if (nrow(options)) return(options$option)
   if (is.na(item$key)) return(character())
   alternatives <- if (form$maps == "several") split_parts(item$key, "|")[[1]]
-  sort(unique(c(key_values(item), alternatives)))
+  values <- c(key_values(item), alternatives)
+  sort(unique(values))
 }
 
 # The two sides of pairs.
@@ -155,21 +156,10 @@ response_processing <- function(item, form) {
 }
 
 set_score <- function(condition, points) {
-  element(
-    "responseProcessing",
-    element(
-      "responseCondition",
-      element(
-        "responseIf",
-        condition,
-        element(
-          "setOutcomeValue",
-          identifier = "SCORE",
-          element("baseValue", baseType = "float", format_plain(points))
-        )
-      )
-    )
-  )
+  value <- element("baseValue", baseType = "float", format_plain(points))
+  score <- element("setOutcomeValue", identifier = "SCORE", value)
+  rule <- element("responseCondition", element("responseIf", condition, score))
+  element("responseProcessing", rule)
 }
 
 number_processing <- function(item, form) {
@@ -189,31 +179,18 @@ number_processing <- function(item, form) {
 # Each place of the order that is right earns its part.
 order_processing <- function(item) {
   key <- key_values(item)
+  part <- format_plain(item$points / length(key))
   places <- lapply(seq_along(key), function(k) {
-    element(
-      "responseCondition",
-      element(
-        "responseIf",
-        element(
-          "match",
-          element("index", n = k, element("variable", identifier = "RESPONSE")),
-          element("baseValue", baseType = "identifier", key[k])
-        ),
-        element(
-          "setOutcomeValue",
-          identifier = "SCORE",
-          element(
-            "sum",
-            element("variable", identifier = "SCORE"),
-            element(
-              "baseValue",
-              baseType = "float",
-              format_plain(item$points / length(key))
-            )
-          )
-        )
-      )
+    here <- element("index", n = k, element("variable", identifier = "RESPONSE"))
+    right <- element("baseValue", baseType = "identifier", key[k])
+    sum <- element(
+      "sum",
+      element("variable", identifier = "SCORE"),
+      element("baseValue", baseType = "float", part)
     )
+    earns <- element("setOutcomeValue", identifier = "SCORE", sum)
+    is_right <- element("match", here, right)
+    element("responseCondition", element("responseIf", is_right, earns))
   })
   element("responseProcessing", places)
 }

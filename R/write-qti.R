@@ -9,7 +9,8 @@ write_qti <- function(sitting, path, version) {
     write_text(item_document(sitting, j, version), file.path(draft, place("items", j)))
   }
   rows <- long_responses(sitting)
-  by_student <- split(rows, factor(rows$student, unique(rows$student[order(rows$order)])))
+  students <- unique(rows$student[order(rows$order)])
+  by_student <- split(rows, factor(rows$student, students))
   for (k in seq_along(by_student)) {
     write_text(
       result_document(sitting, by_student[[k]], version),
@@ -126,7 +127,7 @@ result_document <- function(sitting, rows, version) {
   } else {
     paste0(sitting$settings$date, "T00:00:00")
   }
-  results <- lapply(seq_len(nrow(rows)), function(k) {
+  results <- each_row(rows, function(k) {
     j <- match(rows$item[k], sitting$items$item)
     item_result_element(sitting$items[j, ], rows[k, ], j, stamp)
   })

@@ -317,13 +317,8 @@ test_that(
     expect_match(shown[1], "^student +section +whole +TC.1 !")
     expect_match(shown[2], "\u25cf 100%", fixed = TRUE)
     many <- tree_quiz(paste0("S.", 1:40), NULL)
-    wide <- capture.output(
-      internal("put_grid")(
-        list(format = "text"),
-        many,
-        summarise_standards(many, by = "student")
-      )
-    )
+    view <- internal("view_standards")(many, by = "student", grid = TRUE)
+    wide <- capture.output(print(view$rows))
     expect_lte(max(nchar(wide, "width")), 100)
     expect_match(paste(wide, collapse = " "), "of 40 standards fit here", fixed = TRUE)
   }

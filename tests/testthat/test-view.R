@@ -136,3 +136,108 @@ test_that("students are resampled for a class, not for a district unless it is a
   expect_equal(replicates(list(codes = integer(2e6))), 0)
   expect_equal(replicates(list(codes = integer(2e6)), "section", 500), 500)
 })
+
+# ---- each thing to see ---------------------------------------------------------------
+
+view <- function(name, ...) internal(paste0("view_", name))(...)
+
+test_that("a view is its summary, with the rows that were asked for", {
+  plain <- function(table) as.data.frame(table)
+  same <- function(seen, summary) expect_equal(plain(seen), plain(summary))
+  same(view("test", quiz, "section"), summarise_test(quiz, "section"))
+  same(view("decisions", quiz, by = "section"), summarise_decisions(quiz, NULL, "section"))
+  same(view("parts", quiz, bootstrap = 0), summarise_parts(quiz))
+  same(view("students", quiz)$students, summarise_students(quiz))
+  same(view("standards", quiz)$rows, summarise_standards(quiz))
+  same(view("misconceptions", quiz)$found, summarise_misconceptions(quiz))
+  same(view("guessing", quiz), summarise_guessing(quiz))
+  same(view("together", quiz), suggest_misconceptions(quiz))
+  same(view("answers", quiz), summarise_answers(quiz))
+  same(view("review", quiz), review_items(quiz))
+  same(view("keys", quiz), review_key(quiz))
+  same(view("time", quiz), summarise_time(quiz))
+  same(view("attempts", quiz), summarise_attempts(quiz))
+  same(view("explanations", quiz), summarise_explanations(quiz))
+  same(view("groups", quiz), group_students(quiz))
+  for (name in c("answers", "review", "keys", "time")) {
+    seen <- view(name, quiz, item = "Q7")
+    expect_true(all(seen$item == "Q7"), label = name)
+  }
+  for (name in c("guessing", "attempts", "groups")) {
+    seen <- view(name, quiz, student = "h012")
+    expect_true(all(seen$student == "h012"), label = name)
+  }
+  expect_false("student" %in% names(view("explanations", quiz, names = FALSE)))
+  expect_equal(nrow(view("explanations", quiz, item = "Q7")), 0) # nobody wrote any
+})
+
+test_that("who is named is shown by the student, and alone with a page of their own", {
+  one <- view("students", quiz, student = "h012")
+  expect_true(one$chosen)
+  expect_equal(nrow(one$alone$answers$rows), nrow(quiz$items))
+  expect_null(view("students", quiz, student = c("h012", "h015"))$alone)
+  expect_false(view("students", quiz)$chosen)
+  held <- view("misconceptions", quiz, student = "h012")
+  expect_true(held$chosen && all(held$found$student == "h012"))
+  expect_equal(unique(view("time", quiz, student = "h012")$student), "h012")
+  standards <- view("standards", quiz, student = "h012", grid = TRUE)
+  expect_false(standards$as_grid)
+  expect_true(all(standards$rows$student == "h012"))
+  expect_true(view("standards", quiz, below = "secure", grid = TRUE)$as_grid)
+  opened <- view("standards", quiz, standard = "TC.1.a")
+  expect_true(opened$opened && nrow(opened$evidence) > 0)
+})
+
+test_that("the order of a table is the one asked for, else the one that helps most", {
+  items <- summarise_items(quiz)
+  expect_false(is.unsorted(internal("hardest_first")(items)$difficulty))
+  asked <- view_rows(items, sort = "item")
+  expect_identical(internal("hardest_first")(asked), asked)
+  students <- internal("lowest_first")(summarise_students(quiz))
+  expect_false(is.unsorted(students$share, na.rm = TRUE))
+  by <- internal("lowest_first")(summarise_students(quiz, "section"))
+  expect_false(is.unsorted(by$section))
+  fairness <- summarise_fairness(quiz, "section")
+  shown <- internal("fairness_shown")(fairness)
+  rank <- match(shown$class, c("large", "moderate", "negligible"))
+  expect_false(is.unsorted(rank))
+  left_out <- setdiff(rownames(fairness), rownames(shown))
+  expect_true(all(fairness[left_out, ]$class %in% c("negligible", NA)))
+  expect_identical(nrow(internal("fairness_shown")(view_rows(fairness, sort = "p"))),
+    nrow(fairness)
+  )
+  groups <- group_students(quiz)
+  rows <- unlist(lapply(internal("groups_listed")(groups), `[[`, "rows"))
+  expect_setequal(rows, seq_len(nrow(groups)))
+})
+
+test_that("groups side by side find the row of each pair, also where one is missing", {
+  standards <- summarise_standards(quiz, "section")
+  whole <- internal("standards_beside")(standards)
+  expect_false(anyNA(whole$at))
+  some <- internal("standards_beside")(standards[-2, ])
+  expect_equal(sum(is.na(some$at)), 1)
+  at <- which(!is.na(some$at), arr.ind = TRUE)
+  rows <- standards[-2, ][some$at[at], ]
+  expect_equal(rows$code, some$codes[at[, 1]])
+  expect_equal(rows$section, some$groups[at[, 2]])
+})
+
+test_that("what a report shows is reckoned as each summary alone", {
+  figures <- view("report", quiz, TRUE)
+  expect_equal(as.data.frame(figures$items), as.data.frame(summarise_items(quiz)))
+  expect_equal(as.data.frame(figures$review), as.data.frame(review_items(quiz)))
+  expect_equal(as.data.frame(figures$standards), as.data.frame(summarise_standards(quiz)))
+  classes <- view("classes", internal("for_sharing")(quiz), "section")
+  expect_equal(classes$test$mean, figures$test$mean)
+  expect_equal(classes$by$section$section, sort(unique(quiz$students$section)))
+  sections <- internal("sections_shown")(quiz, TRUE)
+  expect_equal(length(sections), 4)
+  expect_equal(
+    sum(vapply(sections[-1], function(one) nrow(one$students), 0L)),
+    nrow(quiz$students)
+  )
+  expect_length(internal("sections_shown")(quiz, FALSE), 1)
+  settle <- internal("to_settle")(figures$look)
+  expect_true("Q7" %in% settle$item)
+})

@@ -182,7 +182,7 @@ test_that("the codes of every summary of the demo have words, so that none is sh
 # Literals of two words or more that nobody reads: what files, SQL, mails and other
 # standards say by themselves, and patterns.
 read_by_machines <- c(
-  "SELECT|INSERT|UPDATE |DELETE |PRAGMA|BEGIN|WHERE| AND |CREATE|ALTER|REFERENCES|VALUES",
+  "SELECT|INSERT|UPDATE |DELETE |PRAGMA|BEGIN|WHERE|^AND | AND |CREATE|ALTER|REFERENCES|VALUES",
   "ORDER BY|BY item_id|FROM |JOIN |DESC|TEXT NOT NULL|TEXT,|SQLite|\\?$|^s ON|^i[.]n,|, s[.]",
   "[<>{}^$\\\\]|%[a-zA-Z]|=\"|[|]|\\[0-9\\]|A-Z|&nbsp;|unsafe-inline", # markup, styles, patterns
   "^(Content-|From: |To: |Subject: |Date: |MIME-)|charset=", # of a mail

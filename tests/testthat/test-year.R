@@ -182,3 +182,17 @@ test_that("the pictures of change and growth say their finding and hold what the
     "84 students would be unreadable"
   )
 })
+
+test_that("growth stands with its windows across, each row's cells its own", {
+  year <- year_of_demo()
+  record <- open_record(year$path)
+  on.exit(close_record(record))
+  growth <- growth(record, "section", skills = "all")
+  across <- internal("growth_across")(growth)
+  at <- which(!is.na(across$at), arr.ind = TRUE)
+  cells <- across$growth[across$at[at], ]
+  expect_equal(cells$window, across$windows[at[, 2]])
+  expect_equal(cells$code, across$first$code[at[, 1]])
+  expect_equal(cells$section, across$first$section[at[, 1]])
+  expect_equal(length(across$at) - sum(is.na(across$at)), nrow(growth))
+})
