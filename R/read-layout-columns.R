@@ -71,7 +71,11 @@ apply_told <- function(columns, told, frame) {
       abort_layout(
         role,
         wanted[is.na(at)][1],
-        say("read-layout-columns.names_no_column_of", origin = frame$origin),
+        say(
+          "read-layout-columns.names_no_column_of",
+          role = quoted(role),
+          origin = frame$origin
+        ),
         say("read-layout-columns.its_columns_are", name = some_of(columns$name, 20))
       )
     }

@@ -20,7 +20,11 @@ long_roles <- function(frame, told) {
       abort_layout(
         role,
         unlist(told[[role]]),
-        say("read-layout-long.names_no_column_of", origin = frame$origin),
+        say(
+          "read-layout-long.names_no_column_of",
+          role = quoted(role),
+          origin = frame$origin
+        ),
         say("read-layout-long.its_columns_are", names = some_of(frame$names, 20))
       )
     }

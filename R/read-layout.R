@@ -90,7 +90,7 @@ read_grid <- function(grid, told = list(), known = NULL) {
     abort_layout(
       "form",
       form,
-      say("read-layout.is_not_a_form"),
+      say("read-layout.is_not_a_form", value = quoted(form)),
       say("read-layout.known_are_wide_long")
     )
   )
@@ -99,7 +99,7 @@ read_grid <- function(grid, told = list(), known = NULL) {
 abort_layout <- function(name, value, what, fix) {
   abort_pregunta(
     "input",
-    say("read-layout.the_layouts", name = quoted(name), what = what),
+    what,
     say("read-layout.layout", name = name, value = some_of(value)),
     fix
   )

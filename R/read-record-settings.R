@@ -14,7 +14,7 @@ read_record_settings <- function(path) {
       path,
       given,
       name,
-      say("read-record-settings.is_not_a_setting"),
+      \(name) say("read-record-settings.is_not_a_setting", name = name),
       did_you_mean(name, record_settings_known)
     )
   }
@@ -30,7 +30,7 @@ read_record_settings <- function(path) {
       path,
       given,
       "pass",
-      say("read-record-settings.must_be_a_share"),
+      \(name) say("read-record-settings.must_be_a_share", name = name),
       say("read-record-settings.for_example_pass_0")
     )
   }

@@ -40,7 +40,7 @@ bank_schema <- c(
 bank_patience <- 2
 
 with_bank <- function(path, run, make = FALSE) {
-  check_database_file(path, function(what, fix) abort_bank(path, what, fix))
+  check_database_file(path, abort_bank)
   connection <- tryCatch(connect_file(path, bank_patience), error = function(e) {
     abort_bank_trouble(path, conditionMessage(e))
   })
@@ -63,8 +63,7 @@ with_bank <- function(path, run, make = FALSE) {
 require_bank <- function(path) {
   if (file.exists(path)) return(invisible())
   abort_bank(
-    path,
-    say("record-bank-file.is_not_there"),
+    say("record-bank-file.is_not_there", path = quoted(path)),
     say("record-bank-file.keep_some_items_first")
   )
 }
@@ -77,16 +76,15 @@ prepare_bank <- function(connection, path, make) {
   if (empty && make) return(make_bank(connection))
   if (mark != bank_mark) {
     abort_bank(
-      path,
-      say("record-bank-file.is_a_database_but"),
+      say("record-bank-file.is_a_database_but", path = quoted(path)),
       say("record-bank-file.name_another_file_this")
     )
   }
   if (version > bank_version) {
     abort_bank(
-      path,
       say(
         "record-bank-file.was_made_by_a",
+        path = quoted(path),
         version = version,
         bank_version = bank_version
       ),
@@ -103,14 +101,7 @@ make_bank <- function(connection) {
   })
 }
 
-abort_bank <- function(path, what, fix) {
-  abort_pregunta(
-    "bank",
-    say("record-bank-file.the_bank", path = quoted(path), what = what),
-    NULL,
-    fix
-  )
-}
+abort_bank <- function(what, fix) abort_pregunta("bank", what, NULL, fix)
 
 abort_bank_trouble <- function(path, said) {
   if (grepl("locked|busy", said)) {

@@ -6,14 +6,23 @@ sqlite_start <- c(charToRaw("SQLite format 3"), as.raw(0))
 # refuse: what to do with (what, fix) when the path cannot be such a file.
 check_database_file <- function(path, refuse) {
   if (dir.exists(path)) {
-    refuse(say("record-file.is_a_folder_not"), say("record-file.give_the_name_of"))
+    refuse(
+      say("record-file.is_a_folder_not", path = quoted(path)),
+      say("record-file.give_the_name_of")
+    )
   }
   if (!dir.exists(dirname(path))) {
-    refuse(say("record-file.lies_in_no_folder"), say("record-file.make_the_folder_first"))
+    refuse(
+      say("record-file.lies_in_no_folder", path = quoted(path)),
+      say("record-file.make_the_folder_first")
+    )
   }
   if (!file.exists(path) || file.size(path) == 0) return(invisible())
   if (!identical(readBin(path, "raw", 16), sqlite_start)) {
-    refuse(say("record-file.is_no_database"), say("record-file.name_another_file_this"))
+    refuse(
+      say("record-file.is_no_database", path = quoted(path)),
+      say("record-file.name_another_file_this")
+    )
   }
 }
 

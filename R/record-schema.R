@@ -64,15 +64,13 @@ prepare_record <- function(record, make) {
     there <- "pregunta_record" %in% tables
     if (!there && record$own && length(tables)) {
       abort_record(
-        record$name,
-        say("record-schema.is_a_database_but"),
+        say("record-schema.is_a_database_but", name = quoted(record$name)),
         say("record-schema.name_another_file_this")
       )
     }
     if (!there && !make) {
       abort_record(
-        record$name,
-        say("record-schema.holds_no_sittings_yet"),
+        say("record-schema.holds_no_sittings_yet", name = quoted(record$name)),
         say("record-schema.add_one_first_pregunta")
       )
     }
@@ -83,9 +81,9 @@ prepare_record <- function(record, make) {
     }
     if (version > record_version()) {
       abort_record(
-        record$name,
         say(
           "record-schema.was_made_by_a",
+          name = quoted(record$name),
           version = version,
           record_version = record_version()
         ),

@@ -42,11 +42,13 @@ open_record <- function(where, make = TRUE) {
 record_patience <- 30
 
 file_record <- function(path, make) {
-  refuse <- function(what, fix) abort_record(path, what, fix)
   if (!make && !file.exists(path)) {
-    refuse(say("record.is_not_there"), say("record.add_a_sitting_first"))
+    abort_record(
+      say("record.is_not_there", name = quoted(path)),
+      say("record.add_a_sitting_first")
+    )
   }
-  check_database_file(path, refuse)
+  check_database_file(path, abort_record)
   connection <- tryCatch(connect_file(path, record_patience), error = function(e) {
     abort_record_trouble(path, conditionMessage(e))
   })
@@ -157,14 +159,7 @@ in_record <- function(record, code) {
   })
 }
 
-abort_record <- function(name, what, fix) {
-  abort_pregunta(
-    "record",
-    say("record.the_record", name = quoted(name), what = what),
-    NULL,
-    fix
-  )
-}
+abort_record <- function(what, fix) abort_pregunta("record", what, NULL, fix)
 
 abort_record_trouble <- function(name, said) {
   said <- gsub("\n", " ", said)

@@ -65,7 +65,7 @@
 #' # A slider from 0 to 100: right within 5, half right within 10.
 #' slider <- new_item_type("slider", "written", examples = "70",
 #'   read_key = function(key) {
-#'     if (is.na(suppressWarnings(as.numeric(key)))) bad_key("is no number")
+#'     if (is.na(suppressWarnings(as.numeric(key)))) bad_key("it is no number")
 #'     as.numeric(key)
 #'   },
 #'   share = function(x, key, scoring) {
@@ -124,7 +124,7 @@ guarded <- function(read_key) {
       suppressWarnings(settled_key(read_key(key))),
       pregunta_bad_key = function(e) stop(e),
       error = function(e) {
-        bad_key(say("score.cannot_be_read", problem = conditionMessage(e)))
+        bad_key(conditionMessage(e))
       }
     )
   }
@@ -269,7 +269,7 @@ refuse_type <- function(what, given = NULL, fix = say("score.see_new_item_type")
   said <- if (length(given)) some_of(format(given))
   abort_pregunta(
     "call",
-    say("score.an_item_type", what = what),
+    what,
     if (length(said)) say("score.given", given = said),
     fix
   )
@@ -371,12 +371,12 @@ best_share <- function(key, share_one) do.call(pmax, lapply(key, share_one))
 #' Refuse a key
 #'
 #' For the `read_key` of an item type: the text is no key of this type.
-#' @param problem What is wrong with it, in words that go on from "the key of Q1"
-#'   ("names no option").
+#' @param problem What is wrong with it, as a clause of its own ("it names no option").
+#'   The message says which item's key it is, and where it stands.
 #' @return Does not return: an error of class `pregunta_bad_key`.
 #' @export
 #' @examples
-#' tryCatch(bad_key("is no number"), pregunta_bad_key = conditionMessage)
+#' tryCatch(bad_key("it is no number"), pregunta_bad_key = conditionMessage)
 bad_key <- function(problem) {
   stop(structure(
     class = c("pregunta_bad_key", "error", "condition"),

@@ -115,7 +115,7 @@ complete_settings <- function(given) {
         origin,
         given,
         written,
-        say("sitting-settings.is_not_a_setting"),
+        \(name) say("sitting-settings.is_not_a_setting", name = name),
         did_you_mean(name, names(settings))
       )
     }
@@ -138,7 +138,13 @@ complete_settings <- function(given) {
       origin,
       given,
       "messages",
-      say("sitting-settings.names_no_level_or", unknown = quoted(unknown[1])),
+      \(name) {
+        say(
+          "sitting-settings.names_no_level_or",
+          name = name,
+          unknown = quoted(unknown[1])
+        )
+      },
       did_you_mean(unknown[1], known)
     )
   }
@@ -156,7 +162,7 @@ check_cuts <- function(cuts, levels, refuse) {
       !all(nzchar(names(cuts))) ||
       anyDuplicated(names(cuts))) {
     refuse(
-      say("sitting-settings.must_name_each_standard"),
+      \(name) say("sitting-settings.must_name_each_standard", name = name),
       say("sitting-settings.for_example_tc_1")
     )
   }
@@ -164,7 +170,9 @@ check_cuts <- function(cuts, levels, refuse) {
     unknown <- setdiff(names(own), names(levels))
     if (!length(own) || is.null(names(own)) || length(unknown)) {
       refuse(
-        say("sitting-settings.names_no_level_of", code = quoted(code)),
+        \(name) {
+          say("sitting-settings.names_no_level_of", name = name, code = quoted(code))
+        },
         if (length(unknown)) {
           did_you_mean(unknown[1], names(levels))
         } else {
@@ -176,7 +184,9 @@ check_cuts <- function(cuts, levels, refuse) {
     check_levels(levels, function(what, fix) {
       cuts <- paste(names(levels), unlist(levels))
       refuse(
-        say("sitting-settings.do_not_rise_from", code = quoted(code)),
+        \(name) {
+          say("sitting-settings.do_not_rise_from", name = name, code = quoted(code))
+        },
         say("sitting-settings.with_those_of_the", levels = some_of(cuts, 12))
       )
     })
@@ -210,21 +220,24 @@ check_setting <- function(name, value, default, origin, given, written) {
   if (length(value) != 1) {
     if (!length(value)) return(default)
     refuse(
-      say("sitting-settings.needs_one_value"),
+      \(name) say("sitting-settings.needs_one_value", name = name),
       say("sitting-settings.write_it_as", name = name, default = default)
     )
   }
   if (name %in% names(setting_choices)) {
     choices <- setting_choices[[name]]
     if (!value %in% choices) {
-      refuse(say("sitting-settings.has_an_unknown_value"), did_you_mean(value, choices))
+      refuse(
+        \(name) say("sitting-settings.has_an_unknown_value", name = name),
+        did_you_mean(value, choices)
+      )
     }
     return(value)
   }
   if (is.numeric(default)) {
     if (!is.numeric(value) || is.na(value) || value < 0) {
       refuse(
-        say("sitting-settings.must_be_a_number"),
+        \(name) say("sitting-settings.must_be_a_number", name = name),
         say("sitting-settings.for_example", name = name, default = default)
       )
     }
@@ -242,7 +255,7 @@ check_exclude <- function(value, refuse) {
     whole <- length(names(entry)) && all(nzchar(names(entry))) && all(lengths(entry) > 0)
     if (!whole) {
       refuse(
-        say("sitting-settings.has_an_entry_that"),
+        \(name) say("sitting-settings.has_an_entry_that", name = name),
         say("sitting-settings.for_example_trial_or")
       )
     }
@@ -255,7 +268,10 @@ check_exclude <- function(value, refuse) {
 check_due <- function(value, refuse) {
   if (!length(value) || is.na(value)) return(NA_character_)
   if (is.na(read_time(as.character(value)))) {
-    refuse(say("sitting-settings.is_no_time"), say("sitting-settings.write_it_as_2026"))
+    refuse(
+      \(name) say("sitting-settings.is_no_time", name = name),
+      say("sitting-settings.write_it_as_2026")
+    )
   }
   as.character(value)
 }
@@ -271,7 +287,7 @@ check_renamed <- function(value, refuse) {
       anyNA(unlist(value)) ||
       any(names(value) %in% unlist(value))) {
     refuse(
-      say("sitting-settings.must_give_each_old"),
+      \(name) say("sitting-settings.must_give_each_old", name = name),
       say("sitting-settings.for_example_tc_1_a")
     )
   }
@@ -286,7 +302,7 @@ check_messages <- function(value, refuse) {
     !anyDuplicated(names(value))
   if (!named || any(lengths(value) != 1)) {
     refuse(
-      say("sitting-settings.must_give_levels_or"),
+      \(name) say("sitting-settings.must_give_levels_or", name = name),
       say("sitting-settings.for_example_secure_well")
     )
   }
@@ -305,7 +321,7 @@ check_levels <- function(value, refuse) {
       is.unsorted(cuts, strictly = TRUE) ||
       max(cuts) > 1) {
     refuse(
-      say("sitting-settings.must_name_each_step"),
+      \(name) say("sitting-settings.must_name_each_step", name = name),
       say("sitting-settings.for_example_emerging_0")
     )
   }
@@ -321,7 +337,7 @@ check_scale <- function(value, refuse) {
       any(points < 0) ||
       anyDuplicated(tolower(names))) {
     refuse(
-      say("sitting-settings.must_give_each_step"),
+      \(name) say("sitting-settings.must_give_each_step", name = name),
       say("sitting-settings.for_example_not_yet")
     )
   }
@@ -332,14 +348,22 @@ check_thresholds <- function(value, default, refuse) {
   for (name in names(value)) {
     if (!name %in% names(default)) {
       refuse(
-        say("sitting-settings.has_no_threshold", name = quoted(name)),
+        \(name) {
+          say("sitting-settings.has_no_threshold", name = name, threshold = quoted(name))
+        },
         did_you_mean(name, names(default))
       )
     }
     number <- suppressWarnings(as.numeric(value[[name]]))
     if (length(number) != 1 || is.na(number)) {
       refuse(
-        say("sitting-settings.needs_a_number_for", name = quoted(name)),
+        \(name) {
+          say(
+            "sitting-settings.needs_a_number_for",
+            name = name,
+            threshold = quoted(name)
+          )
+        },
         say("sitting-settings.the_default_is", default = default[[name]])
       )
     }
@@ -348,12 +372,13 @@ check_thresholds <- function(value, default, refuse) {
   default
 }
 
+# what: says what is wrong, given how the setting is called.
 abort_setting <- function(origin, given, name, what, fix) {
   line <- attr(given, "line")[[name]]
   value <- paste(format(unlist(given[[name]])), collapse = ", ")
   abort_pregunta(
     "input",
-    say("sitting-settings.the_setting", name = quoted(name), what = what),
+    what(quoted(name)),
     say(
       "sitting-settings.line",
       origin = origin,
