@@ -345,29 +345,29 @@ check_scale <- function(value, refuse) {
 }
 
 check_thresholds <- function(value, default, refuse) {
-  for (name in names(value)) {
-    if (!name %in% names(default)) {
+  for (one in names(value)) {
+    if (!one %in% names(default)) {
       refuse(
         \(name) {
-          say("sitting-settings.has_no_threshold", name = name, threshold = quoted(name))
+          say("sitting-settings.has_no_threshold", name = name, threshold = quoted(one))
         },
-        did_you_mean(name, names(default))
+        did_you_mean(one, names(default))
       )
     }
-    number <- suppressWarnings(as.numeric(value[[name]]))
+    number <- suppressWarnings(as.numeric(value[[one]]))
     if (length(number) != 1 || is.na(number)) {
       refuse(
         \(name) {
           say(
             "sitting-settings.needs_a_number_for",
             name = name,
-            threshold = quoted(name)
+            threshold = quoted(one)
           )
         },
-        say("sitting-settings.the_default_is", default = default[[name]])
+        say("sitting-settings.the_default_is", default = default[[one]])
       )
     }
-    default[[name]] <- number
+    default[[one]] <- number
   }
   default
 }
@@ -387,6 +387,9 @@ abort_setting <- function(origin, given, name, what, fix) {
       name = name,
       value = value
     ),
-    fix
+    fix,
+    file = origin,
+    line = line,
+    value = value
   )
 }

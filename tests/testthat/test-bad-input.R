@@ -287,3 +287,22 @@ test_that("a bundle and a finding that are not as they have to be are not made",
   expect_identical(attr(findings[1:2, ], "about"), attr(findings, "about"))
   expect_identical(class(findings[c("severity", "file")]), "data.frame")
 })
+
+test_that("a wrong setting is named, with its line, what it says and what to write", {
+  wrong <- list(
+    attempts = "worst", purpos = "rank", due = "soon", levels = "{a: 0.2}",
+    thresholds = "{hard: x}", thresholds = "{hardy: 1}", cuts = "{TC.1: {good: 0.8}}",
+    cuts = "{TC.1: {secure: 0.2}}", mastery_cut = "[1, 2]", rounding = "-1",
+    exclude = "[{section: []}]", messages = "{nobody: hello}", scale = "[1, x]",
+    renamed = "{A: [B, C]}"
+  )
+  for (k in seq_along(wrong)) {
+    name <- names(wrong)[k]
+    folder <- demo_copy()
+    line <- paste0(name, ": ", wrong[[k]])
+    writeLines(c("title: Tides", line), file.path(folder, "test.yml"))
+    error <- expect_refused(read_sitting(folder), "input", paste0("\"", name, "\""))
+    expect_equal(c(error$file, error$line), c("test.yml", "2"), label = line)
+    expect_no_match(conditionMessage(error), "\"\"", fixed = TRUE)
+  }
+})
