@@ -13,14 +13,15 @@ say <- function(.entry, ...) {
   })
 }
 
-# The same with the values in a list, and one of several wordings: turn counts them
-# through.
+# The same with the values in a list, or given one by one by a function of the slot;
+# and one of several wordings: turn counts them through.
 say_with <- function(entry, values, turn = 1) {
   wordings <- entry_of(entry)
   template <- template_of(entry, (turn - 1) %% length(wordings) + 1)
   fill_template(template, function(slot) {
-    if (!slot %in% names(values)) lack_words(paste0(entry, "$", slot))
-    values[[slot]]
+    value <- if (is.function(values)) values(slot) else values[[slot]]
+    if (is.null(value)) lack_words(paste0(entry, "$", slot))
+    value
   })
 }
 

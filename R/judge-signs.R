@@ -36,67 +36,60 @@ idle_option <- function(options, settings) {
   idle[which.min(options$count[idle])]
 }
 
+# What the sentences of a verdict are filled with: a function that works out the value
+# of a slot when a sentence asks for it. at: the option that it is about.
 review_values <- function(item, options, at, waiting, settings) {
   quote_text <- function(text) {
     if (length(text) && !is.na(text)) paste0(" (\u201c", text, "\u201d)") else ""
   }
+  in_quotes <- function(text) paste0("\u201c", text, "\u201d")
+  type <- item_type(item$type)
+  option <- options$option[at]
+  text <- quote_text(options$text[at])
   idea <- options$idea[at]
   idle <- idle_option(options, settings)
-  part <- missed_part(item, options)
-  type <- item_type(item$type)
-  written <- type$answer == "written"
-  list(
-    count = options$count[at],
-    n = item$n,
-    option = options$option[at],
-    chose = words_for(type$verb, "answering"),
-    text = quote_text(options$text[at]),
-    shown = if (length(at)) {
-      if (written) {
-        paste0("\u201c", options$option[at], "\u201d")
+  part <- missed_part(item, options, type)
+  talked_of <- type$answer %in% c("chosen", "written") &&
+    any(options$count[at] >= max(3, 0.1 * item$n))
+  about <- if (!is.null(part)) "part" else if (talked_of) "chosen"
+  value_of <- function(slot) {
+    switch(slot,
+      count = options$count[at],
+      n = item$n,
+      option = option,
+      chose = words_for(type$verb, "answering"),
+      text = text,
+      shown = if (type$answer == "written") in_quotes(option) else paste0(option, text),
+      idea = if (length(idea) && !is.na(idea)) {
+        say("judge-signs.which_goes_with_the", idea = idea)
       } else {
-        paste0(options$option[at], quote_text(options$text[at]))
-      }
-    },
-    idea = if (length(idea) && !is.na(idea)) {
-      say("judge-signs.which_goes_with_the", idea = idea)
-    } else {
-      ""
-    },
-    key = join_words(options$option[options$key], "or"),
-    like = options$like[at],
-    low = percent(item$low),
-    high = percent(item$high),
-    difficulty = percent(item$difficulty),
-    masters = percent(item$masters),
-    others = percent(item$others),
-    before = if (!is.null(item$before)) percent(item$before),
-    cut = percent(settings$mastery_cut),
-    n_students = say("judge-signs.students", n = item$n),
-    not_reached = say("judge-signs.students_2", not_reached = item$not_reached),
-    waiting = say("judge-signs.answers_wait", waiting = waiting),
-    idle_option = options$option[idle],
-    nobody = if (length(idle)) {
-      if (options$count[idle] == 0) {
-        "nobody"
-      } else {
-        say("judge-signs.only", count = options$count[idle])
-      }
-    },
-    part = part$option,
-    missed = part$missed,
-    rank = if (settings$purpose == "rank") say("review_talk.rank") else "",
-    worth_talk = length(at) &&
-      type$answer %in% c("chosen", "written") &&
-      options$count[at] >= max(3, 0.1 * item$n)
-  ) |>
-    Filter(f = length)
+        ""
+      },
+      key = join_words(options$option[options$key], "or"),
+      like = options$like[at],
+      low = percent(item$low),
+      high = percent(item$high),
+      difficulty = percent(item$difficulty),
+      masters = percent(item$masters),
+      others = percent(item$others),
+      before = percent(item$before),
+      cut = percent(settings$mastery_cut),
+      n_students = say("judge-signs.students", n = item$n),
+      not_reached = say("judge-signs.students_2", not_reached = item$not_reached),
+      waiting = say("judge-signs.answers_wait", waiting = waiting),
+      idle_option = options$option[idle],
+      idle_count = options$count[idle],
+      part = part$option,
+      missed = part$missed,
+      rank = if (settings$purpose == "rank") say("review_talk.rank") else ""
+    )
+  }
+  list(value_of = value_of, about = about, has_idle = length(idle) > 0)
 }
 
 # Of a key in parts, the part that most lacked.
-missed_part <- function(item, options) {
+missed_part <- function(item, options, type) {
   right <- which(options$key)
-  type <- item_type(item$type)
   if (type$answer != "parts" || !length(right)) return(NULL)
   least <- right[which.min(options$share[right])]
   missed <- round(item$n - options$count[least])
@@ -109,19 +102,19 @@ say_rule <- function(rule, turn, signs) {
   values <- signs$values
   # Each time the wordings of one kind are through, the others move on by one.
   shifted <- turn + (turn - 1) %/% 3
-  about <- if (!is.null(values$part)) "part" else if (values$worth_talk) "chosen"
-  values$talk <- if (is.null(about)) {
-    ""
-  } else {
-    say_with(paste0("review_talk.", about), values, shifted)
-  }
-  values$idle <- if (is.null(values$idle_option)) {
-    ""
-  } else {
-    say_with("review_talk.idle", values)
+  filled <- function(slot) {
+    switch(slot,
+      talk = if (is.null(values$about)) {
+        ""
+      } else {
+        say_with(paste0("review_talk.", values$about), values$value_of, shifted)
+      },
+      idle = if (values$has_idle) say_with("review_talk.idle", values$value_of) else "",
+      values$value_of(slot)
+    )
   }
   list(
-    what = say_with(paste0("review_what.", rule), values, turn),
-    do = say_with(paste0("review_do.", rule), values, shifted)
+    what = say_with(paste0("review_what.", rule), filled, turn),
+    do = say_with(paste0("review_do.", rule), filled, shifted)
   )
 }

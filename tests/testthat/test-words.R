@@ -128,7 +128,6 @@ test_that("every template can be read, and its numbers have both forms", {
     for (cases in choices(internal("read_template")(templates[[name]]))) {
       numbers <- all(cases %in% internal("plural_forms"))
       sound <- if (numbers) all(c("one", "other") %in% cases) else TRUE
-      if (identical(setdiff(cases, c("zero", "other")), character())) sound <- TRUE
       expect_true(sound, label = name)
     }
   }
