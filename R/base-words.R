@@ -173,25 +173,28 @@ read_slot <- function(tokens, at) {
     at <- read$at
   }
   if (!tokens[at] %in% "}") lack_words(slot)
-  list(piece = list(slot = slot, cases = cases), at = at + 1)
+  piece <- list(slot = slot, cases = cases, by = decided_by(names(cases)))
+  list(piece = piece, at = at + 1)
 }
 
 fill_template <- function(pieces, value_of) {
   said <- lapply(pieces, function(piece) {
     if (is.character(piece)) return(piece)
     value <- value_of(piece$slot)
-    if (length(piece$cases)) return(choose_case(piece$cases, value, value_of))
+    if (length(piece$cases)) return(choose_case(piece, value, value_of))
     value
   })
   do.call(paste0, said)
 }
 
-choose_case <- function(cases, value, value_of) {
-  chosen <- case_of(value, names(cases))
-  used <- intersect(names(cases), chosen)
+choose_case <- function(piece, value, value_of) {
+  cases <- piece$cases
+  chosen <- case_of(value, piece)
   if (length(chosen) == 1) {
-    return(if (length(used)) fill_template(cases[[used]], value_of) else "")
+    if (is.null(cases[[chosen]])) return("")
+    return(fill_template(cases[[chosen]], value_of))
   }
+  used <- intersect(names(cases), chosen)
   filled <- lapply(cases[used], fill_template, value_of = value_of)
   said <- rep("", max(length(chosen), lengths(filled)))
   chosen <- rep_len(chosen, length(said))
@@ -206,17 +209,26 @@ plural_forms <- c("zero", "one", "two", "few", "many", "other")
 
 # Which case holds: yes or no of a condition, the plural form of a number, a code. Zero
 # can have words of its own in every language.
-case_of <- function(value, names) {
+case_of <- function(value, piece) {
   if (is.null(value)) return("no")
-  if (all(names %in% plural_forms)) {
-    none <- "zero" %in% names & as.numeric(value) %in% 0
-    return(ifelse(none, "zero", plural_form(value)))
+  if (piece$by == "number") {
+    value <- as.numeric(value)
+    form <- plural_form(value)
+    if (!is.null(piece$cases[["zero"]])) form[value %in% 0] <- "zero"
+    return(form)
   }
-  if (all(names %in% c("yes", "no"))) {
-    return(ifelse(as.logical(value) %in% TRUE, "yes", "no"))
-  }
-  ifelse(value %in% names, as.character(value), "other")
+  if (piece$by == "condition") return(c("no", "yes")[as.logical(value) %in% TRUE + 1])
+  value <- as.character(value)
+  value[!value %in% names(piece$cases)] <- "other"
+  value
+}
+
+# What decides between cases of these names.
+decided_by <- function(names) {
+  if (all(names %in% plural_forms)) return("number")
+  if (all(names %in% c("yes", "no"))) return("condition")
+  "code"
 }
 
 # CLDR's rule for English.
-plural_form <- function(n) ifelse(as.numeric(n) %in% 1, "one", "other")
+plural_form <- function(n) c("other", "one")[n %in% 1 + 1]

@@ -71,8 +71,10 @@ run_verb <- function(arguments) {
 # is a line here and a function in a cli- file.
 command_verbs <- function() {
   table <- c("format", "by", "sort", "item", "student", "out")
+  # Of all that verbs do only what is asked for is loaded: run is looked at when it is
+  # called.
   verb <- function(takes, run, ...) {
-    list(takes = takes, run = run, ...)
+    list(takes = takes, run = function(call) run(call), ...)
   }
   # A verb that shows figures can show them of a part of the students or questions.
   figures <- function(takes, run, ...) verb(union(takes, "only"), run, ...)
