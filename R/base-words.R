@@ -98,11 +98,11 @@ entry_of <- function(entry) {
 }
 
 template_of <- function(entry, wording = 1) {
-  key <- paste0("\r ", entry, "\r", wording)
-  if (is.null(kept_words[[key]])) {
-    assign(key, read_template(entry_of(entry)[[wording]]), kept_words)
+  name <- paste0("\r ", entry, "\r", wording)
+  if (is.null(kept_words[[name]])) {
+    assign(name, read_template(entry_of(entry)[[wording]]), kept_words)
   }
-  kept_words[[key]]
+  kept_words[[name]]
 }
 
 # ---- templates -----------------------------------------------------------------

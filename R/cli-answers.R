@@ -49,7 +49,7 @@ show_answers <- function(answers, items = NULL) {
           ),
           text_column("n", table$count, "right"),
           text_column("points", plain_points(table$points), "right"),
-          text_column("", say_slip(table$slip), colour = "ochre")
+          text_column("", say_near_miss(table$near_miss), colour = "ochre")
         ),
         if (length(rows) > most_answers) {
           say("cli-answers.and_more_format_csv", n = length(rows) - most_answers)
@@ -114,7 +114,7 @@ most_answers <- 15
 
 # Near misses are accepted by a command that can be copied.
 accept_command <- function(answers) {
-  near <- answers[answers$slip %in% "spelling", ]
+  near <- answers[answers$near_miss %in% "spelling", ]
   if (!nrow(near)) return(NULL)
   given <- paste0("--accept \"", near$item, "=", near$answer, "\"", collapse = " ")
   printable(
@@ -162,7 +162,7 @@ option_columns <- function(table) {
     if (any(!is.na(table$distractor))) {
       text_column("", words_for(table$distractor, "distractors"), colour = draws)
     },
-    if (any(!is.na(table$slip))) {
+    if (any(!is.na(table$near_miss))) {
       text_column("", say_nearly(table), colour = "ochre")
     }
   )
@@ -172,11 +172,11 @@ option_columns <- function(table) {
 say_nearly <- function(table) {
   nearly <- say(
     "cli-answers.nearly",
-    slip = say_slip(table$slip),
-    is_spelling = table$slip == "spelling",
+    near_miss = say_near_miss(table$near_miss),
+    is_spelling = table$near_miss == "spelling",
     like = table$like
   )
-  or_blank(table$slip, nearly)
+  or_blank(table$near_miss, nearly)
 }
 
 option_pattern_words <- function(table) {

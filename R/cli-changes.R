@@ -5,9 +5,9 @@ run_adjust <- function(call) {
   if (is.null(rows)) return(list_changes(call))
   rows$reason <- if (is.null(call$reason)) NA_character_ else call$reason
   before <- read_sitting(call$folder)
-  after <- record_changes(call$folder, rows)
+  after <- write_changes(call$folder, rows)
   effect <- say_effect(compare_changes(before, after, rows))
-  cat(say_recorded(call$folder, rows), "", effect, sep = "\n")
+  cat(say_written(call$folder, rows), "", effect, sep = "\n")
   if (is.null(call$reason) && any(!rows$action %in% c("comment", "undo"))) {
     message(say("cli-changes.no_reason_is_in"))
   }
@@ -30,18 +30,18 @@ run_what_if <- function(call) {
   put_out(call, view_tried(sitting, rows, about), show_what_if)
   if (call$apply) {
     rows$reason <- if (is.null(call$reason)) NA_character_ else call$reason
-    record_changes(call$folder, rows)
-    message(say_recorded(call$folder, rows))
+    write_changes(call$folder, rows)
+    message(say_written(call$folder, rows))
   } else if (call$format == "text" && is.null(call$out)) {
     message(say("cli-changes.nothing_was_changed_add"))
   }
   0L
 }
 
-say_recorded <- function(folder, rows) {
+say_written <- function(folder, rows) {
   ways <- paste(say_change(rows), collapse = "; ")
   say(
-    "cli-changes.recorded_in",
+    "cli-changes.written_to",
     folder = file.path(folder, "adjustments.csv"),
     rows = paste0(ways, ".")
   )

@@ -99,7 +99,7 @@ change_legend <- function(change) {
   cut <- percent(settings_of(change)$mastery_cut)
   fewest <- pmin(change$items_before, change$items_after)
   thin <- unique(change$code[fewest < thin_items])
-  has_priority <- any(nzchar(priority_mark(change)))
+  has_priority <- any(nzchar(priority_sign(change)))
   c(
     say("cli-compare.before_after_the_change", cut = cut),
     if (length(thin)) {

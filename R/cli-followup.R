@@ -10,7 +10,7 @@ run_followup <- function(call) {
   used <- c(
     list(whole),
     lapply(split_commas(call$used), read_sitting),
-    marks_of_record(call$record, sitting)
+    asked_in_record(call$record, sitting)
   )
   difficulty <- or(read_between(call[["difficulty"]], "difficulty"), c(0, 1))
   drawn <- draw_followup(
@@ -46,11 +46,11 @@ run_followup <- function(call) {
 }
 
 # Everything that students of this test had in a test of the record.
-marks_of_record <- function(path, sitting) {
+asked_in_record <- function(path, sitting) {
   if (is.null(path)) return(NULL)
   record <- open_record(record_place(path), make = FALSE)
   on.exit(close_record(record))
-  list(recorded_marks(record, sitting$students$student))
+  list(items_asked(record, sitting$students$student))
 }
 
 #' @export

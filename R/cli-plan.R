@@ -79,6 +79,6 @@ show_plan_row <- function(plan, k) {
 }
 
 group_list_lines <- function(groups) {
-  cells <- group_cells(groups, names = TRUE)
+  cells <- groups_table(groups, names = TRUE)
   wrap_lines(paste0(cells$Group, ": ", cells$Students), 2, 4)
 }

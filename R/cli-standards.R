@@ -42,7 +42,7 @@ show_standards <- function(standards, opened = FALSE) {
 
 standards_legend <- function(standards) {
   by <- attr(standards, "by")
-  has_priority <- any(nzchar(priority_mark(standards)))
+  has_priority <- any(nzchar(priority_sign(standards)))
   said <- c(
     if (has_priority) say("cli-standards.a_priority_standard"),
     if (is.null(by)) say("cli-standards.in_a_level_share"),
@@ -77,7 +77,7 @@ show_code_rows <- function(standards) {
 # Each code below what it is a part of, the uppermost at the margin; mark: what stands
 # behind it.
 code_column <- function(standards, header = I(tag_header(standards)),
-                        mark = priority_mark(standards)) {
+                        mark = priority_sign(standards)) {
   depth <- depth_in_tree(standards$code, attr(standards, "tree"))
   indent <- strrep("  ", depth - min(depth))
   text_column(header, paste0(indent, standards$code, mark))
@@ -129,7 +129,7 @@ beside_across <- function(beside, cells, most) {
   depth <- depth_in_tree(first$code, attr(first, "tree"))
   head <- c(group_columns(beside$about), list(text_column("n", most, "right")))
   head[[1]]$values <- shorten(head[[1]]$values, 30)
-  name <- paste0(first$code, priority_mark(first))
+  name <- paste0(first$code, priority_sign(first))
   wide <- pmax(nchar(name, "width"), 5)
   kept <- columns_that_fit(wide, order(depth), head)
   codes <- lapply(kept, function(k) text_column(I(name[k]), cells[k, ], "right"))
@@ -167,7 +167,7 @@ show_evidence <- function(shown, code) {
 
 show_student_standards <- function(standards) {
   known <- !all(is.na(standards$name))
-  code <- paste0(standards$code, priority_mark(standards))
+  code <- paste0(standards$code, priority_sign(standards))
   lines <- format_table(
     text_column("student", standards$student, shrink = TRUE),
     if (known) text_column("name", standards$name, shrink = TRUE),

@@ -21,7 +21,7 @@ say_wrong <- function(wrong, item, type) {
   unlist(lapply(type$tells, function(what) {
     switch(what,
       near = say_near(wrong),
-      slips = say_number_slips(wrong),
+      near_numbers = say_near_numbers(wrong),
       pair = say_wrong_pair(wrong, item, type),
       whole = say_wrong_whole(wrong, words_for(type$whole, "wholes")),
       swaps = say_swaps(wrong)
@@ -30,7 +30,7 @@ say_wrong <- function(wrong, item, type) {
 }
 
 say_near <- function(wrong) {
-  near <- wrong[!is.na(wrong$slip), ]
+  near <- wrong[!is.na(wrong$near_miss), ]
   if (!nrow(near)) return(NULL)
   sets <- split_in_order(paste0(near$answer, " (", near$count, ")"), near$like)
   said <- vapply(names(sets), function(like) {
@@ -39,14 +39,14 @@ say_near <- function(wrong) {
   say("judge-answers.nearly_right", said = paste(said, collapse = "; "))
 }
 
-say_number_slips <- function(wrong) {
-  slipped <- wrong[!is.na(wrong$slip), ]
-  if (!nrow(slipped)) return(NULL)
-  words <- words_for(slipped$slip, "number_slips")
+say_near_numbers <- function(wrong) {
+  near <- wrong[!is.na(wrong$near_miss), ]
+  if (!nrow(near)) return(NULL)
+  words <- words_for(near$near_miss, "number_near_misses")
   say(
-    "judge-answers.likely_slips_from",
-    like = slipped$like[1],
-    answer = join_some(paste0(slipped$answer, " (", slipped$count, ", ", words, ")"))
+    "judge-answers.near_misses_of",
+    like = near$like[1],
+    answer = join_some(paste0(near$answer, " (", near$count, ", ", words, ")"))
   )
 }
 
@@ -58,17 +58,17 @@ say_wrong_whole <- function(wrong, what) {
     what = what,
     answer = top$answer,
     count = top$count,
-    slip = if (!is.na(top$slip)) paste0(": ", say_slip(top$slip))
+    near_miss = if (!is.na(top$near_miss)) paste0(": ", say_near_miss(top$near_miss))
   )
 }
 
 # Of all orders that are one swap from right, the swap that came most often.
 say_swaps <- function(wrong) {
-  swapped <- wrong[!is.na(wrong$slip), ]
+  swapped <- wrong[!is.na(wrong$near_miss), ]
   if (nrow(swapped) < 2) return(NULL)
-  counts <- tapply(swapped$count, in_order(swapped$slip), sum)
+  counts <- tapply(swapped$count, in_order(swapped$near_miss), sum)
   counts <- counts[order(-counts)]
-  swaps <- paste(parts_of_slip(names(counts)), in_parentheses(counts))
+  swaps <- paste(parts_of_near_miss(names(counts)), in_parentheses(counts))
   say("judge-answers.swaps", counts = join_some(swaps, 4))
 }
 

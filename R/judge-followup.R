@@ -15,7 +15,7 @@
 #' @param difficulty Two shares: only questions whose difficulty lies between them,
 #'   where it is known; those in the middle of them come first.
 #' @param used More sittings whose questions were used with these students, or what
-#'   [recorded_marks()] gives
+#'   [items_asked()] gives
 #'   of a record.
 #' @return An object of class `pregunta_followup`, a data frame with a row a form and
 #'   question, in
@@ -152,8 +152,8 @@ people_in_groups <- function(sitting, codes, chosen) {
 # Numbers of the pool's items that may be drawn, and how many may not and why.
 usable_items <- function(pool, sittings, difficulty) {
   known <- pool$figures$difficulty
-  had <- item_marks(pool) %in% unlist(lapply(sittings, function(one) {
-    if (is.character(one)) one else item_marks(one)
+  had <- item_fingerprints(pool) %in% unlist(lapply(sittings, function(one) {
+    if (is.character(one)) one else item_fingerprints(one)
   }))
   outside <- !is.na(known) & (known < difficulty[1] - 1e-9 | known > difficulty[2] + 1e-9)
   list(

@@ -28,7 +28,7 @@ review_key <- function(sitting) {
   rivals <- rivals_of_keys(
     tally,
     summarise_items(tally),
-    summarise_options(tally, slips = FALSE)
+    summarise_options(tally, near_misses = FALSE)
   )
   effects <- each_row(rivals, function(row) {
     effect_of_key(sitting, rivals$item[row], rivals$rival[row])

@@ -47,7 +47,7 @@ plan_reteach <- function(sitting, most = standards_planned, size = 6, by = "sect
   check_is_sitting(sitting)
   check_whole_number(most, say("judge-plan.a_plan_is_for"), 1)
   items <- summarise_items(sitting)
-  options <- summarise_options(sitting, slips = FALSE)
+  options <- summarise_options(sitting, near_misses = FALSE)
   plan_from(
     sitting,
     list(
@@ -148,8 +148,8 @@ groups_of_plan <- function(sitting, codes, size, by) {
   class <- if (is.null(by)) rep("", nrow(groups)) else groups[[by]]
   order <- order(class, match(groups$topic, codes), groups$group, seq_along(class))
   groups <- groups[order, ]
-  key <- paste(class[order], groups$group)
-  new <- stats::ave(match(key, unique(key)), class[order], FUN = function(x) {
+  group <- paste(class[order], groups$group)
+  new <- stats::ave(match(group, unique(group)), class[order], FUN = function(x) {
     match(x, unique(x))
   })
   groups$group <- ifelse(is.na(groups$group), NA, new)

@@ -33,7 +33,8 @@
 #'     not;
 #'   * for mastery, *unchanged*: the interval of the change is not above 0, and
 #'     *unlearnt*: all of the interval of the difficulty below `mastery_cut`;
-#'   * *slip*: a misspelt right answer, from 3 students and the share `least_slip`;
+#'   * *near_miss*: a misspelt right answer, from 3 students and the share
+#'     `least_near_miss`;
 #'   * for ranking, *weak*: all of the interval of the discrimination below
 #'     `marginal`;
 #'   * *time*: more than `least_unreached` of the students did not reach it;
@@ -141,13 +142,13 @@ review_signs <- function(item, options, settings) {
   top <- wrong[which.max(options$count[wrong])]
   rival <- rival_of_key(item, options, wrong)
   puller <- puller_of_strong(item, options, wrong)
-  slip <- wrong[
+  near_miss <- wrong[
     which(
-      options$slip[wrong] %in% "spelling" &
-        options$count[wrong] >= pmax(3, thresholds$least_slip * item$n)
+      options$near_miss[wrong] %in% "spelling" &
+        options$count[wrong] >= pmax(3, thresholds$least_near_miss * item$n)
     )
   ]
-  slip <- slip[which.max(options$count[slip])]
+  near_miss <- near_miss[which.max(options$count[near_miss])]
   waiting <- sum(options$count[options$state == "waiting"])
   enough <- !is.na(item$n) && item$n >= thresholds$few_students
   is <- function(condition) isTRUE(enough && condition)
@@ -177,7 +178,7 @@ review_signs <- function(item, options, settings) {
         item$difficulty < thresholds$easy
     ),
     unlearnt = is(mastery && item$difficulty_high < settings$mastery_cut),
-    slip = is(length(slip) > 0),
+    near_miss = is(length(near_miss) > 0),
     weak = is(!mastery && item$discrimination_high < thresholds$marginal),
     waiting = waiting > thresholds$least_unreached * item$n,
     time = is(item$not_reached / item$n > thresholds$least_unreached),
@@ -193,7 +194,7 @@ review_signs <- function(item, options, settings) {
     taught = mastery
   )
   held <- names(signs)[signs]
-  at <- switch(held[1], key = rival, pulls = puller, slip = slip, top)
+  at <- switch(held[1], key = rival, pulls = puller, near_miss = near_miss, top)
   values <- review_values(item, options, at, waiting, settings)
   list(held = held, values = values)
 }

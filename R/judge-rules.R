@@ -18,7 +18,7 @@ review_rules <- c(
   hard = "look",
   unchanged = "look",
   unlearnt = "look",
-  slip = "look",
+  near_miss = "look",
   weak = "look",
   waiting = "look",
   time = "look",

@@ -166,7 +166,7 @@ say_beyond <- function(table, of, share,
 # The questions under a standard or tag, the hardest first, each with its most
 # chosen wrong answer and the idea behind that.
 evidence_for <- function(sitting, code, tag = NULL, items = summarise_items(sitting),
-                         options = summarise_options(sitting, slips = FALSE)) {
+                         options = summarise_options(sitting, near_misses = FALSE)) {
   tree <- if (is.null(tag)) standards_in_use(sitting) else tags_in_use(sitting, tag)
   j <- tree$items[[match(code, tree$table$code)]]
   items <- as.data.frame(items)[j, ]

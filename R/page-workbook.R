@@ -52,7 +52,7 @@ workbook_sheets <- function(sitting, names) {
     grid[order(match(grid$student, students$student)), ]
   }
   sheets <- list(
-    students = label(plain_rows(students)),
+    students = label(student_sheet(students)),
     items = item_sheet(sitting, questions),
     options = option_sheet(questions$options),
     standards = if (nrow(standards)) {
@@ -60,12 +60,22 @@ workbook_sheets <- function(sitting, names) {
     },
     by_standard = if (nrow(standards)) label(plain_rows(by_standard)),
     grid = label(points_by_item(sitting, students)),
-    notes = as.data.frame(findings)[
-      c("severity", "file", "line", "column", "value", "finding", "action")
-    ]
+    notes = note_sheet(findings)
   )
   sheets <- Filter(Negate(is.null), sheets)
   c(sheets, list(columns = column_meanings(sheets, sitting)))
+}
+
+student_sheet <- function(students) {
+  table <- plain_rows(students)
+  table$status <- words_for(table$status, "statuses")
+  table
+}
+
+note_sheet <- function(findings) {
+  table <- as.data.frame(findings)
+  table$severity <- words_for(table$severity, "severities")
+  table[c("severity", "file", "line", "column", "value", "finding", "action")]
 }
 
 item_sheet <- function(sitting, questions) {

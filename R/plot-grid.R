@@ -25,6 +25,7 @@ autoplot.pregunta_sitting <- function(object, names = TRUE, ...) {
     ggplot2::scale_fill_manual(
       values = grid_colours,
       breaks = names(grid_colours),
+      labels = words_for(names(grid_colours), "answer_kinds"),
       drop = FALSE,
       name = NULL
     ) +

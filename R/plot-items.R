@@ -13,7 +13,7 @@ autoplot.pregunta_items <- function(object, options = NULL, ...) {
     x = c(0.015, 0.985),
     y = 0.97,
     hjust = c(0, 1),
-    label = c("hard", "easy")
+    label = words_for(c("hard", "easy"), "difficulty_bands")
   )
   zones <- rbind(
     zones,

@@ -16,7 +16,7 @@ ink <- c(
 )
 
 level_steps <- c("#A8672A", "#D09A5B", "#EAD9AE", "#4A9D94", "#0B5A5A")
-level_marks <- c("\u25cb", "\u25d4", "\u25d1", "\u25d5", "\u25cf")
+level_sign_set <- c("\u25cb", "\u25d4", "\u25d1", "\u25d5", "\u25cf")
 
 # Colour, and mark beside it, of each of n levels from the lowest.
 level_colours <- function(n) {
@@ -43,7 +43,7 @@ bear_text <- function(ground) {
   ground
 }
 
-level_signs <- function(n) rep_len(level_marks[pick_steps(min(n, 5))], n)
+level_signs <- function(n) rep_len(level_sign_set[pick_steps(min(n, 5))], n)
 
 pick_steps <- function(n) {
   list(5, c(1, 5), c(1, 3, 5), c(1, 2, 4, 5), 1:5)[[n]]

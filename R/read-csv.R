@@ -97,13 +97,13 @@ drop_defusing <- function(x) {
   x
 }
 
-separator_marks <- c(",", ";", "\t", "|")
+known_separators <- c(",", ";", "\t", "|")
 
 # Comma, semicolon or tab: whichever the first line has most of.
 first_separator <- function(text) {
   if (!nrow(text$separators)) return(",")
   found <- text$separators[1, 1:3]
-  if (all(found == 0)) "," else separator_marks[which.max(found)]
+  if (all(found == 0)) "," else known_separators[which.max(found)]
 }
 
 stop_ragged <- function(name, problem) {

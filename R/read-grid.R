@@ -51,19 +51,19 @@ read_text_grid <- function(path) {
 likely_separator <- function(text) {
   counts <- text$separators
   if (!nrow(counts)) return(NA)
-  worth <- vapply(seq_along(separator_marks), function(k) {
+  worth <- vapply(seq_along(known_separators), function(k) {
     there <- counts[, k] > 0
     if (mean(there) < 0.5) return(0)
     usual <- max(table(counts[there, k]))
     usual / nrow(counts) * log2(1 + stats::median(counts[there, k]))
   }, 0)
-  if (all(worth == 0)) NA else separator_marks[which.max(worth)]
+  if (all(worth == 0)) NA else known_separators[which.max(worth)]
 }
 
 # A line in front with a cell for every column makes fread() read every line,
 # whatever its length.
 split_cells <- function(text, separator) {
-  columns <- text$most[match(separator, separator_marks)] + 1
+  columns <- text$most[match(separator, known_separators)] + 1
   copy <- tempfile(fileext = ".csv")
   on.exit(unlink(copy))
   header <- paste(seq_len(columns), collapse = separator)

@@ -46,7 +46,7 @@ fixed_strings <- function(grid, told) {
   lines <- lines[nzchar(lines)]
   at <- attr(grid, "line")
   split <- if (is.null(told$id_width)) {
-    mark_start(lines)
+    first_mark_column(lines)
   } else {
     as.integer(told$id_width) + 1L
   }
@@ -60,7 +60,7 @@ fixed_strings <- function(grid, told) {
 
 # The first column after which every line holds only marks and before which a
 # blank stands (or the id's digits end).
-mark_start <- function(lines) {
+first_mark_column <- function(lines) {
   runs <- regmatches(
     lines,
     regexpr("[A-Ja-j1-9*?#@+._-]([A-Ja-j1-9*?#@+._ -]*[A-Ja-j1-9*?#@+._-])?$", lines)

@@ -114,18 +114,18 @@ find_within <- function(node, name) find_nodes(node, name, ".//")
 
 # The names that a node may have, as a path; made once for each.
 node_path <- function(name, below) {
-  key <- paste0(below, name)
-  if (is.null(path_memory[[key]])) {
+  named <- paste0(below, name)
+  if (is.null(path_memory[[named]])) {
     with_hyphens <- kebab(name)
     names <- unique(c(name, with_hyphens, paste0("qti-", with_hyphens)))
-    path_memory[[key]] <- paste0(
+    path_memory[[named]] <- paste0(
       below,
       "*[",
       paste0("name()='", names, "'", collapse = " or "),
       "]"
     )
   }
-  path_memory[[key]]
+  path_memory[[named]]
 }
 
 path_memory <- new.env(parent = emptyenv())
@@ -199,11 +199,11 @@ abort_json <- function(path, where, e) {
 # holds what stood for the others before, as the test stood after that try.
 number_tries <- function(rows) {
   rows <- rows[order(rows$student, rows$order), ]
-  key <- paste(rows$student, rows$item, sep = "\r")
-  try <- stats::ave(seq_along(key), key, FUN = seq_along)
+  cell <- paste(rows$student, rows$item, sep = "\r")
+  try <- stats::ave(seq_along(cell), cell, FUN = seq_along)
   most <- stats::ave(try, rows$student, FUN = max)
   if (max(try) == 1) return(rows[setdiff(names(rows), "order")])
-  last <- try == stats::ave(try, key, FUN = max)
+  last <- try == stats::ave(try, cell, FUN = max)
   times <- ifelse(last, most - try + 1, 1)
   copy <- rep(seq_along(try), times)
   out <- rows[copy, ]

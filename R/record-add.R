@@ -123,7 +123,7 @@ record_rows <- function(sitting, plan) {
         c("item", "type", "key", "points", "scoring", "standards", "prompt", "rationale")
       ],
       tags = json_rows(items[tags]),
-      mark = item_marks(sitting),
+      mark = item_fingerprints(sitting),
       n = as.integer(figures$n),
       figures[c("difficulty", "discrimination")]
     ),

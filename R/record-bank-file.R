@@ -1,7 +1,7 @@
 # The file of a bank: its schema with a version, and what can be wrong with it.
 
 # The number by which a bank is known among SQLite files, and its schema's version.
-bank_mark <- 1347569473L # the letters PRGA
+bank_stamp <- 1347569473L # the letters PRGA
 bank_version <- 1L
 
 bank_schema <- c(
@@ -74,7 +74,7 @@ prepare_bank <- function(connection, path, make) {
   version <- ask("user_version")
   empty <- DBI::dbGetQuery(connection, "SELECT count(*) AS n FROM sqlite_master")$n == 0
   if (empty && make) return(make_bank(connection))
-  if (mark != bank_mark) {
+  if (mark != bank_stamp) {
     abort_bank(
       say("record-bank-file.is_a_database_but", path = quoted(path)),
       say("record-bank-file.name_another_file_this")
@@ -96,7 +96,7 @@ prepare_bank <- function(connection, path, make) {
 make_bank <- function(connection) {
   DBI::dbWithTransaction(connection, {
     for (line in bank_schema) DBI::dbExecute(connection, line)
-    DBI::dbExecute(connection, paste("PRAGMA application_id =", bank_mark))
+    DBI::dbExecute(connection, paste("PRAGMA application_id =", bank_stamp))
     DBI::dbExecute(connection, paste("PRAGMA user_version =", bank_version))
   })
 }

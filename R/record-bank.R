@@ -65,10 +65,10 @@ bank_items <- function(bank, standard = NULL, tag = NULL, type = NULL, difficult
   )
   for (name in unique(names(tag))) {
     values <- unname(tag[names(tag) == name])
-    marks <- paste(rep("?", length(values)), collapse = ", ")
+    placeholders <- paste(rep("?", length(values)), collapse = ", ")
     where <- paste0(
       "id IN (SELECT item_id FROM tag WHERE name = ? AND value IN (",
-      marks,
+      placeholders,
       "))"
     )
     conditions <- c(conditions, list(list(where, c(name, values))))
@@ -128,7 +128,7 @@ items_to_keep <- function(sitting, items) {
 keep_item <- function(connection, about, name) {
   item <- about$items[about$items$item == name, ]
   options <- about$options[about$options$item == name, ]
-  mark <- item_mark(item, options, about$test)
+  mark <- item_fingerprint(item, options, about$test)
   run <- function(sql, ...) DBI::dbExecute(connection, sql, params = unname(list(...)))
   id <- DBI::dbGetQuery(
     connection,

@@ -194,9 +194,9 @@ recorded_scores <- function(record, sittings, people, everybody) {
   scores <- if (everybody || nrow(people) > most_bound) {
     ask_record(record, columns)
   } else {
-    marks <- function(n) paste(rep("?", n), collapse = ", ")
-    of_sittings <- paste0("WHERE sitting IN (", marks(nrow(sittings)), ")")
-    of_people <- paste0("AND person IN (", marks(nrow(people)), ")")
+    placeholders <- function(n) paste(rep("?", n), collapse = ", ")
+    of_sittings <- paste0("WHERE sitting IN (", placeholders(nrow(sittings)), ")")
+    of_people <- paste0("AND person IN (", placeholders(nrow(people)), ")")
     query <- paste(columns, of_sittings, of_people)
     values <- as.list(c(sittings$id, people$id))
     do.call(ask_record, c(list(record, query), values))

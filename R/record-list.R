@@ -75,9 +75,9 @@ recorded_items <- function(record) {
 #' @examples
 #' record <- open_record(tempfile(fileext = ".sqlite"))
 #' add_sitting(record, read_sitting(demo_path("follow-up")), "again")
-#' length(recorded_marks(record, c("h001", "h002")))
+#' length(items_asked(record, c("h001", "h002")))
 #' close_record(record)
-recorded_marks <- function(record, students) {
+items_asked <- function(record, students) {
   sat <- ask_record(
     record,
     paste(
@@ -86,8 +86,8 @@ recorded_marks <- function(record, students) {
     )
   )
   with <- unique(sat$sitting[sat$student %in% students & sat$status %in% sat_statuses])
-  marks <- ask_record(record, "SELECT DISTINCT sitting, mark FROM pregunta_item")
-  unique(marks$mark[marks$sitting %in% with])
+  asked <- ask_record(record, "SELECT DISTINCT sitting, mark FROM pregunta_item")
+  unique(asked$mark[asked$sitting %in% with])
 }
 
 # ---- a record as a pool of questions ---------------------------------------------
@@ -97,7 +97,7 @@ is_record_file <- function(path) {
   if (!file.exists(path) || file.size(path) < 72) return(FALSE)
   start <- readBin(path, "raw", 72)
   identical(start[1:16], sqlite_start) &&
-    sum(as.integer(start[69:72]) * 256^(3:0)) == record_mark
+    sum(as.integer(start[69:72]) * 256^(3:0)) == record_stamp
 }
 
 file_record_pool <- function(path) {

@@ -2,7 +2,7 @@
 # to date. A step that has been released is never changed: the next one follows.
 
 # The number by which a record is known among SQLite files.
-record_mark <- 1347569490L # the letters PRGR
+record_stamp <- 1347569490L # the letters PRGR
 
 record_steps <- list(
   c(
@@ -100,7 +100,7 @@ bring_up_to_date <- function(record) {
   run(if (record$server) "BEGIN" else "BEGIN IMMEDIATE")
   done <- FALSE
   on.exit(if (!done) try(run("ROLLBACK"), silent = TRUE))
-  if (record$numbered) run(paste0("SELECT pg_advisory_xact_lock(", record_mark, ")"))
+  if (record$numbered) run(paste0("SELECT pg_advisory_xact_lock(", record_stamp, ")"))
   there <- DBI::dbExistsTable(record$connection, "pregunta_record")
   version <- if (there) {
     DBI::dbGetQuery(record$connection, "SELECT version FROM pregunta_record")$version
@@ -111,7 +111,7 @@ bring_up_to_date <- function(record) {
     for (sql in record_steps[[step]]) run(sql)
     run(paste("UPDATE pregunta_record SET version =", step))
   }
-  if (!record$server) run(paste("PRAGMA application_id =", record_mark))
+  if (!record$server) run(paste("PRAGMA application_id =", record_stamp))
   run("COMMIT")
   done <- TRUE
 }

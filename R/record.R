@@ -104,9 +104,9 @@ print.pregunta_record <- function(x, ...) {
 spelled <- function(record, sql) {
   if (!record$numbered) return(sql)
   parts <- strsplit(paste0(sql, " "), "?", fixed = TRUE)[[1]]
-  marks <- c(paste0("$", seq_len(length(parts) - 1)), "")
+  placeholders <- c(paste0("$", seq_len(length(parts) - 1)), "")
   if (length(parts) == 1) return(sql)
-  trimws(paste0(parts, marks, collapse = ""))
+  trimws(paste0(parts, placeholders, collapse = ""))
 }
 
 ask_record <- function(record, sql, ...) {

@@ -32,7 +32,7 @@ type_match <- function() {
     },
     parts = function(x) split_parts(x, ";"),
     right_parts = function(key) unique(unlist(key)),
-    near = pair_slip,
+    near = near_pairs,
     tells = c("pair", "whole"),
     whole = "pairs",
     show_answer = function(x) gsub(";", ", ", x, fixed = TRUE),
@@ -73,7 +73,7 @@ without_rivals <- function(pairs) {
 }
 
 # One pair is missing, or two have swapped their partners.
-pair_slip <- function(answer, key) {
+near_pairs <- function(answer, key) {
   pairs <- split_parts(answer, ";")[[1]]
   for (right in key) {
     off <- pairs[!pairs %in% right]
@@ -83,11 +83,11 @@ pair_slip <- function(answer, key) {
       length(lacking) == 2 &&
       setequal(left_of(off), left_of(lacking)) &&
       setequal(partner_of(off), partner_of(lacking))
-    slip <- if (one_missing) {
-      slip_code("missing", left_of(lacking))
+    near_miss <- if (one_missing) {
+      near_miss_code("missing", left_of(lacking))
     } else if (swapped) {
-      slip_code("swapped", sort(left_of(off)))
+      near_miss_code("swapped", sort(left_of(off)))
     }
-    if (length(slip)) return(c(paste(right, collapse = ";"), slip))
+    if (length(near_miss)) return(c(paste(right, collapse = ";"), near_miss))
   }
 }

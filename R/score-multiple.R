@@ -32,7 +32,7 @@ type_multiple <- function() {
     parts = function(x) split_parts(x, ";"),
     right_parts = function(key) unique(unlist(key)),
     offers = TRUE,
-    near = set_slip,
+    near = near_set,
     tells = "whole",
     whole = "set",
     verb = "ticked",
@@ -52,17 +52,17 @@ type_multiple <- function() {
 }
 
 # One option is missing, or one is too many.
-set_slip <- function(answer, key) {
+near_set <- function(answer, key) {
   chosen <- split_parts(answer, ";")[[1]]
   for (right in key) {
     missing <- setdiff(right, chosen)
     extra <- setdiff(chosen, right)
     if (length(missing) + length(extra) != 1) next
-    slip <- if (length(missing)) {
-      slip_code("missing", missing)
+    near_miss <- if (length(missing)) {
+      near_miss_code("missing", missing)
     } else {
-      slip_code("extra", extra)
+      near_miss_code("extra", extra)
     }
-    return(c(paste(right, collapse = ";"), slip))
+    return(c(paste(right, collapse = ";"), near_miss))
   }
 }

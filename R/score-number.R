@@ -19,8 +19,8 @@ type_number <- function() {
     problem = function(x) {
       ifelse(is.na(read_number(x)), say("score-number.is_no_number"), NA_character_)
     },
-    near = number_slip,
-    tells = "slips",
+    near = near_number,
+    tells = "near_numbers",
     qti = list(
       base = "float",
       correct = function(key) middle_of(read_range(split_parts(key, "|")[[1]][1])),
@@ -59,12 +59,12 @@ in_range <- function(number, range) {
   number >= range[1] - hair & number <= range[2] + hair
 }
 
-number_slip <- function(answer, key) {
+near_number <- function(answer, key) {
   number <- read_number(answer)
   if (is.na(number) || number == 0) return(NULL)
   for (range in key) {
     middle <- attr(range, "middle")
-    slip <- if (in_range(-number, range)) {
+    near_miss <- if (in_range(-number, range)) {
       "sign"
     } else if (any(in_range(number * 10^c(-3:-1, 1:3), range))) {
       "power_of_ten"
@@ -76,7 +76,7 @@ number_slip <- function(answer, key) {
     } else {
       paste(format_plain(as.vector(range)), collapse = "..")
     }
-    if (!is.null(slip)) return(c(shown, slip))
+    if (!is.null(near_miss)) return(c(shown, near_miss))
   }
 }
 

@@ -31,7 +31,7 @@ type_order <- function() {
     },
     parts = function(x) lapply(split_parts(x, ">"), numbered),
     right_parts = function(key) unique(unlist(lapply(key, numbered))),
-    near = order_slip,
+    near = near_order,
     tells = c("whole", "swaps"),
     whole = "order",
     show_answer = function(x) gsub(">", " \u2192 ", x, fixed = TRUE),
@@ -59,12 +59,12 @@ type_order <- function() {
 numbered <- function(part) if (length(part)) paste0(seq_along(part), ": ", part) else part
 
 # Two things have swapped their places.
-order_slip <- function(answer, key) {
+near_order <- function(answer, key) {
   given <- split_parts(answer, ">")[[1]]
   for (right in key) {
     if (length(given) != length(right)) next
     off <- which(given != right)
     if (length(off) != 2 || !identical(given[off], rev(right[off]))) next
-    return(c(paste(right, collapse = ">"), slip_code("swapped", sort(right[off]))))
+    return(c(paste(right, collapse = ">"), near_miss_code("swapped", sort(right[off]))))
   }
 }

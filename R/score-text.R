@@ -13,7 +13,7 @@ type_text <- function() {
     normalise = function(x, offered) plain_text(x),
     share = function(x, key, scoring) as.numeric(x %in% key),
     right_parts = function(key) key,
-    near = spelling_slip,
+    near = near_spelling,
     tells = "near",
     qti = list(maps = "always"),
     xapi = c("fill-in", "other")
@@ -22,7 +22,7 @@ type_text <- function() {
 
 # One letter added, lost, changed or swapped with its neighbour; from 8 letters on
 # two. Of one or two letters a change leaves nothing.
-spelling_slip <- function(answer, key) {
+near_spelling <- function(answer, key) {
   # One thread: threads begun here would be missing in a process forked later.
   distance <- stringdist::stringdist(answer, key, method = "osa", nthread = 1)
   allowed <- ifelse(nchar(key) < 8, 1, 2)

@@ -32,9 +32,10 @@
 #' @param problem `function(x)`: for each answer `NA`, or what is wrong with it in
 #'   words that go on from the answer ("is no number").
 #' @param near `function(answer, key)`: for one wrong answer that is one step from
-#'   right `c(like, slip)`, the right answer and the step; else `NULL`.
+#'   right `c(like, near_miss)`, the right answer and how it was missed; else `NULL`.
 #' @param tells What is worth telling of its wrong answers as wholes: any of
-#'   `"near"` (nearly right ones), `"slips"`, `"whole"` (the most common one), `"swaps"`,
+#'   `"near"` (nearly right ones), `"near_numbers"` (the same with how they came about),
+#'   `"whole"` (the most common one), `"swaps"`,
 #'   `"pair"` (the most common wrong part); `whole` names a whole answer.
 #' @param whole What a whole answer is called in a sentence: "answer", "set", "order",
 #'   "pairs", or a word of your own.
@@ -189,9 +190,10 @@ check_item_type <- function(type) {
   check_choice_of(type$cell, c("answer", "points"), "cell")
   check_choice_of(type$qti$maps, c("never", "always", "several", "each"), "qti$maps")
   check_choice_of(type$qti$choices, c("none", "options", "pairs"), "qti$choices")
-  known <- c("near", "slips", "whole", "swaps", "pair")
+  known <- c("near", "near_numbers", "whole", "swaps", "pair")
   if (!all(type$tells %in% known)) {
-    refuse_type(say("score.has_a_word_in"), type$tells)
+    possible <- say("score.possible", choices = some_of(known))
+    refuse_type(say("score.has_a_word_in"), type$tells, possible)
   }
   if (!all(type$scorings %in% c("all", "each")) || !"all" %in% type$scorings) {
     refuse_type(say("score.is_scored_as_all"), type$scorings)

@@ -5,13 +5,13 @@
 join_rows <- function(rows) {
   rows$again <- anyDuplicated(rows$student) > 0
   if (!rows$again) return(rows)
-  key <- paste(rows$student, rows$attempt, sep = "\r")
-  twice <- unique(key[duplicated(key)])
+  who <- paste(rows$student, rows$attempt, sep = "\r")
+  twice <- unique(who[duplicated(who)])
   if (!length(twice)) return(rows)
   gone <- integer()
   findings <- list()
   for (one in twice) {
-    at <- which(key == one)
+    at <- which(who == one)
     answers <- vapply(rows$answers, coded_text, character(length(at)), at)
     points <- vapply(rows$given, function(x) {
       if (is.null(x)) rep(NA_character_, length(at)) else coded_text(x, at)

@@ -47,7 +47,7 @@
 #'   `marginal` (discrimination from), `working` (least share of a working
 #'   distractor), `outer_share` (the upper and lower group), `few_students`
 #'   (below it nothing is said against an item), `surely_weak`, `least_shared`,
-#'   `least_slip`, `least_unreached`, `mastered` (see [review_items()]),
+#'   `least_near_miss`, `least_unreached`, `mastered` (see [review_items()]),
 #'   `words_per_second` (nobody
 #'   reads faster: an answer that came sooner was not read), `unfinished` (share
 #'   of the items at the end, not reached, that makes a student unfinished).
@@ -88,7 +88,7 @@ default_settings <- function() {
       few_students = 20,
       surely_weak = 0.1,
       least_shared = 0.25,
-      least_slip = 0.05,
+      least_near_miss = 0.05,
       least_unreached = 0.1,
       mastered = 0.95,
       words_per_second = 7,

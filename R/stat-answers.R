@@ -1,7 +1,7 @@
 #' Which whole answers were given, and which wrong ones are one step from right?
 #'
 #' [summarise_options()] takes answers of several parts apart; here they stay
-#' whole. A wrong answer that one small slip would explain is named.
+#' whole. A wrong answer that is one small step from right is named.
 #'
 #' @param sitting A [sitting()], or a tally made by [tally_responses()].
 #' @return A data frame, a row an item and distinct answer, in printed order,
@@ -10,7 +10,7 @@
 #'   the words in brackets), `key`: whether it is right; `count`, `share` of the students
 #'   who were given the item; `points`: what it earns by the key (of `mark` and
 #'   `open` items the answer is the points); `like`: the right answer that it is
-#'   one step from, and `slip`: that step:
+#'   one step from, and `near_miss`: which step:
 #'   * `text`: `spelling` (1 letter added, lost, changed or swapped with its
 #'     neighbour, 2 from 8 letters on: optimal string alignment distance);
 #'   * `number`: `sign`, `power_of_ten` (up to 1000), `rounding` (the middle of
@@ -21,7 +21,7 @@
 #' @export
 #' @examples
 #' answers <- summarise_answers(read_sitting(demo_path()))
-#' subset(answers, !is.na(slip) & count > 2, c(item, answer, count, like, slip))
+#' subset(answers, !is.na(near_miss) & count > 2, c(item, answer, count, like, near_miss))
 summarise_answers <- function(sitting) {
   tally <- as_tally(sitting, NULL)
   table <- answers_at(tally, seq_len(nrow(tally$about$items)))
@@ -94,7 +94,11 @@ whole_answers <- function(item, cells, code, count) {
   if (keyed) share[real] <- type$share(distinct[real], key, item$scoring)
   if (by_hand) share[real] <- read_number(distinct[real]) / item$points
   right <- (share > 1 - 1e-9) %in% TRUE
-  slips <- if (keyed) slips_of(type, distinct, real & !right, key) else no_slips(distinct)
+  near_misses <- if (keyed) {
+    near_misses_of(type, distinct, real & !right, key)
+  } else {
+    no_near_misses(distinct)
+  }
   table <- data.frame(
     item = rep(item$item, length(distinct)),
     answer = distinct,
@@ -102,8 +106,8 @@ whole_answers <- function(item, cells, code, count) {
     count = sums,
     share = sums / sum(sums),
     points = share * item$points,
-    like = slips$like,
-    slip = slips$slip,
+    like = near_misses$like,
+    near_miss = near_misses$near_miss,
     state = state
   )
   table[order(!real, -table$count, table$answer, method = "radix"), ]
@@ -127,7 +131,7 @@ whole_answers <- function(item, cells, code, count) {
 #'   summarise_items() |> subset(item == "Q17", difficulty)
 suggest_accepts <- function(sitting) {
   answers <- summarise_answers(sitting)
-  near <- answers[answers$slip %in% "spelling", ]
+  near <- answers[answers$near_miss %in% "spelling", ]
   data.frame(
     item = near$item,
     value = near$answer,

@@ -2,7 +2,7 @@
 #'
 #' An option may carry the code of a misconception (column `misconception` of
 #' `options.csv`). Choosing such options again and again, on different items,
-#' is evidence that a student holds it; one time may be a slip or a guess.
+#' is evidence that a student holds it; one time may be an oversight or a guess.
 #'
 #' @inheritParams summarise_items
 #' @param by The name of a column of the students, several of them one inside the

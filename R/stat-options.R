@@ -4,8 +4,8 @@
 #' the rest of the test, and how the wrong answers fall.
 #'
 #' @inheritParams summarise_items
-#' @param slips Whether wrong answers to text and number items are looked
-#'   through for slips; without, `like` and `slip` are `NA`.
+#' @param near_misses Whether wrong answers to text and number items are looked
+#'   through for near misses; without, `like` and `near_miss` are `NA`.
 #' @return A data frame, a row an item and option (and group), in printed
 #'   order. Of a `multiple` item every option is a row of its own, of an
 #'   `order` item every position ("1: C"), of a `match` item every pair; text
@@ -29,7 +29,7 @@
 #'     options). Shared points to one misconception, spread to guessing;
 #'   * `misconception`: its code; `text`: of the option;
 #'   * `idea`: the misconception in words; `type`: of the item;
-#'   * `like`, `slip`: of a wrong answer to a text or number item, the right answer
+#'   * `like`, `near_miss`: of a wrong answer to a text or number item, the right answer
 #'     that it is one step from, and the step; see [summarise_answers()], which
 #'     has whole answers of every type;
 #'   * `share_low`, `share_high`: 95% Wilson score interval of `share` (Wilson
@@ -51,15 +51,15 @@
 #' @examples
 #' quiz <- read_sitting(demo_path())
 #' subset(summarise_options(quiz), item == "Q7")
-summarise_options <- function(sitting, by = NULL, slips = TRUE) {
+summarise_options <- function(sitting, by = NULL, near_misses = TRUE) {
   table <- by_depth(sitting, by, function(sitting, by) {
-    group_options(as_tally(sitting, by), slips)
+    group_options(as_tally(sitting, by), near_misses)
   })
   # The number on which small groups were withheld is no figure of an option.
   remake_summary(table, as.data.frame(table)[setdiff(names(table), "n")])
 }
 
-group_options <- function(tally, slips) {
+group_options <- function(tally, near_misses) {
   about <- tally$about
   parts <- answer_parts(tally)
   n_groups <- length(tally$groups)
@@ -84,16 +84,16 @@ group_options <- function(tally, slips) {
   )
   table$distractor <- distractor_kind(table, about$settings$thresholds)
   table$type <- about$items$type[match(table$item, about$items$item)]
-  one_step <- if (slips) {
-    option_slips(parts$table, about$items)
+  one_step <- if (near_misses) {
+    option_near_misses(parts$table, about$items)
   } else {
-    no_slips(parts$table$option)
+    no_near_misses(parts$table$option)
   }
-  table[c("like", "slip")] <- lapply(one_step, `[`, part)
+  table[c("like", "near_miss")] <- lapply(one_step, `[`, part)
   columns <- c(
     "item", "option", "key", "count", "share", "low", "middle", "high", "mean_rest",
     "option_rest", "pattern", "misconception", "text", "distractor", "idea", "type",
-    "like", "slip", "share_low", "share_high", "option_rest_low", "option_rest_high",
+    "like", "near_miss", "share_low", "share_high", "option_rest_low", "option_rest_high",
     "state"
   )
   table[c("share_low", "share_high")] <- wilson_interval(table$share, table$n)
@@ -115,7 +115,7 @@ group_options <- function(tally, slips) {
       "idea",
       "type",
       "like",
-      "slip",
+      "near_miss",
       tally$by
     ),
     about$settings,
@@ -126,17 +126,17 @@ group_options <- function(tally, slips) {
 }
 
 # Of text and number items, where an option is a whole answer.
-option_slips <- function(table, items) {
-  slips <- no_slips(table$option)
+option_near_misses <- function(table, items) {
+  near_misses <- no_near_misses(table$option)
   for (j in which(is_answered(items$type, "written") & !is.na(items$key))) {
     rows <- which(table$item == items$item[j])
     wrong <- !table$key[rows] & table$state[rows] == "answered"
     type <- item_type(items$type[j])
-    found <- slips_of(type, table$option[rows], wrong, type$read_key(items$key[j]))
-    slips$like[rows] <- found$like
-    slips$slip[rows] <- found$slip
+    found <- near_misses_of(type, table$option[rows], wrong, type$read_key(items$key[j]))
+    near_misses$like[rows] <- found$like
+    near_misses$near_miss[rows] <- found$near_miss
   }
-  slips
+  near_misses
 }
 
 # table: a row an item and part, in the order they are shown; member: which

@@ -214,7 +214,7 @@ paired_items <- function(before, after) {
   } else {
     match(said, before$items$item)
   }
-  alike <- match(item_marks(after), item_marks(before), incomparables = NA)
+  alike <- match(item_fingerprints(after), item_fingerprints(before), incomparables = NA)
   at <- ifelse(is.na(at) & is.na(if (is.null(said)) NA else said), alike, at)
   found <- which(!is.na(at))
   data.frame(before = at[found], after = found)
@@ -222,16 +222,16 @@ paired_items <- function(before, after) {
 
 # What makes an item the same: wording, type and options; without a wording its
 # name and key.
-item_marks <- function(sitting) {
+item_fingerprints <- function(sitting) {
   items <- sitting$items
   vapply(seq_len(nrow(items)), function(j) {
     options <- sitting$options[sitting$options$item == items$item[j], , drop = FALSE]
-    item_mark(items[j, ], options, paste(items$key[j], "name"))
+    item_fingerprint(items[j, ], options, paste(items$key[j], "name"))
   }, "")
 }
 
 # test: what a name without a wording belongs to.
-item_mark <- function(item, options, test) {
+item_fingerprint <- function(item, options, test) {
   asked <- if (is.na(item$prompt)) paste(test, item$item) else plain_text(item$prompt)
   text <- plain_text(or_blank(options$text))
   paste(c(item$type, asked, paste(options$option, text)), collapse = "\r")

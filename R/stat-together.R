@@ -64,7 +64,7 @@ least_together <- 3
 wrong_answers_given <- function(sitting) {
   tally <- tally_responses(sitting)
   parts <- answer_parts(tally)
-  options <- summarise_options(tally, slips = FALSE)
+  options <- summarise_options(tally, near_misses = FALSE)
   here <- which(
     is_wrong(options) &
       options$count >= least_together &

@@ -283,16 +283,16 @@ check_same_items <- function(a, b) {
 }
 
 unite_cells <- function(a, b) {
-  key <- function(cell) {
+  told_apart <- function(cell) {
     paste(cell$answer, signif(cell$points, 12), cell$state, sep = "\r")
   }
-  new <- which(!key(b) %in% key(a))
+  new <- which(!told_apart(b) %in% told_apart(a))
   cells <- a
   for (field in c("answer", "points", "state")) {
     cells[[field]] <- c(a[[field]], b[[field]][new])
   }
-  of_b <- match(key(b), key(cells))
-  list(cells = cells, code = list(seq_along(key(a)), of_b))
+  of_b <- match(told_apart(b), told_apart(cells))
+  list(cells = cells, code = list(seq_along(told_apart(a)), of_b))
 }
 
 unite_counts <- function(tallies, cells, bin_at) {
@@ -311,9 +311,9 @@ unite_counts <- function(tallies, cells, bin_at) {
     )
   })
   all <- Map(c, parts[[1]], parts[[2]])
-  key <- paste(all$bin, all$item, all$code)
-  first <- which(!duplicated(key))
-  count <- as.vector(rowsum(all$count, match(key, key[first])))
+  place <- paste(all$bin, all$item, all$code)
+  first <- which(!duplicated(place))
+  count <- as.vector(rowsum(all$count, match(place, place[first])))
   list(
     bin = all$bin[first],
     item = all$item[first],

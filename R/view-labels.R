@@ -15,7 +15,7 @@ between <- function(low, high) {
 }
 
 # Which standards matter most.
-priority_mark <- function(standards) {
+priority_sign <- function(standards) {
   emphasis <- emphasis_of(standards$code, attr(standards, "tree"))
   ifelse(emphasis %in% "priority", " !", "")
 }

@@ -14,8 +14,8 @@ view_items <- function(sitting, by = NULL, bootstrap = NULL, told = TRUE, ...) {
   items <- summarise_items(sitting, by, if (is.null(bootstrap)) 0 else bootstrap)
   look <- if (told && is.null(by)) {
     # Slips are looked for where an answer may be misspelt, as the verdicts do.
-    slips <- any(has_near_misses(sitting$items$type))
-    look_first(items, summarise_options(sitting, slips = slips))
+    near_misses <- any(has_near_misses(sitting$items$type))
+    look_first(items, summarise_options(sitting, near_misses = near_misses))
   }
   items <- view_rows(items, ...)
   list(items = items, look = look[look$item %in% items$item, ])
@@ -49,7 +49,7 @@ likely_first <- function(table) {
   written <- is_answered(table$type[1], "written")
   if (!written || !is.null(attr(table, "sorted"))) return(table)
   last <- table$state != "answered"
-  table[order(last, !table$key, is.na(table$slip), -table$count), ]
+  table[order(last, !table$key, is.na(table$near_miss), -table$count), ]
 }
 
 # Who gave which answer, by name where there is one.

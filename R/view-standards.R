@@ -68,7 +68,7 @@ standards_grid <- function(sitting, standards) {
     codes = codes,
     level = wide(standards$level, NA_character_),
     unsure = wide(standards$unsure %in% TRUE, FALSE),
-    priority = priority_mark(standards)[match(codes, standards$code)],
+    priority = priority_sign(standards)[match(codes, standards$code)],
     levels = names(sitting$settings$levels)
   )
 }

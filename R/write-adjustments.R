@@ -53,12 +53,12 @@ adjust <- function(test, action, student = NA, item = NA, value = NA, reason = N
     reason = as_text(reason)
   )
   if (inherits(test, "pregunta_sitting")) return(with_changes(test, rows))
-  record_changes(test, rows)
+  write_changes(test, rows)
   invisible(read_sitting(test))
 }
 
 # The folder's sitting with the changes, which are added to its list.
-record_changes <- function(folder, rows) {
+write_changes <- function(folder, rows) {
   sitting <- with_changes(read_sitting(folder), rows)
   rows$when <- format(Sys.time(), "%Y-%m-%d %H:%M")
   append_rows(folder, rows)

@@ -92,7 +92,7 @@ write_made <- function(path, make) {
 }
 
 # What stands near the end of a whole file of each kind.
-last_marks <- c(
+last_bytes <- c(
   pdf = "%%EOF",
   svg = "</svg>",
   png = "IEND",
@@ -102,7 +102,7 @@ last_marks <- c(
 )
 
 is_complete <- function(bytes, kind) {
-  mark <- last_marks[tolower(kind)]
+  mark <- last_bytes[tolower(kind)]
   length(bytes) > 0 &&
     (is.na(mark) || length(grepRaw(mark, utils::tail(bytes, 1024), fixed = TRUE)) > 0)
 }

@@ -9,10 +9,10 @@ read_marking <- function(folder, path) {
   said <- !is.na(sheet$points) | !is.na(sheet$comment)
   check_sheet_answers(sheet, said, cells)
   check_sheet_points(sheet, sitting$items)
-  marks <- marks_to_record(sheet, cells, sitting)
-  comments <- comments_to_record(sheet, cells, sitting)
+  marks <- marks_to_write(sheet, cells, sitting)
+  comments <- comments_to_write(sheet, cells, sitting)
   rows <- rbind(marks, comments)
-  if (nrow(rows)) record_changes(folder, rows)
+  if (nrow(rows)) write_changes(folder, rows)
   undone <- sum(marks$action == "undo")
   waiting <- waiting_cells(read_sitting(folder))
   counts <- c(
@@ -23,9 +23,9 @@ read_marking <- function(folder, path) {
   )
   invisible(data.frame(
     what = c(
-      say("write-marking-back.marks_recorded"),
+      say("write-marking-back.marks_written"),
       say("write-marking-back.marks_changed"),
-      say("write-marking-back.comments_recorded"),
+      say("write-marking-back.comments_written"),
       say("write-marking-back.answers_still_without_a")
     ),
     n = counts
@@ -86,7 +86,7 @@ check_sheet_points <- function(sheet, items) {
 }
 
 # The rows of the list: new marks, and those of an earlier sheet that changed.
-marks_to_record <- function(sheet, cells, sitting) {
+marks_to_write <- function(sheet, cells, sitting) {
   marked <- which(!is.na(sheet$points))
   cells <- cells[cells$key %in% sheet$key[marked], ]
   points <- format_plain(read_number(sheet$points[match(cells$key, sheet$key)]))
@@ -132,7 +132,7 @@ marks_to_record <- function(sheet, cells, sitting) {
 }
 
 # A comment that is there already is not added again.
-comments_to_record <- function(sheet, cells, sitting) {
+comments_to_write <- function(sheet, cells, sitting) {
   rows <- which(!is.na(sheet$comment))
   cells <- cells[cells$key %in% sheet$key[rows], ]
   comment <- sheet$comment[match(cells$key, sheet$key)]

@@ -108,7 +108,7 @@ standard_parts <- function(plan, k, part, names) {
   fields <- unlist(row[plan_fields])
   names(fields) <- capital(words_for(plan_fields, "plan_fields_written"))
   who <- if (nrow(one$groups)) {
-    part("table", group_cells(one$groups, names), widths = c(20, 80))
+    part("table", groups_table(one$groups, names), widths = c(20, 80))
   } else {
     part("text", say("write-plan.nobody_is_in_a"))
   }
@@ -119,7 +119,7 @@ standard_parts <- function(plan, k, part, names) {
     part("text", say("write-plan.what_is_behind_it", cause = row$cause)),
     if (nzchar(row$settle)) part("text", row$settle),
     part("subheading", say("write-plan.what_shows_it")),
-    part("table", evidence_cells(evidence), widths = c(14, 39, 11, 36)),
+    part("table", evidence_table(evidence), widths = c(14, 39, 11, 36)),
     part("subheading", say("write-plan.who")),
     who,
     part("subheading", say("write-plan.what_we_do")),
@@ -140,7 +140,7 @@ say_closed <- function(row) {
   )
 }
 
-evidence_cells <- function(evidence) {
+evidence_table <- function(evidence) {
   text <- or_blank(evidence$wrong_text, paste0(" ", evidence$wrong_text))
   wrong <- or_blank(
     evidence$wrong,
@@ -168,17 +168,17 @@ say_behind <- function(evidence) {
   )
 }
 
-group_cells <- function(groups, names) {
+groups_table <- function(groups, names) {
   by <- attr(groups, "by")
   class <- if (is.null(by)) say("write-plan.group") else groups[[by]]
-  key <- in_order(paste(class, groups$group))
+  group <- in_order(paste(class, groups$group))
   who <- if (names) {
     or_else(groups$name, groups$student)
   } else {
     groups$student
   }
   said <- say("write-plan.could_explain_it", who = who, is_helps = groups$role == "helps")
-  cells <- list(levels(key), as.vector(tapply(said, key, paste, collapse = ", ")))
+  cells <- list(levels(group), as.vector(tapply(said, group, paste, collapse = ", ")))
   names(cells) <- c(say("write-plan.group"), say("write-plan.students"))
   as.data.frame(cells, check.names = FALSE)
 }

@@ -2,13 +2,13 @@
 
 slips <- function(type, key, answers) {
   type <- internal("item_type")(type)
-  found <- internal("slips_of")(
+  found <- internal("near_misses_of")(
     type,
     answers,
     rep(TRUE, length(answers)),
     type$read_key(key)
   )
-  ifelse(is.na(found$slip), NA, paste(found$slip, found$like, sep = "|"))
+  ifelse(is.na(found$near_miss), NA, paste(found$near_miss, found$like, sep = "|"))
 }
 
 test_that("a wrong answer that one slip explains is named, another is not", {
@@ -110,7 +110,7 @@ test_that("whole answers count everybody who had the item, once", {
   options <- summarise_options(quiz)
   whole <- subset(answers, item %in% c("Q17", "Q19"))
   parts <- subset(options, item %in% c("Q17", "Q19"))
-  expect_equal(parts$slip[match(whole$answer, parts$option)], whole$slip)
+  expect_equal(parts$near_miss[match(whole$answer, parts$option)], whole$near_miss)
 })
 
 test_that("the demo's planted slips are found, said, and offered to be accepted", {

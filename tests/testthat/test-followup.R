@@ -50,10 +50,10 @@ test_that(
     third <- draw_followup(
       demo,
       pool,
-      used = list(recorded_marks(record, demo$students$student))
+      used = list(items_asked(record, demo$students$student))
     )
     expect_false(any(c("P11", "P12") %in% third$from))
-    expect_equal(recorded_marks(record, "h002"), character())
+    expect_equal(items_asked(record, "h002"), character())
     close_record(record)
     second <- draw_followup(
       demo,
@@ -250,5 +250,5 @@ test_that("a bank can be drawn from as well as a folder", {
     asked$figures$difficulty[asked$items$item == "again:F1"],
     last$difficulty[last$item == "F1"]
   )
-  expect_setequal(internal("item_marks")(asked), internal("item_marks")(demo))
+  expect_setequal(internal("item_fingerprints")(asked), internal("item_fingerprints")(demo))
 })

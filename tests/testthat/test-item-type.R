@@ -18,7 +18,7 @@ slider <- function(...) {
     near = function(answer, key) {
       if (answer == as.character(100 - key)) c(as.character(key), "other end")
     },
-    tells = c("slips", "whole"),
+    tells = c("near_numbers", "whole"),
     whole = "place",
     show_answer = function(x) paste("at", x),
     allowed = function(item, offered, scale) as.character(seq(0, 100, by = 10)),
@@ -226,7 +226,7 @@ test_that(
       answers$answer[answers$item == "S1"]
     )
     expect_equal(unname(points[c("70", "68", "62", "30")]), c(2, 2, 1, 0))
-    expect_equal(answers$slip[answers$item == "S1" & answers$answer == "30"], "other end")
+    expect_equal(answers$near_miss[answers$item == "S1" & answers$answer == "30"], "other end")
     options <- summarise_options(quiz)
     expect_setequal(options$option[options$item == "H1"], c("a1", "b2", "c3", "zz"))
     expect_equal(options$key[options$item == "H1" & options$option == "a1"], TRUE)

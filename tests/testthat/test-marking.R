@@ -175,7 +175,7 @@ test_that("on the command line: written, read back, and nothing left to mark", {
   write.csv(sheet, file.path(folder, "marking.csv"), row.names = FALSE, na = "")
   expect_match(
     run_here("mark", folder, "--back", file.path(folder, "marking.csv"))$out,
-    "24 marks recorded",
+    "24 marks taken in",
     all = FALSE
   )
   expect_match(run_here("mark", folder)$out, "No answer waits", all = FALSE)

@@ -203,7 +203,7 @@ test_that(
           )
           kept <- c(
             by, "item", "type", "points", "items", "option", "key", "text",
-            "misconception", "idea", "like", "slip", "state", "code", "description", "reason"
+            "misconception", "idea", "like", "near_miss", "state", "code", "description", "reason"
           )
           expect_true(all(is.na(table[hidden, setdiff(names(table), kept)])))
         }

@@ -71,7 +71,7 @@ test_that("what only one student wrote is not in a coordinator's report", {
     smallest_group = 5
   )
   rare <- summarise_answers(few)
-  rare <- rare[rare$item == "Q17" & !rare$key & rare$count < 3 & !is.na(rare$slip), ]
+  rare <- rare[rare$item == "Q17" & !rare$key & rare$count < 3 & !is.na(rare$near_miss), ]
   expect_gt(nrow(rare), 0)
   near <- readLines(
     write_report(few, tempfile(), audience = "coordinator"),

@@ -18,7 +18,7 @@ test_that(
         Q24 = "waiting",
         Q23 = "time",
         Q1 = "mastered",
-        Q17 = "slip"
+        Q17 = "near_miss"
       )
     )
     expect_equal(sum(review$verdict == "sound"), 14)
@@ -130,10 +130,10 @@ test_that("misspelt right answers are offered for accepting, from three students
     data.frame(item = c("Q1", "Q2"), type = "text", key = c("ebb tide", "a"))
   )
   review <- subset(review_items(quiz), item == "Q1")
-  expect_equal(review$rule, "slip")
+  expect_equal(review$rule, "near_miss")
   expect_match(review$what, "3 of 33 wrote \u201ceb tide\u201d")
-  quiz$settings$thresholds$least_slip <- 0.2
-  expect_false("slip" %in% review_items(quiz)$rule)
+  quiz$settings$thresholds$least_near_miss <- 0.2
+  expect_false("near_miss" %in% review_items(quiz)$rule)
 })
 
 test_that(
@@ -239,7 +239,7 @@ test_that(
       })
     )
     expect_lte(sum(review$verdict %in% c("check_key", "drop_or_rewrite")), 4)
-    expect_lte(mean(review$rule %in% c("pulls", "shared", "weak", "slip", "time")), 0.05)
+    expect_lte(mean(review$rule %in% c("pulls", "shared", "weak", "near_miss", "time")), 0.05)
   }
 )
 

@@ -1,6 +1,6 @@
 # What goes home: words to a student, nobody else's, a sheet each; drafts of mail.
 
-slips_of <- function(quiz, ...) {
+near_misses_of <- function(quiz, ...) {
   path <- write_slips(quiz, tempfile(fileext = ".html"), ...)
   html <- xml2::read_html(path)
   articles <- xml2::xml_find_all(html, "//article")
@@ -10,7 +10,7 @@ slips_of <- function(quiz, ...) {
 test_that("everybody who sat it has one slip with their own figures and no one else's", {
   quiz <- read_sitting(demo_path())
   path <- write_slips(quiz, tempfile(fileext = ".html"))
-  slips <- slips_of(quiz)
+  slips <- near_misses_of(quiz)
   students <- summarise_students(quiz)
   sat <- students[!is.na(students$points), ]
   expect_equal(names(slips), sat$student)
@@ -48,11 +48,11 @@ test_that(
   ),
   {
     quiz <- read_sitting(demo_path())
-    score <- slips_of(quiz, parts = "score", student = "h001")
+    score <- near_misses_of(quiz, parts = "score", student = "h001")
     expect_equal(names(score), "h001")
     expect_false(grepl("next|Right|about", score))
     expect_match(
-      slips_of(quiz, parts = "place", student = "h001"),
+      near_misses_of(quiz, parts = "place", student = "h001"),
       "of the 79 other students",
       ignore.case = TRUE
     )
@@ -62,17 +62,17 @@ test_that(
       bands = list(B = 0, A = 0.5)
     )
     expect_match(
-      slips_of(own, parts = c("message", "score"), student = "h001"),
+      near_misses_of(own, parts = c("message", "score"), student = "h001"),
       "Well sailed.",
       fixed = TRUE
     )
     expect_match(
-      slips_of(own, parts = "score", student = "h001"),
+      near_misses_of(own, parts = "score", student = "h001"),
       "grade A",
       fixed = TRUE
     )
     all_right <- choice_sitting(matrix("A", 3, 4))
-    expect_false(any(grepl("Question", slips_of(all_right))))
+    expect_false(any(grepl("Question", near_misses_of(all_right))))
     expect_refused(write_slips(quiz, parts = "scores"), "call", "no part", "score")
     expect_refused(write_slips(quiz, paper = "A5"), "call", "no paper")
     expect_refused(write_slips(quiz, student = "h999"), "call", "no student")

@@ -223,7 +223,8 @@ test_that("no sentence stands in the code", {
 # The words of the package with every letter of theirs another, the slots as they are.
 strange_words <- function() {
   strange <- function(text) {
-    chartr(paste(c(letters, LETTERS), collapse = ""), strrep("\u0436", 52), text)
+    cyrillic <- intToUtf8(c(0x430:0x449, 0x410:0x429))
+    chartr(paste(c(letters, LETTERS), collapse = ""), cyrillic, text)
   }
   write <- function(pieces) {
     said <- vapply(pieces, function(piece) {
@@ -244,16 +245,21 @@ strange_words <- function() {
   c(words["language"], walk(words[names(words) != "language"]))
 }
 
-test_that("in another language no English is left on the command line", {
-  folder <- demo_copy()
-  later <- file.path(folder, "follow-up")
-  if (!dir.exists(later)) later <- demo_path("follow-up")
-  files <- list.files(c(folder, later), "[.](csv|yml)$", full.names = TRUE)
-  typed <- unlist(strsplit(unlist(lapply(files, readLines, warn = FALSE)), "[^A-Za-z]+"))
-  # Names of files, columns and settings, the marks of a blank answer, and statistics.
-  names <- unlist(strsplit(c(basename(files), "csv", "yml", "blank", "waiting", "all", "up",
-    names(all_entries()$columns), names(internal("command_options"))), "[^A-Za-z]+"))
-  known <- unique(tolower(c(typed, names)))
+# What a demo folder says by itself: what people typed there, names of files, columns and
+# settings, the marks of a blank answer.
+demo_words <- function(folder) {
+  files <- list.files(folder, "[.](csv|yml)$", full.names = TRUE, recursive = TRUE)
+  names <- c(
+    basename(files), "csv", "yml", "blank", "waiting", "all", "up",
+    unlist(lapply(files, readLines, warn = FALSE)),
+    names(all_entries()$columns), names(internal("command_options"))
+  )
+  unique(tolower(unlist(strsplit(names, "[^A-Za-z]+"))))
+}
+
+# Swaps the words for others while code runs.
+in_strange_words <- function(code) {
+  words <- strange_words()
   kept <- internal("kept_words")
   before <- as.list(kept, all.names = TRUE)
   on.exit({
@@ -261,27 +267,103 @@ test_that("in another language no English is left on the command line", {
     list2env(before, kept)
   })
   rm(list = ls(kept, all.names = TRUE), envir = kept)
-  list2env(strange_words(), kept)
+  list2env(words, kept)
+  code
+}
+
+expect_strange <- function(said, known, label) {
+  expect_match(said, "[\u0430-\u0449]", all = FALSE, label = label)
+  said <- unique(tolower(unlist(strsplit(said, "[^A-Za-z]+"))))
+  said <- said[nchar(said) > 2 & !is.na(said)]
+  # a word that was cut to fit is the beginning of one
+  ours <- vapply(said, function(word) any(startsWith(known, word)), TRUE)
+  expect_identical(said[!ours], character(), label = label)
+}
+
+test_that("in another language no English is left on the command line", {
+  folder <- demo_copy()
+  later <- demo_path("follow-up")
+  record <- file.path(folder, "year.sqlite")
+  known <- c(demo_words(folder), demo_words(later), tolower(unlist(strsplit(
+    c(folder, later, record, "items.csv", "postgresql"), "[^A-Za-z]+"
+  ))))
+  year <- function(...) c("record", ..., "--record", record)
   calls <- list(
     "test", c("test", "--by", "section"), "items", c("items", "--review"),
     c("items", "--keys"), "options", c("options", "--item", "Q18"),
     c("options", "--whole"), "students", c("students", "--student", "h012"), "standards",
     c("standards", "--by", "section"), c("standards", "--standard", "TC.1"),
-    "misconceptions", c("misconceptions", "--by", "student"),
+    c("standards", "--grid"), "misconceptions", c("misconceptions", "--by", "student"),
     c("misconceptions", "--uncoded"), c("misconceptions", "--guessing"), "groups",
     "decisions", "parts", "precision", c("fairness", "--by", "section"), "check", "time",
-    "attempts", c("what-if", "--key", "Q7=C"), c("compare", later),
-    c("compare", later, "--by", "student")
+    "attempts", c("what-if", "--key", "Q7=C"), c("adjust", "--key", "Q7=C"), "adjust",
+    c("compare", later), c("compare", later, "--by", "student"),
+    c("compare", later, "--by", "item"), "plan"
   )
-  for (call in calls) {
-    said <- run_here(call[1], folder, call[-1])$out
-    expect_match(said, "\u0436", all = FALSE, label = call)
-    said <- unique(tolower(unlist(strsplit(said, "[^A-Za-z]+"))))
-    said <- said[nchar(said) > 2]
-    # a word that was cut to fit is the beginning of one
-    ours <- vapply(said, function(word) any(startsWith(known, word)), TRUE)
-    expect_identical(said[!ours], character(), label = paste(call, collapse = " "))
-  }
+  of_year <- list(
+    year("add", folder, later), year("list"), year("items"), year("tests"),
+    year("growth"), year("growth", "--by", "section"),
+    year("growth", "--student", "h012"), year("skills", "--ladder", "TC.1.a,TC.1.b"),
+    year("add", folder)
+  )
+  in_strange_words({
+    for (call in calls) {
+      said <- run_here(call[1], folder, call[-1])$out
+      expect_strange(said, known, paste(call, collapse = " "))
+    }
+    for (call in of_year) {
+      expect_strange(do.call(run_here, as.list(call))$out, known, call[2])
+    }
+  })
+})
+
+# The text of a file that people read.
+text_in <- function(path) {
+  switch(tools::file_ext(path),
+    html = {
+      page <- xml2::read_html(path)
+      said <- "//text()[not(ancestor::script or ancestor::style)]"
+      xml2::xml_text(xml2::xml_find_all(page, said))
+    },
+    svg = {
+      texts <- xml2::xml_find_all(xml2::read_xml(path), "//*[local-name()='text']")
+      xml2::xml_text(texts)
+    },
+    docx = officer::docx_summary(officer::read_docx(path))$text,
+    xlsx = unlist(lapply(openxlsx::getSheetNames(path), function(sheet) {
+      table <- openxlsx::read.xlsx(path, sheet)
+      c(sheet, unlist(table))
+    })),
+    readLines(path, warn = FALSE)
+  )
+}
+
+test_that("in another language no English is left on pages and in documents", {
+  folder <- demo_copy()
+  known <- c(demo_words(folder), names(default_settings()), "pregunta", "true", "false")
+  at <- function(name) file.path(folder, name)
+  in_strange_words({
+    quiz <- read_sitting(folder)
+    plan <- plan_reteach(quiz)
+    for (audience in c("teacher", "coordinator", "head")) {
+      path <- write_report(quiz, at(paste0(audience, ".html")), audience = audience)
+      expect_strange(text_in(path), known, audience)
+    }
+    pages <- list(
+      slips = write_slips(quiz, at("slips.html"), student = c("h001", "h012")),
+      walkthrough = write_walkthrough(quiz, at("walkthrough.html")),
+      plan = write_plan(plan, at("plan.docx"), "Tides"),
+      markdown = write_plan(plan, at("plan.md"), "Tides"),
+      workbook = write_workbook(quiz, at("workbook.xlsx"))
+    )
+    for (name in names(pages)) expect_strange(text_in(pages[[name]]), known, name)
+    pictures <- sitting_pictures(quiz)
+    for (name in names(pictures)) {
+      path <- at(paste0(name, ".svg"))
+      write_picture(pictures[[name]], path)
+      expect_strange(text_in(path), known, name)
+    }
+  })
 })
 
 test_that("with three all right, and with nobody there, no sentence claims what is not so", {
