@@ -165,8 +165,9 @@ show_moved <- function(tried, most = 12) {
   if (!nrow(tried)) return(NULL)
   shown <- utils::head(tried, most)
   from_to <- function(before, after) {
-    before <- or_else(before, "none")
-    after <- or_else(after, "none")
+    none <- say("cli-changes.none")
+    before <- or_else(before, none)
+    after <- or_else(after, none)
     ifelse(before == after, before, paste(before, "\u2192", after))
   }
   of <- function(points, open) {

@@ -58,6 +58,7 @@ read_set <- function(set) {
 
 # A block a file; the same account of many files is said once.
 show_account <- function(account) {
+  account$what <- words_for(account$what, "account")
   blocks <- split_in_order(account, account$file)
   text <- vapply(
     blocks,

@@ -96,7 +96,7 @@ read_to_add <- function(call) {
 
 record_add <- function(call, record, settings) {
   words <- c(
-    new = "added",
+    new = say("cli-record.added"),
     replaced = say("cli-record.replaced_by_the_corrected"),
     unchanged = say("cli-record.there_already_unchanged")
   )
@@ -217,6 +217,7 @@ print.pregunta_recorded <- function(x, ...) print_lines(x, show_recorded)
 
 show_recorded <- function(sittings) {
   empty <- function(x) all(is.na(x))
+  state <- ifelse(sittings$current, "", say("cli-record.replaced"))
   format_table(
     text_column("date", sittings$date),
     text_column("name", sittings$name, shrink = TRUE),
@@ -228,7 +229,7 @@ show_recorded <- function(sittings) {
     text_column("revision", sittings$revision, "right"),
     text_column("added", sittings$added),
     if (!all(sittings$current)) {
-      text_column("", ifelse(sittings$current, "", "replaced"), colour = "ochre")
+      text_column("", state, colour = "ochre")
     }
   )
 }

@@ -233,11 +233,11 @@ read_student_list <- function(path, told = list()) {
   twice <- duplicated(people$student)
   account <- rbind(
     person_account(columns),
-    account_line(say("read-bundle.kept_with_students"), say_columns(columns, "other"))
+    account_line("kept_with_students", say_columns(columns, "other"))
   )
   if (any(twice)) {
     left <- say("read-bundle.lines_of_a_student", n = sum(twice))
-    account <- rbind(account, account_line(say("read-bundle.left_out"), left))
+    account <- rbind(account, account_line("left_out", left))
   }
   new_bundle(students = people[!twice, ], origin = frame$origin, account = account)
 }
@@ -249,7 +249,7 @@ add_students <- function(bundle, list) {
   if (!is.null(list$roster)) {
     list$students <- roster_students(list$roster, unique(bundle$responses$student))
     list$account <- account_line(
-      say("read-bundle.read_as"),
+      "read_as",
       say("read-bundle.oneroster_the_id_is", students = attr(list$students, "id"))
     )
   }

@@ -83,13 +83,13 @@ settle_items <- function(bundle) {
     },
     if (length(seen)) {
       account_line(
-        say("read-items.most_points"),
+        "most_points",
         say("read-items.of_the_highest_seen", seen = name_items(seen))
       )
     },
     if (length(keyless)) {
       account_line(
-        say("read-items.to_do"),
+        "to_do",
         say("read-items.no_key_for_fill", keyless = name_items(keyless))
       )
     }
@@ -325,14 +325,11 @@ add_key <- function(bundle, key) {
     key$origin,
     account_line("key", said),
     if (length(without)) {
-      account_line(
-        say("read-items.to_do"),
-        say("read-items.no_line_for", without = name_items(without))
-      )
+      account_line("to_do", say("read-items.no_line_for", without = name_items(without)))
     },
     if (length(unasked)) {
       account_line(
-        say("read-items.left_out"),
+        "left_out",
         say("read-items.not_in_the_responses", unasked = name_items(unasked))
       )
     }

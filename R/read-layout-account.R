@@ -17,7 +17,7 @@ tell <- function(bundle, file, ...) {
 wide_account <- function(frame, columns, extra, asked, items, people) {
   rbind(
     account_line(
-      say("read-layout-account.read_as"),
+      "read_as",
       say(
         "read-layout-account.a_row_a_student",
         about = frame$about,
@@ -27,11 +27,8 @@ wide_account <- function(frame, columns, extra, asked, items, people) {
     person_account(columns),
     account_line("questions", say_questions(asked, items)),
     row_account(extra),
-    account_line(say("read-layout-account.left_out"), say_columns(columns, "total")),
-    account_line(
-      say("read-layout-account.kept_with_students"),
-      say_columns(columns, "other")
-    )
+    account_line("left_out", say_columns(columns, "total")),
+    account_line("kept_with_students", say_columns(columns, "other"))
   )
 }
 
@@ -54,7 +51,7 @@ person_account <- function(columns) {
   found <- columns[columns$role %in% names(roles), ]
   what <- unname(roles[found$role])
   lines <- lapply(intersect(unique(roles), what), function(one) {
-    account_line(one, say_list("column", found$name[what == one]))
+    account_line(one, say_column_names(found$name[what == one]))
   })
   rbind(
     do.call(rbind, lines),
@@ -62,13 +59,14 @@ person_account <- function(columns) {
   )
 }
 
-say_list <- function(thing, names) {
+say_column_names <- function(names) {
   if (!length(names)) return(NULL)
-  paste0(thing, if (length(names) > 1) "s", " ", some_of(quoted(names), 6))
+  named <- some_of(quoted(names), 6)
+  say("read-layout-account.columns", n = length(names), names = named)
 }
 
 say_columns <- function(columns, role) {
-  say_list("column", columns$name[columns$role %in% role])
+  say_column_names(columns$name[columns$role %in% role])
 }
 
 say_questions <- function(asked, items) {
@@ -113,8 +111,8 @@ row_account <- function(extra) {
     standards = "standards",
     type = "type",
     level = "level",
-    prompt = "wording",
-    summary = say("read-layout-account.left_out")
+    prompt = "prompt",
+    summary = "left_out"
   )
   lines <- each_row(extra, function(i) {
     label <- extra$label[i]

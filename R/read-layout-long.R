@@ -161,11 +161,11 @@ long_account <- function(frame, columns, person, items) {
   kept <- columns$name[person$role == "other"]
   lost <- columns$name[columns$role == "other" & person$role != "other"]
   by_role <- Map(function(role, name) {
-    account_line(role, say_list("column", name))
+    account_line(role, say_column_names(name))
   }, rows$role, rows$name)
   rbind(
     account_line(
-      say("read-layout-long.read_as"),
+      "read_as",
       say("read-layout-long.a_row_for_each", about = frame$about, header = frame$header)
     ),
     person_account(columns),
@@ -179,7 +179,7 @@ long_account <- function(frame, columns, person, items) {
       )
     ),
     do.call(rbind, by_role),
-    account_line(say("read-layout-long.kept_with_students"), say_list("column", kept)),
-    account_line(say("read-layout-long.left_out"), say_list("column", lost))
+    account_line("kept_with_students", say_column_names(kept)),
+    account_line("left_out", say_column_names(lost))
   )
 }

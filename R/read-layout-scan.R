@@ -168,7 +168,7 @@ scan_account <- function(grid, scan, key, codes, n_items, n_students) {
   }
   rbind(
     account_line(
-      say("read-layout-scan.read_as"),
+      "read_as",
       say("read-layout-scan.scanned_sheets_an_id", grid = attr(grid, "about"))
     ),
     account_line(
@@ -192,13 +192,13 @@ scan_account <- function(grid, scan, key, codes, n_items, n_students) {
     },
     if (length(codes$several)) {
       account_line(
-        say("read-layout-scan.several_marks"),
+        "several_marks",
         say("read-layout-scan.in_place_of_a_letter", several = shown(codes$several))
       )
     },
     if (length(scan$skipped)) {
       account_line(
-        say("read-layout-scan.left_out"),
+        "left_out",
         say("read-layout-scan.line_no_id_and", skipped = some_of(scan$skipped))
       )
     }

@@ -10,7 +10,7 @@ items_bundle <- function(roots, origin) {
     items = items[!twice, ],
     options = do.call(rbind, lapply(read, `[[`, "options")),
     origin = origin,
-    account = account_line(say("read-qti-items.read_as"), said)
+    account = account_line("read_as", said)
   )
 }
 

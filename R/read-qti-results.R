@@ -34,7 +34,7 @@ results_bundle <- function(roots, origin) {
     layout = list(form = "qti"),
     account = rbind(
       account_line(
-        say("read-qti-results.read_as"),
+        "read_as",
         say("read-qti-results.qti_results_of_students", n = n_students)
       ),
       account_line("student", say("read-qti-results.sourcedid_of_the_context")),

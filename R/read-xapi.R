@@ -49,7 +49,7 @@ statements_bundle <- function(statements, path) {
     students = students,
     account = rbind(
       account_line(
-        say("read-xapi.read_as"),
+        "read_as",
         say(
           "read-xapi.xapi_statements_of_what",
           n = length(used),
@@ -74,7 +74,7 @@ statements_bundle <- function(statements, path) {
       },
       if (length(statements) > length(used)) {
         account_line(
-          say("read-xapi.left_out"),
+          "left_out",
           say(
             "read-xapi.statements_of_other_verbs",
             n = length(statements) - length(used)

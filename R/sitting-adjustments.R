@@ -340,13 +340,9 @@ say_change <- function(changes) {
     said <- say_with(
       paste0("actions.", changes$action[k]),
       list(
-        item = if (is.na(changes$item[k])) "everything" else changes$item[k],
-        student = if (is.na(changes$student[k])) "everybody" else changes$student[k],
-        value = if (is.na(changes$value[k])) {
-          say("sitting-adjustments.the_last_change")
-        } else {
-          changes$value[k]
-        }
+        item = or_else(changes$item[k], say("sitting-adjustments.everything")),
+        student = or_else(changes$student[k], say("sitting-adjustments.everybody")),
+        value = or_else(changes$value[k], say("sitting-adjustments.the_last_change"))
       )
     )
     if (changes$action[k] == "comment") paste0(said, ": ", changes$value[k]) else said

@@ -35,7 +35,8 @@
 #'   `list(points = "Max")`), `blank_mark`, `several_mark`, `id_width`; `scale`,
 #'   the steps of a rating from the lowest, as points (`1:4`) or as words that
 #'   count 1, 2, 3 and so on.
-#' @return The account, invisibly: a data frame with `file`, `what` and `taken`.
+#' @return The account, invisibly: a data frame with `file`, `what` (a code: `read_as`,
+#'   `questions`, `left_out`, ...) and `taken` (what was taken for it, in words).
 #' @section Errors:
 #' `pregunta_error_undecided` when something cannot be told from the file: the
 #' message names the argument to set. `pregunta_error_output` when the folder

@@ -117,9 +117,9 @@ test_that(
 
 test_that("the account says what was taken for what, and the originals lie in source", {
   made <- made_from(exports("wide-names-totals.csv"), key = demo_key())
-  expect_match(taken(made, "read as"), "semicolon between cells, Windows-1252.*line 4")
+  expect_match(taken(made, "read_as"), "semicolon between cells, Windows-1252.*line 4")
   expect_match(taken(made, "name"), "\"Last name\", \"First name\"", all = FALSE)
-  expect_match(taken(made, "left out"), "\"Total\", \"Percent\"")
+  expect_match(taken(made, "left_out"), "\"Total\", \"Percent\"")
   expect_match(taken(made, "points"), "line 2 \\(\"Max points\"\\)")
   expect_equal(made$quiz$settings$title, "Tides and Currents \u2013 unit test")
   expect_equal(
@@ -151,7 +151,7 @@ test_that("a layout that was worked out once reads the next test without a word"
   )
   expect_equal(second$quiz$items$item, c("A1", "A2", "A3"))
   expect_equal(second$quiz$students$student, c("x7", "x9"))
-  expect_match(taken(second, "to do"), "no key for A1, A2 and A3")
+  expect_match(taken(second, "to_do"), "no key for A1, A2 and A3")
   expect_equal(
     subset(check_sitting(second$quiz), column == "key")$severity,
     rep("error", 3)
@@ -264,7 +264,7 @@ test_that(
       )
     )
     expect_equal(made$quiz$students$name, c("Max", "Key", "Mean"))
-    expect_match(taken(made, "left out"), "\"Total\"")
+    expect_match(taken(made, "left_out"), "\"Total\"")
     sums <- made_of(
       c(
         "Name;Ebb;Flood;Slack;Zusammen", "Ada;1;0,5;2;3,5", "Ben;0;1;1;2", "Cy;1;1;2;4",
@@ -441,7 +441,7 @@ test_that(
     expect_equal(people$section, c("north", "north", "south", "south"))
     expect_equal(people$points, c(2, 1, 2, 1))
     expect_equal(summarise_items(made$quiz)$n, c(4, 2, 2))
-    expect_match(taken(made, "left out"), "not in the responses: Q9")
+    expect_match(taken(made, "left_out"), "not in the responses: Q9")
     long <- folder_of(z.csv = c("id,item,answer", "e,Q1,A", "e,Q2,C"))
     mixed <- made_from(
       c(file.path(folder, "north.csv"), file.path(long, "z.csv")),
@@ -527,7 +527,7 @@ test_that("time comes in every form, and worth in a header is the points", {
   expect_equal(made$quiz$items$item, c("Q1", "Q2", "Q3"))
   expect_equal(made$quiz$items$points, c(2, 3, 4))
   expect_equal(summarise_test(made$quiz)$mean_seconds, 60)
-  expect_match(taken(made, "left out"), "\"Score\"")
+  expect_match(taken(made, "left_out"), "\"Score\"")
 })
 
 test_that("a key comes as a table, as a row below the names, or as letters", {
@@ -586,7 +586,7 @@ test_that(
       c("(several)", "B")
     )
     expect_false(any(grepl("several", check_sitting(made$quiz)$value)))
-    expect_match(taken(made, "several marks"), "\"*\"", fixed = TRUE)
+    expect_match(taken(made, "several_marks"), "\"*\"", fixed = TRUE)
     keyless <- made_of(
       sheet,
       name = "scan.txt",

@@ -317,6 +317,22 @@ test_that("in another language no English is left on the command line", {
   })
 })
 
+test_that("in another language no English is left in the account of a reading", {
+  room <- system.file("extdata", "exports", package = "pregunta")
+  files <- list.files(room, "[.](csv|txt)$", full.names = TRUE)
+  expect_gt(length(files), 3)
+  for (path in files) {
+    folder <- tempfile("made")
+    text <- iconv(readLines(path, warn = FALSE), "latin1", "UTF-8")
+    known <- c(folder, path, text, "UTF", demo_path(), demo_words(demo_path()))
+    known <- tolower(unlist(strsplit(known, "[^A-Za-z]+")))
+    in_strange_words({
+      said <- run_here("new", folder, "--from", path, "--like", demo_path())$out
+    })
+    expect_strange(said, known, basename(path))
+  }
+})
+
 # The text of a file that people read.
 text_in <- function(path) {
   switch(tools::file_ext(path),
