@@ -247,10 +247,10 @@ command_verbs <- function() {
   )
 }
 
-# told: with the words of its help, which a call that only runs does not need.
-command_parser <- function(name, verb, told = TRUE) {
+# taken: the options that it knows, with the words of their help if it is told.
+command_parser <- function(name, verb, taken = verb$takes, told = TRUE) {
   words <- if (told) section_of("options")
-  option_list <- lapply(verb$takes, function(option) {
+  option_list <- lapply(taken, function(option) {
     help <- if (told) words[[option]] else ""
     do.call(optparse::make_option, c(command_options[[option]], help = help))
   })
@@ -272,13 +272,37 @@ command_parser <- function(name, verb, told = TRUE) {
 
 # The folder and options of a call; NULL when only help was asked for.
 read_call <- function(name, verb, arguments) {
-  asks_help <- any(arguments %in% c("--help", "-h"))
-  parser <- command_parser(name, verb, told = asks_help)
-  if (asks_help) {
-    optparse::print_help(parser)
+  if (any(arguments %in% c("--help", "-h"))) {
+    optparse::print_help(command_parser(name, verb))
     return(NULL)
   }
   check_flags(name, verb, arguments)
+  parsed <- parse_arguments(name, verb, arguments)
+  folder <- parsed$args
+  if (name == "new" && length(folder) > 1 && !is.null(parsed$options$from)) {
+    parsed$options$from <- c(parsed$options$from, folder[-1]) # --from a.csv b.csv
+    folder <- folder[1]
+  }
+  check_choice("--format", parsed$options$format, c("text", "csv", "json"))
+  parsed$options$by <- split_commas(parsed$options[["by"]])
+  if (isTRUE(verb$words)) return(c(list(words = folder), parsed$options))
+  check_folders(name, verb, folder)
+  c(list(folder = folder), parsed$options)
+}
+
+# The options that a call gives are parsed; the others are as they are by default,
+# which takes no parser.
+parse_arguments <- function(name, verb, arguments) {
+  known <- command_options[verb$takes]
+  flags <- vapply(known, `[[`, "", 1)
+  defaults <- lapply(known, `[[`, "default")
+  names(defaults) <- sub("^--", "", flags)
+  defaults <- Filter(Negate(is.null), defaults)
+  if (!any(startsWith(arguments, "-"))) {
+    return(list(args = arguments, options = defaults))
+  }
+  given <- flags %in% sub("=.*", "", arguments)
+  parser <- command_parser(name, verb, verb$takes[given], told = FALSE)
   parsed <- tryCatch(
     optparse::parse_args(
       parser,
@@ -295,16 +319,9 @@ read_call <- function(name, verb, arguments) {
       )
     }
   )
-  folder <- parsed$args
-  if (name == "new" && length(folder) > 1 && !is.null(parsed$options$from)) {
-    parsed$options$from <- c(parsed$options$from, folder[-1]) # --from a.csv b.csv
-    folder <- folder[1]
-  }
-  check_choice("--format", parsed$options$format, c("text", "csv", "json"))
-  parsed$options$by <- split_commas(parsed$options[["by"]])
-  if (isTRUE(verb$words)) return(c(list(words = folder), parsed$options))
-  check_folders(name, verb, folder)
-  c(list(folder = folder), parsed$options)
+  defaults[names(parsed$options)] <- parsed$options
+  parsed$options <- defaults
+  parsed
 }
 
 # A verb takes one folder, unless it says how many; the demo names its own.
