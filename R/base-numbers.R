@@ -38,11 +38,12 @@ number <- function(x, digits = 2) {
 }
 
 plain_points <- function(x) {
-  ifelse(
-    is.na(x),
-    "\u2013",
-    vapply(x, function(v) format(round_half_up(v, 2), nsmall = 0, trim = TRUE), "")
-  )
+  if (!length(x)) return(character())
+  x <- round_half_up(x, 2)
+  distinct <- unique(x)
+  said <- vapply(distinct, function(v) format(v, nsmall = 0, trim = TRUE), "")
+  said[is.na(distinct)] <- "\u2013"
+  said[match(x, distinct)]
 }
 
 # Whether a share reaches a cut; 0.7 out of tenths added up is 0.7.

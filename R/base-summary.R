@@ -10,15 +10,14 @@
 # that name the groups, or "student", "item"; ...: further facts by name; free:
 # columns for people to type into. Facts that are NULL are not there.
 new_summary <- function(table, kind, settings, by, ..., free = character()) {
-  stopifnot(
-    is.list(table),
-    is.character(kind),
-    length(kind) == 1,
-    is.null(by) || is.character(by)
-  )
+  sound <- is.list(table) &&
+    is.character(kind) &&
+    length(kind) == 1 &&
+    (is.null(by) || is.character(by))
   facts <- list(settings = settings, by = by, small = attr(table, "small"), ...)
   facts <- facts[!vapply(facts, is.null, TRUE)]
-  stopifnot(all(nzchar(names(facts))), !anyDuplicated(names(facts)))
+  sound <- sound && all(nzchar(names(facts))) && !anyDuplicated(names(facts))
+  if (!sound) stop("new_summary(", kind, ")")
   table <- plain_rows(table)
   summary <- table
   for (name in names(facts)) attr(summary, name) <- facts[[name]]

@@ -62,10 +62,21 @@ add_missing <- function(table, columns) {
 }
 
 # A frame of columns as they are, where data.frame() would look into each.
-quick_frame <- function(columns) list2DF(lapply(columns, unname))
+quick_frame <- function(columns) frame_of(lapply(columns, unname))
+
+# A list of columns of the same length as the frame that it is.
+frame_of <- function(columns, n = length(columns[[1]])) {
+  row_names <- .set_row_names(n)
+  attributes(columns) <- list(
+    names = names(columns),
+    row.names = row_names,
+    class = "data.frame"
+  )
+  columns
+}
 
 # Rows of a frame, where data.frame() would name each.
-rows_of <- function(table, rows) list2DF(lapply(as.list(table), `[`, rows), length(rows))
+rows_of <- function(table, rows) frame_of(lapply(as.list(table), `[`, rows), length(rows))
 
 # Rows of a table that knows its lines.
 pick_rows <- function(table, keep) {
@@ -83,7 +94,7 @@ plain_table <- function(table) {
 
 # Without the marks of the summary that the rows were taken from.
 plain_rows <- function(table) {
-  list2DF(unclass(table)[names(table)], nrow(table))
+  frame_of(unclass(table)[names(table)], nrow(table))
 }
 
 # A factor whose levels are in the order in which they come.

@@ -55,7 +55,7 @@ grid_data <- function(sitting, figures, people) {
       level = cell_words(table$level),
       person = match(table$student, people$student) - 1L
     ),
-    list2DF(points)
+    frame_of(points)
   )
 }
 

@@ -99,16 +99,18 @@ whole_answers <- function(item, cells, code, count) {
   } else {
     no_near_misses(distinct)
   }
-  table <- data.frame(
-    item = rep(item$item, length(distinct)),
-    answer = distinct,
-    key = right,
-    count = sums,
-    share = sums / sum(sums),
-    points = share * item$points,
-    like = near_misses$like,
-    near_miss = near_misses$near_miss,
-    state = state
+  table <- frame_of(
+    list(
+      item = rep(item$item, length(distinct)),
+      answer = distinct,
+      key = right,
+      count = sums,
+      share = sums / sum(sums),
+      points = share * item$points,
+      like = near_misses$like,
+      near_miss = near_misses$near_miss,
+      state = state
+    )
   )
   table[order(!real, -table$count, table$answer, method = "radix"), ]
 }

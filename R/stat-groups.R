@@ -19,7 +19,7 @@ with_group <- function(table, tally, n_things) {
   path <- rep(strsplit(tally$groups, path_separator, fixed = TRUE), each = n_things)
   columns <- lapply(seq_along(tally$by), function(k) vapply(path, `[`, "", k))
   names(columns) <- tally$by
-  cbind(list2DF(columns, length(path)), table[setdiff(names(table), tally$by)])
+  cbind(frame_of(columns, length(path)), table[setdiff(names(table), tally$by)])
 }
 
 # A summary for one column of groups, or for every depth of several, each group

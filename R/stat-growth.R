@@ -50,7 +50,7 @@ student_growth <- function(scores, sittings, people, windows, codes, settings,
     gain = share[row] - baseline,
     first_there = there_first[pair]
   )
-  list2DF(table, length(there))
+  frame_of(table, length(there))
 }
 
 # The step of the levels that each share reaches, with the cuts of its code.

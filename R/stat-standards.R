@@ -226,20 +226,19 @@ items_under <- function(sitting, codes, titles, tags) {
   item <- rep(seq_along(tags), lengths(tags))
   items <- unname(split(item, factor(unlist(tags), codes)))
   used <- lengths(items) > 0
-  earned <- colMeans(
-    cell_points(sitting)[was_present(sitting), , drop = FALSE],
-    na.rm = TRUE
-  ) /
-    sitting$items$points
+  points <- cell_points(sitting)[was_present(sitting), , drop = FALSE]
+  earned <- colMeans(points, na.rm = TRUE) / sitting$items$points
   hardest <- function(j) sitting$items$item[j[order(earned[j], j)]]
   list(
     items = items[used],
-    table = data.frame(
-      code = as.character(codes[used]),
-      title = titles[used],
-      items = lengths(items[used]),
-      points = vapply(items[used], function(j) sum(sitting$items$points[j]), 0),
-      shown_by = vapply(items[used], function(j) paste(hardest(j), collapse = ";"), "")
+    table = frame_of(
+      list(
+        code = as.character(codes[used]),
+        title = titles[used],
+        items = lengths(items[used]),
+        points = vapply(items[used], function(j) sum(sitting$items$points[j]), 0),
+        shown_by = vapply(items[used], function(j) paste(hardest(j), collapse = ";"), "")
+      )
     )
   )
 }
