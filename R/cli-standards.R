@@ -11,7 +11,7 @@ run_standards <- function(call) {
     tag = call$tag,
     grid = call$grid || call$format == "text"
   )
-  if (view$none && is.null(call$tag)) message(say("cli-standards.no_item_of_this"))
+  if (view$none) message(say("cli-standards.no_item_of_this"))
   show <- function(rows) {
     if (view$as_grid) return(show_grid(rows, call$below))
     c(show_standards(rows, view$opened), show_evidence(view$evidence, rows$code[1]))

@@ -63,7 +63,7 @@ standard_topics <- function(sitting, present, codes = NULL) {
   })
   pick <- function(field) {
     columns <- lapply(scores, function(score) score[[field]][present])
-    matrix(as.numeric(unlist(columns)), length(present))
+    matrix(as.numeric(unlist(columns)), length(present), length(scores))
   }
   code <- tree$table$code[at]
   emphasis <- sitting$standards$emphasis[match(code, sitting$standards$code)]
@@ -86,7 +86,7 @@ misconception_topics <- function(sitting, present) {
   about <- misconceptions_in_use(sitting, names(seen))
   pick <- function(field) {
     columns <- lapply(seen, `[[`, field)
-    matrix(as.numeric(unlist(columns)), length(present))
+    matrix(as.numeric(unlist(columns)), length(present), length(seen))
   }
   open <- pick("chances")
   chosen <- pick("chosen")
@@ -101,7 +101,7 @@ misconception_topics <- function(sitting, present) {
     ),
     earned = open - chosen,
     open = open,
-    counts = matrix(likely, length(present))
+    counts = matrix(likely, length(present), length(seen))
   )
 }
 

@@ -25,13 +25,17 @@ say_standards <- function(standards, tree) {
       share = percent(table$share[1])
     ))
   }
+  last <- nrow(table)
+  if (table$share[last] - table$share[1] < 1e-9) {
+    return(say("judge-standards.all_the_same", share = percent(table$share[1])))
+  }
   say(
     "judge-standards.weakest_is_with_strongest",
     weakest = name(1),
     low = percent(table$share[1]),
     hardest = say_hardest(table$shown_by[1]),
-    strongest = name(nrow(table)),
-    high = percent(table$share[nrow(table)]),
+    strongest = name(last),
+    high = percent(table$share[last]),
     any_priority = length(first) > 1 && first[1] > 1,
     priority = name(first[1]),
     priority_low = percent(table$share[first[1]]),

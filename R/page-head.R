@@ -127,7 +127,7 @@ head_settle <- function(figures) {
 
 # One strip a row, as long as there are students, cut by level.
 level_strip <- function(shares, levels) {
-  pieces <- vapply(seq_along(levels), function(k) {
+  pieces <- lapply(seq_along(levels), function(k) {
     share <- shares[, k]
     sign <- ifelse(share >= 0.08, level_signs(length(levels))[k], "")
     piece <- paste0(
@@ -142,8 +142,8 @@ level_strip <- function(shares, levels) {
       ifelse(share >= 0.28, paste0(" ", percent(share)), ""),
       "</span>"
     )
-    ifelse(is.na(share) | share == 0, "", piece)
-  }, character(nrow(shares)))
-  strips <- apply(matrix(pieces, nrow(shares)), 1, paste, collapse = "")
+    as.character(ifelse(is.na(share) | share == 0, "", piece))
+  })
+  strips <- do.call(paste0, pieces)
   html_cell(strips, "strip", "span")
 }

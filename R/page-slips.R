@@ -76,6 +76,14 @@ make_slips <- function(sitting, parts, student = NULL) {
   }
   students <- as.data.frame(summarise_students(sitting))
   rows <- which(was_present(sitting) & (is.null(student) | students$student %in% student))
+  if (!length(rows)) {
+    abort_pregunta(
+      "call",
+      say("page-slips.nobody_to_write_for"),
+      NULL,
+      say("page-slips.a_slip_needs_answers")
+    )
+  }
   mine <- students[rows, ]
   settings <- sitting$settings
   answers <- slip_cells(sitting, rows)

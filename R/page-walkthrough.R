@@ -183,7 +183,7 @@ walk_options <- function(item, given, options) {
     text = options$text[match(labels, options$option)],
     count = count,
     key = labels %in% right,
-    rest = FALSE
+    rest = rep(FALSE, length(labels))
   )
 }
 

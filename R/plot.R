@@ -170,6 +170,7 @@ write_picture <- function(plot, path, width = 9, height = 5.6) {
 
 # The pictures of a sitting by name, those of them that there is something to show of.
 sitting_pictures <- function(sitting, item = NULL, names = TRUE, only = NULL) {
+  if (!any(was_present(sitting))) return(list())
   items <- summarise_items(sitting)
   options <- summarise_options(sitting)
   by <- section_to_compare(sitting)

@@ -29,7 +29,7 @@ view_standards <- function(sitting, by = NULL, tag = NULL, grid = FALSE, ...,
     as_grid = as_grid,
     opened = opened,
     evidence = evidence,
-    none = !nrow(whole)
+    none = is.null(tag) && all(is.na(sitting$items$standards))
   )
 }
 

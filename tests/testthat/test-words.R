@@ -382,6 +382,32 @@ test_that("in another language no English is left on pages and in documents", {
   })
 })
 
+test_that("with three all right, and with nobody there, everything runs or says why not", {
+  codes <- c("item,type,key,standards", "Q1,choice,A,S.1", "Q2,choice,B,S.1", "Q3,text,x,S.2")
+  right <- c("student,Q1,Q2,Q3", "a,A,B,x", "b,A,B,x", "c,A,B,x")
+  nobody <- c("student,Q1,Q2,Q3", "a,,,", "b,,,")
+  verbs <- list(
+    "test", "items", c("items", "--review"), "options", "students", "standards",
+    c("standards", "--grid"), "groups", "plan", "misconceptions", "decisions", "parts",
+    "precision", "time", "attempts", "check", "report", c("report", "--for", "coordinator"),
+    c("report", "--for", "head"), "workbook", "walkthrough", "slips", c("plot", "--of", "all")
+  )
+  for (answers in list(right, nobody)) {
+    folder <- plain_folder(answers, items = codes)
+    for (verb in verbs) {
+      made <- run_here(verb[1], folder, verb[-1])
+      said <- paste(c(made$out, made$err), collapse = "\n")
+      expect_no_match(said, "did not foresee", label = paste(verb, collapse = " "))
+      expect_no_match(said, "NaN|\\bNA\\b|Inf\\b", label = paste(verb, collapse = " "))
+    }
+  }
+  folder <- plain_folder(right, items = codes)
+  expect_match(run_here("standards", folder)$out, "same score, 100%", all = FALSE)
+  gone <- run_here("slips", plain_folder(nobody, items = codes))
+  expect_equal(gone$status, 2)
+  expect_match(paste(gone$err, collapse = " "), "nobody to write a slip for")
+})
+
 test_that("with three all right, and with nobody there, no sentence claims what is not so", {
   right <- plain_folder(c("student,Q1,Q2", "a,A,B", "b,A,B", "c,A,B"))
   nobody <- plain_folder(c("student,Q1,Q2", "a,,", "b,,"))
