@@ -23,7 +23,7 @@
 #' invisible(file.copy(demo_path("knots"), tests, recursive = TRUE))
 #' write_reports(tests, cores = 1)
 write_reports <- function(folder, out = NULL, names = TRUE, audience = "teacher",
-                          by = NULL, cores = getOption("pregunta.cores", 1)) {
+                          by = NULL, cores = cores_allowed()) {
   check_audience(audience)
   tests <- test_folders(folder)
   if (!length(tests)) {

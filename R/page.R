@@ -308,11 +308,18 @@ html_table <- function(headings, rows, class = "") {
 
 heading <- function(text, class = "") html_cell(text, class, "th")
 
+# How many processes may work at once; counting the cores of the machine takes a
+# while, so it is done where they are wanted.
+cores_allowed <- function() {
+  cores <- getOption("pregunta.cores", 1)
+  if (identical(cores, "all")) parallel::detectCores() else cores
+}
+
 # Begun in a process of its own, where the option pregunta.cores allows more than
 # one and processes can fork, and collected later by calling what comes back. The
 # command line sets that option for its own process; somebody's session of R, which
 # may hold connections and threads, is not forked unasked.
-begin <- function(make, cores = getOption("pregunta.cores", 1)) {
+begin <- function(make, cores = cores_allowed()) {
   if (.Platform$OS.type != "unix" || is.na(cores) || cores < 2) return(make)
   job <- parallel::mcparallel(make(), silent = TRUE)
   function() {

@@ -7,7 +7,7 @@ item_document <- function(sitting, j, version) {
     "http://www.imsglobal.org/xsd/",
     if (version == "3.0") "imsqtiasi_v3p0" else "imsqti_v2p2"
   )
-  form <- item_type(item$type)$qti
+  qti <- item_type(item$type)$qti
   by_hand <- is_marked(item$type)
   document_lines(
     element(
@@ -18,7 +18,7 @@ item_document <- function(sitting, j, version) {
       adaptive = "false",
       timeDependent = "false",
       label = if (!is.na(item$standards)) item$standards,
-      if (!is.null(form$interaction)) response_declaration(item, form),
+      if (!is.null(qti$interaction)) response_declaration(item, qti),
       element(
         "outcomeDeclaration",
         identifier = "SCORE",
@@ -27,8 +27,8 @@ item_document <- function(sitting, j, version) {
         normalMaximum = format_plain(item$points),
         externalScored = if (by_hand) "human"
       ),
-      element("itemBody", item_interaction(item, options, form)),
-      if (!by_hand && !is.na(item$key)) response_processing(item, form),
+      element("itemBody", item_interaction(item, options, qti)),
+      if (!by_hand && !is.na(item$key)) response_processing(item, qti),
       if (!is.na(item$rationale)) {
         element(
           "modalFeedback",
@@ -43,26 +43,26 @@ item_document <- function(sitting, j, version) {
   )
 }
 
-response_declaration <- function(item, form) {
+response_declaration <- function(item, qti) {
   element(
     "responseDeclaration",
     identifier = "RESPONSE",
-    cardinality = form$cardinality,
-    baseType = form$base,
+    cardinality = qti$cardinality,
+    baseType = qti$base,
     if (!is.na(item$key)) with_values("correctResponse", key_values(item)),
-    key_mapping(item, form)
+    key_mapping(item, qti)
   )
 }
 
 # What each value earns, where there is more to say than one right response.
-key_mapping <- function(item, form) {
+key_mapping <- function(item, qti) {
   if (is.na(item$key)) return(NULL)
   alternatives <- split_parts(item$key, "|")[[1]]
   entry <- function(key, value) {
     element("mapEntry", mapKey = key, mappedValue = format_plain(value))
   }
-  by_alternative <- form$maps == "always" ||
-    (form$maps == "several" && length(alternatives) > 1)
+  by_alternative <- qti$maps == "always" ||
+    (qti$maps == "several" && length(alternatives) > 1)
   if (by_alternative) {
     return(element(
       "mapping",
@@ -70,58 +70,58 @@ key_mapping <- function(item, form) {
       lapply(alternatives, entry, item$points)
     ))
   }
-  if (form$maps != "each" || item$scoring != "each") return(NULL)
+  if (qti$maps != "each" || item$scoring != "each") return(NULL)
   right <- key_values(item)
   element(
     "mapping",
-    defaultValue = format_plain(form$wrong(item, right)),
+    defaultValue = format_plain(qti$wrong(item, right)),
     lowerBound = "0",
     upperBound = format_plain(item$points),
     lapply(right, entry, item$points / length(right))
   )
 }
 
-item_interaction <- function(item, options, form) {
+item_interaction <- function(item, options, qti) {
   asked <- if (is.na(item$prompt)) item$item else item$prompt
-  if (is.null(form$interaction)) return(element("p", asked))
-  attributes <- if (is.function(form$attributes)) {
-    form$attributes(item)
+  if (is.null(qti$interaction)) return(element("p", asked))
+  attributes <- if (is.function(qti$attributes)) {
+    qti$attributes(item)
   } else {
-    form$attributes
+    qti$attributes
   }
   interaction <- function(...) {
     do.call(
       element,
-      c(list(form$interaction, responseIdentifier = "RESPONSE"), attributes, list(...))
+      c(list(qti$interaction, responseIdentifier = "RESPONSE"), attributes, list(...))
     )
   }
   # A place to write stands in the text; all others have their question inside.
-  if (form$interaction == "textEntryInteraction") {
+  if (qti$interaction == "textEntryInteraction") {
     return(element("p", element("span", asked), interaction()))
   }
-  interaction(element("prompt", asked), interaction_choices(item, options, form))
+  interaction(element("prompt", asked), interaction_choices(item, options, qti))
 }
 
-interaction_choices <- function(item, options, form) {
+interaction_choices <- function(item, options, qti) {
   shown <- function(name, ids, ...) {
     lapply(ids, function(id) {
       text <- options$text[match(id, options$option)]
       element(name, identifier = id, ..., if (is.na(text)) id else text)
     })
   }
-  if (form$choices == "pairs") {
+  if (qti$choices == "pairs") {
     return(lapply(pair_ids(item), function(side) {
       element("simpleMatchSet", shown("simpleAssociableChoice", side, matchMax = "1"))
     }))
   }
-  if (form$choices == "options") shown("simpleChoice", option_ids(item, options, form))
+  if (qti$choices == "options") shown("simpleChoice", option_ids(item, options, qti))
 }
 
 # The identifiers of the options: as they are listed, else those that the key names.
-option_ids <- function(item, options, form) {
+option_ids <- function(item, options, qti) {
   if (nrow(options)) return(options$option)
   if (is.na(item$key)) return(character())
-  alternatives <- if (form$maps == "several") split_parts(item$key, "|")[[1]]
+  alternatives <- if (qti$maps == "several") split_parts(item$key, "|")[[1]]
   values <- c(key_values(item), alternatives)
   sort(unique(values))
 }
@@ -134,16 +134,16 @@ pair_ids <- function(item) {
 }
 
 # The rule in QTI's own terms: the standard templates where they say it.
-response_processing <- function(item, form) {
+response_processing <- function(item, qti) {
   template <- function(name) {
     element(
       "responseProcessing",
       template = paste0("http://www.imsglobal.org/question/qti_v2p2/rptemplates/", name)
     )
   }
-  if (!is.null(form$tolerance)) return(number_processing(item, form))
-  if (form$by_place && item$scoring == "each") return(order_processing(item))
-  if (!is.null(key_mapping(item, form))) return(template("map_response"))
+  if (!is.null(qti$tolerance)) return(number_processing(item, qti))
+  if (qti$by_place && item$scoring == "each") return(order_processing(item))
+  if (!is.null(key_mapping(item, qti))) return(template("map_response"))
   if (item$points == 1) return(template("match_correct"))
   set_score(
     element(
@@ -162,8 +162,8 @@ set_score <- function(condition, points) {
   element("responseProcessing", rule)
 }
 
-number_processing <- function(item, form) {
-  half <- form$tolerance(item$key)
+number_processing <- function(item, qti) {
+  half <- qti$tolerance(item$key)
   set_score(
     element(
       "equal",

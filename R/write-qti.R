@@ -144,15 +144,15 @@ result_document <- function(sitting, rows, version) {
 
 item_result_element <- function(item, row, place, stamp) {
   waits <- row$state == "pending"
-  form <- item_type(item$type)$qti
-  response <- if (!is.null(form$interaction)) {
+  qti <- item_type(item$type)$qti
+  response <- if (!is.null(qti$interaction)) {
     element(
       "responseVariable",
       identifier = "RESPONSE",
-      cardinality = form$cardinality,
-      baseType = form$base,
+      cardinality = qti$cardinality,
+      baseType = qti$base,
       if (!is.na(item$key)) with_values("correctResponse", key_values(item)),
-      with_values("candidateResponse", answer_values(row$response, form))
+      with_values("candidateResponse", answer_values(row$response, qti))
     )
   }
   score <- if (row$state == "answered") {
@@ -177,11 +177,11 @@ item_result_element <- function(item, row, place, stamp) {
 }
 
 # An answer as the values of a response.
-answer_values <- function(answer, form) {
-  if (is.na(answer)) character() else form$values(answer)
+answer_values <- function(answer, qti) {
+  if (is.na(answer)) character() else qti$values(answer)
 }
 
 key_values <- function(item) {
-  form <- item_type(item$type)$qti
-  form$values(form$correct(item$key))
+  qti <- item_type(item$type)$qti
+  qti$values(qti$correct(item$key))
 }
