@@ -128,7 +128,7 @@ row_account <- function(extra) {
 
 wide_layout <- function(frame, columns, extra) {
   roles <- intersect(names(person_words), columns$role)
-  layout <- list(form = "wide", header = frame$header)
+  layout <- list(shape = "wide", header = frame$header)
   for (role in roles) layout[[role]] <- columns$name[columns$role %in% role]
   layout$leave_out <- columns$name[columns$role %in% "total"]
   labelled <- extra[nzchar(extra$label), ]

@@ -151,7 +151,7 @@ natural_order <- function(items) {
 long_layout <- function(frame, columns) {
   named <- columns[columns$role != "other", ]
   c(
-    list(form = "long", header = frame$header),
+    list(shape = "long", header = frame$header),
     split_in_order(named$name, named$role)
   )
 }

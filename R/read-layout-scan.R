@@ -128,7 +128,7 @@ read_scan <- function(grid, told = list()) {
     ),
     layout = Filter(
       length,
-      list(form = "scan", blank_mark = codes$blank, several_mark = codes$several)
+      list(shape = "scan", blank_mark = codes$blank, several_mark = codes$several)
     ),
     account = scan_account(grid, scan, key, codes, length(items), length(students))
   )

@@ -1,6 +1,6 @@
 # Recognising what a raw export is. A layout is a plain list that test.yml can
 # hold:
-#   form         wide, long or scan
+#   shape        wide, long or scan
 #   header       line of the column names, 0 when there is none
 #   student, name, section, attempt, seconds, submitted ...   column names
 #   questions    column names, or a first and a last one with .. between
@@ -10,7 +10,7 @@
 # What a person says of a layout (`told`) stands; the rest is recognised.
 
 layout_names <- c(
-  "form",
+  "shape",
   "header",
   names(person_words),
   names(long_words),
@@ -75,22 +75,23 @@ fit_layout <- function(grid, kept) {
   c(marks, kept[roles[fits]], kept["leave_out"], list(header = line, rows = rows))
 }
 
-# The bundle of a grid: its form decides who reads it.
+# The bundle of a grid: its shape decides who reads it.
 read_grid <- function(grid, told = list(), known = NULL) {
   kept <- Filter(length, fit_layout(grid, as.list(told$kept)))
   told <- utils::modifyList(kept, told[names(told) != "kept"])
-  form <- told$form
-  if (is.null(form)) form <- if (is_scan(grid)) "scan" else "table"
-  if (form == "scan") return(read_scan(grid, told))
+  shape <- told$shape
+  if (is.null(shape)) shape <- told$form # as folders of earlier versions keep it
+  if (is.null(shape)) shape <- if (is_scan(grid)) "scan" else "table"
+  if (shape == "scan") return(read_scan(grid, told))
   frame <- frame_grid(grid, told)
-  if (form == "table") form <- if (is_long(frame)) "long" else "wide"
-  switch(form,
+  if (shape == "table") shape <- if (is_long(frame)) "long" else "wide"
+  switch(shape,
     long = read_long(frame, told),
     wide = read_wide(frame, told, known),
     abort_layout(
-      "form",
-      form,
-      say("read-layout.is_not_a_form", value = quoted(form)),
+      "shape",
+      shape,
+      say("read-layout.is_not_a_form", value = quoted(shape)),
       say("read-layout.known_are_wide_long")
     )
   )

@@ -31,7 +31,7 @@ results_bundle <- function(roots, origin) {
     origin = origin,
     students = NULL,
     alone = TRUE,
-    layout = list(form = "qti"),
+    layout = list(shape = "qti"),
     account = rbind(
       account_line(
         "read_as",

@@ -45,7 +45,7 @@ statements_bundle <- function(statements, path) {
     origin = basename(path),
     alone = TRUE,
     settings = list(missing_rows = if (length(answers)) "blank" else "not given"),
-    layout = list(form = "xapi"),
+    layout = list(shape = "xapi"),
     students = students,
     account = rbind(
       account_line(

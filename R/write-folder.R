@@ -29,7 +29,7 @@
 #'   and students are taken over.
 #' @param sheet Name of the sheet, when a workbook has several.
 #' @param layout A list of what cannot be recognised, such as
-#'   `list(student = "Code", questions = "A1..A20")`: `form` (`wide`, `long`,
+#'   `list(student = "Code", questions = "A1..A20")`: `shape` (`wide`, `long`,
 #'   `scan`), `header` (line of the column names), `student`, `name`, `section`
 #'   and other columns, `questions`, `leave_out`, `rows` (such as
 #'   `list(points = "Max")`), `blank_mark`, `several_mark`, `id_width`; `scale`,
