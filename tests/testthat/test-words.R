@@ -245,6 +245,8 @@ strange_words <- function() {
   c(words["language"], walk(words[names(words) != "language"]))
 }
 
+strange <- strange_words()
+
 # What a demo folder says by itself: what people typed there, names of files, columns and
 # settings, the marks of a blank answer.
 demo_words <- function(folder) {
@@ -259,7 +261,6 @@ demo_words <- function(folder) {
 
 # Swaps the words for others while code runs.
 in_strange_words <- function(code) {
-  words <- strange_words()
   kept <- internal("kept_words")
   before <- as.list(kept, all.names = TRUE)
   on.exit({
@@ -267,7 +268,7 @@ in_strange_words <- function(code) {
     list2env(before, kept)
   })
   rm(list = ls(kept, all.names = TRUE), envir = kept)
-  list2env(words, kept)
+  list2env(strange, kept)
   code
 }
 
