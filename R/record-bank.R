@@ -65,10 +65,10 @@ bank_items <- function(bank, standard = NULL, tag = NULL, type = NULL, difficult
   )
   for (name in unique(names(tag))) {
     values <- unname(tag[names(tag) == name])
-    placeholders <- paste(rep("?", length(values)), collapse = ", ")
+
     where <- paste0(
       "id IN (SELECT item_id FROM tag WHERE name = ? AND value IN (",
-      placeholders,
+      value_marks(length(values)),
       "))"
     )
     conditions <- c(conditions, list(list(where, c(name, values))))

@@ -194,9 +194,8 @@ recorded_scores <- function(record, sittings, people, everybody) {
   scores <- if (everybody || nrow(people) > most_bound) {
     ask_record(record, columns)
   } else {
-    placeholders <- function(n) paste(rep("?", n), collapse = ", ")
-    of_sittings <- paste0("WHERE sitting IN (", placeholders(nrow(sittings)), ")")
-    of_people <- paste0("AND person IN (", placeholders(nrow(people)), ")")
+    of_sittings <- paste0("WHERE sitting IN (", value_marks(nrow(sittings)), ")")
+    of_people <- paste0("AND person IN (", value_marks(nrow(people)), ")")
     query <- paste(columns, of_sittings, of_people)
     values <- as.list(c(sittings$id, people$id))
     do.call(ask_record, c(list(record, query), values))

@@ -99,14 +99,17 @@ print.pregunta_record <- function(x, ...) {
 
 # ---- asking and writing ------------------------------------------------------------
 
+# As many question marks as there are values, for a list of them.
+value_marks <- function(n) paste(rep("?", n), collapse = ", ")
+
 # What students typed reaches the database as bound values alone. A question mark
 # stands for each; PostgreSQL wants them numbered.
 spelled <- function(record, sql) {
   if (!record$numbered) return(sql)
   parts <- strsplit(paste0(sql, " "), "?", fixed = TRUE)[[1]]
-  placeholders <- c(paste0("$", seq_len(length(parts) - 1)), "")
+  marks <- c(paste0("$", seq_len(length(parts) - 1)), "")
   if (length(parts) == 1) return(sql)
-  trimws(paste0(parts, placeholders, collapse = ""))
+  trimws(paste0(parts, marks, collapse = ""))
 }
 
 ask_record <- function(record, sql, ...) {

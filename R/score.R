@@ -71,7 +71,8 @@
 #'   },
 #'   share = function(x, key, scoring) {
 #'     off <- abs(suppressWarnings(as.numeric(x)) - key)
-#'     ifelse(is.na(off), 0, ifelse(off <= 5, 1, ifelse(off <= 10, 0.5, 0)))
+#'     off[is.na(off)] <- Inf
+#'     (off <= 5) / 2 + (off <= 10) / 2
 #'   },
 #'   solve = function(key) as.character(key)
 #' )

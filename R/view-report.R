@@ -33,12 +33,8 @@ view_report <- function(sitting, is_class, plan = NULL, groups = NULL) {
   by <- if (is.null(sitting$view)) section_to_compare(sitting)
   held <- length(sitting$coded) > 0
   figures <- c(
-    judged_questions(tally),
+    figures_of_all(sitting, tally, standards),
     list(
-      test = summarise_test(tally),
-      decisions = summarise_decisions(tally),
-      students = summarise_students(sitting),
-      standards = standards,
       by_section = if (!is.null(by)) summarise_standards(sitting, by),
       own_standards = if (nrow(standards)) summarise_standards(sitting, "student"),
       misconceptions = if (held) summarise_misconceptions(sitting),
@@ -50,6 +46,17 @@ view_report <- function(sitting, is_class, plan = NULL, groups = NULL) {
   )
   figures$plan <- if (nrow(standards)) plan_from(sitting, figures, earlier = plan)
   figures
+}
+
+# What every page about the whole test shows, whoever it is for.
+figures_of_all <- function(sitting, tally, standards) {
+  about <- list(
+    test = summarise_test(tally),
+    decisions = summarise_decisions(tally),
+    students = summarise_students(sitting),
+    standards = standards
+  )
+  c(judged_questions(tally), about)
 }
 
 # By need, where something says what a question is about and somebody has points.
@@ -80,12 +87,8 @@ view_classes <- function(sitting, by) {
   told <- answers_at(tally, told_whole(tally$about$items))
   is_error <- vapply(sitting$findings, function(one) one$severity == "error", TRUE)
   c(
-    judged_questions(tally),
+    figures_of_all(sitting, tally, standards),
     list(
-      test = summarise_test(tally),
-      decisions = summarise_decisions(tally),
-      students = summarise_students(sitting),
-      standards = standards,
       by = lapply(stats::setNames(nm = by), function(column) {
         summarise_test(sitting, column)
       }),
