@@ -30,28 +30,25 @@ join_rows <- function(rows) {
       }
       rows <- join_beside(rows, at)
       gone <- c(gone, at[-1])
-      findings <- with_finding(
-        findings,
-        "note",
-        rows$origin,
-        "student",
-        rows$student[at[1]],
-        say("sitting-attempts.has_rows_that_complete", n = length(at)),
-        say("sitting-attempts.nothing_to_do"),
-        line = rows$line[at[2]]
-      )
-    } else {
-      findings <- with_finding(
-        findings,
-        "warning",
-        rows$origin,
-        "student",
-        rows$student[at[1]],
-        say("sitting-attempts.has_rows_with_different", n = length(at)),
-        say("sitting-attempts.if_one_is_a"),
-        line = rows$line[at[2]]
-      )
     }
+    findings <- with_finding(
+      findings,
+      if (all(agree)) "note" else "warning",
+      rows$origin,
+      "student",
+      rows$student[at[1]],
+      if (all(agree)) {
+        say("sitting-attempts.has_rows_that_complete", n = length(at))
+      } else {
+        say("sitting-attempts.has_rows_with_different", n = length(at))
+      },
+      if (all(agree)) {
+        say("sitting-attempts.nothing_to_do")
+      } else {
+        say("sitting-attempts.if_one_is_a")
+      },
+      line = rows$line[at[2]]
+    )
   }
   if (!length(gone)) {
     rows$findings <- c(rows$findings, findings)
