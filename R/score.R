@@ -395,16 +395,20 @@ as_offered <- function(x, offered) {
   ifelse(is.na(at), x, offered[at])
 }
 
-# The parts that the key of each item asks for; none where there is no key.
+# The parts that the key of each item asks for; none where there is no key. Items
+# that have type and key in common are read once.
 right_options <- function(items) {
-  Map(function(name, key) {
+  asked <- paste(items$type, items$key, sep = "\r")
+  once <- which(!duplicated(asked))
+  read <- Map(function(name, key) {
     type <- item_type(name)
     if (is.na(key) || is.null(type$right_parts)) {
       character()
     } else {
       type$right_parts(type$read_key(key))
     }
-  }, items$type, items$key, USE.NAMES = FALSE)
+  }, items$type[once], items$key[once])
+  unname(read[match(asked, asked[once])])
 }
 
 # Keys of a type as they are told to somebody who has to write one.
