@@ -21,15 +21,21 @@ abort_pregunta <- function(class, what, where = NULL, fix = NULL, ...) {
   condition <- rlang::error_cnd(
     class = c(paste0("pregunta_error_", class), "pregunta_error"),
     message = parts$what,
-    body = c(x = parts$where, i = parts$fix),
+    body = c(where_lines(parts$where), i = parts$fix),
     use_cli_format = TRUE,
     call = NULL,
     what = parts$what,
-    where = parts$where,
+    where = if (length(parts$where)) paste(parts$where, collapse = "\n"),
     fix = parts$fix,
     !!!facts
   )
   stop(condition)
+}
+
+# The second part; several lines of it stand below each other as they are.
+where_lines <- function(where) {
+  if (length(where) < 2) return(if (length(where)) c(x = where))
+  stats::setNames(gsub(" ", "\u00a0", where, fixed = TRUE), rep("", length(where)))
 }
 
 error_facts <- c("file", "line", "column", "value", "choices")

@@ -9,20 +9,71 @@ run_new <- function(call) {
       say("cli-new.for_example_pregunta_new", folder = call$folder)
     )
   }
-  account <- new_test(
-    call$folder,
-    call$from,
+  account <- answered_reading(call, call$take)
+  cat(show_account(account), sep = "\n")
+  if (call$preview) {
+    cat("", show_preview(account), sep = "\n")
+    return(0L)
+  }
+  findings <- check_sitting(read_sitting(call$folder))
+  cat("", say_folder(call$folder, findings), sep = "\n")
+  0L
+}
+
+# The account; where a file can be read in several ways and somebody sits at the
+# terminal, after asking which.
+answered_reading <- function(call, take) {
+  undecided <- function(e) {
+    if (!is.data.frame(e$choices) || !is.null(take) || !is_asked_here()) stop(e)
+    message(gsub("\u00a0", " ", conditionMessage(e), fixed = TRUE))
+    answered_reading(call, ask_reading(nrow(e$choices)))
+  }
+  tryCatch(read_new(call, take), pregunta_error_undecided = undecided)
+}
+
+read_new <- function(call, take) {
+  asked <- list(
+    from = call$from,
     key = call$key,
     students = call$students,
     standards = call$standards,
     like = call$like,
     sheet = call$sheet,
-    layout = read_set(call$set)
+    layout = read_set(call$set),
+    take = take
   )
-  cat(show_account(account), sep = "\n")
-  findings <- check_sitting(read_sitting(call$folder))
-  cat("", say_folder(call$folder, findings), sep = "\n")
-  0L
+  if (call$preview) return(do.call(read_account, asked))
+  do.call(new_test, c(list(call$folder), asked))
+}
+
+is_asked_here <- function() isatty(stdin()) && isatty(stdout())
+
+# A number from the terminal, asked until it is one of those offered.
+ask_reading <- function(n) {
+  repeat {
+    cat(say("cli-new.which_one", n = n), "")
+    line <- readLines(file("stdin"), 1)
+    number <- suppressWarnings(as.integer(line))
+    if (!length(line) || line %in% c("", "q")) {
+      abort_pregunta("call", say("cli-new.nothing_was_chosen"))
+    }
+    if (number %in% seq_len(n)) return(number)
+  }
+}
+
+# The first rows as they would stand in the folder.
+show_preview <- function(account, most = 6) {
+  table <- plain_table(attr(account, "responses"))
+  rows <- utils::head(table, most)
+  cells <- Map(function(name, column) {
+    cell <- shorten(c(name, or_blank(as.character(column))), 16)
+    formatC(cell, width = -max(nchar(cell)))
+  }, names(rows), rows)
+  lines <- do.call(paste, c(unname(cells), sep = "  "))
+  c(
+    say("cli-new.would_be_written", n = nrow(table), shown = nrow(rows)),
+    paste0("  ", substr(sub(" +$", "", lines), 1, table_width - 2))
+  )
 }
 
 # --set student=Code;rows.points=Max as the list that a layout is.

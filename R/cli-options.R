@@ -155,6 +155,16 @@ command_options <- list(
     type = "character",
     metavar = "NAME"
   ),
+  take = list(
+    "--take",
+    type = "integer",
+    metavar = "N"
+  ),
+  preview = list(
+    "--preview",
+    action = "store_true",
+    default = FALSE
+  ),
   set = list(
     "--set",
     type = "character",

@@ -18,7 +18,7 @@ run_command <- function(arguments) {
       invokeRestart("muffleWarning")
     }),
     pregunta_error = function(e) {
-      message(conditionMessage(e))
+      message(gsub("\u00a0", " ", conditionMessage(e), fixed = TRUE))
       if (inherits(
           e,
           c("pregunta_error_call", "pregunta_error_folder", "pregunta_error_undecided")
@@ -85,7 +85,10 @@ command_verbs <- function() {
       usage = TRUE
     ),
     new = verb(
-      c("from", "key-file", "students", "standards", "like", "sheet", "set"),
+      c(
+        "from", "key-file", "students", "standards", "like", "sheet", "set", "take",
+        "preview"
+      ),
       run_new
     ),
     form = verb(

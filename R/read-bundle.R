@@ -5,11 +5,12 @@
 # origin: the name of the file, or how several are called; alone: whether the file
 # is one of many that make a whole, such as a document a student; roster: the
 # tables of an open standard for classes, until it is known which ids are used.
+# reading: what speaks for the way it was read and against it (read-evidence.R).
 # A part that the file does not give is NULL.
 new_bundle <- function(responses = NULL, items = NULL, options = NULL, students = NULL,
                        standards = NULL, misconceptions = NULL, settings = list(),
                        layout = list(), account = NULL, origin, title = NULL,
-                       alone = FALSE, roster = NULL) {
+                       alone = FALSE, roster = NULL, reading = NULL) {
   bundle <- list(
     responses = responses,
     items = items,
@@ -23,7 +24,8 @@ new_bundle <- function(responses = NULL, items = NULL, options = NULL, students 
     origin = origin,
     title = title,
     alone = alone,
-    roster = roster
+    roster = roster,
+    reading = reading
   )
   wrong <- bundle_faults(bundle)
   if (length(wrong)) {
@@ -223,11 +225,13 @@ read_student_list <- function(path, told = list()) {
   frame <- frame_grid(read_grids(path)[[1]])
   columns <- data.frame(
     name = frame$names,
-    role = word_of(frame$names, person_words),
+    role = heading_means(frame$renamed, "person"),
+    prefix = "",
+    number = NA,
     part = NA,
     most = NA
   )
-  columns <- one_of_each(columns, frame)
+  columns <- settle_people(columns, column_looks(frame$body))
   columns$role[is.na(columns$role)] <- "other"
   people <- read_people(list(body = frame$body, line = frame$line), columns, frame$origin)
   twice <- duplicated(people$student)

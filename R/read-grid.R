@@ -120,13 +120,15 @@ lines_as_cells <- function(path) {
 
 # Cells without outer blanks; rows and columns with nothing in them are gone.
 make_grid <- function(table, origin, line) {
+  raw <- table
   table[] <- lapply(table, function(x) {
     x <- trim_text(x)
     x[is.na(x)] <- ""
     x
   })
   full <- !is_empty_row(table)
-  table <- table[full, vapply(table, function(x) any(nzchar(x)), TRUE), drop = FALSE]
+  kept <- vapply(table, function(x) any(nzchar(x)), TRUE)
+  table <- table[full, kept, drop = FALSE]
   if (!nrow(table) || !ncol(table)) {
     abort_pregunta(
       "input",
@@ -137,5 +139,15 @@ make_grid <- function(table, origin, line) {
   }
   names(table) <- paste0("V", seq_along(table))
   rownames(table) <- NULL
-  structure(table, origin = origin, line = line[full])
+  # Of few columns, what the cells were before: blanks can be marks (read-layout-scan.R).
+  if (ncol(table) <= 6) {
+    raw <- raw[full, kept, drop = FALSE]
+    raw[] <- lapply(raw, or_blank)
+  }
+  structure(
+    table,
+    origin = origin,
+    line = line[full],
+    raw = if (ncol(table) <= 6) unname(as.list(raw))
+  )
 }

@@ -52,6 +52,7 @@ read_ticks <- function(bundle) {
 # Types, keys and points settled for every item; what was concluded is said.
 settle_items <- function(bundle) {
   items <- bundle$items
+  items$known <- NULL
   if (is.null(items$scoring)) items$scoring <- NA_character_
   derived <- character()
   seen <- character()
@@ -62,6 +63,7 @@ settle_items <- function(bundle) {
     items[j, names(one)] <- one
   }
   bundle$items <- items
+  bundle$derived <- derived
   if (is_skill_check(bundle)) {
     bundle$settings$blanks <- "missing"
     bundle <- tell(
@@ -128,10 +130,10 @@ say_types <- function(type) {
 settle_item <- function(item, cells, scale = NULL) {
   answers <- unique(cells$answer[cells$answer != "" & !cells$answer %in% blank_words])
   earned <- any(cells$points != "")
+  if (is.na(item$type) && !is.na(item$key)) item$type <- type_of_key(item$key, answers)
   if (!is.na(item$type)) {
+    if (earned && !is.na(item$key)) item <- most_from_points(item, cells)
     if (earned) item <- scoring_from_points(item, cells)
-  } else if (!is.na(item$key)) {
-    item$type <- type_of_key(item$key, answers)
   } else if (earned) {
     item <- key_from_points(item, cells)
   } else {
@@ -148,6 +150,16 @@ settle_item <- function(item, cells, scale = NULL) {
     if (most > 1) attr(item, "seen") <- TRUE
     item$points <- format_plain(if (most > 0) most else 1)
   }
+  item
+}
+
+# With a key and the points that were earned, but no word on the most: what the right
+# answers earned.
+most_from_points <- function(item, cells) {
+  points <- mark_of(cells$points)
+  if (!is.na(item$points) || all(is.na(points))) return(item)
+  most <- max(points, na.rm = TRUE)
+  if (most > 0) item$points <- format_plain(most)
   item
 }
 
@@ -214,7 +226,7 @@ read_key_file <- function(path) {
   grid <- read_grids(path)[[1]]
   origin <- attr(grid, "origin")
   header <- unlist(grid[1, ], use.names = FALSE)
-  roles <- word_of(header, long_words)
+  roles <- heading_means(header, "long")
   if (all(c("item", "key") %in% roles) || all(c("item", "type") %in% header)) {
     return(new_bundle(
       items = key_table(grid, header, roles),
@@ -224,13 +236,14 @@ read_key_file <- function(path) {
   }
   if (nrow(grid) == 1 || ncol(grid) == 1) {
     cells <- unlist(grid, use.names = FALSE)
-    marks <- cells[is.na(word_of(cells, row_words["key"])) & nzchar(cells)]
+    is_key <- vapply(meanings_of_each(cells, "row"), function(one) "key" %in% one, TRUE)
+    marks <- cells[!is_key & nzchar(cells)]
     if (length(marks) == 1 && grepl("^[A-Ja-j0-9 ]{2,}$", marks)) {
       marks <- strsplit(gsub(" ", "", marks), "")[[1]]
     }
     items <- data.frame(item = paste0("Q", seq_along(marks)), key = marks)
-  } else if (nrow(grid) == 2 && any(!is.na(question_number(header)))) {
-    at <- which(!is.na(question_number(header)))
+  } else if (nrow(grid) == 2 && any(!is.na(parse_headings(header)$number))) {
+    at <- which(!is.na(parse_headings(header)$number))
     items <- data.frame(
       item = question_names_plain(header[at]),
       key = unlist(grid[2, at], use.names = FALSE)
@@ -286,12 +299,19 @@ key_table <- function(grid, header, roles) {
   table
 }
 
+# A key of 1, 2, 3 and so on for as many questions as there are goes by printed order.
+is_counted <- function(items, n) {
+  length(items) == n && identical(sub("^Q", "", items), as.character(seq_len(n)))
+}
+
 # The key's word on each item goes before the export's own; its order is the
 # printed one.
 add_key <- function(bundle, key) {
   if (is.null(key)) return(bundle)
   mine <- bundle$items$item
-  at <- match(mine, key$items$item)
+  named <- if (is.null(bundle$items$known)) mine else or_else(bundle$items$known, mine)
+  at <- match(named, key$items$item)
+  if (all(is.na(at)) && is_counted(key$items$item, length(mine))) at <- seq_along(mine)
   if (!any(!is.na(at))) {
     abort_pregunta(
       "undecided",

@@ -112,7 +112,8 @@ row_account <- function(extra) {
     type = "type",
     level = "level",
     prompt = "prompt",
-    summary = "left_out"
+    summary = "left_out",
+    note = "left_out"
   )
   lines <- each_row(extra, function(i) {
     label <- extra$label[i]
@@ -127,7 +128,7 @@ row_account <- function(extra) {
 }
 
 wide_layout <- function(frame, columns, extra) {
-  roles <- intersect(names(person_words), columns$role)
+  roles <- intersect(person_roles, columns$role)
   layout <- list(shape = "wide", header = frame$header)
   for (role in roles) layout[[role]] <- columns$name[columns$role %in% role]
   layout$leave_out <- columns$name[columns$role %in% "total"]
@@ -135,6 +136,6 @@ wide_layout <- function(frame, columns, extra) {
   layout$rows <- as.list(stats::setNames(labelled$label, labelled$kind))
   above <- extra[!nzchar(extra$label) & extra$line <= frame$header + 4, ]
   layout$rows[above$kind] <- as.list(above$line)
-  layout$rows <- layout$rows[setdiff(names(layout$rows), "summary")]
+  layout$rows <- layout$rows[setdiff(names(layout$rows), c("summary", "note"))]
   Filter(length, layout)
 }

@@ -1,70 +1,158 @@
 # What each column of a table is: of the student, a part of a question, a total,
 # or something else that is kept with the students.
 
-# A data frame, a row a column: name, role (person_words, "question", "total",
-# "other"), and for questions stem, part, most, number.
+# A data frame, a row a column: name, role (person_roles, "question", "total", "other"),
+# told, sum (what kind of total), for questions stem, part, most, prefix, number, text,
+# and doubt: what makes the role unsure.
 column_roles <- function(frame, told, known = NULL) {
-  columns <- data.frame(name = frame$names, role = word_of(frame$names, person_words))
-  columns$role[!is.na(columns$role) & grepl(" [(][0-9]+[)]$", columns$name)] <- NA
-  columns <- cbind(columns, question_parts(frame$renamed, frame$names))
-  columns <- one_of_each(columns, frame)
+  columns <- data.frame(name = frame$names)
+  columns$plain <- plain_heading(frame$renamed)
+  columns$role <- heading_means(frame$renamed, "person", columns$plain)
+  columns$sum <- heading_means(frame$renamed, "total", columns$plain)
+  columns <- cbind(columns, parse_headings(frame$renamed))
+  columns$told <- FALSE
+  columns$doubt <- NA_character_
+  looks <- column_looks(frame$body)
+  columns <- settle_parts(columns, frame$renamed)
+  columns <- settle_people(columns, looks)
   columns <- apply_told(columns, told, frame)
-  columns <- mark_totals(columns)
-  columns <- mark_questions(columns, frame, known)
-  columns <- mark_sums(columns, frame)
+  columns <- mark_questions(columns, looks, known)
+  columns <- mark_totals(columns, looks)
+  columns <- mark_neighbours(columns, frame, looks, known)
   columns$role[is.na(columns$role)] <- "other"
   columns
 }
 
-# The name taken apart: "Q3 points (2)" is the part points of Q3, worth 2.
-question_parts <- function(shown, names) {
-  plain <- plain_words(shown)
-  most <- regmatches(plain, regexec(worth_pattern, plain, perl = TRUE))
-  most <- vapply(most, function(hit) {
-    if (length(hit)) hit[nzchar(hit)][2] else NA_character_
-  }, "")
-  short <- nchar(shown) < 40
-  bare <- ifelse(is.na(most), plain, sub("[(\\[/][^(\\[/]*$", "", plain))
-  part <- ifelse(short, word_of(bare, part_words), NA)
-  stem <- bare
-  for (words in part_words) stem[short] <- gsub(words, " ", stem[short], perl = TRUE)
-  stem <- gsub("[ _:-]+", " ", stem)
-  stem <- gsub("\\b(of|for|to|the)\\b *$|^ *(of|for|to|the)\\b", " ", stem)
-  stem <- trimws(gsub("^[^[:alnum:]]+|[^[:alnum:])?!]+$", "", stem))
-  # "Q1 why?" is the question itself when no column beside it holds its answer.
-  alone <- !is.na(part) &
-    !part %in% c("answer", "points") &
-    stem != "" &
-    !stem %in% stem[is.na(part) | part %in% c("answer", "points")]
-  part[alone] <- NA
-  stem[alone] <- plain[alone]
-  twice <- names != shown & is.na(part)
-  stem[twice] <- plain_words(names[twice])
-  number <- question_number(ifelse(nzchar(stem), stem, "?"))
-  data.frame(stem = stem, part = part, most = most, number = number)
+# What stands in each column, of at most 400 rows over the whole of it.
+column_looks <- function(body) {
+  rows <- if (nrow(body) <= 400) {
+    seq_len(nrow(body))
+  } else {
+    unique(round(seq(1, nrow(body), length.out = 400)))
+  }
+  looks <- lapply(body, function(cells) {
+    cells <- cells[rows]
+    filled <- cells[cells != ""]
+    n <- max(1, length(filled))
+    numeric <- !is.na(mark_of(filled))
+    data.frame(
+      filled = length(filled) / length(rows),
+      distinct = length(unique(filled)) / n,
+      kinds = length(unique(toupper(filled))),
+      number = sum(numeric) / n,
+      letter = sum(grepl("^[A-Za-z]$", filled)) / n,
+      words = sum(grepl("\\p{L}{2,}", filled, perl = TRUE)) / n,
+      name = sum(looks_like_name(filled)) / n,
+      width = stats::median(c(nchar(filled), 0)),
+      usual = usual_kind(filled)
+    )
+  })
+  do.call(rbind, looks)
 }
 
-# Two columns for one role: the first whose cells are all filled keeps it.
-one_of_each <- function(columns, frame) {
+# The kind that most filled cells are of.
+usual_kind <- function(filled) {
+  if (!length(filled)) return("empty")
+  kinds <- table(kinds_together(filled))
+  names(kinds)[which.max(kinds)]
+}
+
+# Where nothing but yes and no stands, a bare y, n or x says it too; among other words
+# they are words.
+kinds_together <- function(filled) {
+  kind <- cell_kind(filled)
+  if (!length(filled)) return(kind)
+  plain <- tolower(filled)
+  said <- plain %in% c(yes_words, no_words)
+  number <- !is.na(mark_of(filled))
+  if (mean(said | number | plain %in% gone_words) > 0.6) {
+    if (any(kind == "mark")) kind[said] <- "mark"
+  } else {
+    kind[said & kind == "mark"] <- "word"
+  }
+  kind
+}
+
+cell_kind <- function(cells) {
+  plain <- tolower(cells)
+  data.table::fcase(
+    plain %in% c(yes_words, no_words) & (nchar(cells) > 1 | grepl("[^ -~]", cells)),
+    "mark", !is.na(mark_of(cells)),
+    "mark",
+    plain %in% c(gone_words, excused_words) |
+      plain %in% tolower(c(blank_words, several_word)),
+    "gap", grepl("^[A-Za-z]$", cells),
+    "letter", grepl("^[A-Za-z]( ?[,;+/] ?[A-Za-z])+$", cells),
+    "letter", grepl("^[0-9]{1,4}[-./][0-9]{1,2}[-./][0-9]{1,4}|^[0-9]+:[0-9]{2}", cells),
+    "time", grepl("@", cells, fixed = TRUE),
+    "email", nchar(cells) > 25 | grepl("( .*){3}", cells),
+    "text", default = "word"
+  )
+}
+
+looks_like_name <- function(cells) {
+  letters <- gsub("[\\s,.'\u2019-]", "", cells, perl = TRUE)
+  grepl("^\\p{L}{2,}$", letters, perl = TRUE) & lengths(strsplit(cells, " +")) <= 5
+}
+
+# A part counts where something stands beside it: another part of the same question, or
+# the same part of another one.
+settle_parts <- function(columns, shown) {
+  has <- !is.na(columns$part)
+  beside <- has &
+    nzchar(columns$stem) &
+    vapply(seq_along(has), function(k) {
+      sum(columns$stem == columns$stem[k]) > 1
+    }, TRUE)
+  again <- has & columns$part %in% columns$part[has][duplicated(columns$part[has])]
+  loose <- has & !nzchar(columns$stem)
+  numbered <- !is.na(columns$number)
+  # The same word again and again; "Points" and "Mark" at the end are sums.
+  columns$loose <- loose &
+    columns$plain %in% columns$plain[loose][duplicated(columns$plain[loose])]
+  keeps <- beside | (again & numbered) | columns$loose
+  # "Q1 why?" is the question itself when no column beside it holds its answer.
+  alone <- keeps &
+    !loose &
+    !columns$part %in% c("answer", "points") &
+    !columns$stem %in% columns$stem[!has | columns$part %in% c("answer", "points")]
+  lost <- (has & !keeps) | alone
+  columns$part[lost] <- NA
+  columns$stem[lost] <- columns$plain[lost]
+  named <- question_number(columns$stem[lost], shown[lost])
+  columns[lost, c("prefix", "number", "text")] <- named
+  twice <- columns$name != shown & is.na(columns$part)
+  columns$stem[twice] <- plain_heading(columns$name[twice])
+  columns
+}
+
+# Two columns for one role: names go to the name, ids to the student; else the one whose
+# cells are all filled and distinct keeps it. "Nombre" beside "Apellidos" is a first name.
+settle_people <- function(columns, looks) {
+  columns$role[!is.na(columns$number) & columns$prefix %in% heading_words()$item] <- NA
+  columns$role[!is.na(columns$role) & grepl(" [(][0-9]+[)]$", columns$name)] <- NA
+  at <- which(columns$role %in% "student")
+  named <- at[looks$name[at] > 0.8]
+  if (length(at) > 1 && length(named) < length(at)) {
+    columns$role[named] <- if (any(columns$role %in% "name")) "other" else "name"
+  }
+  has <- function(role) any(columns$role %in% role)
+  called <- which(columns$role %in% "name")
+  if (length(called) && has("last_name") && !has("first_name")) {
+    columns$role[called[1]] <- "first_name"
+  } else if (length(called) && has("first_name") && !has("last_name")) {
+    columns$role[called[1]] <- "last_name"
+  }
   for (role in unique(stats::na.omit(columns$role))) {
     at <- which(columns$role == role)
     if (length(at) < 2) next
-    filled <- vapply(at, function(k) {
-      mean(frame$body[[k]] != "") * 10 + is_distinct(frame$body[[k]])
-    }, 0)
-    keep <- at[which.max(filled)]
-    columns$role[setdiff(at, keep)] <- "other"
+    worth <- 10 * looks$filled[at] + looks$distinct[at]
+    columns$role[setdiff(at, at[which.max(worth)])] <- "other"
   }
   columns
 }
 
-is_distinct <- function(cells) {
-  cells <- cells[cells != ""]
-  length(cells) > 0 && length(unique(cells)) > 0.8 * length(cells)
-}
-
 apply_told <- function(columns, told, frame) {
-  columns$told <- FALSE
   set <- function(role, wanted) {
     at <- match(plain_words(wanted), plain_words(columns$name))
     if (anyNA(at)) {
@@ -83,15 +171,17 @@ apply_told <- function(columns, told, frame) {
     columns$role[at] <<- role
     columns$told[at] <<- TRUE
   }
-  for (role in intersect(names(told), names(person_words))) {
+  for (role in intersect(names(told), person_roles)) {
     set(role, unlist(told[[role]]))
   }
   if (!is.null(told$questions)) {
     set("question", expand_range(unlist(told$questions), columns$name, frame))
   }
   if (!is.null(told$leave_out)) {
-    here <- intersect(plain_words(unlist(told$leave_out)), plain_words(columns$name))
-    if (length(here)) set("total", here)
+    here <- plain_words(columns$name) %in% plain_words(unlist(told$leave_out))
+    columns$role[here] <- "total"
+    columns$sum[here & is.na(columns$sum)] <- "grade"
+    columns$told[here] <- TRUE
   }
   columns
 }
@@ -106,97 +196,131 @@ expand_range <- function(wanted, names, frame) {
   }))
 }
 
-# A name that sums up, unless it is a loose part that stands beside each question.
-mark_totals <- function(columns) {
-  loose <- !is.na(columns$part) & columns$stem == ""
-  usual <- stats::ave(seq_along(loose), columns$part, FUN = length)
-  columns$loose <- loose & usual >= 2 & is.na(columns$role)
-  sums <- grepl(
-    total_words,
-    plain_words(sub(" [(][0-9]+[)]$", "", columns$name)),
-    perl = TRUE
-  ) &
-    is.na(columns$number)
-  columns$role[is.na(columns$role) & sums & !columns$loose] <- "total"
-  columns
-}
-
-# Numbered columns are questions; so are those between them, those that the key
-# file or a row of points names, and, where none has a number, all that follow
-# the columns of the student.
-mark_questions <- function(columns, frame, known) {
+# Numbered columns are questions; so are those that the key names, and their parts.
+# Where none is, those that follow the columns of the student and hold alike cells.
+mark_questions <- function(columns, looks, known) {
   free <- is.na(columns$role)
   if (any(columns$role %in% "question" & columns$told)) {
-    with_stem <- free &
-      columns$stem != "" &
-      columns$stem %in% columns$stem[columns$role %in% "question"]
+    stems <- columns$stem[columns$role %in% "question"]
+    with_stem <- free & columns$stem != "" & columns$stem %in% stems
     columns$role[with_stem | (free & columns$loose)] <- "question"
     return(columns)
   }
-  hit <- free &
-    (!is.na(columns$number) |
-      columns$loose |
-      plain_words(columns$name) %in% plain_words(known))
-  hit <- if (any(hit)) {
-    hit |
-      free &
-        (filled_beside(frame, hit) |
-          between_hits(hit) |
-          columns$stem %in% columns$stem[hit])
-  } else {
-    free & seq_along(free) > last_person(columns)
-  }
+  named <- columns$stem %in% plain_heading(known) |
+    columns$plain %in% plain_heading(known)
+  hit <- free & (is_numbered(columns) | columns$loose | (named & nzchar(columns$stem)))
+  # Something like a class or a date bears a number by chance.
+  hit <- hit & (named | !looks$usual %in% c("time", "email") | !is.na(columns$part))
+  family <- free & nzchar(columns$stem) & columns$stem %in% columns$stem[hit]
+  beside <- free & !is.na(columns$part) & nzchar(columns$stem) & !columns$loose
+  hit <- hit | family | (beside & !any(hit))
   columns$role[hit] <- "question"
   columns
 }
 
+# Numbers in the name that count: with a word for a question or letters of one's own
+# before them, or by themselves from one on.
+is_numbered <- function(columns) {
+  has <- !is.na(columns$number)
+  digits <- suppressWarnings(as.numeric(gsub("[a-z]", "", columns$number)))
+  known <- columns$prefix %in% heading_words()$item
+  many <- columns$prefix %in% columns$prefix[has][duplicated(columns$prefix[has])]
+  bare <- has & columns$prefix == "" & columns$text == "" & is.na(columns$part)
+  steps <- diff(digits[bare])
+  counted <- length(steps) > 0 && mean(steps >= 0 & steps <= 1) > 0.7
+  has &
+    ((known & !bare) |
+      (many & !bare) |
+      (bare & counted) |
+      (columns$prefix == "" & (columns$text != "" | !is.na(columns$part))))
+}
+
+# Names of sums. "Points" alone is one, unless it stands beside each question.
+mark_totals <- function(columns, looks) {
+  sums <- is.na(columns$role) & !is.na(columns$sum) & !columns$loose
+  columns$role[sums] <- "total"
+  columns
+}
+
 last_person <- function(columns) {
-  left <- which(
-    columns$role %in% c("student", "first_name", "last_name", "name", "email", "section")
-  )
+  left <- which(columns$role %in% c(name_roles, "section"))
   if (length(left)) max(left) else 0
 }
 
-between_hits <- function(hit) {
-  if (!any(hit)) return(hit)
-  seq_along(hit) > min(which(hit)) & seq_along(hit) < max(which(hit))
-}
-
-# Filled in a labelled row of points, keys or standards.
-filled_beside <- function(frame, hit) {
-  rows <- rbind(frame$above, utils::head(frame$body, 3), utils::tail(frame$body, 4))
-  label <- apply(rows, 1, function(cells) cells[!hit & cells != ""][1])
-  kind <- word_of(or_blank(label), row_words)
-  rows <- rows[kind %in% c("key", "points", "standards"), , drop = FALSE]
-  rows <- rows[rowSums(rows[, hit, drop = FALSE] != "") >= sum(hit) / 2, , drop = FALSE]
-  if (!nrow(rows)) return(rep(FALSE, length(hit)))
-  word <- word_of(unlist(rows), row_words)
-  is_label <- matrix(!is.na(word), nrow(rows))
-  colSums(rows != "" & !is_label) > 0 & seq_along(hit) > min(which(hit))
-}
-
-# A column of numbers that add up the marks beside it, whatever it is called.
-mark_sums <- function(columns, frame) {
-  asked <- which(
-    columns$role %in% "question" &
-      columns$part %in% c(NA, "answer", "points") &
-      !columns$told
-  )
-  numbers <- lapply(frame$body[asked], read_number)
-  is_numeric <- vapply(numbers, function(x) mean(!is.na(x)) > 0.6, TRUE)
-  if (sum(is_numeric) < 3) return(columns)
-  numbers <- numbers[is_numeric]
-  asked <- asked[is_numeric]
-  sums <- Reduce(`+`, lapply(numbers, function(x) or_else(x, 0)))
-  for (k in seq_along(asked)) {
-    one <- numbers[[k]]
-    rest <- sums - or_else(one, 0)
-    sure <- !is.na(one) & rest > 0
-    if (sum(sure) >= 3 &&
-        is.na(columns$number[asked[k]]) &&
-        mean(abs(one - rest)[sure] < 1e-6) > 0.9) {
-      columns$role[asked[k]] <- "total"
-    }
-  }
+# Columns that no word names. Where questions are known, one that holds what they hold
+# may be one: inside them, or beside them where the totals say so. Where none is known,
+# all that follow the students' columns and hold alike cells are.
+mark_neighbours <- function(columns, frame, looks, known) {
+  asked <- which(columns$role %in% "question")
+  free <- which(is.na(columns$role) & looks$usual != "empty")
+  if (any(columns$told[asked])) return(columns)
+  if (!length(asked)) return(mark_unnamed(columns, frame, looks, free))
+  main <- asked[columns$part[asked] %in% c(NA, "answer", "points")]
+  kinds <- unique(looks$usual[main])
+  alike <- free[looks$usual[free] %in% setdiff(kinds, "gap")]
+  alike <- alike[share_values(frame$body, alike, main)]
+  if (length(columns$part[asked]) && all(!is.na(columns$part[asked]))) return(columns)
+  between <- alike[alike > min(asked) & alike < max(asked)]
+  columns$role[between] <- "question"
+  columns$doubt[between] <- "between_questions"
+  edge <- setdiff(alike, between)
+  edge <- edge[edge > last_person(columns)]
+  if (!length(edge)) return(columns)
+  columns$doubt[edge] <- "like_a_question"
   columns
+}
+
+# Whether the columns hold the letters that the questions hold, or marks of their size.
+share_values <- function(body, columns, questions) {
+  known <- unique(toupper(unlist(lapply(body[questions], unique))))
+  most <- max(c(mark_of(known), 1), na.rm = TRUE)
+  vapply(columns, function(k) {
+    mine <- setdiff(unique(toupper(body[[k]])), "")
+    mark <- mark_of(mine)
+    said <- function(x) x %in% toupper(c(yes_words, no_words)) | !is.na(mark_of(x))
+    if (mean(said(known)) > 0.5 && all(said(mine)) && anyNA(mark)) return(TRUE)
+    if (mean(!is.na(mark)) > 0.5) return(mean(mark <= 5 * most, na.rm = TRUE) > 0.5)
+    !all(nchar(mine) <= 4) || mean(mine %in% known) > 0.5
+  }, TRUE)
+}
+
+# The same of each of several columns and the rest of them.
+shares_values <- function(body, columns) {
+  if (length(columns) < 3) return(rep(TRUE, length(columns)))
+  vapply(columns, function(k) share_values(body, k, setdiff(columns, k)), TRUE)
+}
+
+mark_unnamed <- function(columns, frame, looks, free) {
+  after <- free[free > last_person(columns)]
+  if (!length(after)) return(columns)
+  kinds <- looks$usual[after]
+  usual <- names(which.max(table(kinds[kinds %in% c("letter", "mark", "word", "text")])))
+  if (!length(usual)) return(columns)
+  alike <- after[kinds == usual | (usual == "mark" & kinds == "gap")]
+  sums <- alike[are_sums(frame$body[alike])]
+  columns$role[sums] <- "total"
+  columns$sum[sums] <- "sum"
+  alike <- setdiff(alike, sums)
+  strange <- alike[!shares_values(frame$body, alike)]
+  alike <- setdiff(alike, strange)
+  columns$role[alike] <- "question"
+  odd <- setdiff(after, c(alike, sums, strange[strange < min(c(alike, Inf))]))
+  inside <- odd[odd > min(alike) & odd < max(alike)]
+  columns$role[inside] <- "question"
+  columns$doubt[inside] <- "unlike_the_questions"
+  columns
+}
+
+# Which columns of numbers add up all the others, whatever they are called.
+are_sums <- function(cells) {
+  numbers <- lapply(cells, mark_of)
+  is_numeric <- vapply(numbers, function(x) mean(!is.na(x)) > 0.6, TRUE)
+  if (sum(is_numeric) < 3) return(rep(FALSE, length(cells)))
+  all <- Reduce(`+`, lapply(numbers[is_numeric], function(x) or_else(x, 0)))
+  vapply(numbers, function(one) {
+    rest <- all - or_else(one, 0)
+    sure <- !is.na(one) & rest > 0
+    sum(sure) >= 3 && mean(abs(one - rest)[sure] < 1e-6) > 0.9
+  }, TRUE) &
+    is_numeric
 }

@@ -1,20 +1,22 @@
 # A row for each student and question (and attempt).
 
-# Long when a column names the question, another what was answered or earned,
-# and students stand again and again.
-is_long <- function(frame) {
-  roles <- long_roles(frame, list())
-  if (!"item" %in% roles || !any(c("response", "points") %in% roles)) return(FALSE)
-  who <- match(c("student", "name", "email"), roles)
-  who <- who[!is.na(who)]
-  length(who) > 0 && sum(!is.na(question_number(frame$names))) < 3
-}
-
-long_roles <- function(frame, told) {
-  roles <- word_of(frame$names, long_words)
-  person <- word_of(frame$names, person_words)
-  roles[is.na(roles)] <- person[is.na(roles)]
-  for (role in intersect(names(told), c(names(long_words), names(person_words)))) {
+# What each column of a long table is: by its heading where one says it, and by what
+# stands in it: students and questions come again and again, and a pair of them once.
+columns_of_long <- function(frame, told, known = NULL) {
+  plain <- plain_heading(frame$renamed)
+  columns <- data.frame(
+    name = frame$names,
+    plain = plain,
+    role = heading_means(frame$renamed, "long", plain),
+    told = FALSE
+  )
+  person <- heading_means(frame$renamed, "person", plain)
+  columns$role <- or_else(columns$role, person)
+  columns$role[columns$role %in% "seconds" & duplicated(columns$role)] <- NA
+  looks <- column_looks(frame$body)
+  columns$role[columns$role %in% "comment" & looks$number > 0.9] <- "points"
+  columns <- settle_long_people(columns, looks)
+  for (role in intersect(names(told), c(long_roles, person_roles))) {
     at <- match(plain_words(unlist(told[[role]])), plain_words(frame$names))
     if (anyNA(at)) {
       abort_layout(
@@ -28,17 +30,51 @@ long_roles <- function(frame, told) {
         say("read-layout-long.its_columns_are", names = some_of(frame$names, 20))
       )
     }
-    roles[roles %in% role] <- NA
-    roles[at] <- role
+    columns$role[columns$role %in% role] <- NA
+    columns$role[at] <- role
+    columns$told[at] <- TRUE
   }
-  again <- duplicated(roles) & !roles %in% c("first_name", "last_name")
-  roles[again] <- NA
-  roles
+  again <- duplicated(columns$role) & !columns$role %in% c("first_name", "last_name", NA)
+  columns$role[again & !columns$told] <- NA
+  find_item_column(columns, frame, looks, known)
 }
 
-read_long <- function(frame, told = list()) {
-  roles <- long_roles(frame, told)
-  columns <- data.frame(name = frame$names, role = or_else(roles, "other"))
+settle_long_people <- function(columns, looks) {
+  at <- which(columns$role %in% "student")
+  named <- at[looks$name[at] > 0.8]
+  if (length(at) > 1 && length(named) < length(at)) columns$role[named] <- "name"
+  if (!any(columns$role %in% name_roles) && any(columns$role %in% "name")) {
+    columns$role[match("name", columns$role)] <- "student"
+  }
+  columns
+}
+
+# Where no heading says which column is the question: the one with which a student makes
+# a pair that is there once.
+find_item_column <- function(columns, frame, looks, known) {
+  if (any(columns$role %in% "item")) return(columns)
+  who <- which(columns$role %in% c("student", "name", "email"))[1]
+  if (is.na(who)) return(columns)
+  each <- nrow(frame$body) / max(1, length(unique(frame$body[[who]])))
+  if (each < 2) return(columns)
+  free <- which(is.na(columns$role) | columns$role %in% "prompt")
+  fits <- vapply(free, function(k) {
+    cells <- frame$body[[k]]
+    numbered <- mean(!is.na(parse_headings(unique(cells))$number))
+    (numbered > 0.8 || mean(unique(cells) %in% known$item) > 0.5) &&
+      pairs_once(frame$body[[who]], cells) == 1
+  }, TRUE)
+  if (sum(fits) == 1) columns$role[free[fits]] <- "item"
+  columns
+}
+
+# The share of rows that are the only one of their pair.
+pairs_once <- function(a, b) mean(!duplicated(paste(a, b, sep = "\r")))
+
+read_long <- function(frame, told = list(), known = NULL) {
+  columns <- columns_of_long(frame, told, known)
+  roles <- columns$role
+  columns$role[is.na(columns$role)] <- "other"
   cell <- function(role) {
     at <- match(role, roles)
     if (!is.na(at)) frame$body[[at]]
@@ -53,15 +89,22 @@ read_long <- function(frame, told = list()) {
       )
     }
   }
+  keep <- which(cell("item") != "")
+  aside <- setdiff(seq_len(nrow(frame$body)), keep)
+  aside <- data.frame(
+    line = frame$line[aside],
+    label = apply(frame$body[aside, , drop = FALSE], 1, function(x) c(x[x != ""], "")[1])
+  )
+  frame$body <- frame$body[keep, , drop = FALSE]
+  frame$line <- frame$line[keep]
   rows <- list(body = frame$body, line = frame$line)
   person <- columns
-  person$role[!person$role %in% c(names(person_words), "other")] <- "item"
-  steady <- vapply(frame$body, function(x) {
-    constant_within(x, first_of(cell("student"), cell("name"), cell("email")))
-  }, TRUE)
+  person$role[!person$role %in% c(person_roles, "other")] <- "item"
+  who <- first_of(cell("student"), cell("name"), cell("email"), cell("first_name"))
+  steady <- vapply(frame$body, function(x) is.null(who) || constant_within(x, who), TRUE)
   person$role[person$role == "other" & !steady] <- "item"
-  people <- read_people(rows, person, frame$origin)
-  name <- item_names(cell("item"), cell("prompt"))
+  people <- read_people(rows, person, frame$origin, list(namesakes = "one"))
+  name <- item_names(cell("item"), cell("prompt"), known$item)
   responses <- data.frame(student = people$student, item = name)
   for (column in c("response", "points", "explanation", "comment")) {
     responses[[column]] <- cell(column)
@@ -80,8 +123,41 @@ read_long <- function(frame, told = list()) {
     students = people[!duplicated(people$student), left, drop = FALSE],
     settings = list(title = frame$title),
     layout = long_layout(frame, columns),
-    account = long_account(frame, columns, person, items),
-    origin = frame$origin
+    account = long_account(frame, columns, person, items, aside),
+    origin = frame$origin,
+    reading = long_reading(frame, columns, people, name, items, known)
+  )
+}
+
+# Pairs of student and question that are there once (or once an attempt) speak for it.
+long_reading <- function(frame, columns, people, name, items, known) {
+  pair <- data.frame(student = people$student, item = as.vector(name))
+  for (column in intersect(c("attempt", "submitted"), names(people))) {
+    pair[[column]] <- people[[column]]
+  }
+  cell <- function(role) frame$body[[match(role, columns$role)]]
+  again <- if (length(unique(name)) < length(name)) 1 else 0.5
+  once <- mean(!duplicated(pair))
+  spread <- length(unique(people$student)) * length(unique(name))
+  answer <- if ("response" %in% columns$role) cell("response") else cell("points")
+  has <- function(role) 0 + any(columns$role %in% role)
+  doubts <- if (once < 0.8 && !any(c("attempt", "submitted") %in% names(people))) {
+    list(new_doubt("pairs_again", n = sum(duplicated(pair))))
+  }
+  list(
+    signs = list(
+      shape_fits = again * once * min(1, 2 * nrow(frame$body) / spread),
+      ids_distinct = once,
+      who_named = has(c("student", "name", "email")),
+      numbered = mean(!is.na(question_number(plain_heading(items$item))$number)),
+      key_covers = if (is.null(known)) NA else key_covers(known, items),
+      cells_alike = usual_share(answer),
+      rows_alike = 1,
+      placed = mean(columns$role != "other"),
+      header_apart = header_apart(frame, column_looks(frame$body))
+    ),
+    doubts = doubts,
+    columns = columns[c("name", "role")] |> stats::setNames(c("column", "role"))
   )
 }
 
@@ -91,11 +167,12 @@ constant_within <- function(x, group) {
 }
 
 # Numbers become Q and the number; a wording becomes a prompt.
-item_names <- function(item, prompt) {
+item_names <- function(item, prompt, known = NULL) {
   distinct <- unique(item)
   long <- nchar(distinct) > 24
   name <- distinct
-  number <- question_number(distinct)
+  parsed <- parse_headings(distinct)
+  number <- parsed$number
   bare <- grepl("^[0-9]+[a-z]?$", distinct) |
     (!is.na(number) &
       (long | grepl("^(question|item|task)", distinct, ignore.case = TRUE)))
@@ -103,8 +180,17 @@ item_names <- function(item, prompt) {
   plain <- long & is.na(number)
   name[plain] <- paste0("Q", seq_along(distinct)[plain])
   if (anyDuplicated(name)) name <- distinct
+  asked <- data.frame(
+    name = name,
+    shown = distinct,
+    prompt = ifelse(long, distinct, NA),
+    plain = parsed$stem
+  )
+  found <- match_known(asked, known)
+  name <- found$item
   out <- name[match(item, distinct)]
-  attr(out, "prompt") <- stats::setNames(ifelse(long, distinct, NA), name)
+  attr(out, "prompt") <- stats::setNames(asked$prompt, name)
+  attr(out, "known") <- stats::setNames(found$known, name)
   out
 }
 
@@ -130,6 +216,7 @@ long_items <- function(name, cell) {
     standards = gsub(" *, *", ";", one("standards")),
     prompt = or_else(prompt, wording),
     level = NA_character_,
+    known = unname(attr(name, "known")[items]),
     row.names = NULL
   )[
     order,
@@ -143,7 +230,7 @@ known_type <- function(type) {
 
 # Q2 before Q10 where all have a number, else as they came.
 natural_order <- function(items) {
-  digits <- gsub("[a-z]", "", question_number(items))
+  digits <- gsub("[a-z]", "", question_number(plain_heading(items), items)$number)
   number <- suppressWarnings(as.numeric(digits))
   if (anyNA(number)) seq_along(items) else order(number)
 }
@@ -156,8 +243,8 @@ long_layout <- function(frame, columns) {
   )
 }
 
-long_account <- function(frame, columns, person, items) {
-  rows <- columns[columns$role %in% names(long_words), ]
+long_account <- function(frame, columns, person, items, aside) {
+  rows <- columns[columns$role %in% long_roles, ]
   kept <- columns$name[person$role == "other"]
   lost <- columns$name[columns$role == "other" & person$role != "other"]
   by_role <- Map(function(role, name) {
@@ -180,6 +267,7 @@ long_account <- function(frame, columns, person, items) {
     ),
     do.call(rbind, by_role),
     account_line("kept_with_students", say_column_names(kept)),
-    account_line("left_out", say_column_names(lost))
+    account_line("left_out", say_column_names(lost)),
+    row_account(data.frame(kind = rep("note", nrow(aside)), aside))
   )
 }

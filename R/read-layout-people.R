@@ -1,6 +1,6 @@
 # The columns of the student: id, name, section, when and how long.
 
-read_people <- function(rows, columns, origin) {
+read_people <- function(rows, columns, origin, told = list()) {
   cell <- function(role) {
     at <- which(columns$role %in% role)
     if (length(at)) apply_paste(rows$body[at]) else NULL
@@ -10,19 +10,16 @@ read_people <- function(rows, columns, origin) {
     name <- trimws(paste(cell("first_name"), cell("last_name")))
   }
   if (is.null(name)) name <- cell("first_name")
-  id <- first_of(cell("student"), name, cell("email"))
-  if (is.null(id)) {
-    ask_layout(
-      origin,
-      say("read-layout-people.no_column_looks_like"),
-      say("read-layout-people.its_columns_are", name = some_of(columns$name, 20)),
-      "student"
-    )
-  }
+  name <- turn_names(name)
+  who <- identity_of(cell("student"), name, cell("email"))
+  id <- who$id
+  if (is.null(id)) ask_student(origin, columns)
   id[id == ""] <- if (is.null(name)) "" else name[id == ""]
   id[id == ""] <- say("read-layout-people.line", line = rows$line[id == ""])
+  same <- settle_namesakes(id, who$by_name, cell, told)
+  id <- same$id
   people <- data.frame(student = id)
-  people$name <- turn_names(name)
+  people$name <- name
   for (role in c(
     "section", "email", "guardian_email", "teacher", "school", "district", "attempt",
     "submitted", "status"
@@ -38,7 +35,62 @@ read_people <- function(rows, columns, origin) {
     name <- columns$name[k]
     if (!name %in% names(people)) people[[name]] <- rows$body[[k]]
   }
+  attr(people, "doubts") <- same$doubts
   people
+}
+
+ask_student <- function(origin, columns) {
+  ask_layout(
+    origin,
+    say("read-layout-people.no_column_looks_like"),
+    say("read-layout-people.its_columns_are", name = some_of(columns$name, 20)),
+    "student"
+  )
+}
+
+# The id, unless one stands for several people; else the email, else the name.
+identity_of <- function(id, name, email) {
+  if (!is.null(id) && looks_like_half(id, name, email)) id <- NULL
+  if (!is.null(id)) {
+    return(list(id = turn_names(id), by_name = mean(looks_like_name(id)) > 0.8))
+  }
+  apart <- function(x) length(unique(x[x != ""]))
+  if (!is.null(email) &&
+      (is.null(name) || apart(email) > apart(name)) &&
+      all(email != "")) {
+    return(list(id = email, by_name = FALSE))
+  }
+  list(id = first_of(name, email), by_name = TRUE)
+}
+
+# Half a name is no id: the same one with other names or emails beside it.
+looks_like_half <- function(id, name, email) {
+  beside <- paste(first_of(name, ""), first_of(email, ""))
+  pairs <- unique(data.frame(id = id, beside = rep_len(beside, length(id))))
+  anyDuplicated(pairs$id[pairs$id != ""]) > 0 && !is.null(first_of(name, email))
+}
+
+# The same name twice with nothing that says it is an attempt: two people or one?
+settle_namesakes <- function(id, by_name, cell, told) {
+  again <- duplicated(id) | duplicated(id, fromLast = TRUE)
+  tells <- !is.null(cell("attempt")) || !is.null(cell("submitted"))
+  if (!by_name || !any(again) || (tells && is.null(told$namesakes))) {
+    return(list(id = id, doubts = list()))
+  }
+  section <- cell("section")
+  if (identical(told$namesakes, "one")) return(list(id = id, doubts = list()))
+  apart <- id
+  if (!is.null(section)) apart[again] <- paste(id[again], section[again])
+  turn <- stats::ave(seq_along(apart), apart, FUN = seq_along)
+  apart[turn > 1] <- paste(apart[turn > 1], turn[turn > 1])
+  if (identical(told$namesakes, "apart")) return(list(id = apart, doubts = list()))
+  doubt <- new_doubt(
+    "namesakes",
+    name = quoted(id[again][1]),
+    n = length(unique(id[again])),
+    options = list(list(namesakes = "one"), list(namesakes = "apart"))
+  )
+  list(id = id, doubts = list(doubt))
 }
 
 first_of <- function(...) {

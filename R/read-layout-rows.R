@@ -1,110 +1,332 @@
-# The rows of a table that are no students: points, standards, a key, averages;
-# above or below the students, with a label or told apart by what they hold.
+# The rows of a table that are no students: points, standards, a key, wordings, averages,
+# footnotes; above or below the students, told apart by what they hold and, where that
+# leaves it open, by the label in front.
 
-# A data frame, a row each such row: kind, label, line, and in `cells` (a list)
-# what stands in every column.
-extra_rows <- function(frame, columns, told = list()) {
-  asked <- columns$role %in% "question"
-  body <- seq_len(nrow(frame$body))
-  outer <- unique(c(utils::head(body, 4), utils::tail(body, 6)))
-  found <- rbind(
-    label_rows(
-      frame$above,
-      frame$above_line,
+row_kinds <- c("key", "points", "standards", "type", "level", "prompt", "summary", "note")
+
+# A data frame, a row each such row: kind, label, line, row (of the body), sure, and in
+# `cells` (a list) what stands in every column.
+extra_rows <- function(frame, columns, told = list(), known = NULL) {
+  frame$known <- known
+  asked <- columns$role %in% "question" &
+    !columns$part %in% c("comment", "explanation", "seconds")
+  who <- who_says(frame$body, columns)
+  odd <- odd_rows(frame, columns, asked, who)
+  body <- each_of(odd, function(i) {
+    one_extra(
+      unlist(frame$body[i, ], use.names = FALSE),
+      frame$line[i],
+      i,
+      frame,
       columns,
       asked,
-      seq_along(frame$above_line),
-      above = TRUE
-    ),
-    label_rows(frame$body, frame$line, columns, asked, outer, above = FALSE)
-  )
-  found <- apply_told_rows(found, told, frame, columns, asked)
-  found[!is.na(found$kind), ]
-}
-
-label_rows <- function(table, lines, columns, asked, which_rows, above) {
-  rows <- lapply(which_rows, function(i) {
-    cells <- unlist(table[i, ], use.names = FALSE)
-    label <- row_label(cells, columns, asked, above)
-    data.frame(
-      kind = row_kind(cells, label, table, columns, asked, above),
-      label = label,
-      line = lines[i],
-      row = if (above) NA_integer_ else i,
-      cells = I(list(cells))
+      who,
+      odd
     )
   })
-  if (length(rows)) do.call(rbind, rows)
+  above <- each_of(seq_along(frame$above_line), function(i) {
+    one_extra(
+      unlist(frame$above[i, ], use.names = FALSE),
+      frame$above_line[i],
+      NA_integer_,
+      frame,
+      columns,
+      asked,
+      who,
+      odd
+    )
+  })
+  found <- do.call(rbind, c(above, body))
+  found <- apply_told_rows(found, told, frame, columns)
+  if (is.null(found)) return(no_extra_rows())
+  one_of_each_kind(found[found$kind != "student", ])
 }
 
-# The first cell that says what the row is. Below the header only a row without
-# a student's own cells can be one: its label stands where the student would.
-row_label <- function(cells, columns, asked, above) {
-  beside <- cells[!asked & cells != ""]
-  if (above || !length(beside)) return(c(beside, "")[1])
-  who <- columns$role %in% c("student", "first_name", "last_name", "name", "email")
-  c(cells[who & cells != ""], if (!any(cells[who] != "")) beside, "")[1]
-}
+each_of <- function(things, make) lapply(things, make)
 
-row_kind <- function(cells, label, table, columns, asked, above) {
-  filled <- cells[asked & cells != ""]
-  if (length(filled) < max(
-      1,
-      sum(asked & !columns$part %in% c("comment", "explanation")) / 4
-    )) {
-    return(NA_character_)
-  }
-  kind <- word_of(label, row_words)
-  if (!is.na(kind)) {
-    if (!above && !looks_like_label(cells, columns)) return(NA_character_)
-    if (kind == "key" && row_holds(cells, asked, is_code)) return("standards")
-    return(kind)
-  }
-  if (above || label == "") {
-    kind_by_content(cells, table, columns, asked)
-  } else {
-    NA_character_
-  }
-}
-
-# A student who bears such a name has an id beside it, or nothing but a name.
-looks_like_label <- function(cells, columns) {
-  who <- columns$role %in% c("student", "first_name", "last_name", "name", "email")
-  there <- cells[who & cells != ""]
-  length(there) <= 1 || all(!is.na(word_of(there, row_words)))
-}
-
-kind_by_content <- function(cells, table, columns, asked) {
-  answers <- asked & columns$part %in% c(NA, "answer")
-  filled <- answers & cells != ""
-  numeric <- mean(!is.na(read_number(cells[asked & cells != ""])))
-  among <- mean(vapply(which(filled), function(k) sum(table[[k]] == cells[k]) > 1, TRUE))
-  if (numeric == 1) {
-    return(if (above_all_marks(cells, table, asked)) "points" else "summary")
-  }
-  if (row_holds(cells, asked, is_code)) return("standards")
-  if (isTRUE(among > 0.5)) return("key")
-  NA_character_
-}
-
-# No mark below is above it: then it says the most there is.
-above_all_marks <- function(cells, table, asked) {
-  at <- which(asked & cells != "")
-  all(
-    vapply(at, function(k) {
-      marks <- read_number(table[[k]])
-      all(is.na(marks)) || mean(marks > read_number(cells[k]) + 1e-9, na.rm = TRUE) < 0.05
-    }, TRUE)
+no_extra_rows <- function() {
+  data.frame(
+    kind = character(),
+    label = character(),
+    line = integer(),
+    row = integer(),
+    sure = logical(),
+    cells = I(list())
   )
 }
 
-row_holds <- function(cells, asked, test) {
-  filled <- cells[asked & cells != ""]
-  length(filled) > 0 && mean(test(filled)) > 0.5
+# A second row of a kind that there can be one of is told about, not used.
+one_of_each_kind <- function(found) {
+  again <- duplicated(found$kind) & found$kind %in% c("key", "points", "type", "level")
+  found$sure[again] <- FALSE
+  found
 }
 
+# What identifies each row: the id, or the names; and whether anything does.
+who_says <- function(body, columns) {
+  cells <- function(role) {
+    at <- which(columns$role %in% role)
+    if (length(at)) body[[at[1]]] else rep("", nrow(body))
+  }
+  id <- cells("student")
+  name <- cells("name")
+  parts <- trimws(paste(cells("first_name"), cells("last_name")))
+  email <- cells("email")
+  main <- if (any(id != "")) {
+    id
+  } else if (any(name != "")) {
+    name
+  } else if (any(parts != "")) {
+    parts
+  } else {
+    email
+  }
+  list(main = main, any = id != "" | name != "" | parts != "" | email != "")
+}
+
+# The shape of an id: which kinds of characters follow each other. All names are alike.
+id_shape <- function(x) {
+  distinct <- unique(x)
+  shape <- gsub("[0-9]+", "9", distinct)
+  shape <- gsub("\\p{L}+", "a", shape, perl = TRUE)
+  shape[looks_like_name(distinct)] <- "name"
+  shape[match(x, distinct)]
+}
+
+# Rows that may be no student's: nobody named, an id of another shape, no answer, a label,
+# or cells of another kind than the rows around it.
+odd_rows <- function(frame, columns, asked, who) {
+  n <- nrow(frame$body)
+  filled <- Reduce(`+`, lapply(frame$body[asked], function(x) x != ""), numeric(n))
+  shape <- id_shape(who$main)
+  answered <- filled > 0 & who$main != ""
+  counts <- sort(table(shape[answered]), decreasing = TRUE)
+  few <- names(counts)[counts <= max(1, 0.1 * sum(counts))]
+  strange <- if (length(counts) && counts[1] > 0.5 * sum(counts) && counts[1] > 1) {
+    shape %in% few & shape != names(counts)[1] | !shape %in% names(counts)
+  } else {
+    rep(FALSE, n)
+  }
+  ends <- seq_len(n) %in% c(utils::head(seq_len(n), 5), utils::tail(seq_len(n), 8))
+  named <- rep(FALSE, n)
+  first <- Reduce(
+    function(a, b) ifelse(a == "", b, a),
+    frame$body[!columns$role %in% "question"],
+    rep("", n)
+  )
+  named[ends] <- !is.na(heading_means(first[ends], "row")) |
+    !is.na(heading_means(who$main[ends], "row"))
+  which(
+    !who$any | strange | filled == 0 | named | unlike_rows(frame, columns, asked) > 0.5
+  )
+}
+
+# The share of a row's answers that are of another kind than their column.
+unlike_rows <- function(frame, columns, asked) {
+  n <- nrow(frame$body)
+  unlike <- numeric(n)
+  filled <- numeric(n)
+  for (k in which(asked)) {
+    cells <- frame$body[[k]]
+    distinct <- unique(cells)
+    kind <- distinct
+    kind[distinct != ""] <- kinds_together(distinct[distinct != ""])
+    count <- tabulate(match(cells, distinct), length(distinct))
+    there <- distinct != "" & kind != "gap"
+    if (!any(there)) next
+    total <- tapply(count[there], kind[there], sum)
+    usual <- names(total)[which.max(total)]
+    # Words and texts blend into each other; a number among letters does not.
+    near <- if (usual %in% c("word", "text")) {
+      c("word", "text", "letter", "mark")
+    } else {
+      usual
+    }
+    off <- (there & !kind %in% near)[match(cells, distinct)]
+    unlike <- unlike + off
+    filled <- filled + there[match(cells, distinct)]
+  }
+  ifelse(filled > 0, unlike / filled, 0)
+}
+
+# What an odd row is. The label is the first cell that is no answer.
+one_extra <- function(cells, line, row, frame, columns, asked, who, odd) {
+  above <- is.na(row)
+  label <- row_label(cells, columns, asked, above)
+  kind <- kind_of_row(cells, label, row, frame, columns, asked, who, odd)
+  data.frame(
+    kind = kind$kind,
+    label = label,
+    line = line,
+    row = row,
+    sure = kind$sure,
+    cells = I(list(cells))
+  )
+}
+
+row_label <- function(cells, columns, asked, above) {
+  beside <- cells[!columns$role %in% "question" & cells != ""]
+  if (above || !length(beside)) return(c(beside, "")[1])
+  who <- columns$role %in% name_roles
+  c(cells[who & cells != ""], beside, "")[1]
+}
+
+kind_of_row <- function(cells, label, row, frame, columns, asked, who, odd) {
+  above <- is.na(row)
+  is <- function(kind, sure = TRUE) list(kind = kind, sure = sure)
+  filled <- which(asked & cells != "")
+  shape <- if (!above) id_shape(who$main[row])
+  alike <- !above &&
+    who$main[row] != "" &&
+    shape %in% id_shape(who$main[setdiff(seq_along(who$main), odd)])
+  words <- unique(all_meanings(plain_heading(label), "row"))
+  if (!length(words)) words <- stats::na.omit(heading_means(label, "row"))
+  beside <- cells[columns$role %in% c(name_roles, "section") & cells != ""]
+  if (!length(filled)) {
+    # A student who did not sit it has an id like the others; a footnote has not.
+    more <- length(beside) > 1 || sum(columns$role %in% c(name_roles, "section")) == 1
+    if (alike && more && !length(words) && shape != "name") return(is("student"))
+    if (alike && length(beside) > 1 && !length(words)) return(is("student"))
+    return(is("note"))
+  }
+  # A student who bears such a name has an id beside it.
+  is_label <- above || !length(beside) || (length(words) && length(unique(beside)) == 1)
+  held <- row_content(cells, filled, row, frame, columns, odd)
+  if (length(words) && is_label) {
+    fits <- words[words %in% c(held, attr(held, "may"))]
+    if (length(fits)) return(is(fits[1], sure = TRUE))
+    if (above || !alike || sum(columns$role %in% name_roles) > 1) {
+      return(is(if (length(held)) held[1] else "note", sure = FALSE))
+    }
+  }
+  if (above) {
+    if (!length(held)) return(is("note"))
+    return(is(held[1], sure = attr(held, "sure")))
+  }
+  # With several cells of a person it is one, whatever the id looks like.
+  person <- length(unique(beside)) > 1 && !length(words)
+  strange <- !(alike || person) || !length(beside)
+  if (strange) {
+    if (!length(held)) return(is("note", sure = length(filled) < sum(asked) / 4))
+    # An id unlike the others, answers like the others and a key from elsewhere: a trial.
+    if (held[1] == "key" && key_is_elsewhere(frame, columns)) return(is("note"))
+    return(is(held[1], sure = isTRUE(attr(held, "sure"))))
+  }
+  # Somebody's name stands there: what could a student not have written?
+  if (unlike_rows_at(cells, row, frame, columns, asked, odd) > 0.5) {
+    sure <- isTRUE(attr(held, "sure"))
+    return(is(if (length(held)) held[1] else "note", sure = sure))
+  }
+  if (length(words) && "key" %in% words && "key" %in% held && length(beside) == 1) {
+    return(is("key", sure = FALSE))
+  }
+  is("student")
+}
+
+# A key file, or points beside the answers, leave nothing for a row to say.
+key_is_elsewhere <- function(frame, columns) {
+  !is.null(frame$known$key) || any(columns$part %in% c("points", "key"))
+}
+
+unlike_rows_at <- function(cells, row, frame, columns, asked, odd) {
+  keep <- union(setdiff(seq_len(nrow(frame$body)), odd), row)
+  part <- frame
+  part$body <- frame$body[keep, , drop = FALSE]
+  unlike_rows(part, columns, asked)[match(row, keep)]
+}
+
+# Which kinds of row the cells could be, the likeliest first; `sure` when nothing else.
+row_content <- function(cells, filled, row, frame, columns, odd) {
+  rest <- setdiff(seq_len(nrow(frame$body)), odd)
+  if (!length(rest)) rest <- setdiff(seq_len(nrow(frame$body)), row)
+  mine <- cells[filled]
+  number <- mark_of(mine)
+  share <- share_of(mine)
+  number <- or_else(number, share$share)
+  others <- lapply(frame$body[filled], `[`, rest)
+  marks <- lapply(others, function(x) mark_of(x[x != ""]))
+  marked <- vapply(marks, function(x) length(x) > 0 && mean(!is.na(x)) > 0.5, TRUE)
+  may <- character()
+  held <- function(..., sure) structure(c(...), sure = sure, may = may)
+  top <- is.na(row) || row <= 3
+  if (mean(is_standard_code(mine)) > 0.5) return(held("standards", sure = TRUE))
+  if (mean(!is.na(number)) > 0.9) {
+    if (mean(marked) < 0.5) {
+      fractions <- any(abs(number - round(number)) > 1e-9, na.rm = TRUE) ||
+        any(share$percent) ||
+        any(number == 0, na.rm = TRUE)
+      if (fractions) {
+        return(held(
+          "summary",
+          "points",
+          "level",
+          sure = !top || any(number == 0, na.rm = TRUE)
+        ))
+      }
+      return(
+        if (top) {
+          held("points", "summary", "level", sure = FALSE)
+        } else {
+          held("summary", "points", "level", sure = FALSE)
+        }
+      )
+    }
+    most <- vapply(marks, function(x) {
+      if (all(is.na(x))) NA_real_ else max(x, na.rm = TRUE)
+    }, 0)
+    mean <- vapply(marks, base::mean, 0, na.rm = TRUE)
+    sums <- vapply(marks, sum, 0, na.rm = TRUE)
+    most[!marked] <- NA
+    is_mean <- is_close(number, mean, 0.011) |
+      is_close(number, mean / most, 0.011) |
+      is_close(number, 100 * mean / most, 0.6) |
+      is_close(number, sums, 0.011) |
+      is_close(number, 100 * mean, 0.6)
+    fractions <- any(abs(number - round(number)) > 1e-9, na.rm = TRUE)
+    above_all <- all(number >= most - 1e-9, na.rm = TRUE)
+    # With a word for it: some marks above the most there is are a mistake to be told.
+    may <- c(
+      "summary", "level", if (mean(number >= most - 1e-9, na.rm = TRUE) > 0.6) "points"
+    )
+    if (mean(is_mean, na.rm = TRUE) > 0.8 && (fractions || !above_all)) {
+      return(held("summary", "level", sure = TRUE))
+    }
+    digits <- if (all(number == round(number), na.rm = TRUE)) "key"
+    if (above_all) {
+      return(held(
+        "points",
+        digits,
+        "level",
+        "summary",
+        sure = top && all(number == most)
+      ))
+    }
+    return(held("level", "summary", digits, sure = FALSE))
+  }
+  long <- cell_kind(mine) %in% c("text", "word") & nchar(mine) > 8
+  usual <- unlist(lapply(others, function(x) usual_kind(x[x != ""])))
+  if (mean(long & !usual %in% c("text", "word")) > 0.5) {
+    return(held("prompt", sure = TRUE))
+  }
+  if (mean(cell_kind(mine) == "word") > 0.5 &&
+      mean(usual %in% c("letter", "mark")) > 0.5) {
+    return(held("type", "prompt", "standards", sure = FALSE))
+  }
+  among <- mean(unlist(Map(function(x, y) toupper(x) %in% toupper(y), mine, others)))
+  kind <- mean(cell_kind(mine) == usual)
+  near_end <- top || row > nrow(frame$body) - 4
+  if (among > 0.5 || kind > 0.7) return(held("key", sure = near_end))
+  if (all(!marked)) {
+    held("key", "type", sure = FALSE)
+  } else {
+    held("type", "level", "standards", sure = FALSE)
+  }
+}
+
+is_close <- function(a, b, within) !is.na(a) & !is.na(b) & abs(a - b) <= within
+
 # Codes of standards have letters and a number or parts between points.
-is_code <- function(x) {
+is_standard_code <- function(x) {
   grepl(
     "^[A-Za-z0-9]+([.:_-][A-Za-z0-9]+)+( *[;,] *[A-Za-z0-9]+([.:_-][A-Za-z0-9]+)+)*$",
     x
@@ -114,28 +336,40 @@ is_code <- function(x) {
 }
 
 # rows: {points: Max, key: 3}: the label, or the line of the file.
-apply_told_rows <- function(found, told, frame, columns, asked) {
+apply_told_rows <- function(found, told, frame, columns) {
   for (kind in names(told$rows)) {
     wanted <- told$rows[[kind]]
-    labels <- function(rows, line, above) {
-      label_rows(rows, line, columns, asked, seq_along(line), above)
-    }
-    all <- rbind(
-      labels(frame$above, frame$above_line, TRUE),
-      labels(frame$body, frame$line, FALSE)
-    )
+    all <- all_rows(frame, columns)
     hit <- if (is.numeric(wanted)) {
       all$line %in% wanted
     } else {
       plain_words(all$label) %in% plain_words(wanted)
     }
     if (!any(hit)) next
-    found <- found[!found$line %in% all$line[hit] & !found$kind %in% kind, ]
     one <- all[hit, ]
     one$kind <- kind
-    found <- rbind(found, one)
+    again <- found$line %in% one$line
+    if (!kind %in% c("student", "note", "summary")) again <- again | found$kind %in% kind
+    found <- rbind(found[!again, ], one)
   }
   found
+}
+
+all_rows <- function(frame, columns) {
+  asked <- columns$role %in% "question"
+  rows <- function(table, line, above) {
+    cells <- each_row(table, function(i) unlist(table[i, ], use.names = FALSE))
+    if (!length(cells)) return(NULL)
+    data.frame(
+      kind = "note",
+      label = vapply(cells, row_label, "", columns, asked, above),
+      line = line,
+      row = if (above) NA_integer_ else seq_along(line),
+      sure = TRUE,
+      cells = I(cells)
+    )
+  }
+  rbind(rows(frame$above, frame$above_line, TRUE), rows(frame$body, frame$line, FALSE))
 }
 
 # The students' rows: what is left.

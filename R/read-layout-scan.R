@@ -1,50 +1,63 @@
 # Scanned answer sheets: an id and a string of marks a line, a key line among
 # them. Delimited or in columns of fixed width.
 
-mark_alphabet <- "A-Za-z0-9*?#@+._ -"
+# The odd marks that stand for a blank or for several at once.
+odd_marks <- "*?#@+._ -"
 
-# A string of marks: long enough, no word, few different characters.
-is_scan <- function(grid) {
-  strings <- scan_strings(grid)
+is_scan <- function(grid, told = list()) {
+  strings <- scan_strings(grid, told)
   !is.null(strings) && length(strings$marks) >= 2
 }
 
-# The id and the marks of each line, or NULL. A delimited line has the marks in
-# its widest column; a line of text ends with them.
+# The id and the marks of each line, or NULL. A delimited line has the marks in a column
+# of their own; a line of text ends with them.
 scan_strings <- function(grid, told = list()) {
-  if (isTRUE(attr(grid, "separated"))) {
-    if (ncol(grid) > 6) return(NULL)
-    wide <- which.max(vapply(grid, function(x) stats::median(nchar(x)), 0))
-    id <- if (ncol(grid) > 1) grid[[setdiff(seq_along(grid), wide)[1]]] else NULL
-    marks <- gsub(" ", "", grid[[wide]])
-    ok <- is_marks(marks)
-    if (is.null(id) || mean(ok) < 0.7 || stats::median(nchar(marks[ok])) < 5) return(NULL)
-    others <- setdiff(seq_along(grid), wide)[-1]
-    return(list(
-      id = id[ok],
-      marks = marks[ok],
-      other = grid[ok, others, drop = FALSE],
-      line = attr(grid, "line")[ok],
-      skipped = attr(grid, "line")[!ok]
-    ))
-  }
-  fixed_strings(grid, told)
+  if (!isTRUE(attr(grid, "separated"))) return(fixed_strings(grid, told))
+  if (ncol(grid) > 6 || ncol(grid) < 2) return(NULL)
+  raw <- attr(grid, "raw")
+  fits <- which(vapply(grid, is_column_of_marks, TRUE))
+  if (length(fits) != 1) return(NULL)
+  others <- setdiff(seq_along(grid), fits)
+  distinct <- vapply(grid[others], function(x) length(unique(x)), 0L)
+  id <- others[which.max(distinct)]
+  marks <- raw[[fits]]
+  list(
+    id = grid[[id]],
+    marks = marks,
+    other = grid[, setdiff(others, id), drop = FALSE],
+    line = attr(grid, "line")
+  )
 }
 
-is_marks <- function(x) {
-  plain <- grepl(paste0("^[", mark_alphabet, "]+$"), x)
-  kinds <- vapply(strsplit(toupper(x), ""), function(one) {
-    length(unique(one[one %in% LETTERS]))
-  }, 0L)
-  plain & nchar(x) >= 5 & !grepl("[a-z]{4,}", x) & kinds <= 8
+# Strings of marks: no word and no id, of one length but for blanks at the end, of few
+# letters that come again and again.
+is_column_of_marks <- function(cells) {
+  cells <- cells[cells != ""]
+  if (length(cells) < 2) return(FALSE)
+  plain <- gsub(paste0("[", odd_marks, "]"), "", cells)
+  width <- nchar(cells)
+  letters <- grepl("^[A-Ja-j]*$", plain)
+  digits <- grepl("^[1-5]*$", plain)
+  some <- letters | digits
+  usual <- as.integer(names(which.max(table(width[some]))))
+  mean(some) >= 0.6 &&
+    length(usual) == 1 &&
+    usual >= 4 &&
+    mean(width[some] == usual) > 0.5 &&
+    length(unique(cells)) > 1 &&
+    max(mean(letters[some]), mean(digits[some])) > 0.9 &&
+    length(unique(unlist(strsplit(plain[some], "")))) >= 2
 }
 
 # Fixed width: the id ends at the same place in every line and the marks begin
 # at the same place.
 fixed_strings <- function(grid, told) {
-  lines <- sub("[ \t]+$", "", grid[[1]])
-  lines <- lines[nzchar(lines)]
-  at <- attr(grid, "line")
+  lines <- attr(grid, "raw")[[1]]
+  if (is.null(lines)) lines <- grid[[1]]
+  lines <- sub("[ \t]+$", "", lines)
+  full <- nzchar(lines)
+  at <- attr(grid, "line")[full]
+  lines <- lines[full]
   split <- if (is.null(told$id_width)) {
     first_mark_column(lines)
   } else {
@@ -53,25 +66,31 @@ fixed_strings <- function(grid, told) {
   if (is.na(split)) return(NULL)
   id <- trimws(substr(lines, 1, split - 1))
   marks <- substring(lines, split)
-  ok <- grepl(paste0("^[", mark_alphabet, "]*$"), marks) & nzchar(id)
-  if (mean(ok) < 0.7 || stats::median(nchar(trimws(marks))) < 5) return(NULL)
-  list(id = id[ok], marks = marks[ok], other = NULL, line = at[ok], skipped = at[!ok])
+  ok <- grepl(paste0("^[A-Za-z0-9", odd_marks, "]*$"), marks) & nzchar(id)
+  if (mean(ok) < 0.6 || stats::median(nchar(trimws(marks))) < 4) return(NULL)
+  if (is.null(told$id_width) && !is_column_of_marks(trimws(marks[ok], "right"))) {
+    return(NULL)
+  }
+  list(id = id, marks = marks, other = NULL, line = at)
 }
 
 # The first column after which every line holds only marks and before which a
 # blank stands (or the id's digits end).
 first_mark_column <- function(lines) {
-  runs <- regmatches(
-    lines,
-    regexpr("[A-Ja-j1-9*?#@+._-]([A-Ja-j1-9*?#@+._ -]*[A-Ja-j1-9*?#@+._-])?$", lines)
+  ends <- regexpr(
+    paste0("[A-Ja-j1-9*?#@+._-]([A-Ja-j1-9", odd_marks, "]*[A-Ja-j1-9*?#@+._-])?$"),
+    lines
   )
-  if (length(runs) < length(lines) * 0.7) return(NA)
-  gaps <- regexpr("(?<=[^ ]) +(?=[A-Ja-j0-9*?#@+._ -]{5,}$)", lines, perl = TRUE)
+  if (sum(ends > 0) < length(lines) * 0.6) return(NA)
+  gaps <- regexpr(
+    paste0("(?<=[^ ]) +(?=[A-Ja-j0-9", odd_marks, "]{4,}$)"),
+    lines,
+    perl = TRUE
+  )
   begins <- gaps + attr(gaps, "match.length")
   begins <- begins[gaps > 0]
-  if (length(begins) >= 0.7 * length(lines)) {
-    most_often <- which.max(table(begins))
-    usual <- as.integer(names(most_often))
+  if (length(begins) >= 0.6 * length(lines)) {
+    usual <- as.integer(names(which.max(table(begins))))
     earliest <- min(begins[begins > 1])
     return(if (mean(begins == usual) > 0.5) usual else earliest)
   }
@@ -79,7 +98,55 @@ first_mark_column <- function(lines) {
   if (mean(digits == digits[1]) > 0.9 && digits[1] > 0) digits[1] + 1L else NA
 }
 
-read_scan <- function(grid, told = list()) {
+# Which lines are students, which is the key, and which are neither: a header, a line
+# whose marks are not of the letters of the others.
+scan_lines <- function(scan, told) {
+  marks <- gsub(paste0("[", odd_marks, "]"), "", toupper(scan$marks))
+  letters <- strsplit(marks, "")
+  spread <- table(unlist(lapply(letters, unique)))
+  usual <- names(spread)[
+    spread >= 0.25 * length(marks) | (spread > 1 & length(marks) < 5)
+  ]
+  apart <- vapply(letters, function(one) !length(one) || mean(one %in% usual) < 0.7, TRUE)
+  heading <- !is.na(heading_means(scan$id, "person"))
+  said <- meanings_of_each(scan$id, "row")
+  key <- if (!is.null(told$key_line)) {
+    match(as.integer(told$key_line), scan$line)
+  } else {
+    c(which(vapply(said, function(one) "key" %in% one, TRUE)), unnamed_key(scan$id))[1]
+  }
+  shape <- id_shape(scan$id)
+  apart <- apart & !shape %in% shape[!apart & !heading]
+  rest <- setdiff(which(!apart & !heading & scan$id != ""), key)
+  usual_shape <- names(which.max(table(shape[rest])))
+  odd <- rest[
+    shape[rest] != usual_shape &
+      !is.na(match(shape[rest], names(which(table(shape[rest]) == 1))))
+  ]
+  aside <- union(rest[lengths(said[rest]) > 0], if (length(rest) > 3) odd)
+  told_students <- c(
+    which(scan$line %in% told$rows$student),
+    which(scan$id %in% told$rows$student)
+  )
+  students <- union(setdiff(rest, aside), told_students)
+  list(
+    key = key,
+    students = sort(students),
+    skipped = setdiff(seq_along(scan$id), c(students, key))
+  )
+}
+
+meanings_of_each <- function(text, list) {
+  lapply(plain_heading(text), all_meanings, list)
+}
+
+# Nothing but zeros or nines stands for a key at either end.
+unnamed_key <- function(id) {
+  ends <- c(1, length(id))
+  ends[grepl("^(0+|9+)$", id[ends])]
+}
+
+read_scan <- function(grid, told = list(), known = NULL) {
   scan <- scan_strings(grid, told)
   origin <- attr(grid, "origin")
   if (is.null(scan)) {
@@ -90,22 +157,36 @@ read_scan <- function(grid, told = list()) {
       say("read-layout-scan.give_the_number_of")
     )
   }
-  width <- max(nchar(scan$marks))
-  marks <- substring(
-    formatC(scan$marks, width = -width),
-    rep(seq_len(width), each = length(scan$marks)),
-    rep(seq_len(width), each = length(scan$marks))
-  )
-  marks <- matrix(marks, ncol = width)
-  key <- key_line(scan, told)
-  codes <- mark_codes(marks, told)
+  lines <- scan_lines(scan, told)
+  key <- lines$key
+  used_lines <- c(lines$students, stats::na.omit(key))
+  width <- max(nchar(sub(" +$", "", scan$marks[used_lines])))
+  marks <- matrix("", length(scan$marks), width)
+  for (k in seq_len(width)) marks[, k] <- or_blank(substr(scan$marks, k, k))
+  marks[marks == ""] <- " "
+  spaced <- grouping_columns(marks[used_lines, , drop = FALSE])
+  marks <- marks[, !spaced, drop = FALSE]
+  codes <- mark_codes(marks[used_lines, , drop = FALSE], told)
+  short <- short_lines(scan$marks, used_lines, codes)
   marks[marks %in% codes$blank] <- ""
   marks[marks %in% codes$several] <- several_word
   marks[] <- toupper(marks)
   marks[marks == toupper(several_word)] <- several_word
-  used <- if (is.na(key)) which(colSums(marks != "") > 0) else which(marks[key, ] != "")
+  students <- lines$students
+  if (!length(students)) {
+    abort_pregunta(
+      "input",
+      say("read-layout-wide.holds_no_row_of", origin = origin),
+      NULL,
+      say("read-layout-wide.see_that_it_is")
+    )
+  }
+  used <- if (is.na(key)) {
+    which(colSums(marks[students, , drop = FALSE] != "") > 0)
+  } else {
+    which(marks[key, ] != "")
+  }
   items <- paste0("Q", seq_along(used))
-  students <- setdiff(seq_along(scan$id), key)
   responses <- data.frame(
     student = scan$id[students],
     marks[students, used, drop = FALSE]
@@ -124,25 +205,53 @@ read_scan <- function(grid, told = list()) {
       points = NA_character_,
       standards = NA_character_,
       prompt = NA_character_,
-      level = NA_character_
+      level = NA_character_,
+      known = match_known(
+        data.frame(name = items, shown = items, prompt = NA, plain = tolower(items)),
+        known$item
+      )$known
     ),
     layout = Filter(
       length,
       list(shape = "scan", blank_mark = codes$blank, several_mark = codes$several)
     ),
-    account = scan_account(grid, scan, key, codes, length(items), length(students))
+    account = scan_account(grid, scan, lines, codes, length(items), length(students)),
+    reading = scan_reading(scan, lines, marks, used, short, told)
   )
 }
 
-# The line that bears a word for the key where the id stands, or nothing but
-# zeros or nines.
-key_line <- function(scan, told) {
-  if (!is.null(told$key_line)) return(match(as.integer(told$key_line), scan$line))
-  named <- which(!is.na(word_of(scan$id, row_words["key"])))
-  if (length(named)) return(named[1])
-  ends <- c(1, length(scan$id))
-  zero <- ends[grepl("^(0+|9+)$", scan$id[ends])]
-  c(zero, NA)[1]
+# Blanks at the same place of every line only divide the marks.
+grouping_columns <- function(marks) {
+  blank <- colSums(marks != " ") == 0
+  blank & seq_along(blank) < max(c(0, which(!blank)))
+}
+
+# Lines that end before the others where a blank has a mark of its own: something is
+# missing in them, and nothing says where.
+short_lines <- function(marks, used, codes) {
+  width <- nchar(marks[used])
+  marked <- setdiff(codes$blank, " ")
+  if (length(marked)) used[width < max(width)] else integer()
+}
+
+scan_reading <- function(scan, lines, marks, used, short, told) {
+  id <- scan$id[lines$students]
+  cells <- marks[lines$students, used, drop = FALSE]
+  list(
+    signs = list(
+      shape_fits = 1,
+      ids_distinct = mean(!duplicated(id)),
+      who_named = 0.5,
+      numbered = 1,
+      cells_alike = usual_share(as.vector(cells)),
+      rows_alike = 1,
+      placed = 1,
+      header_apart = 1
+    ),
+    doubts = c(
+      if (length(short)) list(new_doubt("scan_short", line = some_of(scan$line[short])))
+    )
+  )
 }
 
 # Marks that are neither letter nor digit: which stand for blank, which for
@@ -162,7 +271,8 @@ mark_codes <- function(marks, told) {
   list(blank = setdiff(blank, several), several = several)
 }
 
-scan_account <- function(grid, scan, key, codes, n_items, n_students) {
+scan_account <- function(grid, scan, lines, codes, n_items, n_students) {
+  key <- lines$key
   shown <- function(marks) {
     join_words(ifelse(marks == " ", say("read-layout-scan.a_space"), quoted(marks)))
   }
@@ -196,10 +306,13 @@ scan_account <- function(grid, scan, key, codes, n_items, n_students) {
         say("read-layout-scan.in_place_of_a_letter", several = shown(codes$several))
       )
     },
-    if (length(scan$skipped)) {
+    if (length(lines$skipped)) {
       account_line(
         "left_out",
-        say("read-layout-scan.line_no_id_and", skipped = some_of(scan$skipped))
+        say(
+          "read-layout-scan.line_no_id_and",
+          skipped = some_of(scan$line[lines$skipped])
+        )
       )
     }
   )

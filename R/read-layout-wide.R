@@ -2,9 +2,11 @@
 # question, names and totals around them, rows of points and keys among them.
 
 read_wide <- function(frame, told = list(), known = NULL) {
-  columns <- column_roles(frame, told, known)
-  extra <- extra_rows(frame, columns, told)
-  asked <- question_groups(columns)
+  columns <- column_roles(frame, told, known$item)
+  columns <- find_student(columns, frame)
+  if (!any(columns$role %in% name_roles)) ask_student(frame$origin, columns)
+  extra <- extra_rows(frame, columns, told, known)
+  asked <- question_groups(columns, frame$renamed)
   if (!nrow(asked)) {
     abort_pregunta(
       "undecided",
@@ -22,8 +24,8 @@ read_wide <- function(frame, told = list(), known = NULL) {
       say("read-layout-wide.see_that_it_is")
     )
   }
-  people <- read_people(rows, columns, frame$origin)
-  items <- wide_items(asked, extra, known, rows$body)
+  people <- read_people(rows, columns, frame$origin, told)
+  items <- wide_items(asked, extra, known$item, rows$body)
   responses <- data.frame(student = people$student, check.names = FALSE)
   for (column in intersect(c("attempt", "submitted", "seconds"), names(people))) {
     responses[[column]] <- people[[column]]
@@ -33,16 +35,164 @@ read_wide <- function(frame, told = list(), known = NULL) {
   new_bundle(
     responses = responses,
     items = items,
-    students = people[about],
+    students = people[!duplicated(people$student), about, drop = FALSE],
     settings = list(title = frame$title),
     layout = wide_layout(frame, columns, extra),
     account = wide_account(frame, columns, extra, asked, items, people),
-    origin = frame$origin
+    origin = frame$origin,
+    reading = wide_reading(frame, columns, extra, asked, rows, people, items, known, told)
   )
 }
 
+# Where no heading says who the student is: the one column beside the questions that is
+# filled and distinct all over.
+find_student <- function(columns, frame) {
+  if (any(columns$role %in% name_roles)) return(columns)
+  free <- which(columns$role %in% c("other", "section") & !columns$told)
+  fits <- vapply(free, function(k) {
+    cells <- frame$body[[k]][frame$body[[k]] != ""]
+    length(cells) > 0.7 * nrow(frame$body) && length(unique(cells)) > 0.9 * length(cells)
+  }, TRUE)
+  at <- free[fits]
+  if (length(at) != 1) return(columns)
+  columns$role[at] <- "student"
+  if (nrow(frame$body) < 5) columns$doubt[at] <- "student_unnamed"
+  columns
+}
+
+# What speaks for the reading, what makes it unsure, and the file's own sums.
+wide_reading <- function(frame, columns, extra, asked, rows, people, items, known, told) {
+  main <- or_else(asked$answer, asked$points)
+  looks <- column_looks(rows$body)
+  rough <- rough_points(rows, asked, items, known)
+  sums <- wide_sums(columns, rows, rough)
+  agree <- unlist(lapply(sums$said, function(one) one$agree / one$n))
+  is_question <- columns$role %in% "question"
+  list(
+    signs = list(
+      shape_fits = mean(!duplicated(people$student)) *
+        !any(vapply(rows$body[main], is_column_of_marks, TRUE)),
+      ids_distinct = mean(!duplicated(people$student)),
+      who_named = 0 +
+        any(!is.na(heading_means(frame$renamed[columns$role %in% name_roles], "person"))),
+      numbered = mean(!is.na(columns$number[main]) | columns$told[main]),
+      key_covers = if (is.null(known)) NA else key_covers(known, items),
+      cells_alike = mean(
+        or_else(vapply(main, function(k) usual_share(rows$body[[k]]), 0), 1)
+      ),
+      rows_alike = 1 - mean(unlike_rows(list(body = rows$body), columns, is_question)),
+      placed = mean(columns$role != "other"),
+      totals_agree = if (length(agree)) max(agree) else NA,
+      header_apart = header_apart(frame, looks)
+    ),
+    doubts = wide_doubts(frame, columns, extra, people, sums, told),
+    sums = sums,
+    line = rows$line,
+    columns = data.frame(column = columns$name, role = role_shown(columns)),
+    rows = data.frame(extra[c("line", "label", "kind")])
+  )
+}
+
+# How many of the key's questions are there, and of the questions in the key.
+key_covers <- function(known, items) {
+  min(mean(known$item %in% items$known), mean(!is.na(items$known)))
+}
+
+# How far the headings are unlike what stands below them.
+header_apart <- function(frame, looks) {
+  if (frame$header == 0) return(if (first_is_data(frame, looks)) 1 else 0)
+  here <- which(frame$renamed != "" & looks$usual != "empty")
+  kind <- cell_kind(frame$renamed[here])
+  again <- vapply(here, function(k) frame$renamed[k] %in% frame$body[[k]], TRUE)
+  same <- kind == looks$usual[here] &
+    !(kind == "mark" &
+      looks$usual[here] == "mark" &
+      suppressWarnings(as.numeric(frame$renamed[here])) %in% seq_along(frame$renamed))
+  named <- sum(looks$usual != "empty" & frame$renamed != "") / sum(looks$usual != "empty")
+  mean(ifelse(again, 0, ifelse(same, 0.3, 1))) * named
+}
+
+# Without a header the first row is like the others.
+first_is_data <- function(frame, looks) {
+  here <- which(looks$usual %in% c("mark", "letter", "time", "email"))
+  first <- unlist(frame$body[1, here], use.names = FALSE)
+  length(here) > 0 && mean(cell_kind(first) == looks$usual[here]) > 0.7
+}
+
+usual_share <- function(cells) {
+  kinds <- table(kinds_together(cells[cells != ""]))
+  if (!length(kinds)) NA_real_ else max(kinds) / sum(kinds)
+}
+
+# A part of a question is a role of its own: question, points, comment ...
+role_shown <- function(columns) {
+  part <- columns$role == "question" & !columns$part %in% c(NA, "answer")
+  ifelse(part, columns$part, columns$role)
+}
+
+# The columns that sum up, as far as they can be checked, and how they agree.
+wide_sums <- function(columns, rows, rough) {
+  valued <- !any(is.na(rough$points))
+  points <- rowSums(rough$points)
+  right <- rowSums(rough$points >= rep(rough$most, each = nrow(rough$points)) - 1e-9)
+  at <- which(columns$role %in% c("total", "other"))
+  said <- lapply(at, function(k) {
+    sum_agreement(rows$body[[k]], points, sum(rough$most), right, ncol(rough$points))
+  })
+  meant <- columns$sum[at] %in% c("sum", "percent") & columns$role[at] == "total"
+  fits <- vapply(said, function(one) {
+    !is.null(one) && one$agree >= 0.9 * one$n && one$n > 1
+  }, TRUE)
+  keep <- valued & !vapply(said, is.null, TRUE) & (meant | (fits & lengths(said) > 0))
+  meant_or_fits <- !vapply(said, is.null, TRUE) | !valued
+  list(
+    said = said[keep],
+    name = columns$name[at[(meant | fits) & meant_or_fits]],
+    meant = meant[(meant | fits) & meant_or_fits],
+    cells = unname(as.list(rows$body[at[(meant | fits) & meant_or_fits]]))
+  )
+}
+
+wide_doubts <- function(frame, columns, extra, people, sums, told) {
+  asked <- columns$name[columns$role %in% "question"]
+  by_column <- lapply(which(!is.na(columns$doubt) & !columns$told), function(k) {
+    name <- columns$name[k]
+    switch(columns$doubt[k],
+      student_unnamed = new_doubt("student_unnamed", name = quoted(name)),
+      like_a_question = new_doubt(
+        "like_a_question",
+        name = quoted(name),
+        options = list(list(leave_out = name), list(questions = c(asked, name)))
+      ),
+      new_doubt(
+        columns$doubt[k],
+        name = quoted(name),
+        options = list(list(), list(leave_out = name))
+      )
+    )
+  })
+  unsure <- extra[!extra$sure & !extra$line %in% unlist(told$rows), ]
+  by_row <- each_row(unsure, function(i) {
+    others <- setdiff(c("key", "points", "summary", "student"), unsure$kind[i])
+    new_doubt(
+      "row_unsure",
+      line = unsure$line[i],
+      label = quoted(unsure$label[i]),
+      named = nzchar(unsure$label[i]),
+      kind = unsure$kind[i],
+      options = c(
+        list(list()),
+        lapply(others, function(kind) {
+          list(rows = stats::setNames(list(unsure$line[i]), kind))
+        })
+      )
+    )
+  })
+  c(by_column, by_row, attr(people, "doubts"))
+}
+
 # The columns of each question: a row a question, the place of each part.
-question_groups <- function(columns) {
+question_groups <- function(columns, shown) {
   at <- which(columns$role %in% "question")
   if (!length(at)) return(data.frame(name = character(), prompt = character()))
   stem <- settle_loose(columns, at)
@@ -66,7 +216,7 @@ question_groups <- function(columns) {
   out$worth <- vapply(out$stem, function(one) {
     c(stats::na.omit(columns$most[at[stem == one]]), NA)[1]
   }, "")
-  cbind(out, question_names(columns, main, out$stem))
+  cbind(out, question_names(columns, main, out$stem, shown))
 }
 
 # Loose parts ("Points", "Comment" without a number) belong to the question of
@@ -86,36 +236,49 @@ settle_loose <- function(columns, at) {
 }
 
 # Short names stay; a number becomes Q and the number; a text becomes the prompt.
-question_names <- function(columns, main, stem) {
-  shown <- columns$name[main]
-  with_part <- !is.na(columns$part[main]) | !is.na(columns$most[main])
-  number <- columns$number[match(stem, columns$stem)]
-  text <- trimws(
-    sub(
-      question_pattern,
-      "",
-      ifelse(with_part, stem, shown),
-      perl = TRUE,
-      ignore.case = TRUE
-    )
-  )
-  bare <- trimws(sub(paste0("(?i)", question_pattern), "", shown, perl = TRUE))
-  whole <- !is.na(number) & !with_part
-  text[whole] <- bare[whole]
-  text[is.na(number)] <- ""
+question_names <- function(columns, main, stem, shown) {
+  head <- heading_worth(shown[main])$rest
+  head <- without_part(head, columns, main)
+  number <- columns$number[main]
+  prefix <- toupper(columns$prefix[main])
   plain <- is.na(number)
-  name <- ifelse(plain, shown, paste0("Q", number))
+  twice <- paste(number) %in% paste(number)[duplicated(number) & !plain]
+  name <- data.table::fcase(
+    plain, head,
+    twice, paste0(prefix, number),
+    default = "Q"
+  )
+  name[name == "Q"] <- paste0("Q", number[name == "Q"])
   keeps <- !plain &
-    grepl("^[[:alpha:]]{1,4}[ .-]?[0-9]+[a-z]?$", shown) &
-    !grepl("^(item|task|part|no|nr)", shown, ignore.case = TRUE)
-  name[keeps] <- shown[keeps]
-  long <- plain & nchar(shown) > 24
-  prompt <- ifelse(long, shown, text)
+    grepl("^[[:alpha:]]{1,4}[ .-]?[0-9]+[A-Za-z]?$", head) &
+    !grepl("^(item|task|part|no|nr)", head, ignore.case = TRUE)
+  name[keeps] <- head[keeps]
+  text <- sub("^\\W*(\\p{L}+[ ._#-]*)?[0-9]+[a-z]?[ .:)_-]*", "", head, perl = TRUE)
+  long <- plain & nchar(head) > 24
+  prompt <- ifelse(long, head, ifelse(plain | columns$text[main] == "", "", text))
   prompt[!nzchar(prompt)] <- NA
   name[long] <- paste0("Q", which(long))
-  twice <- duplicated(toupper(name))
-  name[twice] <- paste0(name[twice], " (", seq_along(name)[twice], ")")
-  data.frame(name = name, prompt = prompt, shown = shown)
+  again <- duplicated(toupper(name))
+  name[again] <- paste0(name[again], " (", seq_along(name)[again], ")")
+  data.frame(name = name, prompt = prompt, shown = columns$name[main], plain = stem)
+}
+
+# The heading without the words for its part, as it was written.
+without_part <- function(head, columns, main) {
+  has <- which(!is.na(columns$part[main]) & !columns$loose[main])
+  for (k in has) {
+    words <- length(strsplit(columns$plain[main[k]], " ")[[1]]) -
+      length(strsplit(columns$stem[main[k]], " ")[[1]])
+    ends <- startsWith(columns$plain[main[k]], columns$stem[main[k]])
+    pieces <- paste0(
+      "(\\W|_)*",
+      paste(rep("[^\\W_]+", max(1, words)), collapse = "(\\W|_)+"),
+      "(\\W|_)*"
+    )
+    pattern <- if (ends) paste0(pieces, "$") else paste0("^", pieces)
+    head[k] <- trimws(sub(paste0("(*UCP)", pattern), "", head[k], perl = TRUE))
+  }
+  head
 }
 
 # What the rows around the students, a column beside the question or its name
@@ -132,13 +295,14 @@ wide_items <- function(asked, extra, known, body) {
   points <- first_said(value("points"), steady_cells(body, asked$most), asked$worth)
   prompt <- or_else(asked$prompt, value("prompt"))
   data.frame(
-    item = match_known(asked$name, known),
+    item = match_known(asked, known)$item,
     type = value("type"),
     key = key,
     points = points,
     standards = gsub(" *, *", ";", value("standards")),
     prompt = prompt,
-    level = value("level")
+    level = value("level"),
+    known = match_known(asked, known)$known
   )
 }
 
@@ -152,21 +316,28 @@ steady_cells <- function(body, at) {
   }, "")
 }
 
-# The names of a key file, where they are the same but for spelling or number.
-match_known <- function(names, known) {
-  if (is.null(known)) return(names)
-  exact <- match(toupper(names), toupper(known))
-  number <- question_number(known)
-  mine <- question_number(names)
-  by_number <- if (anyDuplicated(stats::na.omit(number)) ||
-      anyDuplicated(stats::na.omit(mine))) {
-    NA
-  } else {
-    match(mine, number, incomparables = NA)
-  }
-  at <- or_else(exact, by_number)
+# The names of a key file, where they are the same but for spelling, number or wording;
+# a wording does not become a name.
+match_known <- function(asked, known) {
+  if (is.null(known)) return(list(item = asked$name, known = asked$name))
+  whole <- plain_heading(asked$shown)
+  theirs <- plain_heading(known)
+  parsed <- parse_headings(known)
+  number <- question_number(plain_heading(asked$name), asked$name)$number
+  unique_number <- function(x) ifelse(x %in% x[duplicated(x)], NA, x)
+  at <- first_said(
+    match(toupper(asked$name), toupper(known)),
+    match(whole, theirs),
+    match(plain_heading(or_else(asked$prompt, "?")), theirs),
+    match(asked$plain, parsed$stem, incomparables = ""),
+    match(unique_number(number), unique_number(parsed$number), incomparables = NA)
+  )
   at[duplicated(at)] <- NA
-  ifelse(is.na(at), names, known[at])
+  short <- !is.na(at) & nchar(known[at]) <= 24 & is.na(parsed$most[at])
+  list(
+    item = ifelse(short, known[at], asked$name),
+    known = ifelse(is.na(at), NA, known[at])
+  )
 }
 
 add_questions <- function(responses, body, asked, items) {

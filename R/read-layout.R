@@ -6,32 +6,18 @@
 #   questions    column names, or a first and a last one with .. between
 #   leave_out    columns that are neither
 #   rows         label or line of the rows that are no students: key, points,
-#                standards, type, level, prompt
-# What a person says of a layout (`told`) stands; the rest is recognised.
-
-layout_names <- c(
-  "shape",
-  "header",
-  names(person_words),
-  names(long_words),
-  "questions",
-  "leave_out",
-  "rows",
-  "blank_mark",
-  "several_mark",
-  "id_width",
-  "key_line",
-  "sheet",
-  "scale"
-)
+#                standards, type, level, prompt, summary, note; student: that are
+# Every way to read a file makes a proposal; each is read as if it were right, and
+# weighed by what the whole of the file says of it (read-evidence.R). What a person
+# says of a layout (`told`) stands, and is checked in the same way.
 
 # Raw files as bundles of the tables of a test folder. XML documents, of which
 # there is often one a student, are read together.
-read_exports <- function(paths, told = list(), sheet = NULL, known = NULL) {
+read_exports <- function(paths, told = list(), sheet = NULL, known = NULL, take = NULL) {
   is_xml <- vapply(paths, function(path) document_kind(path) == "xml", TRUE)
   documents <- if (any(is_xml)) list(read_xml_documents(paths[is_xml]))
-  others <- lapply(paths[!is_xml], read_export, told = told, sheet = sheet, known = known)
-  bundles <- c(documents, others)
+  others <- lapply(paths[!is_xml], read_export, told, sheet, known, take)
+  bundles <- c(documents, unlist(others, recursive = FALSE))
   empty <- vapply(bundles, function(one) is.null(one$responses), TRUE)
   if (any(empty)) {
     abort_pregunta(
@@ -41,24 +27,29 @@ read_exports <- function(paths, told = list(), sheet = NULL, known = NULL) {
       say("read-layout.questions_go_after_key")
     )
   }
-  named <- c(paths[is_xml][any(is_xml)], paths[!is_xml])
-  labels <- tools::file_path_sans_ext(basename(named))
-  stats::setNames(bundles, labels[seq_along(bundles)])
+  of_file <- tools::file_path_sans_ext(basename(paths))
+  of_sheet <- unlist(Map(function(bundles, file) {
+    if (is.null(names(bundles))) rep(file, length(bundles)) else names(bundles)
+  }, others, of_file[!is_xml]))
+  stats::setNames(bundles, c(if (any(is_xml)) of_file[is_xml][1], of_sheet))
 }
 
-read_export <- function(path, told = list(), sheet = NULL, known = NULL) {
+# The bundles of a file: one, or one a sheet, named by it.
+read_export <- function(path, told = list(), sheet = NULL, known = NULL, take = NULL) {
   special <- read_standard(path)
-  if (!is.null(special)) return(special)
-  grids <- read_grids(path, if (is.null(sheet)) told$sheet else sheet)
-  if (length(grids) > 1) grids <- grids[one_sheet(path, grids)]
-  read_grid(grids[[1]], told, known)
+  if (!is.null(special)) return(list(special))
+  sheet <- if (is.null(sheet)) told$sheet else sheet
+  grids <- read_grids(path, sheet)
+  if (length(grids) == 1) return(list(read_grid(grids[[1]], told, known, take)))
+  if (is.null(sheet)) one_sheet(path, grids)
+  lapply(grids, read_grid, told, known, take)
 }
 
 # The layout of an earlier test as far as it fits this grid: where its columns
 # stand in one row, that row is the header; columns that are not there and lines
 # of another header are left to be recognised anew.
 fit_layout <- function(grid, kept) {
-  roles <- intersect(names(kept), c(names(person_words), names(long_words)))
+  roles <- intersect(names(kept), c(person_roles, long_roles))
   wanted <- plain_words(unlist(kept[roles]))
   first <- seq_len(min(15, nrow(grid)))
   looked <- as.matrix(grid[first, , drop = FALSE])
@@ -75,25 +66,62 @@ fit_layout <- function(grid, kept) {
   c(marks, kept[roles[fits]], kept["leave_out"], list(header = line, rows = rows))
 }
 
-# The bundle of a grid: its shape decides who reads it.
-read_grid <- function(grid, told = list(), known = NULL) {
+plain_words <- function(text) {
+  trimws(gsub("[ \t\r\n\u00a0]+", " ", tolower(text), perl = TRUE))
+}
+
+# The bundle of a grid by the reading that the file itself speaks for, or by the one
+# that was taken; it carries what speaks against it.
+read_grid <- function(grid, told = list(), known = NULL, take = NULL) {
   kept <- Filter(length, fit_layout(grid, as.list(told$kept)))
   told <- utils::modifyList(kept, told[names(told) != "kept"])
-  shape <- told$shape
-  if (is.null(shape)) shape <- told$form # as folders of earlier versions keep it
-  if (is.null(shape)) shape <- if (is_scan(grid)) "scan" else "table"
-  if (shape == "scan") return(read_scan(grid, told))
-  frame <- frame_grid(grid, told)
-  if (shape == "table") shape <- if (is_long(frame)) "long" else "wide"
-  switch(shape,
-    long = read_long(frame, told),
-    wide = read_wide(frame, told, known),
-    abort_layout(
-      "shape",
-      shape,
-      say("read-layout.is_not_a_form", value = quoted(shape)),
-      say("read-layout.known_are_wide_long")
-    )
+  # as folders of earlier versions keep it
+  if (is.null(told$shape)) told$shape <- told$form
+  readings <- weigh_readings(propose_layouts(grid, told), grid, told, known)
+  choose_reading(readings, grid, told, known, take)
+}
+
+# Every way that a grid could be read: layouts, each as far as it must be said.
+propose_layouts <- function(grid, told) {
+  if (!is.null(told$shape)) check_shape(told$shape)
+  headers <- if (is.null(told$header)) header_candidates(grid) else told$header
+  shapes <- if (is.null(told$shape)) c("scan", "long", "wide") else told$shape
+  tables <- expand.grid(
+    header = headers,
+    shape = setdiff(shapes, "scan"),
+    stringsAsFactors = FALSE
+  )
+  c(
+    if ("scan" %in% shapes && (is_scan(grid, told) || !is.null(told$shape))) {
+      list(list(shape = "scan"))
+    },
+    each_row(tables, function(i) list(shape = tables$shape[i], header = tables$header[i]))
+  )
+}
+
+check_shape <- function(shape) {
+  if (shape %in% c("wide", "long", "scan")) return(invisible())
+  abort_layout(
+    "shape",
+    shape,
+    say("read-layout.is_not_a_form", value = quoted(shape)),
+    say("read-layout.known_are_wide_long")
+  )
+}
+
+# A layout read as if it were right: its bundle, or the condition that says why not.
+read_proposal <- function(grid, layout, told, known) {
+  told <- utils::modifyList(told, layout)
+  tryCatch(
+    switch(told$shape,
+      scan = read_scan(grid, told, known),
+      long = read_long(frame_grid(grid, told), told, known),
+      wide = read_wide(frame_grid(grid, told), told, known)
+    ),
+    pregunta_error_undecided = identity,
+    pregunta_error_input = function(e) {
+      if (inherits(e, "pregunta_error_layout")) stop(e) else e
+    }
   )
 }
 
@@ -167,45 +195,64 @@ frame_grid <- function(grid, told = list()) {
 }
 
 header_row <- function(grid, told) {
-  if (!is.null(told$header)) {
-    if (identical(as.integer(told$header), 0L)) return(0L)
-    at <- match(as.integer(told$header), attr(grid, "line"))
-    if (is.na(at)) {
-      abort_layout(
-        "header",
-        told$header,
-        say("read-layout.is_a_line_that"),
-        say("read-layout.give_the_line_of")
-      )
-    }
-    return(at)
+  if (is.null(told$header)) {
+    return(match(header_candidates(grid)[1], attr(grid, "line"), 0L))
   }
+  if (identical(as.integer(told$header), 0L)) return(0L)
+  at <- match(as.integer(told$header), attr(grid, "line"))
+  if (is.na(at)) {
+    abort_layout(
+      "header",
+      told$header,
+      say("read-layout.is_a_line_that"),
+      say("read-layout.give_the_line_of")
+    )
+  }
+  at
+}
+
+# The lines that could hold the column names, the likeliest first; 0 is none.
+header_candidates <- function(grid) {
   looked <- seq_len(min(15, nrow(grid)))
-  worth <- header_worth(as.matrix(grid[looked, , drop = FALSE]))
-  if (max(worth) > 0) return(which.max(worth))
-  if (first_row_differs(grid)) 1L else 0L
+  cells <- as.matrix(grid[looked, , drop = FALSE])
+  worth <- header_worth(cells)
+  likely <- order(-worth)
+  likely <- likely[worth[likely] > 0 & worth[likely] >= 0.4 * max(worth)]
+  lines <- attr(grid, "line")[utils::head(likely, 2)]
+  if (!length(lines)) {
+    lines <- if (first_row_differs(grid)) c(attr(grid, "line")[1], 0L) else 0L
+  }
+  lines
 }
 
 # How much each row looks like column names: words for a student most of all.
 header_worth <- function(cells) {
   distinct <- unique(as.vector(cells))
+  plain <- plain_heading(distinct)
+  parsed <- parse_headings(distinct)
   words <- data.frame(
-    person = word_of(distinct, person_words),
-    number = question_number(distinct),
-    other = grepl(total_words, plain_words(distinct), perl = TRUE) |
-      !is.na(word_of(distinct, long_words)),
+    person = heading_means(distinct, "person", plain),
+    number = parsed$number,
+    prefix = parsed$prefix,
+    bare = parsed$prefix == "" & parsed$text == "" & is.na(parsed$part),
+    other = !is.na(heading_means(distinct, "total", plain)) |
+      !is.na(heading_means(distinct, "long", plain)),
+    long = nchar(distinct) > 15,
     value = read_number(distinct)
   )
   apply(cells, 1, function(row) {
     row <- row[row != ""]
     if (length(row) < 2) return(0)
     said <- words[match(row, distinct), ]
-    bare <- grepl("^[0-9]+$", row)
-    steps <- diff(said$value[bare])
-    numbered <- !is.na(said$number) & (!bare | (length(steps) > 1 && all(steps == 1)))
+    steps <- diff(said$value[said$bare & !is.na(said$value)])
+    counted <- length(steps) > 1 && all(steps == 1)
+    numbered <- !is.na(said$number) & (!said$bare | is.na(said$value) | counted)
+    family <- said$prefix %in% said$prefix[numbered][duplicated(said$prefix[numbered])]
+    numbered <- numbered & (family | said$prefix %in% heading_words()$item)
     3 * length(unique(stats::na.omit(said$person))) +
       sum(numbered & !duplicated(row)) +
-      0.5 * sum(said$other) -
+      0.5 * sum(said$other) +
+      0.2 * sum(said$long & is.na(said$person)) -
       0.5 * sum(!is.na(said$value) & !numbered)
   })
 }
@@ -229,15 +276,16 @@ header_names <- function(grid, at) {
       rep("", length(grid))
     }
   }
-  is_part <- function(cells) !is.na(word_of(cells, part_words)) & nchar(cells) < 25
+  phrases <- names(part_phrases())
+  is_part <- function(cells) plain_heading(cells) %in% phrases
   repeated <- function(cells) {
-    parts <- cells[is_part(cells) & is.na(question_number(cells))]
+    parts <- cells[is_part(cells)]
     length(parts) >= 2 && (anyDuplicated(parts) > 0)
   }
   below <- row(at + 1)
   here <- row(at)
   above <- row(at - 1)
-  if (repeated(below) && !any(is_part(here) & below == "")) {
+  if (repeated(below) && !any(is_part(here) & below == "" & duplicated(here))) {
     return(list(names = join_header(here, below, is_part(below)), used = c(at, at + 1)))
   }
   if (repeated(here) && sum(above != "") >= 2 && all(above == "" | is_part(here))) {
@@ -260,24 +308,9 @@ join_header <- function(upper, lower, part) {
 distinct_names <- function(names) {
   blank <- names == ""
   names[blank] <- say("read-layout.column_2", blank = which(blank))
-  parts <- !is.na(word_of(names, part_words)) & is.na(question_number(names))
+  parts <- plain_heading(names) %in% names(part_phrases())
   again <- stats::ave(seq_along(names), names, FUN = seq_along)
   twice <- again > 1 & !parts
   names[twice] <- paste0(names[twice], " (", again[twice], ")")
   names
-}
-
-# The number of a question in a column's name, as text ("7", "7b"), or NA.
-question_number <- function(names) {
-  plain <- plain_words(names)
-  found <- regmatches(plain, regexec(question_pattern, plain, perl = TRUE))
-  number <- vapply(found, function(hit) {
-    if (length(hit)) sub("[.]", "", hit[2]) else NA_character_
-  }, "")
-  # A1, A2, A3: letters of one's own before the number, if more than one has them.
-  own <- is.na(number) & grepl("^[a-z]{1,4}[ ._-]?[0-9]{1,3}$", plain)
-  letters <- sub("[ ._-]?[0-9]+$", "", plain[own])
-  shared <- letters %in% letters[duplicated(letters)]
-  number[own][shared] <- sub("^[^0-9]+", "", plain[own][shared])
-  number
 }

@@ -112,14 +112,21 @@ read_sheet_grids <- function(path, sheet) {
   stats::setNames(grids[filled], names[filled])
 }
 
+# One sheet or several: by name, by number, with commas between.
 chosen_sheet <- function(path, sheet, names) {
-  at <- match(tolower(sheet), tolower(names))
-  if (is.na(at)) {
+  wanted <- tolower(as.character(sheet))
+  if (length(wanted) == 1 && !wanted %in% tolower(names)) {
+    wanted <- trimws(strsplit(wanted, ",", fixed = TRUE)[[1]])
+  }
+  at <- or_else(match(wanted, tolower(names)), match(wanted, seq_along(names)))
+  if (anyNA(at)) {
+    missing <- wanted[is.na(at)][1]
+    if (length(wanted) == 1) missing <- sheet
     abort_pregunta(
       "call",
-      say("read-workbook.has_no_sheet", path = basename(path), sheet = quoted(sheet)),
+      say("read-workbook.has_no_sheet", path = basename(path), sheet = quoted(missing)),
       say("read-workbook.its_sheets_are", names = some_of(names, 12)),
-      did_you_mean(sheet, names)
+      did_you_mean(missing, names)
     )
   }
   names[at]

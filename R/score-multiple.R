@@ -15,7 +15,7 @@ type_multiple <- function() {
     },
     solve = function(key) paste(key[[1]], collapse = ";"),
     normalise = function(x, offered) {
-      sets <- lapply(split_parts(x, ";"), function(set) {
+      sets <- lapply(typed_sets(x, offered), function(set) {
         sort(unique(as_offered(set, offered)), method = "radix")
       })
       vapply(sets, paste, "", collapse = ";")
@@ -49,6 +49,22 @@ type_multiple <- function() {
       wrong = function(item, right) -item$points / length(right)
     )
   )
+}
+
+# "A, C", "A/C", "A C" and "AC" are what "A;C" is, where their parts are options.
+typed_sets <- function(x, offered) {
+  sets <- split_parts(x, ";")
+  known <- toupper(offered)
+  for (i in which(lengths(sets) == 1 & !toupper(trimws(x)) %in% known)) {
+    letters <- if (all(nchar(known) == 1)) strsplit(sets[[i]], "")[[1]]
+    for (pieces in list(strsplit(sets[[i]], " *[,/+&] *| +")[[1]], letters)) {
+      if (length(pieces) > 1 && all(toupper(pieces) %in% known)) {
+        sets[[i]] <- pieces
+        break
+      }
+    }
+  }
+  sets
 }
 
 # One option is missing, or one is too many.

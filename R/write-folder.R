@@ -20,26 +20,33 @@
 #'   nothing in it but a `test.yml`.
 #' @param from Paths of the exports. Several become one sitting; the file's name
 #'   is the section of its students when it says none.
-#' @param key Path of a key: a table with `item`, `key` and any other column of
+#' @param key `"later"` where the key is not there yet, or the path of a key: a table with
+#'   `item`, `key` and any other column of
 #'   `items.csv`; or a line of answers in printed order; or QTI items.
 #' @param students Path of a list of students, or of a OneRoster folder or zip.
 #' @param standards Path of a table with `code`, `parent`, `title`, or of a CASE
 #'   document.
 #' @param like Path of an earlier test folder: its layout, settings, standards
 #'   and students are taken over.
-#' @param sheet Name of the sheet, when a workbook has several.
+#' @param sheet Name or number of the sheet, when a workbook has several; several of them
+#'   are joined.
 #' @param layout A list of what cannot be recognised, such as
 #'   `list(student = "Code", questions = "A1..A20")`: `shape` (`wide`, `long`,
 #'   `scan`), `header` (line of the column names), `student`, `name`, `section`
 #'   and other columns, `questions`, `leave_out`, `rows` (such as
 #'   `list(points = "Max")`), `blank_mark`, `several_mark`, `id_width`; `scale`,
 #'   the steps of a rating from the lowest, as points (`1:4`) or as words that
-#'   count 1, 2, 3 and so on.
-#' @return The account, invisibly: a data frame with `file`, `what` (a code: `read_as`,
-#'   `questions`, `left_out`, ...) and `taken` (what was taken for it, in words).
+#'   count 1, 2, 3 and so on; `namesakes`: `one` or `apart`, where a name stands twice and
+#'   nothing says whether it is one student.
+#' @param take Number of the reading to take, where a file can be read in several ways;
+#'   also 1 to read a file that contradicts itself.
+#' @return The account, invisibly; see [read_account()].
 #' @section Errors:
-#' `pregunta_error_undecided` when something cannot be told from the file: the
-#' message names the argument to set. `pregunta_error_output` when the folder
+#' `pregunta_error_undecided` when something cannot be told from the file, when its own
+#' totals or points contradict what was read, or when there is neither a key nor points:
+#' the
+#' message shows the readings that there are, and what to set. `pregunta_error_output`
+#' when the folder
 #' holds a test already. `pregunta_error_input` when a file cannot be read.
 #' Nothing is written then.
 #' @export
@@ -50,17 +57,59 @@
 #' new_test(folder, export, key = key)
 #' read_sitting(folder)
 new_test <- function(folder, from, key = NULL, students = NULL, standards = NULL,
-                     like = NULL, sheet = NULL, layout = list()) {
+                     like = NULL, sheet = NULL, layout = list(), take = NULL) {
   stop_if_test(folder)
   from <- export_files(from)
+  bundle <- read_raw(folder, from, key, students, standards, like, sheet, layout, take)
+  write_test(folder, bundle, from)
+  account <- new_account(bundle)
+  attr(account, "folder") <- folder
+  invisible(account)
+}
+
+#' What raw exports would be taken for
+#'
+#' Reads exports as [new_test()] does, and writes nothing: the account of the reading as
+#' data, so that it can be looked at, corrected by `layout` or `take`, and read again.
+#'
+#' @inheritParams new_test
+#' @return The account: a data frame with `file`, `what` (a code: `read_as`, `questions`,
+#'   `left_out`, `checked`, ...) and `taken` (what was taken for it, in words). Its
+#'   attributes are tables: `columns` (`file`, `column`, `role`: what each column was
+#'   taken
+#'   for), `rows` (`file`, `line`, `label`, `kind`: the rows that are no students), and
+#'   `responses` and `items` as they would stand in the test folder.
+#' @section Errors: as those of [new_test()]. A `pregunta_error_undecided` carries in
+#'   `choices` a table of the readings that could be taken: `take` (its number),
+#'   `students`,
+#'   `questions`, `points` (how many there would be), `against` (what makes it unsure) and
+#'   `set` (a layout that says the same).
+#' @export
+#' @examples
+#' export <- system.file("extdata", "exports", "wide-marks.tsv", package = "pregunta")
+#' account <- read_account(export)
+#' head(attr(account, "columns"))
+read_account <- function(from, key = NULL, students = NULL, standards = NULL, like = NULL,
+                         sheet = NULL, layout = list(), take = NULL) {
+  from <- export_files(from)
+  nowhere <- tempfile()
+  new_account(
+    read_raw(nowhere, from, key, students, standards, like, sheet, layout, take)
+  )
+}
+
+# The tables of a test folder, and how they were read.
+read_raw <- function(folder, from, key, students, standards, like, sheet, layout, take) {
   old <- earlier_test(folder, like)
   told <- c(
     utils::modifyList(old$layout, layout[names(layout) != "scale"]),
     list(kept = old$kept)
   )
-  key <- if (!is.null(key)) read_key_file(key)
-  bundles <- read_exports(from, told = told, sheet = sheet, known = key$items$item)
-  bundle <- combine_bundles(bundles, names(bundles))
+  later <- identical(tolower(key), "later")
+  key <- if (!is.null(key) && !later) read_key_file(key)
+  files <- read_exports(from, told, sheet, known = key$items, take = take)
+  stop_if_same(files)
+  bundle <- combine_bundles(files, names(files))
   kept <- c(old$settings, list(scale = read_scale(layout$scale)))
   bundle$settings <- utils::modifyList(bundle$settings, kept)
   people <- old$students
@@ -69,18 +118,56 @@ new_test <- function(folder, from, key = NULL, students = NULL, standards = NULL
   if (!is.null(standards)) codes <- read_standards_file(standards)
   bundle <- add_key(bundle, key) |>
     add_students(people) |>
-    add_standards(codes) |>
-    clean_marks() |>
-    read_ticks() |>
-    settle_items()
-  write_test(folder, bundle, from)
+    add_standards(codes)
+  bundle <- settle_items(read_ticks(clean_marks(bundle)))
+  bundle <- check_reading(bundle, files, later, !is.null(take))
+  bundle$files <- files
+  bundle
+}
+
+# The same file twice would make every student sit twice.
+stop_if_same <- function(files) {
+  again <- duplicated(lapply(files, `[[`, "responses"))
+  if (!any(again)) return(invisible())
+  at <- which(again)[1]
+  first <- match(
+    TRUE,
+    vapply(files, function(one) {
+      identical(one$responses, files[[at]]$responses)
+    }, TRUE)
+  )
+  abort_pregunta(
+    "input",
+    say("write-folder.the_same_twice", file = files[[at]]$origin),
+    say(
+      "write-folder.holds_what_holds",
+      file = names(files)[at],
+      other = names(files)[first]
+    ),
+    say("write-folder.name_each_once")
+  )
+}
+
+new_account <- function(bundle) {
   account <- bundle$account
   rownames(account) <- NULL
-  invisible(structure(
+  part <- function(name) {
+    tables <- lapply(bundle$files, function(file) {
+      table <- file$reading[[name]]
+      if (length(table) && nrow(table)) data.frame(file = file$origin, table)
+    })
+    table <- do.call(rbind, unname(tables))
+    rownames(table) <- NULL
+    table
+  }
+  structure(
     account,
     class = c("pregunta_account", "data.frame"),
-    folder = folder
-  ))
+    columns = part("columns"),
+    rows = part("rows"),
+    responses = bundle$responses,
+    items = bundle$items
+  )
 }
 
 # The steps of a rating: numbers are their own points, words count from 1.

@@ -75,7 +75,7 @@ around <- data.frame(
   responses[ids],
   "Q24 points" = responses$`Q24 points`,
   Total = total,
-  Percent = paste0(round(100 * total / 38), "%"),
+  Percent = paste0(round(100 * total / sum(quiz$items$points)), "%"),
   check.names = FALSE
 )
 blank <- rep("", 4)
@@ -83,7 +83,10 @@ lines <- rows_of(around, ";")
 put(
   c(
     "Tides and Currents \u2013 unit test",
-    paste(c("", "", "", "Max points", items$points, "", "38", "100%"), collapse = ";"),
+    paste(
+      c("", "", "", "Max points", items$points, "", sum(quiz$items$points), "100%"),
+      collapse = ";"
+    ),
     paste(
       cell(c("", "", "", "Standard", items$standards, "", "", ""), ";"),
       collapse = ";"

@@ -147,7 +147,7 @@ outcome_of <- function(seed, exports, kinds, room) {
         key.csv = "key"
       )
       if (is.null(beside)) {
-        new_test(made, file)
+        new_test(made, file, key = if (seed %% 2) "later")
       } else { # a file that goes with the answers
         answers <- tempfile(fileext = ".csv")
         writeBin(exports$answers.csv, answers)
@@ -198,7 +198,7 @@ test_that(
     ))
     expect_length(outcome, length(seeds))
     expect_identical(setdiff(outcome, c("sitting", "said")), character())
-    expect_gt(mean(outcome == "sitting"), 0.3)
+    expect_gt(mean(outcome == "sitting"), 0.2)
     expect_gt(mean(outcome == "said"), 0.2)
   }
 )

@@ -147,7 +147,8 @@ test_that("a layout that was worked out once reads the next test without a word"
   )
   second <- made_of(
     c("Kode;A1;A2;A3;Merit", "x7;B;C;A;3", "x9;A;C;B;1"),
-    like = first$folder
+    like = first$folder,
+    key = "later"
   )
   expect_equal(second$quiz$items$item, c("A1", "A2", "A3"))
   expect_equal(second$quiz$students$student, c("x7", "x9"))
@@ -167,7 +168,7 @@ test_that(
     )
     moved <- made_of(c("Kode;A1;A2", "x7;1;2", "x9;0;1"), like = first$folder)
     expect_equal(moved$quiz$students$student, c("x7", "x9", "x8"))
-    other <- made_of(c("Pupil,Question,Answer", "x7,1,A", "x8,1,B"), like = first$folder)
+    other <- made_of(c("Pupil,Question,Answer", "x7,1,A", "x8,1,B"), like = first$folder, key = "later")
     expect_equal(other$quiz$items$item, "Q1")
     expect_equal(other$quiz$students$student, c("x7", "x8"))
   }
@@ -176,7 +177,7 @@ test_that(
 test_that("what cannot be told is asked for, and nothing is written", {
   folder <- tempfile()
   file <- file.path(
-    folder_of(x.csv = c("Kode,Farbe,Q1,Q2", "a,rot,1,0", "b,blau,0,1")),
+    folder_of(x.csv = c("Zeichen,Farbe,Q1,Q2", "a,rot,1,0", "b,blau,0,1")),
     "x.csv"
   )
   expect_refused(
@@ -187,21 +188,21 @@ test_that("what cannot be told is asked for, and nothing is written", {
     "layout: {student: COLUMN}"
   )
   expect_false(dir.exists(folder))
-  call <- pregunta("new", folder, "--from", file, "--set", "student=Kode")
+  call <- pregunta("new", folder, "--from", file, "--set", "student=Zeichen")
   expect_equal(call$status, 0)
   expect_equal(read_sitting(folder)$students$Farbe, c("rot", "blau"))
   expect_refused(new_test(folder, file), "output", "holds a test already")
   expect_equal(pregunta("new", folder, "--from", file)$status, 1)
   expect_equal(pregunta("new", tempfile(), "--from", file)$status, 2)
   expect_match(
-    pregunta("new", tempfile(), "--from", file, "--set", "studnt=Kode")$err,
+    pregunta("new", tempfile(), "--from", file, "--set", "studnt=Zeichen")$err,
     "is not understood"
   )
   expect_refused(
     new_test(tempfile(), file, layout = list(student = "Code")),
     "input",
     "names no column",
-    "Kode"
+    "Zeichen"
   )
 })
 
@@ -335,11 +336,13 @@ test_that(
       c(
         paste0("id,\"1. ", wording, "\",\"2. Name it, please\",,3,3"), "a,A,B,,C,C",
         "b,A,C,x,C,D"
-      )
+      ),
+      key = "later"
     )
     expect_equal(made$quiz$items$item[1:2], c("Q1", "Q2"))
     expect_equal(made$quiz$items$prompt[1:2], c(trimws(wording), "Name it, please"))
-    expect_equal(nrow(made$quiz$items), 5)
+    expect_equal(nrow(made$quiz$items), 4)
+    expect_match(taken(made, "kept_with_students"), "column 4")
     expect_false(anyDuplicated(made$quiz$items$item) > 0)
   }
 )

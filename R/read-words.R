@@ -1,0 +1,226 @@
+# What the headings of a file and the labels of its rows are called, in several
+# languages at once: inst/words/headers.yml. A layout is recognised by what stands in
+# the cells; these words break ties and never say where a file came from.
+
+heading_words <- local({
+  words <- NULL
+  function() {
+    if (is.null(words)) words <<- load_heading_words()
+    words
+  }
+})
+
+# Each list of phrases as a vector of what it means, named by the phrase.
+load_heading_words <- function() {
+  path <- system.file("words", "headers.yml", package = "pregunta")
+  lists <- yaml::read_yaml(path, eval.expr = FALSE)
+  codes_of <- function(list) {
+    phrases <- lapply(list, function(languages) unique(unlist(languages)))
+    stats::setNames(rep(names(phrases), lengths(phrases)), unlist(phrases))
+  }
+  c(
+    lapply(lists[c("filler", "who", "item")], function(list) unique(unlist(list))),
+    lapply(lists[c("person", "long", "total", "row")], codes_of)
+  )
+}
+
+# The roles that a column of the student, and of a long table, can have.
+person_roles <- c(
+  "student", "first_name", "last_name", "name", "email", "guardian_email", "section",
+  "teacher", "school", "district", "attempt", "seconds", "submitted", "started", "status"
+)
+name_roles <- c("student", "first_name", "last_name", "name", "email")
+long_roles <- c(
+  "item", "response", "points", "most", "key", "standards", "explanation", "comment",
+  "prompt", "type", "seconds"
+)
+
+# What a layout can say; see read-layout.R.
+layout_names <- c(
+  "shape",
+  "header",
+  person_roles,
+  setdiff(long_roles, person_roles),
+  "questions",
+  "leave_out",
+  "rows",
+  "blank_mark",
+  "several_mark",
+  "id_width",
+  "key_line",
+  "sheet",
+  "scale",
+  "namesakes"
+)
+
+# What the columns of a question can hold beside its answer.
+part_roles <- c(
+  response = "answer",
+  points = "points",
+  most = "most",
+  key = "key",
+  explanation = "explanation",
+  comment = "comment",
+  seconds = "seconds"
+)
+
+# A heading without case, accents and marks: "N\u00ba de alumno" is "no de alumno".
+plain_heading <- function(text) {
+  apart <- gsub("(?<=\\p{Ll})(?=\\p{Lu})", " ", enc2utf8(as.character(text)), perl = TRUE)
+  apart <- gsub("(?<=[Nn])[\u00ba\u00b0]", "o", apart, perl = TRUE)
+  plain <- plain_text(apart)
+  trimws(gsub("[^[:alnum:]%]+", " ", plain))
+}
+
+# The first meaning of each heading, NA where it has none. list: of heading_words().
+heading_means <- function(text, list, plain = plain_heading(text)) {
+  words <- heading_words()
+  codes <- words[[list]]
+  found <- unname(codes[match(plain, names(codes))])
+  left <- which(is.na(found) & nzchar(plain))
+  if (!length(left)) return(found)
+  bare <- without_words(plain[left], words$filler)
+  found[left] <- unname(codes[match(bare, names(codes))])
+  if (list != "person") return(found)
+  left <- left[is.na(found[left])]
+  whose <- without_words(plain[left], c(words$filler, words$who))
+  alone <- !nzchar(whose) & nzchar(without_words(plain[left], words$filler))
+  found[left] <- ifelse(alone, "student", unname(codes[match(whose, names(codes))]))
+  found
+}
+
+without_words <- function(plain, words) {
+  vapply(strsplit(plain, " ", fixed = TRUE), function(pieces) {
+    paste(pieces[!pieces %in% words], collapse = " ")
+  }, "")
+}
+
+# Every meaning that a phrase has in a list, such as "note": points and comment.
+all_meanings <- function(plain, list) {
+  codes <- heading_words()[[list]]
+  found <- unname(codes[names(codes) == plain])
+  if (length(found) || !nzchar(plain)) return(found)
+  bare <- without_words(plain, heading_words()$filler)
+  unname(codes[names(codes) == bare])
+}
+
+# ---- a question's heading taken apart ---------------------------------------------
+
+# A data frame, a row a heading: number ("7", "7b"), prefix (what stands before it),
+# part ("points" in "Q3 points"), stem (without the part), most (its worth), text (the
+# wording behind the number).
+parse_headings <- function(headings) {
+  worth <- heading_worth(headings)
+  plain <- plain_heading(worth$rest)
+  parts <- split_part(worth$rest, plain)
+  named <- question_number(parts$stem, worth$rest)
+  data.frame(
+    stem = parts$stem,
+    part = parts$part,
+    most = worth$most,
+    prefix = named$prefix,
+    number = named$number,
+    text = named$text
+  )
+}
+
+# "(2 points)", "[max 3]", "(/5)" anywhere, "/4" at the end: the most a question gives.
+heading_worth <- function(headings) {
+  inside <- paste0(
+    "[(\\[]\\s*(?:max(?:imum)?|out ",
+    "of|von|sur|de|sobre|valor?|worth|\u00e0)?[.:]*\\s*/?\\s*",
+    "([0-9]+(?:[.,][0-9]+)?)\\s*(?:\\p{L}{1,8})?[.]?\\s*[)\\]]"
+  )
+  behind <- "/\\s?([0-9]+(?:[.,][0-9]+)?)$"
+  pattern <- paste0(inside, "|", behind)
+  found <- regmatches(headings, regexec(pattern, headings, perl = TRUE))
+  most <- vapply(found, function(hit) {
+    if (length(hit)) hit[-1][nzchar(hit[-1])][1] else NA_character_
+  }, "")
+  rest <- headings
+  has <- !is.na(most)
+  rest[has] <- trimws(sub(pattern, " ", headings[has], perl = TRUE))
+  # "(2)" alone is a number of the question's own, and "(2 points)" no question.
+  bare <- has & grepl("[(\\[]\\s*[0-9]+\\s*[)\\]]", headings, perl = TRUE)
+  none <- bare | (has & !nzchar(gsub("[^[:alnum:]]", "", rest)))
+  most[none] <- NA
+  rest[none] <- headings[none]
+  list(most = most, rest = rest)
+}
+
+# A word for a part at the end ("Q1_points", "What causes it? - Answer") or in front
+# ("Points 1"), if something stands beside it.
+split_part <- function(shown, plain) {
+  phrases <- part_phrases()
+  stem <- plain
+  part <- rep(NA_character_, length(plain))
+  for (k in seq_along(phrases)) {
+    open <- which(is.na(part))
+    if (!length(open)) break
+    phrase <- names(phrases)[k]
+    ends <- open[endsWith(plain[open], paste0(" ", phrase))]
+    stem[ends] <- substr(plain[ends], 1, nchar(plain[ends]) - nchar(phrase) - 1)
+    part[ends] <- phrases[[k]]
+    open <- setdiff(open, ends)
+    starts <- open[startsWith(plain[open], paste0(phrase, " "))]
+    # "Score on question 3", but no wording that begins so.
+    starts <- starts[lengths(strsplit(plain[starts], " ")) <= 4]
+    starts <- starts[grepl("[0-9]", plain[starts])]
+    stem[starts] <- substring(plain[starts], nchar(phrase) + 2)
+    part[starts] <- phrases[[k]]
+  }
+  alone <- which(is.na(part) & plain %in% names(phrases))
+  part[alone] <- unname(phrases[match(plain[alone], names(phrases))])
+  stem[alone] <- ""
+  list(stem = without_edges(stem), part = part)
+}
+
+# Longest first, so that "correct answer" is not taken for "answer".
+part_phrases <- function() {
+  codes <- heading_words()$long
+  codes <- codes[codes %in% names(part_roles)]
+  codes <- codes[!duplicated(names(codes))]
+  codes[] <- part_roles[codes]
+  codes[order(-nchar(names(codes)))]
+}
+
+without_edges <- function(stem) {
+  filler <- paste(heading_words()$filler, collapse = "|")
+  has <- grepl(" ", stem, fixed = TRUE)
+  stem[has] <- sub(paste0("^(", filler, ") (?=.*[0-9])"), "", stem[has], perl = TRUE)
+  stem
+}
+
+number_like <- "[0-9](-[0-9A-Za-z]{1,2}\\b|[:/][0-9]|[.,][0-9])|%|[0-9]{4}"
+
+# "q 3", "aufgabe 3", "a1a", "3 what causes it": what stands before the number, the
+# number, and the text behind it.
+question_number <- function(plain, shown = plain) {
+  items <- heading_words()$item
+  items <- items[order(-nchar(items))]
+  named <- paste0(
+    "^(", paste(items, collapse = "|"), ")? ?([0-9]{1,3})(?: ?([a-z]))?(?: (.*))?$"
+  )
+  own <- "^([a-z]{1,6}) ?([0-9]{1,3})(?: ?([a-z]))?$"
+  found <- regmatches(plain, regexec(named, plain, perl = TRUE))
+  other <- regmatches(plain, regexec(own, plain, perl = TRUE))
+  none <- lengths(found) == 0
+  found[none] <- other[none]
+  # 7-A is a class, 12:31 a time, 0,5 a mark.
+  found[grepl(number_like, shown, perl = TRUE)] <- list(character())
+  piece <- function(k) {
+    vapply(found, function(hit) if (length(hit) >= k) hit[k] else NA_character_, "")
+  }
+  text <- or_blank(piece(5))
+  letter <- or_blank(piece(4))
+  # "3 a current is": the letter belongs to the text unless it closes the number.
+  loose <- nzchar(letter) & nzchar(text) & grepl("[0-9] [a-z]", plain)
+  text[loose] <- paste(letter[loose], text[loose])
+  letter[loose] <- ""
+  number <- ifelse(
+    is.na(piece(3)),
+    NA,
+    paste0(sub("^0+(?=.)", "", or_blank(piece(3)), perl = TRUE), letter)
+  )
+  data.frame(prefix = or_blank(piece(2)), number = number, text = text)
+}
