@@ -133,11 +133,12 @@ file_points <- function(file, items) {
 
 points_of_cells <- function(item, cells) {
   most <- read_number(item$points)
-  if (any(cells$points != "")) return(or_else(mark_of(cells$points), 0))
+  if (any(cells$points != "")) return(or_else(value_of(cells$points), 0))
   type <- item_type(item$type)
   if (is.null(type$read_key)) {
     plain <- tolower(cells$answer)
-    mark <- mark_of(cells$answer)
+    share <- share_of(cells$answer)
+    mark <- or_else(mark_of(cells$answer), share$share * or_else(share$whole, most))
     mark[plain %in% yes_words] <- most
     return(or_else(mark, 0))
   }

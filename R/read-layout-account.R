@@ -27,9 +27,16 @@ wide_account <- function(frame, columns, extra, asked, items, people) {
     person_account(columns),
     account_line("questions", say_questions(asked, items)),
     row_account(extra),
+    account_line("left_out", say_again(frame$again)),
     account_line("left_out", say_columns(columns, "total")),
     account_line("kept_with_students", say_columns(columns, "other"))
   )
+}
+
+# The headings once more, as on top of each page.
+say_again <- function(lines) {
+  if (!length(lines)) return(NULL)
+  say("read-layout-account.headings_again", lines = some_of(lines), n = length(lines))
 }
 
 person_account <- function(columns) {

@@ -12,7 +12,7 @@ column_roles <- function(frame, told, known = NULL) {
   columns <- cbind(columns, parse_headings(frame$renamed))
   columns$told <- FALSE
   columns$doubt <- NA_character_
-  looks <- column_looks(frame$body)
+  looks <- column_looks(frame$body, frame$facts)
   columns <- settle_parts(columns, frame$renamed)
   columns <- settle_people(columns, looks)
   columns <- apply_told(columns, told, frame)
@@ -24,48 +24,53 @@ column_roles <- function(frame, told, known = NULL) {
 }
 
 # What stands in each column, of at most 400 rows over the whole of it.
-column_looks <- function(body) {
-  rows <- if (nrow(body) <= 400) {
-    seq_len(nrow(body))
-  } else {
-    unique(round(seq(1, nrow(body), length.out = 400)))
-  }
+column_looks <- function(body, facts = cell_facts(body)) {
+  n <- nrow(body)
+  rows <- if (n <= 400) seq_len(n) else unique(round(seq(1, n, length.out = 400)))
   looks <- lapply(body, function(cells) {
-    cells <- cells[rows]
-    filled <- cells[cells != ""]
-    n <- max(1, length(filled))
-    numeric <- !is.na(mark_of(filled))
-    data.frame(
-      filled = length(filled) / length(rows),
-      distinct = length(unique(filled)) / n,
-      kinds = length(unique(toupper(filled))),
-      number = sum(numeric) / n,
-      letter = sum(grepl("^[A-Za-z]$", filled)) / n,
-      words = sum(grepl("\\p{L}{2,}", filled, perl = TRUE)) / n,
-      name = sum(looks_like_name(filled)) / n,
-      width = stats::median(c(nchar(filled), 0)),
-      usual = usual_kind(filled)
+    at <- match(cells[rows], facts$text)
+    at <- at[facts$text[at] != ""]
+    of <- max(1, length(at))
+    list(
+      filled = length(at) / length(rows),
+      distinct = length(unique(at)) / of,
+      number = sum(!is.na(facts$value[at])) / of,
+      name = sum(facts$name[at]) / of,
+      usual = usual_of(kinds_at(at, facts))
     )
   })
-  do.call(rbind, looks)
+  data.table::rbindlist(looks) |> as.data.frame()
 }
 
-# The kind that most filled cells are of.
-usual_kind <- function(filled) {
-  if (!length(filled)) return("empty")
-  kinds <- table(kinds_together(filled))
-  names(kinds)[which.max(kinds)]
+# What each distinct cell of some columns is, worked out once.
+cell_facts <- function(body) {
+  text <- unique(unlist(lapply(body, unique), use.names = FALSE))
+  plain <- tolower(text)
+  list(
+    text = text,
+    upper = toupper(text),
+    value = value_of(text),
+    kind = cell_kind(text),
+    name = looks_like_name(text),
+    said = plain %in% c(yes_words, no_words),
+    gone = plain %in% gone_words
+  )
 }
 
-# Where nothing but yes and no stands, a bare y, n or x says it too; among other words
-# they are words.
-kinds_together <- function(filled) {
-  kind <- cell_kind(filled)
-  if (!length(filled)) return(kind)
-  plain <- tolower(filled)
-  said <- plain %in% c(yes_words, no_words)
-  number <- !is.na(mark_of(filled))
-  if (mean(said | number | plain %in% gone_words) > 0.6) {
+# The kind that most are of.
+usual_of <- function(kinds) {
+  if (!length(kinds)) return("empty")
+  distinct <- unique(kinds)
+  sort(distinct)[which.max(tabulate(match(kinds, sort(distinct))))]
+}
+
+# The kinds of filled cells of a column. Where nothing but yes and no stands, a bare y, n
+# or x says it too; among other words they are words.
+kinds_at <- function(at, facts) {
+  kind <- facts$kind[at]
+  if (!length(kind)) return(kind)
+  said <- facts$said[at]
+  if (mean(said | !is.na(facts$value[at]) | facts$gone[at]) > 0.6) {
     if (any(kind == "mark")) kind[said] <- "mark"
   } else {
     kind[said & kind == "mark"] <- "word"
@@ -75,18 +80,20 @@ kinds_together <- function(filled) {
 
 cell_kind <- function(cells) {
   plain <- tolower(cells)
+  yes_or_no <- plain %in% c(yes_words, no_words)
+  long_or_sign <- nchar(cells) > 1 | grepl("[^ -~]", cells)
+  states <- tolower(c(blank_words, several_word))
+  date <- "^[0-9]{1,4}[-./][0-9]{1,2}[-./][0-9]{1,4}|^[0-9]+:[0-9]{2}"
   data.table::fcase(
-    plain %in% c(yes_words, no_words) & (nchar(cells) > 1 | grepl("[^ -~]", cells)),
-    "mark", !is.na(mark_of(cells)),
-    "mark",
-    plain %in% c(gone_words, excused_words) |
-      plain %in% tolower(c(blank_words, several_word)),
-    "gap", grepl("^[A-Za-z]$", cells),
-    "letter", grepl("^[A-Za-z]( ?[,;+/] ?[A-Za-z])+$", cells),
-    "letter", grepl("^[0-9]{1,4}[-./][0-9]{1,2}[-./][0-9]{1,4}|^[0-9]+:[0-9]{2}", cells),
-    "time", grepl("@", cells, fixed = TRUE),
-    "email", nchar(cells) > 25 | grepl("( .*){3}", cells),
-    "text", default = "word"
+    yes_or_no & long_or_sign, "mark",
+    !is.na(value_of(cells)), "mark",
+    plain %in% c(gone_words, excused_words, states), "gap",
+    grepl("^[A-Za-z]$", cells), "letter",
+    grepl("^[A-Za-z]( ?[,;+/] ?[A-Za-z])+$", cells), "letter",
+    grepl(date, cells), "time",
+    grepl("@", cells, fixed = TRUE), "email",
+    nchar(cells) > 25 | grepl("( .*){3}", cells), "text",
+    default = "word"
   )
 }
 

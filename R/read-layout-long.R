@@ -13,7 +13,7 @@ columns_of_long <- function(frame, told, known = NULL) {
   person <- heading_means(frame$renamed, "person", plain)
   columns$role <- or_else(columns$role, person)
   columns$role[columns$role %in% "seconds" & duplicated(columns$role)] <- NA
-  looks <- column_looks(frame$body)
+  looks <- column_looks(frame$body, frame$facts)
   columns$role[columns$role %in% "comment" & looks$number > 0.9] <- "points"
   columns <- settle_long_people(columns, looks)
   for (role in intersect(names(told), c(long_roles, person_roles))) {
@@ -66,6 +66,16 @@ find_item_column <- function(columns, frame, looks, known) {
   }, TRUE)
   if (sum(fits) == 1) columns$role[free[fits]] <- "item"
   columns
+}
+
+# Whether there is a column for the question and one for what was answered or earned.
+could_be_long <- function(grid, layout, told, known) {
+  part <- sampled_grid(grid)
+  at <- match(layout$header, attr(part, "line"), 0L)
+  if (at == nrow(part)) return(FALSE)
+  frame <- frame_grid(part, utils::modifyList(told, layout))
+  roles <- columns_of_long(frame, told, known)$role
+  "item" %in% roles && any(c("response", "points") %in% roles)
 }
 
 # The share of rows that are the only one of their pair.
@@ -151,10 +161,10 @@ long_reading <- function(frame, columns, people, name, items, known) {
       who_named = has(c("student", "name", "email")),
       numbered = mean(!is.na(question_number(plain_heading(items$item))$number)),
       key_covers = if (is.null(known)) NA else key_covers(known, items),
-      cells_alike = usual_share(answer),
+      cells_alike = usual_share(answer, frame$facts),
       rows_alike = 1,
       placed = mean(columns$role != "other"),
-      header_apart = header_apart(frame, column_looks(frame$body))
+      header_apart = header_apart(frame, column_looks(frame$body, frame$facts))
     ),
     doubts = doubts,
     columns = columns[c("name", "role")] |> stats::setNames(c("column", "role"))

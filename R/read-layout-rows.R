@@ -12,7 +12,13 @@ extra_rows <- function(frame, columns, told = list(), known = NULL) {
     !columns$part %in% c("comment", "explanation", "seconds")
   who <- who_says(frame$body, columns)
   odd <- odd_rows(frame, columns, asked, who)
-  body <- each_of(odd, function(i) {
+  rest <- setdiff(seq_len(nrow(frame$body)), odd)
+  frame$around <- if (length(rest)) usual_rows(frame, asked, rest) else data.frame()
+  ends <- c(
+    utils::head(seq_len(nrow(frame$body)), 3),
+    utils::tail(seq_len(nrow(frame$body)), 3)
+  )
+  body <- each_of(sort(union(odd, ends)), function(i) {
     one_extra(
       unlist(frame$body[i, ], use.names = FALSE),
       frame$line[i],
@@ -108,6 +114,10 @@ odd_rows <- function(frame, columns, asked, who) {
     rep(FALSE, n)
   }
   ends <- seq_len(n) %in% c(utils::head(seq_len(n), 5), utils::tail(seq_len(n), 8))
+  # Where the others have a class or an email besides, a label has none.
+  person <- frame$body[columns$role %in% c(name_roles, "section")]
+  several <- Reduce(`+`, lapply(person, function(x) x != ""), numeric(n))
+  bare <- several < 0.6 * stats::median(several)
   named <- rep(FALSE, n)
   first <- Reduce(
     function(a, b) ifelse(a == "", b, a),
@@ -117,34 +127,33 @@ odd_rows <- function(frame, columns, asked, who) {
   named[ends] <- !is.na(heading_means(first[ends], "row")) |
     !is.na(heading_means(who$main[ends], "row"))
   which(
-    !who$any | strange | filled == 0 | named | unlike_rows(frame, columns, asked) > 0.5
+    !who$any |
+      bare |
+      strange |
+      filled == 0 |
+      named |
+      unlike_rows(frame$body, asked, frame$facts) > 0.5
   )
 }
 
 # The share of a row's answers that are of another kind than their column.
-unlike_rows <- function(frame, columns, asked) {
-  n <- nrow(frame$body)
-  unlike <- numeric(n)
-  filled <- numeric(n)
+unlike_rows <- function(body, asked, facts) {
+  unlike <- filled <- numeric(nrow(body))
   for (k in which(asked)) {
-    cells <- frame$body[[k]]
-    distinct <- unique(cells)
-    kind <- distinct
-    kind[distinct != ""] <- kinds_together(distinct[distinct != ""])
-    count <- tabulate(match(cells, distinct), length(distinct))
-    there <- distinct != "" & kind != "gap"
-    if (!any(there)) next
-    total <- tapply(count[there], kind[there], sum)
-    usual <- names(total)[which.max(total)]
+    at <- match(body[[k]], facts$text)
+    kind <- rep("gap", length(at))
+    full <- facts$text[at] != ""
+    kind[full] <- kinds_at(at[full], facts)
+    there <- kind != "gap"
+    usual <- usual_of(kind[there])
     # Words and texts blend into each other; a number among letters does not.
     near <- if (usual %in% c("word", "text")) {
       c("word", "text", "letter", "mark")
     } else {
       usual
     }
-    off <- (there & !kind %in% near)[match(cells, distinct)]
-    unlike <- unlike + off
-    filled <- filled + there[match(cells, distinct)]
+    unlike <- unlike + (there & !kind %in% near)
+    filled <- filled + there
   }
   ifelse(filled > 0, unlike / filled, 0)
 }
@@ -205,7 +214,8 @@ kind_of_row <- function(cells, label, row, frame, columns, asked, who, odd) {
   }
   # With several cells of a person it is one, whatever the id looks like.
   person <- length(unique(beside)) > 1 && !length(words)
-  strange <- !(alike || person) || !length(beside)
+  strange <- !(alike || person) || !length(beside) || is_bare(cells, row, frame, columns)
+  if (identical(held[1], "summary") && isTRUE(attr(held, "sure"))) return(is("summary"))
   if (strange) {
     if (!length(held)) return(is("note", sure = length(filled) < sum(asked) / 4))
     # An id unlike the others, answers like the others and a key from elsewhere: a trial.
@@ -213,7 +223,7 @@ kind_of_row <- function(cells, label, row, frame, columns, asked, who, odd) {
     return(is(held[1], sure = isTRUE(attr(held, "sure"))))
   }
   # Somebody's name stands there: what could a student not have written?
-  if (unlike_rows_at(cells, row, frame, columns, asked, odd) > 0.5) {
+  if (unlike_rows_at(row, frame, asked, odd) > 0.5) {
     sure <- isTRUE(attr(held, "sure"))
     return(is(if (length(held)) held[1] else "note", sure = sure))
   }
@@ -223,29 +233,57 @@ kind_of_row <- function(cells, label, row, frame, columns, asked, who, odd) {
   is("student")
 }
 
+# Fewer cells of a person than the rows around it have.
+is_bare <- function(cells, row, frame, columns) {
+  who <- columns$role %in% c(name_roles, "section")
+  usual <- Reduce(`+`, lapply(frame$body[who], function(x) x != ""))
+  sum(cells[who] != "") < 0.6 * stats::median(usual)
+}
+
 # A key file, or points beside the answers, leave nothing for a row to say.
 key_is_elsewhere <- function(frame, columns) {
   !is.null(frame$known$key) || any(columns$part %in% c("points", "key"))
 }
 
-unlike_rows_at <- function(cells, row, frame, columns, asked, odd) {
+unlike_rows_at <- function(row, frame, asked, odd) {
   keep <- union(setdiff(seq_len(nrow(frame$body)), odd), row)
-  part <- frame
-  part$body <- frame$body[keep, , drop = FALSE]
-  unlike_rows(part, columns, asked)[match(row, keep)]
+  part <- frame$body[keep, , drop = FALSE]
+  unlike_rows(part, asked, frame$facts)[match(row, keep)]
+}
+
+# What the rows hold that are surely students, for each column of a question.
+usual_rows <- function(frame, asked, rest) {
+  columns <- lapply(which(asked), function(k) {
+    at <- match(frame$body[[k]][rest], frame$facts$text)
+    at <- at[frame$facts$text[at] != ""]
+    value <- frame$facts$value[at]
+    marked <- length(at) > 0 && mean(!is.na(value)) > 0.5
+    list(
+      column = k,
+      usual = usual_of(kinds_at(at, frame$facts)),
+      marked = marked,
+      most = if (marked) max(value, na.rm = TRUE) else NA_real_,
+      mean = if (marked) base::mean(value, na.rm = TRUE) else NA_real_,
+      sum = if (marked) sum(value, na.rm = TRUE) else NA_real_,
+      upper = list(unique(frame$facts$upper[at]))
+    )
+  })
+  data.table::rbindlist(columns) |> as.data.frame()
 }
 
 # Which kinds of row the cells could be, the likeliest first; `sure` when nothing else.
 row_content <- function(cells, filled, row, frame, columns, odd) {
-  rest <- setdiff(seq_len(nrow(frame$body)), odd)
-  if (!length(rest)) rest <- setdiff(seq_len(nrow(frame$body)), row)
+  around <- frame$around[match(filled, frame$around$column), ]
+  if (!nrow(frame$around)) {
+    rest <- setdiff(seq_len(nrow(frame$body)), row)
+    around <- usual_rows(frame, seq_along(cells) %in% filled, rest)
+  }
   mine <- cells[filled]
-  number <- mark_of(mine)
+  at <- match(mine, frame$facts$text)
+  number <- frame$facts$value[at]
+  kinds <- kinds_at(at, frame$facts)
   share <- share_of(mine)
-  number <- or_else(number, share$share)
-  others <- lapply(frame$body[filled], `[`, rest)
-  marks <- lapply(others, function(x) mark_of(x[x != ""]))
-  marked <- vapply(marks, function(x) length(x) > 0 && mean(!is.na(x)) > 0.5, TRUE)
+  marked <- around$marked
   may <- character()
   held <- function(..., sure) structure(c(...), sure = sure, may = may)
   top <- is.na(row) || row <= 3
@@ -271,12 +309,9 @@ row_content <- function(cells, filled, row, frame, columns, odd) {
         }
       )
     }
-    most <- vapply(marks, function(x) {
-      if (all(is.na(x))) NA_real_ else max(x, na.rm = TRUE)
-    }, 0)
-    mean <- vapply(marks, base::mean, 0, na.rm = TRUE)
-    sums <- vapply(marks, sum, 0, na.rm = TRUE)
-    most[!marked] <- NA
+    most <- around$most
+    mean <- around$mean
+    sums <- around$sum
     is_mean <- is_close(number, mean, 0.011) |
       is_close(number, mean / most, 0.011) |
       is_close(number, 100 * mean / most, 0.6) |
@@ -286,7 +321,9 @@ row_content <- function(cells, filled, row, frame, columns, odd) {
     above_all <- all(number >= most - 1e-9, na.rm = TRUE)
     # With a word for it: some marks above the most there is are a mistake to be told.
     may <- c(
-      "summary", "level", if (mean(number >= most - 1e-9, na.rm = TRUE) > 0.6) "points"
+      "summary",
+      "level",
+      if (mean(number >= most - 1e-9, na.rm = TRUE) > 0.6) "points"
     )
     if (mean(is_mean, na.rm = TRUE) > 0.8 && (fractions || !above_all)) {
       return(held("summary", "level", sure = TRUE))
@@ -303,17 +340,16 @@ row_content <- function(cells, filled, row, frame, columns, odd) {
     }
     return(held("level", "summary", digits, sure = FALSE))
   }
-  long <- cell_kind(mine) %in% c("text", "word") & nchar(mine) > 8
-  usual <- unlist(lapply(others, function(x) usual_kind(x[x != ""])))
+  long <- kinds %in% c("text", "word") & nchar(mine) > 8
+  usual <- around$usual
   if (mean(long & !usual %in% c("text", "word")) > 0.5) {
     return(held("prompt", sure = TRUE))
   }
-  if (mean(cell_kind(mine) == "word") > 0.5 &&
-      mean(usual %in% c("letter", "mark")) > 0.5) {
+  if (mean(kinds == "word") > 0.5 && mean(usual %in% c("letter", "mark")) > 0.5) {
     return(held("type", "prompt", "standards", sure = FALSE))
   }
-  among <- mean(unlist(Map(function(x, y) toupper(x) %in% toupper(y), mine, others)))
-  kind <- mean(cell_kind(mine) == usual)
+  among <- mean(mapply(`%in%`, frame$facts$upper[at], around$upper))
+  kind <- mean(kinds == usual)
   near_end <- top || row > nrow(frame$body) - 4
   if (among > 0.5 || kind > 0.7) return(held("key", sure = near_end))
   if (all(!marked)) {

@@ -243,7 +243,7 @@ scan_reading <- function(scan, lines, marks, used, short, told) {
       ids_distinct = mean(!duplicated(id)),
       who_named = 0.5,
       numbered = 1,
-      cells_alike = usual_share(as.vector(cells)),
+      cells_alike = usual_share(as.vector(cells), cell_facts(list(as.vector(cells)))),
       rows_alike = 1,
       placed = 1,
       header_apart = 1

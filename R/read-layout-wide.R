@@ -32,6 +32,7 @@ read_wide <- function(frame, told = list(), known = NULL) {
   }
   responses <- add_questions(responses, rows$body, asked, items$item)
   about <- setdiff(names(people), c("attempt", "seconds", "submitted"))
+  columns <- mark_proven_sums(columns, rows, asked, items, known)
   new_bundle(
     responses = responses,
     items = items,
@@ -42,6 +43,16 @@ read_wide <- function(frame, told = list(), known = NULL) {
     origin = frame$origin,
     reading = wide_reading(frame, columns, extra, asked, rows, people, items, known, told)
   )
+}
+
+# A column of numbers that add up the points is a total, whatever it is called.
+mark_proven_sums <- function(columns, rows, asked, items, known) {
+  sums <- wide_sums(columns, rows, rough_points(rows, asked, items, known))
+  proven <- match(sums$name, columns$name)[!sums$meant]
+  columns$role[proven] <- "total"
+  columns$sum[proven] <- "sum"
+  columns$doubt[proven] <- NA
+  columns
 }
 
 # Where no heading says who the student is: the one column beside the questions that is
@@ -63,7 +74,7 @@ find_student <- function(columns, frame) {
 # What speaks for the reading, what makes it unsure, and the file's own sums.
 wide_reading <- function(frame, columns, extra, asked, rows, people, items, known, told) {
   main <- or_else(asked$answer, asked$points)
-  looks <- column_looks(rows$body)
+  looks <- column_looks(rows$body, frame$facts)
   rough <- rough_points(rows, asked, items, known)
   sums <- wide_sums(columns, rows, rough)
   agree <- unlist(lapply(sums$said, function(one) one$agree / one$n))
@@ -78,9 +89,9 @@ wide_reading <- function(frame, columns, extra, asked, rows, people, items, know
       numbered = mean(!is.na(columns$number[main]) | columns$told[main]),
       key_covers = if (is.null(known)) NA else key_covers(known, items),
       cells_alike = mean(
-        or_else(vapply(main, function(k) usual_share(rows$body[[k]]), 0), 1)
+        or_else(vapply(main, function(k) usual_share(rows$body[[k]], frame$facts), 0), 1)
       ),
-      rows_alike = 1 - mean(unlike_rows(list(body = rows$body), columns, is_question)),
+      rows_alike = 1 - mean(unlike_rows(rows$body, is_question, frame$facts)),
       placed = mean(columns$role != "other"),
       totals_agree = if (length(agree)) max(agree) else NA,
       header_apart = header_apart(frame, looks)
@@ -119,9 +130,11 @@ first_is_data <- function(frame, looks) {
   length(here) > 0 && mean(cell_kind(first) == looks$usual[here]) > 0.7
 }
 
-usual_share <- function(cells) {
-  kinds <- table(kinds_together(cells[cells != ""]))
-  if (!length(kinds)) NA_real_ else max(kinds) / sum(kinds)
+# The share of the filled cells that are of the commonest kind.
+usual_share <- function(cells, facts) {
+  at <- match(cells[cells != ""], facts$text)
+  kinds <- kinds_at(at, facts)
+  if (!length(kinds)) NA_real_ else mean(kinds == usual_of(kinds))
 }
 
 # A part of a question is a role of its own: question, points, comment ...

@@ -77,26 +77,25 @@ read_grid <- function(grid, told = list(), known = NULL, take = NULL) {
   told <- utils::modifyList(kept, told[names(told) != "kept"])
   # as folders of earlier versions keep it
   if (is.null(told$shape)) told$shape <- told$form
-  readings <- weigh_readings(propose_layouts(grid, told), grid, told, known)
+  readings <- weigh_readings(propose_layouts(grid, told, known), grid, told, known)
   choose_reading(readings, grid, told, known, take)
 }
 
 # Every way that a grid could be read: layouts, each as far as it must be said.
-propose_layouts <- function(grid, told) {
+propose_layouts <- function(grid, told, known = NULL) {
   if (!is.null(told$shape)) check_shape(told$shape)
   headers <- if (is.null(told$header)) header_candidates(grid) else told$header
-  shapes <- if (is.null(told$shape)) c("scan", "long", "wide") else told$shape
-  tables <- expand.grid(
-    header = headers,
-    shape = setdiff(shapes, "scan"),
-    stringsAsFactors = FALSE
+  of_shape <- function(shape) {
+    lapply(headers, function(header) list(shape = shape, header = header))
+  }
+  if (!is.null(told$shape)) {
+    return(if (told$shape == "scan") list(list(shape = "scan")) else of_shape(told$shape))
+  }
+  long <- Filter(
+    function(layout) could_be_long(grid, layout, told, known),
+    of_shape("long")
   )
-  c(
-    if ("scan" %in% shapes && (is_scan(grid, told) || !is.null(told$shape))) {
-      list(list(shape = "scan"))
-    },
-    each_row(tables, function(i) list(shape = tables$shape[i], header = tables$header[i]))
-  )
+  c(if (is_scan(grid, told)) list(list(shape = "scan")), long, of_shape("wide"))
 }
 
 check_shape <- function(shape) {
@@ -166,13 +165,18 @@ frame_grid <- function(grid, told = list()) {
     header_names(grid, at)
   }
   lines <- attr(grid, "line")
-  body <- grid[seq_len(nrow(grid)) > max(rows$used), , drop = FALSE]
+  below <- seq_len(nrow(grid)) > max(rows$used)
+  again <- below & at > 0 & repeats_row(grid, at)
+  below <- below & !again
+  body <- grid[below, , drop = FALSE]
   above <- grid[seq_len(nrow(grid)) < min(rows$used), , drop = FALSE]
   alone <- rowSums(above != "") == 1
   frame <- list(
     names = distinct_names(rows$names),
     body = body,
-    line = lines[seq_len(nrow(grid)) > max(rows$used)],
+    facts = cell_facts(grid),
+    line = lines[below],
+    again = lines[again],
     above = above[!alone, , drop = FALSE],
     above_line = lines[seq_len(nrow(grid)) < min(rows$used)][!alone],
     title = if (any(alone)) {
@@ -192,6 +196,12 @@ frame_grid <- function(grid, told = list()) {
     )
   }
   frame
+}
+
+# Rows that say the same as one, as where each page has the headings on top.
+repeats_row <- function(grid, at) {
+  if (at == 0) return(rep(FALSE, nrow(grid)))
+  Reduce(`&`, lapply(grid, function(x) x == x[at]))
 }
 
 header_row <- function(grid, told) {
@@ -218,6 +228,7 @@ header_candidates <- function(grid) {
   worth <- header_worth(cells)
   likely <- order(-worth)
   likely <- likely[worth[likely] > 0 & worth[likely] >= 0.4 * max(worth)]
+  likely <- likely[!duplicated(cells[likely, , drop = FALSE])]
   lines <- attr(grid, "line")[utils::head(likely, 2)]
   if (!length(lines)) {
     lines <- if (first_row_differs(grid)) c(attr(grid, "line")[1], 0L) else 0L
@@ -249,6 +260,8 @@ header_worth <- function(cells) {
     numbered <- !is.na(said$number) & (!said$bare | is.na(said$value) | counted)
     family <- said$prefix %in% said$prefix[numbered][duplicated(said$prefix[numbered])]
     numbered <- numbered & (family | said$prefix %in% heading_words()$item)
+    # Codes of standards stand again and again, names of questions do not.
+    if (mean(duplicated(row[numbered])) > 0.1 && sum(numbered) > 3) numbered[] <- FALSE
     3 * length(unique(stats::na.omit(said$person))) +
       sum(numbered & !duplicated(row)) +
       0.5 * sum(said$other) +

@@ -28,6 +28,14 @@ mark_of <- function(cells) {
   number
 }
 
+# Either as a number: 3/5 is 3, 80 % is 0.8.
+value_of <- function(cells) {
+  share <- share_of(cells)
+  or_else(mark_of(cells), share$share * or_else(share$whole, 1))
+}
+
+share_pattern <- "^[0-9]+([.,][0-9]+)? ?(%|/ ?[0-9]+([.,][0-9]+)?)$"
+
 # 85 %, 17/20: what was reached of all that could be, as a share; with the whole.
 share_of <- function(cells) {
   cells <- gsub("[\u00a0\u202f ]", "", cells)
@@ -39,4 +47,66 @@ share_of <- function(cells) {
   whole[fraction] <- read_number(sub(".*/", "", cells[fraction]))
   share[fraction] <- read_number(sub("/.*", "", cells[fraction])) / whole[fraction]
   data.frame(share = share, whole = whole, percent = percent)
+}
+
+# Marks as plain numbers: a dash or "absent" among them is a blank, "excused" takes the
+# cell out, 3/5 is 3 of 5, 50 % half of what the question gives.
+clean_marks <- function(bundle) {
+  long <- is_long_table(bundle$responses)
+  table <- bundle$responses
+  items <- bundle$items
+  columns <- if (long) {
+    intersect(c("response", "points"), names(table))
+  } else {
+    intersect(c(items$item, paste(items$item, "points")), names(table))
+  }
+  gone <- 0
+  for (column in columns) {
+    if (!are_marks(table[[column]])) next
+    of <- if (long) table$item else rep(sub(" points$", "", column), nrow(table))
+    at <- match(of, items$item)
+    share <- share_of(table[[column]])
+    whole <- vapply(split(share$whole, factor(at, seq_len(nrow(items)))), function(x) {
+      max(c(x, -Inf), na.rm = TRUE)
+    }, 0)
+    seen <- which(is.finite(whole) & is.na(items$points))
+    items$points[seen] <- format_plain(whole[seen])
+    worth <- or_else(read_number(items$points), 1)[at]
+    plain <- tolower(table[[column]])
+    gone <- gone + sum(plain %in% gone_words)
+    table[[column]] <- plain_marks(table[[column]], share, worth)
+  }
+  bundle$responses <- table
+  bundle$items <- items
+  if (!gone) return(bundle)
+  tell(
+    bundle,
+    say("read-items.all_together"),
+    account_line("blank", say("read-marks.cells_with_a_dash", gone = gone))
+  )
+}
+
+# Whether all that stands there is a mark or says that there is none.
+are_marks <- function(cells) {
+  plain <- tolower(unique(cells))
+  plain <- plain[plain != "" & !plain %in% c(gone_words, excused_words)]
+  length(plain) > 0 &&
+    all(
+      !is.na(mark_of(plain)) |
+        grepl(share_pattern, plain) |
+        plain %in% c(yes_words, no_words)
+    )
+}
+
+plain_marks <- function(cells, share, worth) {
+  plain <- tolower(cells)
+  odd <- which(!is.na(share$share))
+  cells[odd] <- format_plain(
+    round(share$share[odd] * or_else(share$whole, worth)[odd], 6)
+  )
+  half <- which(grepl("[\u00bc-\u00be\u2153\u2154]$", cells))
+  cells[half] <- format_plain(mark_of(cells[half]))
+  cells[plain %in% gone_words] <- ""
+  cells[plain %in% excused_words] <- blank_words[["excused"]]
+  cells
 }

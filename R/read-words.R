@@ -153,35 +153,36 @@ heading_worth <- function(headings) {
 split_part <- function(shown, plain) {
   phrases <- part_phrases()
   stem <- plain
-  part <- rep(NA_character_, length(plain))
-  for (k in seq_along(phrases)) {
-    open <- which(is.na(part))
-    if (!length(open)) break
-    phrase <- names(phrases)[k]
-    ends <- open[endsWith(plain[open], paste0(" ", phrase))]
-    stem[ends] <- substr(plain[ends], 1, nchar(plain[ends]) - nchar(phrase) - 1)
-    part[ends] <- phrases[[k]]
-    open <- setdiff(open, ends)
-    starts <- open[startsWith(plain[open], paste0(phrase, " "))]
+  part <- unname(phrases[match(plain, names(phrases))])
+  stem[!is.na(part)] <- ""
+  words <- strsplit(plain, " ", fixed = TRUE)
+  longest <- max(lengths(strsplit(names(phrases), " ", fixed = TRUE)))
+  for (n in rev(seq_len(longest))) {
+    open <- which(is.na(part) & lengths(words) > n)
+    ends <- vapply(words[open], function(x) paste(utils::tail(x, n), collapse = " "), "")
+    hit <- match(ends, names(phrases))
+    at <- open[!is.na(hit)]
+    part[at] <- phrases[stats::na.omit(hit)]
+    stem[at] <- substr(plain[at], 1, nchar(plain[at]) - nchar(ends[!is.na(hit)]) - 1)
     # "Score on question 3", but no wording that begins so.
-    starts <- starts[lengths(strsplit(plain[starts], " ")) <= 4]
-    starts <- starts[grepl("[0-9]", plain[starts])]
-    stem[starts] <- substring(plain[starts], nchar(phrase) + 2)
-    part[starts] <- phrases[[k]]
+    open <- which(is.na(part) & lengths(words) > n & lengths(words) <= 4)
+    open <- open[grepl("[0-9]", plain[open])]
+    starts <- vapply(words[open], function(x) paste(x[seq_len(n)], collapse = " "), "")
+    hit <- match(starts, names(phrases))
+    at <- open[!is.na(hit)]
+    part[at] <- phrases[stats::na.omit(hit)]
+    stem[at] <- substring(plain[at], nchar(starts[!is.na(hit)]) + 2)
   }
-  alone <- which(is.na(part) & plain %in% names(phrases))
-  part[alone] <- unname(phrases[match(plain[alone], names(phrases))])
-  stem[alone] <- ""
   list(stem = without_edges(stem), part = part)
 }
 
-# Longest first, so that "correct answer" is not taken for "answer".
+# Each phrase and the part it names.
 part_phrases <- function() {
   codes <- heading_words()$long
   codes <- codes[codes %in% names(part_roles)]
   codes <- codes[!duplicated(names(codes))]
   codes[] <- part_roles[codes]
-  codes[order(-nchar(names(codes)))]
+  codes
 }
 
 without_edges <- function(stem) {
@@ -199,7 +200,9 @@ question_number <- function(plain, shown = plain) {
   items <- heading_words()$item
   items <- items[order(-nchar(items))]
   named <- paste0(
-    "^(", paste(items, collapse = "|"), ")? ?([0-9]{1,3})(?: ?([a-z]))?(?: (.*))?$"
+    "^(",
+    paste(items, collapse = "|"),
+    ")? ?([0-9]{1,3})(?: ?([a-z]))?(?: (.*))?$"
   )
   own <- "^([a-z]{1,6}) ?([0-9]{1,3})(?: ?([a-z]))?$"
   found <- regmatches(plain, regexec(named, plain, perl = TRUE))

@@ -266,41 +266,6 @@ add_standards <- function(bundle, given) {
   tell(bundle, given$origin, account_line("standards", said))
 }
 
-# A dash or "absent" among numbers is a blank; "excused" takes the cell out.
-clean_marks <- function(bundle) {
-  table <- bundle$responses
-  columns <- if (is_long_table(table)) {
-    intersect(c("response", "points"), names(table))
-  } else {
-    intersect(c(bundle$items$item, paste(bundle$items$item, "points")), names(table))
-  }
-  gone <- 0
-  for (column in columns) {
-    plain <- tolower(table[[column]])
-    numbers <- plain != "" & !plain %in% c(gone_words, excused_words)
-    if (!any(numbers) ||
-        !all(
-          !is.na(read_number(plain[numbers])) | plain[numbers] %in% c(yes_words, no_words)
-        )) {
-      next
-    }
-    hit <- plain %in% gone_words
-    gone <- gone + sum(hit)
-    table[[column]][hit] <- ""
-    table[[column]][plain %in% excused_words] <- blank_words[["excused"]]
-  }
-  bundle$responses <- table
-  if (!gone) return(bundle)
-  tell(
-    bundle,
-    say("write-folder.all_together"),
-    account_line(
-      "blank",
-      say("write-folder.cells_with_a_dash", gone = gone)
-    )
-  )
-}
-
 # ---- writing -------------------------------------------------------------------
 
 write_test <- function(folder, bundle, from) {

@@ -128,6 +128,22 @@ wording_things <- c(
 any_of <- function(x) x[sample.int(length(x), 1)]
 by_chance <- function(share) stats::runif(1) < share
 
+# A word that no list has.
+odd_word <- function() {
+  paste0(any_of(c("Zuf", "Pel", "Mor", "Kib")), any_of(c("fen", "tash", "lung", "ro")))
+}
+
+# Options as digits or words in place of letters.
+other_options <- function(letters) {
+  to <- switch(sample(3, 1),
+    c(A = "1", B = "2", C = "3", D = "4"),
+    c(A = "Moon", B = "Wind", C = "Salt", D = "Fish"),
+    c(A = "yes", B = "no", C = "maybe", D = "never")
+  )
+  letters[letters != ""] <- to[letters[letters != ""]]
+  unname(letters)
+}
+
 # What happened: students, questions, answers, points, the key.
 made_up_test <- function(words) {
   n <- sample(5:28, 1)
@@ -148,7 +164,8 @@ made_up_test <- function(words) {
   who <- sample(length(first_names) * length(last_names), n) - 1
   first <- first_names[who %% length(first_names) + 1]
   last <- last_names[who %/% length(first_names) + 1]
-  id <- switch(sample(4, 1),
+  id <- switch(sample(5, 1),
+    sprintf("%010.0f", sample(1e6, n) + 4e9),
     sprintf("s%02d", sample(99, n)),
     sprintf("%06d", sample(4000:9999, n)),
     as.character(sample(20200000:20209999, n)),
@@ -173,6 +190,12 @@ made_up_people <- function(test) {
     list(id = test$id, last = test$last, first = test$first),
     list(name = paste0(test$last, ", ", test$first), id = test$id)
   )
+  # Namesakes are told apart by their ids.
+  if ("id" %in% names(person) && by_chance(0.15) && test$n > 5) {
+    for (column in intersect(names(person), c("name", "first", "last"))) {
+      person[[column]][2] <- person[[column]][1]
+    }
+  }
   identity <- if ("id" %in% names(person)) test$id else test$name
   if (by_chance(0.5)) person$class <- test$class
   if (by_chance(0.2)) person$email <- paste0(tolower(test$last), seq_len(test$n), "@h.example")
@@ -230,13 +253,17 @@ made_up_wide <- function(test, kind, language) {
   words <- test$words
   people <- made_up_people(test)
   heading <- made_up_headings(test)
-  key_file <- kind == "answers" && by_chance(0.6)
+  key_file <- (kind == "answers" && by_chance(0.6)) || (kind == "pairs" && by_chance(0.2))
   points <- test$points
   if (kind == "marks" && by_chance(0.3)) {
     points[test$points > 0 & stats::runif(length(points)) < 0.1] <- 0.5
     points[1, ] <- test$worth
   }
   marks <- matrix(shown_points(points, language), test$n)
+  if (kind == "marks" && by_chance(0.08)) {
+    marks <- matrix(paste0(marks, "/", rep(test$worth, each = test$n)), test$n)
+  }
+  if (kind == "marks" && by_chance(0.08)) marks[marks == "0.5"] <- "\u00bd"
   if (kind == "marks" && by_chance(0.3)) {
     gap <- any_of(c("", ".", "-", "\u2013"))
     hole <- stats::runif(length(marks)) < 0.05
@@ -246,13 +273,36 @@ made_up_wide <- function(test, kind, language) {
   }
   answer <- test$answer
   if (by_chance(0.1)) answer[] <- tolower(answer)
+  if (by_chance(0.08)) answer[2, ] <- tolower(answer[2, ])
+  other <- kind == "answers" && by_chance(0.12)
+  if (other) {
+    seed <- sample(1e6, 1)
+    set.seed(seed)
+    answer[] <- other_options(toupper(answer))
+    set.seed(seed)
+    test$key <- other_options(test$key)
+  }
+  sets <- kind == "answers" && !other && key_file && by_chance(0.15)
+  if (sets) {
+    between <- any_of(c(", ", ";", "", "/", " "))
+    for (j in seq_len(min(2, test$k))) {
+      plus <- setdiff(c("A", "B", "C", "D"), test$key[j])[1]
+      set <- function(x) paste(sort(c(x, plus)), collapse = between)
+      both <- toupper(answer[, j]) == test$key[j]
+      answer[both, j] <- set(test$key[j])
+      test$key[j] <- paste(sort(c(test$key[j], plus)), collapse = ";")
+    }
+  }
   of <- sum(test$worth)
   shown_worth <- if (kind %in% c("answers", "marks") && any(test$worth != 1) && by_chance(0.4)) {
     sprintf(any_of(words$worth), test$worth)
   }
   if (!is.null(shown_worth)) heading <- paste(heading, shown_worth)
   above <- list()
-  row_of <- function(label, cells, person = ncol(people$columns)) c(label, rep("", person - 1), cells)
+  row_of <- function(label, cells, person = ncol(people$columns)) {
+    if (by_chance(0.08)) label <- odd_word()
+    c(label, rep("", person - 1), cells)
+  }
   part_names <- list(
     answer = any_of(words$answer), points = any_of(words$points),
     seconds = any_of(words$seconds), comment = any_of(words$comment)
@@ -325,6 +375,7 @@ made_up_wide <- function(test, kind, language) {
       before <- by_chance(0.2)
       extra <- do.call(cbind, sums)
       names <- vapply(names(sums), function(role) any_of(words[[role]]), "")
+      if (by_chance(0.1)) names[1] <- odd_word()
       here <- if (before) ncol(people$columns) else ncol(body)
       put <- function(row, more) append(row, more, here)
       body <- t(apply(body, 1, function(row) row))
@@ -347,10 +398,24 @@ made_up_wide <- function(test, kind, language) {
     lower[at] <- rep(unlist(part_names[names(parts)]), test$k)
     top <- list(upper, lower)
   }
+  start <- length(rows_above) + length(top) + length(rows_first)
+  body_rows <- start + seq_len(test$n)
   cells <- do.call(rbind, c(rows_above, top, rows_first, list(body), rows_below))
+  repeats <- by_chance(0.05) && test$n > 8 && !two_rows
+  if (repeats) {
+    at <- start + 5
+    cells <- rbind(cells[seq_len(at), ], header, cells[-seq_len(at), ])
+    body_rows[-(1:5)] <- body_rows[-(1:5)] + 1
+  } else if (by_chance(0.05) && test$n > 8) {
+    line <- c(any_of(c("7-A", "Red", odd_word())), rep("", ncol(cells) - 1))
+    at <- start + 4
+    cells <- rbind(cells[seq_len(at), ], line, cells[-seq_len(at), ])
+    body_rows[-(1:4)] <- body_rows[-(1:4)] + 1
+  }
   if (by_chance(0.1) && length(rows_above)) {
     title <- seq_along(rows_above)
     cells <- rbind(cells[title, , drop = FALSE], "", cells[-title, , drop = FALSE])
+    body_rows <- body_rows + 1
   }
   key_lines <- if (key_file) {
     by_name <- by_chance(0.7)
@@ -363,7 +428,7 @@ made_up_wide <- function(test, kind, language) {
     key_lines[-1] <- paste0(key_lines[-1], ",", test$worth)
   }
   list(
-    cells = unname(cells), key = key_lines,
+    cells = unname(cells), key = key_lines, body_rows = body_rows,
     truth = data.frame(student = people$identity, points = rowSums(points)), of = of
   )
 }
@@ -389,6 +454,7 @@ made_up_long <- function(test, language) {
   if (by_chance(0.4)) columns$class <- test$class[row$i]
   if (by_chance(0.3)) columns <- append(columns, list(name = test$name[row$i]), 1)
   if (by_chance(0.2)) columns <- columns[sample(length(columns))]
+  if (by_chance(0.2)) columns$other <- sample(c("x", "y"), nrow(row), TRUE)
   header <- vapply(names(columns), function(role) any_of(words[[role]]), "")
   points <- if (with_points) test$points else (test$points > 0) + 0
   list(
@@ -455,6 +521,13 @@ made_up_export <- function(seed, language = any_of(names(export_words)), kind = 
     made$files <- list(export.txt = bytes_of(made$lines))
   } else if (kind == "workbook") {
     made$files <- list(export.xlsx = workbook_of(made$cells))
+  } else if (kind == "classes") {
+    half <- seq_len(length(made$body_rows) %/% 2)
+    separator <- any_of(c(",", ";"))
+    made$files <- lapply(list(a.csv = half, b.csv = -half), function(rows) {
+      without <- setdiff(seq_along(made$body_rows), seq_along(made$body_rows)[rows])
+      bytes_of(made_up_lines(made$cells[-made$body_rows[without], ], separator))
+    })
   } else {
     separator <- any_of(c(",", ",", ";", "\t", "|"))
     made$files <- list(export.csv = bytes_of(made_up_lines(made$cells, separator)))

@@ -119,7 +119,8 @@ test_that("the account says what was taken for what, and the originals lie in so
   made <- made_from(exports("wide-names-totals.csv"), key = demo_key())
   expect_match(taken(made, "read_as"), "semicolon between cells, Windows-1252.*line 4")
   expect_match(taken(made, "name"), "\"Last name\", \"First name\"", all = FALSE)
-  expect_match(taken(made, "left_out"), "\"Total\", \"Percent\"")
+  expect_match(taken(made, "left_out"), "\"Total\", \"Percent\"", all = FALSE)
+  expect_match(taken(made, "left_out"), "line 5 \\(\"Trial\"\\)", all = FALSE)
   expect_match(taken(made, "points"), "line 2 \\(\"Max points\"\\)")
   expect_equal(made$quiz$settings$title, "Tides and Currents \u2013 unit test")
   expect_equal(
