@@ -14,6 +14,15 @@ check_reading <- function(bundle, files, key_later, taken) {
     unlist(lapply(sums, `[[`, "against")),
     points$against
   )
+  proven <- unlist(lapply(sums, `[[`, "agrees"))
+  if (length(bundle$unsure_digits) && !length(proven) && !taken) {
+    abort_pregunta(
+      "undecided",
+      say("read-check.marks_or_options"),
+      NULL,
+      say("read-check.say_which_they_are")
+    )
+  }
   if (length(against) && !taken) {
     abort_pregunta(
       "undecided",

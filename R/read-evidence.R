@@ -18,6 +18,9 @@ evidence_weights <- c(
 # A reading comes near the best one when it is worth that much less at most.
 near_enough <- 1
 
+# So many readings are offered.
+most_readings <- 3
+
 # A sign that does not apply counts as half of what it could be.
 worth_of <- function(signs) {
   here <- unlist(signs)[names(evidence_weights)]
@@ -78,7 +81,7 @@ choose_reading <- function(readings, grid, told, known, take) {
   worth <- vapply(candidates, `[[`, 0, "worth")
   candidates <- candidates[order(-worth)]
   near <- vapply(candidates, function(one) one$worth >= max(worth) - near_enough, TRUE)
-  candidates <- distinct_readings(candidates[near])
+  candidates <- utils::head(distinct_readings(candidates[near]), most_readings)
   chosen <- candidates[[1]]
   open <- open_doubts(chosen$bundle$reading$doubts, candidates)
   if (!is.null(take)) {
@@ -148,7 +151,7 @@ taken_reading <- function(candidates, take, origin) {
 # What a person is asked: the readings as the first rows would look, what speaks against
 # each, and the words to choose one.
 abort_undecided <- function(candidates, grid) {
-  shown <- utils::head(candidates, 3)
+  shown <- candidates
   abort_pregunta(
     "undecided",
     say(

@@ -49,6 +49,29 @@ read_ticks <- function(bundle) {
   )
 }
 
+# Cells of 1 to 5 and never 0, and nothing that says what a question gives: with a key to
+# come they are options; else nobody can tell them from marks.
+digit_items <- function(bundle) {
+  items <- bundle$items
+  open <- is.na(items$type) & is.na(items$key) & is.na(items$points)
+  digits <- vapply(items$item, function(item) {
+    cells <- cells_of(bundle, item)
+    answer <- unique(cells$answer[cells$answer != ""])
+    all(cells$points == "") && length(answer) > 0 && all(answer %in% as.character(1:5))
+  }, TRUE)
+  mine <- items$item[open & digits]
+  many <- any(vapply(mine, function(item) any(cells_of(bundle, item)$answer %in% 3:5), TRUE))
+  scale <- length(bundle$settings$scale) > 0
+  if (length(mine) < nrow(items) || scale || !many) character() else mine
+}
+
+options_as_digits <- function(bundle, later) {
+  digits <- digit_items(bundle)
+  if (later) bundle$items$type[bundle$items$item %in% digits] <- "choice"
+  bundle$unsure_digits <- if (!later) digits
+  bundle
+}
+
 # Types, keys and points settled for every item; what was concluded is said.
 settle_items <- function(bundle) {
   items <- bundle$items

@@ -56,13 +56,17 @@ person_account <- function(columns) {
     status = "status"
   )
   found <- columns[columns$role %in% names(roles), ]
+  roles_there <- found$role
   what <- unname(roles[found$role])
   lines <- lapply(intersect(unique(roles), what), function(one) {
     account_line(one, say_column_names(found$name[what == one]))
   })
   rbind(
     do.call(rbind, lines),
-    if (!any(has)) account_line("student", say("read-layout-account.no_column_of_ids"))
+    if (!any(has)) account_line(
+        "student",
+        say("read-layout-account.no_column_of_ids", email = !any(grepl("name", roles_there)))
+      )
   )
 }
 

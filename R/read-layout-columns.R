@@ -144,6 +144,10 @@ settle_people <- function(columns, looks) {
     columns$role[named] <- if (any(columns$role %in% "name")) "other" else "name"
   }
   has <- function(role) any(columns$role %in% role)
+  # "Student" over first names, beside a column of last names.
+  if (length(named) == 1 && has("last_name") && !has("first_name") && !has("name")) {
+    columns$role[named] <- "first_name"
+  }
   called <- which(columns$role %in% "name")
   if (length(called) && has("last_name") && !has("first_name")) {
     columns$role[called[1]] <- "first_name"
@@ -279,7 +283,7 @@ mark_neighbours <- function(columns, frame, looks, known) {
 
 # Whether the columns hold the letters that the questions hold, or marks of their size.
 share_values <- function(body, columns, questions) {
-  known <- unique(toupper(unlist(lapply(body[questions], unique))))
+  known <- setdiff(unique(toupper(unlist(lapply(body[questions], unique)))), "")
   most <- max(c(mark_of(known), 1), na.rm = TRUE)
   vapply(columns, function(k) {
     mine <- setdiff(unique(toupper(body[[k]])), "")

@@ -81,9 +81,9 @@ wide_reading <- function(frame, columns, extra, asked, rows, people, items, know
   is_question <- columns$role %in% "question"
   list(
     signs = list(
-      shape_fits = mean(!duplicated(people$student)) *
+      shape_fits = min(1, 2 * mean(!duplicated(people$student))) *
         !any(vapply(rows$body[main], is_column_of_marks, TRUE)),
-      ids_distinct = mean(!duplicated(people$student)),
+      ids_distinct = min(1, 1.5 * mean(!duplicated(people$student))),
       who_named = 0 +
         any(!is.na(heading_means(frame$renamed[columns$role %in% name_roles], "person"))),
       numbered = mean(!is.na(columns$number[main]) | columns$told[main]),
@@ -267,7 +267,7 @@ question_names <- function(columns, main, stem, shown) {
     !grepl("^(item|task|part|no|nr)", head, ignore.case = TRUE)
   name[keeps] <- head[keeps]
   text <- sub("^\\W*(\\p{L}+[ ._#-]*)?[0-9]+[a-z]?[ .:)_-]*", "", head, perl = TRUE)
-  long <- plain & nchar(head) > 24
+  long <- plain & (nchar(head) > 24 | grepl("[?]$", head))
   prompt <- ifelse(long, head, ifelse(plain | columns$text[main] == "", "", text))
   prompt[!nzchar(prompt)] <- NA
   name[long] <- paste0("Q", which(long))

@@ -109,6 +109,7 @@ read_raw <- function(folder, from, key, students, standards, like, sheet, layout
   key <- if (!is.null(key) && !later) read_key_file(key)
   files <- read_exports(from, told, sheet, known = key$items, take = take)
   stop_if_same(files)
+  stop_if_merged(files)
   bundle <- combine_bundles(files, names(files))
   kept <- c(old$settings, list(scale = read_scale(layout$scale)))
   bundle$settings <- utils::modifyList(bundle$settings, kept)
@@ -119,7 +120,8 @@ read_raw <- function(folder, from, key, students, standards, like, sheet, layout
   bundle <- add_key(bundle, key) |>
     add_students(people) |>
     add_standards(codes)
-  bundle <- settle_items(read_ticks(clean_marks(bundle)))
+  bundle <- options_as_digits(read_ticks(clean_marks(bundle)), later)
+  bundle <- settle_items(bundle)
   bundle <- check_reading(bundle, files, later, !is.null(take))
   bundle$files <- files
   bundle
@@ -145,6 +147,25 @@ stop_if_same <- function(files) {
       other = names(files)[first]
     ),
     say("write-folder.name_each_once")
+  )
+}
+
+# An id that stands for one student here and for another there, as numbers of a list do.
+stop_if_merged <- function(files) {
+  people <- lapply(files, function(file) {
+    if (is.null(file$students$name)) return(NULL)
+    file$students[c("student", "name")]
+  })
+  people <- unique(do.call(rbind, unname(people)))
+  people <- people[!is_blank(people$name), ]
+  again <- people$student[duplicated(people$student)]
+  if (!length(again)) return(invisible())
+  names <- people$name[people$student == again[1]]
+  abort_pregunta(
+    "undecided",
+    say("write-folder.one_id_two_students", id = quoted(again[1]), n = length(unique(again))),
+    join_words(quoted(names)),
+    say("write-folder.say_who_is_who")
   )
 }
 

@@ -597,3 +597,14 @@ is_true_of <- function(quiz, made) {
     isTRUE(all.equal(table$points[at], made$truth$points, tolerance = 1e-6)) &&
     isTRUE(all.equal(sum(quiz$items$points), made$of, tolerance = 1e-6))
 }
+
+# As export_outcome(), and for what was asked whether one of the offered readings is
+# right: advised, or lost.
+advised_outcome <- function(make) {
+  outcome <- export_outcome(make())
+  if (outcome != "asked") return(as.character(outcome))
+  choices <- attr(outcome, "condition")$choices
+  if (!is.data.frame(choices)) return("lost")
+  right <- vapply(choices$take, function(k) export_outcome(make(), take = k) == "right", TRUE)
+  if (any(right)) "advised" else "lost"
+}
