@@ -292,21 +292,27 @@ rough_points <- function(rows, asked, items, known) {
 }
 
 rough_item <- function(body, asked, key, worth) {
-  if (!is.na(asked$points)) return(or_else(mark_of(body[[asked$points]]), 0))
-  cells <- body[[asked$answer]]
+  given <- body[[if (is.na(asked$points)) asked$answer else asked$points]]
+  cells <- unique(given)
+  mark <- if (is.na(asked$points)) {
+    rough_cells(cells, key, worth)
+  } else {
+    or_else(value_of(cells), 0)
+  }
+  mark <- mark[data.table::chmatch(given, cells)]
+  if (mean(is.na(mark)) > 0.3) return(rep(NA_real_, length(given)))
+  or_else(mark, 0)
+}
+
+rough_cells <- function(cells, key, worth) {
   if (!is.na(key)) {
     right <- toupper(trimws(strsplit(key, "|", fixed = TRUE)[[1]]))
     return((toupper(cells) %in% right) * or_else(worth, 1))
   }
   plain <- tolower(cells)
-  mark <- mark_of(cells)
   share <- share_of(cells)
-  mark <- or_else(
-    mark,
-    ifelse(is.na(share$whole), share$share * or_else(worth, 1), share$share * share$whole)
-  )
+  mark <- or_else(mark_of(cells), share$share * or_else(share$whole, or_else(worth, 1)))
   mark[plain %in% yes_words] <- or_else(worth, 1)
   mark[plain %in% c(no_words, gone_words, "", excused_words)] <- 0
-  if (mean(is.na(mark)) > 0.3) return(rep(NA_real_, length(cells)))
-  or_else(mark, 0)
+  mark
 }

@@ -20,7 +20,8 @@ cells_of <- function(bundle, item) {
 
 cells_or_blank <- function(cells, at = seq_along(cells)) {
   cells <- cells[at]
-  if (is.null(cells)) "" else or_blank(cells)
+  if (is.null(cells)) return("")
+  if (anyNA(cells)) or_blank(cells) else cells
 }
 
 is_long_table <- function(table) all(c("student", "item") %in% names(table))
@@ -60,7 +61,9 @@ digit_items <- function(bundle) {
     all(cells$points == "") && length(answer) > 0 && all(answer %in% as.character(1:5))
   }, TRUE)
   mine <- items$item[open & digits]
-  many <- any(vapply(mine, function(item) any(cells_of(bundle, item)$answer %in% 3:5), TRUE))
+  many <- any(
+    vapply(mine, function(item) any(cells_of(bundle, item)$answer %in% 3:5), TRUE)
+  )
   scale <- length(bundle$settings$scale) > 0
   if (length(mine) < nrow(items) || scale || !many) character() else mine
 }

@@ -63,10 +63,15 @@ person_account <- function(columns) {
   })
   rbind(
     do.call(rbind, lines),
-    if (!any(has)) account_line(
+    if (!any(has)) {
+      account_line(
         "student",
-        say("read-layout-account.no_column_of_ids", email = !any(grepl("name", roles_there)))
+        say(
+          "read-layout-account.no_column_of_ids",
+          email = !any(grepl("name", roles_there))
+        )
       )
+    }
   )
 }
 

@@ -28,7 +28,7 @@ column_looks <- function(body, facts = cell_facts(body)) {
   n <- nrow(body)
   rows <- if (n <= 400) seq_len(n) else unique(round(seq(1, n, length.out = 400)))
   looks <- lapply(body, function(cells) {
-    at <- match(cells[rows], facts$text)
+    at <- data.table::chmatch(cells[rows], facts$text)
     at <- at[facts$text[at] != ""]
     of <- max(1, length(at))
     list(

@@ -12,7 +12,7 @@ extra_rows <- function(frame, columns, told = list(), known = NULL) {
     !columns$part %in% c("comment", "explanation", "seconds")
   who <- who_says(frame$body, columns)
   odd <- odd_rows(frame, columns, asked, who)
-  rest <- setdiff(seq_len(nrow(frame$body)), odd)
+  rest <- utils::head(setdiff(seq_len(nrow(frame$body)), odd), 2000)
   frame$around <- if (length(rest)) usual_rows(frame, asked, rest) else data.frame()
   ends <- c(
     utils::head(seq_len(nrow(frame$body)), 3),
@@ -140,20 +140,21 @@ odd_rows <- function(frame, columns, asked, who) {
 unlike_rows <- function(body, asked, facts) {
   unlike <- filled <- numeric(nrow(body))
   for (k in which(asked)) {
-    at <- match(body[[k]], facts$text)
-    kind <- rep("gap", length(at))
-    full <- facts$text[at] != ""
-    kind[full] <- kinds_at(at[full], facts)
-    there <- kind != "gap"
-    usual <- usual_of(kind[there])
+    at <- data.table::chmatch(body[[k]], facts$text)
+    held <- unique(at)
+    held <- held[facts$text[held] != ""]
+    kind <- kinds_at(held, facts)
+    counts <- tabulate(match(at, held), length(held))[kind != "gap"]
+    usual <- usual_of(rep(kind[kind != "gap"], counts))
     # Words and texts blend into each other; a number among letters does not.
     near <- if (usual %in% c("word", "text")) {
       c("word", "text", "letter", "mark")
     } else {
       usual
     }
-    unlike <- unlike + (there & !kind %in% near)
-    filled <- filled + there
+    filled <- filled + at %in% held[kind != "gap"]
+    strange <- held[!kind %in% c("gap", near)]
+    if (length(strange)) unlike <- unlike + at %in% strange
   }
   ifelse(filled > 0, unlike / filled, 0)
 }
@@ -236,7 +237,8 @@ kind_of_row <- function(cells, label, row, frame, columns, asked, who, odd) {
 # Fewer cells of a person than the rows around it have.
 is_bare <- function(cells, row, frame, columns) {
   who <- columns$role %in% c(name_roles, "section")
-  usual <- Reduce(`+`, lapply(frame$body[who], function(x) x != ""))
+  some <- utils::head(frame$body[who], 300)
+  usual <- Reduce(`+`, lapply(some, function(x) x != ""))
   sum(cells[who] != "") < 0.6 * stats::median(usual)
 }
 
@@ -246,7 +248,8 @@ key_is_elsewhere <- function(frame, columns) {
 }
 
 unlike_rows_at <- function(row, frame, asked, odd) {
-  keep <- union(setdiff(seq_len(nrow(frame$body)), odd), row)
+  # A few hundred rows say what is usual.
+  keep <- union(utils::head(setdiff(seq_len(nrow(frame$body)), odd), 300), row)
   part <- frame$body[keep, , drop = FALSE]
   unlike_rows(part, asked, frame$facts)[match(row, keep)]
 }
@@ -254,7 +257,7 @@ unlike_rows_at <- function(row, frame, asked, odd) {
 # What the rows hold that are surely students, for each column of a question.
 usual_rows <- function(frame, asked, rest) {
   columns <- lapply(which(asked), function(k) {
-    at <- match(frame$body[[k]][rest], frame$facts$text)
+    at <- data.table::chmatch(frame$body[[k]][rest], frame$facts$text)
     at <- at[frame$facts$text[at] != ""]
     value <- frame$facts$value[at]
     marked <- length(at) > 0 && mean(!is.na(value)) > 0.5
@@ -279,7 +282,7 @@ row_content <- function(cells, filled, row, frame, columns, odd) {
     around <- usual_rows(frame, seq_along(cells) %in% filled, rest)
   }
   mine <- cells[filled]
-  at <- match(mine, frame$facts$text)
+  at <- data.table::chmatch(mine, frame$facts$text)
   number <- frame$facts$value[at]
   kinds <- kinds_at(at, frame$facts)
   share <- share_of(mine)

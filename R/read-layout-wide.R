@@ -32,7 +32,8 @@ read_wide <- function(frame, told = list(), known = NULL) {
   }
   responses <- add_questions(responses, rows$body, asked, items$item)
   about <- setdiff(names(people), c("attempt", "seconds", "submitted"))
-  columns <- mark_proven_sums(columns, rows, asked, items, known)
+  sums <- wide_sums(columns, rows, asked, items, known)
+  columns <- mark_proven_sums(columns, sums)
   new_bundle(
     responses = responses,
     items = items,
@@ -41,13 +42,23 @@ read_wide <- function(frame, told = list(), known = NULL) {
     layout = wide_layout(frame, columns, extra),
     account = wide_account(frame, columns, extra, asked, items, people),
     origin = frame$origin,
-    reading = wide_reading(frame, columns, extra, asked, rows, people, items, known, told)
+    reading = wide_reading(
+      frame,
+      columns,
+      extra,
+      asked,
+      rows,
+      people,
+      items,
+      known,
+      told,
+      sums
+    )
   )
 }
 
 # A column of numbers that add up the points is a total, whatever it is called.
-mark_proven_sums <- function(columns, rows, asked, items, known) {
-  sums <- wide_sums(columns, rows, rough_points(rows, asked, items, known))
+mark_proven_sums <- function(columns, sums) {
   proven <- match(sums$name, columns$name)[!sums$meant]
   columns$role[proven] <- "total"
   columns$sum[proven] <- "sum"
@@ -72,17 +83,16 @@ find_student <- function(columns, frame) {
 }
 
 # What speaks for the reading, what makes it unsure, and the file's own sums.
-wide_reading <- function(frame, columns, extra, asked, rows, people, items, known, told) {
+wide_reading <- function(frame, columns, extra, asked, rows, people, items, known, told,
+                         sums) {
   main <- or_else(asked$answer, asked$points)
   looks <- column_looks(rows$body, frame$facts)
-  rough <- rough_points(rows, asked, items, known)
-  sums <- wide_sums(columns, rows, rough)
   agree <- unlist(lapply(sums$said, function(one) one$agree / one$n))
   is_question <- columns$role %in% "question"
   list(
     signs = list(
       shape_fits = min(1, 2 * mean(!duplicated(people$student))) *
-        !any(vapply(rows$body[main], is_column_of_marks, TRUE)),
+        !any(vapply(utils::head(rows$body[main], 2000), is_column_of_marks, TRUE)),
       ids_distinct = min(1, 1.5 * mean(!duplicated(people$student))),
       who_named = 0 +
         any(!is.na(heading_means(frame$renamed[columns$role %in% name_roles], "person"))),
@@ -91,7 +101,8 @@ wide_reading <- function(frame, columns, extra, asked, rows, people, items, know
       cells_alike = mean(
         or_else(vapply(main, function(k) usual_share(rows$body[[k]], frame$facts), 0), 1)
       ),
-      rows_alike = 1 - mean(unlike_rows(rows$body, is_question, frame$facts)),
+      rows_alike = 1 -
+        mean(unlike_rows(utils::head(rows$body, 2000), is_question, frame$facts)),
       placed = mean(columns$role != "other"),
       totals_agree = if (length(agree)) max(agree) else NA,
       header_apart = header_apart(frame, looks)
@@ -132,7 +143,8 @@ first_is_data <- function(frame, looks) {
 
 # The share of the filled cells that are of the commonest kind.
 usual_share <- function(cells, facts) {
-  at <- match(cells[cells != ""], facts$text)
+  cells <- utils::head(cells[cells != ""], 2000)
+  at <- data.table::chmatch(cells, facts$text)
   kinds <- kinds_at(at, facts)
   if (!length(kinds)) NA_real_ else mean(kinds == usual_of(kinds))
 }
@@ -144,7 +156,9 @@ role_shown <- function(columns) {
 }
 
 # The columns that sum up, as far as they can be checked, and how they agree.
-wide_sums <- function(columns, rows, rough) {
+wide_sums <- function(columns, rows, asked, items, known) {
+  if (!any(columns$role %in% c("total", "other"))) return(list(meant = logical()))
+  rough <- rough_points(rows, asked, items, known)
   valued <- !any(is.na(rough$points))
   points <- rowSums(rough$points)
   right <- rowSums(rough$points >= rep(rough$most, each = nrow(rough$points)) - 1e-9)

@@ -163,7 +163,11 @@ stop_if_merged <- function(files) {
   names <- people$name[people$student == again[1]]
   abort_pregunta(
     "undecided",
-    say("write-folder.one_id_two_students", id = quoted(again[1]), n = length(unique(again))),
+    say(
+      "write-folder.one_id_two_students",
+      id = quoted(again[1]),
+      n = length(unique(again))
+    ),
     join_words(quoted(names)),
     say("write-folder.say_who_is_who")
   )

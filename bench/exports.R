@@ -20,7 +20,7 @@ found$outcome <- factor(found$outcome, c("right", "advised", "lost", "wrong"))
 print(table(form = found$form, found$outcome))
 print(table(language = found$language, found$outcome))
 cat(sprintf(
-  "of %d: right %.1f%%, asked and right by an offered reading %.1f%%, lost %.1f%%, wrong %d\n",
+  "of %d: right %.1f%%, asked and then right %.1f%%, lost %.1f%%, wrong %d\n",
   n, 100 * mean(found$outcome == "right"), 100 * mean(found$outcome == "advised"),
   100 * mean(found$outcome == "lost"), sum(found$outcome == "wrong")
 ))
