@@ -4,7 +4,7 @@
 
 R ?= R
 RSCRIPT ?= Rscript
-SOURCES := DESCRIPTION NAMESPACE $(wildcard R/*.R src/*.cpp src/Makevars exec/* inst/extdata/*/* inst/extdata/*/*/* inst/page/* inst/schema/* inst/rmarkdown/*/*/*)
+SOURCES := DESCRIPTION NAMESPACE $(wildcard R/*.R src/*.cpp src/Makevars exec/* inst/extdata/*/* inst/extdata/*/*/* inst/page/* inst/words/* inst/schema/* inst/rmarkdown/*/*/*)
 STAMP := .check/installed
 
 .PHONY: all deps install demo test check bench accuracy screenshots document lint style clean
