@@ -1,4 +1,4 @@
-# A thousand broken exports of every layout: each becomes a test folder whose
+# Hundreds of broken exports of every layout: each becomes a test folder whose
 # sitting passes its own checks, or a classed error that says what and where.
 # Seeded, so that a failure comes back. The mutations are those of
 # helper-mutations.R and some of their own.
@@ -179,7 +179,7 @@ outcome_of <- function(seed, exports, kinds, room) {
 
 test_that(
   paste0(
-    "1,000 mutated exports are sittings that hold or classed errors, and nothing is ",
+    "600 mutated exports are sittings that hold or classed errors, and nothing is ",
     "left half written"
   ),
   {
@@ -187,7 +187,7 @@ test_that(
     kinds <- c(mutations, more_mutations)
     room <- tempfile("mutated-")
     dir.create(room)
-    seeds <- seq_len(as.integer(Sys.getenv("PREGUNTA_MUTATIONS", "1000")))
+    seeds <- seq_len(as.integer(Sys.getenv("PREGUNTA_MUTATIONS", "600")))
     outcome <- unlist(parallel::mclapply(
       seeds,
       outcome_of,
