@@ -70,7 +70,7 @@ digit_items <- function(bundle) {
 
 options_as_digits <- function(bundle, later) {
   digits <- digit_items(bundle)
-  if (later) bundle$items$type[bundle$items$item %in% digits] <- "choice"
+  if (later) bundle$items$type[bundle$items$item %in% digits] <- usual_type(keyed = TRUE)
   bundle$unsure_digits <- if (!later) digits
   bundle
 }
