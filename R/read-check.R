@@ -10,10 +10,7 @@ check_reading <- function(bundle, files, key_later, taken) {
   # Documents of a standard say themselves how their points came about.
   tables <- any(vapply(files, function(file) length(file$reading) > 0, TRUE))
   points <- if (tables) check_points(bundle)
-  against <- c(
-    unlist(lapply(sums, `[[`, "against")),
-    points$against
-  )
+  against <- c(unlist(lapply(sums, `[[`, "against")), points$against)
   proven <- unlist(lapply(sums, `[[`, "agrees"))
   if (length(bundle$unsure_digits) && !length(proven) && !taken) {
     abort_pregunta(
@@ -26,7 +23,7 @@ check_reading <- function(bundle, files, key_later, taken) {
   if (length(against) && !taken) {
     abort_pregunta(
       "undecided",
-      say("read-check.contradicts_itself", n = length(against)),
+      say("read-check.contradicts_itself"),
       c(paste0("  ", unlist(lapply(against, strwrap, width = 76))), ""),
       say("read-check.take_it_so")
     )
@@ -34,8 +31,7 @@ check_reading <- function(bundle, files, key_later, taken) {
   tell(
     bundle,
     say("read-items.all_together"),
-    account_line("checked", unlist(lapply(sums, `[[`, "agrees"))),
-    account_line("checked", points$agrees),
+    account_line("checked", c(proven, points$agrees)),
     account_line("contradicts", against)
   )
 }
@@ -92,10 +88,12 @@ check_sums <- function(file, items, keyless) {
   if (!length(said)) return(NULL)
   meant <- sums$meant[there]
   fits <- vapply(said, function(one) one$agree >= 0.9 * one$n, TRUE)
-  about <- function(k) {
+  say_sum <- function(k) {
     one <- said[[k]]
     lines <- file$reading$line[one$off]
-    list(
+    say(
+      "read-check.column_of_sums",
+      fits = fits[k],
       name = quoted(sums$name[there][k]),
       agree = one$agree,
       n = one$n,
@@ -104,30 +102,8 @@ check_sums <- function(file, items, keyless) {
     )
   }
   list(
-    agrees = vapply(which(fits), function(k) say_agrees(about(k)), ""),
-    against = vapply(which(!fits & meant), function(k) say_disagrees(about(k)), "")
-  )
-}
-
-say_agrees <- function(sum) {
-  say(
-    "read-check.agrees",
-    name = sum$name,
-    agree = sum$agree,
-    n = sum$n,
-    lines = sum$lines,
-    off = sum$off
-  )
-}
-
-say_disagrees <- function(sum) {
-  say(
-    "read-check.disagrees",
-    name = sum$name,
-    agree = sum$agree,
-    n = sum$n,
-    lines = sum$lines,
-    off = sum$off
+    agrees = vapply(which(fits), say_sum, ""),
+    against = vapply(which(!fits & meant), say_sum, "")
   )
 }
 

@@ -62,39 +62,41 @@ sampled_grid <- function(grid, most = 1200) {
   part <- grid[rows, , drop = FALSE]
   for (name in c("origin", "about", "separated")) attr(part, name) <- attr(grid, name)
   attr(part, "line") <- attr(grid, "line")[rows]
-  attr(part, "sampled") <- TRUE
   part
 }
 
-# The bundle of the reading that stands, or the question that has to be answered.
+# The bundle of the reading that stands, or the question that has to be answered. A long
+# file is decided by some of its rows, and what stands in the others is then held
+# against the decision.
 choose_reading <- function(readings, grid, told, known, take) {
-  best <- readings[[1]]
-  if (best$failed) stop(why_not(readings))
-  whole <- is.null(attr(sampled_grid(grid), "sampled"))
-  if (!whole) best <- weigh_layout(grid, best$layout, told, known)
-  if (best$failed) stop(best$bundle)
-  rivals <- Filter(
-    function(one) !one$failed,
-    c(readings[-1], settled_otherwise(best, grid, told, known))
-  )
-  candidates <- c(list(best), rivals)
-  worth <- vapply(candidates, `[[`, 0, "worth")
-  candidates <- candidates[order(-worth)]
-  near <- vapply(candidates, function(one) one$worth >= max(worth) - near_enough, TRUE)
-  candidates <- utils::head(distinct_readings(candidates[near]), most_readings)
-  chosen <- candidates[[1]]
-  open <- open_doubts(chosen$bundle$reading$doubts, candidates)
-  if (!is.null(take)) {
-    chosen <- taken_reading(candidates, take, attr(grid, "origin"))
-    open <- list()
-  }
-  if (length(candidates) > 1 && is.null(take) || length(open)) {
-    abort_undecided(candidates, grid)
-  }
-  if (!whole && !identical(chosen, best)) {
-    chosen <- weigh_layout(grid, chosen$layout, told, known)
+  part <- sampled_grid(grid)
+  chosen <- decide_reading(readings, part, told, known, take)
+  if (nrow(part) < nrow(grid)) {
+    whole <- weigh_layout(grid, chosen$layout, told, known)
+    chosen <- decide_reading(list(whole), grid, told, known, if (!chosen$taken) take)
   }
   chosen$bundle
+}
+
+# The best reading if no other comes near and nothing makes it unsure, or the one taken.
+decide_reading <- function(readings, grid, told, known, take) {
+  best <- readings[[1]]
+  if (best$failed) stop(why_not(readings))
+  others <- c(readings[-1], settled_otherwise(best, grid, told, known))
+  candidates <- c(list(best), Filter(function(one) !one$failed, others))
+  worth <- vapply(candidates, `[[`, 0, "worth")
+  candidates <- candidates[order(-worth)]
+  near <- sort(worth, decreasing = TRUE) >= max(worth) - near_enough
+  candidates <- utils::head(distinct_readings(candidates[near]), most_readings)
+  open <- open_doubts(candidates[[1]]$bundle$reading$doubts, candidates)
+  several <- length(candidates) > 1
+  if (is.null(take)) {
+    if (several || length(open)) abort_undecided(candidates, grid)
+    take <- 1
+  }
+  chosen <- taken_reading(candidates, take, attr(grid, "origin"))
+  chosen$taken <- several || length(open) > 0
+  chosen
 }
 
 # Where no reading came about, what the commonest one lacks.
@@ -150,8 +152,7 @@ taken_reading <- function(candidates, take, origin) {
 
 # What a person is asked: the readings as the first rows would look, what speaks against
 # each, and the words to choose one.
-abort_undecided <- function(candidates, grid) {
-  shown <- candidates
+abort_undecided <- function(shown, grid) {
   abort_pregunta(
     "undecided",
     say(
@@ -169,14 +170,13 @@ abort_undecided <- function(candidates, grid) {
 reading_choices <- function(readings) {
   rows <- lapply(seq_along(readings), function(k) {
     bundle <- readings[[k]]$bundle
-    doubts <- vapply(bundle$reading$doubts, say_doubt, "")
     data.frame(
       take = k,
       students = length(unique(bundle$responses$student)),
       questions = nrow(bundle$items),
       points = reading_points(bundle),
-      against = paste(doubts, collapse = " "),
-      set = if (length(readings[[k]]$option)) say_set(readings[[k]]$option) else ""
+      against = paste(said_doubts(readings[k]), collapse = " "),
+      set = say_set(readings[[k]]$option)
     )
   })
   do.call(rbind, rows)
@@ -186,17 +186,21 @@ reading_points <- function(bundle) {
   sum(read_number(or_else(bundle$items$points, "1")), na.rm = TRUE)
 }
 
-# What makes it unsure, a blank line behind it.
-show_doubts <- function(readings) {
-  doubts <- unlist(lapply(readings, function(one) {
+# What makes readings unsure, each thing once.
+said_doubts <- function(readings) {
+  unique(unlist(lapply(readings, function(one) {
     vapply(one$bundle$reading$doubts, say_doubt, "")
-  }))
-  lines <- unlist(lapply(utils::head(unique(doubts), 4), strwrap, width = 76))
+  })))
+}
+
+show_doubts <- function(readings) {
+  lines <- unlist(lapply(utils::head(said_doubts(readings), 4), strwrap, width = 76))
   if (length(lines)) c(paste0("  ", lines), "")
 }
 
 show_reading <- function(reading, number) {
   bundle <- reading$bundle
+  set <- say_set(reading$option)
   c(
     say(
       "read-evidence.reading",
@@ -208,9 +212,7 @@ show_reading <- function(reading, number) {
       out_of = plain_points(reading_points(bundle))
     ),
     paste0("     ", first_rows(bundle)),
-    if (length(reading$option)) {
-      paste0("     ", say("read-evidence.the_same_as", set = say_set(reading$option)))
-    },
+    if (nzchar(set)) paste0("     ", say("read-evidence.the_same_as", set = set)),
     ""
   )
 }
@@ -229,17 +231,12 @@ first_rows <- function(bundle, most = 3) {
   sub(" +$", "", lines)
 }
 
-# A layout as --set takes it.
+# A layout as --set takes it; nothing where a name holds a mark that divides there.
 say_set <- function(layout) {
-  flat <- unlist(lapply(names(layout), function(name) {
-    value <- layout[[name]]
-    if (is.list(value)) {
-      paste0(name, ".", names(value), "=", unlist(value))
-    } else {
-      paste0(name, "=", paste(value, collapse = ","))
-    }
-  }))
-  paste(flat, collapse = ";")
+  values <- unlist(layout) # what stands in rows is called rows.points and so on
+  if (!length(values) || any(grepl("[,;=]", values))) return("")
+  if (!is.list(layout$rows)) values <- vapply(layout, paste, "", collapse = ",")
+  paste0(names(values), "=", values, collapse = ";")
 }
 
 # ---- the file's own sums -----------------------------------------------------------

@@ -17,8 +17,8 @@ column_roles <- function(frame, told, known = NULL) {
   columns <- settle_people(columns, looks)
   columns <- apply_told(columns, told, frame)
   columns <- mark_questions(columns, looks, known)
-  columns <- mark_totals(columns, looks)
-  columns <- mark_neighbours(columns, frame, looks, known)
+  columns <- mark_totals(columns)
+  columns <- mark_neighbours(columns, frame, looks)
   columns$role[is.na(columns$role)] <- "other"
   columns
 }
@@ -247,7 +247,7 @@ is_numbered <- function(columns) {
 }
 
 # Names of sums. "Points" alone is one, unless it stands beside each question.
-mark_totals <- function(columns, looks) {
+mark_totals <- function(columns) {
   sums <- is.na(columns$role) & !is.na(columns$sum) & !columns$loose
   columns$role[sums] <- "total"
   columns
@@ -261,7 +261,7 @@ last_person <- function(columns) {
 # Columns that no word names. Where questions are known, one that holds what they hold
 # may be one: inside them, or beside them where the totals say so. Where none is known,
 # all that follow the students' columns and hold alike cells are.
-mark_neighbours <- function(columns, frame, looks, known) {
+mark_neighbours <- function(columns, frame, looks) {
   asked <- which(columns$role %in% "question")
   free <- which(is.na(columns$role) & looks$usual != "empty")
   if (any(columns$told[asked])) return(columns)

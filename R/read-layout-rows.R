@@ -2,8 +2,6 @@
 # footnotes; above or below the students, told apart by what they hold and, where that
 # leaves it open, by the label in front.
 
-row_kinds <- c("key", "points", "standards", "type", "level", "prompt", "summary", "note")
-
 # A data frame, a row each such row: kind, label, line, row (of the body), sure, and in
 # `cells` (a list) what stands in every column.
 extra_rows <- function(frame, columns, told = list(), known = NULL) {
@@ -14,11 +12,12 @@ extra_rows <- function(frame, columns, told = list(), known = NULL) {
   odd <- odd_rows(frame, columns, asked, who)
   rest <- utils::head(setdiff(seq_len(nrow(frame$body)), odd), 2000)
   frame$around <- if (length(rest)) usual_rows(frame, asked, rest) else data.frame()
+  frame$shapes <- unique(id_shape(who$main[rest]))
   ends <- c(
     utils::head(seq_len(nrow(frame$body)), 3),
     utils::tail(seq_len(nrow(frame$body)), 3)
   )
-  body <- each_of(sort(union(odd, ends)), function(i) {
+  body <- lapply(sort(union(odd, ends)), function(i) {
     one_extra(
       unlist(frame$body[i, ], use.names = FALSE),
       frame$line[i],
@@ -30,7 +29,7 @@ extra_rows <- function(frame, columns, told = list(), known = NULL) {
       odd
     )
   })
-  above <- each_of(seq_along(frame$above_line), function(i) {
+  above <- lapply(seq_along(frame$above_line), function(i) {
     one_extra(
       unlist(frame$above[i, ], use.names = FALSE),
       frame$above_line[i],
@@ -47,8 +46,6 @@ extra_rows <- function(frame, columns, told = list(), known = NULL) {
   if (is.null(found)) return(no_extra_rows())
   one_of_each_kind(found[found$kind != "student", ])
 }
-
-each_of <- function(things, make) lapply(things, make)
 
 no_extra_rows <- function() {
   data.frame(
@@ -162,7 +159,7 @@ unlike_rows <- function(body, asked, facts) {
 # What an odd row is. The label is the first cell that is no answer.
 one_extra <- function(cells, line, row, frame, columns, asked, who, odd) {
   above <- is.na(row)
-  label <- row_label(cells, columns, asked, above)
+  label <- row_label(cells, columns, above)
   kind <- kind_of_row(cells, label, row, frame, columns, asked, who, odd)
   data.frame(
     kind = kind$kind,
@@ -174,7 +171,7 @@ one_extra <- function(cells, line, row, frame, columns, asked, who, odd) {
   )
 }
 
-row_label <- function(cells, columns, asked, above) {
+row_label <- function(cells, columns, above) {
   beside <- cells[!columns$role %in% "question" & cells != ""]
   if (above || !length(beside)) return(c(beside, "")[1])
   who <- columns$role %in% name_roles
@@ -186,11 +183,8 @@ kind_of_row <- function(cells, label, row, frame, columns, asked, who, odd) {
   is <- function(kind, sure = TRUE) list(kind = kind, sure = sure)
   filled <- which(asked & cells != "")
   shape <- if (!above) id_shape(who$main[row])
-  alike <- !above &&
-    who$main[row] != "" &&
-    shape %in% id_shape(who$main[setdiff(seq_along(who$main), odd)])
+  alike <- !above && who$main[row] != "" && shape %in% frame$shapes
   words <- unique(all_meanings(plain_heading(label), "row"))
-  if (!length(words)) words <- stats::na.omit(heading_means(label, "row"))
   beside <- cells[columns$role %in% c(name_roles, "section") & cells != ""]
   if (!length(filled)) {
     # A student who did not sit it has an id like the others; a footnote has not.
@@ -201,7 +195,7 @@ kind_of_row <- function(cells, label, row, frame, columns, asked, who, odd) {
   }
   # A student who bears such a name has an id beside it.
   is_label <- above || !length(beside) || (length(words) && length(unique(beside)) == 1)
-  held <- row_content(cells, filled, row, frame, columns, odd)
+  held <- row_content(cells, filled, row, frame)
   if (length(words) && is_label) {
     fits <- words[words %in% c(held, attr(held, "may"))]
     if (length(fits)) return(is(fits[1], sure = TRUE))
@@ -275,7 +269,7 @@ usual_rows <- function(frame, asked, rest) {
 }
 
 # Which kinds of row the cells could be, the likeliest first; `sure` when nothing else.
-row_content <- function(cells, filled, row, frame, columns, odd) {
+row_content <- function(cells, filled, row, frame) {
   around <- frame$around[match(filled, frame$around$column), ]
   if (!nrow(frame$around)) {
     rest <- setdiff(seq_len(nrow(frame$body)), row)
@@ -395,13 +389,12 @@ apply_told_rows <- function(found, told, frame, columns) {
 }
 
 all_rows <- function(frame, columns) {
-  asked <- columns$role %in% "question"
   rows <- function(table, line, above) {
     cells <- each_row(table, function(i) unlist(table[i, ], use.names = FALSE))
     if (!length(cells)) return(NULL)
     data.frame(
       kind = "note",
-      label = vapply(cells, row_label, "", columns, asked, above),
+      label = vapply(cells, row_label, "", columns, above),
       line = line,
       row = if (above) NA_integer_ else seq_along(line),
       sure = TRUE,

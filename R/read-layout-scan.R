@@ -24,7 +24,6 @@ scan_strings <- function(grid, told = list()) {
   list(
     id = grid[[id]],
     marks = marks,
-    other = grid[, setdiff(others, id), drop = FALSE],
     line = attr(grid, "line")
   )
 }
@@ -71,7 +70,7 @@ fixed_strings <- function(grid, told) {
   if (is.null(told$id_width) && !is_column_of_marks(trimws(marks[ok], "right"))) {
     return(NULL)
   }
-  list(id = id, marks = marks, other = NULL, line = at)
+  list(id = id, marks = marks, line = at)
 }
 
 # The first column after which every line holds only marks and before which a
@@ -216,7 +215,7 @@ read_scan <- function(grid, told = list(), known = NULL) {
       list(shape = "scan", blank_mark = codes$blank, several_mark = codes$several)
     ),
     account = scan_account(grid, scan, lines, codes, length(items), length(students)),
-    reading = scan_reading(scan, lines, marks, used, short, told)
+    reading = scan_reading(scan, lines, marks, used, short)
   )
 }
 
@@ -234,7 +233,7 @@ short_lines <- function(marks, used, codes) {
   if (length(marked)) used[width < max(width)] else integer()
 }
 
-scan_reading <- function(scan, lines, marks, used, short, told) {
+scan_reading <- function(scan, lines, marks, used, short) {
   id <- scan$id[lines$students]
   cells <- marks[lines$students, used, drop = FALSE]
   list(

@@ -131,7 +131,8 @@ header_apart <- function(frame, looks) {
       looks$usual[here] == "mark" &
       suppressWarnings(as.numeric(frame$renamed[here])) %in% seq_along(frame$renamed))
   named <- sum(looks$usual != "empty" & frame$renamed != "") / sum(looks$usual != "empty")
-  mean(ifelse(again, 0, ifelse(same, 0.3, 1))) * named
+  apart <- data.table::fcase(again, 0, same, 0.3, default = 1)
+  mean(apart) * named
 }
 
 # Without a header the first row is like the others.
@@ -282,8 +283,8 @@ question_names <- function(columns, main, stem, shown) {
   name[keeps] <- head[keeps]
   text <- sub("^\\W*(\\p{L}+[ ._#-]*)?[0-9]+[a-z]?[ .:)_-]*", "", head, perl = TRUE)
   long <- plain & (nchar(head) > 24 | grepl("[?]$", head))
-  prompt <- ifelse(long, head, ifelse(plain | columns$text[main] == "", "", text))
-  prompt[!nzchar(prompt)] <- NA
+  prompt <- ifelse(plain | columns$text[main] == "", NA, text)
+  prompt[long] <- head[long]
   name[long] <- paste0("Q", which(long))
   again <- duplicated(toupper(name))
   name[again] <- paste0(name[again], " (", seq_along(name)[again], ")")
