@@ -10,7 +10,7 @@ check_reading <- function(bundle, files, key_later, taken) {
   # Documents of a standard say themselves how their points came about.
   tables <- any(vapply(files, function(file) length(file$reading) > 0, TRUE))
   points <- if (tables) check_points(bundle)
-  against <- c(unlist(lapply(sums, `[[`, "against")), points$against)
+  against <- c(unlist(lapply(sums, `[[`, "against")), points$against, check_key(bundle))
   proven <- unlist(lapply(sums, `[[`, "agrees"))
   if (length(bundle$unsure_digits) && !length(proven) && !taken) {
     abort_pregunta(
@@ -163,5 +163,24 @@ check_points <- function(bundle) {
     list(agrees = say("read-check.points_agree", agree = agree, n = n))
   } else {
     list(against = say("read-check.points_disagree", agree = agree, n = n))
+  }
+}
+
+# A key that nobody's answers know belongs to other columns, or to another test.
+check_key <- function(bundle, few = 5) {
+  items <- bundle$items
+  mine <- is_answered(items$type, "chosen") & !is.na(items$key)
+  keyed <- which(mine & !items$item %in% bundle$derived)
+  known <- vapply(keyed, function(j) {
+    answer <- cells_of(bundle, items$item[j])$answer
+    answer <- answer[answer != "" & !answer %in% blank_words]
+    if (length(answer) < few) return(NA)
+    cells <- list(answer = unique(answer), points = "")
+    any(points_of_cells(items[j, ], cells) > 0)
+  }, TRUE)
+  never <- sum(!known, na.rm = TRUE)
+  of <- sum(!is.na(known))
+  if (never >= 3 && never > of / 2) {
+    say("read-check.key_not_known", never = never, of = of)
   }
 }

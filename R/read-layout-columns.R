@@ -25,8 +25,7 @@ column_roles <- function(frame, told, known = NULL) {
 
 # What stands in each column, of at most 400 rows over the whole of it.
 column_looks <- function(body, facts = cell_facts(body)) {
-  n <- nrow(body)
-  rows <- if (n <= 400) seq_len(n) else unique(round(seq(1, n, length.out = 400)))
+  rows <- spread_rows(nrow(body))
   looks <- lapply(body, function(cells) {
     at <- data.table::chmatch(cells[rows], facts$text)
     at <- at[facts$text[at] != ""]
@@ -40,6 +39,10 @@ column_looks <- function(body, facts = cell_facts(body)) {
     )
   })
   data.table::rbindlist(looks) |> as.data.frame()
+}
+
+spread_rows <- function(n, most = 400) {
+  if (n <= most) seq_len(n) else unique(round(seq(1, n, length.out = most)))
 }
 
 # What each distinct cell of some columns is, worked out once.
@@ -222,9 +225,9 @@ mark_questions <- function(columns, looks, known) {
   hit <- free & (is_numbered(columns) | columns$loose | (named & nzchar(columns$stem)))
   # Something like a class or a date bears a number by chance.
   hit <- hit & (named | !looks$usual %in% c("time", "email") | !is.na(columns$part))
-  family <- free & nzchar(columns$stem) & columns$stem %in% columns$stem[hit]
   beside <- free & !is.na(columns$part) & nzchar(columns$stem) & !columns$loose
-  hit <- hit | family | (beside & !any(hit))
+  hit <- hit | (beside & !any(hit))
+  hit <- hit | (free & nzchar(columns$stem) & columns$stem %in% columns$stem[hit])
   columns$role[hit] <- "question"
   columns
 }
@@ -283,13 +286,17 @@ mark_neighbours <- function(columns, frame, looks) {
 
 # Whether the columns hold the letters that the questions hold, or marks of their size.
 share_values <- function(body, columns, questions) {
-  known <- setdiff(unique(toupper(unlist(lapply(body[questions], unique)))), "")
+  held <- toupper(unlist(body[spread_rows(nrow(body)), questions], use.names = FALSE))
+  held <- held[held != ""]
+  known <- unique(held)
   most <- max(c(mark_of(known), 1), na.rm = TRUE)
+  said <- function(x) x %in% toupper(c(yes_words, no_words)) | !is.na(mark_of(x))
+  # Counted by cells: a row of averages brings many values, yet is one row.
+  marks <- mean(said(known)[match(held, known)]) > 0.5
   vapply(columns, function(k) {
     mine <- setdiff(unique(toupper(body[[k]])), "")
     mark <- mark_of(mine)
-    said <- function(x) x %in% toupper(c(yes_words, no_words)) | !is.na(mark_of(x))
-    if (mean(said(known)) > 0.5 && all(said(mine)) && anyNA(mark)) return(TRUE)
+    if (marks && all(said(mine)) && anyNA(mark)) return(TRUE)
     if (mean(!is.na(mark)) > 0.5) return(mean(mark <= 5 * most, na.rm = TRUE) > 0.5)
     !all(nchar(mine) <= 4) || mean(mine %in% known) > 0.5
   }, TRUE)

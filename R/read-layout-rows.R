@@ -12,7 +12,8 @@ extra_rows <- function(frame, columns, told = list(), known = NULL) {
   odd <- odd_rows(frame, columns, asked, who)
   rest <- utils::head(setdiff(seq_len(nrow(frame$body)), odd), 2000)
   frame$around <- if (length(rest)) usual_rows(frame, asked, rest) else data.frame()
-  frame$shapes <- unique(id_shape(who$main[rest]))
+  shapes <- id_shape(who$main)
+  frame$shapes <- unique(if (length(rest)) shapes[rest] else shapes[duplicated(shapes)])
   ends <- c(
     utils::head(seq_len(nrow(frame$body)), 3),
     utils::tail(seq_len(nrow(frame$body)), 3)
@@ -210,7 +211,9 @@ kind_of_row <- function(cells, label, row, frame, columns, asked, who, odd) {
   # With several cells of a person it is one, whatever the id looks like.
   person <- length(unique(beside)) > 1 && !length(words)
   strange <- !(alike || person) || !length(beside) || is_bare(cells, row, frame, columns)
-  if (identical(held[1], "summary") && isTRUE(attr(held, "sure"))) return(is("summary"))
+  if (identical(held[1], "summary") && isTRUE(attr(held, "sure")) && !(person && alike)) {
+    return(is("summary", sure = !person))
+  }
   if (strange) {
     if (!length(held)) return(is("note", sure = length(filled) < sum(asked) / 4))
     # An id unlike the others, answers like the others and a key from elsewhere: a trial.

@@ -96,7 +96,7 @@ wide_reading <- function(frame, columns, extra, asked, rows, people, items, know
       ids_distinct = min(1, 1.5 * mean(!duplicated(people$student))),
       who_named = 0 +
         any(!is.na(heading_means(frame$renamed[columns$role %in% name_roles], "person"))),
-      numbered = mean(!is.na(columns$number[main]) | columns$told[main]),
+      numbered = mean(!is.na(columns$number[main])),
       key_covers = if (is.null(known)) NA else key_covers(known, items),
       cells_alike = mean(
         or_else(vapply(main, function(k) usual_share(rows$body[[k]], frame$facts), 0), 1)
