@@ -14,6 +14,8 @@ run_explanations <- function(call) {
   sitting <- read_for_figures(call)
   said <- view_asked(view_explanations, call, sitting, names = !call$`no-names`)
   if (!nrow(said)) message(say("cli-attempts.no_explanations_a_column"))
+  n <- reasons_elsewhere(sitting)
+  if (n) message(say("cli-attempts.reasons_elsewhere", n = n))
   put_out(call, said, function(said) show_explanations(said, sitting))
 }
 

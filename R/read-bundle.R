@@ -155,7 +155,7 @@ long_table <- function(table, items) {
       item = rep(item, nrow(table)),
       response = table[[item]]
     )
-    for (part in c("points", "explanation", "comment")) {
+    for (part in c("points", "seconds", "explanation", "comment")) {
       out[[part]] <- table[[paste(item, part)]]
     }
     for (column in per_row) out[[column]] <- table[[column]]

@@ -6,7 +6,7 @@
 check_reading <- function(bundle, files, key_later, taken) {
   keyless <- keyless_items(bundle)
   if (length(keyless) && !key_later) abort_keyless(bundle, keyless)
-  sums <- lapply(files, check_sums, bundle$items, keyless)
+  sums <- lapply(files, check_sums, bundle$items, bundle$options, keyless)
   # Documents of a standard say themselves how their points came about.
   tables <- any(vapply(files, function(file) length(file$reading) > 0, TRUE))
   points <- if (tables) check_points(bundle)
@@ -63,7 +63,7 @@ abort_keyless <- function(bundle, keyless) {
 }
 
 # Every column of sums of a file against the points of its rows.
-check_sums <- function(file, items, keyless) {
+check_sums <- function(file, items, options, keyless) {
   sums <- file$reading$sums
   items <- items[items$item %in% file$items$item & !items$item %in% keyless, ]
   by_hand <- is_marked(items$type) &
@@ -72,8 +72,8 @@ check_sums <- function(file, items, keyless) {
       any(cells_of(file, item)$points != "")
     }, TRUE)
   if (!length(sums$name) || !nrow(items) || any(by_hand) || length(keyless)) return(NULL)
-  points <- file_points(file, items)
-  most <- read_number(items$points)
+  points <- file_points(file, items, options)
+  most <- item_worth(items)
   right <- rowSums(points >= rep(most, each = nrow(points)) - 1e-9)
   said <- lapply(
     sums$cells,
@@ -108,16 +108,19 @@ check_sums <- function(file, items, keyless) {
 }
 
 # The points of each row of a wide table for each item.
-file_points <- function(file, items) {
+file_points <- function(file, items, options) {
   n <- nrow(file$responses)
   points <- vapply(seq_len(nrow(items)), function(j) {
-    points_of_cells(items[j, ], cells_of(file, items$item[j]))
+    points_of_cells(items[j, ], cells_of(file, items$item[j]), options)
   }, numeric(n))
   matrix(points, n)
 }
 
-points_of_cells <- function(item, cells) {
-  most <- read_number(item$points)
+# An item that says no points gives one.
+item_worth <- function(items) or_else(read_number(items$points), 1)
+
+points_of_cells <- function(item, cells, options) {
+  most <- item_worth(item)
   if (any(cells$points != "")) return(or_else(value_of(cells$points), 0))
   type <- item_type(item$type)
   if (is.null(type$read_key)) {
@@ -128,12 +131,14 @@ points_of_cells <- function(item, cells) {
     return(or_else(mark, 0))
   }
   distinct <- unique(cells$answer)
+  mine <- options$item %in% item$item
+  meant <- as_options(distinct, options$option[mine], options$text[mine])
   key <- type$read_key(item$key)
   offered <- if (!is.null(type$right_parts)) type$right_parts(key)
   given <- distinct != "" & !distinct %in% blank_words
   scoring <- if (is.null(item$scoring) || is.na(item$scoring)) "all" else item$scoring
   worth <- numeric(length(distinct))
-  worth[given] <- type$share(type$normalise(distinct[given], offered), key, scoring) *
+  worth[given] <- type$share(type$normalise(meant[given], offered), key, scoring) *
     most
   worth[match(cells$answer, distinct)]
 }
@@ -149,7 +154,11 @@ check_points <- function(bundle) {
     cells <- cells_of(bundle, item$item)
     if (!any(cells$points != "")) return(NULL)
     given <- cells$points != "" & cells$answer != ""
-    reckoned <- points_of_cells(item, list(answer = cells$answer, points = ""))
+    reckoned <- points_of_cells(
+      item,
+      list(answer = cells$answer, points = ""),
+      bundle$options
+    )
     list(
       n = sum(given),
       agree = sum(abs(reckoned - mark_of(cells$points))[given] < 1e-4, na.rm = TRUE)
@@ -176,7 +185,7 @@ check_key <- function(bundle, few = 5) {
     answer <- answer[answer != "" & !answer %in% blank_words]
     if (length(answer) < few) return(NA)
     cells <- list(answer = unique(answer), points = "")
-    any(points_of_cells(items[j, ], cells) > 0)
+    any(points_of_cells(items[j, ], cells, bundle$options) > 0)
   }, TRUE)
   never <- sum(!known, na.rm = TRUE)
   of <- sum(!is.na(known))

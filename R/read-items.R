@@ -254,8 +254,10 @@ read_key_file <- function(path) {
   header <- unlist(grid[1, ], use.names = FALSE)
   roles <- heading_means(header, "long")
   if (all(c("item", "key") %in% roles) || all(c("item", "type") %in% header)) {
+    options <- options_beside(path)
     return(new_bundle(
       items = key_table(grid, header, roles),
+      options = options,
       origin = origin,
       account = account_line("key", say("read-items.a_row_a_question"))
     ))
@@ -290,6 +292,14 @@ read_key_file <- function(path) {
   }
   said <- say("read-items.answers_in_printed_order", n = nrow(items))
   new_bundle(items = items, origin = origin, account = account_line("key", said))
+}
+
+# The items.csv of a test folder has the options of its questions beside it.
+options_beside <- function(path) {
+  beside <- file.path(dirname(path), "options.csv")
+  if (tolower(basename(path)) != "items.csv" || !file.exists(beside)) return(NULL)
+  options <- text_columns(read_table_file(beside))
+  if (all(c("item", "option") %in% names(options))) options
 }
 
 question_names_plain <- function(header) {
@@ -362,7 +372,9 @@ add_key <- function(bundle, key) {
   bundle$items <- bundle$items[order(is.na(at), at, seq_along(at)), ]
   without <- mine[is.na(at)]
   unasked <- setdiff(key$items$item, mine)
-  bundle$options <- rbind(bundle$options, key$options[key$options$item %in% mine, ])
+  options <- key$options[key$options$item %in% mine, ]
+  bundle$options <- bind_first(list(bundle, list(options = options)), "options", c("item", "option"))
+  listed <- if (length(options)) say("read-items.options_of_key", n = nrow(options))
   if (is.null(bundle$standards)) bundle$standards <- key$standards
   found <- sum(!is.na(at))
   said <- say("read-items.of_of_the_questions", n = found, n_mine = length(mine))
@@ -370,6 +382,7 @@ add_key <- function(bundle, key) {
     bundle,
     key$origin,
     account_line("key", said),
+    account_line("options", listed),
     if (length(without)) {
       account_line("to_do", say("read-items.no_line_for", without = name_items(without)))
     },

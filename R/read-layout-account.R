@@ -24,7 +24,7 @@ wide_account <- function(frame, columns, extra, asked, items, people) {
         header = frame$header
       )
     ),
-    person_account(columns),
+    person_account(columns, attr(people, "dates")),
     account_line("questions", say_questions(asked, items)),
     row_account(extra),
     account_line("left_out", say_again(frame$again)),
@@ -39,7 +39,8 @@ say_again <- function(lines) {
   say("read-layout-account.headings_again", lines = some_of(lines), n = length(lines))
 }
 
-person_account <- function(columns) {
+# dates: how days and months were told apart (read-times.R).
+person_account <- function(columns, dates = NULL) {
   has <- columns$role %in% "student"
   roles <- c(
     student = "student",
@@ -61,8 +62,12 @@ person_account <- function(columns) {
   lines <- lapply(intersect(unique(roles), what), function(one) {
     account_line(one, say_column_names(found$name[what == one]))
   })
+  how <- if (length(dates) && nzchar(dates)) {
+    say("read-layout-account.dates", order = dates)
+  }
   rbind(
     do.call(rbind, lines),
+    account_line("submitted", how),
     if (!any(has)) {
       account_line(
         "student",

@@ -133,7 +133,7 @@ read_long <- function(frame, told = list(), known = NULL) {
     students = people[!duplicated(people$student), left, drop = FALSE],
     settings = list(title = frame$title),
     layout = long_layout(frame, columns),
-    account = long_account(frame, columns, person, items, aside),
+    account = long_account(frame, columns, person, items, aside, attr(people, "dates")),
     origin = frame$origin,
     reading = long_reading(frame, columns, people, name, items, known)
   )
@@ -253,7 +253,7 @@ long_layout <- function(frame, columns) {
   )
 }
 
-long_account <- function(frame, columns, person, items, aside) {
+long_account <- function(frame, columns, person, items, aside, dates) {
   rows <- columns[columns$role %in% long_roles, ]
   kept <- columns$name[person$role == "other"]
   lost <- columns$name[columns$role == "other" & person$role != "other"]
@@ -265,7 +265,7 @@ long_account <- function(frame, columns, person, items, aside) {
       "read_as",
       say("read-layout-long.a_row_for_each", about = frame$about, header = frame$header)
     ),
-    person_account(columns),
+    person_account(columns, dates),
     account_line(
       "questions",
       say(

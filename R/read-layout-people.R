@@ -26,6 +26,10 @@ read_people <- function(rows, columns, origin, told = list()) {
   )) {
     people[[role]] <- cell(role)
   }
+  if (!is.null(people$submitted)) {
+    dates <- read_dates(people$submitted)
+    people$submitted <- dates$text
+  }
   if (!is.null(cell("seconds"))) {
     people$seconds <- format_plain(
       read_seconds(cell("seconds"), columns$name[columns$role %in% "seconds"])
@@ -36,6 +40,7 @@ read_people <- function(rows, columns, origin, told = list()) {
     if (!name %in% names(people)) people[[name]] <- rows$body[[k]]
   }
   attr(people, "doubts") <- same$doubts
+  attr(people, "dates") <- if (!is.null(people$submitted)) dates$order
   people
 }
 
@@ -108,25 +113,4 @@ turn_names <- function(name) {
   turned <- grepl("^[^,]+, *[^,]+$", name)
   name[turned] <- sub("^([^,]+), *([^,]+)$", "\\2 \\1", name[turned])
   name
-}
-
-# Seconds from a duration however it is written: 751, 12:31, 0:12:31, PT12M31S,
-# "12 min 31 s".
-read_seconds <- function(x, header = "") {
-  seconds <- read_number(x)
-  if (any(grepl("minute", header, ignore.case = TRUE))) seconds <- 60 * seconds
-  clock <- grepl("^[0-9]+(:[0-9]{1,2}){1,2}([.][0-9]+)?$", x)
-  seconds[clock] <- vapply(strsplit(x[clock], ":"), function(parts) {
-    sum(as.numeric(rev(parts)) * 60^(seq_along(parts) - 1))
-  }, 0)
-  units <- c(h = 3600, m = 60, s = 1)
-  worded <- is.na(seconds) & grepl("[0-9] ?[hms]", x, ignore.case = TRUE)
-  seconds[worded] <- vapply(x[worded], function(one) {
-    found <- regmatches(one, gregexpr("[0-9]+([.][0-9]+)? ?[hmsHMS]", one))[[1]]
-    sum(
-      as.numeric(gsub("[^0-9.]", "", found)) *
-        units[tolower(gsub("[^hmsHMS]", "", found))]
-    )
-  }, 0)
-  seconds
 }

@@ -238,6 +238,7 @@ question_groups <- function(columns, shown) {
     key = place("key"),
     most = place("most")
   )
+  out$timed <- shown[out$seconds]
   main <- or_else(out$answer, out$points)
   out <- out[!is.na(main), ]
   main <- main[!is.na(main)]
@@ -375,6 +376,11 @@ add_questions <- function(responses, body, asked, items) {
     responses[[items[j]]] <- if (!is.na(answer)) body[[answer]] else body[[points]]
     if (!is.na(points) && !is.na(answer)) {
       responses[[paste(items[j], "points")]] <- body[[points]]
+    }
+    seconds <- asked$seconds[j]
+    if (!is.na(seconds)) {
+      taken <- read_seconds(body[[seconds]], asked$timed[j])
+      responses[[paste(items[j], "seconds")]] <- format_plain(taken)
     }
     for (part in c("comment", "explanation")) {
       at <- asked[[part]][j]

@@ -20,7 +20,7 @@ load_heading_words <- function() {
   }
   c(
     lapply(lists[c("filler", "who", "item")], function(list) unique(unlist(list))),
-    lapply(lists[c("person", "long", "total", "row")], codes_of)
+    lapply(lists[c("person", "long", "total", "row", "month")], codes_of)
   )
 }
 

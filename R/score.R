@@ -395,6 +395,24 @@ as_offered <- function(x, offered) {
   ifelse(is.na(at), x, offered[at])
 }
 
+# Answers given as the texts of options, as the options themselves. An answer in several
+# parts, `apart` by a mark, is taken part by part.
+as_options <- function(x, option, text, apart = ";") {
+  known <- plain_text(text)
+  known[known %in% known[duplicated(known)] | is_blank(text)] <- NA
+  if (all(is.na(known))) return(x)
+  named <- function(one) {
+    given <- plain_text(one) %in% plain_text(option)
+    ifelse(given, one, or_else(option[match(plain_text(one), known)], one))
+  }
+  whole <- named(x)
+  several <- which(whole == x & grepl(apart, x, fixed = TRUE))
+  whole[several] <- vapply(strsplit(x[several], apart, fixed = TRUE), function(parts) {
+    paste(named(trimws(parts)), collapse = apart)
+  }, "")
+  whole
+}
+
 # The parts that the key of each item asks for; none where there is no key. Items
 # that have type and key in common are read once.
 right_options <- function(items) {

@@ -45,6 +45,10 @@ code_item <- function(answers, given, item, options, settings) {
   distinct <- coded_pairs(answers, if (is.null(type$read_key)) given)
   text <- distinct$first
   points <- distinct$second
+  if (type$offers) {
+    mine <- options$item == item$item
+    text <- as_options(text, options$option[mine], options$text[mine])
+  }
   special <- names(blank_words)[match(text, blank_words)]
   value <- value_answers(
     ifelse(is.na(special), text, NA),

@@ -180,6 +180,62 @@ say_no_spread <- function(items, j, points) {
   }
 }
 
+# A single letter that no question has and that follows no other: a slip of the one who
+# typed. Only where options are not listed, and enough answers say which there are.
+check_strays <- function(sitting, enough = 40) {
+  listed <- sitting$items$item %in% sitting$options$item
+  mine <- which(is_answered(sitting$items$type, "chosen") & !listed)
+  counts <- lapply(mine, function(j) {
+    cells <- sitting$cells[[j]]
+    answered <- which(cells$state %in% c("answered", "pending"))
+    data.frame(
+      j = rep(j, length(answered)),
+      answer = cells$answer[answered],
+      n = tabulate(sitting$codes[, j], length(cells$state))[answered]
+    )
+  })
+  counts <- do.call(rbind, counts)
+  if (is.null(counts) || sum(counts$n) < enough) return(NULL)
+  counts <- counts[counts$n > 0, ]
+  times <- tapply(counts$n, toupper(counts$answer), sum)
+  keys <- toupper(unlist(right_options(sitting$items[mine, ])))
+  if (!all(names(times) %in% LETTERS)) return(NULL)
+  used <- match(union(keys, names(times)[times > 1]), LETTERS)
+  stray <- names(times)[times == 1 & match(names(times), LETTERS) > max(used, 0) + 1]
+  lapply(stray, function(letter) {
+    j <- counts$j[toupper(counts$answer) == letter]
+    code <- which(toupper(sitting$cells[[j]]$answer) == letter)
+    new_finding(
+      "warning",
+      sitting$source$origin,
+      sitting$items$item[j],
+      letter,
+      say("sitting-check-answers.is_a_stray_letter"),
+      say("sitting-check-answers.if_it_was_misread"),
+      line = line_in(sitting, which(sitting$codes[, j] %in% code))
+    )
+  })
+}
+
+# Reasons that stand in attempts which do not count are shown nowhere.
+check_reasons <- function(sitting) {
+  n <- reasons_elsewhere(sitting)
+  if (!n) return(NULL)
+  list(new_finding(
+    "note",
+    sitting$source$origin,
+    "explanation",
+    NA,
+    say("sitting-check-answers.reasons_elsewhere", n = n),
+    say("sitting-check-answers.count_another_attempt")
+  ))
+}
+
+reasons_elsewhere <- function(sitting) {
+  said <- sitting$handed_in$rows$said
+  sum(said$kind == "explanation" & !said$row %in% sitting$source$row)
+}
+
 month_words <- "(jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec)[a-z]*"
 date_pattern <- paste0(
   "^[0-9]{4}-[0-9]{2}-[0-9]{2}( [0-9:]{5,8})?$|^[0-9]{1,2}[-. ]",

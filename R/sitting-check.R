@@ -27,6 +27,8 @@ check_sitting <- function(sitting) {
     check_ids(sitting),
     check_given(sitting),
     check_spread(sitting),
+    check_strays(sitting),
+    check_reasons(sitting),
     check_dates(sitting),
     check_spelling(sitting)
   )

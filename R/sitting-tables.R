@@ -130,6 +130,20 @@ complete_options <- function(options, items, misconceptions) {
   keep_origin(add_missing(options, c("text", "misconception")), options)
 }
 
+# A key that is written as the text of its option.
+with_option_keys <- function(items, options) {
+  at <- which(of_types(items$type, "offers") &
+    !is.na(items$key) &
+    items$item %in% options$item[!is_blank(options$text)])
+  for (row in at) {
+    mine <- options$item == items$item[row]
+    key <- strsplit(items$key[row], "|", fixed = TRUE)[[1]]
+    key <- as_options(trimws(key), options$option[mine], options$text[mine])
+    items$key[row] <- paste(key, collapse = "|")
+  }
+  items
+}
+
 complete_misconceptions <- function(misconceptions) {
   if (is.null(misconceptions)) {
     return(data.frame(code = character(), description = character()))

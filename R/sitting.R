@@ -78,6 +78,7 @@ sitting <- function(responses, items, options = NULL, students = NULL, standards
   items <- with_listed_codes(items, "standards", standards[["code"]])
   options <- complete_options(options, items, misconceptions)
   options <- with_listed_codes(options, "misconception", misconceptions[["code"]])
+  items <- with_option_keys(items, options)
   misconceptions <- complete_misconceptions(misconceptions)
   listed <- standards
   standards <- complete_standards(standards, items)
