@@ -132,6 +132,7 @@ row_account <- function(extra) {
     standards = "standards",
     type = "type",
     level = "level",
+    set = "set",
     prompt = "prompt",
     summary = "left_out",
     note = "left_out"

@@ -298,8 +298,14 @@ share_values <- function(body, columns, questions) {
     mark <- mark_of(mine)
     if (marks && all(said(mine)) && anyNA(mark)) return(TRUE)
     if (mean(!is.na(mark)) > 0.5) return(mean(mark <= 5 * most, na.rm = TRUE) > 0.5)
-    !all(nchar(mine) <= 4) || mean(mine %in% known) > 0.5
+    !all(nchar(mine) <= 4) || mean(mine %in% letters_up_to(known)) > 0.5
   }, TRUE)
+}
+
+# The values, and the letters that options beside them may have.
+letters_up_to <- function(values) {
+  last <- max(0, match(values, LETTERS), na.rm = TRUE)
+  c(values, if (last %in% 1:8) LETTERS[seq_len(max(last, 4))])
 }
 
 # The same of each of several columns and the rest of them.

@@ -18,6 +18,7 @@ extra_rows <- function(frame, columns, told = list(), known = NULL) {
     utils::head(seq_len(nrow(frame$body)), 3),
     utils::tail(seq_len(nrow(frame$body)), 3)
   )
+  frame$keyed <- has_key_row(frame, ends)
   body <- lapply(sort(union(odd, ends)), function(i) {
     one_extra(
       unlist(frame$body[i, ], use.names = FALSE),
@@ -32,7 +33,7 @@ extra_rows <- function(frame, columns, told = list(), known = NULL) {
   })
   above <- lapply(seq_along(frame$above_line), function(i) {
     one_extra(
-      unlist(frame$above[i, ], use.names = FALSE),
+      over_sets(unlist(frame$above[i, ], use.names = FALSE), columns$role %in% "question"),
       frame$above_line[i],
       NA_integer_,
       frame,
@@ -46,6 +47,27 @@ extra_rows <- function(frame, columns, told = list(), known = NULL) {
   found <- apply_told_rows(found, told, frame, columns)
   if (is.null(found)) return(no_extra_rows())
   one_of_each_kind(found[found$kind != "student", ])
+}
+
+# Whether a row, or a key file, says that the answers go by a key.
+has_key_row <- function(frame, ends) {
+  first <- function(table) apply(table, 1, function(cells) c(cells[cells != ""], "")[1])
+  labels <- c(first(frame$above), first(frame$body[ends, , drop = FALSE]))
+  !is.null(frame$known$key) || "key" %in% unlist(meanings_of_each(labels, "row"))
+}
+
+# Cells over the first question of each of several sets stand for the whole of it.
+over_sets <- function(cells, asked) {
+  heads <- which(cells != "" & asked)
+  first <- which(asked)[1]
+  spans <- length(heads) > 1 &&
+    heads[1] == first &&
+    length(heads) <= sum(asked) / 2 &&
+    !anyDuplicated(cells[heads]) &&
+    all(is.na(read_number(cells[heads])))
+  if (!spans) return(cells)
+  cells[asked] <- cells[heads][findInterval(which(asked), heads)]
+  structure(cells, spans = TRUE)
 }
 
 no_extra_rows <- function() {
@@ -168,7 +190,7 @@ one_extra <- function(cells, line, row, frame, columns, asked, who, odd) {
     line = line,
     row = row,
     sure = kind$sure,
-    cells = I(list(cells))
+    cells = I(list(as.vector(cells)))
   )
 }
 
@@ -186,6 +208,7 @@ kind_of_row <- function(cells, label, row, frame, columns, asked, who, odd) {
   shape <- if (!above) id_shape(who$main[row])
   alike <- !above && who$main[row] != "" && shape %in% frame$shapes
   words <- unique(all_meanings(plain_heading(label), "row"))
+  if (isTRUE(attr(cells, "spans"))) return(is(kind_of_sets(cells[filled], words)))
   beside <- cells[columns$role %in% c(name_roles, "section") & cells != ""]
   if (!length(filled)) {
     # A student who did not sit it has an id like the others; a footnote has not.
@@ -198,7 +221,8 @@ kind_of_row <- function(cells, label, row, frame, columns, asked, who, odd) {
   is_label <- above || !length(beside) || (length(words) && length(unique(beside)) == 1)
   held <- row_content(cells, filled, row, frame)
   if (length(words) && is_label) {
-    fits <- words[words %in% c(held, attr(held, "may"))]
+    # Beside a key of digits the cells are options, and say nothing against points.
+    fits <- words[words %in% c(held, attr(held, "may"), if (frame$keyed) "points")]
     if (length(fits)) return(is(fits[1], sure = TRUE))
     if (above || !alike || sum(columns$role %in% name_roles) > 1) {
       return(is(if (length(held)) held[1] else "note", sure = FALSE))
@@ -229,6 +253,14 @@ kind_of_row <- function(cells, label, row, frame, columns, asked, who, odd) {
     return(is("key", sure = FALSE))
   }
   is("student")
+}
+
+# What stands over several questions at once.
+kind_of_sets <- function(cells, words) {
+  if (mean(is_standard_code(cells)) > 0.5) return("standards")
+  if (length(words)) return(words[1])
+  named <- all_meanings(plain_heading(gsub("[0-9]+", "", cells[1])), "row")
+  if ("level" %in% named) "level" else "set"
 }
 
 # Fewer cells of a person than the rows around it have.

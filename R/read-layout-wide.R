@@ -331,6 +331,7 @@ wide_items <- function(asked, extra, known, body) {
     standards = gsub(" *, *", ";", value("standards")),
     prompt = prompt,
     level = value("level"),
+    set = value("set"),
     known = match_known(asked, known)$known
   )
 }

@@ -110,6 +110,7 @@ read_raw <- function(folder, from, key, students, standards, like, sheet, layout
   files <- read_exports(from, told, sheet, known = key$items, take = take)
   stop_if_same(files)
   stop_if_merged(files)
+  files <- align_questions(files, !is.null(take))
   bundle <- combine_bundles(files, names(files))
   kept <- c(old$settings, list(scale = read_scale(layout$scale)))
   bundle$settings <- utils::modifyList(bundle$settings, kept)
@@ -117,7 +118,8 @@ read_raw <- function(folder, from, key, students, standards, like, sheet, layout
   if (!is.null(students)) people <- read_student_list(students)
   codes <- old$standards
   if (!is.null(standards)) codes <- read_standards_file(standards)
-  bundle <- add_key(bundle, key) |>
+  bundle <- tell_other_ids(bundle, files) |>
+    add_key(key) |>
     add_students(people) |>
     add_standards(codes)
   bundle <- options_as_digits(read_ticks(clean_marks(bundle)), later)
