@@ -94,7 +94,11 @@ combine_bundles <- function(bundles, labels) {
       lapply(bundles, function(one) Filter(length, one$settings))
     ),
     layout = bundles[[1]]$layout,
-    account = join_accounts(bundles)
+    account = join_accounts(bundles),
+    # What an open standard says is kept as it is written.
+    strict = unlist(lapply(bundles, function(one) {
+      if (is.null(one$reading)) one$items$item
+    }))
   )
 }
 

@@ -36,6 +36,7 @@ read_ticks <- function(bundle) {
   said <- lapply(table[columns], unique)
   words <- unique(tolower(unlist(said)))
   if (!"x" %in% words ||
+      length(bundle$strict) ||
       !all(words %in% c("x", "", blank_words)) ||
       any(!is.na(bundle$items$key))) {
     return(bundle)

@@ -312,7 +312,8 @@ join_header <- function(upper, lower, part) {
   for (k in seq_along(upper)) {
     if (upper[k] != "") held <- upper[k]
     above <- if (part[k] && lower[k] != "") held else upper[k]
-    upper[k] <- trimws(paste(above, lower[k]))
+    # A cell merged over both rows stands in each of them.
+    if (upper[k] != lower[k]) upper[k] <- trimws(paste(above, lower[k]))
   }
   upper
 }

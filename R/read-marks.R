@@ -50,31 +50,30 @@ share_of <- function(cells) {
 }
 
 # Marks as plain numbers: a dash or "absent" among them is a blank, "excused" takes the
-# cell out, 3/5 is 3 of 5, 50 % half of what the question gives.
+# cell out, 3/5 is 3 of 5, 50 % half of what the question gives. Answers that a key or
+# points beside them value stay as they are, but for the signs of a blank.
 clean_marks <- function(bundle) {
-  long <- is_long_table(bundle$responses)
   table <- bundle$responses
   items <- bundle$items
-  columns <- if (long) {
-    intersect(c("response", "points"), names(table))
-  } else {
-    intersect(c(items$item, paste(items$item, "points")), names(table))
-  }
+  long <- is_long_table(table)
+  rows <- if (long) split(seq_len(nrow(table)), factor(table$item, items$item))
   gone <- 0
-  for (column in columns) {
-    if (!are_marks(table[[column]])) next
-    of <- if (long) table$item else rep(sub(" points$", "", column), nrow(table))
-    at <- match(of, items$item)
-    share <- share_of(table[[column]])
-    whole <- vapply(split(share$whole, factor(at, seq_len(nrow(items)))), function(x) {
-      max(c(x, -Inf), na.rm = TRUE)
-    }, 0)
-    seen <- which(is.finite(whole) & is.na(items$points))
-    items$points[seen] <- format_plain(whole[seen])
-    worth <- or_else(read_number(items$points), 1)[at]
-    plain <- tolower(table[[column]])
-    gone <- gone + sum(plain %in% gone_words)
-    table[[column]] <- plain_marks(table[[column]], share, worth)
+  for (part in c("response", "points")) {
+    column <- if (long) table[[part]]
+    if (long && is.null(column)) next
+    for (j in which(!items$item %in% bundle$strict)) {
+      name <- paste(c(items$item[j], if (part == "points") part), collapse = " ")
+      cells <- if (long) column[rows[[j]]] else table[[name]]
+      if (!length(cells)) next
+      marks <- part == "points" || holds_marks(bundle, items[j, ])
+      clean <- if (marks) marks_as_numbers else blank_signs
+      cleaned <- clean(cells, items[j, ])
+      if (is.null(cleaned)) next
+      gone <- gone + sum(cleaned$cells == "" & cells != "")
+      items$points[j] <- cleaned$points
+      if (long) column[rows[[j]]] <- cleaned$cells else table[[name]] <- cleaned$cells
+    }
+    if (long) table[[part]] <- column
   }
   bundle$responses <- table
   bundle$items <- items
@@ -84,6 +83,40 @@ clean_marks <- function(bundle) {
     say("read-items.all_together"),
     account_line("blank", say("read-marks.cells_with_a_dash", gone = gone))
   )
+}
+
+# Whether what stands in the cells of an item can be marks: nothing else values it.
+holds_marks <- function(bundle, item) {
+  is.na(item$key) &&
+    (is.na(item$type) || is_points_cell(item$type)) &&
+    all(cells_of(bundle, item$item)$points == "")
+}
+
+# Marks as numbers, and the points that they say the question gives; NULL when not all
+# of them are marks.
+marks_as_numbers <- function(cells, item) {
+  distinct <- unique(cells)
+  if (!are_marks(distinct)) return(NULL)
+  share <- share_of(distinct)
+  whole <- max(c(share$whole, -Inf), na.rm = TRUE)
+  points <- item$points
+  if (is.na(points) && is.finite(whole)) points <- format_plain(whole)
+  worth <- or_else(read_number(points), 1)
+  plain <- plain_marks(distinct, share, rep(worth, length(distinct)))
+  list(cells = plain[match(cells, distinct)], points = points)
+}
+
+# Answers with what stands for none as blanks: signs, unless the key has them; words only
+# where the others chose a letter.
+blank_signs <- function(cells, item) {
+  distinct <- unique(cells)
+  signs <- gone_words[!grepl("[a-z]", gone_words)]
+  single <- grepl("^[A-Za-z]$", distinct)
+  plain <- tolower(distinct)
+  none <- plain %in% if (any(single)) gone_words else signs
+  none <- none & !plain %in% tolower(split_parts(item$key, "|")[[1]])
+  if (!any(none)) return(NULL)
+  list(cells = ifelse(none, "", distinct)[match(cells, distinct)], points = item$points)
 }
 
 # Whether all that stands there is a mark or says that there is none.

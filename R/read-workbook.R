@@ -137,8 +137,22 @@ sheet_grid <- function(path, name) {
   if (is.null(cells) || all(vapply(cells, function(x) all(!nzchar(trimws(x))), TRUE))) {
     return(NULL)
   }
-  grid <- make_grid(cells, basename(path), seq_len(nrow(cells)))
-  attr(grid, "about") <- say("read-workbook.sheet", name = quoted(name))
+  looks <- sheet_looks(path, name)
+  cells <- cells_as_seen(cells, looks, path, name)
+  columns <- intersect(looks$hidden_columns, seq_along(cells))
+  rows <- intersect(looks$hidden_rows, seq_len(nrow(cells)))
+  line <- setdiff(seq_len(nrow(cells)), rows)
+  seen <- cells[line, setdiff(seq_along(cells), columns), drop = FALSE]
+  grid <- make_grid(seen, basename(path), line)
+  attr(grid, "about") <- say(
+    "read-workbook.sheet",
+    name = quoted(name),
+    hidden = length(columns) + length(rows) > 0,
+    what = join_words(c(
+      if (length(columns)) say("read-workbook.hidden_columns", n = length(columns)),
+      if (length(rows)) say("read-workbook.hidden_rows", n = length(rows))
+    ))
+  )
   attr(grid, "separated") <- TRUE
   grid
 }

@@ -184,6 +184,7 @@ read_by_machines <- c(
   "SELECT|INSERT|UPDATE |DELETE |PRAGMA|BEGIN|WHERE|^AND | AND |CREATE|ALTER|REFERENCES|VALUES",
   "ORDER BY|BY item_id|FROM |JOIN |DESC|TEXT NOT NULL|TEXT,|SQLite|\\?$|^s ON|^i[.]n,|, s[.]",
   "[<>{}^$\\\\]|%[a-zA-Z]|=\"|[|]|\\[0-9\\]|A-Z|&nbsp;|unsafe-inline", # markup, styles, patterns
+  "^//[a-z]", # paths in XML
   "^(Content-|From: |To: |Subject: |Date: |MIME-)|charset=", # of a mail
   "^words/en[.]yml|^\r texts$", # said where there are no words
   "^(partially|fully) graded$|^QTI Package$|Duplicate map key", # of open standards
