@@ -286,15 +286,19 @@ mark_neighbours <- function(columns, frame, looks) {
 
 # Whether the columns hold the letters that the questions hold, or marks of their size.
 share_values <- function(body, columns, questions) {
-  held <- toupper(unlist(body[spread_rows(nrow(body)), questions], use.names = FALSE))
-  held <- held[held != ""]
+  nothing <- c("", toupper(gone_words))
+  cells_of_column <- function(k) {
+    cells <- toupper(body[[k]][spread_rows(nrow(body))])
+    cells[!cells %in% nothing]
+  }
+  held <- unlist(lapply(questions, cells_of_column))
   known <- unique(held)
   most <- max(c(mark_of(known), 1), na.rm = TRUE)
   said <- function(x) x %in% toupper(c(yes_words, no_words)) | !is.na(mark_of(x))
-  # Counted by cells: a row of averages brings many values, yet is one row.
+  # Counted by cells: a row of averages brings many values, yet it is one row.
   marks <- mean(said(known)[match(held, known)]) > 0.5
   vapply(columns, function(k) {
-    mine <- setdiff(unique(toupper(body[[k]])), "")
+    mine <- cells_of_column(k)
     mark <- mark_of(mine)
     if (marks && all(said(mine)) && anyNA(mark)) return(TRUE)
     if (mean(!is.na(mark)) > 0.5) return(mean(mark <= 5 * most, na.rm = TRUE) > 0.5)

@@ -374,7 +374,9 @@ row_content <- function(cells, filled, row, frame) {
   }
   long <- kinds %in% c("text", "word") & nchar(mine) > 8
   usual <- around$usual
-  if (mean(long & !usual %in% c("text", "word")) > 0.5) {
+  longest <- vapply(around$upper, function(x) max(nchar(x), 0), 0)
+  wordy <- nchar(mine) > 15 & nchar(mine) > 1.5 * longest
+  if (mean((long & !usual %in% c("text", "word")) | wordy) > 0.5) {
     return(held("prompt", sure = TRUE))
   }
   if (mean(kinds == "word") > 0.5 && mean(usual %in% c("letter", "mark")) > 0.5) {
