@@ -9,7 +9,7 @@ run_new <- function(call) {
       say("cli-new.for_example_pregunta_new", folder = call$folder)
     )
   }
-  account <- answered_reading(call, call$take)
+  account <- answered_reading(call, call$take, read_new)
   cat(show_account(account), sep = "\n")
   if (call$preview) {
     cat("", show_preview(account), sep = "\n")
@@ -22,13 +22,13 @@ run_new <- function(call) {
 
 # The account; where a file can be read in several ways and somebody sits at the
 # terminal, after asking which.
-answered_reading <- function(call, take) {
+answered_reading <- function(call, take, read) {
   undecided <- function(e) {
     if (!is.data.frame(e$choices) || !is.null(take) || !is_asked_here()) stop(e)
     message(gsub("\u00a0", " ", conditionMessage(e), fixed = TRUE))
-    answered_reading(call, ask_reading(nrow(e$choices)))
+    answered_reading(call, ask_reading(nrow(e$choices)), read)
   }
-  tryCatch(read_new(call, take), pregunta_error_undecided = undecided)
+  tryCatch(read(call, take), pregunta_error_undecided = undecided)
 }
 
 read_new <- function(call, take) {
@@ -44,6 +44,41 @@ read_new <- function(call, take) {
   )
   if (call$preview) return(do.call(read_account, asked))
   do.call(new_test, c(list(call$folder), asked))
+}
+
+# More answers, a key or students into a folder that is there, or the last of it undone.
+run_add <- function(call) {
+  if (call$undo) {
+    files <- undo_addition(call$folder)
+    cat(say("cli-new.undone", files = join_words(files)), sep = "\n")
+    return(0L)
+  }
+  if (!is.null(call$again)) check_choice("--again", call$again, c("attempt", "skip"))
+  account <- answered_reading(call, call$take, read_addition)
+  cat(show_account(account), sep = "\n")
+  if (call$preview) {
+    cat("", show_preview(account), sep = "\n")
+    return(0L)
+  }
+  findings <- check_sitting(read_sitting(call$folder))
+  folder <- say_folder(call$folder, findings)
+  undo <- say("cli-new.take_it_back", folder = call$folder)
+  cat("", utils::head(folder, -1), undo, sep = "\n")
+  0L
+}
+
+read_addition <- function(call, take) {
+  add_to_test(
+    call$folder,
+    call$from,
+    key = call$key,
+    students = call$students,
+    sheet = call$sheet,
+    layout = read_set(call$set),
+    take = take,
+    again = call$again,
+    write = !call$preview
+  )
 }
 
 is_asked_here <- function() isatty(stdin()) && isatty(stdout())

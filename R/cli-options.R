@@ -220,6 +220,8 @@ command_options <- list(
     type = "character",
     metavar = "LINE"
   ),
+  `undo-step` = list("--undo", action = "store_true", default = FALSE),
+  again = list("--again", type = "character", metavar = "attempt|skip"),
   reason = list("--reason", type = "character", metavar = "TEXT"),
   apply = list(
     "--apply",

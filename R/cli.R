@@ -91,6 +91,13 @@ command_verbs <- function() {
       ),
       run_new
     ),
+    add = verb(
+      c(
+        "from", "key-file", "students", "sheet", "set", "take", "again", "preview",
+        "undo-step"
+      ),
+      run_add
+    ),
     form = verb(
       "back",
       run_form
@@ -282,7 +289,7 @@ read_call <- function(name, verb, arguments) {
   check_flags(name, verb, arguments)
   parsed <- parse_arguments(name, verb, arguments)
   folder <- parsed$args
-  if (name == "new" && length(folder) > 1 && !is.null(parsed$options$from)) {
+  if (name %in% c("new", "add") && length(folder) > 1 && !is.null(parsed$options$from)) {
     parsed$options$from <- c(parsed$options$from, folder[-1]) # --from a.csv b.csv
     folder <- folder[1]
   }

@@ -2,8 +2,17 @@
 # under the same one, and students whose id or name is not the same in all of them.
 
 # The files with their questions named as in the first that has them, by their wording.
-align_questions <- function(files, taken) {
-  known <- NULL
+# known: questions that are there already, with item and prompt.
+align_questions <- function(files, taken, known = NULL) {
+  if (!is.null(known)) {
+    known <- data.frame(
+      item = known$item,
+      prompt = if (is.null(known$prompt)) NA_character_ else known$prompt,
+      known = known$item,
+      origin = "items.csv"
+    )
+    known <- known[!is_blank(known$prompt), ]
+  }
   for (k in seq_along(files)) {
     mine <- files[[k]]$items
     if (is.null(mine$prompt)) next

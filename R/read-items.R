@@ -341,6 +341,19 @@ is_counted <- function(items, n) {
   length(items) == n && identical(sub("^Q", "", items), as.character(seq_len(n)))
 }
 
+abort_key_names_none <- function(key, items) {
+  abort_pregunta(
+    "undecided",
+    say("read-items.the_key_in_names_none", origin = key$origin),
+    say(
+      "read-items.the_questions_are_the",
+      mine = some_of(items, 8),
+      item = some_of(key$items$item, 8)
+    ),
+    say("read-items.name_them_alike_or")
+  )
+}
+
 # The key's word on each item goes before the export's own; its order is the
 # printed one.
 add_key <- function(bundle, key) {
@@ -349,18 +362,7 @@ add_key <- function(bundle, key) {
   named <- if (is.null(bundle$items$known)) mine else or_else(bundle$items$known, mine)
   at <- match(named, key$items$item)
   if (all(is.na(at)) && is_counted(key$items$item, length(mine))) at <- seq_along(mine)
-  if (!any(!is.na(at))) {
-    abort_pregunta(
-      "undecided",
-      say("read-items.the_key_in_names_none", origin = key$origin),
-      say(
-        "read-items.the_questions_are_the",
-        mine = some_of(mine, 8),
-        item = some_of(key$items$item, 8)
-      ),
-      say("read-items.name_them_alike_or")
-    )
-  }
+  if (!any(!is.na(at))) abort_key_names_none(key, mine)
   for (column in setdiff(names(key$items), "item")) {
     said <- key$items[[column]][at]
     old <- if (column %in% names(bundle$items)) {

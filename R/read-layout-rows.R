@@ -379,10 +379,9 @@ row_content <- function(cells, filled, row, frame) {
   if (mean((long & !usual %in% c("text", "word")) | wordy) > 0.5) {
     return(held("prompt", sure = TRUE))
   }
-  if (mean(kinds == "word") > 0.5 && mean(usual %in% c("letter", "mark")) > 0.5) {
-    return(held("type", "prompt", "standards", sure = FALSE))
-  }
   among <- mean(mapply(`%in%`, frame$facts$upper[at], around$upper))
+  words <- mean(kinds == "word") > 0.5 && mean(usual %in% c("letter", "mark")) > 0.5
+  if (words && among <= 0.5) return(held("type", "prompt", "standards", sure = FALSE))
   kind <- mean(kinds == usual)
   near_end <- top || row > nrow(frame$body) - 4
   if (among > 0.5 || kind > 0.7) return(held("key", sure = near_end))
