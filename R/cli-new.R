@@ -60,6 +60,10 @@ run_add <- function(call) {
     cat("", show_preview(account), sep = "\n")
     return(0L)
   }
+  if (!length(attr(account, "changed"))) {
+    cat("", say("cli-new.nothing_changed"), sep = "\n")
+    return(0L)
+  }
   findings <- check_sitting(read_sitting(call$folder))
   folder <- say_folder(call$folder, findings)
   undo <- say("cli-new.take_it_back", folder = call$folder)

@@ -138,8 +138,7 @@ points_of_cells <- function(item, cells, options) {
   given <- distinct != "" & !distinct %in% blank_words
   scoring <- if (is.null(item$scoring) || is.na(item$scoring)) "all" else item$scoring
   worth <- numeric(length(distinct))
-  worth[given] <- type$share(type$normalise(meant[given], offered), key, scoring) *
-    most
+  worth[given] <- type$share(type$normalise(meant[given], offered), key, scoring) * most
   worth[match(cells$answer, distinct)]
 }
 

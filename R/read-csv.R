@@ -74,7 +74,18 @@ read_cells <- function(text) {
     }
   )
   if (!is.null(problem)) stop_ragged(text$origin, problem)
+  check_first_line(text, table)
   table
+}
+
+# By itself fread() starts where rows get alike, and leaves out in silence what stands
+# above: the names have to be those of the first line that is not blank.
+check_first_line <- function(text, table) {
+  lines <- readLines(text$path, n = 30, warn = FALSE, encoding = "UTF-8")
+  at <- which(grepl("[^ \t]", lines, useBytes = TRUE))[1]
+  bare <- function(x) gsub("^\ufeff|[\" \t\r]", "", x)
+  if (is.na(at) || startsWith(bare(lines[at]), bare(names(table)[1]))) return(invisible())
+  stop_ragged(text$origin, paste("line", at + 1))
 }
 
 # All cores up to 8, unless data.table was told how many it may use.
@@ -111,7 +122,7 @@ stop_ragged <- function(name, problem) {
   abort_pregunta(
     "input",
     say("read-csv.has_a_line_with", name = name),
-    paste0(name, if (length(line)) paste0(", ", line), ": ", sub("[.] .*", "", problem)),
+    paste0(name, if (length(line)) paste0(", ", line)),
     say("read-csv.see_that_every_line")
   )
 }

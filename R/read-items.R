@@ -376,7 +376,11 @@ add_key <- function(bundle, key) {
   without <- mine[is.na(at)]
   unasked <- setdiff(key$items$item, mine)
   options <- key$options[key$options$item %in% mine, ]
-  bundle$options <- bind_first(list(bundle, list(options = options)), "options", c("item", "option"))
+  bundle$options <- bind_first(
+    list(bundle, list(options = options)),
+    "options",
+    c("item", "option")
+  )
   listed <- if (length(options)) say("read-items.options_of_key", n = nrow(options))
   if (is.null(bundle$standards)) bundle$standards <- key$standards
   found <- sum(!is.na(at))

@@ -33,7 +33,10 @@ extra_rows <- function(frame, columns, told = list(), known = NULL) {
   })
   above <- lapply(seq_along(frame$above_line), function(i) {
     one_extra(
-      over_sets(unlist(frame$above[i, ], use.names = FALSE), columns$role %in% "question"),
+      over_sets(
+        unlist(frame$above[i, ], use.names = FALSE),
+        columns$role %in% "question"
+      ),
       frame$above_line[i],
       NA_integer_,
       frame,

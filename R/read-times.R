@@ -34,8 +34,10 @@ date_parts <- function(x) {
   time <- paste0(time, "(?:[.,][0-9]+)? *(?<half>[ap][.]?m[.]?)?)?$")
   forms <- list(
     iso = "^(?<year>[0-9]{4})[-/.](?<month>[0-9]{1,2})[-/.](?<day>[0-9]{1,2})",
-    numbers =
-      "^(?<day>[0-9]{1,2}) ?[-/.] ?(?<month>[0-9]{1,2}) ?[-/.] ?(?<year>[0-9]{4}|[0-9]{2})",
+    numbers = paste0(
+      "^(?<day>[0-9]{1,2}) ?[-/.] ?(?<month>[0-9]{1,2}) ?[-/.] ",
+      "?(?<year>[0-9]{4}|[0-9]{2})"
+    ),
     named = paste0(
       "^(?:\\p{L}+[.,]* )?(?<day>[0-9]{1,2})(?:st|nd|rd|th|[.])?[ -](?:de )?",
       "(?<name>\\p{L}{3,})[.]?[ -](?:de )?(?<year>[0-9]{4}|[0-9]{2})"
@@ -64,11 +66,13 @@ date_parts <- function(x) {
     out$year[rows] <- whole_year(as.integer(piece("year")))
     out$day[rows] <- as.integer(piece("day"))
     named <- heading_words()$month[plain_heading(piece("name"))]
-    out$month[rows] <- as.integer(if (any(nzchar(piece("month")))) {
-      piece("month")
-    } else {
-      named
-    })
+    out$month[rows] <- as.integer(
+      if (any(nzchar(piece("month")))) {
+        piece("month")
+      } else {
+        named
+      }
+    )
     out$time[rows] <- time_of_day(
       piece("hour"),
       piece("min"),

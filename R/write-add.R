@@ -17,7 +17,8 @@
 #'   adds them as another attempt, `"skip"` leaves them out. Without it there is a
 #'   question.
 #' @param write `FALSE` to see the account and write nothing.
-#' @return The account of what was added, invisibly; see [read_account()].
+#' @return The account of what was added, invisibly; see [read_account()]. Its attribute
+#'   `changed` names the files that were written.
 #'   `undo_addition()`: the names of the files that were put back, invisibly.
 #' @section Errors:
 #' `pregunta_error_undecided` as for [new_test()], and when students have answers
@@ -52,8 +53,9 @@ add_to_test <- function(folder, from = NULL, key = NULL, students = NULL, sheet 
   if (!is.null(from)) {
     test <- add_answers(test, from, sheet, layout, take, again)
   }
-  if (write) write_step(folder, test, c(from, key, students))
+  changed <- if (write) write_step(folder, test, c(from, key, students))
   account <- new_account(test)
+  attr(account, "changed") <- changed
   attr(account, "responses") <- test$tables$responses
   attr(account, "items") <- test$tables$items
   invisible(account)
@@ -80,7 +82,9 @@ tables_to_add_to <- function(folder) {
 fill_key <- function(test, key) {
   items <- add_missing(test$tables$items, "key")
   at <- match(items$item, key$items$item)
-  if (all(is.na(at)) && is_counted(key$items$item, nrow(items))) at <- seq_len(nrow(items))
+  if (all(is.na(at)) && is_counted(key$items$item, nrow(items))) {
+    at <- seq_len(nrow(items))
+  }
   if (all(is.na(at))) abort_key_names_none(key, items$item)
   said <- key$items[at, setdiff(names(key$items), "item"), drop = FALSE]
   other <- which(!is_blank(items$key) & !is_blank(said$key) & items$key != said$key)
@@ -132,7 +136,10 @@ fill_students <- function(test, list) {
   tell(
     test,
     list$origin,
-    account_line("students", say("write-add.students_added", n = nrow(new), of = nrow(listed)))
+    account_line(
+      "students",
+      say("write-add.students_added", n = nrow(new), of = nrow(listed))
+    )
   )
 }
 
@@ -166,8 +173,9 @@ add_answers <- function(test, from, sheet, layout, take, again) {
   test$files <- files
   fresh <- setdiff(bundle$items$item, known$item)
   if (length(fresh)) {
-    new <- bundle$items[bundle$items$item %in% fresh, setdiff(names(bundle$items), "known")]
-    test$tables$items <- bind_filled(list(known, new), NA_character_)
+    new <- bundle$items[bundle$items$item %in% fresh, ]
+    said <- vapply(new, function(x) !all(is_blank(x)), TRUE)
+    test$tables$items <- bind_filled(list(known, new[said]), NA_character_)
   }
   people <- students_to_add(test, bundle, names(files))
   test$tables$students <- people$students
@@ -209,9 +217,11 @@ answered_already <- function(bundle, test, again) {
   items <- intersect(test$tables$items$item, names(test$tables$responses))
   old <- test$tables$responses
   answered <- unique(old$student[has_answers(old, items)])
-  both <- intersect(bundle$responses$student, answered)
+  new <- bundle$responses
+  arrive <- new$student[has_answers(new, bundle$items$item)]
+  both <- intersect(arrive, answered)
   if (!length(both)) return(both)
-  if (all(bundle$responses$student %in% both) && adds_nothing(bundle, old)) {
+  if (all(arrive %in% both) && adds_nothing(bundle, old)) {
     abort_pregunta(
       "input",
       say("write-add.all_there_already"),
@@ -336,7 +346,10 @@ say_added <- function(test, bundle, people, fresh) {
       account_line("section", say("write-add.section_by_file", section = people$section))
     },
     if (length(fresh)) {
-      account_line("questions", say("write-add.questions_added", items = name_items(fresh)))
+      account_line(
+        "questions",
+        say("write-add.questions_added", items = name_items(fresh), n = length(fresh))
+      )
     }
   )
 }
@@ -352,7 +365,7 @@ write_step <- function(folder, test, sources) {
   flat <- setdiff(list.files(folder), list.dirs(folder, FALSE, recursive = FALSE))
   file.copy(file.path(folder, flat), draft, copy.date = TRUE)
   changed <- write_changed(folder, draft, test$tables)
-  if (!length(changed)) return(invisible())
+  if (!length(changed)) return(changed)
   read_sitting(draft)
   step <- new_step_folder(folder)
   there <- changed[file.exists(file.path(folder, changed))]
@@ -360,11 +373,13 @@ write_step <- function(folder, test, sources) {
   copy_sources(sources, step)
   hashes <- tools::md5sum(file.path(draft, changed))
   write_text(
-    yaml::as.yaml(list(
-      date = format(Sys.time(), "%Y-%m-%d %H:%M"),
-      changed = stats::setNames(as.list(unname(hashes)), changed),
-      made = as.list(setdiff(changed, there))
-    )),
+    yaml::as.yaml(
+      list(
+        date = format(Sys.time(), "%Y-%m-%d %H:%M"),
+        changed = stats::setNames(as.list(unname(hashes)), changed),
+        made = as.list(setdiff(changed, there))
+      )
+    ),
     file.path(step, "step.yml")
   )
   for (name in changed) {
@@ -372,6 +387,7 @@ write_step <- function(folder, test, sources) {
       file.copy(file.path(draft, name), temporary)
     })
   }
+  changed
 }
 
 # The names of the tables that are not as they were, written into the draft.
@@ -380,7 +396,8 @@ write_changed <- function(folder, draft, tables) {
     table <- tables[[name]]
     if (is.null(table) || !nrow(table)) return(FALSE)
     old <- read_part(folder, name)
-    is.null(old) || !identical(blank_filled(table), blank_filled(plain_table(text_columns(old))))
+    is.null(old) ||
+      !identical(blank_filled(table), blank_filled(plain_table(text_columns(old))))
   }, names(tables))
   files <- paste0(changed, ".csv")
   for (k in seq_along(changed)) {

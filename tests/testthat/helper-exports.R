@@ -1,128 +1,13 @@
 # Made-up exports, each composed at random from what spreadsheets and exports look
 # like, with what is true of it. Seeded, so that a failure comes back.
 
-export_words <- list(
-  en = list(
-    id = c("ID", "Student ID", "Student number", "Candidate no."),
-    name = c("Name", "Student name", "Full name"),
-    first = c("First name", "Given name", "Forename"),
-    last = c("Last name", "Surname", "Last", "Family name"),
-    class = c("Class", "Section", "Group", "Period"),
-    email = c("Email", "E-mail address"), other = c("Course", "Teacher", "Notes"),
-    when = c("Submitted", "Completed at", "Date"),
-    took = c("Time taken", "Duration", "Minutes"),
-    item = c("Q", "Question ", "Item ", "", "P", "Task "),
-    item_column = c("Question", "Item", "Problem"),
-    answer = c("answer", "response", "Answer"),
-    points = c("points", "score", "Points", "mark"),
-    seconds = c("time (s)", "seconds", "time"), comment = c("comment", "feedback"),
-    total = c("Total", "Score", "Sum", "Points total"),
-    percent = c("Percent", "%", "Percentage"), grade = c("Grade", "Mark", "Level"),
-    key = c("Key", "Answer key", "Correct answer", "KEY", "Solution"),
-    most = c("Max", "Max points", "Possible", "Points possible", "out of"),
-    mean = c("Average", "Mean", "Class average", "% correct"),
-    standards = c("Standard", "Standards"),
-    worth = c("(%s points)", "(%s pts)", "[max %s]", "(/%s)"),
-    title = c("Tides and Currents", "Friday quiz"),
-    notes = c("* absent: sits it next week", "Printed on Friday", "n = 12",
-      "Note: question 3 was unclear"),
-    wording = "What causes the %s in the harbour?"
-  ),
-  es = list(
-    id = c("ID", "Matr\u00edcula", "N\u00famero de alumno", "C\u00f3digo"),
-    name = c("Nombre", "Alumno", "Nombre completo", "Estudiante"),
-    first = c("Nombre", "Nombres"), last = c("Apellidos", "Apellido"),
-    class = c("Clase", "Grupo", "Secci\u00f3n", "Curso"),
-    email = c("Correo", "Correo electr\u00f3nico"), other = c("Profesor", "Turno"),
-    when = c("Fecha", "Enviado"), took = c("Tiempo", "Duraci\u00f3n"),
-    item = c("P", "Pregunta ", "Ejercicio ", "", "P."),
-    item_column = c("Pregunta", "Ejercicio"),
-    answer = c("respuesta", "Respuesta"), points = c("puntos", "Puntos", "puntaje"),
-    seconds = c("tiempo (s)", "segundos"), comment = c("comentario", "observaciones"),
-    total = c("Total", "Puntaje total", "Suma", "Puntos"),
-    percent = c("Porcentaje", "%"), grade = c("Nota", "Calificaci\u00f3n"),
-    key = c("Clave", "Respuesta correcta", "Soluci\u00f3n", "Clave de respuestas"),
-    most = c("M\u00e1ximo", "Puntos posibles", "Valor", "Puntos m\u00e1x."),
-    mean = c("Promedio", "Media", "% aciertos"), standards = c("Est\u00e1ndar", "Objetivo"),
-    worth = c("(%s puntos)", "(%s pts)"),
-    title = c("Mareas y corrientes", "Prueba del viernes"),
-    notes = c("* ausente: la hace la semana que viene", "Impreso el viernes"),
-    wording = "\u00bfQu\u00e9 causa la %s en el puerto?"
-  ),
-  fr = list(
-    id = c("ID", "Num\u00e9ro", "N\u00b0 \u00e9l\u00e8ve", "Identifiant"),
-    name = c("Nom", "\u00c9l\u00e8ve", "Nom complet", "Nom de l'\u00e9l\u00e8ve"),
-    first = c("Pr\u00e9nom"), last = c("Nom", "Nom de famille"),
-    class = c("Classe", "Groupe"), email = c("Courriel", "Adresse e-mail"),
-    other = c("Professeur", "Option"), when = c("Date", "Remis le"),
-    took = c("Dur\u00e9e", "Temps"), item = c("Q", "Question ", "Exercice ", "", "Ex. "),
-    item_column = c("Question", "Exercice"), answer = c("r\u00e9ponse", "R\u00e9ponse"),
-    points = c("points", "Points", "note"), seconds = c("temps (s)", "secondes"),
-    comment = c("commentaire", "remarque"),
-    total = c("Total", "Score", "Somme", "Note totale"),
-    percent = c("Pourcentage", "%"), grade = c("Note", "Mention"),
-    key = c("Corrig\u00e9", "Cl\u00e9", "Bonne r\u00e9ponse", "R\u00e9ponses"),
-    most = c("Maximum", "Bar\u00e8me", "Points possibles", "sur"),
-    mean = c("Moyenne", "Taux de r\u00e9ussite"), standards = c("Comp\u00e9tence", "Standard"),
-    worth = c("(%s points)", "(%s pts)", "/%s"),
-    title = c("Mar\u00e9es et courants", "Contr\u00f4le du vendredi"),
-    notes = c("* absent : la semaine prochaine", "Imprim\u00e9 vendredi"),
-    wording = "Quelle est la cause de la %s dans le port ?"
-  ),
-  de = list(
-    id = c("ID", "Sch\u00fclernummer", "Nummer", "Kennung"),
-    name = c("Name", "Sch\u00fcler", "Sch\u00fclerin", "Vor- und Nachname"),
-    first = c("Vorname"), last = c("Nachname", "Familienname", "Name"),
-    class = c("Klasse", "Gruppe", "Kurs"), email = c("E-Mail", "Mailadresse"),
-    other = c("Lehrer", "Bemerkung"), when = c("Datum", "Abgegeben"),
-    took = c("Dauer", "Zeit"), item = c("A", "Aufgabe ", "Frage ", "", "F", "Nr. "),
-    item_column = c("Frage", "Aufgabe"), answer = c("Antwort", "antwort"),
-    points = c("Punkte", "punkte", "Pkt."), seconds = c("Zeit (s)", "Sekunden"),
-    comment = c("Kommentar", "Bemerkung"),
-    total = c("Summe", "Gesamt", "Gesamtpunkte", "Punkte"),
-    percent = c("Prozent", "%"), grade = c("Note", "Stufe"),
-    key = c("L\u00f6sung", "Schl\u00fcssel", "Richtige Antwort", "Musterl\u00f6sung"),
-    most = c("Maximum", "max. Punkte", "Punkte", "H\u00f6chstpunktzahl"),
-    mean = c("Durchschnitt", "Mittelwert", "Schnitt"), standards = c("Standard", "Kompetenz"),
-    worth = c("(%s Punkte)", "(%s P.)"),
-    title = c("Gezeiten und Str\u00f6mungen", "Test am Freitag"),
-    notes = c("* fehlt: schreibt n\u00e4chste Woche", "Gedruckt am Freitag"),
-    wording = "Was ist die Ursache der %s im Hafen?"
-  ),
-  pt = list(
-    id = c("ID", "Matr\u00edcula", "N\u00famero do aluno", "C\u00f3digo"),
-    name = c("Nome", "Aluno", "Nome do aluno", "Nome completo"),
-    first = c("Nome", "Primeiro nome"), last = c("Sobrenome", "Apelido"),
-    class = c("Turma", "Classe", "Grupo"), email = c("E-mail", "Correio eletr\u00f3nico"),
-    other = c("Professor", "Turno"), when = c("Data", "Enviado em"),
-    took = c("Tempo", "Dura\u00e7\u00e3o"), item = c("Q", "Quest\u00e3o ", "Pergunta ", "", "P"),
-    item_column = c("Quest\u00e3o", "Pergunta"), answer = c("resposta", "Resposta"),
-    points = c("pontos", "Pontos", "nota"), seconds = c("tempo (s)", "segundos"),
-    comment = c("coment\u00e1rio", "observa\u00e7\u00e3o"),
-    total = c("Total", "Pontua\u00e7\u00e3o total", "Soma", "Pontos"),
-    percent = c("Percentagem", "Porcentagem", "%"), grade = c("Nota", "Conceito"),
-    key = c("Gabarito", "Chave", "Resposta correta", "Solu\u00e7\u00e3o"),
-    most = c("M\u00e1ximo", "Pontos poss\u00edveis", "Valor"),
-    mean = c("M\u00e9dia", "% acertos"), standards = c("Padr\u00e3o", "Habilidade"),
-    worth = c("(%s pontos)", "(%s pts)"),
-    title = c("Mar\u00e9s e correntes", "Teste de sexta"),
-    notes = c("* ausente: faz na pr\u00f3xima semana", "Impresso na sexta"),
-    wording = "Qual \u00e9 a causa da %s no porto?"
-  )
+export_lists <- yaml::read_yaml(
+  testthat::test_path("reference", "exports", "made-up.yml")
 )
-
-first_names <- c(
-  "Adalbert", "Bodo", "Cyril", "Dana", "Edda", "Fay", "Gus", "Hedy", "Ivo", "Jette",
-  "Kofi", "Lara", "Milo", "No\u00e9", "Odile", "Pia", "Quim", "R\u00fan", "Sela", "Tom\u00e1s"
-)
-last_names <- c(
-  "Roth", "Pryce", "Weiss", "Bay", "Castell", "Day", "Ebb", "Fjord", "Gull", "Haven",
-  "Inlet", "Jetty", "Keel", "Lagoon", "Mole", "Narrows", "Ostrand", "Pier", "Quay", "Reef"
-)
-wording_things <- c(
-  "ebb", "flood", "swell", "current", "spring tide", "neap tide", "storm surge", "wave",
-  "fog", "wind", "drift", "ripple", "silt", "salt", "foam"
-)
+export_words <- export_lists$words
+first_names <- export_lists$first_names
+last_names <- export_lists$last_names
+wording_things <- export_lists$things
 
 # One of several, by chance; whether, by chance.
 any_of <- function(x) x[sample.int(length(x), 1)]

@@ -202,7 +202,7 @@ test_that("headings, labels and parts are known in five languages, and none of t
   lists <- yaml::read_yaml(system.file("words", "headers.yml", package = "pregunta"))
   plain <- internal("plain_heading")
   means <- internal("heading_means")
-  for (list in c("person", "long", "total", "row")) {
+  for (list in c("person", "long", "total", "row", "month")) {
     for (code in names(lists[[list]])) {
       here <- lists[[list]][[code]]
       expect_true(all(c("en", "es", "fr", "de", "pt") %in% names(here)), label = code)
@@ -211,4 +211,251 @@ test_that("headings, labels and parts are known in five languages, and none of t
       expect_false(anyNA(means(phrases, list)), label = code)
     }
   }
+})
+
+# The points of each student of a file, and the account of it.
+points_of_file <- function(lines, key = NULL, ..., name = "export.csv") {
+  room <- folder_of()
+  paths <- file.path(room, if (is.list(lines)) names(lines) else name)
+  Map(writeLines, if (is.list(lines)) lines else list(lines), paths)
+  if (length(key) > 1) {
+    writeLines(key, file.path(room, "key.txt"))
+    key <- file.path(room, "key.txt")
+  }
+  folder <- tempfile("made")
+  account <- new_test(folder, paths, key = key, ...)
+  table <- summarise_students(read_sitting(folder))
+  list(
+    points = stats::setNames(table$points, table$student),
+    account = account,
+    folder = folder
+  )
+}
+
+said_of <- function(made, what) made$account$taken[made$account$what == what]
+
+test_that("dates are told apart by what fits the whole column", {
+  read <- internal("read_dates")
+  days <- function(...) unname(read(c(...))$text)
+  third <- "2026-09-03"
+  expect_equal(days("3/9/2026", "14/9/2026 2:05 PM"), c(third, "2026-09-14 14:05"))
+  expect_equal(days("9/3/2026", "9/14/2026 12:15 am"), c(third, "2026-09-14 00:15"))
+  expect_equal(days("03.09.26", "4.9.26", ""), c(third, "2026-09-04", ""))
+  expect_equal(days("3/9/2026", "4/9/2026", "5/9/2026")[1], third) # days close together
+  expect_equal(days("9/3/2026", "9/4/2026", "9/5/2026")[1], third)
+  for (text in c(
+    "3 Sept 2026", "September 3, 2026", "Thu, 3 September 2026", "3. September 2026",
+    "3 de septiembre de 2026", "3 septembre 2026", "3 de setembro de 2026", "2026/9/3"
+  )) {
+    expect_equal(days(text), third)
+  }
+  open <- c("3/9/2026", "9/10/2026", "31/31/2026", "soon", "2026-09-03T10:00:03Z")
+  expect_equal(read(open)$text, open)
+  expect_equal(read(open)$order, "unsure")
+  # any day of the last years, in each way to write it, is the same day
+  dates <- as.Date("2019-12-28") + 0:1500
+  for (form in c("%d/%m/%Y", "%m/%d/%Y", "%d.%m.%y", "%Y-%m-%d", "%d %b %Y", "%B %d, %Y")) {
+    expect_identical(read(format(dates, form))$text, format(dates), label = form)
+  }
+  made <- points_of_file(c("Name,Handed in,Q1", "Ada,3/9/2026,1", "Bo,14/9/2026,0"))
+  expect_match(said_of(made, "submitted"), "day, month, year", all = FALSE)
+})
+
+test_that("times of each question are kept, in any unit", {
+  made <- points_of_file(
+    c(
+      "Name,Q1,Q1 time,Q2,Q2 time (min)", "Ada,1,1:23,0,2", "Bo,0,40 s,1,\"1,5\"",
+      "Cy,1,2 min 5 s,1,0.5"
+    )
+  )
+  times <- summarise_time(read_sitting(made$folder), by = "student")
+  expect_equal(times$seconds[match(c("Ada", "Bo", "Cy"), times$student)], c(203, 130, 155))
+  seconds <- internal("read_seconds")
+  expect_equal(seconds(c("1 Std. 2 Min.", "2'05\"", "1,5 min", "3 x")), c(3720, 125, 90, NA))
+})
+
+test_that("answers that a key values stay as they are, but for the signs of a blank", {
+  made <- points_of_file(
+    c("id,Q1,Q2", "a,1/2,B", "b,3/4,-", "c,1/2,n/a", "d,-,B"),
+    c("item,type,key", "Q1,text,1/2", "Q2,choice,B")
+  )
+  expect_equal(made$points, c(a = 2, b = 0, c = 1, d = 1))
+  items <- summarise_items(read_sitting(made$folder))
+  expect_equal(sum(items$omitted, items$not_reached), 3)
+  minus <- points_of_file(
+    c("id,Q1,Q2", "a,-,x", "b,+,x", "c,-,y"),
+    c("item,type,key", "Q1,text,-", "Q2,text,x")
+  )
+  expect_equal(minus$points, c(a = 2, b = 1, c = 1))
+})
+
+test_that("an answer written as the text of its option is that option, in the key as well", {
+  options <- c(
+    "item,option,text", "Q1,A,High tide", "Q1,B,Low tide", "Q2,A,The sun", "Q2,B,The moon",
+    "Q2,C,The  wind"
+  )
+  responses <- c(
+    "student,Q1,Q2", "a,high tide,The moon;The wind", "b,B,A;B", "c,Low tide,B;C"
+  )
+  keyed <- function(key) {
+    c("item,type,key,scoring", paste0("Q1,choice,", key, ","), "Q2,multiple,B;C,all")
+  }
+  for (key in c("A", "High Tide", "A|High tide")) {
+    quiz <- read_sitting(plain_folder(responses, keyed(key), options.csv = options))
+    expect_equal(summarise_students(quiz)$points, c(2, 0, 1))
+    expect_true(all(check_sitting(quiz)$severity != "error"))
+    expect_setequal(summarise_options(quiz)$option, c("A", "B", "C"))
+  }
+  room <- folder_of(items.csv = keyed("A"), options.csv = options)
+  made <- points_of_file(
+    c(sub("^student", "Student", paste0(responses, c(",Total", ",2", ",0", ",1")))),
+    file.path(room, "items.csv")
+  )
+  expect_match(said_of(made, "checked"), "\"Total\" agrees for 3 of 3")
+  expect_true(file.exists(file.path(made$folder, "options.csv")))
+})
+
+test_that("a letter that no question has is pointed out, and a key that nobody's answers know", {
+  set.seed(3)
+  answers <- matrix(sample(LETTERS[1:4], 60, TRUE), 15)
+  found <- function(answers) {
+    findings <- check_sitting(choice_sitting(answers))
+    findings$value[grepl("no other question has such an option", findings$finding)]
+  }
+  expect_length(found(answers), 0)
+  expect_equal(found(replace(answers, 7, "F")), "F")
+  expect_length(found(replace(answers, 7, "E")), 0) # a fifth option, seldom chosen
+  expect_length(found(replace(answers, 7:8, "F")), 0)
+  expect_length(found(replace(answers[1:5, ], 7, "F")), 0) # too few to tell
+  rows <- paste0("s", 1:15, ",", apply(answers, 1, paste, collapse = ","))
+  lines <- c("id,Q1,Q2,Q3,Q4", rows)
+  expect_refused(
+    points_of_file(lines, c("item,key", "Q1,E", "Q2,F", "Q3,E", "Q4,A")),
+    "undecided",
+    "In 3 of 4 questions nobody gave the answer that the key has"
+  )
+  # never said where a key is that of the test: 400 tests of five students each
+  never <- vapply(1:400, function(seed) {
+    set.seed(seed)
+    strong <- stats::plogis(stats::rnorm(5) - 0.5)
+    right <- matrix(stats::runif(50) < pmax(strong, 0.25), 5)
+    bundle <- list(
+      items = data.frame(item = paste0("Q", 1:10), type = "choice", key = "A", points = "1"),
+      responses = data.frame(student = letters[1:5], ifelse(right, "A", "B"))
+    )
+    names(bundle$responses)[-1] <- bundle$items$item
+    !is.null(internal("check_key")(bundle))
+  }, TRUE)
+  expect_lte(sum(never), 2)
+})
+
+test_that("reasons in attempts that do not count are told, not lost without a word", {
+  folder <- plain_folder(
+    c("student,attempt,item,response,explanation", "a,1,Q1,B,one", "a,2,Q1,A,", "b,1,Q1,A,two"),
+    c("item,key", "Q1,A")
+  )
+  findings <- check_sitting(read_sitting(folder))
+  expect_match(findings$finding, "1 reason stands in an attempt that does not count", all = FALSE)
+  expect_match(pregunta("explanations", folder)$err, "not shown here")
+})
+
+test_that("what stands over several questions is said of each of them", {
+  made <- points_of_file(c(
+    ",,Set 1,,,Set 2,,", "Child,Room,s,a,t,sh,ch,th", "Ada,Blue,yes,yes,no,yes,no,",
+    "Bo,Blue,yes,no,no,,,", "Cy,Green,no,yes,yes,yes,yes,no"
+  ))
+  items <- read_sitting(made$folder)$items
+  expect_equal(items$set, rep(c("Set 1", "Set 2"), each = 3))
+  standards <- points_of_file(c(
+    ",TC.1.a,,TC.2.b,", "Name,Q1,Q2,Q3,Q4", "Ada,1,0,1,1", "Bo,0,1,1,0", "Cy,1,1,0,0"
+  ))
+  codes <- read_sitting(standards$folder)$items$standards
+  expect_equal(codes, c("TC.1.a", "TC.1.a", "TC.2.b", "TC.2.b"))
+})
+
+test_that("the same question under another number is found by its wording", {
+  one <- c("Student,Q1 What moves it?,Q2 What is ebb?,Q3 A neap?", "a1,A,B,C", "a2,A,C,C", "a3,D,B,A")
+  two <- c("Student,Q1 What is ebb?,Q2 What moves it?,Q3 A neap?", "b1,B,A,C", "b2,B,D,A")
+  key <- c("item,key", "Q1,A", "Q2,B", "Q3,C")
+  made <- points_of_file(list(a.csv = one, b.csv = two), key)
+  expect_equal(made$points, c(a1 = 3, a2 = 2, a3 = 1, b1 = 3, b2 = 1))
+  expect_match(said_of(made, "questions"), "Q1 here is Q2, and one more", all = FALSE)
+  other <- sub("What is ebb", "Who was first", two)
+  expect_refused(
+    points_of_file(list(a.csv = one, b.csv = other), key),
+    "undecided",
+    "Q1 is one question in one file and another in the next",
+    "Who was first"
+  )
+  bare <- function(lines) gsub("Q[0-9] ", "", lines)
+  made <- points_of_file(list(a.csv = bare(one), b.csv = bare(other)), "later")
+  expect_equal(nrow(read_sitting(made$folder)$items), 4)
+  expect_match(
+    said_of(
+      points_of_file(list(
+        a.csv = c("ID,Name,Q1,Q2", "1,Ada Bay,1,0", "2,Bo Day,0,1"),
+        b.csv = c("ID,Name,Q1,Q2", "3,Cy Ebb,1,1", "4,Ada Bay,0,0")
+      )),
+      "students"
+    ),
+    "\"Ada Bay\" has another id in another file"
+  )
+})
+
+test_that("a workbook is read as a person sees it", {
+  book <- openxlsx::createWorkbook()
+  openxlsx::addWorksheet(book, "Marks")
+  marks <- data.frame(
+    Name = c("Ada Bay", "Bo Day", "Cy Ebb", "Di Fay"),
+    Class = c("7a", "", "7b", ""),
+    Secret = 1:4,
+    Q1 = c(1, 0, 1, 1),
+    Q2 = c(0.5, 1, 0, 1),
+    Total = c(0.75, 0.5, 0.5, 1)
+  )
+  openxlsx::writeData(book, 1, marks)
+  for (rows in list(2:3, 4:5)) openxlsx::mergeCells(book, 1, cols = 2, rows = rows)
+  openxlsx::setColWidths(book, 1, cols = 3, widths = 10, hidden = TRUE)
+  share <- openxlsx::createStyle(numFmt = "0%")
+  openxlsx::addStyle(book, 1, share, rows = 2:5, cols = 6)
+  path <- file.path(folder_of(), "book.xlsx")
+  openxlsx::saveWorkbook(book, path)
+  account <- read_account(path)
+  expect_equal(attr(account, "columns")$column, setdiff(names(marks), "Secret"))
+  expect_match(account$taken[1], "without what is hidden in it (1 column)", fixed = TRUE)
+  expect_match(account$taken[account$what == "checked"], "\"Total\" agrees for 4 of 4")
+  folder <- tempfile("made")
+  new_test(folder, path)
+  expect_equal(read_sitting(folder)$students$section, c("7a", "7a", "7b", "7b"))
+  openxlsx::writeFormula(book, 1, "SUM(D2:E2)", startCol = 7, startRow = 2)
+  unread <- file.path(folder_of(), "book.xlsx")
+  openxlsx::saveWorkbook(book, unread)
+  expect_refused(read_account(unread), "input", "never worked out", "line 2, column 7")
+})
+
+test_that("what an open standard says is kept as it is written", {
+  result <- function(student, values) {
+    items <- sprintf(
+      paste0(
+        "<itemResult identifier='Q%d' datestamp='2026-09-14T10:00:00' sessionStatus='final'>",
+        "<responseVariable identifier='R' cardinality='single' baseType='string'>",
+        "<candidateResponse><value>%s</value></candidateResponse></responseVariable>",
+        "<outcomeVariable identifier='SCORE' cardinality='single' baseType='float'>",
+        "<value>%d</value></outcomeVariable></itemResult>"
+      ),
+      seq_along(values), values, seq_along(values) %% 2
+    )
+    c(
+      "<assessmentResult xmlns='http://www.imsglobal.org/xsd/imsqti_result_v2p1'>",
+      sprintf("<context sourcedId='%s'/>", student), items, "</assessmentResult>"
+    )
+  }
+  room <- folder_of(
+    a.xml = result("007", c("3/5", "50%", "-", "x")),
+    b.xml = result("7", c("4/5", "n/a", ".", "x"))
+  )
+  account <- read_account(file.path(room, c("a.xml", "b.xml")), key = "later")
+  kept <- attr(account, "responses")
+  expect_equal(kept$response, c("3/5", "50%", "-", "x", "4/5", "n/a", ".", "x"))
+  expect_equal(unique(kept$student), c("007", "7"))
 })
