@@ -9,7 +9,7 @@ run_new <- function(call) {
       say("cli-new.for_example_pregunta_new", folder = call$folder)
     )
   }
-  account <- answered_reading(call, call$take, read_new)
+  account <- answered_reading(call, read_take(call$take), read_new)
   cat(show_account(account), sep = "\n")
   if (call$preview) {
     cat("", show_preview(account), sep = "\n")
@@ -24,9 +24,11 @@ run_new <- function(call) {
 # terminal, after asking which.
 answered_reading <- function(call, take, read) {
   undecided <- function(e) {
-    if (!is.data.frame(e$choices) || !is.null(take) || !is_asked_here()) stop(e)
+    asked <- is.data.frame(e$choices) && is_asked_here()
+    if (!asked || !is.null(call$take) || e$value %in% names(take)) stop(e)
     message(gsub("\u00a0", " ", conditionMessage(e), fixed = TRUE))
-    answered_reading(call, ask_reading(nrow(e$choices)), read)
+    taken <- stats::setNames(ask_reading(nrow(e$choices)), e$value)
+    answered_reading(call, c(take, taken), read)
   }
   tryCatch(read(call, take), pregunta_error_undecided = undecided)
 }
@@ -54,7 +56,7 @@ run_add <- function(call) {
     return(0L)
   }
   if (!is.null(call$again)) check_choice("--again", call$again, c("attempt", "skip"))
-  account <- answered_reading(call, call$take, read_addition)
+  account <- answered_reading(call, read_take(call$take), read_addition)
   cat(show_account(account), sep = "\n")
   if (call$preview) {
     cat("", show_preview(account), sep = "\n")
@@ -83,6 +85,16 @@ read_addition <- function(call, take) {
     again = call$again,
     write = !call$preview
   )
+}
+
+# --take 2, or --take a.csv=2,b.csv=1.
+read_take <- function(take) {
+  if (is.null(take)) return(NULL)
+  parts <- split_parts(take, ",")[[1]]
+  numbers <- suppressWarnings(as.integer(sub("^.*=", "", parts)))
+  if (anyNA(numbers)) return(take) # refused where it is used
+  named <- grepl("=", parts, fixed = TRUE)
+  if (any(named)) stats::setNames(numbers, sub("=[^=]*$", "", parts)) else numbers
 }
 
 is_asked_here <- function() isatty(stdin()) && isatty(stdout())

@@ -157,7 +157,7 @@ command_options <- list(
   ),
   take = list(
     "--take",
-    type = "integer",
+    type = "character",
     metavar = "N"
   ),
   preview = list(

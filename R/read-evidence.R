@@ -162,7 +162,8 @@ abort_undecided <- function(shown, grid) {
     ),
     c(show_doubts(shown), unlist(Map(show_reading, shown, seq_along(shown)))),
     say("read-evidence.choose_with_take", n = length(shown)),
-    choices = reading_choices(shown)
+    choices = reading_choices(shown),
+    value = attr(grid, "origin")
   )
 }
 

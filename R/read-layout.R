@@ -16,7 +16,10 @@
 read_exports <- function(paths, told = list(), sheet = NULL, known = NULL, take = NULL) {
   is_xml <- vapply(paths, function(path) document_kind(path) == "xml", TRUE)
   documents <- if (any(is_xml)) list(read_xml_documents(paths[is_xml]))
-  others <- lapply(paths[!is_xml], read_export, told, sheet, known, take)
+  check_take(take, paths)
+  others <- lapply(paths[!is_xml], function(path) {
+    read_export(path, told, sheet, known, take_for(take, path))
+  })
   bundles <- c(documents, unlist(others, recursive = FALSE))
   empty <- vapply(bundles, function(one) is.null(one$responses), TRUE)
   if (any(empty)) {
@@ -32,6 +35,26 @@ read_exports <- function(paths, told = list(), sheet = NULL, known = NULL, take 
     if (is.null(names(bundles))) rep(file, length(bundles)) else names(bundles)
   }, others, of_file[!is_xml]))
   stats::setNames(bundles, c(if (any(is_xml)) of_file[is_xml][1], of_sheet))
+}
+
+# The reading to take of a file: one number for all, or numbers named by files.
+take_for <- function(take, path) {
+  if (is.null(names(take))) return(take)
+  at <- match(basename(path), names(take))
+  if (!is.na(at)) take[[at]]
+}
+
+check_take <- function(take, paths) {
+  unknown <- setdiff(names(take), basename(paths))
+  fits <- is.null(take) ||
+    (is.numeric(take) && (length(take) == 1 || !is.null(names(take))))
+  if (fits && !length(unknown)) return(invisible())
+  abort_pregunta(
+    "call",
+    say("read-layout.take_is_no_number"),
+    some_of(quoted(c(unknown, take)), 4),
+    say("read-layout.one_number_or_named")
+  )
 }
 
 # The bundles of a file: one, or one a sheet, named by it.

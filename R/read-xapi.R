@@ -20,6 +20,7 @@ statements_bundle <- function(statements, path) {
   }
   used <- fill_definitions(used)
   rows <- do.call(rbind, lapply(used, statement_row))
+  rows$student <- apart_by_home(rows$student, used)
   rows$item <- activity_names(rows$activity)
   as_read <- sprintf("%09d", seq_len(nrow(rows)))
   rows$order <- rank(paste(rows$submitted, as_read))
@@ -141,6 +142,18 @@ actor_id <- function(actor) {
     say("read-xapi.no_actor")
   )
   as.character(id[[1]])
+}
+
+# An account's name is one person's only where it is kept: with the address of that place
+# where a name is kept in several.
+apart_by_home <- function(id, statements) {
+  home <- vapply(statements, function(one) {
+    as.character(c(one$actor$account$homePage, "")[[1]])
+  }, "")
+  places <- unique(data.frame(id, home))
+  again <- id %in% places$id[duplicated(places$id)] & home != ""
+  id[again] <- paste0(id[again], " (", home[again], ")")
+  id
 }
 
 # The last part of the activity's address, where that is enough to tell.

@@ -39,6 +39,7 @@
 #'   count 1, 2, 3 and so on; `namesakes`: `one` or `apart`, where a name stands twice and
 #'   nothing says whether it is one student.
 #' @param take Number of the reading to take, where a file can be read in several ways;
+#'   numbers named by the files, such as `c(a.csv = 2)`, where they differ;
 #'   also 1 to read a file that contradicts itself.
 #' @return The account, invisibly; see [read_account()].
 #' @section Errors:

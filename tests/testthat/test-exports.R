@@ -459,3 +459,42 @@ test_that("what an open standard says is kept as it is written", {
   expect_equal(kept$response, c("3/5", "50%", "-", "x", "4/5", "n/a", ".", "x"))
   expect_equal(unique(kept$student), c("007", "7"))
 })
+
+test_that("files that are not sure can each be taken in their own way", {
+  lines <- c("ID;Q1;Q2;Q3", "s1;A;B;C", "s2;B;B;C", "s3;A;D;C", "Zuff;1;2;1")
+  other <- sub("^s", "t", sub("Zuff", "Morf", lines))
+  points <- function(take) {
+    made <- points_of_file(list(a.csv = lines, b.csv = other), "later", take = take)
+    table <- read_sitting(made$folder)
+    c(nrow(table$students), sum(table$items$points))
+  }
+  expect_equal(points(1), c(6, 3))
+  expect_equal(points(c(a.csv = 1, b.csv = 3)), c(6, 4))
+  expect_refused(points(c(z.csv = 1)), "call", "\"z.csv\"", "--take a.csv=2,b.csv=1")
+  expect_error(points(c(a.csv = 1)), "b.csv", class = "pregunta_error_undecided")
+  room <- folder_of(a.csv = lines, b.csv = other)
+  call <- pregunta(
+    "new", file.path(room, "t"), "--from", file.path(room, c("a.csv", "b.csv")),
+    "--key", "later", "--take", "a.csv=3,b.csv=1"
+  )
+  expect_equal(call$status, 0, info = call$err)
+  expect_equal(pregunta("new", "x", "--from", file.path(room, "a.csv"), "--take", "two")$status, 2)
+})
+
+test_that("an account's name that is kept in two places is two people", {
+  say <- function(home, raw) {
+    sprintf(
+      paste0(
+        "{\"actor\":{\"account\":{\"name\":\"7\",\"homePage\":\"%s\"}},\"verb\":{\"id\":",
+        "\"http://adlnet.gov/expapi/verbs/answered\"},\"object\":{\"id\":\"http://x/q1\"},",
+        "\"result\":{\"score\":{\"raw\":%d,\"max\":1}}}"
+      ),
+      home, raw
+    )
+  }
+  both <- c(say("http://a.example", 1), say("http://b.example", 0))
+  path <- function(lines) file.path(folder_of(s.jsonl = lines), "s.jsonl")
+  students <- function(lines) attr(read_account(path(lines)), "responses")$student
+  expect_equal(students(both), c("7 (http://a.example)", "7 (http://b.example)"))
+  expect_equal(unique(students(both[c(1, 1)])), "7")
+})
