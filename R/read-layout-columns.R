@@ -60,11 +60,12 @@ cell_facts <- function(body) {
   )
 }
 
-# The kind that most are of.
-usual_of <- function(kinds) {
+# The kind that most are of; counts: how often each stands there.
+usual_of <- function(kinds, counts = rep(1L, length(kinds))) {
   if (!length(kinds)) return("empty")
-  distinct <- unique(kinds)
-  sort(distinct)[which.max(tabulate(match(kinds, sort(distinct))))]
+  distinct <- sort(unique(kinds))
+  times <- vapply(distinct, function(kind) sum(counts[kinds == kind]), 0)
+  distinct[which.max(times)]
 }
 
 # The kinds of filled cells of a column. Where nothing but yes and no stands, a bare y, n

@@ -163,21 +163,22 @@ odd_rows <- function(frame, columns, asked, who) {
 unlike_rows <- function(body, asked, facts) {
   unlike <- filled <- numeric(nrow(body))
   for (k in which(asked)) {
-    at <- data.table::chmatch(body[[k]], facts$text)
-    held <- unique(at)
-    held <- held[facts$text[held] != ""]
-    kind <- kinds_at(held, facts)
-    counts <- tabulate(match(at, held), length(held))[kind != "gap"]
-    usual <- usual_of(rep(kind[kind != "gap"], counts))
+    # Distinct cells are few: what they are is looked up once for all rows.
+    distinct <- unique(body[[k]])
+    distinct <- distinct[distinct != ""]
+    at <- data.table::chmatch(body[[k]], distinct)
+    kind <- kinds_at(data.table::chmatch(distinct, facts$text), facts)
+    counts <- tabulate(at, length(distinct))
+    usual <- usual_of(kind[kind != "gap"], counts[kind != "gap"])
     # Words and texts blend into each other; a number among letters does not.
     near <- if (usual %in% c("word", "text")) {
       c("word", "text", "letter", "mark")
     } else {
       usual
     }
-    filled <- filled + at %in% held[kind != "gap"]
-    strange <- held[!kind %in% c("gap", near)]
-    if (length(strange)) unlike <- unlike + at %in% strange
+    filled <- filled + (c(kind != "gap", FALSE)[or_else(at, length(kind) + 1L)])
+    strange <- !kind %in% c("gap", near)
+    if (any(strange)) unlike <- unlike + c(strange, FALSE)[or_else(at, length(kind) + 1L)]
   }
   ifelse(filled > 0, unlike / filled, 0)
 }
@@ -282,8 +283,8 @@ key_is_elsewhere <- function(frame, columns) {
 unlike_rows_at <- function(row, frame, asked, odd) {
   # A few hundred rows say what is usual.
   keep <- union(utils::head(setdiff(seq_len(nrow(frame$body)), odd), 300), row)
-  part <- frame$body[keep, , drop = FALSE]
-  unlike_rows(part, asked, frame$facts)[match(row, keep)]
+  part <- frame$body[keep, asked, drop = FALSE]
+  unlike_rows(part, rep(TRUE, length(part)), cell_facts(part))[match(row, keep)]
 }
 
 # What the rows hold that are surely students, for each column of a question.
