@@ -4,6 +4,7 @@
 # Stops with a question where a question has neither key nor points, unless the key comes
 # later, or where sums or points contradict the reading, unless it was chosen.
 check_reading <- function(bundle, files, key_later, taken) {
+  stop_if_nobody(bundle)
   keyless <- keyless_items(bundle)
   if (length(keyless) && !key_later) abort_keyless(bundle, keyless)
   sums <- lapply(files, check_sums, bundle$items, bundle$options, keyless)
@@ -34,6 +35,27 @@ check_reading <- function(bundle, files, key_later, taken) {
     account_line("checked", c(proven, points$agrees)),
     account_line("contradicts", against)
   )
+}
+
+# A test that nobody answered is none: the answers stand in a column that was not found.
+stop_if_nobody <- function(bundle) {
+  answered <- has_answers(bundle$responses, bundle$items$item)
+  if (any(answered)) return(invisible())
+  abort_pregunta(
+    "undecided",
+    say("read-check.nobody_answered"),
+    NULL,
+    say("read-check.say_where_answers_are")
+  )
+}
+
+has_answers <- function(table, items) {
+  cells <- if (is_long_table(table)) {
+    table[intersect(c("response", "points"), names(table))]
+  } else {
+    table[intersect(c(items, paste(items, "points")), names(table))]
+  }
+  Reduce(`|`, lapply(cells, function(x) !is_blank(x)), rep(FALSE, nrow(table)))
 }
 
 # Items whose answers nothing says the worth of.

@@ -307,10 +307,10 @@ rough_cells <- function(cells, key, worth) {
     right <- toupper(trimws(strsplit(key, "|", fixed = TRUE)[[1]]))
     return((toupper(cells) %in% right) * or_else(worth, 1))
   }
-  plain <- tolower(cells)
+  plain <- plain_text(cells)
   share <- share_of(cells)
   mark <- or_else(mark_of(cells), share$share * or_else(share$whole, or_else(worth, 1)))
-  mark[plain %in% yes_words] <- or_else(worth, 1)
-  mark[plain %in% c(no_words, gone_words, "", excused_words)] <- 0
+  mark[plain %in% said_words()$yes] <- or_else(worth, 1)
+  mark[plain %in% c(said_words()$no, gone_words, "", excused_words)] <- 0
   mark
 }

@@ -14,6 +14,7 @@ column_roles <- function(frame, told, known = NULL) {
   columns$doubt <- NA_character_
   looks <- column_looks(frame$body, frame$facts)
   columns <- settle_parts(columns, frame$renamed)
+  columns$part[columns$part %in% "key" & looks$said > 0.9] <- "points" # "correct?"
   columns <- settle_people(columns, looks)
   columns <- apply_told(columns, told, frame)
   columns <- mark_questions(columns, looks, known)
@@ -35,6 +36,7 @@ column_looks <- function(body, facts = cell_facts(body)) {
       distinct = length(unique(at)) / of,
       number = sum(!is.na(facts$value[at])) / of,
       name = sum(facts$name[at]) / of,
+      said = sum(facts$said[at] | facts$text[at] %in% c("0", "1")) / of,
       usual = usual_of(kinds_at(at, facts))
     )
   })
@@ -55,7 +57,7 @@ cell_facts <- function(body) {
     value = value_of(text),
     kind = cell_kind(text),
     name = looks_like_name(text),
-    said = plain %in% c(yes_words, no_words),
+    said = plain_text(text) %in% unlist(said_words()),
     gone = plain %in% gone_words
   )
 }
@@ -84,7 +86,7 @@ kinds_at <- function(at, facts) {
 
 cell_kind <- function(cells) {
   plain <- tolower(cells)
-  yes_or_no <- plain %in% c(yes_words, no_words)
+  yes_or_no <- plain_text(cells) %in% unlist(said_words())
   long_or_sign <- nchar(cells) > 1 | grepl("[^ -~]", cells)
   states <- tolower(c(blank_words, several_word))
   date <- "^[0-9]{1,4}[-./][0-9]{1,2}[-./][0-9]{1,4}|^[0-9]+:[0-9]{2}"
@@ -295,7 +297,7 @@ share_values <- function(body, columns, questions) {
   held <- unlist(lapply(questions, cells_of_column))
   known <- unique(held)
   most <- max(c(mark_of(known), 1), na.rm = TRUE)
-  said <- function(x) x %in% toupper(c(yes_words, no_words)) | !is.na(mark_of(x))
+  said <- function(x) plain_text(x) %in% unlist(said_words()) | !is.na(mark_of(x))
   # Counted by cells: a row of averages brings many values, yet it is one row.
   marks <- mean(said(known)[match(held, known)]) > 0.5
   vapply(columns, function(k) {

@@ -36,7 +36,15 @@ columns_of_long <- function(frame, told, known = NULL) {
   }
   again <- duplicated(columns$role) & !columns$role %in% c("first_name", "last_name", NA)
   columns$role[again & !columns$told] <- NA
-  find_item_column(columns, frame, looks, known)
+  columns$role[columns$role %in% "key" & looks$said > 0.9] <- if (
+    any(columns$role %in% "points")
+  ) {
+    NA
+  } else {
+    "points"
+  }
+  columns <- find_item_column(columns, frame, looks, known)
+  find_response_column(columns, frame)
 }
 
 settle_long_people <- function(columns, looks) {
@@ -46,6 +54,19 @@ settle_long_people <- function(columns, looks) {
   if (!any(columns$role %in% name_roles) && any(columns$role %in% "name")) {
     columns$role[match("name", columns$role)] <- "student"
   }
+  columns
+}
+
+# Where no heading says which column is the answer: the one that holds what the key holds.
+find_response_column <- function(columns, frame) {
+  key <- which(columns$role %in% "key")
+  if (any(columns$role %in% "response") || length(key) != 1) return(columns)
+  free <- which(is.na(columns$role))
+  fits <- vapply(free, function(k) {
+    cells <- frame$body[[k]][frame$body[[k]] != ""]
+    length(cells) > 0 && mean(cells %in% frame$body[[key]]) > 0.5
+  }, TRUE)
+  if (sum(fits) == 1) columns$role[free[fits]] <- "response"
   columns
 }
 

@@ -233,7 +233,9 @@ kind_of_row <- function(cells, label, row, frame, columns, asked, who, odd) {
     }
   }
   if (above) {
-    if (!length(held)) return(is("note"))
+    # A title and a date over a few of the questions say nothing of them.
+    few <- length(filled) <= 0.5 * sum(asked) && !length(words)
+    if (!length(held) || few) return(is("note"))
     return(is(held[1], sure = attr(held, "sure")))
   }
   # With several cells of a person it is one, whatever the id looks like.

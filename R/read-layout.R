@@ -264,6 +264,8 @@ header_worth <- function(cells) {
   distinct <- unique(as.vector(cells))
   plain <- plain_heading(distinct)
   parsed <- parse_headings(distinct)
+  labels <- heading_words()$row
+  labels <- labels[labels %in% c("standards", "key", "points", "summary")]
   words <- data.frame(
     person = heading_means(distinct, "person", plain),
     number = parsed$number,
@@ -272,6 +274,7 @@ header_worth <- function(cells) {
     other = !is.na(heading_means(distinct, "total", plain)) |
       !is.na(heading_means(distinct, "long", plain)),
     long = nchar(distinct) > 15,
+    labels = plain %in% names(labels),
     value = read_number(distinct)
   )
   apply(cells, 1, function(row) {
@@ -283,13 +286,16 @@ header_worth <- function(cells) {
     numbered <- !is.na(said$number) & (!said$bare | is.na(said$value) | counted)
     family <- said$prefix %in% said$prefix[numbered][duplicated(said$prefix[numbered])]
     numbered <- numbered & (family | said$prefix %in% heading_words()$item)
+    # A row that is called by what it says of the questions does not name them.
+    labelled <- said$labels[1] && all(is.na(said$person)) && sum(said$other) <= 1
     # Codes of standards stand again and again, names of questions do not.
     if (mean(duplicated(row[numbered])) > 0.1 && sum(numbered) > 3) numbered[] <- FALSE
-    3 * length(unique(stats::na.omit(said$person))) +
+    worth <- 3 * length(unique(stats::na.omit(said$person))) +
       sum(numbered & !duplicated(row)) +
       0.5 * sum(said$other) +
       0.2 * sum(said$long & is.na(said$person)) -
       0.5 * sum(!is.na(said$value) & !numbered)
+    if (labelled) worth / 3 else worth
   })
 }
 
@@ -321,7 +327,11 @@ header_names <- function(grid, at) {
   below <- row(at + 1)
   here <- row(at)
   above <- row(at - 1)
-  if (repeated(below) && !any(is_part(here) & below == "" & duplicated(here))) {
+  # What is no part there is a name, over or under nothing.
+  under <- is_part(below) | below == "" | here == "" | here == below
+  if (repeated(below) &&
+      all(under) &&
+      !any(is_part(here) & below == "" & duplicated(here))) {
     return(list(names = join_header(here, below, is_part(below)), used = c(at, at + 1)))
   }
   if (repeated(here) && sum(above != "") >= 2 && all(above == "" | is_part(here))) {

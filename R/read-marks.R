@@ -7,6 +7,21 @@ gone_words <- c(
 )
 excused_words <- c("excused", "exempt", "ex")
 
+# What says yes or right, and what no or wrong, in a cell of an export.
+said_words <- function() {
+  said <- heading_words()$cell
+  list(
+    yes = c(yes_words, names(said)[said %in% c("yes", "right")]),
+    no = c(no_words, names(said)[said %in% c("no", "wrong")])
+  )
+}
+
+# Whether cells say that there is nothing.
+says_nothing <- function(cells) {
+  said <- heading_words()$cell
+  tolower(cells) %in% gone_words | plain_text(cells) %in% names(said)[said == "none"]
+}
+
 vulgar_fractions <- c(
   "\u00bd" = 0.5,
   "\u00bc" = 0.25,
@@ -113,7 +128,7 @@ blank_signs <- function(cells, item) {
   signs <- gone_words[!grepl("[a-z]", gone_words)]
   single <- grepl("^[A-Za-z]$", distinct)
   plain <- tolower(distinct)
-  none <- plain %in% if (any(single)) gone_words else signs
+  none <- if (any(single)) says_nothing(distinct) else plain %in% signs
   none <- none & !plain %in% tolower(split_parts(item$key, "|")[[1]])
   if (!any(none)) return(NULL)
   list(cells = ifelse(none, "", distinct)[match(cells, distinct)], points = item$points)
@@ -122,12 +137,12 @@ blank_signs <- function(cells, item) {
 # Whether all that stands there is a mark or says that there is none.
 are_marks <- function(cells) {
   plain <- tolower(unique(cells))
-  plain <- plain[plain != "" & !plain %in% c(gone_words, excused_words)]
+  plain <- plain[plain != "" & !says_nothing(plain) & !plain %in% c("ab", excused_words)]
   length(plain) > 0 &&
     all(
       !is.na(mark_of(plain)) |
         grepl(share_pattern, plain) |
-        plain %in% c(yes_words, no_words)
+        plain_text(plain) %in% unlist(said_words())
     )
 }
 
@@ -139,7 +154,13 @@ plain_marks <- function(cells, share, worth) {
   )
   half <- which(grepl("[\u00bc-\u00be\u2153\u2154]$", cells))
   cells[half] <- format_plain(mark_of(cells[half]))
-  cells[plain %in% gone_words] <- ""
+  means <- unname(heading_words()$cell[plain_text(plain)])
+  means[plain %in% c(yes_words, no_words)] <- NA # as they are
+  cells[means %in% "yes"] <- yes_words[1]
+  cells[means %in% "no"] <- no_words[1]
+  cells[means %in% "right"] <- format_plain(worth[means %in% "right"])
+  cells[means %in% "wrong"] <- "0"
+  cells[says_nothing(plain) | plain %in% "ab"] <- "" # ab: absent, where marks stand
   cells[plain %in% excused_words] <- blank_words[["excused"]]
   cells
 }

@@ -20,7 +20,7 @@ load_heading_words <- function() {
   }
   c(
     lapply(lists[c("filler", "who", "item")], function(list) unique(unlist(list))),
-    lapply(lists[c("person", "long", "total", "row", "month")], codes_of)
+    lapply(lists[c("person", "long", "total", "row", "month", "cell")], codes_of)
   )
 }
 
@@ -85,6 +85,7 @@ heading_means <- function(text, list, plain = plain_heading(text)) {
   left <- left[is.na(found[left])]
   whose <- without_words(plain[left], c(words$filler, words$who))
   alone <- !nzchar(whose) & nzchar(without_words(plain[left], words$filler))
+  alone <- alone | plain[left] %in% words$who
   found[left] <- ifelse(alone, "student", unname(codes[match(whose, names(codes))]))
   found
 }
@@ -142,10 +143,21 @@ heading_worth <- function(headings) {
   rest[has] <- trimws(sub(pattern, " ", headings[has], perl = TRUE))
   # "(2)" alone is a number of the question's own, and "(2 points)" no question.
   bare <- has & grepl("[(\\[]\\s*[0-9]+\\s*[)\\]]", headings, perl = TRUE)
+  bare <- bare & !are_worths(rest, most, bare)
   none <- bare | (has & !nzchar(gsub("[^[:alnum:]]", "", rest)))
   most[none] <- NA
   rest[none] <- headings[none]
   list(most = most, rest = rest)
+}
+
+# "Essay (4)" and "Evidence (4)": several names without a number of their own say what
+# each gives, unless they count from 1 up or one name stands again and again.
+are_worths <- function(rest, most, bare) {
+  named <- bare & !grepl("[0-9]", rest) & grepl("\\p{L}{3}", rest, perl = TRUE)
+  number <- suppressWarnings(as.numeric(most[named]))
+  counted <- identical(sort(number), as.numeric(seq_along(number)))
+  if (sum(named) < 2 || counted || anyDuplicated(rest[named])) named[] <- FALSE
+  named
 }
 
 # A word for a part at the end ("Q1_points", "What causes it? - Answer") or in front

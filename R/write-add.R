@@ -287,15 +287,6 @@ without_waiting_rows <- function(test, new) {
   old[!(nothing & old$student %in% new$student), , drop = FALSE]
 }
 
-has_answers <- function(table, items) {
-  cells <- if (is_long_table(table)) {
-    table[intersect(c("response", "points"), names(table))]
-  } else {
-    table[intersect(c(items, paste(items, "points")), names(table))]
-  }
-  Reduce(`|`, lapply(cells, function(x) !is_blank(x)), rep(FALSE, nrow(table)))
-}
-
 # Whether every row stands in the folder as it is.
 adds_nothing <- function(bundle, old) {
   new <- bundle$responses
