@@ -36,9 +36,9 @@ columns_of_long <- function(frame, told, known = NULL) {
   }
   again <- duplicated(columns$role) & !columns$role %in% c("first_name", "last_name", NA)
   columns$role[again & !columns$told] <- NA
-  columns$role[columns$role %in% "key" & looks$said > 0.9] <- if (
-    any(columns$role %in% "points")
-  ) {
+  columns$role[columns$role %in% "key" & looks$said > 0.9] <- if (any(
+      columns$role %in% "points"
+    )) {
     NA
   } else {
     "points"

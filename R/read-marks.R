@@ -80,9 +80,14 @@ clean_marks <- function(bundle) {
       name <- paste(c(items$item[j], if (part == "points") part), collapse = " ")
       cells <- if (long) column[rows[[j]]] else table[[name]]
       if (!length(cells)) next
-      marks <- part == "points" || holds_marks(bundle, items[j, ])
-      clean <- if (marks) marks_as_numbers else blank_signs
-      cleaned <- clean(cells, items[j, ])
+      points <- part == "points"
+      clean <- if (points || holds_marks(bundle, items[j, ])) {
+        marks_as_numbers
+      } else {
+        blank_signs
+      }
+      given <- if (points) truth_as_points(cells, items[j, ]) else cells
+      cleaned <- clean(given, items[j, ])
       if (is.null(cleaned)) next
       gone <- gone + sum(cleaned$cells == "" & cells != "")
       items$points[j] <- cleaned$points
@@ -119,6 +124,15 @@ marks_as_numbers <- function(cells, item) {
   worth <- or_else(read_number(points), 1)
   plain <- plain_marks(distinct, share, rep(worth, length(distinct)))
   list(cells = plain[match(cells, distinct)], points = points)
+}
+
+# Points that say yes and no: all that the question gives, or none.
+truth_as_points <- function(cells, item) {
+  plain <- plain_text(cells)
+  said <- said_words()
+  cells[plain %in% said$yes] <- format_plain(or_else(read_number(item$points), 1))
+  cells[plain %in% said$no] <- "0"
+  cells
 }
 
 # Answers with what stands for none as blanks: signs, unless the key has them; words only

@@ -155,7 +155,7 @@ test_that(
     expect_setequal(
       setdiff(names(verbs), with),
       c(
-        "demo", "new", "form", "check", "mark", "adjust", "bank", "record", "explain",
+        "demo", "new", "add", "form", "check", "mark", "adjust", "bank", "record", "explain",
         "export"
       )
     )
