@@ -143,13 +143,14 @@ item_worth <- function(items) or_else(read_number(items$points), 1)
 
 points_of_cells <- function(item, cells, options) {
   most <- item_worth(item)
-  if (any(cells$points != "")) return(or_else(value_of(cells$points), 0))
+  if (any(cells$points != "")) {
+    return(or_else(value_of(truth_as_points(cells$points, most)), 0))
+  }
   type <- item_type(item$type)
   if (is.null(type$read_key)) {
-    plain <- tolower(cells$answer)
     share <- share_of(cells$answer)
     mark <- or_else(mark_of(cells$answer), share$share * or_else(share$whole, most))
-    mark[plain %in% yes_words] <- most
+    mark[plain_text(cells$answer) %in% said_words()$yes] <- most
     return(or_else(mark, 0))
   }
   distinct <- unique(cells$answer)

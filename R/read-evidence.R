@@ -295,7 +295,7 @@ rough_item <- function(body, asked, key, worth) {
   mark <- if (is.na(asked$points)) {
     rough_cells(cells, key, worth)
   } else {
-    or_else(value_of(cells), 0)
+    or_else(value_of(truth_as_points(cells, worth)), 0)
   }
   mark <- mark[data.table::chmatch(given, cells)]
   if (mean(is.na(mark)) > 0.3) return(rep(NA_real_, length(given)))

@@ -263,7 +263,10 @@ read_key_file <- function(path) {
       account = account_line("key", say("read-items.a_row_a_question"))
     ))
   }
-  if (nrow(grid) == 1 || ncol(grid) == 1) {
+  numbered <- !is.na(parse_headings(grid[[1]])$number) & !grepl("^[0-9]+$", grid[[1]])
+  if (ncol(grid) == 2 && nrow(grid) > 1 && all(numbered) && !anyDuplicated(grid[[1]])) {
+    items <- data.frame(item = grid[[1]], key = grid[[2]])
+  } else if (nrow(grid) == 1 || ncol(grid) == 1) {
     cells <- unlist(grid, use.names = FALSE)
     is_key <- vapply(meanings_of_each(cells, "row"), function(one) "key" %in% one, TRUE)
     marks <- cells[!is_key & nzchar(cells)]

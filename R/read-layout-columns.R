@@ -8,7 +8,11 @@ column_roles <- function(frame, told, known = NULL) {
   columns <- data.frame(name = frame$names)
   columns$plain <- plain_heading(frame$renamed)
   columns$role <- heading_means(frame$renamed, "person", columns$plain)
-  columns$sum <- heading_means(frame$renamed, "total", columns$plain)
+  worthless <- heading_worth(frame$renamed)$rest # "Total /70" is a total
+  columns$sum <- or_else(
+    heading_means(frame$renamed, "total", columns$plain),
+    heading_means(worthless, "total")
+  )
   columns <- cbind(columns, parse_headings(frame$renamed))
   columns$told <- FALSE
   columns$doubt <- NA_character_
@@ -123,6 +127,14 @@ settle_parts <- function(columns, shown) {
   # The same word again and again; "Points" and "Mark" at the end are sums.
   columns$loose <- loose &
     columns$plain %in% columns$plain[loose][duplicated(columns$plain[loose])]
+  # "Question 1: Points" beside "Question 1: Which tide?": found by its number.
+  asked <- paste(columns$prefix, columns$number)
+  main <- which(numbered & nzchar(columns$stem) & columns$part %in% c(NA, "answer"))
+  main <- main[!asked[main] %in% asked[main][duplicated(asked[main])]]
+  by_number <- match(asked, asked[main])
+  lone <- has & numbered & !loose & !beside & !is.na(by_number) & !seq_along(has) %in% main
+  columns$stem[lone] <- columns$stem[main][by_number[lone]]
+  beside <- beside | lone
   keeps <- beside | (again & numbered) | columns$loose
   # "Q1 why?" is the question itself when no column beside it holds its answer.
   alone <- keeps &
@@ -231,8 +243,19 @@ mark_questions <- function(columns, looks, known) {
   beside <- free & !is.na(columns$part) & nzchar(columns$stem) & !columns$loose
   hit <- hit | (beside & !any(hit))
   hit <- hit | (free & nzchar(columns$stem) & columns$stem %in% columns$stem[hit])
+  hit <- hit & !columns$part %in% "tries" & !unnamed_part(columns, hit)
   columns$role[hit] <- "question"
   columns
+}
+
+# "Q1 Colour", "Q2 Colour" beside "Q1" and "Q2": something said of each question, but
+# nobody knows what.
+unnamed_part <- function(columns, hit) {
+  named <- hit & !is.na(columns$number)
+  asked <- paste(columns$prefix, columns$number)
+  bare <- named & columns$text == "" & is.na(columns$part)
+  behind <- named & columns$text != "" & is.na(columns$part) & asked %in% asked[bare]
+  behind & columns$text %in% columns$text[behind][duplicated(columns$text[behind])]
 }
 
 # Numbers in the name that count: with a word for a question or letters of one's own
@@ -335,7 +358,8 @@ mark_unnamed <- function(columns, frame, looks, free) {
   strange <- alike[!shares_values(frame$body, alike)]
   alike <- setdiff(alike, strange)
   columns$role[alike] <- "question"
-  odd <- setdiff(after, c(alike, sums, strange[strange < min(c(alike, Inf))]))
+  if (!length(alike)) return(columns)
+  odd <- setdiff(after, c(alike, sums, strange[strange < min(alike)]))
   inside <- odd[odd > min(alike) & odd < max(alike)]
   columns$role[inside] <- "question"
   columns$doubt[inside] <- "unlike_the_questions"

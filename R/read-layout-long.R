@@ -11,6 +11,7 @@ columns_of_long <- function(frame, told, known = NULL) {
     told = FALSE
   )
   person <- heading_means(frame$renamed, "person", plain)
+  columns$role[columns$role %in% "tries"] <- NA # one of a row: which attempt it is
   columns$role <- or_else(columns$role, person)
   columns$role[columns$role %in% "seconds" & duplicated(columns$role)] <- NA
   looks <- column_looks(frame$body, frame$facts)

@@ -234,7 +234,8 @@ kind_of_row <- function(cells, label, row, frame, columns, asked, who, odd) {
   }
   if (above) {
     # A title and a date over a few of the questions say nothing of them.
-    few <- length(filled) <= 0.5 * sum(asked) && !length(words)
+    titled <- any(grepl(":$", cells))
+    few <- (titled || length(filled) <= 0.5 * sum(asked)) && !length(words)
     if (!length(held) || few) return(is("note"))
     return(is(held[1], sure = attr(held, "sure")))
   }
@@ -350,7 +351,10 @@ row_content <- function(cells, filled, row, frame) {
     most <- around$most
     mean <- around$mean
     sums <- around$sum
-    is_mean <- is_close(number, mean, 0.011) |
+    # As exact as it is written.
+    digits <- nchar(sub("^[^.,]*[.,]?", "", gsub("[^0-9.,]", "", mine)))
+    room <- pmin(0.051, pmax(0.011, 0.5 * 10^-digits + 1e-9))
+    is_mean <- is_close(number, mean, room) |
       is_close(number, mean / most, 0.011) |
       is_close(number, 100 * mean / most, 0.6) |
       is_close(number, sums, 0.011) |

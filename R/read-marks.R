@@ -86,7 +86,7 @@ clean_marks <- function(bundle) {
       } else {
         blank_signs
       }
-      given <- if (points) truth_as_points(cells, items[j, ]) else cells
+      given <- if (points) truth_as_points(cells, item_worth(items[j, ])) else cells
       cleaned <- clean(given, items[j, ])
       if (is.null(cleaned)) next
       gone <- gone + sum(cleaned$cells == "" & cells != "")
@@ -127,10 +127,10 @@ marks_as_numbers <- function(cells, item) {
 }
 
 # Points that say yes and no: all that the question gives, or none.
-truth_as_points <- function(cells, item) {
+truth_as_points <- function(cells, worth) {
   plain <- plain_text(cells)
   said <- said_words()
-  cells[plain %in% said$yes] <- format_plain(or_else(read_number(item$points), 1))
+  cells[plain %in% said$yes] <- format_plain(or_else(worth, 1))
   cells[plain %in% said$no] <- "0"
   cells
 }

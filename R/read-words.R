@@ -61,7 +61,8 @@ part_roles <- c(
   key = "key",
   explanation = "explanation",
   comment = "comment",
-  seconds = "seconds"
+  seconds = "seconds",
+  tries = "tries"
 )
 
 # A heading without case, accents and marks: "N\u00ba de alumno" is "no de alumno".
