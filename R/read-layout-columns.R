@@ -132,7 +132,12 @@ settle_parts <- function(columns, shown) {
   main <- which(numbered & nzchar(columns$stem) & columns$part %in% c(NA, "answer"))
   main <- main[!asked[main] %in% asked[main][duplicated(asked[main])]]
   by_number <- match(asked, asked[main])
-  lone <- has & numbered & !loose & !beside & !is.na(by_number) & !seq_along(has) %in% main
+  lone <- has &
+    numbered &
+    !loose &
+    !beside &
+    !is.na(by_number) &
+    !seq_along(has) %in% main
   columns$stem[lone] <- columns$stem[main][by_number[lone]]
   beside <- beside | lone
   keeps <- beside | (again & numbered) | columns$loose

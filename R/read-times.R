@@ -32,7 +32,8 @@ date_parts <- function(x) {
   )
   time <- "[ ,T]*(?:(?<hour>[0-9]{1,2})[:h.](?<min>[0-9]{2})(?::(?<sec>[0-9]{2}))?"
   time <- paste0(time, "(?:[.,][0-9]+)? *(?<half>[ap][.]?m[.]?)?")
-  time <- paste0(time, "(?: *(?:GMT|UTC)(?:[+-][0-9:]{1,5})?)?)?$") # the clock on the wall
+  # the clock on the wall
+  time <- paste0(time, "(?: *(?:GMT|UTC)(?:[+-][0-9:]{1,5})?)?)?$")
   forms <- list(
     iso = "^(?<year>[0-9]{4})[-/.](?<month>[0-9]{1,2})[-/.](?<day>[0-9]{1,2})",
     numbers = paste0(
