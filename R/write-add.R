@@ -39,6 +39,14 @@
 add_to_test <- function(folder, from = NULL, key = NULL, students = NULL, sheet = NULL,
                         layout = list(), take = NULL, again = NULL, write = TRUE) {
   test <- tables_to_add_to(folder)
+  if (!is.null(again) && !again %in% c("attempt", "skip")) {
+    abort_pregunta(
+      "call",
+      say("write-add.again_is_unknown", again = quoted(again)),
+      NULL,
+      did_you_mean(again, c("attempt", "skip"))
+    )
+  }
   if (is.null(from) && is.null(key) && is.null(students)) {
     abort_pregunta(
       "call",
@@ -151,7 +159,7 @@ add_answers <- function(test, from, sheet, layout, take, again) {
   told <- c(layout, list(kept = as.list(test$settings$layout)))
   files <- read_exports(from, told, sheet, known = known, take = take)
   stop_if_same(files)
-  stop_if_merged(files)
+  stop_if_merged(c(files, list(list(students = test$tables$students))))
   files <- align_questions(files, !is.null(take), known)
   bundle <- combine_bundles(files, names(files))
   bundle <- add_key(bundle, list(items = known, origin = "items.csv"))

@@ -161,6 +161,10 @@ stop_if_merged <- function(files) {
   })
   people <- unique(do.call(rbind, unname(people)))
   people <- people[!is_blank(people$name), ]
+  # However it is spelled, and whichever half comes first.
+  words <- strsplit(plain_heading(people$name), " ", fixed = TRUE)
+  called <- vapply(words, function(one) paste(sort(one), collapse = " "), "")
+  people <- people[!duplicated(data.frame(people$student, called)), ]
   again <- people$student[duplicated(people$student)]
   if (!length(again)) return(invisible())
   names <- people$name[people$student == again[1]]

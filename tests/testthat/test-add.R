@@ -119,6 +119,17 @@ test_that("what was typed since is not undone, another key is refused, a preview
     "adjust"
   )
   expect_refused(add_to_test(folder), "call", "nothing to add")
+  expect_refused(add_to_test(folder, late, again = "skp"), "call", "skip")
+  add_to_test(folder, students = file_of(c("id,name", "s1,Bay Ada")))
+  same <- file_of(c("id,name,Q1,Q2,Q3", "s1,\"Bay, ADA\",D,B,C"))
+  expect_error(add_to_test(folder, same), "has answers", class = "pregunta_error_undecided")
+  other <- file_of(c("id,name,Q1,Q2,Q3", "s1,Cy Ebb,A,B,C"))
+  expect_refused(
+    add_to_test(folder, other, again = "attempt"),
+    "undecided",
+    "An id stands for different students"
+  )
+  undo_addition(folder)
   add_to_test(folder, late)
   cat("s7,A,A,A\n", file = file.path(folder, "responses.csv"), append = TRUE)
   typed <- bytes_in(folder)

@@ -335,6 +335,18 @@ test_that("in another language no English is left in the account of a reading", 
     })
     expect_strange(said, known, basename(path))
   }
+  late <- c("student,Q1,Q7,Q99", "h700,A,C,B", "h001,A,B,B")
+  path <- file.path(folder_of(late.csv = late), "late.csv")
+  folder <- demo_copy()
+  more <- strsplit(tolower(c(folder, path, late, "UTF")), "[^a-z]+")
+  known <- c(unlist(more), demo_words(folder), "items", "csv")
+  for (more in list("--preview", character(), "--undo")) {
+    in_strange_words({
+      from <- if (!"--undo" %in% more) c("--from", path, "--again", "skip")
+      said <- run_here("add", folder, from, more)$out
+    })
+    expect_strange(said, known, "add")
+  }
 })
 
 # The text of a file that people read.
