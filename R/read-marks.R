@@ -2,8 +2,8 @@
 
 # Cells of a table of marks that say that there is none.
 gone_words <- c(
-  "-", ".", "\u2013", "\u2014", "\u00b7", "n/a", "n.a.", "na", "absent", "abs", "missing", "none",
-  "null", "#n/a", "--", "ausente", "fehlt", "aus"
+  "-", ".", "\u2013", "\u2014", "\u00b7", "n/a", "n.a.", "na", "absent", "abs", "missing",
+  "none", "null", "#n/a", "--", "ausente", "fehlt", "aus"
 )
 excused_words <- c("excused", "exempt", "ex")
 
