@@ -195,7 +195,7 @@ invisible(file.symlink(
 terminal(
   "terminal-new.png",
   "new my-test --from exports/wide-names-totals.csv --key demo/items.csv",
-  24
+  29
 )
 setwd(root)
 system2("kill", process)
