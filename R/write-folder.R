@@ -80,7 +80,8 @@ new_test <- function(folder, from, key = NULL, students = NULL, standards = NULL
 #'   taken
 #'   for), `rows` (`file`, `line`, `label`, `kind`: the rows that are no students), and
 #'   `responses` and `items` as they would stand in the test folder.
-#' @section Errors: as those of [new_test()]. A `pregunta_error_undecided` carries in
+#' @section Errors: as those of [new_test()], but a key that is not there yet is none. A
+#'   `pregunta_error_undecided` carries in
 #'   `choices` a table of the readings that could be taken: `take` (its number),
 #'   `students`,
 #'   `questions`, `points` (how many there would be), `against` (what makes it unsure) and
@@ -95,12 +96,13 @@ read_account <- function(from, key = NULL, students = NULL, standards = NULL, li
   from <- export_files(from)
   nowhere <- tempfile()
   new_account(
-    read_raw(nowhere, from, key, students, standards, like, sheet, layout, take)
+    read_raw(nowhere, from, key, students, standards, like, sheet, layout, take, TRUE)
   )
 }
 
-# The tables of a test folder, and how they were read.
-read_raw <- function(folder, from, key, students, standards, like, sheet, layout, take) {
+# The tables of a test folder, and how they were read; to look at, also without a key.
+read_raw <- function(folder, from, key, students, standards, like, sheet, layout, take,
+                     look = FALSE) {
   old <- earlier_test(folder, like)
   told <- c(
     utils::modifyList(old$layout, layout[names(layout) != "scale"]),
@@ -125,7 +127,7 @@ read_raw <- function(folder, from, key, students, standards, like, sheet, layout
     add_standards(codes)
   bundle <- options_as_digits(read_ticks(clean_marks(bundle)), later)
   bundle <- settle_items(bundle)
-  bundle <- check_reading(bundle, files, later, !is.null(take))
+  bundle <- check_reading(bundle, files, later || look, !is.null(take))
   bundle$files <- files
   bundle
 }

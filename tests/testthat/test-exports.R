@@ -77,6 +77,9 @@ test_that("a preview shows the reading and writes nothing", {
   expect_false(dir.exists(call$folder))
   expect_match(call$out, "Nothing was written. responses.csv would have 2 rows", all = FALSE)
   expect_match(call$out, "^  a +1 +0$", all = FALSE)
+  keyless <- new_from(c("id,Q1,Q2", "a,A,B", "b,C,B"), "--preview")
+  expect_equal(keyless$status, 0)
+  expect_match(keyless$out, "no key for Q1 and Q2", all = FALSE)
 })
 
 test_that("the account is data: what each column and row was taken for", {
