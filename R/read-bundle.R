@@ -261,18 +261,9 @@ add_students <- function(bundle, list) {
       say("read-bundle.oneroster_the_id_is", students = attr(list$students, "id"))
     )
   }
-  if (is.null(bundle$students)) {
-    bundle$students <- data.frame(student = unique(bundle$responses$student))
-  }
-  mine <- bundle$students
   listed <- list$students
-  renamed <- ids_by_name(mine, listed)
-  if (length(renamed)) {
-    at <- match(bundle$responses$student, names(renamed))
-    bundle$responses$student[!is.na(at)] <- renamed[at[!is.na(at)]]
-    here <- match(mine$student, names(renamed))
-    mine$student[!is.na(here)] <- renamed[here[!is.na(here)]]
-  }
+  bundle <- ids_of_list(bundle, listed)
+  mine <- bundle$students
   for (column in setdiff(names(mine), "student")) {
     old <- listed[[column]]
     found <- mine[[column]][match(listed$student, mine$student)]
@@ -289,13 +280,23 @@ add_students <- function(bundle, list) {
     list$origin,
     account_line("students", found),
     list$account,
-    if (length(renamed)) {
-      account_line(
-        "student",
-        say("read-bundle.found_by_their_names", n = length(renamed))
-      )
+    if (bundle$renamed) {
+      account_line("student", say("read-bundle.found_by_their_names", n = bundle$renamed))
     }
   )
+}
+
+# Names in place of ids become the ids of a list; `renamed`: how many.
+ids_of_list <- function(bundle, listed) {
+  mine <- bundle$students
+  if (is.null(mine)) mine <- data.frame(student = unique(bundle$responses$student))
+  ids <- ids_by_name(mine, listed)
+  new_id <- function(id) or_else(unname(ids[id]), id)
+  bundle$responses$student <- new_id(bundle$responses$student)
+  mine$student <- new_id(mine$student)
+  bundle$students <- mine
+  bundle$renamed <- length(ids)
+  bundle
 }
 
 ids_by_name <- function(mine, listed) {

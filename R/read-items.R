@@ -344,6 +344,15 @@ is_counted <- function(items, n) {
   length(items) == n && identical(sub("^Q", "", items), as.character(seq_len(n)))
 }
 
+# The line of the key for each question: by name, else by printed order where it counts
+# as many. mine: the names that a person knows them by.
+match_key <- function(named, key, mine = named) {
+  at <- match(named, key$items$item)
+  if (all(is.na(at)) && is_counted(key$items$item, length(named))) at <- seq_along(named)
+  if (all(is.na(at))) abort_key_names_none(key, mine)
+  at
+}
+
 abort_key_names_none <- function(key, items) {
   abort_pregunta(
     "undecided",
@@ -363,9 +372,7 @@ add_key <- function(bundle, key) {
   if (is.null(key)) return(bundle)
   mine <- bundle$items$item
   named <- if (is.null(bundle$items$known)) mine else or_else(bundle$items$known, mine)
-  at <- match(named, key$items$item)
-  if (all(is.na(at)) && is_counted(key$items$item, length(mine))) at <- seq_along(mine)
-  if (!any(!is.na(at))) abort_key_names_none(key, mine)
+  at <- match_key(named, key, mine)
   for (column in setdiff(names(key$items), "item")) {
     said <- key$items[[column]][at]
     old <- if (column %in% names(bundle$items)) {

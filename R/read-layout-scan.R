@@ -135,10 +135,6 @@ scan_lines <- function(scan, told) {
   )
 }
 
-meanings_of_each <- function(text, list) {
-  lapply(plain_heading(text), all_meanings, list)
-}
-
 # Nothing but zeros or nines stands for a key at either end.
 unnamed_key <- function(id) {
   ends <- c(1, length(id))

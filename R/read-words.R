@@ -106,6 +106,10 @@ all_meanings <- function(plain, list) {
   unname(codes[names(codes) == bare])
 }
 
+meanings_of_each <- function(text, list) {
+  lapply(plain_heading(text), all_meanings, list)
+}
+
 # ---- a question's heading taken apart ---------------------------------------------
 
 # A data frame, a row a heading: number ("7", "7b"), prefix (what stands before it),

@@ -78,8 +78,8 @@ tables_to_add_to <- function(folder) {
   })
   list(
     tables = tables,
+    before = tables,
     settings = folder_settings(folder),
-    label = basename(normalizePath(folder)),
     account = NULL,
     files = list()
   )
@@ -89,11 +89,7 @@ tables_to_add_to <- function(folder) {
 
 fill_key <- function(test, key) {
   items <- add_missing(test$tables$items, "key")
-  at <- match(items$item, key$items$item)
-  if (all(is.na(at)) && is_counted(key$items$item, nrow(items))) {
-    at <- seq_len(nrow(items))
-  }
-  if (all(is.na(at))) abort_key_names_none(key, items$item)
+  at <- match_key(items$item, key)
   said <- key$items[at, setdiff(names(key$items), "item"), drop = FALSE]
   other <- which(!is_blank(items$key) & !is_blank(said$key) & items$key != said$key)
   if (length(other)) {
@@ -205,19 +201,6 @@ waiting_students <- function(test) {
 blank_filled <- function(table) {
   table[] <- lapply(table, or_blank)
   table
-}
-
-# Names in place of ids are looked up among the students of the folder.
-ids_of_list <- function(bundle, listed) {
-  if (is.null(listed)) return(bundle)
-  mine <- bundle$students
-  if (is.null(mine)) mine <- data.frame(student = unique(bundle$responses$student))
-  renamed <- ids_by_name(mine, listed)
-  new_id <- function(id) or_else(unname(renamed[id]), id)
-  bundle$responses$student <- new_id(bundle$responses$student)
-  mine$student <- new_id(mine$student)
-  bundle$students <- mine
-  bundle
 }
 
 # Students who have answers already: never a second time without a word.
@@ -363,7 +346,7 @@ write_step <- function(folder, test, sources) {
   on.exit(unlink(draft, recursive = TRUE))
   flat <- setdiff(list.files(folder), list.dirs(folder, FALSE, recursive = FALSE))
   file.copy(file.path(folder, flat), draft, copy.date = TRUE)
-  changed <- write_changed(folder, draft, test$tables)
+  changed <- write_changed(draft, test)
   if (!length(changed)) return(changed)
   read_sitting(draft)
   step <- new_step_folder(folder)
@@ -390,19 +373,17 @@ write_step <- function(folder, test, sources) {
 }
 
 # The names of the tables that are not as they were, written into the draft.
-write_changed <- function(folder, draft, tables) {
+write_changed <- function(draft, test) {
   changed <- Filter(function(name) {
-    table <- tables[[name]]
+    table <- test$tables[[name]]
+    old <- test$before[[name]]
     if (is.null(table) || !nrow(table)) return(FALSE)
-    old <- read_part(folder, name)
-    is.null(old) ||
-      !identical(blank_filled(table), blank_filled(plain_table(text_columns(old))))
-  }, names(tables))
-  files <- paste0(changed, ".csv")
-  for (k in seq_along(changed)) {
-    write_csv_table(tables[[changed[k]]], file.path(draft, files[k]))
+    is.null(old) || !identical(blank_filled(table), blank_filled(old))
+  }, names(test$tables))
+  for (name in changed) {
+    write_csv_table(test$tables[[name]], file.path(draft, paste0(name, ".csv")))
   }
-  files[seq_along(changed)]
+  if (length(changed)) paste0(changed, ".csv")
 }
 
 new_step_folder <- function(folder) {
