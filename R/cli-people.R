@@ -37,6 +37,7 @@ show_test <- function(test) {
   c(
     lines[-1],
     if (length(rests_on)) wrap_lines(rests_on),
+    show_forms(attr(test, "forms")),
     "",
     wrap_lines(say_test(row)),
     "",
@@ -125,6 +126,29 @@ test_lines <- function(row) {
         say_time(row$mean_seconds),
         say("cli-people.of_the_students_whose")
       )
+    }
+  )
+}
+
+most_forms <- 12
+
+# What reliability is of each form, where there are some.
+show_forms <- function(forms) {
+  if (is.null(forms)) return(NULL)
+  shown <- utils::head(forms, most_forms)
+  c(
+    "",
+    format_table(
+      text_column("form", shown$form),
+      text_column("n", shown$n, "right"),
+      text_column("items", shown$items, "right"),
+      text_column("points", plain_points(shown$points), "right"),
+      text_column("alpha", with_bounds(shown$alpha, shown$alpha_low, shown$alpha_high)),
+      number_column("sem", shown$sem, 1),
+      text_column("", or_blank(shown$reason, say_reason(shown$reason)))
+    ),
+    if (nrow(forms) > most_forms) {
+      wrap_lines(say("cli-people.more_forms", n = nrow(forms) - most_forms))
     }
   )
 }

@@ -67,10 +67,9 @@ rivals_of_keys <- function(tally, items, options) {
       better <- !is.na(mine$option_rest) &
         mine$option_rest > 0 &
         (is.na(key$option_rest) | mine$option_rest > key$option_rest)
-      rival <- mine[
-        !mine$key & mine$count > 0 & (better | mine$upper > key$upper + 1e-9),
-
-      ]
+      # Where nobody of the upper group was given the item there is no share of them.
+      more_of_upper <- mine$upper > key$upper + 1e-9
+      rival <- mine[which(!mine$key & mine$count > 0 & (better | more_of_upper)), ]
       if (!nrow(rival)) return(NULL)
       n <- items$n[items$item == item]
       low <- fisher_interval(rival$option_rest, n)$low

@@ -1,6 +1,14 @@
 # The figures of a test in words. Bands of alpha after Nunnally 1978 (.70 for
 # modest uses, .80 for comparing groups, .90 for decisions about one person).
 
+# Below these nothing is said about a test that its figures would have to bear.
+least_students <- 15
+least_items <- 5
+
+bears_claims <- function(n, items = least_items) {
+  n >= least_students & items >= least_items
+}
+
 alpha_bands <- c("low", "modest", "fair", "good", "high")
 
 alpha_band <- function(alpha) alpha_bands[findInterval(alpha, c(0.5, 0.7, 0.8, 0.9)) + 1]
@@ -43,38 +51,73 @@ say_humps <- function(lower, upper, around_lower, around_upper, between) {
   )
 }
 
-alpha_word <- function(alpha) words_for(alpha_band(alpha), "alpha_bands")
+# The band of alpha, or those of the ends of its interval.
+alpha_words <- function(test) {
+  ends <- unique(alpha_band(c(test$alpha_low, test$alpha_high)))
+  words <- words_for(ends, "alpha_bands")
+  if (length(words) == 1) return(words)
+  say("joining.to", first = words[1], last = words[2])
+}
 
 say_reliability <- function(test) {
   if (is.na(test$alpha)) {
+    forms <- attr(test, "forms")
+    if (!is.null(forms) && any(!is.na(forms$alpha))) return(say("judge-test.by_form"))
     return(say("judge-test.how_far_the_scores", reason = say_reason(test$reason)))
   }
-  say(
-    "judge-test.reliability_is_alpha_a",
-    band = alpha_word(test$alpha),
-    alpha = number(test$alpha),
-    use = words_for(alpha_band(test$alpha), "alpha_uses"),
-    sem = number(test$sem, 1)
+  if (!bears_claims(test$n_complete, test$items)) {
+    return(say(
+      "judge-test.reliability_is_unknown",
+      n = test$n_complete,
+      items = test$items,
+      alpha = number(test$alpha),
+      low = number(test$alpha_low),
+      below_zero = test$alpha_low < 0,
+      high = number(test$alpha_high)
+    ))
+  }
+  c(
+    say(
+      "judge-test.reliability_is",
+      band = alpha_words(test),
+      alpha = number(test$alpha),
+      low = number(test$alpha_low),
+      high = number(test$alpha_high),
+      use = words_for(alpha_band(test$alpha_low), "alpha_uses")
+    ),
+    say_error(test)
   )
 }
 
-# How many questions the aim would take.
-say_length <- function(test) {
-  target <- settings_of(test)$target_reliability
-  if (is.na(test$length_for_target)) return(NULL)
-  if (test$length_for_target <= test$items) {
-    return(say(
-      "judge-test.for_an_alpha_of",
-      target = number(target),
-      length_for_target = test$length_for_target,
-      items = test$items
-    ))
-  }
+# A normal error: within one of its standard deviations in 68 of 100.
+say_error <- function(test) {
   say(
-    "judge-test.for_an_alpha_of_it",
+    "judge-test.a_score_is_within",
+    sem = number(test$sem, 1),
+    wide = number(stats::qnorm(upper_tail) * test$sem, 1)
+  )
+}
+
+# How many questions the aim would take, and with the alphas at the ends of its interval.
+say_length <- function(test) {
+  if (is.na(test$length_for_target) || !bears_claims(test$n_complete, test$items)) {
+    return(NULL)
+  }
+  target <- settings_of(test)$target_reliability
+  ends <- length_for(target, c(test$alpha_high, test$alpha_low), test$items)
+  say_needed(target, test$length_for_target, ends, test$items)
+}
+
+say_needed <- function(target, needed, ends, items) {
+  say(
+    "judge-test.for_an_alpha_of",
     target = number(target),
-    length_for_target = test$length_for_target,
-    items = test$items
+    needed = needed,
+    low = ends[1],
+    high = ends[2],
+    open = is.na(ends[2]),
+    items = items,
+    enough = needed <= items
   )
 }
 

@@ -117,12 +117,7 @@ say_lengths <- function(lengths) {
   if (is.na(row$needed)) {
     return(say("judge-trust.no_length_can_be", reason = say_reason(row$reason)))
   }
-  say(
-    "judge-trust.for_an_alpha_of",
-    target = number(row$target),
-    needed = row$needed,
-    items = row$items
-  )
+  say_needed(row$target, row$needed, c(row$needed_low, row$needed_high), row$items)
 }
 
 say_fairness <- function(fairness) {

@@ -45,15 +45,21 @@ first_facts <- function(figures) {
     if (!is.na(test$mean_seconds)) {
       say("page-first.on_average", mean_seconds = say_time(test$mean_seconds))
     },
-    if (is.na(test$alpha)) {
-      say("page-first.reliability_unknown", reason = say_reason(test$reason))
-    } else {
-      say(
-        "page-first.reliability_scores_good_to",
-        alpha = alpha_word(test$alpha),
-        sem = number(test$sem, 1)
-      )
-    }
+    first_reliability(test)
+  )
+}
+
+first_reliability <- function(test) {
+  if (is.na(test$alpha)) {
+    return(say("page-first.reliability_unknown", reason = say_reason(test$reason)))
+  }
+  if (!bears_claims(test$n_complete, test$items)) {
+    return(say("page-first.too_few_for_reliability"))
+  }
+  say(
+    "page-first.reliability_scores_good_to",
+    alpha = alpha_words(test),
+    sem = number(test$sem, 1)
   )
 }
 

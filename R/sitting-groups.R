@@ -3,7 +3,8 @@ path_separator <- "\u001f"
 student_groups <- function(sitting, by) {
   n <- nrow(sitting$students)
   if (is.null(by)) return(list(index = rep(1L, n), labels = NA_character_))
-  known <- names(sitting$students)
+  students <- with_forms(sitting, by)
+  known <- names(students)
   if (!is.character(by) || !length(by) || anyDuplicated(by) || !all(by %in% known)) {
     wrong <- c(setdiff(by, known), by[duplicated(by)], NA)[1]
     abort_pregunta(
@@ -17,13 +18,31 @@ student_groups <- function(sitting, by) {
       did_you_mean(wrong, known)
     )
   }
-  values <- lapply(sitting$students[by], function(column) {
+  values <- lapply(students[by], function(column) {
     value <- as.character(column)
     or_else(value, "(none)")
   })
   value <- do.call(paste, c(unname(values), sep = path_separator))
   labels <- sort(unique(value), method = "radix")
   list(index = match(value, labels), labels = labels)
+}
+
+# Where the students have no column "form" of their own and were given different items,
+# those who were given the same items have the same form, numbered in the order of the
+# items. Who was absent had none.
+with_forms <- function(sitting, by) {
+  students <- sitting$students
+  if (!"form" %in% by || "form" %in% names(students)) return(students)
+  form <- form_numbers(sitting)
+  if (length(unique(stats::na.omit(form))) > 1) students$form <- form
+  students
+}
+
+form_numbers <- function(sitting) {
+  given <- cell_states(sitting) != match("not_given", cell_state_names)
+  pattern <- do.call(paste0, lapply(seq_len(ncol(given)), function(j) +!given[, j]))
+  pattern[!was_present(sitting)] <- NA
+  match(pattern, sort(unique(pattern), method = "radix"))
 }
 
 # A column of groups where they cannot be one inside the other.

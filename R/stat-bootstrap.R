@@ -139,11 +139,11 @@ spread_congeneric <- function(spread) {
 test_bounds <- function(sitting, by, replicates, seed) {
   points <- cell_points(sitting)
   counted <- counted_columns(points[was_present(sitting), , drop = FALSE])
-  points <- points[, counted, drop = FALSE]
   pieces <- lapply(rows_by_group(sitting, by), function(rows) {
+    mine <- intersect(counted, counted_columns(points[rows, , drop = FALSE]))
     drawn <- resample_test(
-      points[rows, , drop = FALSE],
-      sitting$items$points[counted],
+      points[rows, mine, drop = FALSE],
+      sitting$items$points[mine],
       replicates,
       seed
     )
@@ -177,11 +177,11 @@ resample_test <- function(points, most, replicates, seed) {
       (between + sqrt(k / (k - 1) * spread$apart)) / spread$total
     ),
     split_half = ifelse(
-      spread$halves > -1,
+      spread$halves > -1 + 1e-9,
       2 * spread$halves / (1 + spread$halves),
       NA_real_
     ),
-    sem = totals$sd * sqrt(pmax(0, 1 - alpha))
+    sem = sqrt(pmax(0, variance)) * sqrt(pmax(0, 1 - alpha))
   )
 }
 

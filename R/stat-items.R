@@ -29,7 +29,8 @@
 #'     (Cronbach 1951);
 #'   * `reason`: why a discrimination is `NA`: `all_right`, `none_right`,
 #'     `same_points` (everyone earned the same), `no_rest` (no spread in the rest
-#'     of the test) or `few_students` (under 3; the interval needs 4);
+#'     of the test), `few_items` (there is no other item) or `few_students` (under 3;
+#'     the interval needs 4);
 #'   * `low`, `middle`, `high`: difficulty within the thirds by total;
 #'   * `mastery_index`: difficulty among students at or above the setting
 #'     `mastery_cut` minus that of the rest (Brennan 1972), `NA` where one side
@@ -96,7 +97,7 @@ group_items <- function(sitting, tally, bootstrap, seed) {
   size <- length(tally$groups) * nrow(tally$items)
   item <- rep(seq_len(nrow(tally$items)), length(tally$groups))
   figures <- item_points_figures(tally, size)
-  figures <- c(figures, item_discrimination(tally$sums, size, figures))
+  figures <- c(figures, item_discrimination(tally$sums, tally$items$counted, size, figures))
   figures$reason[about$items$item[item] %in% about$dropped] <- "dropped"
   groups <- item_group_shares(tally$sums, size, figures$points)
   without <- alpha_without(tally)
@@ -183,7 +184,7 @@ item_points_figures <- function(tally, size) {
   )
 }
 
-item_discrimination <- function(sums, size, figures) {
+item_discrimination <- function(sums, counted, size, figures) {
   use <- which(sums$valued & sums$n_rest > 0)
   moments <- moments_of_sums(
     sums$x[use],
@@ -199,6 +200,7 @@ item_discrimination <- function(sums, size, figures) {
   reason <- data.table::fcase(
     !is.na(r), NA_character_,
     figures$n < 3, "few_students",
+    figures$spread & sum(counted) < 2, "few_items",
     figures$spread & moments$n < 3, "few_students",
     figures$spread, "no_rest",
     share > 1 - 1e-9, "all_right",

@@ -40,7 +40,7 @@ summarise_lengths <- function(sitting, target = NULL, by = NULL) {
   }
   test <- test_reliability(tally)
   row <- rep(seq_along(tally$groups), each = length(target))
-  items <- sum(tally$items$counted)
+  items <- colSums(tally$counted)[row]
   wanted <- rep(target, length(tally$groups))
   table <- data.frame(
     target = wanted,

@@ -18,7 +18,7 @@
 #'     and
 #'     total X, at most 1 (Haberman 2008: proportional reduction in mean squared
 #'     error);
-#'   * `worth`: "yes" when `by_part` is the larger, "no" when `by_total` is;
+#'   * `worth`: "yes" when `by_part` is the larger, "no" when it is not;
 #'     with `bootstrap` "unsure" when the interval of their difference,
 #'     `gain_low`, `gain_high`, holds 0;
 #'   * `stratified_alpha`: of the whole test, 1 - Σ s²\[g\](1 - alpha\[g\]) / s²\[T\] over
@@ -53,7 +53,7 @@ summarise_parts <- function(sitting, strata = "standards", by = NULL, bootstrap 
   pieces <- lapply(rows_by_group(sitting, by), function(rows) {
     part_figures(
       points[rows, , drop = FALSE],
-      counted,
+      counted & colSums(!is.na(points[rows, , drop = FALSE])) > 0,
       sitting$items$points,
       parts,
       bootstrap,
@@ -96,7 +96,7 @@ part_figures <- function(points, counted, most, parts, bootstrap, seed) {
   members <- lapply(parts$items, function(items) which(which(counted) %in% items))
   stratum <- parts$stratum[counted]
   n <- nrow(complete)
-  why <- why_no_reliability(complete)
+  why <- why_no_reliability(points[, counted, drop = FALSE])
   figures <- if (n > 1) {
     parts_from(stats::cov(complete), members, stratum)
   } else {
@@ -104,7 +104,8 @@ part_figures <- function(points, counted, most, parts, bootstrap, seed) {
   }
   feldt <- feldt_interval(figures$alpha, max(n, 2), pmax(lengths(members), 2))
   part_most <- vapply(parts$items, function(items) sum(most[items[counted[items]]]), 0)
-  worth <- ifelse(figures$by_part > figures$by_total, "yes", "no")
+  # A tie, but for the last digits, is no gain.
+  worth <- ifelse(figures$by_part > figures$by_total + 1e-9, "yes", "no")
   table <- data.frame(
     items = lengths(members),
     points = part_most,

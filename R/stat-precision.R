@@ -11,7 +11,10 @@
 #'   they are `NA`, as for alpha in [summarise_test()]. It rests on the students
 #'   who were given every counted item.
 #'   * "binomial", when every item gives 0 or 1: √(T(J-T)/(J-1)) for score T of J
-#'     items (Lord 1955);
+#'     items (Lord 1955), times √((1 - alpha) / (1 - KR-21)) for items of unequal
+#'     difficulty (Keats 1957); at 0 and J that of the nearest score between. Its mean
+#'     square over students who are not at the ends is the squared `sem` of
+#'     [summarise_test()]. Where alpha is 1, Lord's alone;
 #'   * "within students", for others: J times the variance of a student's points
 #'     around the items' means, n / (n - 1) of it, smoothed over the scores by a
 #'     parabola (Brennan 1998). Its mean over the students, before smoothing and
@@ -19,6 +22,9 @@
 #' @references
 #' Brennan, R. L. (1998). Raw-score conditional standard errors of measurement
 #' in generalizability theory. *Applied Psychological Measurement* 22, 307-331.
+#'
+#' Keats, J. A. (1957). Estimation of error variances of test scores. *Psychometrika*
+#' 22, 29-41.
 #'
 #' Lord, F. M. (1955). Estimating test reliability. *Educational and
 #' Psychological Measurement* 15, 325-336.
@@ -31,15 +37,15 @@ summarise_precision <- function(sitting) {
   counted <- counted_columns(points)
   most <- sitting$items$points[counted]
   points <- points[, counted, drop = FALSE]
+  why <- why_no_reliability(points)
   points <- points[rowSums(is.na(points)) == 0, , drop = FALSE]
   scores <- possible_scores(most, points)
   total <- rowSums(points)
-  why <- why_no_reliability(points)
   zero_one <- all(most == 1) && all(points %in% c(0, 1))
   variance <- if (!is.na(why)) {
     rep(NA_real_, length(scores))
   } else if (zero_one) {
-    scores * (length(most) - scores) / (length(most) - 1)
+    binomial_variance(scores, total, points)
   } else {
     smooth_variance(scores, total, error_variance(points))
   }
@@ -60,11 +66,27 @@ summarise_precision <- function(sitting) {
   new_summary(table, "precision", sitting$settings, NULL)
 }
 
+# points: of the students and items that count.
 why_no_reliability <- function(points) {
+  complete <- points[rowSums(is.na(points)) == 0, , drop = FALSE]
   if (ncol(points) < 2) return("few_items")
-  if (nrow(points) < 2) return("few_students")
-  if (stats::var(rowSums(points)) < 1e-12) return("no_spread")
+  if (sum(rowSums(!is.na(points)) > 0) < 2) return("few_students")
+  if (nrow(complete) < 2) return("few_complete")
+  if (stats::var(rowSums(complete)) < 1e-12) return("no_spread")
   NA_character_
+}
+
+# Lord's error variance is that of items drawn anew for each student, whose difficulty
+# then varies too; Keats takes that part away, in the proportion that the mean needs.
+# Nobody's error is 0: all right or all wrong is as uncertain as one item short of it.
+binomial_variance <- function(scores, total, points) {
+  k <- ncol(points)
+  inner <- pmin(pmax(scores, 1), k - 1)
+  lord <- inner * (k - inner) / (k - 1)
+  spread <- stats::var(total)
+  alpha <- alpha_of(k, sum(apply(points, 2, stats::var)), spread)
+  error <- 1 - c(alpha, kr21_of(k, mean(total), spread))
+  if (error[1] > 1e-9) lord * error[1] / error[2] else lord
 }
 
 most_scores <- 200

@@ -2,18 +2,19 @@
 
 # A row a group.
 test_reliability <- function(tally) {
-  k <- sum(tally$items$counted)
+  k <- colSums(tally$counted)
   total <- complete_totals(tally)
   item <- item_and_others(tally)
   item_squares <- matrix(item$xx, nrow(tally$items))
   with_total <- item_squares + matrix(item$xy, nrow(tally$items))
   alpha <- alpha_of(k, colSums(item_squares), total$xx)
-  around <- feldt_interval(alpha, pmax(total$n, 2), max(k, 2))
+  around <- feldt_interval(alpha, pmax(total$n, 2), pmax(k, 2))
   congeneric <- congeneric_of(colSums(item_squares), total$xx, colSums(with_total^2))
   reason <- data.table::fcase(
     !is.na(alpha), NA_character_,
-    rep(k < 2, length(alpha)), "few_items",
-    total$n < 2, "few_students",
+    k < 2, "few_items",
+    present_of_groups(tally) < 2, "few_students",
+    total$n < 2, "few_complete",
     default = "no_spread"
   )
   by_items <- list(
@@ -24,19 +25,31 @@ test_reliability <- function(tally) {
     kr21 = kr21(tally, k, total)
   )
   by_products <- products_figures(tally, item, total)
-  quick_frame(c(by_items, by_products, list(n_complete = total$n, reason = reason)))
+  complete <- list(
+    n_complete = total$n,
+    sd_complete = ifelse(total$n > 1, sqrt(total$xx / (total$n - 1)), NA_real_),
+    reason = reason
+  )
+  quick_frame(c(by_items, by_products, complete))
+}
+
+# How many students each group has, with all or some of the items.
+present_of_groups <- function(tally) {
+  with_points <- which(tally$bins$open > 1e-9)
+  n <- list(n = tally$bins$n[with_points])
+  as.vector(sum_by(n, tally$bins$group[with_points], length(tally$groups)))
 }
 
 # Alpha without each item and its interval, group after group.
 alpha_without <- function(tally) {
   n_items <- nrow(tally$items)
-  k <- sum(tally$items$counted)
+  k <- rep(colSums(tally$counted), each = n_items)
   n <- rep(complete_totals(tally)$n, each = n_items)
   item <- item_and_others(tally)
   others <- rep(colSums(matrix(item$xx, n_items)), each = n_items) - item$xx
   without <- alpha_of(k - 1, others, item$yy)
-  without[!rep(tally$items$counted, length(tally$groups))] <- NA
-  around <- feldt_interval(without, pmax(n, 2), max(k - 1, 2))
+  without[!tally$counted] <- NA
+  around <- feldt_interval(without, pmax(n, 2), pmax(k - 1, 2))
   list(
     alpha_without = without,
     alpha_without_low = around$low,
@@ -90,7 +103,7 @@ congeneric_of <- function(item_squares, total_squares, with_total) {
 
 # Kuder & Richardson 1937, formula 21: items that give 0 or 1 only.
 kr21 <- function(tally, k, total) {
-  if (!all_zero_one(tally) || k < 2) return(rep(NA_real_, length(total$n)))
+  if (!all_zero_one(tally)) return(rep(NA_real_, length(total$n)))
   kr21_of(k, total$mean_x, total$xx / (total$n - 1))
 }
 
@@ -101,7 +114,7 @@ all_zero_one <- function(tally) {
 
 kr21_of <- function(k, mean, variance) {
   ifelse(
-    !is.na(variance) & variance > 1e-12,
+    k >= 2 & !is.na(variance) & variance > 1e-12,
     k / (k - 1) * (1 - mean * (k - mean) / (k * variance)),
     NA_real_
   )
@@ -112,11 +125,14 @@ products_figures <- function(tally, item, total) {
     lambda2 = rep(NA_real_, length(total$n)),
     split_half = rep(NA_real_, length(total$n))
   )
-  if (is.null(tally$products) || sum(tally$items$counted) < 2) return(figures)
-  mean <- matrix(item$mean_x, nrow(tally$items))[tally$items$counted, , drop = FALSE]
-  for (g in which(total$n >= 2 & total$xx >= 1e-12)) {
+  if (is.null(tally$products)) return(figures)
+  counted <- tally$counted
+  mean <- matrix(item$mean_x, nrow(counted))
+  for (g in which(colSums(counted) >= 2 & total$n >= 2 & total$xx >= 1e-12)) {
     n <- total$n[g]
-    covariance <- (tally$products[[g]] - n * tcrossprod(mean[, g])) / (n - 1)
+    within <- counted[tally$items$counted, g]
+    products <- tally$products[[g]][within, within, drop = FALSE]
+    covariance <- (products - n * tcrossprod(mean[counted[, g], g])) / (n - 1)
     figures$lambda2[g] <- lambda2_of(covariance)
     figures$split_half[g] <- split_half_of(covariance)
   }
@@ -137,5 +153,6 @@ split_half_of <- function(covariance) {
   spread <- sum(covariance[odd, odd]) * sum(covariance[!odd, !odd])
   if (spread <= 1e-12) return(NA_real_)
   r <- sum(covariance[odd, !odd]) / sqrt(spread)
-  if (r <= -1) NA_real_ else 2 * r / (1 + r)
+  # At -1 there is no such figure, and rounding may miss -1 by its last digit.
+  if (1 + r < 1e-9) NA_real_ else 2 * r / (1 + r)
 }

@@ -27,7 +27,11 @@
 #'     made without products;
 #'   * `n_complete`: students given every counted item, on whom reliability
 #'     rests; `reason`: why it is `NA`: `few_items` (under 2), `few_students`
-#'     (under 2) or `no_spread` (all have the same total);
+#'     (under 2), `few_complete` (fewer than 2 were given every item) or `no_spread`
+#'     (all have the same total). With `by` the counted items are those that anybody of
+#'     the group has points on. `by = "form"` gives the figures of each form: of the
+#'     students' column `form`, or, where there is none, of those who were given the same
+#'     items;
 #'   * `lower_quartile`, `upper_quartile` (the default quantile of R),
 #'     `skewness` (third moment over the 1.5th power of the second, with n),
 #'     `mean_share`; `hard`, `middling`, `easy`: number of items in each
@@ -109,10 +113,10 @@ summarise_test <- function(sitting, by = NULL, bootstrap = 0, seed = 1) {
 group_tests <- function(sitting, tally, bootstrap, seed) {
   settings <- tally$about$settings
   n_groups <- length(tally$groups)
-  most <- sum(tally$items$points[tally$items$counted])
+  most <- most_of_groups(tally)
   totals <- lapply(seq_len(n_groups), function(g) {
     use <- which(tally$bins$group == g & tally$bins$open > 1e-9)
-    total_figures(tally$bins$earned[use] / tally$bins$open[use], tally$bins$n[use], most)
+    total_figures(tally$bins$earned[use] / tally$bins$open[use], tally$bins$n[use], most[g])
   })
   totals <- do.call(Map, c(list(c), totals))
   reliability <- test_reliability(tally)
@@ -122,12 +126,12 @@ group_tests <- function(sitting, tally, bootstrap, seed) {
     list(
       n = totals$n,
       absent = tally$absent,
-      items = rep(sum(tally$items$counted), n_groups),
-      points = rep(most, n_groups)
+      items = colSums(tally$counted),
+      points = most
     ),
     totals[c("mean", "median", "sd", "lowest", "highest")],
     reliability[c("alpha", "alpha_low", "alpha_high", "kr21", "lambda2", "split_half")],
-    list(sem = totals$sd * sqrt(pmax(0, 1 - reliability$alpha))),
+    list(sem = reliability$sd_complete * sqrt(pmax(0, 1 - reliability$alpha))),
     reliability[c("n_complete", "reason")],
     totals[c("lower_quartile", "upper_quartile", "skewness", "mean_share")],
     items_in_bands(tally, settings),
@@ -163,7 +167,19 @@ group_tests <- function(sitting, tally, bootstrap, seed) {
     tally$by,
     NULL
   )
-  new_summary(table, "test", settings, tally$by)
+  new_summary(table, "test", settings, tally$by, forms = forms_of_test(sitting, tally))
+}
+
+# Where students were given different questions, what reliability rests on is each form.
+forms_of_test <- function(sitting, tally) {
+  alike <- !is.null(tally$by) || !any(tally$sums$state == "not_given")
+  if (alike || !inherits(sitting, "pregunta_sitting")) return(NULL)
+  if (!"form" %in% names(with_forms(sitting, "form"))) return(NULL)
+  forms <- as.data.frame(summarise_test(sitting, "form"))
+  figures <- c(
+    "form", "n", "items", "points", "alpha", "alpha_low", "alpha_high", "sem", "reason"
+  )
+  plain_rows(forms[forms$n > 0, figures])
 }
 
 # For each level the share of students in it.

@@ -3,7 +3,7 @@
 
 reason_codes <- c(
   "few_students", "all_right", "none_right", "same_points", "no_rest", "no_spread",
-  "few_items", "dropped", "small_group", "no_reliability", "few_in_group"
+  "few_items", "few_complete", "dropped", "small_group", "no_reliability", "few_in_group"
 )
 
 say_reason <- function(reason) words_for(reason, "reasons")

@@ -1,6 +1,8 @@
 # What the counts come to for each group and answer: all that most figures need.
 
-# Into the tally go its sums, a row a group and cell that occurs:
+# Into the tally go which of the items that count each group has points on (`counted`,
+# items by groups: of a form it is the items of that form) and its sums, a row a group
+# and cell that occurs:
 #   key: a number for the pair of group and item; x: points; count: students;
 #   n_rest, rest, rest_squares: of the students with a score on the rest of the
 #   test, how many, and the sums of its distances from mean_rest, the mean of
@@ -13,6 +15,7 @@ with_sums <- function(tally) {
   before <- cell_offsets(tally$cells)
   value <- as.double(unlist(lapply(tally$cells, `[[`, "points")))
   bins <- tally$bins
+  tally$counted <- counted_of_groups(tally, !is.na(value[before[counts$item] + counts$code]))
   weights <- do.call(cbind, score_groups(bins, tally$about$settings))
   sums <- sum_cells(
     counts$bin,
@@ -39,9 +42,21 @@ with_sums <- function(tally) {
   tally
 }
 
-# Bins of students who have a value on every item that counts.
+counted_of_groups <- function(tally, valued) {
+  n_items <- nrow(tally$items)
+  n_groups <- length(tally$groups)
+  group <- tally$bins$group[tally$counts$bin]
+  place <- (group - 1L) * n_items + tally$counts$item
+  seen <- tabulate(place[valued], n_items * n_groups) > 0
+  matrix(seen, n_items, n_groups) & tally$items$counted
+}
+
+# The points there are on the items that count, a value a group.
+most_of_groups <- function(tally) colSums(tally$counted * tally$items$points)
+
+# Bins of students who have a value on every item that counts in their group.
 complete_bins <- function(tally) {
-  full <- sum(tally$items$points[tally$items$counted])
+  full <- most_of_groups(tally)[tally$bins$group]
   tally$bins$open > full - 1e-9 & full > 0
 }
 

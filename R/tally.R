@@ -151,9 +151,12 @@ cell_offsets <- function(cells) cumsum(c(0L, lengths(lapply(cells, `[[`, "points
 
 # The items that anybody has points on.
 has_points <- function(raw, sitting) {
+  tabulate(raw$item[cell_is_valued(sitting, raw)], length(sitting$cells)) > 0
+}
+
+cell_is_valued <- function(sitting, raw) {
   points <- unlist(lapply(sitting$cells, `[[`, "points"))
-  valued <- !is.na(points)[cell_offsets(sitting$cells)[raw$item] + raw$code]
-  tabulate(raw$item[valued], length(sitting$cells)) > 0
+  !is.na(points)[cell_offsets(sitting$cells)[raw$item] + raw$code]
 }
 
 # The summaries take a sitting, or a tally that was made of one before.
@@ -188,9 +191,38 @@ points_unit <- function(points) {
   1e9
 }
 
-# Cells that nobody has need not be looked for in every row.
+# Each group's over the items that count in it, for the students who were given all of
+# those; 0 for its other items.
 counted_products <- function(sitting, raw, is_counted, group, n_groups) {
   if (!is.null(raw$pairs) && all(is_counted)) return(list(raw$pairs))
+  counted <- counted_of_groups(
+    list(
+      items = list2DF(list(counted = is_counted)),
+      bins = raw$bins,
+      counts = raw,
+      groups = seq_len(n_groups)
+    ),
+    cell_is_valued(sitting, raw)
+  )
+  products <- vector("list", n_groups)
+  # Groups that have the same items go through the responses together.
+  alike <- match(asplit(counted, 2), asplit(counted, 2))
+  for (first in unique(alike)) {
+    groups <- which(alike == first)
+    mine <- counted[, first]
+    sums <- products_over(sitting, raw, mine, match(group, groups, 0L), length(groups))
+    within <- mine[is_counted]
+    products[groups] <- lapply(sums, function(sums) {
+      whole <- matrix(0, sum(is_counted), sum(is_counted))
+      whole[within, within] <- sums
+      whole
+    })
+  }
+  products
+}
+
+# Cells that nobody has need not be looked for in every row.
+products_over <- function(sitting, raw, is_counted, group, n_groups) {
   codes <- if (all(is_counted)) {
     sitting$codes
   } else {
@@ -225,15 +257,13 @@ counted_products <- function(sitting, raw, is_counted, group, n_groups) {
   )
   bins$group <- bins$label
   bin_key <- paste(bins$group, signif(bins$earned, 12), signif(bins$open, 12))
-  united <- !duplicated(bin_key)
-  bin_at <- match(bin_key, bin_key[united])
-  total <- bins[united, c("group", "earned", "open", "n")]
+  first_of_bin <- !duplicated(bin_key)
+  bin_at <- match(bin_key, bin_key[first_of_bin])
+  total <- bins[first_of_bin, c("group", "earned", "open", "n")]
   total$n <- as.vector(rowsum(bins$n, bin_at, reorder = TRUE))
   rownames(total) <- NULL
   first <- seq_len(nrow(e1$bins))
-  n_counted <- sum(e1$items$counted)
-  has_products <- !is.null(e1$products) && !is.null(e2$products)
-  new_tally(
+  united <- new_tally(
     items = e1$items,
     cells = lapply(cells, function(cell) cell$cells),
     by = e1$by,
@@ -242,16 +272,28 @@ counted_products <- function(sitting, raw, is_counted, group, n_groups) {
     counts = unite_counts(both, cells, list(bin_at[first], bin_at[-first])),
     absent = unlist(add_by_label(both, labels, function(tally) as.list(tally$absent), 0)),
     seconds = add_seconds(both, labels),
-    products = if (has_products) {
-      add_by_label(
-        both,
-        labels,
-        function(tally) tally$products,
-        matrix(0, n_counted, n_counted)
-      )
-    },
+    products = NULL,
     about = e1$about
   )
+  if (!is.null(e1$products) && !is.null(e2$products)) {
+    united$products <- add_products(both, united)
+  }
+  united
+}
+
+# Who was given every item of a part of the students lacks some in the whole group, where
+# the group has more items than that part.
+add_products <- function(tallies, united) {
+  n_counted <- sum(united$items$counted)
+  lapply(seq_along(united$groups), function(g) {
+    total <- matrix(0, n_counted, n_counted)
+    for (tally in tallies) {
+      at <- match(united$groups[g], tally$groups)
+      same_items <- !is.na(at) && identical(tally$counted[, at], united$counted[, g])
+      if (same_items) total <- total + tally$products[[at]]
+    }
+    total
+  })
 }
 
 add_seconds <- function(tallies, labels) {

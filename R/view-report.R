@@ -51,7 +51,7 @@ view_report <- function(sitting, is_class, plan = NULL, groups = NULL) {
 # What every page about the whole test shows, whoever it is for.
 figures_of_all <- function(sitting, tally, standards) {
   about <- list(
-    test = summarise_test(tally),
+    test = group_tests(sitting, tally, 0, 1),
     decisions = summarise_decisions(tally),
     students = summarise_students(sitting),
     standards = standards

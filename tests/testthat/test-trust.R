@@ -124,25 +124,29 @@ test_that("stepping up and asking for a length are one another's inverse", {
   expect_refused(summarise_lengths(quiz, target = 90), "call", "between 0 and 1", "90")
 })
 
-test_that(
-  paste0(
-    "SEM at a score is Lord's for 0/1 items; its mean square over students is the SEM ",
-    "of KR-21"
-  ),
-  {
-    set.seed(5)
-    x <- answers_of(rnorm(50), rnorm(12))
-    precision <- summarise_precision(points_sitting(x))
-    expect_equal(precision$score, 0:12)
-    expect_equal(precision$sem, sqrt((0:12) * (12 - 0:12) / 11))
-    total <- rowSums(x)
-    m <- mean(total)
-    # Lord 1955: with variances of n, the mean error variance is that of KR-21
-    s2 <- mean((total - m)^2)
-    kr21 <- 12 / 11 * (1 - m * (12 - m) / (12 * s2))
-    expect_equal(sum(precision$students * precision$sem^2) / 50, s2 * (1 - kr21))
-  }
-)
+test_that("SEM at a score is Lord's with Keats' correction, and never 0", {
+  set.seed(5)
+  x <- answers_of(rnorm(50), c(-2.5, -2, -1, -0.5, 0, 0, 0.3, 0.5, 1, 1.5, 2, 2.5))
+  x[1, ] <- 1
+  x[2, ] <- 0
+  quiz <- points_sitting(x)
+  precision <- summarise_precision(quiz)
+  test <- summarise_test(quiz)
+  lord <- sqrt((1:11) * (12 - 1:11) / 11)
+  keats <- sqrt((1 - test$alpha) / (1 - test$kr21))
+  expect_equal(precision$score, 0:12)
+  expect_equal(precision$sem[2:12], lord * keats)
+  expect_equal(precision$sem[c(1, 13)], lord[c(1, 11)] * keats)
+  inner <- answers_of(rnorm(400), seq(-1, 1, length.out = 40))
+  inner <- inner[rowSums(inner) %in% 1:39, ]
+  precision <- summarise_precision(points_sitting(inner))
+  mean_square <- sum(precision$students * precision$sem^2) / nrow(inner)
+  # Lord 1955 has variances of n, the SEM those of n - 1.
+  sem <- summarise_test(points_sitting(inner))$sem
+  expect_equal(mean_square, sem^2, tolerance = 1 / 400)
+  alike <- summarise_precision(points_sitting(cbind(c(0, 1, 1, 0), c(0, 1, 1, 0))))
+  expect_true(all(alike$sem > 0))
+})
 
 test_that("for other items each student's own error averages to the SEM of alpha", {
   set.seed(6)
@@ -336,45 +340,143 @@ test_that(
   }
 )
 
-test_that(
-  "a group that never had an item gets no figure that rests on it, and no interval",
-  {
-    set.seed(13)
-    x <- answers_of(rnorm(60), rnorm(8))
-    x[31:60, 8] <- NA
-    students <- data.frame(
-      student = sprintf("s%04d", 1:60),
-      form = rep(c("long", "short"), each = 30)
+test_that("reliability by form is that of the form alone, whatever else was asked", {
+  set.seed(13)
+  x <- answers_of(rnorm(60), rnorm(8))
+  x[31:60, 6:8] <- NA
+  x[1:30, 1] <- NA
+  students <- data.frame(student = sprintf("s%04d", 1:60), paper = rep(c("a", "b"), 30))
+  tags <- list(area = rep(c("a", "b"), 4))
+  quiz <- points_sitting(x, students = students, tags = tags)
+  forms <- list(list(1:30, 2:8), list(31:60, 1:5))
+  alone <- lapply(forms, function(form) {
+    points_sitting(
+      x[form[[1]], form[[2]]],
+      tags = list(area = tags$area[form[[2]]])
     )
-    quiz <- points_sitting(
-      x,
-      students = students,
-      tags = list(area = rep(c("a", "b"), 4))
-    )
-    test <- summarise_test(quiz, by = "form", bootstrap = 100)
-    expect_equal(is.na(test$alpha), c(FALSE, TRUE))
-    for (figure in c("lambda2", "split_half", "sem")) {
-      for (bound in c("_low", "_high")) {
-        expect_equal(is.na(test[[paste0(figure, bound)]]), c(FALSE, TRUE), label = figure)
-      }
-    }
-    decisions <- summarise_decisions(quiz, by = "form", cut = 0.5, bootstrap = 100)
-    bounds <- decisions[grep("^(agreement|kappa|dependability)", names(decisions))]
-    expect_false(anyNA(bounds[1, ]))
-    expect_true(all(is.na(bounds[2, ])))
-    expect_true(
-      all(
-        decisions$pass_low[1] < decisions$pass_share[1] &
-          decisions$pass_share[1] < decisions$pass_high[1]
-      )
-    )
-    expect_true(decisions$dependability_low[1] < decisions$dependability[1])
+  })
+  # Forms are numbered in the order of the items.
+  alone <- rev(alone)
+  both <- function(summarise, ...) do.call(rbind, lapply(alone, summarise, ...))
+  same <- function(by_form, apart) {
+    expect_equal(unique(by_form$form), c("1", "2"))
+    figures <- setdiff(names(apart), grep("difference|beyond_chance", names(apart)))
     expect_equal(
-      is.na(summarise_parts(quiz, "area", by = "form")$alpha),
-      rep(c(FALSE, TRUE), each = 2)
+      as.data.frame(by_form)[figures],
+      as.data.frame(apart)[figures],
+      ignore_attr = TRUE
     )
   }
-)
+  same(
+    summarise_test(quiz, by = "form", bootstrap = 100),
+    both(summarise_test, bootstrap = 100)
+  )
+  same(
+    summarise_decisions(quiz, by = "form", cut = 0.5, bootstrap = 100),
+    both(summarise_decisions, cut = 0.5, bootstrap = 100)
+  )
+  same(summarise_lengths(quiz, by = "form"), both(summarise_lengths))
+  # A part comes where its first question does: in the second form b before a.
+  parts <- both(summarise_parts, "area")[c(1, 2, 4, 3), ]
+  same(summarise_parts(quiz, "area", by = "form"), parts)
+  whole <- summarise_test(quiz)
+  expect_equal(whole$reason, "few_complete")
+  expect_output(print(whole), "told for each form")
+  expect_output(print(whole), "2 +30 +7 +7 +0[.]")
+  # Tallies of some students add up, though some of them have fewer items.
+  items <- quiz$items$item
+  tallies <- lapply(list(1:45, 46:60), function(rows) {
+    part <- narrow_sitting(quiz, student = students$student[rows])
+    tally_responses(part, "paper", TRUE, counted = items)
+  })
+  added <- tallies[[1]] + tallies[[2]]
+  expect_equal(
+    added$products,
+    tally_responses(quiz, "paper", TRUE, counted = items)$products
+  )
+  expect_refused(
+    summarise_test(points_sitting(x[, 2:5]), by = "form"),
+    "call",
+    "no column",
+    "form"
+  )
+})
+
+test_that("one population's SEM: that of the students whose reliability it is", {
+  set.seed(14)
+  x <- answers_of(c(rnorm(20), rnorm(60, 0, 4)), rnorm(10))
+  x[21:80, 10] <- NA
+  test <- summarise_test(points_sitting(x), bootstrap = 100)
+  complete <- summarise_test(points_sitting(x[1:20, ]))
+  expect_equal(test$n_complete, 20)
+  expect_equal(test$sem, complete$sem)
+  expect_gt(test$sem_high, test$sem)
+  expect_lt(test$sem_high, 2 * test$sem)
+})
+
+test_that("agreement and kappa are those of the integral, in the tails too", {
+  exact <- function(a, b, length, cut) {
+    reach <- function(t) stats::pbeta(t, cut * length + 0.5, length * (1 - cut) + 0.5)
+    mean_of <- function(f) {
+      ends <- stats::qbeta(c(0, 1e-6, 0.01, 0.5, 0.99, 1 - 1e-6, 1), a, b)
+      sum(vapply(seq_len(6), function(k) {
+        stats::integrate(
+          function(t) f(reach(t)) * stats::dbeta(t, a, b),
+          ends[k],
+          ends[k + 1],
+          rel.tol = 1e-10,
+          abs.tol = 0,
+          stop.on.error = FALSE
+        )$value
+      }, 0))
+    }
+    agreement <- mean_of(function(p) p^2 + (1 - p)^2)
+    passed <- mean_of(identity)
+    chance <- passed^2 + (1 - passed)^2
+    c(agreement, (agreement - chance) / (1 - chance))
+  }
+  for (cut in c(0.15, 0.5, 0.9, 0.97)) {
+    for (shape in list(c(3, 2), c(12, 8), c(40, 10))) {
+      points <- internal("beta_points")(shape[1], shape[2], 401)
+      model <- c(list(length = 30), points)
+      found <- internal("agreement_at")(model, cut)
+      expect_equal(found, exact(shape[1], shape[2], 30, cut), tolerance = 1e-6)
+    }
+  }
+})
+
+test_that("what cannot be had says so: halves that exclude each other, one item", {
+  set.seed(15)
+  opposite <- c(0.1, 0.7, 0.3, 0.9, 0.2)
+  x <- cbind(opposite, 1 - opposite, opposite / 3, (1 - opposite) / 3)
+  x <- x + cbind(0, runif(5) * 1e-13, 0, 0)
+  expect_true(is.na(internal("split_half_of")(stats::cov(x))))
+  one <- points_sitting(matrix(c(0, 1, 1, 0, 1)))
+  test <- summarise_test(one, bootstrap = 100)
+  expect_true(is.na(test$kr21) && is.na(test$kr21_low) && is.na(test$kr21_high))
+  expect_equal(summarise_items(one)$reason, "few_items")
+  expect_equal(test$reason, "few_items")
+})
+
+test_that("an exact tie of a part with the whole test is no score of its own", {
+  # Two parts that are one and the same: the total's share equals the part's.
+  covariance <- matrix(c(1, 0.3, 0.3, 0.3, 1, 0.3, 0.3, 0.3, 1), 3)
+  tie <- internal("parts_from")(covariance, list(1:3), rep("a", 3))
+  expect_equal(tie$by_part, tie$by_total)
+  set.seed(16)
+  for (run in 1:20) {
+    x <- answers_of(rnorm(40), rnorm(6))
+    parts <- summarise_parts(points_sitting(x, tags = list(area = rep("a", 6))), "area")
+    expect_equal(parts$worth, "no", label = run)
+  }
+})
+
+test_that("keys are reviewed where the strongest were not given the question", {
+  quiz <- choice_sitting(cbind(c("A", "A", "B"), c("A", "B", "B"), c("(not given)", "B", "A")))
+  keys <- review_key(quiz)
+  expect_false(anyNA(keys$item))
+  expect_s3_class(keys, "pregunta_keys")
+})
 
 test_that("parts say why they are not told, and an unknown column is refused", {
   parts <- summarise_parts(read_sitting(demo_path()), strata = "type")
