@@ -13,6 +13,14 @@ format_plain <- function(x) {
   ifelse(is.na(x), NA_character_, format_number(x))
 }
 
+# A number as a person types it: 1000000, where R writes 1e+06.
+as_typed <- function(x) {
+  said <- as.character(x)
+  large <- grepl("e", said, fixed = TRUE)
+  said[large] <- format_number(x[large])
+  said
+}
+
 format_number <- function(x) {
   vapply(x, function(v) format(v, digits = 15, scientific = FALSE), "")
 }
@@ -41,7 +49,9 @@ plain_points <- function(x) {
   if (!length(x)) return(character())
   x <- round_half_up(x, 2)
   distinct <- unique(x)
-  said <- vapply(distinct, function(v) format(v, nsmall = 0, trim = TRUE), "")
+  said <- vapply(distinct, function(v) {
+    format(v, digits = 15, scientific = FALSE, trim = TRUE)
+  }, "")
   said[is.na(distinct)] <- "\u2013"
   said[match(x, distinct)]
 }

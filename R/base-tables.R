@@ -110,3 +110,10 @@ each_row <- function(table, make) lapply(seq_len(nrow(table)), make)
 place_among <- function(things) {
   as.integer(stats::ave(seq_along(things), things, FUN = seq_along))
 }
+
+# The fields of a list that are given anew, each as a whole; the others stay.
+replace_fields <- function(old, new) {
+  new <- new[!vapply(new, is.null, TRUE)]
+  old[names(new)] <- new
+  old
+}

@@ -182,7 +182,7 @@ fill_template <- function(pieces, value_of) {
     if (is.character(piece)) return(piece)
     value <- value_of(piece$slot)
     if (length(piece$cases)) return(choose_case(piece, value, value_of))
-    value
+    if (is.double(value)) as_typed(value) else value
   })
   do.call(paste0, said)
 }

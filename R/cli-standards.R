@@ -36,6 +36,7 @@ show_standards <- function(standards, opened = FALSE) {
     wrap_lines(say_standards(standards, tree)),
     wrap_lines(say_cuts(standards)),
     wrap_lines(say_thin(standards)),
+    wrap_lines(say_out_of_reach(standards)),
     standards_legend(standards)
   )
 }

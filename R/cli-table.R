@@ -4,7 +4,8 @@
 table_width <- 100
 
 text_column <- function(header, values, align = "left", colour = NULL, shrink = FALSE) {
-  values <- printable(or_blank(values, as.character(values)))
+  said <- if (is.double(values)) as_typed(values) else as.character(values)
+  values <- printable(or_blank(values, said))
   list(
     header = heading_for(header),
     values = values,

@@ -3,7 +3,11 @@
 say_change_of <- function(change) {
   whole <- change[change$code == whole_code & !is.na(change$change), , drop = FALSE]
   if (!nrow(whole)) return(say("judge-change.nobody_has_a_score"))
-  c(say_whole_change(whole[1, ]), say_best_and_least(change))
+  c(
+    say_whole_change(whole[1, ]),
+    say_surest_changes(change),
+    say_other_questions(change)
+  )
 }
 
 say_whole_change <- function(whole) {
@@ -32,15 +36,17 @@ points_apart <- function(change) {
   say("judge-change.points_of_100", points = points)
 }
 
-# The lowest standards with the largest and the smallest change.
-say_best_and_least <- function(change) {
+# The lowest standards with the largest gain and loss among those that are beyond chance
+# (Holm 1979 over the standards). Where none is, there is nothing to say: a gain that may
+# be chance is not one, and not none either.
+say_surest_changes <- function(change) {
   tree <- attr(change, "tree")
   leaf <- change[
     change$code != whole_code & !is.na(change$change) & !change$code %in% tree$parent,
     ,
     drop = FALSE
   ]
-  if (nrow(leaf) < 2) return(NULL)
+  if (nrow(leaf) < 2 || !bears_claims(max(leaf$n))) return(NULL)
   named <- function(row) {
     say(
       "judge-change.to",
@@ -50,9 +56,33 @@ say_best_and_least <- function(change) {
       share_after = percent(row$share_after)
     )
   }
-  best <- leaf[which.max(leaf$change), ]
-  least <- leaf[which.min(leaf$change), ]
-  say("judge-change.most_was_gained_on", best = named(best), least = named(least))
+  surely <- change_is_sure(leaf$change, leaf$change_low, leaf$change_high, leaf$n)
+  gained <- leaf[surely & leaf$change > 0, , drop = FALSE]
+  lost <- leaf[surely & leaf$change < 0, , drop = FALSE]
+  best <- gained[which.max(gained$change), ]
+  least <- lost[which.min(lost$change), ]
+  c(
+    if (nrow(best)) say("judge-change.largest_gain", best = named(best)),
+    if (nrow(least)) say("judge-change.largest_loss", least = named(least))
+  )
+}
+
+# Whether each mean change is beyond chance, over all of them (Holm 1979), from its t
+# interval. Where everybody changed alike there is no interval to go by.
+change_is_sure <- function(change, low, high, n) {
+  half <- pmax(change - low, high - change)
+  error <- half / stats::qt(upper_tail, pmax(n - 1, 1))
+  p <- 2 * stats::pt(-abs(change) / error, pmax(n - 1, 1))
+  p[is.na(p) | n < 2 | half < 1e-9] <- 1
+  stats::p.adjust(p, "holm") < 0.05
+}
+
+# With other questions a test is harder or easier, which no student has to do with.
+say_other_questions <- function(change) {
+  shared <- attr(change, "shared")
+  questions <- attr(change, "questions")
+  if (is.null(shared) || shared >= questions) return(NULL)
+  say("judge-change.other_questions", shared = shared, n = questions)
 }
 
 # Low scores come back up by themselves in part: said wherever students were
@@ -65,7 +95,8 @@ say_regression <- function(change) {
       return(say_by_itself(
         say("judge-change.they", lower = lower),
         whole$change,
-        whole$expected
+        whole$expected,
+        whole$n
       ))
     }
     return(say("judge-change.part_of_any_gain", lower = lower))
@@ -74,11 +105,14 @@ say_regression <- function(change) {
   say_by_itself(
     say("judge-change.those_below_the_cut"),
     whole$gain_below,
-    whole$expected_below
+    whole$expected_below,
+    whole$below_before
   )
 }
 
-say_by_itself <- function(who, gain, expected) {
+# n: of how many. Of a handful, or where next to nothing is to be expected, no word.
+say_by_itself <- function(who, gain, expected, n) {
+  if (n < least_students || round_half_up(100 * expected) < 1) return(NULL)
   because <- say("judge-change.since_low_scores_are")
   if (gain > expected) {
     return(say(

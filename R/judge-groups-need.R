@@ -35,18 +35,20 @@ wanted_topics <- function(known, only) {
 }
 
 needs_of <- function(topics, cut) {
-  reached <- topics$earned / topics$open >= cut - 1e-9
-  need <- expected_shortfall(topics$earned, topics$open, cut) *
+  share <- topics$earned / topics$open
+  need <- expected_shortfall(share, topics$trials, cut) *
     rep(topics$about$weight, each = nrow(topics$earned))
+  reached <- share >= cut - 1e-9
   need[reached | topics$open <= 0 | !topics$counts] <- 0
   c(topics, list(need = need, reached = reached & topics$open > 0, cut = cut))
 }
 
 # Of a score with a Beta posterior (Jeffreys' prior) below a cut.
-expected_shortfall <- function(earned, open, cut) {
-  a <- earned + 0.5
-  b <- open - earned + 0.5
-  cut * stats::pbeta(cut, a, b) - a / (a + b) * stats::pbeta(cut, a + 1, b)
+expected_shortfall <- function(share, trials, cut) {
+  shape <- jeffreys_shape(share, trials)
+  below <- stats::pbeta(cut, shape$a, shape$b)
+  mean <- shape$a / (shape$a + shape$b)
+  cut * below - mean * stats::pbeta(cut, shape$a + 1, shape$b)
 }
 
 priority_weight <- 1.5
@@ -76,6 +78,7 @@ standard_topics <- function(sitting, present, codes = NULL) {
     ),
     earned = pick("earned"),
     open = pick("open"),
+    trials = trials_of_items(sitting, tree$items[at])[present, , drop = FALSE],
     counts = matrix(TRUE, length(present), length(code))
   )
 }
@@ -101,6 +104,7 @@ misconception_topics <- function(sitting, present) {
     ),
     earned = open - chosen,
     open = open,
+    trials = open,
     counts = matrix(likely, length(present), length(seen))
   )
 }

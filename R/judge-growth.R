@@ -21,30 +21,33 @@ say_growth <- function(growth) {
       say("judge-growth.there_is_only_one")
     )
   }
-  first <- first[apart, ]
-  last <- last[apart, ]
-  gain <- last$share - first$share
-  named <- function(k) {
+  # Of those who were there both times: who comes anew and who stays away moves a mean.
+  last <- last[apart & !is.na(last$gain), ]
+  surely <- change_is_sure(last$gain, last$gain_low, last$gain_high, last$gain_n)
+  surely <- surely & bears_claims(last$gain_n)
+  named <- function(row) {
     say(
-      "judge-growth.in_to",
-      code = first$code[k],
-      first = first[[by]][k],
+      "judge-growth.of_the_same",
+      code = row$code,
+      group = row[[by]],
       no_by = is.null(by),
-      share = percent(first$share[k]),
-      last_share = percent(last$share[k])
+      gain = signed_points(row$gain),
+      n = row$gain_n
     )
   }
-  best <- which.max(gain)
-  least <- which.min(gain)
-  if (best == least) {
-    return(say(
-      "judge-growth.from_to",
-      window = first$window[best],
-      last_window = last$window[best],
-      best = named(best)
-    ))
-  }
-  say("judge-growth.most_was_gained_on", best = named(best), least = named(least))
+  gained <- last[surely & last$gain > 0, ]
+  lost <- last[surely & last$gain < 0, ]
+  said <- c(
+    if (nrow(gained)) {
+      best <- gained[which.max(gained$gain), ]
+      say("judge-growth.largest_gain", best = named(best))
+    },
+    if (nrow(lost)) {
+      least <- lost[which.min(lost$gain), ]
+      say("judge-growth.largest_loss", least = named(least))
+    }
+  )
+  c(said, if (length(said)) say("judge-growth.other_questions"))
 }
 
 say_own_growth <- function(growth, who) {
@@ -65,7 +68,8 @@ say_own_growth <- function(growth, who) {
     there = there,
     n = nrow(leaf),
     code = leaf$code[which.max(leaf$gain)],
-    gain = signed_points(max(leaf$gain))
+    gain = signed_points(max(leaf$gain)),
+    higher = round_half_up(100 * max(leaf$gain)) >= 1
   )
 }
 

@@ -55,7 +55,9 @@ say_bands <- function(students) {
   bands <- rev(names(settings$bands))
   counts <- table(factor(students$band, bands))
   top <- bands[1]
-  edge <- unlist(settings$bands)[[top]] - settings$rounding / 2
+  step <- settings$rounding
+  first <- ceiling(unlist(settings$bands)[[top]] / step - 1e-9) * step
+  edge <- first - step / 2
   counted <- paste(bands, counts)
   c(
     say("judge-sentences.bands", bands = join_words(counted)),

@@ -77,6 +77,16 @@ say_cuts <- function(standards) {
   say("judge-standards.cuts_of_its_own", own = paste0(own, ", ", said, collapse = "; "))
 }
 
+# Levels that nobody could be in, so that their 0% is no news.
+say_out_of_reach <- function(standards) {
+  found <- unique(as.data.frame(standards)[c("code", "items", "out_of_reach")])
+  found <- found[!is.na(found$out_of_reach), , drop = FALSE]
+  if (!nrow(found)) return(character())
+  levels <- vapply(strsplit(found$out_of_reach, ";", fixed = TRUE), join_words, "", "or")
+  said <- say("judge-standards.on", code = found$code, levels = levels)
+  say("judge-standards.nobody_could_be", said = join_some(said, 4))
+}
+
 # By student: where most are in the lowest level, and how many are nowhere in it.
 say_lowest <- function(standards, lowest) {
   low <- standards[standards$level %in% lowest, ]
@@ -116,10 +126,13 @@ say_groups <- function(test) {
     } else {
       say(
         "judge-standards.has_the_highest_mean",
+        column = by[1],
         high = high[[by[1]]],
         mean_share = percent(high$mean_share),
+        n = high$n,
         low = low[[by[1]]],
-        low_mean_share = percent(low$mean_share)
+        low_mean_share = percent(low$mean_share),
+        low_n = low$n
       )
     }
   }

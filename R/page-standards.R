@@ -99,11 +99,12 @@ standard_texts <- function(figures) {
   if (!nrow(standards)) return(NULL)
   tree <- attr(standards, "tree")
   beside <- if (!is.null(figures$by_section)) say_standards(figures$by_section, tree)
-  thin <- html_cell(escape(say_thin(standards)), "help", "p")
+  limits <- c(say_thin(standards), say_out_of_reach(standards))
+  limits <- html_cell(escape(limits), "help", "p")
   paste0(
     finding_line(say_standards(standards, tree)),
     if (length(beside)) html_cell(escape(beside), tag = "p"),
-    paste(thin, collapse = "")
+    paste(limits, collapse = "")
   )
 }
 

@@ -143,7 +143,13 @@ change_title <- function(object) {
     ))
   }
   if (identical(by, "item")) {
-    up <- sum(object$change_low > 0, na.rm = TRUE)
+    surely <- change_is_sure(
+      object$change,
+      object$change_low,
+      object$change_high,
+      object$n
+    )
+    up <- sum(surely & object$change > 0)
     return(say("plot-change.of_items_used_in", up = up, n = nrow(object)))
   }
   if (is.null(by)) return(sub("[.:] .*", ".", say_change_of(object)[1]))
@@ -152,8 +158,8 @@ change_title <- function(object) {
   if (nrow(whole) < 2) return(say("plot-change.there_is_one_group"))
   end <- function(row) paste0(name[row], " (", signed_points(whole$change[row]), ")")
   say(
-    "plot-change.most_was_gained_by",
-    change = end(which.max(whole$change)),
-    whole_change = end(which.min(whole$change))
+    "plot-change.from_least_to_most",
+    most = end(which.max(whole$change)),
+    least = end(which.min(whole$change))
   )
 }

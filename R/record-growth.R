@@ -30,7 +30,10 @@
 #'   students with a new
 #'   result in it, `share`: their mean with its 95% t interval `share_low`, `share_high`;
 #'   the share of
-#'   them in each level;
+#'   them in each level; `gain`: the mean over the students with a new result in it and
+#'   an earlier one, `gain_n` of them, of what they stand above their own first result,
+#'   with its 95% t interval `gain_low`, `gain_high`: unlike two means of `share` it is
+#'   about the same students; `NA` in the first window;
 #'   `carried`: students whose earlier result is carried, `share_carried`: the mean with
 #'   theirs.
 #'
@@ -209,8 +212,7 @@ recorded_scores <- function(record, sittings, people, everybody) {
 
 recorded_settings <- function(json) {
   given <- jsonlite::fromJSON(json, simplifyVector = FALSE)
-  given <- Filter(function(x) length(x) > 0, given)
-  utils::modifyList(default_settings(), given)
+  replace_fields(default_settings(), Filter(length, given))
 }
 
 settings_recorded <- function(sittings) {

@@ -88,6 +88,8 @@ compare_sittings <- function(before, after, by = NULL, renamed = after$settings$
     by,
     tree = pair$standards,
     titles = c(before$settings$title, after$settings$title),
+    shared = nrow(paired_items(before, after)),
+    questions = nrow(after$items),
     here = attendance(pair)
   )
 }
@@ -165,7 +167,7 @@ change_figures <- function(pair, here, k) {
   a <- first[both]
   b <- second[both]
   n <- length(a)
-  around <- t_interval(mean(b - a), stats::sd(b - a), n)
+  around <- t_interval_within(mean(b - a), stats::sd(b - a), n, -1, 1)
   cut <- pair$settings$mastery_cut - 1e-9
   move <- sign(level_step(pair, b, k) - level_step(pair, a, k))
   below <- a < cut
@@ -305,7 +307,8 @@ change_of_items <- function(before, after, pair) {
   n <- colSums(!is.na(first))
   mean_of <- function(x) ifelse(n > 0, colMeans(x, na.rm = TRUE), NA_real_)
   gone <- second - first
-  around <- t_interval(mean_of(gone), apply(gone, 2, stats::sd, na.rm = TRUE), n)
+  spread <- apply(gone, 2, stats::sd, na.rm = TRUE)
+  around <- t_interval_within(mean_of(gone), spread, n, -1, 1)
   data.frame(
     item_before = before$items$item[same$before],
     item = after$items$item[same$after],

@@ -71,9 +71,13 @@ summarise_decisions <- function(sitting, cut = NULL, by = NULL, bootstrap = 0, s
   complete <- complete_bins(tally)
   pieces <- lapply(seq_along(tally$groups), function(g) {
     bins <- tally$bins[tally$bins$group == g & complete, ]
+    had <- tally$scores[tally$scores$group == g & with_all_items(tally, tally$scores), ]
     decide(
       bins$earned / most[g],
       bins$n,
+      vapply(single_cuts(decisions), function(cut) {
+        sum(had$n[reaches(had$earned / most[g], cut)])
+      }, 0),
       alpha[g, ],
       decisions,
       most[g],
@@ -134,11 +138,11 @@ single_cuts <- function(decisions) {
 # Of fewer students no distribution of scores can be told.
 least_decided <- 10
 
-# share, n: the totals of the complete students, and how many have each; step:
-# the smallest difference of two shares.
-decide <- function(share, n, alpha, decisions, most, step, k) {
+# share, n: what the items gave the complete students, and how many have each; passed:
+# how many reached each cut, extra points and all; step: the smallest difference of two
+# shares.
+decide <- function(share, n, passed, alpha, decisions, most, step, k) {
   cut <- single_cuts(decisions)
-  passed <- vapply(cut, function(cut) sum(n[reaches(share, cut)]), 0)
   total <- sum(n)
   pass_share <- if (total > 0) passed / total else rep(NA_real_, length(passed))
   around <- wilson_interval(pass_share, total)

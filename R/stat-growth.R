@@ -108,7 +108,12 @@ group_growth <- function(growth, group, order, settings, standards) {
   every <- moments_by(growth$share, rep(1, nrow(growth)), key, n_cells)
   n <- moments$n
   mean <- ifelse(n > 0, moments$mean_x, NA_real_)
-  around <- t_interval(mean, ifelse(n > 1, sqrt(moments$xx / (n - 1)), NA_real_), n)
+  around <- t_interval_within(mean, spread_of(moments), n, 0, 1)
+  # Of those who had a result before, the same students then and now.
+  again <- new & growth$window != first_windows(growth)
+  gains <- moments_by(growth$gain[again], rep(1, sum(again)), key[again], n_cells)
+  gain <- ifelse(gains$n > 0, gains$mean_x, NA_real_)
+  around_gain <- t_interval_within(gain, spread_of(gains), gains$n, -1, 1)
   levels <- names(settings$levels)
   level <- match(growth$level[new], levels)
   counts <- matrix(
@@ -126,9 +131,23 @@ group_growth <- function(growth, group, order, settings, standards) {
     share_low = around$low,
     share_high = around$high,
     matrix(counts / ifelse(n > 0, n, NA_real_), n_cells, dimnames = list(NULL, levels)),
+    gain = gain,
+    gain_low = around_gain$low,
+    gain_high = around_gain$high,
+    gain_n = gains$n,
     carried = every$n - n,
     share_carried = ifelse(every$n > 0, every$mean_x, NA_real_),
     check.names = FALSE
   )
   table[every$n > 0, , drop = FALSE]
+}
+
+spread_of <- function(moments) {
+  ifelse(moments$n > 1, sqrt(moments$xx / (moments$n - 1)), NA_real_)
+}
+
+# The window of each student's first result on each code; the rows are in order of time.
+first_windows <- function(growth) {
+  pair <- paste(growth$student, growth$code, sep = "\r")
+  growth$window[match(pair, pair)]
 }

@@ -26,6 +26,12 @@ t_interval <- function(mean, sd, n) {
   list(low = mean - half, high = mean + half)
 }
 
+# The same of values that lie between two ends, as their mean does.
+t_interval_within <- function(mean, sd, n, lowest, highest) {
+  around <- t_interval(mean, sd, n)
+  list(low = pmax(lowest, around$low), high = pmin(highest, around$high))
+}
+
 # Fisher 1921: a correlation, by its inverse hyperbolic tangent; NA below four.
 fisher_interval <- function(r, n) {
   half <- ifelse(n >= 4, stats::qnorm(upper_tail) / sqrt(pmax(n - 3, 1)), NA_real_)
@@ -40,10 +46,16 @@ feldt_interval <- function(alpha, n, k) {
   )
 }
 
-# Jeffreys' prior: points earned and missed as trials of a share.
-jeffreys_interval <- function(earned, open) {
+# Jeffreys' prior: a share earned in so many trials (not necessarily a whole number).
+jeffreys_interval <- function(share, trials) {
+  shape <- jeffreys_shape(share, trials)
   list(
-    low = stats::qbeta(1 - upper_tail, earned + 0.5, open - earned + 0.5),
-    high = stats::qbeta(upper_tail, earned + 0.5, open - earned + 0.5)
+    low = stats::qbeta(1 - upper_tail, shape$a, shape$b),
+    high = stats::qbeta(upper_tail, shape$a, shape$b)
   )
+}
+
+jeffreys_shape <- function(share, trials) {
+  share <- pmin(1, pmax(0, share))
+  list(a = share * trials + 0.5, b = (1 - share) * trials + 0.5)
 }

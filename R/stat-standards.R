@@ -13,9 +13,11 @@
 #' @return A data frame in the order of the standards' tree, those without an
 #'   item left out: `code`, `title`; `items`, `points`: on how many it rests;
 #'   `n`: students with a score on it; `share`: mean of their scores, with the
-#'   95% t interval over students `share_low`, `share_high` (`NA` for one
+#'   95% t interval over students, cut to 0..1, `share_low`, `share_high` (`NA` for one
 #'   student); for each level the share of students in it; `emphasis`: priority or
-#'   supporting; `shown_by`: the items, with `;` between, the hardest first.
+#'   supporting; `shown_by`: the items, with `;` between, the hardest first;
+#'   `out_of_reach`: levels, with `;` between, that no score on these items falls into
+#'   (45 to 60% of five items of one point), else `NA`.
 #'
 #'   With `by`, `difference`: the group's mean minus that of the other students (of
 #'   the group around it), with its 95% interval `difference_low`,
@@ -27,7 +29,10 @@
 #'
 #'   By `"student"`: `student`, `name`, `section`, `code`, `title`, `items`, `earned`,
 #'   `open`, `share` (`NA` when nothing was open), the 95% Beta interval with a
-#'   Jeffreys prior on points earned and missed, `share_low`, `share_high`;
+#'   Jeffreys prior, `share_low`, `share_high`, on the share earned and missed of as many
+#'   trials as the items are worth: (Σ m)² / Σ m² for items of m points (Kish 1965), where
+#'   m² counts in proportion to the variance of the item's points beside that of an item
+#'   of the same difficulty that is earned or not (from 15 students; at least a tenth);
 #'   `level`; `unsure`: whether the interval reaches into another level; `emphasis`.
 #'   Absent students are left out.
 #'
@@ -36,6 +41,8 @@
 #' @references
 #' Benjamini, Y. & Hochberg, Y. (1995). Controlling the false discovery rate.
 #' *Journal of the Royal Statistical Society, Series B* 57, 289-300.
+#'
+#' Kish, L. (1965). *Survey Sampling*. Wiley.
 #'
 #' Welch, B. L. (1947). The generalization of "Student's" problem when several
 #' different population variances are involved. *Biometrika* 34, 28-35.
@@ -92,11 +99,14 @@ group_standards <- function(sitting, by, tree, scores, tag) {
     as.list(tree$table[code, c("code", "title", "items", "points")]),
     figures,
     as.list(tree$table[code, c("emphasis", "shown_by")]),
+    list(out_of_reach = out_of_reach(sitting, tree)[code]),
     apart
   )
   table <- quick_frame(table)[order(group, code), ]
   table <- with_group(table, list(by = by, groups = groups$labels), n_codes)
-  kept <- c("code", "title", "items", "points", "emphasis", "shown_by", by)
+  kept <- c(
+    "code", "title", "items", "points", "emphasis", "shown_by", "out_of_reach", by
+  )
   table <- withhold_small(table, "n", kept, sitting$settings, by, "code")
   tagged_summary(table, sitting, by, tag)
 }
@@ -113,6 +123,47 @@ tagged_summary <- function(table, sitting, by, tag) {
   )
 }
 
+# Of each standard the levels that no number of its points falls into.
+out_of_reach <- function(sitting, tree) {
+  steps <- lapply(seq_len(nrow(sitting$items)), possible_points, sitting = sitting)
+  found <- lapply(seq_along(tree$items), function(k) {
+    items <- tree$items[[k]]
+    levels <- tree$levels[[k]]
+    scores <- possible_sums(steps[items])
+    if (is.null(scores)) return(NA_character_)
+    reached <- level_of(scores / max(scores), sitting$settings, levels)
+    none <- setdiff(names(levels), reached)
+    if (length(none)) paste(none, collapse = ";") else NA_character_
+  })
+  unlist(found)
+}
+
+# What an item can give: all or nothing, or, once somebody earned or was given a part,
+# any such part.
+possible_points <- function(sitting, j) {
+  most <- sitting$items$points[j]
+  seen <- sitting$cells[[j]]$points
+  seen <- seen[!is.na(seen)]
+  by_hand <- is_marked(sitting$items$type[j])
+  if (!by_hand && all(seen < 1e-9 | seen > most - 1e-9)) return(c(0, most))
+  parts <- points_unit(c(most, seen))
+  if (parts > most_parts) return(NULL)
+  seq(0, round(most * parts)) / parts
+}
+
+most_parts <- 100
+
+# All sums of one value of each; NULL where they are not few.
+possible_sums <- function(steps) {
+  if (!length(steps) || any(lengths(steps) == 0)) return(NULL)
+  sums <- 0
+  for (values in steps) {
+    sums <- unique(round(as.vector(outer(sums, values, `+`)), 9))
+    if (length(sums) > most_parts^2) return(NULL)
+  }
+  sums
+}
+
 # A row a group: mean share with its interval and standard deviation, and the
 # share of students in each level.
 group_shares <- function(share, group, n_groups, settings, levels = settings$levels) {
@@ -121,7 +172,7 @@ group_shares <- function(share, group, n_groups, settings, levels = settings$lev
   n <- moments$n
   mean <- ifelse(n > 0, moments$mean_x, NA_real_)
   sd <- ifelse(n > 1, sqrt(moments$xx / (n - 1)), NA_real_)
-  around <- t_interval(mean, sd, n)
+  around <- t_interval_within(mean, sd, n, 0, 1)
   reached <- factor(level_of(share[use], settings, levels), names(levels))
   counts <- table(factor(group[use], seq_len(n_groups)), reached)
   shares <- matrix(
@@ -150,7 +201,8 @@ student_standards <- function(sitting, tree, scores, tag) {
   }
   n_codes <- nrow(tree$table)
   open <- pick("open")
-  interval <- jeffreys_interval(pick("earned"), open)
+  trials <- trials_of_items(sitting, tree$items)[present, , drop = FALSE]
+  interval <- jeffreys_interval(pick("share"), as.vector(trials))
   none <- !(open > 0)
   code <- rep(seq_len(n_codes), each = length(present))
   table <- data.frame(
@@ -174,6 +226,41 @@ student_standards <- function(sitting, tree, scores, tag) {
   table <- table[order(match(table$student, sitting$students$student)), ]
   tagged_summary(table, sitting, "student", tag)
 }
+
+# Of how many trials each student's score on each set of items is: the items, not the
+# points, are tried. Items of different weights m are as good as (sum of m)^2 / (sum of
+# m^2) equal ones (Kish 1965); an item that can be earned in part wavers less than one
+# that is earned or not, and its m^2 counts by how much less.
+trials_of_items <- function(sitting, sets) {
+  wavers <- waver_of_items(sitting)
+  columns <- lapply(sets, function(items) {
+    open <- squares <- numeric(nrow(sitting$codes))
+    for (j in items) {
+      cell <- sitting$cells[[j]]
+      most <- ifelse(is.na(cell$points), 0, cell$most)[sitting$codes[, j]]
+      open <- open + most
+      squares <- squares + most^2 * wavers[j]
+    }
+    ifelse(squares > 0, open^2 / squares, 0)
+  })
+  matrix(unlist(columns), nrow(sitting$codes), length(sets))
+}
+
+# The variance of each item's points beside that of an item of the same difficulty that is
+# earned or not. With few students it cannot be told and is taken as such an item's.
+waver_of_items <- function(sitting) {
+  points <- cell_points(sitting)[was_present(sitting), , drop = FALSE]
+  share <- points / rep(sitting$items$points, each = nrow(points))
+  n <- colSums(!is.na(share))
+  mean <- colMeans(share, na.rm = TRUE)
+  squares <- colMeans(share^2, na.rm = TRUE) - mean^2
+  whole <- mean * (1 - mean)
+  known <- n >= least_for_waver & whole > 1e-9
+  pmin(1, pmax(least_waver, ifelse(known, squares / whole, 1)))
+}
+
+least_for_waver <- 15
+least_waver <- 0.1
 
 # The standards that items ask about, parents before their parts, with the
 # numbers of the items under each.

@@ -16,8 +16,8 @@
 #'   a column `late` (handed in after it, whatever the status), with the setting
 #'   `bands` a last column `band`, found as the level is. With `by`,
 #'   that column comes first and orders the rows. Extra points (see [adjust()])
-#'   are in `points` and `share`, which can then be above 1; figures on items,
-#'   standards and the test leave them out.
+#'   are in `points` and `share`, which can then be above 1, and in the mean and spread of
+#'   the test; figures on items, standards and reliability leave them out.
 #' @inheritSection summarise_items Errors
 #' @export
 #' @examples

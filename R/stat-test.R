@@ -9,8 +9,9 @@
 #'   * `n`: students who sat it; `absent`; `items`, `points`: those that count
 #'     (an item nobody has points on yet does not);
 #'   * `mean`, `median`, `sd` (n - 1), `lowest`, `highest`: of the totals, in
-#'     points. Where cells are `NA`, a total is the share of the student's open
-#'     points times `points`;
+#'     points, as students have them, with the extra points of [adjust()]. Where cells are
+#'     `NA`, a total is the share of the student's open points times `points`. What is
+#'     said of items and of reliability rests on what the items gave;
 #'   * `alpha`: coefficient alpha, J/(J-1) (1 - Σ s²\[j\] / s²\[T\]) for J items with
 #'     variances s²\[j\] and totals with s²\[T\]; the same figure as KR-20 for 0/1 items
 #'     (Cronbach 1951; Kuder & Richardson 1937), with its 95% interval
@@ -46,11 +47,10 @@
 #'     & Hartigan 1969), that middle third holds at most two thirds as many students
 #'     as either third beside it, and each side a tenth of all.
 #'     `vignette("accuracy")` says how far apart two groups must be to be seen;
-#'   * `mean_low`, `mean_high`: the 95% t interval of the mean;
+#'   * `mean_low`, `mean_high`: the 95% t interval of the mean, cut to 0..`points`;
 #'     `length_for_target`: how many items like these would reach the setting
 #'     `target_reliability`; see [summarise_lengths()];
-#'   * a column for each of the setting `levels`: the share of students in it, by
-#'     the points on the test alone (extra points of [adjust()] do not count);
+#'   * a column for each of the setting `levels`: the share of students in it;
 #'   * with `by`, `difference`: the group's mean share of the points minus that of
 #'     the other students (of the group around it), its 95% interval
 #'     `difference_low`, `difference_high` (Welch 1947), and `beyond_chance`:
@@ -115,8 +115,9 @@ group_tests <- function(sitting, tally, bootstrap, seed) {
   n_groups <- length(tally$groups)
   most <- most_of_groups(tally)
   totals <- lapply(seq_len(n_groups), function(g) {
-    use <- which(tally$bins$group == g & tally$bins$open > 1e-9)
-    total_figures(tally$bins$earned[use] / tally$bins$open[use], tally$bins$n[use], most[g])
+    scores <- tally$scores
+    use <- which(scores$group == g & scores$open > 1e-9)
+    total_figures(scores$earned[use] / scores$open[use], scores$n[use], most[g])
   })
   totals <- do.call(Map, c(list(c), totals))
   reliability <- test_reliability(tally)
@@ -138,7 +139,8 @@ group_tests <- function(sitting, tally, bootstrap, seed) {
     list(mean_seconds = mean_seconds),
     totals[c("humps", "lower_n", "lower_mean", "upper_mean", "between_n")]
   )
-  around <- t_interval(table$mean, table$sd, table$n)
+  most_there <- pmax(table$points, table$highest, na.rm = TRUE)
+  around <- t_interval_within(table$mean, table$sd, table$n, 0, most_there)
   table[c("mean_low", "mean_high")] <- around[c("low", "high")]
   table$length_for_target <- length_for(
     settings$target_reliability,
@@ -185,17 +187,11 @@ forms_of_test <- function(sitting, tally) {
 # For each level the share of students in it.
 students_in_levels <- function(tally, settings) {
   levels <- names(settings$levels)
-  use <- which(tally$bins$open > 1e-9)
-  level <- match(
-    level_of(tally$bins$earned[use] / tally$bins$open[use], settings),
-    levels
-  )
+  scores <- tally$scores[tally$scores$open > 1e-9, ]
+  level <- match(level_of(scores$earned / scores$open, settings), levels)
   size <- length(tally$groups) * length(levels)
-  n <- sum_by(
-    list(n = tally$bins$n[use]),
-    (level - 1) * length(tally$groups) + tally$bins$group[use],
-    size
-  )
+  place <- (level - 1) * length(tally$groups) + scores$group
+  n <- sum_by(list(n = scores$n), place, size)
   n <- matrix(n, length(tally$groups))
   total <- rowSums(n)
   shares <- n / ifelse(total > 0, total, NA)

@@ -55,9 +55,11 @@ counted_of_groups <- function(tally, valued) {
 most_of_groups <- function(tally) colSums(tally$counted * tally$items$points)
 
 # Bins of students who have a value on every item that counts in their group.
-complete_bins <- function(tally) {
-  full <- most_of_groups(tally)[tally$bins$group]
-  tally$bins$open > full - 1e-9 & full > 0
+complete_bins <- function(tally) with_all_items(tally, tally$bins)
+
+with_all_items <- function(tally, bins) {
+  full <- most_of_groups(tally)[bins$group]
+  bins$open > full - 1e-9 & full > 0
 }
 
 # The groups of students by their total: weights of the bins in each.

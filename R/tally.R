@@ -25,6 +25,8 @@
 #'   * `by`, `groups`: the column and its values (`NA` alone without `by`);
 #'   * `bins`: a row a group and score: `group` (a number along `groups`),
 #'     `earned` and `open` points, `n` students;
+#'   * `scores`: the same with the extra points of [adjust()] among the earned ones: what
+#'     the students get, where `bins` is what the items gave;
 #'   * `counts`: a list of equally long vectors `bin`, `item`, `code`, `count`;
 #'     `sums`: what they come to for each group, item and answer, for the figures;
 #'   * `absent`: number of absent students of each group; `seconds`: for each
@@ -64,17 +66,19 @@ tally_responses <- function(sitting, by = NULL, products = FALSE, counted = NULL
   full <- sum(round(most * parts)) # an item that does not count is lacking in every bin
   n_groups <- length(groups$labels)
   absent <- groups$index[sitting$students$status == "absent"]
+  bins <- data.frame(
+    group = raw$bins$group,
+    earned = raw$bins$earned / parts,
+    open = (full - raw$bins$lacking) / parts,
+    n = raw$bins$n
+  )
   new_tally(
     items = data.frame(item = sitting$items$item, points = most, counted = is_counted),
     cells = sitting$cells,
     by = by,
     groups = groups$labels,
-    bins = data.frame(
-      group = raw$bins$group,
-      earned = raw$bins$earned / parts,
-      open = (full - raw$bins$lacking) / parts,
-      n = raw$bins$n
-    ),
+    bins = bins,
+    scores = with_extra_points(sitting, bins, group),
     counts = raw[c("bin", "item", "code", "count")],
     absent = tabulate(absent, n_groups),
     seconds = group_seconds(sitting$students$seconds, group, n_groups),
@@ -88,14 +92,15 @@ tally_responses <- function(sitting, by = NULL, products = FALSE, counted = NULL
 
 # Every way of counting ends here, so that what the figures are made of is always
 # of one form. See tally_responses() for the fields.
-new_tally <- function(items, cells, by, groups, bins, counts, absent, seconds, products,
-                      about) {
+new_tally <- function(items, cells, by, groups, bins, scores, counts, absent, seconds,
+                      products, about) {
   tally <- list(
     items = items,
     cells = cells,
     by = by,
     groups = groups,
     bins = bins,
+    scores = scores,
     counts = counts,
     absent = absent,
     seconds = seconds,
@@ -126,6 +131,7 @@ tally_faults <- function(tally) {
     items = has(tally$items, c("item", "points", "counted")),
     cells = length(tally$cells) == nrow(tally$items),
     bins = has(bins, c("group", "earned", "open", "n")) && within(bins$group, n_groups),
+    scores = has(tally$scores, names(bins)) && sum(tally$scores$n) == sum(bins$n),
     counts = length(unique(lengths_of_counts)) == 1,
     counted = within(counts$bin, nrow(bins)) &&
       within(counts$item, nrow(tally$items)) &&
@@ -135,6 +141,34 @@ tally_faults <- function(tally) {
     about = has(tally$about, about)
   )
   unname(all_words("tally_holds")[names(holds)[!holds]])
+}
+
+# Who was given extra points goes from the bin of what the items gave to another.
+with_extra_points <- function(sitting, bins, group) {
+  extra <- extra_points(sitting)
+  has <- which(extra != 0 & group > 0)
+  if (!length(has)) return(bins)
+  score <- row_scores(sitting$codes[has, , drop = FALSE], sitting$cells)
+  from <- data.frame(group = group[has], earned = score$earned, open = score$open, n = -1)
+  to <- from
+  to$earned <- to$earned + extra[has]
+  to$n <- 1
+  moved <- unite_bins(rbind(bins, from, to))
+  moved[moved$n > 0, ]
+}
+
+# Rows of the same group, earned and open points are one.
+unite_bins <- function(bins) {
+  key <- bin_keys(bins)
+  first <- !duplicated(key)
+  united <- bins[first, c("group", "earned", "open", "n")]
+  united$n <- as.vector(rowsum(bins$n, match(key, key[first]), reorder = TRUE))
+  rownames(united) <- NULL
+  united
+}
+
+bin_keys <- function(bins) {
+  paste(bins$group, signif(bins$earned, 12), signif(bins$open, 12))
 }
 
 # A row a group: the sum of the times that are known, and of how many students.
@@ -249,19 +283,17 @@ products_over <- function(sitting, raw, is_counted, group, n_groups) {
   labels <- labels[order(labels, method = "radix")]
   cells <- Map(unite_cells, e1$cells, e2$cells)
   both <- list(e1, e2)
-  bins <- do.call(
-    rbind,
-    lapply(both, function(tally) {
-      cbind(tally$bins, label = match(tally$groups, labels)[tally$bins$group])
+  of_labels <- function(field) {
+    parts <- lapply(both, function(tally) {
+      bins <- tally[[field]]
+      bins$group <- match(tally$groups, labels)[bins$group]
+      bins
     })
-  )
-  bins$group <- bins$label
-  bin_key <- paste(bins$group, signif(bins$earned, 12), signif(bins$open, 12))
-  first_of_bin <- !duplicated(bin_key)
-  bin_at <- match(bin_key, bin_key[first_of_bin])
-  total <- bins[first_of_bin, c("group", "earned", "open", "n")]
-  total$n <- as.vector(rowsum(bins$n, bin_at, reorder = TRUE))
-  rownames(total) <- NULL
+    do.call(rbind, parts)
+  }
+  bins <- of_labels("bins")
+  total <- unite_bins(bins)
+  bin_at <- match(bin_keys(bins), bin_keys(total))
   first <- seq_len(nrow(e1$bins))
   united <- new_tally(
     items = e1$items,
@@ -269,6 +301,7 @@ products_over <- function(sitting, raw, is_counted, group, n_groups) {
     by = e1$by,
     groups = labels,
     bins = total,
+    scores = unite_bins(of_labels("scores")),
     counts = unite_counts(both, cells, list(bin_at[first], bin_at[-first])),
     absent = unlist(add_by_label(both, labels, function(tally) as.list(tally$absent), 0)),
     seconds = add_seconds(both, labels),

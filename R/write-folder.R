@@ -116,7 +116,7 @@ read_raw <- function(folder, from, key, students, standards, like, sheet, layout
   files <- align_questions(files, !is.null(take))
   bundle <- combine_bundles(files, names(files))
   kept <- c(old$settings, list(scale = read_scale(layout$scale)))
-  bundle$settings <- utils::modifyList(bundle$settings, kept)
+  bundle$settings <- replace_fields(bundle$settings, kept)
   people <- old$students
   if (!is.null(students)) people <- read_student_list(students)
   codes <- old$standards
@@ -253,7 +253,7 @@ export_files <- function(from) {
 earlier_test <- function(folder, like) {
   own <- folder_settings(folder)
   old <- if (is.null(like)) list() else folder_settings(check_old(like))
-  settings <- utils::modifyList(
+  settings <- replace_fields(
     old[setdiff(names(old), c("title", "date", "layout"))],
     own[setdiff(names(own), "layout")]
   )
