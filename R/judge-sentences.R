@@ -7,7 +7,7 @@ say_spread <- function(students) {
   lowest <- sum(students$level == levels[1], na.rm = TRUE)
   top <- levels[max(1, length(levels) - 1)]
   above <- sum(match(students$level, levels) >= match(top, levels), na.rm = TRUE)
-  humps <- two_humps(share, rep(1, length(share)))
+  humps <- humps_of_students(students, share)
   if (humps$humps %in% 2) {
     return(say_humps(
       humps$lower_n,

@@ -1,14 +1,6 @@
 # The figures of a test in words. Bands of alpha after Nunnally 1978 (.70 for
 # modest uses, .80 for comparing groups, .90 for decisions about one person).
 
-# Below these nothing is said about a test that its figures would have to bear.
-least_students <- 15
-least_items <- 5
-
-bears_claims <- function(n, items = least_items) {
-  n >= least_students & items >= least_items
-}
-
 alpha_bands <- c("low", "modest", "fair", "good", "high")
 
 alpha_band <- function(alpha) alpha_bands[findInterval(alpha, c(0.5, 0.7, 0.8, 0.9)) + 1]

@@ -1,44 +1,52 @@
-# Whether an average hides two groups with few students in between.
+# Whether an average hides two groups instead of one middle.
 
-# The scores are cut in two where the sides differ most: of all cuts, the one
-# with the largest share of the sum of squares between the sides (Engelman &
-# Hartigan 1969, Percentage points of a test for clusters, Journal of the
-# American Statistical Association 64, 1647-1648). One normal population reaches
-# most_between() in 5 of 100 samples. A wide or lopsided population reaches it
-# too; so two humps also want a valley: in the middle third of the way between the
-# two means at most two thirds as many students as in either third beside it, and
-# a tenth of the students on either side.
-two_humps <- function(share, count) {
-  found <- list(
+# The scores are tested against one group of students, normal in what they can do, who
+# answer items as many and as hard as these: what such a group's scores look like is
+# worked out from the items, and drawn from (Efron & Tibshirani 1993, chapter 16). So a
+# test of three items, or one too easy for most, is no evidence of two groups.
+# items: see items_of_group().
+humps_of <- function(share, count, items) {
+  if (!bears_claims(sum(count), length(items$most))) return(no_humps())
+  if (!is_two_groups(share * sum(items$most), count, items)) return(one_hump())
+  two_humps(share, count)
+}
+
+humps_of_group <- function(tally, g) {
+  bins <- tally$bins[tally$bins$group == g & tally$bins$open > 1e-9, ]
+  humps_of(bins$earned / bins$open, bins$n, items_of_group(tally, g))
+}
+
+# Of so many groups nothing is said of each.
+most_hump_groups <- 40
+
+no_humps <- function() {
+  list(
     humps = NA_integer_,
     lower_n = NA_real_,
     lower_mean = NA_real_,
     upper_mean = NA_real_,
     between_n = NA_real_
   )
-  n <- sum(count)
-  if (n < least_humps) return(found)
-  found$humps <- 1L
-  if (length(unique(share)) < 3) return(found)
-  cut <- widest_cut(share, count)
-  way <- (share - cut$means[1]) / diff(cut$means)
-  third <- vapply(1:3, function(k) sum(count[way > (k - 1) / 3 & way < k / 3]), 0)
-  if (cut$between > most_between(n) &&
-      third[2] <= min(third[c(1, 3)]) * 2 / 3 &&
-      min(cut$n) >= n / 10) {
-    found <- list(
-      humps = 2L,
-      lower_n = cut$n[1],
-      lower_mean = cut$means[1],
-      upper_mean = cut$means[2],
-      between_n = third[2]
-    )
-  }
-  found
 }
 
-# Of all cuts of the sorted scores, the one with most of the sum of squares
-# between its sides: that share of it, and the size and mean of both sides.
+one_hump <- function() utils::modifyList(no_humps(), list(humps = 1L))
+
+# What each group is called by: the cut of the sorted scores where the sides differ
+# most, and how many are in the middle third of the way between the two means.
+two_humps <- function(share, count) {
+  cut <- widest_cut(share, count)
+  way <- (share - cut$means[1]) / diff(cut$means)
+  list(
+    humps = 2L,
+    lower_n = cut$n[1],
+    lower_mean = cut$means[1],
+    upper_mean = cut$means[2],
+    between_n = sum(count[way > 1 / 3 & way < 2 / 3])
+  )
+}
+
+# Of all cuts of the sorted scores, the one with most of the sum of squares between its
+# sides: the size and mean of both.
 widest_cut <- function(share, count) {
   sorted <- order(share)
   share <- share[sorted]
@@ -50,16 +58,201 @@ widest_cut <- function(share, count) {
   between <- sum_below^2 / below + (whole - sum_below)^2 / (n - below) - whole^2 / n
   at <- which.max(between)
   sizes <- c(below[at], n - below[at])
-  list(
-    between = between[at] / sum(count * (share - whole / n)^2),
-    n = sizes,
-    means = c(sum_below[at], whole - sum_below[at]) / sizes
+  list(n = sizes, means = c(sum_below[at], whole - sum_below[at]) / sizes)
+}
+
+# ---- the test ------------------------------------------------------------------------
+
+# Two groups whose scores are this many of their standard deviations apart, the lower with
+# these shares of the students, and how much each counts. The likelihood ratio of just
+# these against one group is the best test of them (Neyman & Pearson 1933); those of
+# uneven groups count little, so that they cost the even ones next to nothing and large
+# uneven groups are seen all the same.
+groups_apart <- 2.5
+lower_shares <- c(0.5, 0.35, 0.65)
+share_weights <- c(0.9, 0.05, 0.05)
+
+# The spread of the one group is estimated too, which raises false alarms by up to half;
+# at .035 they stay under .05 (vignette "accuracy").
+hump_level <- 0.035
+hump_draws <- 1999
+hump_seed <- 1
+
+# items: of one group, see items_of_group().
+is_two_groups <- function(score, count, items) {
+  one <- scores_of_one_group(items, score, count)
+  if (is.null(one)) return(FALSE)
+  ratios <- vapply(lower_shares, function(share) {
+    beyond_mean_and_spread(one, scores_of_two_groups(items, one, share))
+  }, one$chance)
+  at <- pmin(length(one$score), pmax(1, 1 + round(score * one$steps)))
+  seen <- rowsum(count, factor(at, seq_along(one$score)), reorder = TRUE)
+  all_seen <- numeric(length(one$score))
+  all_seen[as.integer(rownames(seen))] <- seen
+  drawn <- with_seed(
+    hump_seed,
+    stats::rmultinom(hump_draws, sum(count), one$chance)
+  )
+  found <- weighted_ratio(ratios, cbind(all_seen, drawn))
+  # Less likely than one group is no evidence of two, however rare.
+  if (found[1] < log(least_ratio)) return(FALSE)
+  as_large <- sum(found[-1] >= found[1] - 1e-9)
+  (1 + as_large) / (1 + hump_draws) <= hump_level
+}
+
+least_ratio <- 0.5
+
+# counts: a column a sample.
+weighted_ratio <- function(ratios, counts) {
+  each <- crossprod(counts, ratios)
+  largest <- apply(each, 1, max)
+  largest + log(as.vector(exp(each - largest) %*% share_weights))
+}
+
+# The log of the likelihood ratio of each score, less what the mean and spread of the
+# scores have to do with it, which one group is given as they were seen: the residual of
+# its regression on score and squared score among one group.
+beyond_mean_and_spread <- function(one, two) {
+  ratio <- log(pmax(two, 1e-300) / pmax(one$chance, 1e-300))
+  ratio <- pmax(-most_log_ratio, pmin(most_log_ratio, ratio))
+  centre <- sum(one$chance * one$score)
+  away <- one$score - centre
+  design <- cbind(away, away^2 - sum(one$chance * away^2))
+  weighted <- one$chance * design
+  slopes <- qr.coef(qr(crossprod(design, weighted)), crossprod(weighted, ratio))
+  slopes[is.na(slopes)] <- 0
+  as.vector(ratio - design %*% slopes)
+}
+
+most_log_ratio <- 20
+
+# ---- one group -----------------------------------------------------------------------
+
+# The items that count in a group: the most each gives, in how many equal parts that can
+# be earned, and the share of it that was.
+items_of_group <- function(tally, g) {
+  counted <- which(tally$counted[, g])
+  sums <- tally$sums
+  mine <- which(sums$group == g & sums$valued)
+  of_items <- split(mine, factor(sums$item[mine], counted))
+  items <- Map(function(at, most) {
+    item_as_parts(sums$x[at], sums$count[at], most)
+  }, of_items, tally$items$points[counted])
+  do.call(rbind, unname(items))
+}
+
+# The same of all students of a sitting, without a tally.
+items_of_sitting <- function(sitting) {
+  codes <- sitting$codes[was_present(sitting), , drop = FALSE]
+  items <- lapply(seq_along(sitting$cells), function(j) {
+    points <- sitting$cells[[j]]$points
+    count <- tabulate(codes[, j], length(points))
+    valued <- !is.na(points) & count > 0
+    if (!any(valued)) return(NULL)
+    item_as_parts(points[valued], count[valued], sitting$items$points[j])
+  })
+  do.call(rbind, items)
+}
+
+# points: that were seen, and how often.
+item_as_parts <- function(points, count, most) {
+  n <- sum(count)
+  share <- sum(points * count) / n / most
+  whole <- all(points < 1e-9 | points > most - 1e-9)
+  data.frame(
+    most = most,
+    parts = if (whole) 1 else min(most_item_parts, points_unit(round(points / most, 6))),
+    # Nobody's item is beyond doubt: half a student at the ends.
+    share = min(max(share, 0.5 / n), 1 - 0.5 / n)
   )
 }
 
-least_humps <- 10
+most_item_parts <- 12
+ability_nodes <- seq(-4, 4, length.out = 31)
+ability_weights <- stats::dnorm(ability_nodes) / sum(stats::dnorm(ability_nodes))
+most_steps <- 400
 
-# What one normal population of n reaches in 5 of 100 samples; 2 / pi is the share
-# of endless ones. The rest is fitted to simulated samples of 10 to 3000 (within
-# .003), which bench/accuracy.R checks.
-most_between <- function(n) 2 / pi + 0.606 / sqrt(n) + 0.373 / n
+# Each possible score and its chance in one normal group with the spread of the scores
+# that were seen; NULL where they have none.
+scores_of_one_group <- function(items, score, count) {
+  n <- sum(count)
+  mean <- sum(count * score) / n
+  seen <- sum(count * (score - mean)^2) / (n - 1)
+  if (seen < 1e-9) return(NULL)
+  one <- function(spread) list(at = spread * ability_nodes, weight = ability_weights)
+  spread_off <- function(spread) {
+    group <- one(spread)
+    variance_of_scores(items, chances_at(items, group, spread), group$weight)[1] - seen
+  }
+  spread <- if (spread_off(0) >= 0) {
+    0
+  } else if (spread_off(widest_ability) <= 0) {
+    widest_ability
+  } else {
+    stats::uniroot(spread_off, c(0, widest_ability), tol = 0.01)$root
+  }
+  group <- one(spread)
+  chance <- chances_at(items, group, spread)
+  variance <- variance_of_scores(items, chance, group$weight)
+  made <- add_up_items(items, chance, group$weight)
+  c(made, list(spread = spread, variance = variance[1], error = variance[2]))
+}
+
+# The chance of each score in two groups of the same mean and spread together. What
+# separates the scores of both is carried over to their abilities in proportion.
+scores_of_two_groups <- function(items, one, share) {
+  even <- share * (1 - share)
+  within <- one$variance / (1 + even * groups_apart^2)
+  gap <- one$spread * groups_apart * sqrt(within / max(one$variance - one$error, 1e-9))
+  gap <- min(gap, one$spread / sqrt(even))
+  spread <- sqrt(max(0, one$spread^2 - even * gap^2))
+  group <- list(
+    at = c(-(1 - share) * gap + spread * ability_nodes, share * gap + spread * ability_nodes),
+    weight = c(share * ability_weights, (1 - share) * ability_weights)
+  )
+  add_up_items(items, chances_at(items, group, one$spread), group$weight)$chance
+}
+
+widest_ability <- 8
+
+# The chance to earn a part of each item at each ability, so that its mean over the
+# students is the share that was earned: items by abilities.
+chances_at <- function(items, group, spread) {
+  easy <- stats::qlogis(items$share) * sqrt(1 + (spread / 1.7)^2)
+  for (step in 1:25) {
+    chance <- stats::plogis(outer(easy, group$at, `+`))
+    off <- as.vector(chance %*% group$weight) - items$share
+    if (max(abs(off)) < 1e-5) break
+    slope <- as.vector((chance * (1 - chance)) %*% group$weight)
+    easy <- easy - pmax(-2, pmin(2, off / pmax(slope, 1e-9)))
+  }
+  chance
+}
+
+# Of all, and the part of it that is no difference of ability.
+variance_of_scores <- function(items, chance, weight) {
+  within <- sum(weight * colSums(items$most^2 / items$parts * chance * (1 - chance)))
+  expected <- colSums(items$most * chance)
+  c(within + sum(weight * (expected - sum(weight * expected))^2), within)
+}
+
+# The distribution of the sum of the items, item by item (Lord & Wingersky 1984), on a
+# grid of points or, where that is fine, of most_steps steps.
+add_up_items <- function(items, chance, weight) {
+  most <- sum(items$most)
+  unit <- points_unit(items$most / items$parts)
+  steps <- if (most * unit > most_steps) most_steps / most else unit
+  size <- round(items$most / items$parts * steps)
+  size <- pmax(1, size)
+  top <- sum(size * items$parts)
+  sums <- matrix(0, top + 1, length(weight))
+  sums[1, ] <- 1
+  for (j in seq_len(nrow(items))) {
+    for (part in seq_len(items$parts[j])) {
+      earned <- rbind(matrix(0, size[j], length(weight)), sums[seq_len(top + 1 - size[j]), ])
+      p <- rep(chance[j, ], each = top + 1)
+      sums <- sums * (1 - p) + earned * p
+    }
+  }
+  list(score = seq(0, top) / steps, chance = as.vector(sums %*% weight), steps = steps)
+}

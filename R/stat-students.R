@@ -51,7 +51,17 @@ summarise_students <- function(sitting, by = NULL) {
     labels <- list(by = by, groups = groups$labels[groups$index])
     table <- with_group(table, labels, 1)[order(groups$index), ]
   }
-  new_summary(table, "students", sitting$settings, by)
+  new_summary(table, "students", sitting$settings, by, asked = list(
+    n = sum(!is.na(table$share)),
+    items = items_of_sitting(sitting)
+  ))
+}
+
+# Whether the average of all of them hides two groups; of some of them it is not asked.
+humps_of_students <- function(students, share) {
+  asked <- attr(students, "asked")
+  if (!identical(asked$n, length(share))) return(no_humps())
+  humps_of(share, rep(1, length(share)), asked$items)
 }
 
 # The level of a share; NA for none.

@@ -38,15 +38,17 @@
 #'     `mean_share`; `hard`, `middling`, `easy`: number of items in each
 #'     difficulty band; `mean_seconds`: mean time of the students whose time is
 #'     known (a column `seconds` of the responses);
-#'   * `humps`: 2 where the average hides two groups with few students in between,
-#'     else 1, `NA` under 10 students; `lower_n`, `lower_mean`, `upper_mean`: how
-#'     many are in the lower group, and the means of both in points; `between_n`:
-#'     how many are in the middle third of the way between them. Of all cuts
-#'     of the sorted scores, the one with most of the sum of squares between its
-#'     sides has more than 5 in 100 samples of one normal population have (Engelman
-#'     & Hartigan 1969), that middle third holds at most two thirds as many students
-#'     as either third beside it, and each side a tenth of all.
-#'     `vignette("accuracy")` says how far apart two groups must be to be seen;
+#'   * `humps`: 2 where the average hides two groups, else 1; `NA` under 15 students or 5
+#'     items and, with more than 40 groups, for each of them; `lower_n`, `lower_mean`,
+#'     `upper_mean`: how many are in the lower group, and the means of both in points, on
+#'     both sides of the cut that leaves most of the sum of squares between them;
+#'     `between_n`: how many are in the middle third of the way between the means. Two
+#'     groups are said where the scores' likelihood under two normal groups 2.5 of their
+#'     standard deviations apart, beside that under one, is at least .5 and among the 5%
+#'     largest of 999 samples of one group (Neyman & Pearson 1933; Efron & Tibshirani
+#'     1993): students whose ability is normal, on items as many and as hard as these
+#'     (Lord & Wingersky 1984). `vignette("accuracy")` says how far apart two groups must
+#'     be to be seen;
 #'   * `mean_low`, `mean_high`: the 95% t interval of the mean, cut to 0..`points`;
 #'     `length_for_target`: how many items like these would reach the setting
 #'     `target_reliability`; see [summarise_lengths()];
@@ -78,9 +80,6 @@
 #' Efron, B. & Tibshirani, R. J. (1993). *An Introduction to the Bootstrap*.
 #' Chapman & Hall.
 #'
-#' Engelman, L. & Hartigan, J. A. (1969). Percentage points of a test for clusters.
-#' *Journal of the American Statistical Association* 64, 1647-1648.
-#'
 #' Feldt, L. S. (1965). The approximate sampling distribution of
 #' Kuder-Richardson reliability coefficient twenty. *Psychometrika* 30, 357-370.
 #'
@@ -92,6 +91,13 @@
 #'
 #' Lord, F. M. & Novick, M. R. (1968). *Statistical Theories of Mental Test
 #' Scores*. Addison-Wesley.
+#'
+#' Lord, F. M. & Wingersky, M. S. (1984). Comparison of IRT true-score and equipercentile
+#' observed-score "equatings". *Applied Psychological Measurement* 8, 453-461.
+#'
+#' Neyman, J. & Pearson, E. S. (1933). On the problem of the most efficient tests of
+#' statistical hypotheses. *Philosophical Transactions of the Royal Society A* 231,
+#' 289-337.
 #'
 #' Spearman, C. (1910). Correlation calculated from faulty data. *British
 #' Journal of Psychology* 3, 271-295.
@@ -137,7 +143,7 @@ group_tests <- function(sitting, tally, bootstrap, seed) {
     totals[c("lower_quartile", "upper_quartile", "skewness", "mean_share")],
     items_in_bands(tally, settings),
     list(mean_seconds = mean_seconds),
-    totals[c("humps", "lower_n", "lower_mean", "upper_mean", "between_n")]
+    humps_of_groups(tally, most)
   )
   most_there <- pmax(table$points, table$highest, na.rm = TRUE)
   around <- t_interval_within(table$mean, table$sd, table$n, 0, most_there)
@@ -184,6 +190,19 @@ forms_of_test <- function(sitting, tally) {
   plain_rows(forms[forms$n > 0, figures])
 }
 
+# In points of the test.
+humps_of_groups <- function(tally, most) {
+  n_groups <- length(tally$groups)
+  each <- lapply(seq_len(n_groups), function(g) {
+    if (n_groups > most_hump_groups) return(no_humps())
+    humps <- humps_of_group(tally, g)
+    means <- c("lower_mean", "upper_mean")
+    humps[means] <- lapply(humps[means], `*`, most[g])
+    humps
+  })
+  do.call(Map, c(list(c), each))
+}
+
 # For each level the share of students in it.
 students_in_levels <- function(tally, settings) {
   levels <- names(settings$levels)
@@ -210,7 +229,6 @@ total_figures <- function(share, count, most) {
   } else {
     rep(NA_real_, 3)
   }
-  humps <- two_humps(share, count)
   ends <- if (n) range(share) else c(NA_real_, NA_real_)
   list(
     n = n,
@@ -222,12 +240,7 @@ total_figures <- function(share, count, most) {
     lower_quartile = quartile[1] * most,
     upper_quartile = quartile[3] * most,
     skewness = if (n && squares > 1e-12) (cubes / n) / (squares / n)^1.5 else NA_real_,
-    mean_share = mean,
-    humps = humps$humps,
-    lower_n = humps$lower_n,
-    lower_mean = humps$lower_mean * most,
-    upper_mean = humps$upper_mean * most,
-    between_n = humps$between_n
+    mean_share = mean
   )
 }
 

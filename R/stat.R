@@ -6,4 +6,12 @@ reason_codes <- c(
   "few_items", "few_complete", "dropped", "small_group", "no_reliability", "few_in_group"
 )
 
+# Below these nothing is said about a test that its figures would have to bear.
+least_students <- 15
+least_items <- 5
+
+bears_claims <- function(n, items = least_items) {
+  n >= least_students & items >= least_items
+}
+
 say_reason <- function(reason) words_for(reason, "reasons")
