@@ -7,9 +7,11 @@
 #' @param sitting A [sitting()].
 #' @return A data frame, a row an item and rival, the clearest case first:
 #'   * `item`, `key`, `rival`, `rival_text`; `n`;
-#'   * `doubt`: "clear" when the rival's 95% interval (Fisher z) lies above the
-#'     key's and enough students had the item (threshold `few_students`), else
-#'     "possible";
+#'   * `doubt`: "clear" when the answers are so much likelier with the rival as the key
+#'     that sound items would be accused in at most 1 of 100 tests (from 15 students; the
+#'     likelihood ratio of both keys, where the log-odds of the right option rise by 0.8
+#'     for each standard deviation of the rest score and its share is like those of the
+#'     other items' keys), else "possible"; `vignette("accuracy")` says what it finds;
 #'   * `key_count`, `rival_count`; `key_rest`, `rival_rest`: correlation of "chose
 #'     it" with the rest; `key_upper`, `rival_upper`: share of the upper 27% by
 #'     total (ties shared) that chose each;
@@ -51,8 +53,8 @@ review_key <- function(sitting) {
 }
 
 rivals_of_keys <- function(tally, items, options) {
-  thresholds <- tally$about$settings$thresholds
   options$upper <- upper_shares(tally, options)
+  sure <- rivals_of_items(items, options)$row
   pieces <- lapply(
     items$item[
       is_answered(items$type, "chosen") & !items$reason %in% "dropped"
@@ -72,19 +74,14 @@ rivals_of_keys <- function(tally, items, options) {
       rival <- mine[which(!mine$key & mine$count > 0 & (better | more_of_upper)), ]
       if (!nrow(rival)) return(NULL)
       n <- items$n[items$item == item]
-      low <- fisher_interval(rival$option_rest, n)$low
-      clear <- n >= thresholds$few_students &
-        !is.na(low) &
-        !is.na(key$option_rest) &
-        rival$option_rest > 0 &
-        low > fisher_interval(key$option_rest, n)$high
+      clear <- options$option[sure[match(item, items$item)]]
       data.frame(
         item = item,
         key = key$option,
         rival = rival$option,
         rival_text = rival$text,
         n = n,
-        doubt = ifelse(clear, "clear", "possible"),
+        doubt = ifelse(rival$option %in% clear, "clear", "possible"),
         key_count = key$count,
         rival_count = rival$count,
         key_rest = key$option_rest,

@@ -19,19 +19,20 @@
 #'   * `rule`: which rule gave the verdict.
 #'
 #'   The rules, in order (names of settings under `thresholds` in brackets):
-#'   * *key*: another option's correlation with the rest is positive, its 95%
-#'     interval lies above the key's, and at least half of the strongest third who
-#'     did not choose the key chose it;
-#'   * *reversed*: the discrimination is negative and the upper end of its
-#'     interval below `surely_weak`; for mastery *misleads*, the same of the mastery
-#'     index;
-#'   * *pulls*: an option's correlation with the rest is above 0 with all of its
-#'     interval, corrected for the number of options;
-#'   * *shared*: wrong answers pile up on one option (see [summarise_options()])
-#'     that at least `least_shared` of the students chose;
+#'   * *key*: with another option as the key the answers are so much likelier that of
+#'     100 sound tests at most one has such an item (see [review_key()]; from 15
+#'     students);
+#'   * *reversed*: the discrimination is below 0 beyond chance, over all items (Holm
+#'     1979), and the upper end of its interval below `surely_weak`; for mastery
+#'     *misleads*, where the mastery index is negative too;
+#'   * *pulls*: an option's correlation with the rest is above 0 beyond chance, over all
+#'     wrong options of the test (Holm 1979);
+#'   * *idea*, *shared*: wrong answers pile up on one option, with or without a
+#'     misconception, beyond chance over all items (see [summarise_options()]; Holm
+#'     1979), and at least `least_shared` of the students chose it;
 #'   * *guessed*, *hard*: difficulty below `hard`, and the wrong answers spread or
 #'     not;
-#'   * for mastery, *unchanged*: the interval of the change is not above 0, and
+#'   * for mastery, *unchanged*: all of the interval of the change below .10, and
 #'     *unlearnt*: all of the interval of the difficulty below `mastery_cut`;
 #'   * *near_miss*: a misspelt right answer, from 3 students and the share
 #'     `least_near_miss`;
@@ -41,9 +42,20 @@
 #'     *waiting*, *waits*: many or some answers wait for a mark; *nobody*, *few*:
 #'     no points at all, or fewer students than `few_students`;
 #'   * *mastered*: difficulty from `mastered` with the lower end from `easy`;
-#'   * *sound*: discrimination from `good`; *middling*: below; *taught*: when the
-#'     test is for mastery.
+#'   * *sound*: discrimination from `good` and above 0 beyond chance, over all items
+#'     (Benjamini & Hochberg 1995); *middling*: not so; *taught*: when the test is for
+#'     mastery.
+#'
+#'   So whatever a rule says against an item has, where nothing is wrong with any, a
+#'   chance of at most 5% to be said in a whole test (1% of a key): see
+#'   `vignette("accuracy")`.
 #' @references
+#' Benjamini, Y. & Hochberg, Y. (1995). Controlling the false discovery rate. *Journal of
+#' the Royal Statistical Society, Series B* 57, 289-300.
+#'
+#' Holm, S. (1979). A simple sequentially rejective multiple test procedure.
+#' *Scandinavian Journal of Statistics* 6, 65-70.
+#'
 #' Cox, R. C. & Vargas, J. S. (1966). *A comparison of item selection techniques
 #' for norm-referenced and criterion-referenced tests*. University of Pittsburgh.
 #'
@@ -86,13 +98,23 @@ with_change <- function(items, before) {
   items
 }
 
+# A gain that is surely less than this share of the points is hardly one.
+least_gain <- 0.1
+
 # From the summaries of items and options of one sitting.
 review_figures <- function(items, options) {
   settings <- settings_of(items)
   rules <- names(review_rules)
   of_item <- split(seq_len(nrow(options)), factor(options$item, items$item))
+  claims <- claims_of_items(items, options)
+  options$key_ratio <- rivals_of_items(items, options)$ratio
   found <- each_row(items, function(row) {
-    review_signs(lapply(items, `[`, row), lapply(options, `[`, of_item[[row]]), settings)
+    review_signs(
+      lapply(items, `[`, row),
+      lapply(options, `[`, of_item[[row]]),
+      lapply(claims, `[`, row),
+      settings
+    )
   })
   first <- vapply(found, function(signs) match(TRUE, rules %in% signs$held), 0L)
   verdict <- unname(review_rules[first])
@@ -133,15 +155,16 @@ all_reasons <- function(held, rules) {
   paste(held, collapse = "; ")
 }
 
-# item: its row of the summary; options: the rows of its options; as lists.
+# item: its row of the summary; options: the rows of its options; claims: its row of
+# claims_of_items(); as lists.
 # held: the names of the rules that hold; values: what the sentences need.
-review_signs <- function(item, options, settings) {
+review_signs <- function(item, options, claims, settings) {
   thresholds <- settings$thresholds
   mastery <- settings$purpose == "mastery"
   wrong <- which(is_wrong(options))
   top <- wrong[which.max(options$count[wrong])]
-  rival <- rival_of_key(item, options, wrong)
-  puller <- puller_of_strong(item, options, wrong)
+  rival <- claims$rival[!is.na(claims$rival)]
+  puller <- claims$puller[!is.na(claims$puller)]
   near_miss <- wrong[
     which(
       options$near_miss[wrong] %in% "spelling" &
@@ -153,28 +176,25 @@ review_signs <- function(item, options, settings) {
   enough <- !is.na(item$n) && item$n >= thresholds$few_students
   is <- function(condition) isTRUE(enough && condition)
   pattern <- if (length(top)) options$pattern[top] else NA_character_
+  shared <- claims$shared && options$share[top] >= thresholds$least_shared
+  coded <- length(top) && !is.na(options$misconception[top])
   hard <- item$difficulty < thresholds$hard
   signs <- c(
     dropped = identical(item$reason, "dropped"),
-    key = is(length(rival) > 0),
+    key = length(rival) > 0,
     reversed = is(
-      !mastery &&
-        item$discrimination < 0 &&
-        item$discrimination_high < thresholds$surely_weak
+      !mastery && claims$reversed && item$discrimination_high < thresholds$surely_weak
     ),
-    misleads = is(
-      mastery &&
-        item$mastery_index < 0 &&
-        item$mastery_index_high < thresholds$surely_weak
-    ),
+    misleads = is(mastery && claims$reversed && item$mastery_index < 0),
     pulls = is(length(puller) > 0),
-    shared = is(pattern %in% "shared" && options$share[top] >= thresholds$least_shared),
+    idea = is(shared && coded),
+    shared = is(shared && !coded),
     guessed = is(hard && pattern %in% "spread"),
     hard = is(hard && !pattern %in% "spread"),
     unchanged = is(
       mastery &&
         !is.null(item$change) &&
-        item$change_low <= 0 &&
+        item$change_high < least_gain &&
         item$difficulty < thresholds$easy
     ),
     unlearnt = is(mastery && item$difficulty_high < settings$mastery_cut),
@@ -189,7 +209,7 @@ review_signs <- function(item, options, settings) {
       item$difficulty >= thresholds$mastered - 1e-9 &&
         item$difficulty_low >= thresholds$easy
     ),
-    sound = is(!mastery && item$discrimination >= thresholds$good),
+    sound = is(!mastery && claims$sound && item$discrimination >= thresholds$good),
     middling = !mastery,
     taught = mastery
   )

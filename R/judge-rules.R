@@ -13,6 +13,7 @@ review_rules <- c(
   reversed = "drop_or_rewrite",
   misleads = "drop_or_rewrite",
   pulls = "look",
+  idea = "look",
   shared = "look",
   guessed = "look",
   hard = "look",
@@ -34,7 +35,7 @@ review_rules <- c(
 # Signs that another sign explains, and that need not be told beside it.
 explained_by <- list(
   key = c(
-    "reversed", "misleads", "pulls", "shared", "guessed", "hard", "weak", "unlearnt",
+    "reversed", "misleads", "pulls", "idea", "shared", "guessed", "hard", "weak", "unlearnt",
     "unchanged"
   ),
   reversed = c("pulls", "weak"),

@@ -1,32 +1,6 @@
 # Signs that rules look for in the options of an item, and the words that the
 # sentences of a verdict are filled with.
 
-# An option whose choosers did clearly better on the rest than the key's: the
-# 95% intervals of the two correlations do not meet. And the strong agree on it:
-# at least half of those among them who did not choose the key.
-rival_of_key <- function(item, options, wrong) {
-  key <- which(options$key)
-  if (!is_answered(item$type, "chosen") ||
-      length(key) != 1 ||
-      is.na(options$option_rest[key])) {
-    return(integer())
-  }
-  high <- fisher_interval(options$option_rest[key], item$n)$high
-  low <- fisher_interval(options$option_rest[wrong], item$n)$low
-  agreed <- options$high[wrong] >= 0.5 * (1 - options$high[key])
-  clear <- wrong[which(options$option_rest[wrong] > 0 & low > high & agreed)]
-  clear[which.max(options$option_rest[clear])]
-}
-
-# A wrong option whose choosers are surely stronger than the others: its
-# correlation is above 0 at 95%, corrected for the number of wrong options.
-puller_of_strong <- function(item, options, wrong) {
-  if (!is_answered(item$type, "chosen") || !length(wrong)) return(integer())
-  z <- atanh(pmin(0.999, options$option_rest[wrong])) * sqrt(max(item$n - 3, 0))
-  sure <- wrong[which(z > stats::qnorm(1 - (1 - upper_tail) / length(wrong)))]
-  sure[which.max(options$option_rest[sure])]
-}
-
 # An option that hardly anybody took although many went wrong.
 idle_option <- function(options, settings) {
   wrong <- which(is_wrong(options))
@@ -65,6 +39,8 @@ review_values <- function(item, options, at, waiting, settings) {
       } else {
         ""
       },
+      rival = options$option[likelier_key(options)],
+      any_rival = length(likelier_key(options)) > 0,
       key = join_words(options$option[options$key], "or"),
       like = options$like[at],
       low = percent(item$low),
@@ -85,6 +61,13 @@ review_values <- function(item, options, at, waiting, settings) {
     )
   }
   list(value_of = value_of, about = about, has_idle = length(idle) > 0)
+}
+
+# The option that would be the likeliest key, where the key is not: not sure enough to say
+# so, but enough not to speak of mending the question only.
+likelier_key <- function(options) {
+  at <- which(options$key_ratio > 0 & options$option_rest > 0)
+  at[which.max(options$key_ratio[at])]
 }
 
 # Of a key in parts, the part that most lacked.
