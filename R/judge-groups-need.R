@@ -93,7 +93,7 @@ misconception_topics <- function(sitting, present) {
   }
   open <- pick("chances")
   chosen <- pick("chosen")
-  likely <- held_status(chosen, open) %in% "likely"
+  likely <- unlist(lapply(seen, `[[`, "status")) %in% "likely"
   n <- nrow(about)
   list(
     about = data.frame(

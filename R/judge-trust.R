@@ -128,13 +128,10 @@ say_fairness <- function(fairness) {
       reason = say_reason(fairness$reason[1])
     ))
   }
-  found <- known[known$class != "negligible", ]
-  chance <- round_half_up(0.05 * nrow(known), 1)
-  if (!nrow(found)) {
-    return(
-      say("judge-trust.no_question_gives_students")
-    )
-  }
+  # What is named is beyond chance over all items and groups (Holm 1979).
+  named <- known$class != "negligible" & stats::p.adjust(known$p, "holm") < 0.05
+  found <- known[named %in% TRUE, ]
+  if (!nrow(found)) return(say("judge-trust.none_can_be_named", n = nrow(known)))
   away <- say(
     "judge-trust.easier_for",
     item = found$item,
@@ -142,22 +139,5 @@ say_fairness <- function(fairness) {
     focal = found$focal,
     class = words_for(found$class, "classes")
   )
-  by_chance <- say(
-    "judge-trust.about_of_comparisons_reach",
-    chance = chance,
-    n = nrow(known)
-  )
-  if (nrow(found) <= 0.05 * nrow(known)) {
-    return(say(
-      "judge-trust.of_comparisons_differ_that",
-      n = nrow(found),
-      n_known = nrow(known),
-      away = join_some(away, 6),
-      by_chance = by_chance
-    ))
-  }
-  c(
-    say("judge-trust.look_at_read_the", away = join_some(away, 6)),
-    say("judge-trust.by_chance_alone", by_chance = by_chance)
-  )
+  say("judge-trust.look_at_read_the", away = join_some(away, 6))
 }

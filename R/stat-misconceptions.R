@@ -12,14 +12,20 @@
 #'   `misconceptions.csv`: `code`, `description`; `items`: the items that offer
 #'   it, with `;` between; `n`: students who answered at least one of them;
 #'   `likely`, `now_and_then`, `once`, `never`: how many of them hold it likely
-#'   (chose it at least twice and in at least half of their chances), chose it
-#'   twice or more but in fewer, chose it once, never; `share`: `likely / n`,
+#'   (chose it at least twice, in at least half of their chances, and more often than
+#'   chance lets those who hold nothing and know as much), chose it
+#'   twice or more otherwise, chose it once, never; `share`: `likely / n`,
 #'   with its 95% Wilson score interval `share_low`, `share_high` (Wilson 1927),
 #'   `NA` without students; `chosen`, `chances`: times chosen, and answered items
 #'   that offered it, over all of them.
 #'
 #'   By `"student"`: `student`, `name`, `section`, `code`, `description`;
-#'   `chances`, `chosen`; `status`: `likely` (held), `now_and_then`, `once`,
+#'   `chances`, `chosen`; `by_chance`: the probability that a student who holds nothing
+#'   and has such a score on the other items chose as many: each item's own rate among
+#'   such students (log-odds linear in the score), without those who hold it where more
+#'   students chose several than chance lets them (Dempster, Laird & Rubin 1977); likely
+#'   held asks for less than .05, so that of those who hold nothing at most 5 in 100 are
+#'   said to; `status`: `likely` (held), `now_and_then`, `once`,
 #'   `never`, or `NA` without a chance; `answers`: the very answers, such as
 #'   "Q2: A; Q9: C". Absent students are left out.
 #'
@@ -28,6 +34,10 @@
 #'   are withheld.
 #' @inheritSection summarise_items Errors
 #' @references
+#' Dempster, A. P., Laird, N. M. & Rubin, D. B. (1977). Maximum likelihood from incomplete
+#' data via the EM algorithm. *Journal of the Royal Statistical Society, Series B* 39,
+#' 1-38.
+#'
 #' Wilson, E. B. (1927). Probable inference, the law of succession, and
 #' statistical inference. *Journal of the American Statistical Association* 22,
 #' 209-212.
@@ -120,12 +130,27 @@ times_chosen <- function(items, sitting, present) {
   }
   answered <- pick("answered")
   chose <- pick("chose") & answered
+  item <- vapply(items, `[[`, 0L, "item")
+  chosen <- rowSums(chose)
+  chances <- rowSums(answered)
+  by_chance <- held_by_chance(chose, answered, rest_shares(sitting, present, item))
   list(
-    chances = rowSums(answered),
-    chosen = rowSums(chose),
+    chances = chances,
+    chosen = chosen,
     chose = chose,
-    item = vapply(items, `[[`, 0L, "item")
+    item = item,
+    by_chance = by_chance,
+    status = held_status(chosen, chances, by_chance)
   )
+}
+
+# Each student's share of the points on the other items, or on all where the others are
+# too few to tell who knows what.
+rest_shares <- function(sitting, present, item) {
+  others <- setdiff(seq_along(sitting$cells), item)
+  if (length(others) < least_items) others <- seq_along(sitting$cells)
+  codes <- sitting$codes[present, , drop = FALSE]
+  row_scores(codes, sitting$cells, others)$share
 }
 
 misconceptions_in_use <- function(sitting, codes) {
@@ -139,9 +164,9 @@ items_of_code <- function(sitting, items) {
 
 held_codes <- c("likely", "now_and_then", "once", "never")
 
-held_status <- function(chosen, chances) {
+held_status <- function(chosen, chances, by_chance) {
   word <- data.table::fcase(
-    chosen >= 2 & chosen >= chances / 2, "likely",
+    chosen >= 2 & chosen >= chances / 2 & by_chance < 0.05, "likely",
     chosen >= 2, "now_and_then",
     chosen == 1, "once",
     default = "never"
@@ -164,7 +189,7 @@ no_class <- data.frame(
 )
 
 class_misconception <- function(seen, group, n_groups, items) {
-  status <- factor(held_status(seen$chosen, seen$chances), held_codes)
+  status <- factor(seen$status, held_codes)
   group <- factor(group, seq_len(n_groups))
   names <- list(NULL, held_codes)
   counts <- matrix(table(group, status), n_groups, dimnames = names)
@@ -186,13 +211,13 @@ class_misconception <- function(seen, group, n_groups, items) {
 student_misconceptions <- function(sitting, present, about, seen) {
   tables <- lapply(seq_along(seen), function(k) {
     one <- seen[[k]]
-    status <- held_status(one$chosen, one$chances)
     data.frame(
       sitting$students[present, c("student", "name", "section")],
       about[rep(k, length(present)), ],
       chances = one$chances,
       chosen = one$chosen,
-      status = status,
+      by_chance = ifelse(one$chances > 0, one$by_chance, NA_real_),
+      status = one$status,
       answers = answers_chosen(sitting, present, one),
       row.names = NULL
     )
@@ -205,6 +230,7 @@ student_misconceptions <- function(sitting, present, about, seen) {
     description = character(),
     chances = numeric(),
     chosen = numeric(),
+    by_chance = numeric(),
     status = character(),
     answers = character()
   )
