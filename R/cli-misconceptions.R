@@ -5,7 +5,8 @@ run_misconceptions <- function(call) {
   sitting <- read_for_figures(call)
   if (call$uncoded) {
     together <- view_together(sitting, call$sort)
-    nothing <- say("cli-misconceptions.no_two_wrong_answers")
+    few <- attr(together, "tested") == 0
+    nothing <- say("cli-misconceptions.no_two_wrong_answers", few = few)
     return(put_out(call, together, show_together, nothing))
   }
   if (call$guessing) {
@@ -104,7 +105,10 @@ show_together <- function(pairs) {
     text_column("both", pairs$both, "right"),
     number_column("by_chance", pairs$expected, 1),
     text_column("odds", paste("x", times), "right"),
-    text_column("p_adjusted", p, "right")
+    text_column("p_adjusted", p, "right"),
+    if (!all(is.na(pairs$misconception))) {
+      text_column("idea", or_blank(pairs$misconception))
+    }
   )
   tested <- attr(pairs, "tested")
   among <- say("cli-misconceptions.among_students_with_like", pairs = tested)

@@ -119,6 +119,7 @@ say_options <- function(options, item, look) {
   if (!sum(table$count, na.rm = TRUE)) {
     return(say("judge-sentences.nobody_answered_it", item = item))
   }
+  if (is_marked(table$type[1])) return(say_marks(table, item))
   right <- table[table$key, ]
   wrong <- table[is_wrong(table) & table$count > 0, ]
   top <- wrong[which.max(wrong$count), ]
@@ -131,6 +132,23 @@ say_options <- function(options, item, look) {
     option = top$option,
     share = percent(top$share),
     any_wrong = nrow(top)
+  )
+}
+
+# What was given by hand is no answer: a mark or a rating.
+say_marks <- function(table, item) {
+  given <- table[table$state == "answered", ]
+  most <- given$option[given$key]
+  often <- given[which.max(given$count), ]
+  points <- read_number(given$option)
+  say(
+    "judge-sentences.marks",
+    item = item,
+    mean = number(sum(points * given$count) / sum(given$count), 1),
+    most = most,
+    often = often$option,
+    share = percent(often$share),
+    full = percent(given$share[given$key])
   )
 }
 

@@ -2,13 +2,13 @@
 #'
 #' Pairs of wrong answers on different items that the same students chose more
 #' often than chance, among students of like scores: perhaps one idea behind
-#' both, for a person to name. Pairs that carry the same misconception code
-#' already are left out.
+#' both, for a person to name. Pairs whose answers both carry a misconception code have
+#' a name already and are left out.
 #'
 #' @inheritParams review_key
 #' @return A data frame, a row a pair, the surest first: `item`, `option`, `text`
 #'   and `with_item`, `with_option`, `with_text`: the two answers; `n`: students
-#'   who were given both items; `both`: how many chose both; `expected`: how many
+#'   who were given both items; `misconception`: the code of the one that has one; `both`: how many chose both; `expected`: how many
 #'   would by chance; `odds_ratio`: how many times the odds of the one are
 #'   greater among those who chose the other (Mantel & Haenszel 1959; `Inf` when
 #'   nobody chose one alone); `p`, `p_adjusted`. The attribute `tested` is the
@@ -46,10 +46,12 @@ suggest_misconceptions <- function(sitting) {
     score_thirds(sitting)
   )
   table <- answers$table
-  same_code <- outer(table$misconception, table$misconception, `==`) %in% TRUE
+  # What is coded on both sides has a name already, be it one idea or two.
+  coded <- !is.na(table$misconception)
+  both_coded <- outer(coded, coded, `&`)
   tested <- which(
     outer(table$item, table$item, `!=`) &
-      !same_code &
+      !both_coded &
       upper.tri(found$both) &
       found$variance > 1e-12,
     arr.ind = TRUE
@@ -155,6 +157,10 @@ pairs_table <- function(table, tested, found, sitting) {
     first,
     second,
     data.frame(
+      misconception = or_else(
+        table$misconception[tested[, 1]],
+        table$misconception[tested[, 2]]
+      ),
       n = pick("n"),
       both = both,
       expected = expected,
