@@ -95,7 +95,7 @@ run_demo <- function(call) {
     "",
     wrap_lines(say_test(summarise_test(sitting))),
     "",
-    show_look(look_first(summarise_items(sitting), summarise_options(sitting)), most = 3),
+    show_look(look_first(summarise_items(sitting), options_to_judge(sitting)), most = 3),
     say("cli-verbs.ask_more_of_it", folder = folder),
     say("cli-verbs.misconceptions_groups_decisions_check"),
     say("cli-verbs.what_to_do_on", folder = folder),

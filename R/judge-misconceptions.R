@@ -3,6 +3,8 @@
 say_misconceptions <- function(found) {
   by <- attr(found, "by")
   known <- found[!is.na(found$share) & found$n > 0, ]
+  # Where a few are withheld it is not said that nobody is there.
+  if (any(is.na(found$share) & found$n > 0) && all(known$likely == 0)) return(NULL)
   if (!nrow(known)) return(say("judge-misconceptions.nobody_has_answered_a"))
   top <- known[order(-known$likely, known$code), ][1, ]
   idea <- function(row) {

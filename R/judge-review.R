@@ -71,7 +71,14 @@ review_items <- function(sitting, before = NULL) {
   tally <- as_tally(sitting, NULL)
   items <- summarise_items(tally)
   if (!is.null(before)) items <- with_change(items, summarise_items(before))
-  review_figures(items, summarise_options(tally))
+  review_figures(items, options_to_judge(tally))
+}
+
+# With what only a few chose: a verdict may rest on it and does not show it.
+options_to_judge <- function(sitting, near_misses = TRUE) {
+  tally <- as_tally(sitting, NULL)
+  tally$about$settings$smallest_group <- 1
+  summarise_options(tally, near_misses = near_misses)
 }
 
 # Cox & Vargas 1966; the interval is Newcombe's from the two of the difficulties.
@@ -105,6 +112,8 @@ least_gain <- 0.1
 review_figures <- function(items, options) {
   settings <- settings_of(items)
   rules <- names(review_rules)
+  # What is withheld has no part in it.
+  options <- as.data.frame(options)[!is.na(options$count), ]
   of_item <- split(seq_len(nrow(options)), factor(options$item, items$item))
   claims <- claims_of_items(items, options)
   options$key_ratio <- rivals_of_items(items, options)$ratio
@@ -213,7 +222,13 @@ review_signs <- function(item, options, claims, settings) {
     middling = !mastery,
     taught = mastery
   )
-  held <- names(signs)[signs]
+  # What only a few chose is not said where groups of a few are not shown.
+  told <- list(pulls = puller, near_miss = near_miss, idea = top, shared = top)
+  few <- names(told)[vapply(told, function(row) {
+    any(options$count[row] < settings$smallest_group)
+  }, TRUE)]
+  if (isTRUE(item$not_reached < settings$smallest_group)) few <- c(few, "time")
+  held <- setdiff(names(signs)[signs], few)
   at <- switch(held[1], key = rival, pulls = puller, near_miss = near_miss, top)
   values <- review_values(item, options, at, waiting, settings)
   list(held = held, values = values)

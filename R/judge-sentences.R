@@ -3,6 +3,8 @@
 say_spread <- function(students) {
   share <- students$share[!is.na(students$share)]
   if (!length(share)) return(say("judge-sentences.nobody_has_a_score"))
+  # Of levels with a few in them only the middle is said.
+  if (settings_of(students)$smallest_group > 1) return(paste0(say_middle(share), "."))
   levels <- names(settings_of(students)$levels)
   lowest <- sum(students$level == levels[1], na.rm = TRUE)
   top <- levels[max(1, length(levels) - 1)]

@@ -22,9 +22,10 @@ review_values <- function(item, options, at, waiting, settings) {
   text <- quote_text(options$text[at])
   idea <- options$idea[at]
   idle <- idle_option(options, settings)
-  part <- missed_part(item, options, type)
+  idle <- idle[options$count[idle] %in% c(0, settings$smallest_group:item$n)]
+  part <- missed_part(item, options, type, max(3, settings$smallest_group))
   talked_of <- type$answer %in% c("chosen", "written") &&
-    any(options$count[at] >= max(3, 0.1 * item$n))
+    any(options$count[at] >= max(3, 0.1 * item$n, settings$smallest_group))
   about <- if (!is.null(part)) "part" else if (talked_of) "chosen"
   value_of <- function(slot) {
     switch(slot,
@@ -71,12 +72,12 @@ likelier_key <- function(options) {
 }
 
 # Of a key in parts, the part that most lacked.
-missed_part <- function(item, options, type) {
+missed_part <- function(item, options, type, fewest) {
   right <- which(options$key)
   if (type$answer != "parts" || !length(right)) return(NULL)
   least <- right[which.min(options$share[right])]
   missed <- round(item$n - options$count[least])
-  if (!isTRUE(missed >= 3)) return(NULL)
+  if (!isTRUE(missed >= fewest)) return(NULL)
   list(option = type$say_part(options$option[least]), missed = missed)
 }
 

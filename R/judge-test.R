@@ -14,6 +14,7 @@ say_test <- function(test) {
       mean = number(test$mean, 1),
       points = plain_points(test$points),
       mean_share = percent(test$mean_share),
+      ends = !is.na(test$lowest),
       lowest = plain_points(test$lowest),
       highest = plain_points(test$highest)
     ),
@@ -39,7 +40,8 @@ say_humps <- function(lower, upper, around_lower, around_upper, between) {
     around_lower = around_lower,
     upper = upper,
     around_upper = around_upper,
-    between = between
+    between = between,
+    untold = is.na(between)
   )
 }
 

@@ -164,8 +164,7 @@ beside_data <- function(test, column) {
     lowest = table[[levels[1]]],
     note = ifelse(withheld, cell_words(say_reason(table$reason)), "")
   )
-  counts <- as.matrix(table[levels])
-  shares <- counts / pmax(1, rowSums(counts))
+  shares <- as.matrix(table[levels])
   data$in_levels <- each_row(table, function(row) unname(shares[row, ]))
   data
 }

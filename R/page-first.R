@@ -25,8 +25,10 @@ first_how <- function(sitting, figures) {
   score <- tags$b(percent(test$mean_share))
   htmltools::tagList(
     tags$p(class = "score", score, " ", tags$span(on_average)),
-    htmltools::HTML(spread_bars(figures$students)),
-    htmltools::HTML(level_counts(figures$students, levels)),
+    if (sitting$settings$smallest_group <= 1) {
+      htmltools::HTML(spread_bars(figures$students))
+    },
+    htmltools::HTML(level_counts(test, levels)),
     tags$p(say_spread(figures$students)),
     help_line(paste(first_facts(figures), collapse = " \u00b7 "))
   )
@@ -37,11 +39,13 @@ first_facts <- function(figures) {
   c(
     say("page-first.sat_it", n = test$n),
     if (test$absent) say("page-first.absent", absent = test$absent),
-    say(
-      "page-first.from_to_points",
-      lowest = plain_points(test$lowest),
-      highest = plain_points(test$highest)
-    ),
+    if (!is.na(test$lowest)) {
+      say(
+        "page-first.from_to_points",
+        lowest = plain_points(test$lowest),
+        highest = plain_points(test$highest)
+      )
+    },
     if (!is.na(test$mean_seconds)) {
       say("page-first.on_average", mean_seconds = say_time(test$mean_seconds))
     },
@@ -122,9 +126,10 @@ spread_bars <- function(students, width = 360, height = 110) {
 }
 
 # How many are in each level: the legend of the bars above.
-level_counts <- function(students, levels) {
-  n <- table(factor(students$level, levels))
-  said <- paste0(level_chip(levels, levels), " <b>", n, "</b>")
+# How many are in each level, where that is shown.
+level_counts <- function(test, levels) {
+  n <- round(unlist(as.data.frame(test)[1, levels]) * test$n)
+  said <- paste0(level_chip(levels, levels), " <b>", or_else(n, "\u2013"), "</b>")
   html_cell(paste(html_cell(said, tag = "span"), collapse = " "), "levels", "p")
 }
 

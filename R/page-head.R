@@ -95,8 +95,7 @@ head_rows <- function(shown, column, levels) {
     shown$mean_high / shown$points
   )
   withheld <- is.na(shown$mean_share)
-  counts <- as.matrix(shown[levels])
-  strips <- level_strip(counts / pmax(1, rowSums(counts)), levels)
+  strips <- level_strip(as.matrix(shown[levels]), levels)
   html_row(
     html_cell(name),
     html_cell(shown$n, "n"),

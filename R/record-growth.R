@@ -100,7 +100,8 @@ growth <- function(record, by = "student", windows = NULL, skills = c("last", "a
       c("code", "title", "window", by),
       settings,
       by,
-      c("code", "window")
+      c("code", "window"),
+      list(counts_of_students(names(settings$levels), shares = TRUE))
     ),
     by
   )

@@ -16,8 +16,9 @@
 #'   counts and what was not reached stay as they were in the whole; totals, thirds
 #'   and the rest of the test are of what is left.
 #' @section Errors:
-#' `pregunta_error_call` when there is no such column, and when nobody or
-#' nothing is left.
+#' `pregunta_error_call` when there is no such column, when nobody or
+#' nothing is left, and, with the setting `smallest_group`, when fewer students than that
+#' are left, or left out.
 #' @export
 #' @examples
 #' quiz <- read_sitting(demo_path())
@@ -58,6 +59,11 @@ narrow_sitting <- function(sitting, ...) {
     )
   }
   said <- c(sitting$narrowed, if (length(conditions)) say_conditions(conditions))
+  ids <- sitting$students$student[students]
+  if (any(of_students)) {
+    sitting$settings <- remember_others(sitting$settings, sitting$students, ids)
+    check_part_is_large(sitting$settings)
+  }
   sitting <- with_items(with_students(sitting, students), items)
   sitting$narrowed <- said
   sitting

@@ -138,7 +138,9 @@ change_by_depth <- function(pair, by) {
   })
   table <- if (length(by) > 1) stack_depths(pieces, by) else pieces[[1]]
   kept <- c("code", "title", "emphasis", "items_before", "items_after", by)
-  withhold_small(table, "n", kept, pair$settings, by, "code")
+  cells <- lapply(c("below_before", "reached", "below"), counts_of_students, rows = FALSE)
+  cells <- c(list(counts_of_students(c("up", "stayed", "down"))), cells)
+  withhold_small(table, "n", kept, pair$settings, by, "code", cells)
 }
 
 change_of_groups <- function(pair, by) {

@@ -100,16 +100,21 @@ summarise_decisions <- function(sitting, cut = NULL, by = NULL, bootstrap = 0, s
     table <- cbind(table, bounds)
   }
   table <- with_group(table, tally, length(decisions))
+  table$missed <- table$n - table$passed
   table <- withhold_small(
     table,
     "n",
     c("decision", "cut", "cut_points", tally$by),
     settings,
     tally$by,
-    "decision"
+    "decision",
+    list(counts_of_students(c("passed", "missed"), with = list(passed = pass_shares)))
   )
+  table$missed <- NULL
   new_summary(table, "decisions", settings, tally$by)
 }
+
+pass_shares <- c("pass_share", "pass_low", "pass_high")
 
 # Named cuts; the last of several stands for all of them.
 decisions_for <- function(cut, settings) {

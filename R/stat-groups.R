@@ -47,7 +47,8 @@ by_depth <- function(sitting, by, summarise) {
     c(small$keep, by),
     sitting$settings,
     by,
-    small$within
+    small$within,
+    small$cells
   )
   remake_summary(first, table, settings = sitting$settings, by = by)
 }

@@ -147,7 +147,8 @@ group_items <- function(sitting, tally, bootstrap, seed) {
     c("item", "type", "points", tally$by),
     about$settings,
     tally$by,
-    "item"
+    "item",
+    lapply(c("omitted", "not_reached"), counts_of_students, rows = FALSE)
   )
   new_summary(table, "items", about$settings, tally$by)
 }

@@ -83,13 +83,15 @@ group_misconceptions <- function(sitting, by, present, coded, seen) {
   table <- cbind(about[code, ], do.call(rbind, c(list(no_class), pieces)))
   table <- table[order(rep(seq_along(groups$labels), length(coded))), ]
   table <- with_group(table, list(by = by, groups = groups$labels), length(coded))
+  shares <- list(likely = c("share", "share_low", "share_high"))
   table <- withhold_small(
     table,
     "n",
     c("code", "description", "items", by),
     sitting$settings,
     by,
-    "code"
+    "code",
+    list(counts_of_students(held_codes, with = shares))
   )
   new_summary(table, "misconceptions", sitting$settings, by)
 }

@@ -120,9 +120,41 @@ group_options <- function(tally, near_misses) {
     ),
     about$settings,
     tally$by,
-    c("item", "option", "state")
+    c("item", "option", "state"),
+    list("answers")
   )
   new_summary(table, "options", about$settings, tally$by)
+}
+
+# What only a few chose, and what would tell of it: an item's answers side by side, a row
+# a group.
+withhold_answers <- function(table, settings, by) {
+  least <- settings$smallest_group
+  if (least <= 1 || !nrow(table)) return(table)
+  group <- if (is.null(by)) rep("", nrow(table)) else group_paths(table, by)
+  figures <- setdiff(
+    names(table),
+    c(
+      "item", "option", "state", "key", "text", "misconception", "idea", "type", "like",
+      "near_miss", "pattern", "n", by
+    )
+  )
+  for (rows in split(seq_len(nrow(table)), table$item)) {
+    groups <- unique(group[rows])
+    answer <- paste(table$option, table$state, sep = "\r")[rows]
+    at <- cbind(match(group[rows], groups), match(answer, unique(answer)))
+    counts <- matrix(0, length(groups), max(at[, 2]))
+    counts[at] <- table$count[rows]
+    first <- rows[match(groups, group[rows])]
+    above <- if (is.null(by)) {
+      0
+    } else {
+      group_above(table[first, , drop = FALSE], by)
+    }
+    hidden <- cells_to_hide(counts, above, least)
+    table[rows[hidden[at]], figures] <- NA
+  }
+  table
 }
 
 # Of text and number items, where an option is a whole answer.

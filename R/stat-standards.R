@@ -107,7 +107,9 @@ group_standards <- function(sitting, by, tree, scores, tag) {
   kept <- c(
     "code", "title", "items", "points", "emphasis", "shown_by", "out_of_reach", by
   )
-  table <- withhold_small(table, "n", kept, sitting$settings, by, "code")
+  levels <- counts_of_students(names(sitting$settings$levels), shares = TRUE)
+  settings <- sitting$settings
+  table <- withhold_small(table, "n", kept, settings, by, "code", list(levels))
   tagged_summary(table, sitting, by, tag)
 }
 

@@ -8,7 +8,8 @@
 #' @return A data frame of one row (or a row a group):
 #'   * `n`: students who sat it; `absent`; `items`, `points`: those that count
 #'     (an item nobody has points on yet does not);
-#'   * `mean`, `median`, `sd` (n - 1), `lowest`, `highest`: of the totals, in
+#'   * `mean`, `median`, `sd` (n - 1), `lowest`, `highest` (`NA` with the setting
+#'     `smallest_group`): of the totals, in
 #'     points, as students have them, with the extra points of [adjust()]. Where cells are
 #'     `NA`, a total is the share of the student's open points times `points`. What is
 #'     said of items and of reliability rests on what the items gave;
@@ -173,7 +174,8 @@ group_tests <- function(sitting, tally, bootstrap, seed) {
     c("items", "points", tally$by),
     settings,
     tally$by,
-    NULL
+    NULL,
+    list(counts_of_students(names(settings$levels), shares = TRUE), "one_student")
   )
   new_summary(table, "test", settings, tally$by, forms = forms_of_test(sitting, tally))
 }

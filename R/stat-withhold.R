@@ -1,28 +1,34 @@
 # Small groups are not shown where results go to others: their figures are NA
 # with the reason, and so are those of as many others as it takes that none of
 # them can be worked out from what is shown. within: the columns that say what a
-# row is about, apart from its group. `small` goes with the table, for where tables
-# are put together.
-withhold_small <- function(table, n_column, keep, settings, by, within) {
+# row is about, apart from its group; cells: see counts_of_students(). `small` goes with
+# the table, for where tables are put together.
+withhold_small <- function(table, n_column, keep, settings, by, within,
+                           cells = list()) {
   least <- settings$smallest_group
-  if (!is.null(by) && least > 1) {
+  for (one in cells) {
+    table <- withhold_cells(table, one, settings, by, within, table[[n_column]])
+  }
+  if (!is.null(by) && least > 1 && nrow(table)) {
     sets <- if (is.null(within)) {
       rep(1, nrow(table))
     } else {
       do.call(paste, c(unname(table[within]), sep = "\r"))
     }
-    hidden <- logical(nrow(table))
+    hidden <- leaves_few(table, by, settings)
     for (rows in split(seq_len(nrow(table)), sets)) {
       hidden[rows] <- groups_to_hide(
         table[[n_column]][rows],
         group_above(table[rows, , drop = FALSE], by),
-        least
+        least,
+        hidden[rows]
       )
     }
     table[hidden, setdiff(names(table), c(keep, "reason"))] <- NA
     if ("reason" %in% names(table)) table$reason[hidden] <- "small_group"
   }
-  structure(table, small = list(n = n_column, keep = keep, within = within))
+  small <- list(n = n_column, keep = keep, within = within, cells = cells)
+  structure(table, small = small)
 }
 
 # The row of the group that each lies in; 0 for the outermost.
@@ -37,9 +43,9 @@ group_above <- function(table, by) {
 # its parts none is hidden, or at least two are: each hidden one can then be made
 # up for by another, whichever way the sums are combined. What is hidden beside
 # the small ones is as small as may be.
-groups_to_hide <- function(n, above, least) {
+groups_to_hide <- function(n, above, least, hidden = logical(length(n))) {
   filled <- !is.na(n) & n > 0
-  hidden <- filled & n < least
+  hidden <- filled & (hidden | n < least)
   if (!any(hidden)) return(hidden)
   repeat {
     before <- hidden
@@ -56,4 +62,191 @@ groups_to_hide <- function(n, above, least) {
     }
     if (identical(before, hidden)) return(hidden)
   }
+}
+
+# ---- a part of the students ----------------------------------------------------------
+
+# What a sitting was before it was narrowed to some students: the columns of those who
+# were there, and which of them are left. It goes with the settings, to wherever groups
+# are withheld: a part and the whole tell of the rest.
+remember_others <- function(settings, students, left) {
+  around <- attr(settings, "around")
+  if (is.null(around)) {
+    present <- students$status %in% sat_statuses
+    around <- students[present, , drop = FALSE]
+  }
+  around$left <- around$student %in% left
+  attr(settings, "around") <- around
+  settings
+}
+
+# Groups of which so few were left out by narrowing that the whole group, if it is seen
+# elsewhere, would tell of those.
+leaves_few <- function(table, by, settings) {
+  around <- attr(settings, "around")
+  if (is.null(around) || !all(by %in% names(around))) return(logical(nrow(table)))
+  inside <- lapply(by, function(column) or_else(as.character(around[[column]]), "(none)"))
+  depth <- group_depths(table, by)
+  path <- group_paths(table, by)
+  others <- integer(nrow(table))
+  for (k in unique(depth)) {
+    of_students <- do.call(paste, c(inside[seq_len(k)], sep = path_separator))
+    rest <- table(of_students[!around$left])
+    here <- which(depth == k)
+    others[here] <- or_else(as.vector(rest[path[here]]), 0)
+  }
+  others > 0 & others < settings$smallest_group
+}
+
+# Refuses a part of the students that is too small to be shown, or leaves out too few.
+check_part_is_large <- function(settings) {
+  around <- attr(settings, "around")
+  least <- settings$smallest_group
+  if (is.null(around) || least <= 1) return(invisible())
+  left <- sum(around$left)
+  out <- sum(!around$left)
+  if ((left == 0 || left >= least) && (out == 0 || out >= least)) return(invisible())
+  abort_pregunta(
+    "call",
+    say("stat-withhold.too_few", least = least, few_left = left < least && left > 0),
+    NULL,
+    say("stat-withhold.take_more")
+  )
+}
+
+# ---- few students within a group ------------------------------------------------------
+
+# Counts of students in cells: a row a group, a column a kind. Below the setting they
+# are hidden, and as many others as it takes that no hidden cell, and no sum of hidden
+# cells below the setting, is what is left of a row or column whose sum is known. above:
+# the row of the group around each, 0 where that is the whole; rows: whether a row's sum
+# is known, as where its kinds are all there are.
+cells_to_hide <- function(counts, above, least, rows = TRUE) {
+  hidden <- !is.na(counts) & counts > 0 & counts < least
+  if (!any(hidden)) return(hidden)
+  repeat {
+    before <- hidden
+    if (rows) {
+      for (row in seq_len(nrow(counts))) {
+        hidden[row, ] <- hide_in_line(counts[row, ], hidden[row, ], least)
+      }
+    }
+    for (whole in unique(above)) {
+      parts <- c(which(above == whole), if (whole > 0 && any(hidden[whole, ])) whole)
+      for (column in seq_len(ncol(counts))) {
+        if (whole == 0 && nrow(counts) == 1) next
+        hidden[parts, column] <- hide_in_line(
+          counts[parts, column],
+          hidden[parts, column],
+          least
+        )
+      }
+    }
+    if (identical(before, hidden)) return(hidden)
+  }
+}
+
+hide_in_line <- function(counts, hidden, least) {
+  if (!any(hidden)) return(hidden)
+  repeat {
+    enough <- sum(hidden) > 1 && sum(counts[hidden], na.rm = TRUE) >= least
+    open <- which(!hidden & !is.na(counts))
+    if (enough || !length(open)) return(hidden)
+    # The smallest that somebody is in; an empty one only to make two.
+    filled <- open[counts[open] > 0]
+    if (!length(filled) && sum(hidden) > 1) return(hidden)
+    if (length(filled)) open <- filled
+    hidden[open[which.min(counts[open])]] <- TRUE
+  }
+}
+
+# Columns that count students within a group, as counts or as shares of them; rows:
+# whether together they are all of the group; with: the columns that tell what these do.
+counts_of_students <- function(columns, shares = FALSE, rows = TRUE, with = list()) {
+  list(columns = columns, shares = shares, rows = rows, with = with)
+}
+
+withhold_cells <- function(table, cells, settings, by, within, n) {
+  least <- settings$smallest_group
+  if (least <= 1 || !nrow(table)) return(table)
+  if (identical(cells, "one_student")) return(withhold_scores(table, least))
+  if (identical(cells, "answers")) return(withhold_answers(table, settings, by))
+  columns <- cells$columns
+  counts <- as.matrix(as.data.frame(table)[columns])
+  if (cells$shares) counts <- round(counts * n)
+  sets <- if (is.null(within)) {
+    rep(1, nrow(table))
+  } else {
+    do.call(paste, c(unname(as.list(table[within])), sep = "\r"))
+  }
+  for (here in split(seq_len(nrow(table)), sets)) {
+    above <- if (is.null(by)) {
+      rep(0, length(here))
+    } else {
+      group_above(table[here, , drop = FALSE], by)
+    }
+    hidden <- cells_to_hide(counts[here, , drop = FALSE], above, least, cells$rows)
+    for (k in seq_along(columns)) {
+      table[here[hidden[, k]], c(columns[k], cells$with[[columns[k]]])] <- NA
+    }
+  }
+  table
+}
+
+# The scores of single students, and a few between two groups.
+withhold_scores <- function(table, least) {
+  table[c("lowest", "highest")] <- NA_real_
+  small <- which(pmin(table$lower_n, table$n - table$lower_n) < least)
+  table[small, c("humps", "lower_n", "lower_mean", "upper_mean", "between_n")] <- NA
+  table$between_n[which(table$between_n > 0 & table$between_n < least)] <- NA
+  table
+}
+
+# ---- several columns on one page ------------------------------------------------------
+
+# of_students: for each column the group of each student. Of each column the groups to
+# hide, so that no sum and difference of those that are shown, and of the whole, is of
+# fewer students than least: none of the smallest sets that the columns tell apart, and
+# no hidden group.
+groups_to_hide_together <- function(of_students, least) {
+  none <- lapply(of_students, function(groups) character())
+  if (least <= 1 || !length(of_students) || !length(of_students[[1]])) return(none)
+  cell <- do.call(paste, c(unname(of_students), sep = path_separator))
+  cells <- unique(cell)
+  n <- tabulate(match(cell, cells), length(cells))
+  groups <- unique(do.call(rbind, lapply(names(of_students), function(column) {
+    data.frame(column = column, group = of_students[[column]])
+  })))
+  # A row a group, a column a cell: whether the cell is in it.
+  within <- vapply(seq_along(cells), function(k) {
+    first <- match(cells[k], cell)
+    as.numeric(mapply(
+      function(column, group) of_students[[column]][first] == group,
+      groups$column,
+      groups$group
+    ))
+  }, numeric(nrow(groups)))
+  within <- matrix(within, nrow(groups))
+  size <- as.vector(within %*% n)
+  hidden <- size < least
+  repeat {
+    told <- rbind(1, within[!hidden, , drop = FALSE])
+    wanted <- rbind(diag(length(cells)), within[hidden, , drop = FALSE])
+    few <- which(as.vector(wanted %*% n) < least & can_be_made(wanted, told))
+    shown <- which(!hidden)
+    if (!length(few) || !length(shown)) break
+    # The smallest group that overlaps with what must not be told.
+    touches <- within[shown, , drop = FALSE] %*% wanted[few[1], ] > 0
+    if (any(touches)) shown <- shown[touches]
+    hidden[shown[which.min(size[shown])]] <- TRUE
+  }
+  found <- split(groups$group[hidden], factor(groups$column[hidden], names(of_students)))
+  lapply(found, as.character)
+}
+
+# Whether each row of x is a sum and difference of rows of y.
+can_be_made <- function(x, y) {
+  basis <- qr(t(y))
+  left <- qr.resid(basis, t(x))
+  colSums(matrix(left, ncol = nrow(x))^2) < 1e-9
 }

@@ -5,7 +5,7 @@
 judged_questions <- function(counted) {
   items <- summarise_items(counted)
   options <- summarise_options(counted)
-  review <- review_figures(items, options)
+  review <- review_figures(items, options_to_judge(counted))
   list(items = items, options = options, review = review, look = look_of(review))
 }
 
@@ -15,7 +15,7 @@ view_items <- function(sitting, by = NULL, bootstrap = NULL, told = TRUE, ...) {
   look <- if (told && is.null(by)) {
     # Slips are looked for where an answer may be misspelt, as the verdicts do.
     near_misses <- any(has_near_misses(sitting$items$type))
-    look_first(items, summarise_options(sitting, near_misses = near_misses))
+    look_first(items, options_to_judge(sitting, near_misses))
   }
   items <- view_rows(items, ...)
   list(items = items, look = look[look$item %in% items$item, ])
@@ -34,7 +34,7 @@ view_options <- function(sitting, by = NULL, told = TRUE, who = FALSE, ...) {
   look <- answers <- NULL
   if (told && is.null(by)) {
     items <- summarise_items(sitting)
-    look <- look_first(items, options)
+    look <- look_first(items, options_to_judge(sitting))
     answers <- summarise_answers(sitting)
     hardest <- items$item[order(items$difficulty)]
     options <- options[order(match(options$item, hardest)), ]
