@@ -3,8 +3,8 @@
 # each item.
 
 # A row an item: rival, puller: the place among the rows of the item's options, or NA;
-# reversed, shared, sound: whether that can be said.
-claims_of_items <- function(items, options) {
+# reversed, weak, unlearnt, unchanged, shared, sound: whether that can be said.
+claims_of_items <- function(items, options, settings) {
   items <- as.data.frame(items)
   options <- as.data.frame(options)
   item <- match(options$item, items$item)
@@ -15,15 +15,30 @@ claims_of_items <- function(items, options) {
     puller = at(pullers_of_items(items, options, item)),
     shared = shared_in_items(items, options, item),
     reversed = correlation_claims(items, "less", "holm"),
-    sound = correlation_claims(items, "greater", "BH")
+    weak = correlation_claims(items, "less", "holm", settings$thresholds$marginal),
+    sound = correlation_claims(items, "greater", "BH"),
+    unlearnt = surely_below(items, "difficulty", settings$mastery_cut),
+    unchanged = surely_below(items, "change", least_gain)
   )
 }
 
-# Whether the correlation with the rest is surely below or above 0, over all items: an
+# A gain that is surely less than this share of the points is hardly one.
+least_gain <- 0.1
+
+# Whether a figure is below a bound beyond chance, over all items (Holm 1979), by the
+# upper half of its interval.
+surely_below <- function(items, figure, bound) {
+  if (is.null(items[[figure]])) return(rep(FALSE, nrow(items)))
+  half <- items[[paste0(figure, "_high")]] - items[[figure]]
+  z <- (items[[figure]] - bound) / (half / stats::qnorm(upper_tail))
+  is_below(stats::p.adjust(stats::pnorm(z), "holm"))
+}
+
+# Whether the correlation with the rest is surely below or above a value, over all: an
 # accusation must hold for every one of them (Holm 1979), praise for 95 of 100 praised
 # (Benjamini & Hochberg 1995).
-correlation_claims <- function(items, side, method) {
-  z <- fisher_z(items$discrimination, items$n)
+correlation_claims <- function(items, side, method, than = 0) {
+  z <- fisher_z(items$discrimination, items$n) - fisher_z(than, items$n)
   p <- stats::pnorm(z, lower.tail = side == "less")
   is_below(stats::p.adjust(p, method))
 }
@@ -71,6 +86,9 @@ largest_in_items <- function(value, item, n) {
 # correlates by r with the rest. And the right option's share is like those of the other
 # items' keys: normal log-odds, by their median and spread.
 #
+# And the strong agree on it: of those in the strongest third who did not choose the key,
+# at least half chose it; else the question misleads the strong in several ways.
+#
 # With key_margin a test of 10 to 60 sound items raises a false alarm in less than 1 of
 # 100 cases (vignette "accuracy"); that the rival's own correlation be above 0 keeps an
 # item that has nothing to do with the rest from being accused.
@@ -78,15 +96,18 @@ rivals_of_items <- function(items, options) {
   item <- match(options$item, items$item)
   open <- options$state == "answered" & is_answered(items$type, "chosen")[item]
   keys <- tabulate(item[open & options$key], nrow(items))
-  open <- open & (keys == 1 & items$n >= least_students)[item] %in% TRUE
-  share <- (options$count + 0.5) / (items$n[item] + 1)
-  fit <- slope_likelihood(options$option_rest, options$count, items$n[item]) +
+  n <- as.vector(sum_by(list(n = options$count), item, nrow(items)))[item]
+  open <- open & keys[item] == 1 & n >= least_students
+  share <- (options$count + 0.5) / (n + 1)
+  fit <- slope_likelihood(options$option_rest, options$count, n) +
     difficulty_likelihood(share, share[open & options$key])
   of_key <- fit[open & options$key][match(item, item[open & options$key])]
   rival <- open & !options$key & options$count > 0
   ratio <- ifelse(rival, fit - of_key, NA_real_)
   wanted <- log(sum(rival) / key_alarms) - key_margin
-  sure <- ratio > wanted & fisher_z(options$option_rest, items$n[item]) > 2
+  high_with_key <- options$high[open & options$key][match(item, item[open & options$key])]
+  agreed <- options$high >= 0.5 * (1 - high_with_key)
+  sure <- ratio > wanted & agreed & fisher_z(options$option_rest, n) > 2
   row <- largest_in_items(ifelse(sure %in% TRUE, ratio, NA), item, nrow(items))
   list(row = row, ratio = ratio)
 }
@@ -96,7 +117,8 @@ key_margin <- 2.9
 typical_slope <- 0.8
 
 slope_likelihood <- function(r, count, n) {
-  information <- n * (count / n) * (1 - count / n)
+  share <- count / pmax(n, 1)
+  information <- n * share * (1 - share)
   fit <- typical_slope * r * sqrt(n * information) - typical_slope^2 * information / 2
   ifelse(is.na(r), 0, fit)
 }

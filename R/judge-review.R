@@ -32,12 +32,12 @@
 #'     1979), and at least `least_shared` of the students chose it;
 #'   * *guessed*, *hard*: difficulty below `hard`, and the wrong answers spread or
 #'     not;
-#'   * for mastery, *unchanged*: all of the interval of the change below .10, and
-#'     *unlearnt*: all of the interval of the difficulty below `mastery_cut`;
+#'   * for mastery, *unchanged*: the change is below .10, and *unlearnt*: the difficulty
+#'     is below `mastery_cut`, both beyond chance over all items (Holm 1979);
 #'   * *near_miss*: a misspelt right answer, from 3 students and the share
 #'     `least_near_miss`;
-#'   * for ranking, *weak*: all of the interval of the discrimination below
-#'     `marginal`;
+#'   * for ranking, *weak*: the discrimination is below `marginal` beyond chance, over
+#'     all items (Holm 1979);
 #'   * *time*: more than `least_unreached` of the students did not reach it;
 #'     *waiting*, *waits*: many or some answers wait for a mark; *nobody*, *few*:
 #'     no points at all, or fewer students than `few_students`;
@@ -105,9 +105,6 @@ with_change <- function(items, before) {
   items
 }
 
-# A gain that is surely less than this share of the points is hardly one.
-least_gain <- 0.1
-
 # From the summaries of items and options of one sitting.
 review_figures <- function(items, options) {
   settings <- settings_of(items)
@@ -115,7 +112,7 @@ review_figures <- function(items, options) {
   # What is withheld has no part in it.
   options <- as.data.frame(options)[!is.na(options$count), ]
   of_item <- split(seq_len(nrow(options)), factor(options$item, items$item))
-  claims <- claims_of_items(items, options)
+  claims <- claims_of_items(items, options, settings)
   options$key_ratio <- rivals_of_items(items, options)$ratio
   found <- each_row(items, function(row) {
     review_signs(
@@ -202,13 +199,12 @@ review_signs <- function(item, options, claims, settings) {
     hard = is(hard && !pattern %in% "spread"),
     unchanged = is(
       mastery &&
-        !is.null(item$change) &&
-        item$change_high < least_gain &&
+        claims$unchanged &&
         item$difficulty < thresholds$easy
     ),
-    unlearnt = is(mastery && item$difficulty_high < settings$mastery_cut),
+    unlearnt = is(mastery && claims$unlearnt),
     near_miss = is(length(near_miss) > 0),
-    weak = is(!mastery && item$discrimination_high < thresholds$marginal),
+    weak = is(!mastery && claims$weak),
     waiting = waiting > thresholds$least_unreached * item$n,
     time = is(item$not_reached / item$n > thresholds$least_unreached),
     waits = waiting > 0 && waiting <= thresholds$least_unreached * item$n,

@@ -69,6 +69,36 @@ narrow_sitting <- function(sitting, ...) {
   sitting
 }
 
+# What a sitting was before it was narrowed to some students: the columns of those who
+# were there, and which of them are left. It goes with the settings, to wherever groups
+# are withheld: a part and the whole tell of the rest.
+remember_others <- function(settings, students, left) {
+  around <- attr(settings, "around")
+  if (is.null(around)) {
+    present <- students$status %in% sat_statuses
+    around <- students[present, , drop = FALSE]
+  }
+  around$left <- around$student %in% left
+  attr(settings, "around") <- around
+  settings
+}
+
+# Refuses a part of the students that is too small to be shown, or leaves out too few.
+check_part_is_large <- function(settings) {
+  around <- attr(settings, "around")
+  least <- settings$smallest_group
+  if (is.null(around) || least <= 1) return(invisible())
+  left <- sum(around$left)
+  out <- sum(!around$left)
+  if ((left == 0 || left >= least) && (out == 0 || out >= least)) return(invisible())
+  abort_pregunta(
+    "call",
+    say("sitting-narrow.too_few", least = least, few_left = left < least && left > 0),
+    NULL,
+    say("sitting-narrow.take_more")
+  )
+}
+
 # What a sitting was narrowed to; nothing when it is whole.
 say_narrowed <- function(sitting) {
   if (length(sitting$narrowed)) {

@@ -66,20 +66,6 @@ groups_to_hide <- function(n, above, least, hidden = logical(length(n))) {
 
 # ---- a part of the students ----------------------------------------------------------
 
-# What a sitting was before it was narrowed to some students: the columns of those who
-# were there, and which of them are left. It goes with the settings, to wherever groups
-# are withheld: a part and the whole tell of the rest.
-remember_others <- function(settings, students, left) {
-  around <- attr(settings, "around")
-  if (is.null(around)) {
-    present <- students$status %in% sat_statuses
-    around <- students[present, , drop = FALSE]
-  }
-  around$left <- around$student %in% left
-  attr(settings, "around") <- around
-  settings
-}
-
 # Groups of which so few were left out by narrowing that the whole group, if it is seen
 # elsewhere, would tell of those.
 leaves_few <- function(table, by, settings) {
@@ -96,22 +82,6 @@ leaves_few <- function(table, by, settings) {
     others[here] <- or_else(as.vector(rest[path[here]]), 0)
   }
   others > 0 & others < settings$smallest_group
-}
-
-# Refuses a part of the students that is too small to be shown, or leaves out too few.
-check_part_is_large <- function(settings) {
-  around <- attr(settings, "around")
-  least <- settings$smallest_group
-  if (is.null(around) || least <= 1) return(invisible())
-  left <- sum(around$left)
-  out <- sum(!around$left)
-  if ((left == 0 || left >= least) && (out == 0 || out >= least)) return(invisible())
-  abort_pregunta(
-    "call",
-    say("stat-withhold.too_few", least = least, few_left = left < least && left > 0),
-    NULL,
-    say("stat-withhold.take_more")
-  )
 }
 
 # ---- few students within a group ------------------------------------------------------
@@ -204,6 +174,10 @@ withhold_scores <- function(table, least) {
 
 # ---- several columns on one page ------------------------------------------------------
 
+# Of more sets of students than these what columns tell together is not worked out, each
+# column's own groups are withheld all the same.
+most_cells <- 500
+
 # of_students: for each column the group of each student. Of each column the groups to
 # hide, so that no sum and difference of those that are shown, and of the whole, is of
 # fewer students than least: none of the smallest sets that the columns tell apart, and
@@ -213,6 +187,7 @@ groups_to_hide_together <- function(of_students, least) {
   if (least <= 1 || !length(of_students) || !length(of_students[[1]])) return(none)
   cell <- do.call(paste, c(unname(of_students), sep = path_separator))
   cells <- unique(cell)
+  if (length(cells) > most_cells) return(none)
   n <- tabulate(match(cell, cells), length(cells))
   groups <- unique(do.call(rbind, lapply(names(of_students), function(column) {
     data.frame(column = column, group = of_students[[column]])
@@ -230,23 +205,29 @@ groups_to_hide_together <- function(of_students, least) {
   size <- as.vector(within %*% n)
   hidden <- size < least
   repeat {
-    told <- rbind(1, within[!hidden, , drop = FALSE])
-    wanted <- rbind(diag(length(cells)), within[hidden, , drop = FALSE])
-    few <- which(as.vector(wanted %*% n) < least & can_be_made(wanted, told))
     shown <- which(!hidden)
-    if (!length(few) || !length(shown)) break
-    # The smallest group that overlaps with what must not be told.
-    touches <- within[shown, , drop = FALSE] %*% wanted[few[1], ] > 0
-    if (any(touches)) shown <- shown[touches]
-    hidden[shown[which.min(size[shown])]] <- TRUE
+    told <- rbind(1, within[shown, , drop = FALSE])
+    wanted <- rbind(diag(length(cells)), within[hidden, , drop = FALSE])
+    few <- which(as.vector(wanted %*% n) < least)
+    made_of <- sums_that_make(wanted[few, , drop = FALSE], told)
+    before <- hidden
+    # Of the shown groups that a few can be made of, the smallest.
+    for (parts in made_of) {
+      parts <- shown[setdiff(parts, 1) - 1]
+      if (!any(hidden[parts])) hidden[parts[which.min(size[parts])]] <- TRUE
+    }
+    if (identical(before, hidden)) break
   }
   found <- split(groups$group[hidden], factor(groups$column[hidden], names(of_students)))
   lapply(found, as.character)
 }
 
-# Whether each row of x is a sum and difference of rows of y.
-can_be_made <- function(x, y) {
+# Of each row of x that is a sum and difference of rows of y: of which.
+sums_that_make <- function(x, y) {
+  if (!nrow(x)) return(list())
   basis <- qr(t(y))
-  left <- qr.resid(basis, t(x))
-  colSums(matrix(left, ncol = nrow(x))^2) < 1e-9
+  factors <- qr.coef(basis, t(x))
+  factors[is.na(factors)] <- 0
+  off <- colSums((t(y) %*% factors - t(x))^2)
+  lapply(which(off < 1e-9), function(k) which(abs(factors[, k]) > 1e-6))
 }

@@ -338,7 +338,7 @@ test_that(
     )
     expect_equal(
       c(table$share_low[2], table$share_high[2]),
-      as.vector(t.test(rowMeans(x[, 1:2]))$conf.int)
+      pmin(1, pmax(0, as.vector(t.test(rowMeans(x[, 1:2]))$conf.int)))
     )
     expect_equal(
       unlist(table[2, c("emerging", "developing", "secure", "deep")], use.names = FALSE),
