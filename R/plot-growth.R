@@ -76,7 +76,7 @@ draw_class_growth <- function(object, by) {
     ) +
     share_scale("y", limits = c(0, 1), breaks = seq(0, 1, 0.25)) +
     titles(
-      say_growth(object),
+      c(say_growth(object), "")[1],
       say("plot-growth.mean_score_of_those")
     ) +
     ggplot2::labs(x = NULL, y = NULL) +

@@ -146,11 +146,11 @@ times_chosen <- function(items, sitting, present) {
   )
 }
 
-# Each student's share of the points on the other items, or on all where the others are
-# too few to tell who knows what.
+# Each student's share of the points on the other items, where they are enough to tell who
+# knows what.
 rest_shares <- function(sitting, present, item) {
   others <- setdiff(seq_along(sitting$cells), item)
-  if (length(others) < least_items) others <- seq_along(sitting$cells)
+  if (length(others) < least_others) return(rep(NA_real_, length(present)))
   codes <- sitting$codes[present, , drop = FALSE]
   row_scores(codes, sitting$cells, others)$share
 }
@@ -163,6 +163,8 @@ misconceptions_in_use <- function(sitting, codes) {
 items_of_code <- function(sitting, items) {
   paste(sitting$items$item[vapply(items, `[[`, 0L, "item")], collapse = ";")
 }
+
+least_others <- 3
 
 held_codes <- c("likely", "now_and_then", "once", "never")
 

@@ -137,7 +137,7 @@ out_of_reach <- function(sitting, tree) {
     none <- setdiff(names(levels), reached)
     if (length(none)) paste(none, collapse = ";") else NA_character_
   })
-  unlist(found)
+  as.character(unlist(found))
 }
 
 # What an item can give: all or nothing, or, once somebody earned or was given a part,
@@ -245,7 +245,7 @@ trials_of_items <- function(sitting, sets) {
     }
     ifelse(squares > 0, open^2 / squares, 0)
   })
-  matrix(unlist(columns), nrow(sitting$codes), length(sets))
+  matrix(as.numeric(unlist(columns)), nrow(sitting$codes), length(sets))
 }
 
 # The variance of each item's points beside that of an item of the same difficulty that is

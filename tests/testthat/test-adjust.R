@@ -69,7 +69,21 @@ test_that("each action does what its line says, and nothing to those it is not a
   extra <- adjust(quiz, "extra", student = c(NA, "c"), value = c(1, 0.5))
   expect_equal(points(extra), c(7, 3, 1.5, 1, NA))
   expect_identical(summarise_items(extra), summarise_items(quiz))
-  expect_identical(summarise_test(extra), summarise_test(quiz))
+  # What the students have is in the mean, the spread and the levels; what the items gave
+  # in everything else.
+  test <- summarise_test(extra)
+  shares <- summarise_students(extra)$share
+  had <- test$points * shares[!is.na(shares)]
+  expect_equal(c(test$mean, test$highest, test$lowest), c(mean(had), range(had)[2:1]))
+  expect_equal(test$sd, stats::sd(had))
+  levels <- table(factor(summarise_students(extra)$level, names(quiz$settings$levels)))
+  expect_equal(unlist(test[names(levels)]), c(prop.table(levels)), ignore_attr = TRUE)
+  figures <- c("alpha", "sem", "items", "points", "hard", "n_complete")
+  expect_identical(as.data.frame(test)[figures], as.data.frame(summarise_test(quiz))[figures])
+  by_half <- lapply(list(c("a", "b"), setdiff(quiz$students$student, c("a", "b"))), function(who) {
+    tally_responses(narrow_sitting(extra, student = who), counted = quiz$items$item)
+  })
+  expect_equal(summarise_test(by_half[[1]] + by_half[[2]])$mean, test$mean)
 })
 
 test_that("a dropped item was answered all the same: nobody becomes absent by it", {

@@ -247,7 +247,7 @@ test_that("what was asked for and does not change the verdicts is said", {
   target <- run_here("test", demo_path(), "--target", "0.9")
   expect_match(
     target$out,
-    "For an alpha of 0.90 it would take 43 questions like these; there are 24",
+    "For an alpha of 0.90 it would take about 43 questions like these; there are 24",
     all = FALSE
   )
   for (wrong in list(c("--target", "1.5"), c("--bootstrap", "5"))) {

@@ -124,9 +124,9 @@ test_that("the need of a standard is the expected shortfall below the cut", {
     0,
     0.7
   )$value
-  expect_equal(shortfall(1, 4, 0.7), by_hand, tolerance = 1e-6)
+  expect_equal(shortfall(1 / 4, 4, 0.7), by_hand, tolerance = 1e-6)
   expect_gt(shortfall(0, 4, 0.7), shortfall(0, 1, 0.7)) # more evidence, more need
-  expect_gt(shortfall(1, 4, 0.7), shortfall(2, 4, 0.7))
+  expect_gt(shortfall(1 / 4, 4, 0.7), shortfall(2 / 4, 4, 0.7))
 })
 
 test_that(

@@ -1,89 +1,94 @@
-two_groups_seen <- function(draw, runs = 400) {
-  mean(
-    replicate(runs, {
-      x <- draw()
-      internal("two_humps")(x, rep(1, length(x)))$humps == 2
-    })
-  )
-}
+# Two groups instead of one middle. How often one group is called two is in test-claims.R.
 
-test_that("one normal population of any size is hardly ever said to be two groups", {
-  set.seed(8)
-  for (n in c(10, 30, 100, 1000)) {
-    expect_lte(
-      two_groups_seen(function() rnorm(n)),
-      0.05 + 2 * sqrt(0.05 * 0.95 / 400),
-      label = paste(n, "students")
-    )
-  }
-  expect_lte(two_groups_seen(function() rbinom(30, 20, 0.6)), 0.07)
-  expect_lte(two_groups_seen(function() rbeta(100, 3, 2)), 0.07) # wide, one hump
+# Items of 0 or 1 with these shares earned.
+binary_items <- function(share) data.frame(most = 1, parts = 1, share = share)
+
+test_that("the scores of one group are those of its items, whatever their points", {
+  items <- data.frame(most = c(1, 1, 2, 3), parts = c(1, 1, 2, 3), share = c(0.3, 0.8, 0.5, 0.6))
+  one <- internal("scores_of_one_group")(items, 0:7, c(1, 2, 4, 6, 6, 5, 3, 1))
+  expect_equal(sum(one$chance), 1)
+  expect_equal(sum(one$score * one$chance), sum(items$most * items$share), tolerance = 1e-4)
+  score <- rep(0:7, c(1, 2, 4, 6, 6, 5, 3, 1))
+  spread <- sum((one$score - sum(one$score * one$chance))^2 * one$chance)
+  expect_equal(spread, stats::var(score), tolerance = 0.01)
+  # Without differences in ability it is a sum of independent items.
+  alike <- internal("scores_of_one_group")(binary_items(rep(0.4, 6)), 2:3, c(10, 10))
+  expect_equal(alike$spread, 0)
+  expect_equal(alike$chance, stats::dbinom(0:6, 6, 0.4), tolerance = 1e-4)
 })
 
-test_that("two groups far apart are seen, and described", {
-  set.seed(9)
-  expect_gte(two_groups_seen(function() c(rnorm(15), rnorm(15, 4.5))), 0.8)
-  expect_gte(two_groups_seen(function() c(rnorm(100), rnorm(100, 4))), 0.8)
+test_that("two groups have the mean of one, and nearly its spread; the ratio is free of both", {
+  items <- binary_items(seq(0.3, 0.8, length.out = 15))
+  one <- internal("scores_of_one_group")(items, 0:15, stats::dbinom(0:15, 15, 0.55) * 100 + 1)
+  two <- internal("scores_of_two_groups")(items, one, 0.5)
+  mean_of <- function(chance) sum(one$score * chance)
+  expect_equal(mean_of(two), mean_of(one$chance), tolerance = 1e-3)
+  ratio <- internal("beyond_mean_and_spread")(one, two)
+  away <- one$score - mean_of(one$chance)
+  weighted <- one$chance * (ratio - sum(one$chance * ratio))
+  expect_equal(sum(weighted * away), 0, tolerance = 1e-8)
+  expect_equal(sum(weighted * away^2), 0, tolerance = 1e-8)
+  # Two groups have fewer in the middle and more on both sides of it.
+  expect_lt(ratio[9], max(ratio[1:8]))
+  expect_lt(ratio[9], max(ratio[10:16]))
+})
+
+test_that("scores that draws cannot change are the same each time, and R's own draws go on", {
+  set.seed(4)
+  before <- .Random.seed
+  items <- binary_items(rep(0.5, 10))
+  count <- c(0, 1, 8, 9, 4, 2, 4, 9, 8, 1, 0)
+  said <- internal("is_two_groups")(0:10, count, items)
+  expect_identical(.Random.seed, before)
+  expect_true(said)
+  expect_false(internal("is_two_groups")(0:10, stats::dbinom(0:10, 10, 0.5) * 60, items))
+  expect_false(internal("is_two_groups")(5, 40, items))
+})
+
+test_that("few students or items, and an even score, are never two groups", {
+  quiz <- function(n, k) {
+    answers <- matrix(rep(c("A", "B"), each = n / 2), n, k)
+    summarise_test(choice_sitting(answers))$humps
+  }
+  expect_true(is.na(quiz(14, 10)))
+  expect_true(is.na(quiz(40, 4)))
+  expect_true(is.na(summarise_test(choice_sitting(matrix("A", 3, 10)))$humps))
+  expect_equal(summarise_test(choice_sitting(matrix("A", 30, 10)))$humps, 1)
+})
+
+test_that("the groups are described by the cut that leaves most between its sides", {
   found <- internal("two_humps")(c(0.2, 0.25, 0.3, 0.8, 0.9), c(4, 6, 4, 5, 5))
   expect_equal(
     found,
     list(humps = 2L, lower_n = 14, lower_mean = 0.25, upper_mean = 0.85, between_n = 0)
   )
-})
-
-test_that("an even spread, one far student and a few students are no two groups", {
-  expect_equal(internal("two_humps")(1:60 / 60, rep(1, 60))$humps, 1L)
-  expect_equal(internal("two_humps")(c(0.1, 0.8, 0.85, 0.9), c(1, 10, 10, 10))$humps, 1L)
-  expect_true(is.na(internal("two_humps")(c(0, 1), c(4, 5))$humps))
-  expect_equal(internal("two_humps")(0.5, 20)$humps, 1L)
-})
-
-test_that("the threshold is what 5 in 100 samples of a normal population reach", {
   set.seed(10)
-  between <- function(x) {
-    k <- which.max(
-      vapply(seq_len(length(x) - 1), function(k) {
-        side <- seq_along(x) <= k
-        k * mean(sort(x)[side])^2 + (length(x) - k) * mean(sort(x)[!side])^2
-      }, 0)
-    )
-    side <- seq_along(x) <= k
-    1 -
-      sum(
-        c(sort(x)[side] - mean(sort(x)[side]), sort(x)[!side] - mean(sort(x)[!side]))^2
-      ) /
-        sum((x - mean(x))^2)
-  }
-  drawn <- matrix(rnorm(25 * 2000), 25)
-  found <- apply(drawn, 2, function(x) internal("widest_cut")(x, rep(1, 25))$between)
-  expect_equal(found[1:20], apply(drawn[, 1:20], 2, between))
-  expect_equal(mean(found > internal("most_between")(25)), 0.05, tolerance = 0.25)
+  x <- sort(rnorm(25))
+  between <- vapply(1:24, function(k) {
+    k * mean(x[1:k])^2 + (25 - k) * mean(x[-(1:k)])^2
+  }, 0)
+  expect_equal(internal("widest_cut")(x, rep(1, 25))$n[1], which.max(between))
 })
 
-test_that(
-  "the summary, the sentence and the picture say it, in points and whatever the scale",
-  {
-    low <- matrix(rep(c("A", "B", "B", "B", "B", "B", "B", "B"), 16), 16, byrow = TRUE)
-    high <- matrix(rep(c("A", "A", "A", "A", "A", "A", "A", "B"), 16), 16, byrow = TRUE)
-    low[1:5, 3] <- "A"
-    high[1:6, 5] <- "B"
-    quiz <- choice_sitting(rbind(low, high))
-    test <- summarise_test(quiz)
-    expect_equal(test$humps, 2)
-    expect_equal(
-      c(test$lower_n, test$lower_mean, test$upper_mean),
-      c(16, 1 + 5 / 16, 7 - 6 / 16)
-    )
-    expect_output(
-      print(test),
-      paste0(
-        "The average hides two groups: 16 students around 1.3 points and 16 around 6.6, ",
-        "nobody halfway"
-      )
-    )
-    expect_match(
-      ggplot2::autoplot(summarise_students(quiz))$labels$title,
-      "hides two groups: 16 students around 16%"
-    )
+test_that("the summary, the sentence and the picture say it, in points and whatever the scale", {
+  set.seed(12)
+  side <- function(n, right) {
+    matrix(ifelse(runif(n * 8) < right, "A", sample(c("B", "C"), n * 8, TRUE)), n)
   }
-)
+  quiz <- choice_sitting(rbind(side(40, 0.15), side(40, 0.9)))
+  test <- summarise_test(quiz)
+  expect_equal(test$humps, 2)
+  expect_equal(test$lower_n, 40)
+  expect_equal(test$lower_mean, mean(sort(summarise_students(quiz)$points)[1:40]))
+  expect_output(
+    print(test),
+    paste0("The average hides two groups: 40 students around ", round(test$lower_mean, 1))
+  )
+  expect_match(
+    ggplot2::autoplot(summarise_students(quiz))$labels$title,
+    "hides two groups: 40 students around"
+  )
+  # Of a part of the students it is not asked.
+  part <- summarise_students(quiz)[1:60, ]
+  expect_false(grepl("two groups", internal("say_spread")(part)))
+})

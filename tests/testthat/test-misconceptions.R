@@ -14,8 +14,8 @@ coded_quiz <- function(answers,
 
 test_that(
   paste0(
-    "a misconception is likely held when chosen twice and in half of the chances, as ",
-    "the statistics page says"
+    "a misconception is likely held when chosen twice, in half of the chances and more ",
+    "often than chance, as the statistics page says"
   ),
   {
     answers <- rbind(
@@ -35,13 +35,16 @@ test_that(
     mine <- subset(as.data.frame(held), code == "M")
     expect_equal(mine$chances, c(3, 3, 3, 3, 1, 0, 3))
     expect_equal(mine$chosen, c(3, 2, 1, 0, 1, 0, 2))
+    # Where most chose most of them, nobody did so more often than the others.
     expect_equal(
       mine$status,
       c(
-        "likely", "likely", "once", "never", "once", NA,
-        "likely"
+        "now_and_then", "now_and_then", "once", "never", "once", NA,
+        "now_and_then"
       )
     )
+    expect_true(all(mine$by_chance[mine$chosen >= 2] > 0.05, na.rm = TRUE))
+    expect_equal(is.na(mine$by_chance), mine$chances == 0)
     expect_equal(
       mine$answers[c(1, 2, 6, 7)],
       c("Q1: B; Q2: C; Q3: B", "Q1: B; Q2: C", "", "Q1: B; Q3: B")
@@ -54,8 +57,8 @@ test_that(
       ),
       c(
         n = 6,
-        likely = 3,
-        now_and_then = 0,
+        likely = 0,
+        now_and_then = 3,
         once = 2,
         never = 1,
         chosen = 9,
@@ -63,16 +66,45 @@ test_that(
       )
     )
     expect_equal(class$items, c("Q2", "Q1;Q2;Q3"))
-    many <- coded_quiz(
-      rbind(c("B", "B", "A", "A", "A"), c("B", "B", "A", "A", "")),
-      setNames(rep(list(c(B = "M")), 5), paste0("Q", 1:5))
+    # Twice of five is too few; twice of four and thrice of five are not, among many who
+    # never chose it.
+    rows <- rbind(
+      c("B", "B", "A", "A", "A"),
+      c("B", "B", "A", "A", ""),
+      c("B", "B", "B", "A", "A"),
+      matrix("A", 60, 5)
     )
+    many <- coded_quiz(rows, setNames(rep(list(c(B = "M")), 5), paste0("Q", 1:5)))
     expect_equal(
-      summarise_misconceptions(many, by = "student")$status,
-      c("now_and_then", "likely")
+      summarise_misconceptions(many, by = "student")$status[1:3],
+      c("now_and_then", "likely", "likely")
     )
   }
 )
+
+test_that("what chance brings is a sum of independent choices, each at its own rate", {
+  chance <- rbind(c(0.2, 0.2, 0.2), c(0.1, 0.5, 0), c(1, 0.3, 0.3))
+  expect_equal(
+    internal("number_of_events")(chance),
+    rbind(
+      stats::dbinom(0:3, 3, 0.2),
+      c(0.9 * 0.5, 0.1 * 0.5 + 0.9 * 0.5, 0.1 * 0.5, 0),
+      c(0, stats::dbinom(0:2, 2, 0.3))
+    )
+  )
+  expect_equal(
+    internal("at_least")(c(2, 0, 3), chance),
+    c(stats::pbinom(1, 3, 0.2, lower.tail = FALSE), 1, 0.09)
+  )
+  # With so much data that the prior is nothing, the rates are R's own logistic regression.
+  set.seed(31)
+  z <- rnorm(4000)
+  chose <- matrix(runif(8000) < plogis(-1 + 0.4 * z), 4000)
+  seen <- list(chose = chose, answered = !is.na(chose), z = z)
+  item <- factor(rep(1:2, each = 4000))
+  fit <- stats::glm(as.vector(chose) ~ 0 + item + rep(z, 2), stats::binomial())
+  expect_equal(internal("chance_rates")(seen), unname(coef(fit)), tolerance = 0.01)
+})
 
 test_that(
   paste0(
@@ -250,7 +282,10 @@ test_that(
     )
     expect_match(
       gsub("\n", " ", picture$labels$title),
-      "^10 students likely hold a misconception, 11 more students"
+      paste0(
+        "^", sum(tapply(held$status == "likely", held$student, any, na.rm = TRUE)),
+        " students likely hold a misconception, "
+      )
     )
     drawn <- tempfile(fileext = ".svg")
     internal("write_picture")(ggplot2::autoplot(held, names = FALSE), drawn)

@@ -190,7 +190,7 @@ test_that(
               as.numeric(in_it & present)
             }, numeric(nrow(quiz$students)))
           )
-          figure <- intersect(c("mean", "difficulty", "share", "likely"), names(table))[1]
+          figure <- intersect(c("mean", "difficulty", "chosen", "share"), names(table))[1]
           hidden <- is.na(table[[figure]]) & !is.na(open[[figure]])
           n <- rowSums(member)
           expect_true(all(hidden[n > 0 & n < 5]))
@@ -203,7 +203,8 @@ test_that(
           )
           kept <- c(
             by, "item", "type", "points", "items", "option", "key", "text",
-            "misconception", "idea", "like", "near_miss", "state", "code", "description", "reason"
+            "misconception", "idea", "like", "near_miss", "state", "code", "description", "reason",
+            "title", "emphasis", "shown_by", "out_of_reach", "pattern"
           )
           expect_true(all(is.na(table[hidden, setdiff(names(table), kept)])))
         }
@@ -233,4 +234,58 @@ test_that("standards of groups too small are withheld in print and in pictures a
   expect_match(shown, "^A .*\u2013", all = FALSE)
   drawn <- ggplot2::ggplot_build(ggplot2::autoplot(standards))$plot$data
   expect_false(any(gsub("\u001f", " ", drawn$group) %in% small))
+})
+
+test_that("no few students within a group can be told, nor worked out from sums", {
+  set.seed(51)
+  for (run in 1:60) {
+    counts <- matrix(rpois(12, sample(c(2, 6, 15), 1)), 3)
+    above <- rep(0, 3)
+    hidden <- internal("cells_to_hide")(counts, above, 5)
+    expect_true(all(hidden[counts > 0 & counts < 5]))
+    # What is left of a row or column whose sum is known.
+    for (line in c(asplit(seq_len(12) |> matrix(3), 1), asplit(matrix(seq_len(12), 3), 2))) {
+      cells <- as.vector(line)
+      open <- counts[cells] * hidden[cells]
+      all_hidden <- all(hidden[cells] | counts[cells] == 0)
+      expect_true(
+        !any(hidden[cells]) || all_hidden || (sum(hidden[cells]) > 1 && sum(open) >= 5),
+        label = paste(run, paste(counts, collapse = " "))
+      )
+    }
+  }
+})
+
+test_that("a part of the students is refused where it, or what it leaves out, is too small", {
+  students <- data.frame(
+    student = sprintf("s%02d", 1:40),
+    section = rep(c("A", "B"), each = 20),
+    sex = c(rep("f", 17), rep("m", 3), rep("f", 10), rep("m", 10))
+  )
+  set.seed(52)
+  answers <- matrix(sample(c("A", "B"), 400, TRUE), 40)
+  quiz <- choice_sitting(answers, students = NULL, settings = list(smallest_group = 5))
+  quiz$students[names(students)] <- students
+  refused <- function(...) {
+    expect_refused(narrow_sitting(quiz, ...), "call", "groups under 5 are not shown", "")
+  }
+  refused(student = "s01")
+  refused(student = students$student[1:38])
+  fine <- narrow_sitting(quiz, sex = "f")
+  expect_equal(nrow(fine$students), 27)
+  # Section A is known elsewhere: of 17 and 20 the three are the difference.
+  by_section <- summarise_test(fine, by = "section")
+  expect_equal(is.na(by_section$mean), c(TRUE, TRUE))
+  open <- quiz
+  open$settings$smallest_group <- 1
+  expect_equal(nrow(narrow_sitting(open, student = "s01")$students), 1)
+})
+
+test_that("several columns together tell of no few students", {
+  together <- internal("groups_to_hide_together")
+  nested <- list(teacher = rep(c("X", "Y"), each = 30), section = rep(letters[1:4], c(27, 3, 15, 15)))
+  expect_equal(together(nested, 5), list(teacher = character(), section = c("a", "b")))
+  crossed <- list(section = rep(c("a", "b"), each = 20), sex = rep(c("f", "m", "f", "m"), c(9, 11, 12, 8)))
+  expect_equal(together(crossed, 5), list(section = character(), sex = character()))
+  expect_equal(together(list(a = rep("x", 3)), 5)$a, "x")
 })

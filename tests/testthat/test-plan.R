@@ -9,18 +9,20 @@ test_that(
   ),
   {
     plan <- plan_reteach(demo, most = 6)
-    shortfall <- function(earned, open, cut) {
-      integrate(
-        function(p) pmax(0, cut - p) * dbeta(p, earned + 0.5, open - earned + 0.5),
-        0,
-        1
-      )$value
+    shortfall <- function(share, trials, cut) {
+      integrate(function(p) {
+        pmax(0, cut - p) * dbeta(p, share * trials + 0.5, (1 - share) * trials + 0.5)
+      }, 0, 1)$value
     }
     scores <- summarise_standards(demo, by = "student")
+    tree <- internal("standards_in_use")(demo)
+    trials <- internal("trials_of_items")(demo, tree$items)
+    row <- match(scores$student, demo$students$student)
+    scores$trials <- trials[cbind(row, match(scores$code, tree$table$code))]
     scores <- scores[
       !scores$code %in% c("TC.1", "TC.2") & !is.na(scores$share) & scores$share < 0.7,
     ]
-    need <- mapply(shortfall, scores$earned, scores$open, 0.7) *
+    need <- mapply(shortfall, scores$share, scores$trials, 0.7) *
       ifelse(scores$emphasis == "priority", 1.5, 1)
     expected <- sort(tapply(need, scores$code, sum), decreasing = TRUE)
     expect_equal(plan$code, names(expected))

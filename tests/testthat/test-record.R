@@ -491,3 +491,31 @@ test_that(
     expect_refused(climb_ladder(scores, c("X", "Y")), "call", "No skill")
   }
 )
+
+test_that("growth has the levels and cuts of the tests, and the same students then and now", {
+  record <- open_record(tempfile(fileext = ".sqlite"))
+  on.exit(close_record(record))
+  levels <- list(red = 0, amber = 0.4, green = 0.75)
+  once <- function(date, points, students) {
+    quiz <- sitting(
+      data.frame(student = students, Q1 = points, Q2 = points),
+      data.frame(item = c("Q1", "Q2"), type = "mark", points = 10, standards = "S"),
+      settings = list(levels = levels, date = date, mastery_cut = 0.75)
+    )
+    add_sitting(record, quiz, date)
+  }
+  all <- sprintf("s%02d", 1:30)
+  # Nobody changed, and the weak stayed away.
+  once("2026-09-01", rep(c(2, 9), each = 15), all)
+  once("2026-10-01", rep(9, 15), all[16:30])
+  grown <- growth(record, by = NULL)
+  expect_true(all(names(levels) %in% names(grown)))
+  expect_false("secure" %in% names(grown))
+  later <- grown[grown$window == "2026-10-01" & grown$code == "S", ]
+  expect_equal(later$share, 0.9)
+  expect_equal(c(later$gain, later$gain_n), c(0, 15))
+  expect_equal(c(later$green, later$red), c(1, 0))
+  expect_false(any(grepl("gain", internal("say_growth")(grown))))
+  expect_true(all(grown$share_low >= 0 & grown$share_high <= 1, na.rm = TRUE))
+  expect_equal(attr(growth(record), "cut"), 0.75)
+})

@@ -262,3 +262,19 @@ test_that("grade bands are the school's own, beside the levels", {
     0.8
   )
 })
+
+test_that("the sentence on rounding says from where a score counts as the top", {
+  for (step in c(0.1, 0.05, 0.02)) {
+    for (cut in c(0.85, 0.9, 0.83)) {
+      quiz <- choice_sitting(
+        matrix("A", 4, 5),
+        settings = list(rounding = step, bands = list(B = 0, A = cut))
+      )
+      said <- paste(internal("say_bands")(summarise_students(quiz)), collapse = " ")
+      edge <- as.numeric(sub(".*comparing|.*compared: ([0-9.]+)% counts as A.*", "\\1", said)) / 100
+      band <- internal("step_of")
+      expect_equal(band(edge, list(B = 0, A = cut), step), "A", label = said)
+      expect_equal(band(edge - 0.002, list(B = 0, A = cut), step), "B", label = said)
+    }
+  }
+})

@@ -375,3 +375,54 @@ test_that(
     )
   }
 )
+
+test_that("a student's score is of as many trials as its items are worth, not its points", {
+  students <- sprintf("s%02d", 1:40)
+  set.seed(40)
+  marks <- function(most, parts) most * rbinom(40, parts, 0.6) / parts
+  most <- c(1, 1, 1, 10, 10, 25, 3)
+  parts <- c(1, 1, 1, 1, 1, 1, 3)
+  points <- as.data.frame(Map(marks, most, parts), col.names = paste0("Q", 1:7))
+  points[1, "Q6"] <- "(not given)"
+  quiz <- sitting(
+    data.frame(student = students, points),
+    data.frame(
+      item = paste0("Q", 1:7),
+      type = "mark",
+      points = most,
+      standards = c("S", "S", "S", "T", "T", "T", "U")
+    )
+  )
+  trials <- internal("trials_of_items")(quiz, list(1:3, 4:6, 7))
+  expect_equal(trials[, 1], rep(3, 40))
+  expect_equal(trials[2, 2], (10 + 10 + 25)^2 / (10^2 + 10^2 + 25^2))
+  expect_equal(trials[1, 2], 20^2 / 200)
+  # An item in parts wavers less than one that is earned or not.
+  share <- as.numeric(points$Q7) / 3
+  waver <- (mean(share^2) - mean(share)^2) / (mean(share) * (1 - mean(share)))
+  expect_equal(trials[5, 3], 1 / waver)
+  scores <- summarise_standards(quiz, by = "student")
+  mine <- scores[scores$student == "s02" & scores$code == "T", ]
+  shape <- mine$share * trials[2, 2] + 0.5
+  other <- (1 - mine$share) * trials[2, 2] + 0.5
+  expect_equal(mine$share_low, stats::qbeta(0.025, shape, other))
+  expect_equal(mine$share_high, stats::qbeta(0.975, shape, other))
+  # Four items of 10 points hold the true share as often as four of one point.
+  true <- runif(20000)
+  earned <- rbinom(20000, 4, true) / 4
+  around <- internal("jeffreys_interval")(earned, 40^2 / 400)
+  expect_gt(mean(around$low <= true & true <= around$high), 0.93)
+})
+
+test_that("levels that no number of points falls into are named", {
+  quiz <- choice_sitting(
+    matrix(c("A", "B", "A", "A", "B"), 10, 5),
+    settings = list(levels = list(red = 0, amber = 0.45, green = 0.6))
+  )
+  quiz$items$standards <- "S"
+  quiz$standards <- data.frame(code = "S", parent = NA, title = NA, emphasis = NA)
+  table <- summarise_standards(quiz)
+  expect_equal(table$out_of_reach, "amber")
+  expect_output(print(table), "Nobody could be amber on S")
+  expect_true(is.na(summarise_standards(read_sitting(demo_path()))$out_of_reach[1]))
+})

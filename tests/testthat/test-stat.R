@@ -396,3 +396,10 @@ test_that("grouping by what is no column is refused, and no group is a group too
     c("(none)", "a")
   )
 })
+
+test_that("large numbers are written out, in words and tables", {
+  expect_equal(internal("as_typed")(c(1e6, 100000, 12, 0.25)), c("1000000", "100000", "12", "0.25"))
+  expect_match(internal("say")("page-first.sat_it", n = 1e6), "1000000 sat it")
+  expect_equal(internal("plain_points")(c(1e6, 123456.75, 2.5)), c("1000000", "123456.75", "2.5"))
+  expect_match(internal("format_table")(internal("text_column")("n", c(1e6)))[2], "1000000")
+})

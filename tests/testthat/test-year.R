@@ -157,7 +157,7 @@ test_that("the pictures of change and growth say their finding and hold what the
   grown <- growth(record, "student", windows, "all", student = "h012")
   expect_equal(sum(carried), sum(grown$carried))
   class <- growth(record, "section", windows, "all")
-  expect_match(ggplot2::autoplot(class)$labels$title, "^Most was gained on ")
+  expect_match(ggplot2::autoplot(class)$labels$title, "^The largest gain beyond chance is on ")
   ladder <- climb_ladder(
     growth(record, "student", windows, "all"),
     c("KN.1", "KN.2", "KN.3")
