@@ -62,11 +62,13 @@ reaches <- function(share, cut) share >= cut - 1e-9
 # Runs code with random numbers of its own, and leaves R's as they were.
 with_seed <- function(seed, code) {
   had <- get0(".Random.seed", globalenv(), inherits = FALSE)
-  on.exit(if (is.null(had)) {
-    rm(".Random.seed", envir = globalenv())
-  } else {
-    assign(".Random.seed", had, globalenv())
-  })
+  on.exit(
+    if (is.null(had)) {
+      rm(".Random.seed", envir = globalenv())
+    } else {
+      assign(".Random.seed", had, globalenv())
+    }
+  )
   set.seed(seed, "Mersenne-Twister", "Inversion", "Rejection")
   code
 }

@@ -198,9 +198,7 @@ review_signs <- function(item, options, claims, settings) {
     guessed = is(hard && pattern %in% "spread"),
     hard = is(hard && !pattern %in% "spread"),
     unchanged = is(
-      mastery &&
-        claims$unchanged &&
-        item$difficulty < thresholds$easy
+      mastery && claims$unchanged && item$difficulty < thresholds$easy
     ),
     unlearnt = is(mastery && claims$unlearnt),
     near_miss = is(length(near_miss) > 0),
@@ -220,9 +218,11 @@ review_signs <- function(item, options, claims, settings) {
   )
   # What only a few chose is not said where groups of a few are not shown.
   told <- list(pulls = puller, near_miss = near_miss, idea = top, shared = top)
-  few <- names(told)[vapply(told, function(row) {
-    any(options$count[row] < settings$smallest_group)
-  }, TRUE)]
+  few <- names(told)[
+    vapply(told, function(row) {
+      any(options$count[row] < settings$smallest_group)
+    }, TRUE)
+  ]
   if (isTRUE(item$not_reached < settings$smallest_group)) few <- c(few, "time")
   held <- setdiff(names(signs)[signs], few)
   at <- switch(held[1], key = rival, pulls = puller, near_miss = near_miss, top)

@@ -2,8 +2,9 @@
 # nothing and know as much.
 
 # Columns chose and answered: students by items that offer the idea; rest: each
-# student's share of the points on the other items, NA where there are too few. One-sided p of the number chosen:
-# independent choices at each item's own rate among students with such a score.
+# student's share of the points on the other items, NA where there are too few. One-sided
+# p of the number chosen: independent choices at each item's own rate among students with
+# such a score.
 #
 # The log-odds of choosing an item's answer rise or fall with the rest score, alike for
 # all items of the idea. Where more students chose several of the answers than chance

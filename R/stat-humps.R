@@ -207,7 +207,10 @@ scores_of_two_groups <- function(items, one, share) {
   gap <- min(gap, one$spread / sqrt(even))
   spread <- sqrt(max(0, one$spread^2 - even * gap^2))
   group <- list(
-    at = c(-(1 - share) * gap + spread * ability_nodes, share * gap + spread * ability_nodes),
+    at = c(
+      -(1 - share) * gap + spread * ability_nodes,
+      share * gap + spread * ability_nodes
+    ),
     weight = c(share * ability_weights, (1 - share) * ability_weights)
   )
   add_up_items(items, chances_at(items, group, one$spread), group$weight)$chance
@@ -249,7 +252,8 @@ add_up_items <- function(items, chance, weight) {
   sums[1, ] <- 1
   for (j in seq_len(nrow(items))) {
     for (part in seq_len(items$parts[j])) {
-      earned <- rbind(matrix(0, size[j], length(weight)), sums[seq_len(top + 1 - size[j]), ])
+      none <- matrix(0, size[j], length(weight))
+      earned <- rbind(none, sums[seq_len(top + 1 - size[j]), ])
       p <- rep(chance[j, ], each = top + 1)
       sums <- sums * (1 - p) + earned * p
     }

@@ -97,7 +97,8 @@ group_items <- function(sitting, tally, bootstrap, seed) {
   size <- length(tally$groups) * nrow(tally$items)
   item <- rep(seq_len(nrow(tally$items)), length(tally$groups))
   figures <- item_points_figures(tally, size)
-  figures <- c(figures, item_discrimination(tally$sums, tally$items$counted, size, figures))
+  counted <- tally$items$counted
+  figures <- c(figures, item_discrimination(tally$sums, counted, size, figures))
   figures$reason[about$items$item[item] %in% about$dropped] <- "dropped"
   groups <- item_group_shares(tally$sums, size, figures$points)
   without <- alpha_without(tally)

@@ -135,8 +135,19 @@ withhold_answers <- function(table, settings, by) {
   figures <- setdiff(
     names(table),
     c(
-      "item", "option", "state", "key", "text", "misconception", "idea", "type", "like",
-      "near_miss", "pattern", "n", by
+      "item",
+      "option",
+      "state",
+      "key",
+      "text",
+      "misconception",
+      "idea",
+      "type",
+      "like",
+      "near_miss",
+      "pattern",
+      "n",
+      by
     )
   )
   for (rows in split(seq_len(nrow(table)), table$item)) {

@@ -105,7 +105,14 @@ group_standards <- function(sitting, by, tree, scores, tag) {
   table <- quick_frame(table)[order(group, code), ]
   table <- with_group(table, list(by = by, groups = groups$labels), n_codes)
   kept <- c(
-    "code", "title", "items", "points", "emphasis", "shown_by", "out_of_reach", by
+    "code",
+    "title",
+    "items",
+    "points",
+    "emphasis",
+    "shown_by",
+    "out_of_reach",
+    by
   )
   levels <- counts_of_students(names(sitting$settings$levels), shares = TRUE)
   settings <- sitting$settings

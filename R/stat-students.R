@@ -51,10 +51,16 @@ summarise_students <- function(sitting, by = NULL) {
     labels <- list(by = by, groups = groups$labels[groups$index])
     table <- with_group(table, labels, 1)[order(groups$index), ]
   }
-  new_summary(table, "students", sitting$settings, by, asked = list(
-    n = sum(!is.na(table$share)),
-    items = items_of_sitting(sitting)
-  ))
+  new_summary(
+    table,
+    "students",
+    sitting$settings,
+    by,
+    asked = list(
+      n = sum(!is.na(table$share)),
+      items = items_of_sitting(sitting)
+    )
+  )
 }
 
 # Whether the average of all of them hides two groups; of some of them it is not asked.

@@ -8,8 +8,9 @@
 #' @inheritParams review_key
 #' @return A data frame, a row a pair, the surest first: `item`, `option`, `text`
 #'   and `with_item`, `with_option`, `with_text`: the two answers; `n`: students
-#'   who were given both items; `misconception`: the code of the one that has one; `both`: how many chose both; `expected`: how many
-#'   would by chance; `odds_ratio`: how many times the odds of the one are
+#'   who were given both items; `misconception`: the code of the one that has one;
+#'   `both`: how many chose both; `expected`: how many would by chance; `odds_ratio`: how
+#'   many times the odds of the one are
 #'   greater among those who chose the other (Mantel & Haenszel 1959; `Inf` when
 #'   nobody chose one alone); `p`, `p_adjusted`. The attribute `tested` is the
 #'   number of pairs looked at.

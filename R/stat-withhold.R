@@ -3,8 +3,7 @@
 # them can be worked out from what is shown. within: the columns that say what a
 # row is about, apart from its group; cells: see counts_of_students(). `small` goes with
 # the table, for where tables are put together.
-withhold_small <- function(table, n_column, keep, settings, by, within,
-                           cells = list()) {
+withhold_small <- function(table, n_column, keep, settings, by, within, cells = list()) {
   least <- settings$smallest_group
   for (one in cells) {
     table <- withhold_cells(table, one, settings, by, within, table[[n_column]])
@@ -189,17 +188,22 @@ groups_to_hide_together <- function(of_students, least) {
   cells <- unique(cell)
   if (length(cells) > most_cells) return(none)
   n <- tabulate(match(cell, cells), length(cells))
-  groups <- unique(do.call(rbind, lapply(names(of_students), function(column) {
-    data.frame(column = column, group = of_students[[column]])
-  })))
+  groups <- unique(do.call(
+    rbind,
+    lapply(names(of_students), function(column) {
+      data.frame(column = column, group = of_students[[column]])
+    })
+  ))
   # A row a group, a column a cell: whether the cell is in it.
   within <- vapply(seq_along(cells), function(k) {
     first <- match(cells[k], cell)
-    as.numeric(mapply(
-      function(column, group) of_students[[column]][first] == group,
-      groups$column,
-      groups$group
-    ))
+    as.numeric(
+      mapply(
+        function(column, group) of_students[[column]][first] == group,
+        groups$column,
+        groups$group
+      )
+    )
   }, numeric(nrow(groups)))
   within <- matrix(within, nrow(groups))
   size <- as.vector(within %*% n)

@@ -15,7 +15,8 @@ with_sums <- function(tally) {
   before <- cell_offsets(tally$cells)
   value <- as.double(unlist(lapply(tally$cells, `[[`, "points")))
   bins <- tally$bins
-  tally$counted <- counted_of_groups(tally, !is.na(value[before[counts$item] + counts$code]))
+  valued <- !is.na(value)[before[counts$item] + counts$code]
+  tally$counted <- counted_of_groups(tally, valued)
   weights <- do.call(cbind, score_groups(bins, tally$about$settings))
   sums <- sum_cells(
     counts$bin,

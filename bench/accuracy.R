@@ -170,7 +170,7 @@ normal_coverage <- function(n) {
 # probability, which is anything from 0 to 1 among students.
 standard_coverage <- function(points) {
   p <- runif(1e5)
-  around <- internal("jeffreys_interval")(rbinom(1e5, points, p), points)
+  around <- internal("jeffreys_interval")(rbinom(1e5, points, p) / points, points)
   data.frame(
     figure = "student's standard",
     points = "0 or 1",
@@ -238,7 +238,10 @@ grid <- expand.grid(
   n = c(30, 100, 1000),
   graded = c(FALSE, TRUE)
 )
-if (wanted("agreement")) tables$agreement <- do.call(rbind, Map(agreement_of, grid$items, grid$cut, grid$n, grid$graded))
+if (wanted("agreement")) {
+  made <- Map(agreement_of, grid$items, grid$cut, grid$n, grid$graded)
+  tables$agreement <- do.call(rbind, made)
+}
 
 # ---- fairness -----------------------------------------------------------------------
 fairness_of <- function(n, apart, harder, graded) {
@@ -281,7 +284,10 @@ grid <- rbind(
   ),
   expand.grid(n = c(20, 50, 200, 1000), apart = 0.5, harder = 1, graded = FALSE)
 )
-if (wanted("fairness")) tables$fairness <- do.call(rbind, Map(fairness_of, grid$n, grid$apart, grid$harder, grid$graded))
+if (wanted("fairness")) {
+  made <- Map(fairness_of, grid$n, grid$apart, grid$harder, grid$graded)
+  tables$fairness <- do.call(rbind, made)
+}
 
 # ---- how wrong answers fall ------------------------------------------------------------
 pattern_of <- function(wrong, options, top) {
@@ -308,7 +314,10 @@ pattern_of <- function(wrong, options, top) {
   )
 }
 grid <- expand.grid(wrong = c(10, 20, 60), options = c(3, 4), top = c(0, 0.6, 0.7))
-if (wanted("patterns")) tables$patterns <- do.call(rbind, Map(pattern_of, grid$wrong, grid$options, grid$top))
+if (wanted("patterns")) {
+  made <- Map(pattern_of, grid$wrong, grid$options, grid$top)
+  tables$patterns <- do.call(rbind, made)
+}
 
 # ---- verdicts on sound tests
 # -----------------------------------------------------------------
@@ -433,7 +442,7 @@ nodes <- seq(-4, 4, length.out = 61)
 weights <- dnorm(nodes) / sum(dnorm(nodes))
 
 humps_of <- function(n, items, apart) {
-  runs <- if (quick) 100 else 2000
+  runs <- if (quick) 100 else 1000
   easy <- seq(-1.5, 1.5, length.out = items)
   slope <- 1.2
   within <- if (apart > 0) 0.5 else 1
@@ -488,7 +497,11 @@ humps_of <- function(n, items, apart) {
   )
 }
 if (wanted("humps")) {
-  grid <- expand.grid(n = c(15, 30, 80, 300), items = c(3, 5, 20, 40), apart = c(0, 2.5, 3.5))
+  grid <- expand.grid(
+    n = c(15, 30, 80, 300),
+    items = c(3, 5, 20, 40),
+    apart = c(0, 2.5, 3.5)
+  )
   tables$humps <- do.call(rbind, Map(humps_of, grid$n, grid$items, grid$apart))
 }
 
@@ -518,7 +531,7 @@ if (wanted("keys")) {
   tables$keys <- do.call(rbind, Map(wrong_key_of, grid$n, grid$right))
 }
 
-# ---- claims in words ---------------------------------------------------------------------
+# ---- claims in words -----------------------------------------------------------------
 # before: as measured from outside before the claims were mended, where it was.
 set.seed(2030)
 rate_before <- c(
@@ -546,7 +559,7 @@ if (wanted("claims")) {
   )
 }
 
-# ---- a student's score on a standard, of items of different weights ------------------------
+# ---- a student's score on a standard, of items of different weights ------------------
 set.seed(2031)
 weighted_of <- function(most) {
   share <- runif(2e5)
@@ -561,7 +574,9 @@ weighted_of <- function(most) {
   )
 }
 if (wanted("weights")) {
-  sets <- list(rep(1, 4), rep(10, 4), c(1, 2, 3), c(1, 1, 1, 25), c(25, 25, 1, 1), c(1, 5, 10, 25))
+  sets <- list(
+    rep(1, 4), rep(10, 4), c(1, 2, 3), c(1, 1, 1, 25), c(25, 25, 1, 1), c(1, 5, 10, 25)
+  )
   tables$weights <- do.call(rbind, lapply(sets, weighted_of))
 }
 
