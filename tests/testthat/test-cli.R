@@ -239,11 +239,8 @@ test_that("what was asked for and does not change the verdicts is said", {
   mastery <- run_here("items", folder, "--before", folder)
   expect_no_match(mastery$err, "purpose")
   expect_match(mastery$out, "Judged as a test for mastery", all = FALSE)
-  expect_match(
-    mastery$out,
-    "before teaching, 60% after|before teaching, 44% after",
-    all = FALSE
-  )
+  # With 80 students as much as a tenth may have been gained: nothing is said of that.
+  expect_no_match(mastery$out, "before teaching")
   target <- run_here("test", demo_path(), "--target", "0.9")
   expect_match(
     target$out,

@@ -15,17 +15,17 @@ test_that(
 
 test_that(
   paste0(
-    "the first look names the wrong key, the item the strong miss, and the shared idea, ",
-    "in this order"
+    "the first look names the wrong key, then what many share one wrong idea on, the ",
+    "hardest first"
   ),
   {
     quiz <- read_sitting(demo_path())
     look <- internal("look_first")(summarise_items(quiz), summarise_options(quiz))
     rule <- stats::setNames(look$rule, look$item)
-    expect_equal(look$item[1:2], c("Q7", "Q11"))
+    expect_equal(look$item[1:3], c("Q7", "Q9", "Q11"))
     expect_equal(
       rule[c("Q7", "Q11", "Q9", "Q14", "Q24")],
-      c(Q7 = "key", Q11 = "reversed", Q9 = "shared", Q14 = "guessed", Q24 = "waiting")
+      c(Q7 = "key", Q11 = "idea", Q9 = "idea", Q14 = "guessed", Q24 = "waiting")
     )
     expect_match(look$what[look$item == "Q9"], "The wind makes the tides")
     expect_false("Q1" %in% look$item)

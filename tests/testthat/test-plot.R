@@ -26,7 +26,7 @@ test_that("every picture draws, and its title is what the data say", {
   )
   expect_match(
     flat(pictures$items$labels$title),
-    "^Q7 and Q11 trip up the strong students"
+    "^Q7 trips up the strong students"
   )
   expect_match(
     flat(pictures$items$labels$caption),
@@ -67,7 +67,7 @@ test_that(
       5
     ]]
     expect_equal(nrow(points), 23)
-    expect_equal(sum(points$shape == 17), 9)
+    expect_equal(sum(points$shape == 17), 8)
   }
 )
 
