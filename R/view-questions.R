@@ -78,7 +78,9 @@ answers_listed <- function(options) {
     options$state == "blank", "blank",
     default = "wrong"
   )
-  kinds <- c("wrong", "right", "blank")
+  # A mark below the most is no wrong answer, and the most no right one.
+  options$kind[is_marked(options$type) & options$kind != "blank"] <- "mark"
+  kinds <- c("wrong", "right", "mark", "blank")
   options[order(match(options$kind, kinds), -options$share), ]
 }
 

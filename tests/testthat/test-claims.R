@@ -65,3 +65,19 @@ test_that("two coded answers are never offered as new; one is, with its code", {
   both <- code_of(pairs$item, pairs$option) & code_of(pairs$with_item, pairs$with_option)
   expect_false(any(both))
 })
+
+test_that("every rule of the verdicts is a claim that is counted above, or tells a fact", {
+  counted <- c(
+    "key", "reversed", "misleads", "pulls", "idea", "shared", "unchanged", "unlearnt",
+    "weak", "mastered", "sound"
+  )
+  facts <- c(
+    "dropped", "guessed", "hard", "near_miss", "waiting", "time", "waits", "nobody", "few",
+    "middling", "taught"
+  )
+  expect_setequal(names(internal("review_rules")), c(counted, facts))
+  code <- paste(deparse(body(false_claims)), collapse = " ")
+  verdicts <- c("drop_or_rewrite") # of reversed and misleads
+  named <- setdiff(counted, c("reversed", "misleads"))
+  for (rule in c(named, verdicts)) expect_match(code, paste0("\"", rule, "\""), fixed = TRUE)
+})
