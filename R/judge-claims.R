@@ -89,7 +89,7 @@ largest_in_items <- function(value, item, n) {
 # And the strong agree on it: of those in the strongest third who did not choose the key,
 # at least half chose it; else the question misleads the strong in several ways.
 #
-# With key_margin a test of 10 to 60 sound items raises a false alarm in less than 1 of
+# With key_margin a test of 10 to 60 sound items raises a false alarm in about 1 of
 # 100 cases (vignette "accuracy"); that the rival's own correlation be above 0 keeps an
 # item that has nothing to do with the rest from being accused.
 rivals_of_items <- function(items, options) {
@@ -113,7 +113,7 @@ rivals_of_items <- function(items, options) {
 }
 
 key_alarms <- 0.01
-key_margin <- 2.9
+key_margin <- 2.0
 typical_slope <- 0.8
 
 slope_likelihood <- function(r, count, n) {

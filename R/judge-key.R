@@ -8,7 +8,7 @@
 #' @return A data frame, a row an item and rival, the clearest case first:
 #'   * `item`, `key`, `rival`, `rival_text`; `n`;
 #'   * `doubt`: "clear" when the answers are so much likelier with the rival as the key
-#'     that sound items would be accused in at most 1 of 100 tests (from 15 students; the
+#'     that sound items would be accused in about 1 of 100 tests (from 15 students; the
 #'     likelihood ratio of both keys, where the log-odds of the right option rise by 0.8
 #'     for each standard deviation of the rest score and its share is like those of the
 #'     other items' keys), else "possible"; `vignette("accuracy")` says what it finds;

@@ -20,7 +20,7 @@
 #'
 #'   The rules, in order (names of settings under `thresholds` in brackets):
 #'   * *key*: with another option as the key the answers are so much likelier that of
-#'     100 sound tests at most one has such an item (see [review_key()]; from 15
+#'     100 sound tests about one has such an item (see [review_key()]; from 15
 #'     students);
 #'   * *reversed*: the discrimination is below 0 beyond chance, over all items (Holm
 #'     1979), and the upper end of its interval below `surely_weak`; for mastery

@@ -83,6 +83,27 @@ say_reliability <- function(test) {
   )
 }
 
+# What reliability is of each form, a line each.
+say_forms <- function(test) {
+  forms <- attr(test, "forms")
+  if (is.null(forms)) return(NULL)
+  forms <- utils::head(forms, most_forms_said)
+  say(
+    "judge-test.form",
+    form = forms$form,
+    items = forms$items,
+    n = forms$n,
+    known = !is.na(forms$alpha),
+    alpha = number(forms$alpha),
+    low = number(forms$alpha_low),
+    high = number(forms$alpha_high),
+    sem = number(forms$sem, 1),
+    reason = say_reason(forms$reason)
+  )
+}
+
+most_forms_said <- 6
+
 # A normal error: within one of its standard deviations in 68 of 100.
 say_error <- function(test) {
   say(

@@ -12,7 +12,11 @@ head_page <- function(sitting, by = NULL) {
     say("page-head.students", n = figures$test$n),
     say_narrowed(sitting)
   )
-  trust <- c(say_reliability(figures$test), say_length(figures$test))
+  trust <- c(
+    say_reliability(figures$test),
+    say_forms(figures$test),
+    say_length(figures$test)
+  )
   body <- tags$main(
     class = "sheet",
     tags$header(page_titles(sitting$settings$title, about)),

@@ -46,6 +46,7 @@ trust_texts <- function(figures) {
   if (!test$n) return(NULL)
   lines <- c(
     say_reliability(test),
+    say_forms(test),
     say_length(test),
     say_decisions(figures$decisions),
     if (test$n_complete < test$n) {

@@ -442,7 +442,7 @@ nodes <- seq(-4, 4, length.out = 61)
 weights <- dnorm(nodes) / sum(dnorm(nodes))
 
 humps_of <- function(n, items, apart) {
-  runs <- if (quick) 100 else 1000
+  runs <- if (quick) 100 else 400
   easy <- seq(-1.5, 1.5, length.out = items)
   slope <- 1.2
   within <- if (apart > 0) 0.5 else 1
@@ -511,7 +511,7 @@ if (wanted("humps")) {
 set.seed(2029)
 wrong_key_of <- function(n, right) {
   shell <- claim_shell()
-  runs <- if (quick) 40 else 400
+  runs <- if (quick) 40 else 150
   found <- each_run(runs, function(run) {
     easy <- replace(claim_easiness, 10, qlogis(right))
     answers <- made_up_answers(rnorm(n), c(2, 1, 1), easy)
@@ -545,7 +545,7 @@ rate_before <- c(
   `unfair to a group, 300 students` = 0.53
 )
 if (wanted("claims")) {
-  runs <- if (quick) 50 else 600
+  runs <- if (quick) 50 else 400
   claims <- false_claims()
   on_cores <- function(runs, code) each_run(length(runs), code)
   rates <- vapply(claims, alarm_rate, 0, runs = runs, each = on_cores)

@@ -383,6 +383,8 @@ test_that("reliability by form is that of the form alone, whatever else was aske
   expect_equal(whole$reason, "few_complete")
   expect_output(print(whole), "told for each form")
   expect_output(print(whole), "2 +30 +7 +7 +0[.]")
+  page <- readLines(write_report(quiz, tempfile()), encoding = "UTF-8")
+  expect_true(any(grepl("Form 2: 7 questions, 30 students, alpha 0[.]", page)))
   # Tallies of some students add up, though some of them have fewer items.
   items <- quiz$items$item
   tallies <- lapply(list(1:45, 46:60), function(rows) {
