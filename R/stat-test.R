@@ -45,7 +45,7 @@
 #'     both sides of the cut that leaves most of the sum of squares between them;
 #'     `between_n`: how many are in the middle third of the way between the means. Two
 #'     groups are said where the scores' likelihood under two normal groups 2.5 of their
-#'     standard deviations apart, beside that under one, is at least .5 and among the 5%
+#'     standard deviations apart, beside that under one, is at least .5 and among the 2%
 #'     largest of 999 samples of one group (Neyman & Pearson 1933; Efron & Tibshirani
 #'     1993): students whose ability is normal, on items as many and as hard as these
 #'     (Lord & Wingersky 1984). `vignette("accuracy")` says how far apart two groups must
