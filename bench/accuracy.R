@@ -442,7 +442,7 @@ nodes <- seq(-4, 4, length.out = 61)
 weights <- dnorm(nodes) / sum(dnorm(nodes))
 
 humps_of <- function(n, items, apart) {
-  runs <- if (quick) 100 else 400
+  runs <- if (quick) 50 else 200
   easy <- seq(-1.5, 1.5, length.out = items)
   slope <- 1.2
   within <- if (apart > 0) 0.5 else 1
@@ -545,7 +545,7 @@ rate_before <- c(
   `unfair to a group, 300 students` = 0.53
 )
 if (wanted("claims")) {
-  runs <- if (quick) 50 else 400
+  runs <- if (quick) 50 else 300
   claims <- false_claims()
   on_cores <- function(runs, code) each_run(length(runs), code)
   rates <- vapply(claims, alarm_rate, 0, runs = runs, each = on_cores)
