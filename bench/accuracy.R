@@ -334,7 +334,7 @@ review_of <- function(n, tempting) {
   )
   found <- do.call(
     rbind,
-    each_run(ceiling(runs_of(n) / 2), function(run) {
+    each_run(ceiling(runs_of(n) / 8), function(run) {
       right <- sit_test(rnorm(n)) == 1
       quiz$codes <- matrix(
         ifelse(right, 5L, 5L + sample(1:3, n * k, TRUE, c(tempting, 1, 1))),
