@@ -1,44 +1,18 @@
 # What the class's misconceptions come to, in a sentence or two.
 
+most_ideas_said <- 3
+
 say_misconceptions <- function(found) {
-  by <- attr(found, "by")
-  known <- found[!is.na(found$share) & found$n > 0, ]
+  known <- ideas_of_all(found)
   # Where a few are withheld it is not said that nobody is there.
-  if (any(is.na(found$share) & found$n > 0) && all(known$likely == 0)) return(NULL)
-  if (!nrow(known)) return(say("judge-misconceptions.nobody_has_answered_a"))
-  top <- known[order(-known$likely, known$code), ][1, ]
-  idea <- function(row) {
-    paste0(row$code, if (!is.na(row$description)) paste0(" (\"", row$description, "\")"))
+  if (any(is.na(known$likely))) {
+    known <- known[!is.na(known$likely), ]
+    if (all(known$likely == 0)) return(NULL)
   }
-  if (!is.null(by)) {
-    top <- known[order(-known$share, -known$n), ][1, ]
-    return(
-      if (top$likely == 0) {
-        say("judge-misconceptions.nobody_likely_holds_one")
-      } else {
-        say(
-          "judge-misconceptions.most_held_in_by",
-          top = idea(top),
-          top_by = group_names(top, by),
-          likely = top$likely,
-          n = top$n
-        )
-      }
-    )
-  }
+  if (!any(known$n > 0)) return(say("judge-misconceptions.nobody_has_answered_a"))
   single <- known$code[!grepl(";", known$items, fixed = TRUE)]
   c(
-    if (top$likely == 0) {
-      say("judge-misconceptions.nobody_chose_the_answers")
-    } else {
-      say(
-        "judge-misconceptions.most_held_likely_by",
-        top = idea(top),
-        likely = top$likely,
-        n = top$n,
-        items = join_words(strsplit(top$items, ";")[[1]])
-      )
-    },
+    say_held_ideas(known[known$likely > 0, ]),
     if (length(single)) {
       say(
         "judge-misconceptions.are_offered_by_one",
@@ -48,4 +22,30 @@ say_misconceptions <- function(found) {
     }
   ) |>
     paste(collapse = " ")
+}
+
+# A row an idea, over all groups: where one of them has a student or two more than another
+# there is nothing to say of it.
+ideas_of_all <- function(found) {
+  by <- attr(found, "by")
+  table <- as.data.frame(found)
+  if (!is.null(by)) table <- table[group_depths(table, by) == 1, ]
+  first <- !duplicated(table$code)
+  all <- table[first, c("code", "description", "items")]
+  sums <- rowsum(table[c("n", "likely")], table$code, reorder = FALSE)
+  cbind(all, sums)
+}
+
+say_held_ideas <- function(held) {
+  if (!nrow(held)) return(say("judge-misconceptions.nobody_chose_the_answers"))
+  held <- held[order(-held$likely, held$code), ]
+  shown <- utils::head(held, most_ideas_said)
+  described <- paste0(" (\"", shown$description, "\")")
+  ideas <- say(
+    "judge-misconceptions.idea_held",
+    idea = paste0(shown$code, ifelse(is.na(shown$description), "", described)),
+    likely = shown$likely,
+    n = shown$n
+  )
+  say("judge-misconceptions.likely_held", ideas = join_words(ideas))
 }

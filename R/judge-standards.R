@@ -79,12 +79,16 @@ say_cuts <- function(standards) {
 
 # Levels that nobody could be in, so that their 0% is no news.
 say_out_of_reach <- function(standards) {
-  found <- unique(as.data.frame(standards)[c("code", "items", "out_of_reach")])
-  found <- found[!is.na(found$out_of_reach), , drop = FALSE]
+  found <- as.data.frame(standards)[!is.na(standards$share), c("code", "out_of_reach")]
+  found <- unique(found[!is.na(found$out_of_reach), , drop = FALSE])
   if (!nrow(found)) return(character())
-  levels <- vapply(strsplit(found$out_of_reach, ";", fixed = TRUE), join_words, "", "or")
-  said <- say("judge-standards.on", code = found$code, levels = levels)
-  say("judge-standards.nobody_could_be", said = join_some(said, 4))
+  codes <- split_in_order(found$code, found$out_of_reach)
+  levels <- strsplit(names(codes), ";", fixed = TRUE)
+  say(
+    "judge-standards.nobody_could_be",
+    levels = vapply(levels, join_words, "", "or"),
+    codes = vapply(codes, join_some, "", 8)
+  )
 }
 
 # By student: where most are in the lowest level, and how many are nowhere in it.
@@ -122,7 +126,10 @@ say_groups <- function(test) {
     high <- outer[which.max(outer$mean_share), ]
     low <- outer[which.min(outer$mean_share), ]
     if (high$mean_share - low$mean_share < 1e-9) {
-      say("judge-standards.all_have_the_same", mean_share = percent(high$mean_share))
+      return(say(
+        "judge-standards.all_have_the_same",
+        mean_share = percent(high$mean_share)
+      ))
     } else {
       say(
         "judge-standards.has_the_highest_mean",

@@ -105,19 +105,7 @@ group_options <- function(tally, near_misses) {
   table <- withhold_small(
     table,
     "n",
-    c(
-      "item",
-      "option",
-      "state",
-      "key",
-      "text",
-      "misconception",
-      "idea",
-      "type",
-      "like",
-      "near_miss",
-      tally$by
-    ),
+    c(answer_facts, tally$by),
     about$settings,
     tally$by,
     c("item", "option", "state"),
@@ -126,30 +114,19 @@ group_options <- function(tally, near_misses) {
   new_summary(table, "options", about$settings, tally$by)
 }
 
+# What says which answer a row is about, and is no figure of who gave it.
+answer_facts <- c(
+  "item", "option", "state", "key", "text", "misconception", "idea", "type", "like",
+  "near_miss"
+)
+
 # What only a few chose, and what would tell of it: an item's answers side by side, a row
 # a group.
 withhold_answers <- function(table, settings, by) {
   least <- settings$smallest_group
   if (least <= 1 || !nrow(table)) return(table)
   group <- if (is.null(by)) rep("", nrow(table)) else group_paths(table, by)
-  figures <- setdiff(
-    names(table),
-    c(
-      "item",
-      "option",
-      "state",
-      "key",
-      "text",
-      "misconception",
-      "idea",
-      "type",
-      "like",
-      "near_miss",
-      "pattern",
-      "n",
-      by
-    )
-  )
+  figures <- setdiff(names(table), c(answer_facts, "pattern", "n", by))
   for (rows in split(seq_len(nrow(table)), table$item)) {
     groups <- unique(group[rows])
     answer <- paste(table$option, table$state, sep = "\r")[rows]

@@ -69,8 +69,8 @@ summarise_precision <- function(sitting) {
 # points: of the students and items that count.
 why_no_reliability <- function(points) {
   complete <- points[rowSums(is.na(points)) == 0, , drop = FALSE]
-  if (ncol(points) < 2) return("few_items")
   if (sum(rowSums(!is.na(points)) > 0) < 2) return("few_students")
+  if (ncol(points) < 2) return("few_items")
   if (nrow(complete) < 2) return("few_complete")
   if (stats::var(rowSums(complete)) < 1e-12) return("no_spread")
   NA_character_

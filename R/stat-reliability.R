@@ -12,8 +12,8 @@ test_reliability <- function(tally) {
   congeneric <- congeneric_of(colSums(item_squares), total$xx, colSums(with_total^2))
   reason <- data.table::fcase(
     !is.na(alpha), NA_character_,
-    k < 2, "few_items",
     present_of_groups(tally) < 2, "few_students",
+    k < 2, "few_items",
     total$n < 2, "few_complete",
     default = "no_spread"
   )

@@ -60,6 +60,9 @@ false_claims <- function() {
   coded <- claim_shell(coded = c(4, 9, 14, 18))
   all_coded <- claim_shell(coded = seq_len(claim_items))
   rules <- function(quiz, rule, ...) rule %in% review_items(quiz, ...)$rule
+  nothing_in_common <- function() {
+    answered(shell, matrix(sample(1:4, 80 * claim_items, TRUE), 80))
+  }
   unrelated <- function(quiz, n) {
     answers <- made_up_answers(rnorm(n))
     answers[, 10] <- sample(1:4, n, TRUE, c(3, 2, 1, 1))
@@ -111,15 +114,11 @@ false_claims <- function() {
     ),
     `a wrong answer draws the strong, 80 students` = list(
       most = 0.05,
-      alarm = function() {
-        rules(answered(shell, matrix(sample(1:4, 80 * 20, TRUE), 80)), "pulls")
-      }
+      alarm = function() rules(nothing_in_common(), "pulls")
     ),
     `sound, of items that have nothing in common, 80 students` = list(
       most = 0.05,
-      alarm = function() {
-        rules(answered(shell, matrix(sample(1:4, 80 * 20, TRUE), 80)), "sound")
-      }
+      alarm = function() rules(nothing_in_common(), "sound")
     ),
     `weak, of items just at the bound, 100 students` = list(
       most = 0.05,
