@@ -2,16 +2,16 @@
 # has a rate of false alarm of 5% over the whole test (1% where a key is doubted), not of
 # each item.
 
-# A row an item: rival, puller: the place among the rows of the item's options, or NA;
-# reversed, weak, unlearnt, unchanged, shared, sound: whether that can be said.
-claims_of_items <- function(items, options, settings) {
+# rivals: what rivals_of_items() found. A row an item: rival, puller: the place among the
+# rows of the item's options, or NA; reversed, weak, unlearnt, unchanged, shared, sound: whether that can be said.
+claims_of_items <- function(items, options, rivals, settings) {
   items <- as.data.frame(items)
   options <- as.data.frame(options)
   item <- match(options$item, items$item)
   place <- stats::ave(seq_along(item), item, FUN = seq_along)
   at <- function(row) place[row]
   data.frame(
-    rival = at(rivals_of_items(items, options)$row),
+    rival = at(rivals$row),
     puller = at(pullers_of_items(items, options, item)),
     shared = shared_in_items(items, options, item),
     reversed = correlation_claims(items, "less", "holm"),

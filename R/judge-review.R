@@ -112,8 +112,9 @@ review_figures <- function(items, options) {
   # What is withheld has no part in it.
   options <- as.data.frame(options)[!is.na(options$count), ]
   of_item <- split(seq_len(nrow(options)), factor(options$item, items$item))
-  claims <- claims_of_items(items, options, settings)
-  options$key_ratio <- rivals_of_items(items, options)$ratio
+  rivals <- rivals_of_items(items, options)
+  claims <- claims_of_items(items, options, rivals, settings)
+  options$key_ratio <- rivals$ratio
   found <- each_row(items, function(row) {
     review_signs(
       lapply(items, `[`, row),

@@ -176,6 +176,18 @@ cell_points <- function(sitting) {
   points
 }
 
+# For each item the points that students present have, and how many have them; NULL
+# where nobody has any.
+points_seen <- function(sitting) {
+  codes <- sitting$codes[was_present(sitting), , drop = FALSE]
+  lapply(seq_along(sitting$cells), function(j) {
+    points <- sitting$cells[[j]]$points
+    count <- tabulate(codes[, j], length(points))
+    valued <- which(!is.na(points) & count > 0)
+    if (length(valued)) list(points = points[valued], count = count[valued])
+  })
+}
+
 cell_answers <- function(sitting) {
   answers <- matrix(
     NA_character_,

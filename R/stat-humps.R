@@ -90,14 +90,14 @@ is_two_groups <- function(score, count, items) {
   seen <- rowsum(count, factor(at, seq_along(one$score)), reorder = TRUE)
   all_seen <- numeric(length(one$score))
   all_seen[as.integer(rownames(seen))] <- seen
+  # Less likely than one group is no evidence of two, however rare.
+  found <- weighted_ratio(ratios, cbind(all_seen))
+  if (found < log(least_ratio)) return(FALSE)
   drawn <- with_seed(
     hump_seed,
     stats::rmultinom(hump_draws, sum(count), one$chance)
   )
-  found <- weighted_ratio(ratios, cbind(all_seen, drawn))
-  # Less likely than one group is no evidence of two, however rare.
-  if (found[1] < log(least_ratio)) return(FALSE)
-  as_large <- sum(found[-1] >= found[1] - 1e-9)
+  as_large <- sum(weighted_ratio(ratios, drawn) >= found - 1e-9)
   (1 + as_large) / (1 + hump_draws) <= hump_level
 }
 
@@ -139,20 +139,21 @@ items_of_group <- function(tally, g) {
   items <- Map(function(at, most) {
     item_as_parts(sums$x[at], sums$count[at], most)
   }, of_items, tally$items$points[counted])
-  do.call(rbind, unname(items))
+  rows_as_table(items)
 }
 
 # The same of all students of a sitting, without a tally.
 items_of_sitting <- function(sitting) {
-  codes <- sitting$codes[was_present(sitting), , drop = FALSE]
-  items <- lapply(seq_along(sitting$cells), function(j) {
-    points <- sitting$cells[[j]]$points
-    count <- tabulate(codes[, j], length(points))
-    valued <- !is.na(points) & count > 0
-    if (!any(valued)) return(NULL)
-    item_as_parts(points[valued], count[valued], sitting$items$points[j])
-  })
-  do.call(rbind, items)
+  seen <- points_seen(sitting)
+  rows_as_table(lapply(which(lengths(seen) > 0), function(j) {
+    item_as_parts(seen[[j]]$points, seen[[j]]$count, sitting$items$points[j])
+  }))
+}
+
+# One list a row.
+rows_as_table <- function(rows) {
+  if (!length(rows)) return(NULL)
+  frame_of(do.call(Map, c(list(c), unname(rows))))
 }
 
 # points: that were seen, and how often.
@@ -160,7 +161,7 @@ item_as_parts <- function(points, count, most) {
   n <- sum(count)
   share <- sum(points * count) / n / most
   whole <- all(points < 1e-9 | points > most - 1e-9)
-  data.frame(
+  list(
     most = most,
     parts = if (whole) 1 else min(most_item_parts, points_unit(round(points / most, 6))),
     # Nobody's item is beyond doubt: half a student at the ends.
@@ -168,10 +169,10 @@ item_as_parts <- function(points, count, most) {
   )
 }
 
-most_item_parts <- 12
+most_item_parts <- 6
 ability_nodes <- seq(-4, 4, length.out = 31)
 ability_weights <- stats::dnorm(ability_nodes) / sum(stats::dnorm(ability_nodes))
-most_steps <- 400
+most_steps <- 160
 
 # Each possible score and its chance in one normal group with the spread of the scores
 # that were seen; NULL where they have none.

@@ -258,14 +258,16 @@ trials_of_items <- function(sitting, sets) {
 # The variance of each item's points beside that of an item of the same difficulty that is
 # earned or not. With few students it cannot be told and is taken as such an item's.
 waver_of_items <- function(sitting) {
-  points <- cell_points(sitting)[was_present(sitting), , drop = FALSE]
-  share <- points / rep(sitting$items$points, each = nrow(points))
-  n <- colSums(!is.na(share))
-  mean <- colMeans(share, na.rm = TRUE)
-  squares <- colMeans(share^2, na.rm = TRUE) - mean^2
-  whole <- mean * (1 - mean)
-  known <- n >= least_for_waver & whole > 1e-9
-  pmin(1, pmax(least_waver, ifelse(known, squares / whole, 1)))
+  wavers <- Map(function(seen, most) {
+    n <- sum(seen$count)
+    if (n < least_for_waver) return(1)
+    share <- seen$points / most
+    mean <- sum(seen$count * share) / n
+    squares <- sum(seen$count * share^2) / n - mean^2
+    whole <- mean * (1 - mean)
+    if (whole > 1e-9) min(1, max(least_waver, squares / whole)) else 1
+  }, points_seen(sitting), sitting$items$points)
+  unlist(wavers)
 }
 
 least_for_waver <- 15
