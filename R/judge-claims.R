@@ -3,7 +3,8 @@
 # each item.
 
 # rivals: what rivals_of_items() found. A row an item: rival, puller: the place among the
-# rows of the item's options, or NA; reversed, weak, unlearnt, unchanged, shared, sound: whether that can be said.
+# rows of the item's options, or NA; reversed, weak, unlearnt, unchanged, shared, sound:
+# whether that can be said.
 claims_of_items <- function(items, options, rivals, settings) {
   items <- as.data.frame(items)
   options <- as.data.frame(options)
