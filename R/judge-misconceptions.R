@@ -2,8 +2,10 @@
 
 most_ideas_said <- 3
 
-say_misconceptions <- function(found) {
+# described: with what each idea is, and which are offered once; a picture says so itself.
+say_misconceptions <- function(found, described = TRUE) {
   known <- ideas_of_all(found)
+  if (!described) known$description <- NA_character_
   # Where a few are withheld it is not said that nobody is there.
   if (any(is.na(known$likely))) {
     known <- known[!is.na(known$likely), ]
@@ -13,7 +15,7 @@ say_misconceptions <- function(found) {
   single <- known$code[!grepl(";", known$items, fixed = TRUE)]
   c(
     say_held_ideas(known[known$likely > 0, ]),
-    if (length(single)) {
+    if (described && length(single)) {
       say(
         "judge-misconceptions.are_offered_by_one",
         single = join_words(single),

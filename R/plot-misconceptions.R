@@ -61,7 +61,7 @@ draw_ideas <- function(object) {
     ) +
     share_scale("x", expand = c(0, 0)) +
     titles(
-      say_misconceptions(object),
+      say_misconceptions(object, described = FALSE),
       say("plot-misconceptions.students_by_how_often")
     ) +
     ggplot2::labs(x = NULL, y = NULL) +

@@ -79,8 +79,8 @@ answers_listed <- function(options) {
     default = "wrong"
   )
   # A mark below the most is no wrong answer, and the most no right one.
-  options$kind[is_marked(options$type) & options$kind != "blank"] <- "mark"
-  kinds <- c("wrong", "right", "mark", "blank")
+  options$kind[is_marked(options$type) & options$kind != "blank"] <- "earned"
+  kinds <- c("wrong", "right", "earned", "blank")
   options[order(match(options$kind, kinds), -options$share), ]
 }
 
