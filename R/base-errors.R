@@ -35,7 +35,10 @@ abort_pregunta <- function(class, what, where = NULL, fix = NULL, ...) {
 # The second part; several lines of it stand below each other as they are.
 where_lines <- function(where) {
   if (length(where) < 2) return(if (length(where)) c(x = where))
-  stats::setNames(gsub(" ", "\u00a0", where, fixed = TRUE), rep("", length(where)))
+  stats::setNames(
+    gsub(" ", "\u00a0", where, fixed = TRUE),
+    rep("", length(where))
+  )
 }
 
 error_facts <- c("file", "line", "column", "value", "choices")

@@ -2,7 +2,11 @@
 
 read_number <- function(x) {
   x <- gsub("\u2212", "-", x, fixed = TRUE)
-  x <- ifelse(grepl("^[^.,]*,[^.,]*$", x), sub(",", ".", x, fixed = TRUE), x)
+  x <- ifelse(
+    grepl("^[^.,]*,[^.,]*$", x),
+    sub(",", ".", x, fixed = TRUE),
+    x
+  )
   plain <- grepl("^[-+]?([0-9]+[.]?[0-9]*|[.][0-9]+)([eE][-+]?[0-9]+)?$", x)
   number <- rep(NA_real_, length(x))
   number[plain] <- as.numeric(x[plain])
@@ -22,7 +26,11 @@ as_typed <- function(x) {
 }
 
 format_number <- function(x) {
-  vapply(x, function(v) format(v, digits = 15, scientific = FALSE), "")
+  vapply(
+    x,
+    function(v) format(v, digits = 15, scientific = FALSE),
+    ""
+  )
 }
 
 # 0.5 goes up, as teachers round; a hair below it from sums of tenths too.
@@ -41,7 +49,11 @@ number <- function(x, digits = 2) {
   ifelse(
     is.na(x),
     "\u2013",
-    formatC(round_half_up(x, digits), digits = digits, format = "f")
+    formatC(
+      round_half_up(x, digits),
+      digits = digits,
+      format = "f"
+    )
   )
 }
 

@@ -14,7 +14,12 @@ new_summary <- function(table, kind, settings, by, ..., free = character()) {
     is.character(kind) &&
     length(kind) == 1 &&
     (is.null(by) || is.character(by))
-  facts <- list(settings = settings, by = by, small = attr(table, "small"), ...)
+  facts <- list(
+    settings = settings,
+    by = by,
+    small = attr(table, "small"),
+    ...
+  )
   facts <- facts[!vapply(facts, is.null, TRUE)]
   sound <- sound && all(nzchar(names(facts))) && !anyDuplicated(names(facts))
   if (!sound) stop("new_summary(", kind, ")")
@@ -27,7 +32,9 @@ new_summary <- function(table, kind, settings, by, ..., free = character()) {
     free = intersect(free, names(table)),
     table = table[setdiff(names(table), free)]
   )
-  class(summary) <- c(paste0("pregunta_", kind), "pregunta_summary", "data.frame")
+  class(summary) <- c(
+    paste0("pregunta_", kind), "pregunta_summary", "data.frame"
+  )
   summary
 }
 
@@ -42,7 +49,13 @@ remake_summary <- function(summary, table, ...) {
   changed <- list(...)
   facts[names(changed)] <- changed
   others <- facts[setdiff(names(facts), c("settings", "by"))]
-  about <- list(table, made$kind, facts[["settings"]], facts[["by"]], free = made$free)
+  about <- list(
+    table,
+    made$kind,
+    facts[["settings"]],
+    facts[["by"]],
+    free = made$free
+  )
   do.call(new_summary, c(about, others))
 }
 
@@ -139,17 +152,25 @@ as_summary_of <- function(table, from, changed = TRUE) {
 #' @export
 `[.pregunta_summary` <- function(x, ...) {
   taken <- NextMethod()
-  if (is.data.frame(taken)) as_summary_of(taken, x, changed = FALSE) else taken
+  if (is.data.frame(taken)) {
+    as_summary_of(taken, x, changed = FALSE)
+  } else {
+    taken
+  }
 }
 
 #' @export
 `[<-.pregunta_summary` <- function(x, ..., value) as_summary_of(NextMethod(), x)
 
 #' @export
-`[[<-.pregunta_summary` <- function(x, ..., value) as_summary_of(NextMethod(), x)
+`[[<-.pregunta_summary` <- function(x, ..., value) {
+  as_summary_of(NextMethod(), x)
+}
 
 #' @export
-`$<-.pregunta_summary` <- function(x, name, value) as_summary_of(NextMethod(), x)
+`$<-.pregunta_summary` <- function(x, name, value) {
+  as_summary_of(NextMethod(), x)
+}
 
 #' @export
 `names<-.pregunta_summary` <- function(x, value) as_summary_of(NextMethod(), x)

@@ -6,7 +6,9 @@ origin_of <- function(table) {
 }
 
 named_origin <- function(table, name) {
-  if (!is.null(table) && is.null(attr(table, "origin"))) attr(table, "origin") <- name
+  if (!is.null(table) && is.null(attr(table, "origin"))) {
+    attr(table, "origin") <- name
+  }
   table
 }
 
@@ -22,7 +24,11 @@ require_columns <- function(table, columns) {
   columns <- some_of(names(table), 8)
   abort_pregunta(
     "input",
-    say("base-tables.has_no_column", table = origin_of(table), missing = first),
+    say(
+      "base-tables.has_no_column",
+      table = origin_of(table),
+      missing = first
+    ),
     say("base-tables.its_columns_are", table = columns),
     say("base-tables.name_the_column_that", missing = first)
   )
@@ -35,7 +41,11 @@ require_filled <- function(table, column) {
     table,
     blank[1],
     column,
-    say("base-tables.a_row_of_has", table = origin_of(table), column = column),
+    say(
+      "base-tables.a_row_of_has",
+      table = origin_of(table),
+      column = column
+    ),
     say("base-tables.fill_it_in_or")
   )
 }
@@ -76,12 +86,16 @@ frame_of <- function(columns, n = length(columns[[1]])) {
 }
 
 # Rows of a frame, where data.frame() would name each.
-rows_of <- function(table, rows) frame_of(lapply(as.list(table), `[`, rows), length(rows))
+rows_of <- function(table, rows) {
+  frame_of(lapply(as.list(table), `[`, rows), length(rows))
+}
 
 # Rows of a table that knows its lines.
 pick_rows <- function(table, keep) {
   kept <- keep_origin(table[keep, , drop = FALSE], table)
-  if (!is.null(attr(table, "line"))) attr(kept, "line") <- attr(table, "line")[keep]
+  if (!is.null(attr(table, "line"))) {
+    attr(kept, "line") <- attr(table, "line")[keep]
+  }
   rownames(kept) <- NULL
   kept
 }

@@ -12,7 +12,10 @@ as_text <- function(x) {
 trim_blanks <- function(x) {
   padded <- padded_strings(x)
   if (length(padded)) {
-    x[padded] <- trimws(enc2utf8(x[padded]), whitespace = "[ \t\r\n\u00a0\u000b\u000c]")
+    x[padded] <- trimws(
+      enc2utf8(x[padded]),
+      whitespace = "[ \t\r\n\u00a0\u000b\u000c]"
+    )
   }
   x
 }
@@ -61,10 +64,16 @@ did_you_mean <- function(word, known) {
   } else {
     say("base-text.did_you_mean", near = quoted(near))
   }
-  structure(said, value = as.character(word), choices = as.character(known))
+  structure(
+    said,
+    value = as.character(word),
+    choices = as.character(known)
+  )
 }
 
-capital <- function(text) paste0(toupper(substr(text, 1, 1)), substring(text, 2))
+capital <- function(text) {
+  paste0(toupper(substr(text, 1, 1)), substring(text, 2))
+}
 
 # link: and, or.
 join_words <- function(words, link = "and") {
@@ -110,7 +119,11 @@ plain_text <- function(x) {
   if (!length(accented)) return(x)
   composed <- stringi::stri_trans_nfc(enc2utf8(x[accented]))
   folded <- stringi::stri_trans_general(composed, "Latin-ASCII")
-  bare <- stringi::stri_replace_all_regex(folded, "(?<=[A-Za-z])[\u0300-\u036f]+", "")
+  bare <- stringi::stri_replace_all_regex(
+    folded,
+    "(?<=[A-Za-z])[\u0300-\u036f]+",
+    ""
+  )
   x[accented] <- tolower(bare)
   x
 }

@@ -80,10 +80,26 @@ section_of <- function(section) {
 keep_texts <- function() {
   file <- words_file()
   whole <- readChar(file, file.size(file), useBytes = TRUE)
-  texts <- strsplit(whole, "\n\n", fixed = TRUE, useBytes = TRUE)[[1]]
+  texts <- strsplit(
+    whole,
+    "\n\n",
+    fixed = TRUE,
+    useBytes = TRUE
+  )[[
+    1
+  ]]
   comments <- startsWith(texts, "#")
-  texts[comments] <- sub("^(#[^\n]*\n)+", "", texts[comments], useBytes = TRUE)
-  names(texts) <- substr(texts, 1, regexpr(":\n", texts, fixed = TRUE) - 1)
+  texts[comments] <- sub(
+    "^(#[^\n]*\n)+",
+    "",
+    texts[comments],
+    useBytes = TRUE
+  )
+  names(texts) <- substr(
+    texts,
+    1,
+    regexpr(":\n", texts, fixed = TRUE) - 1
+  )
   Encoding(texts) <- "UTF-8"
   assign("\r texts", texts, kept_words)
 }
@@ -92,7 +108,9 @@ words_file <- function() system.file("words", "en.yml", package = "pregunta")
 
 entry_of <- function(entry) {
   dot <- regexpr(".", entry, fixed = TRUE)
-  wordings <- section_of(substr(entry, 1, dot - 1))[[substring(entry, dot + 1)]]
+  wordings <- section_of(substr(entry, 1, dot - 1))[[
+    substring(entry, dot + 1)
+  ]]
   if (is.null(wordings)) lack_words(entry)
   wordings
 }
@@ -100,7 +118,11 @@ entry_of <- function(entry) {
 template_of <- function(entry, wording = 1) {
   name <- paste0("\r ", entry, "\r", wording)
   if (is.null(kept_words[[name]])) {
-    assign(name, read_template(entry_of(entry)[[wording]]), kept_words)
+    assign(
+      name,
+      read_template(entry_of(entry)[[wording]]),
+      kept_words
+    )
   }
   kept_words[[name]]
 }
@@ -150,7 +172,9 @@ read_pieces <- function(tokens, at, stops) {
       at <- read$at
     } else {
       if (token == "}") lack_words(paste(tokens, collapse = ""))
-      if (startsWith(token, "\n")) token <- substring(token, 2)
+      if (startsWith(token, "\n")) {
+        token <- substring(token, 2)
+      }
       pieces[[length(pieces) + 1]] <- token
       at <- at + 1
     }
@@ -173,7 +197,11 @@ read_slot <- function(tokens, at) {
     at <- read$at
   }
   if (!tokens[at] %in% "}") lack_words(slot)
-  piece <- list(slot = slot, cases = cases, by = decided_by(names(cases)))
+  piece <- list(
+    slot = slot,
+    cases = cases,
+    by = decided_by(names(cases))
+  )
   list(piece = piece, at = at + 1)
 }
 
@@ -195,7 +223,11 @@ choose_case <- function(piece, value, value_of) {
     return(fill_template(cases[[chosen]], value_of))
   }
   used <- intersect(names(cases), chosen)
-  filled <- lapply(cases[used], fill_template, value_of = value_of)
+  filled <- lapply(
+    cases[used],
+    fill_template,
+    value_of = value_of
+  )
   said <- rep("", max(length(chosen), lengths(filled)))
   chosen <- rep_len(chosen, length(said))
   for (name in used) {
@@ -214,10 +246,14 @@ case_of <- function(value, piece) {
   if (piece$by == "number") {
     value <- as.numeric(value)
     form <- plural_form(value)
-    if (!is.null(piece$cases[["zero"]])) form[value %in% 0] <- "zero"
+    if (!is.null(piece$cases[["zero"]])) {
+      form[value %in% 0] <- "zero"
+    }
     return(form)
   }
-  if (piece$by == "condition") return(c("no", "yes")[as.logical(value) %in% TRUE + 1])
+  if (piece$by == "condition") {
+    return(c("no", "yes")[as.logical(value) %in% TRUE + 1])
+  }
   value <- as.character(value)
   value[!value %in% names(piece$cases)] <- "other"
   value

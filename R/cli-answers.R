@@ -12,15 +12,27 @@ run_options <- function(call) {
     who = call$who
   )
   options <- view$options
-  if (call$who && call$format != "text") options$who <- people_of(options, view$who)
+  if (call$who && call$format != "text") {
+    options$who <- people_of(options, view$who)
+  }
   put_out(call, options, function(options) {
-    show_options(options, sitting, view$look, view$answers, view$who)
+    show_options(
+      options,
+      sitting,
+      view$look,
+      view$answers,
+      view$who
+    )
   })
 }
 
 run_answers <- function(call, sitting) {
   answers <- view_asked(view_answers, call, sitting)
-  put_out(call, answers, function(answers) show_answers(answers, sitting$items))
+  put_out(
+    call,
+    answers,
+    function(answers) show_answers(answers, sitting$items)
+  )
 }
 
 #' @export
@@ -39,8 +51,16 @@ show_answers <- function(answers, items = NULL) {
       c(
         bold_line(option_heading(table$item[1], items)),
         format_table(
-          text_column("", ifelse(table$key, "\u2713", " "), colour = "teal"),
-          text_column("answer", shown_answer(table$answer, table$state), shrink = TRUE),
+          text_column(
+            "",
+            ifelse(table$key, "\u2713", " "),
+            colour = "teal"
+          ),
+          text_column(
+            "answer",
+            shown_answer(table$answer, table$state),
+            shrink = TRUE
+          ),
           gauge_column(
             "given_by",
             table$share,
@@ -48,11 +68,22 @@ show_answers <- function(answers, items = NULL) {
             colour = ifelse(table$key, "teal", NA)
           ),
           text_column("n", table$count, "right"),
-          text_column("points", plain_points(table$points), "right"),
-          text_column("", say_near_miss(table$near_miss), colour = "ochre")
+          text_column(
+            "points",
+            plain_points(table$points),
+            "right"
+          ),
+          text_column(
+            "",
+            say_near_miss(table$near_miss),
+            colour = "ochre"
+          )
         ),
         if (length(rows) > most_answers) {
-          say("cli-answers.and_more_format_csv", n = length(rows) - most_answers)
+          say(
+            "cli-answers.and_more_format_csv",
+            n = length(rows) - most_answers
+          )
         },
         ""
       )
@@ -86,11 +117,22 @@ show_item_options <- function(table, items, look, answers = NULL, who = NULL) {
   code <- table$item[1]
   item <- items[match(code, items$item), ]
   grouped <- group_columns(table)
-  if (!length(grouped)) table <- likely_first(table)
-  most <- if (is_answered(table$type[1], "written")) most_answers else nrow(table)
+  if (!length(grouped)) {
+    table <- likely_first(table)
+  }
+  most <- if (is_answered(table$type[1], "written")) {
+    most_answers
+  } else {
+    nrow(table)
+  }
   told <- !length(grouped) && !is.null(look)
   doubtful <- look$rule[match(code, look$item)] %in% c("key", "reversed")
-  said <- if (told) c(say_options(table, code, look), say_answers(answers, item, look))
+  said <- if (told) {
+    c(
+      say_options(table, code, look),
+      say_answers(answers, item, look)
+    )
+  }
   c(
     bold_line(option_heading(code, items)),
     format_table(grouped, option_columns(utils::head(table, most))),
@@ -116,7 +158,9 @@ most_answers <- 15
 accept_command <- function(answers) {
   near <- answers[answers$near_miss %in% "spelling", ]
   if (!nrow(near)) return(NULL)
-  given <- paste0("--accept \"", near$item, "=", near$answer, "\"", collapse = " ")
+  given <- paste0(
+    "--accept \"", near$item, "=", near$answer, "\"", collapse = " "
+  )
   printable(
     c(
       say("cli-answers.to_accept_what_is"),
@@ -139,20 +183,45 @@ say_who_chose <- function(table, who) {
 
 option_heading <- function(item, items) {
   row <- match(item, items$item)
-  if (is.na(row) || is.null(items$prompt) || is.na(items$prompt[row])) return(item)
-  shorten(printable(paste0(item, "  ", items$prompt[row])), table_width)
+  if (is.na(row) || is.null(items$prompt) || is.na(items$prompt[row])) {
+    return(item)
+  }
+  shorten(
+    printable(paste0(item, "  ", items$prompt[row])),
+    table_width
+  )
 }
 
 option_columns <- function(table) {
-  idea <- or_blank(table$misconception, paste0(" [", table$misconception, "]"))
+  idea <- or_blank(
+    table$misconception,
+    paste0(" [", table$misconception, "]")
+  )
   words <- paste0(or_blank(table$text), idea)
   of_key <- ifelse(table$key, "teal", NA)
-  draws <- ifelse(table$distractor %in% "draws_strong", "ochre", NA)
+  draws <- ifelse(
+    table$distractor %in% "draws_strong",
+    "ochre",
+    NA
+  )
   list(
-    text_column("", ifelse(table$key, "\u2713", " "), colour = of_key),
-    text_column("option", shown_answer(table$option, table$state), shrink = TRUE),
+    text_column(
+      "",
+      ifelse(table$key, "\u2713", " "),
+      colour = of_key
+    ),
+    text_column(
+      "option",
+      shown_answer(table$option, table$state),
+      shrink = TRUE
+    ),
     if (any(nzchar(words))) text_column("text", words, shrink = TRUE),
-    gauge_column("chosen_by", table$share, width = 6, colour = of_key),
+    gauge_column(
+      "chosen_by",
+      table$share,
+      width = 6,
+      colour = of_key
+    ),
     text_column("n", table$count, "right"),
     share_column("low", table$low),
     share_column("mid", table$middle),
@@ -160,7 +229,11 @@ option_columns <- function(table) {
     share_column("rest", table$mean_rest),
     number_column("r", table$option_rest),
     if (any(!is.na(table$distractor))) {
-      text_column("", words_for(table$distractor, "distractors"), colour = draws)
+      text_column(
+        "",
+        words_for(table$distractor, "distractors"),
+        colour = draws
+      )
     },
     if (any(!is.na(table$near_miss))) {
       text_column("", say_nearly(table), colour = "ochre")

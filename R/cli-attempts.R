@@ -1,22 +1,40 @@
 # Attempts, times and the reasons students wrote, in the terminal.
 
 run_attempts <- function(call) {
-  attempts <- view_asked(view_attempts, call, read_for_figures(call))
+  attempts <- view_asked(
+    view_attempts,
+    call,
+    read_for_figures(call)
+  )
   put_out(call, attempts, show_attempts)
 }
 
 run_time <- function(call) {
-  times <- view_asked(view_time, call, read_for_figures(call), by = call$by)
+  times <- view_asked(
+    view_time,
+    call,
+    read_for_figures(call),
+    by = call$by
+  )
   put_out(call, times, show_time)
 }
 
 run_explanations <- function(call) {
   sitting <- read_for_figures(call)
-  said <- view_asked(view_explanations, call, sitting, names = !call$`no-names`)
+  said <- view_asked(
+    view_explanations,
+    call,
+    sitting,
+    names = !call$`no-names`
+  )
   if (!nrow(said)) message(say("cli-attempts.no_explanations_a_column"))
   n <- reasons_elsewhere(sitting)
   if (n) message(say("cli-attempts.reasons_elsewhere", n = n))
-  put_out(call, said, function(said) show_explanations(said, sitting))
+  put_out(
+    call,
+    said,
+    function(said) show_explanations(said, sitting)
+  )
 }
 
 #' @export
@@ -53,12 +71,20 @@ attempt_table <- function(again) {
     text_column("attempt", again$attempt, "right"),
     gauge_column("score", again$share, colour = "teal"),
     text_column("points", points_of_open(again), "right"),
-    text_column("since_the_first", ifelse(is_first, "", change), "right"),
+    text_column(
+      "since_the_first",
+      ifelse(is_first, "", change),
+      "right"
+    ),
     if (!is.null(again$seconds)) {
       text_column("time", seconds(again$seconds), "right")
     },
     if (!is.null(again$submitted)) {
-      text_column("handed_in", short_times(again$submitted), shrink = TRUE)
+      text_column(
+        "handed_in",
+        short_times(again$submitted),
+        shrink = TRUE
+      )
     },
     text_column("", counts, colour = "teal")
   )
@@ -84,12 +110,19 @@ show_time <- function(times) {
     if (timed) clock_columns(times, by_student),
     if (again) try_columns(times, by_student)
   )
-  c(lines, "", wrap_lines(say_times(times, by_student, timed, again)))
+  c(
+    lines, "", wrap_lines(say_times(times, by_student, timed, again))
+  )
 }
 
 clock_columns <- function(times, by_student) {
-  seconds <- function(x) ifelse(is.na(x), "\u2013", paste(round_half_up(x), "s"))
-  slowest <- paste(seconds(times$slowest_seconds), in_parentheses(times$slowest))
+  seconds <- function(x) {
+    ifelse(is.na(x), "\u2013", paste(round_half_up(x), "s"))
+  }
+  slowest <- paste(
+    seconds(times$slowest_seconds),
+    in_parentheses(times$slowest)
+  )
   too_fast <- ifelse(times$too_fast %in% 0, NA, "ochre")
   list(
     if (by_student) text_column("whole", say_time_of(times$seconds), "right"),
@@ -115,7 +148,11 @@ try_columns <- function(times, by_student) {
 }
 
 say_time_of <- function(seconds) {
-  vapply(seconds, function(x) if (is.na(x)) "\u2013" else say_time(x), "")
+  vapply(
+    seconds,
+    function(x) if (is.na(x)) "\u2013" else say_time(x),
+    ""
+  )
 }
 
 # By question and answer, the right answers first: to read out, or to read alone.
@@ -142,7 +179,9 @@ explained_answer <- function(said, options) {
   sign <- if (right) "\u2713" else " "
   line <- paste(c(sign, said$option), collapse = " ")
   text <- options$text[printed]
-  if (length(text) && !is.na(text[1])) line <- paste0(line, "  ", text[1])
+  if (length(text) && !is.na(text[1])) {
+    line <- paste0(line, "  ", text[1])
+  }
   paint(printable(line), if (right) "teal" else "faint")
 }
 
@@ -157,7 +196,10 @@ say_reasons <- function(said) {
       say("cli-attempts.students", n = length(rows))
     }
     by <- if (length(who)) in_parentheses(who)
-    text <- paste(c("\u2013", said$explanation[rows[1]], by), collapse = " ")
+    text <- paste(
+      c("\u2013", said$explanation[rows[1]], by),
+      collapse = " "
+    )
     wrap_lines(text, 4, 6)
   })
   unlist(lines, use.names = FALSE)

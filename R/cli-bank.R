@@ -5,11 +5,18 @@ run_bank <- function(call) {
   switch(what,
     add = bank_add(call),
     list = bank_list(call),
-    uses = put_out(call, rows_sorted(bank_uses(call$bank), call$sort), show_uses),
+    uses = put_out(
+      call,
+      rows_sorted(bank_uses(call$bank), call$sort),
+      show_uses
+    ),
     abort_pregunta(
       "call",
       if (nzchar(what)) {
-        say("cli-bank.there_is_no", what = quoted(say("cli-bank.bank", what = what)))
+        say(
+          "cli-bank.there_is_no",
+          what = quoted(say("cli-bank.bank", what = what))
+        )
       } else {
         say("cli-bank.what_shall_the_bank")
       },
@@ -95,7 +102,12 @@ show_bank <- function(items) {
     text_column("type", items$type),
     text_column("question", items$prompt, shrink = TRUE),
     text_column("standards", items$standards, shrink = TRUE),
-    gauge_column("points_earned", items$difficulty, width = 6, colour = "teal"),
+    gauge_column(
+      "points_earned",
+      items$difficulty,
+      width = 6,
+      colour = "teal"
+    ),
     number_column("discrimination", items$discrimination),
     text_column("n", items$n, "right"),
     text_column("uses", items$uses, "right"),
@@ -110,8 +122,17 @@ show_uses <- function(uses) {
     text_column("test", uses$test, shrink = TRUE),
     text_column("date", uses$date),
     text_column("n", uses$n, "right"),
-    gauge_column("points_earned", uses$difficulty, width = 6, colour = "teal"),
-    interval_column("interval", uses$difficulty_low, uses$difficulty_high),
+    gauge_column(
+      "points_earned",
+      uses$difficulty,
+      width = 6,
+      colour = "teal"
+    ),
+    interval_column(
+      "interval",
+      uses$difficulty_low,
+      uses$difficulty_high
+    ),
     number_column("discrimination", uses$discrimination)
   )
 }

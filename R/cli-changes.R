@@ -1,7 +1,11 @@
 # Changing marks and keys on the command line, and trying it first.
 
 run_adjust <- function(call) {
-  rows <- rbind(question_changes(call), student_changes(call), undo_change(call))
+  rows <- rbind(
+    question_changes(call),
+    student_changes(call),
+    undo_change(call)
+  )
   if (is.null(rows)) return(list_changes(call))
   rows$reason <- if (is.null(call$reason)) NA_character_ else call$reason
   before <- read_sitting(call$folder)
@@ -24,7 +28,11 @@ run_what_if <- function(call) {
       say("cli-changes.for_example_pregunta_what", folder = call$folder)
     )
   }
-  check_choice("--about", call$about, c("students", "test", "items"))
+  check_choice(
+    "--about",
+    call$about,
+    c("students", "test", "items")
+  )
   sitting <- read_for_figures(call)
   about <- if (call$format == "text") "students" else call$about
   put_out(call, view_tried(sitting, rows, about), show_what_if)
@@ -65,7 +73,9 @@ question_changes <- function(call) {
 student_changes <- function(call) {
   wanted <- c("points", "extra", "comment")
   values <- Filter(Negate(is.null), call[wanted])
-  if (call$excuse) values$excuse <- NA
+  if (call$excuse) {
+    values$excuse <- NA
+  }
   people <- split_commas(call[["student"]])
   items <- split_commas(call[["item"]])
   if (!length(values)) {
@@ -77,9 +87,17 @@ student_changes <- function(call) {
       say("cli-changes.say_points_excuse_extra")
     )
   }
-  if (is.null(people)) people <- NA_character_
-  if (is.null(items)) items <- NA_character_
-  whom <- expand.grid(item = items, student = people, stringsAsFactors = FALSE)
+  if (is.null(people)) {
+    people <- NA_character_
+  }
+  if (is.null(items)) {
+    items <- NA_character_
+  }
+  whom <- expand.grid(
+    item = items,
+    student = people,
+    stringsAsFactors = FALSE
+  )
   rows <- lapply(names(values), function(action) {
     data.frame(
       student = whom$student,
@@ -168,17 +186,35 @@ show_moved <- function(tried, most = 12) {
     none <- say("cli-changes.none")
     before <- or_else(before, none)
     after <- or_else(after, none)
-    ifelse(before == after, before, paste(before, "\u2192", after))
+    ifelse(
+      before == after,
+      before,
+      paste(before, "\u2192", after)
+    )
   }
   of <- function(points, open) {
-    say("cli-changes.of", points = plain_points(points), open = plain_points(open))
+    say(
+      "cli-changes.of",
+      points = plain_points(points),
+      open = plain_points(open)
+    )
   }
-  share <- paste(percent(shown$share_before), "\u2192", percent(shown$share_after))
+  share <- paste(
+    percent(shown$share_before), "\u2192", percent(shown$share_after)
+  )
   lines <- format_table(
     text_column("student", shown$student, shrink = TRUE),
     if (!all(is.na(shown$name))) text_column("name", shown$name, shrink = TRUE),
-    text_column("points_before", of(shown$points_before, shown$open_before), "right"),
-    text_column("after", of(shown$points_after, shown$open_after), "right"),
+    text_column(
+      "points_before",
+      of(shown$points_before, shown$open_before),
+      "right"
+    ),
+    text_column(
+      "after",
+      of(shown$points_after, shown$open_after),
+      "right"
+    ),
     text_column("", share, "right"),
     text_column("level", from_to(shown$level_before, shown$level_after)),
     if (!is.null(shown$band_before)) {

@@ -31,7 +31,14 @@ close_plan_of <- function(call, change, after) {
     )
   }
   closed <- close_plan_file(call$folder[1], change, after)
-  message(say("cli-compare.closed", path = closed$path, done = closed$done, n = closed$n))
+  message(
+    say(
+      "cli-compare.closed",
+      path = closed$path,
+      done = closed$done,
+      n = closed$n
+    )
+  )
 }
 
 #' @export
@@ -57,7 +64,9 @@ show_change <- function(change) {
 change_table <- function(change) {
   known <- !is.na(change$change)
   where_known <- function(x) ifelse(known, x, "")
-  items <- paste0(change$items_before, "\u2192", change$items_after)
+  items <- paste0(
+    change$items_before, "\u2192", change$items_after
+  )
   after <- pad(percent(change$share_after), "right")
   score <- paste0(percent(change$share_before), "\u2192", after)
   moved <- lapply(change[c("up", "stayed", "down")], pad, "right")
@@ -84,14 +93,23 @@ change_table <- function(change) {
     text_column("interval", signed_interval(change), "right"),
     text_column("moved", where_known(moved), "right"),
     text_column("got_there", where_known(reached), "right"),
-    text_column("below", where_known(change$below), "right", colour = "ochre")
+    text_column(
+      "below",
+      where_known(change$below),
+      "right",
+      colour = "ochre"
+    )
   )
 }
 
 signed_interval <- function(change) {
   low <- pad(signed_points(change$change_low), "right")
   high <- pad(signed_points(change$change_high), "right")
-  between <- say("cli-compare.to", change_low = low, change_high = high)
+  between <- say(
+    "cli-compare.to",
+    change_low = low,
+    change_high = high
+  )
   or_blank(change$change_low, between)
 }
 
@@ -118,8 +136,14 @@ show_whereabouts <- function(view) {
   if (is.null(view)) return(NULL)
   below <- vapply(names(view$below), function(code) {
     still <- view$below[[code]]
-    if (!length(still)) return(say("cli-compare.nobody_is_below_the", code = code))
-    say("cli-compare.still_to_come_lowest", code = code, still = some_of(still, 6))
+    if (!length(still)) {
+      return(say("cli-compare.nobody_is_below_the", code = code))
+    }
+    say(
+      "cli-compare.still_to_come_lowest",
+      code = code,
+      still = some_of(still, 6)
+    )
   }, "")
   away <- vapply(names(view$away), function(there) {
     say(
@@ -152,7 +176,11 @@ show_student_change <- function(change) {
     if (!several) text_column("code", shown$code),
     share_column("before", shown$share_before),
     share_column("after", shown$share_after),
-    text_column("change", or_blank(shown$change, signed_points(shown$change)), "right"),
+    text_column(
+      "change",
+      or_blank(shown$change, signed_points(shown$change)),
+      "right"
+    ),
     text_column("level", level),
     text_column(
       "",
@@ -172,7 +200,10 @@ show_item_change <- function(change) {
   if (!nrow(change)) return(say("cli-compare.no_item_was_used"))
   change <- change[order(change$change), ]
   format_table(
-    text_column("item", paste(change$item_before, "\u2192", change$item)),
+    text_column(
+      "item",
+      paste(change$item_before, "\u2192", change$item)
+    ),
     text_column("question", change$prompt, shrink = TRUE),
     text_column("n", change$n, "right"),
     share_column("before", change$difficulty_before),

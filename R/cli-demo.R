@@ -18,11 +18,18 @@ write_demo <- function(folder = "pregunta-demo") {
   files <- list.files(source, recursive = TRUE)
   stop_if_changed(folder, source, files)
   for (file in files) {
-    dir.create(dirname(file.path(folder, file)), recursive = TRUE, showWarnings = FALSE)
+    dir.create(
+      dirname(file.path(folder, file)),
+      recursive = TRUE,
+      showWarnings = FALSE
+    )
     copy_whole(file.path(source, file), file.path(folder, file))
   }
   output <- file.path(folder, "output")
-  invisible(c(write_all(read_sitting(folder), output), write_story(folder, output)))
+  invisible(c(
+    write_all(read_sitting(folder), output),
+    write_story(folder, output)
+  ))
 }
 
 stop_if_changed <- function(folder, source, files) {
@@ -69,12 +76,23 @@ write_all <- function(sitting, folder) {
   pages <- c(
     write_report(sitting, path("report.html")),
     write_walkthrough(sitting, path("walkthrough.html")),
-    write_report(sitting, path("report-coordinator.html"), audience = "coordinator"),
-    write_report(sitting, path("report-head.html"), audience = "head"),
+    write_report(
+      sitting,
+      path("report-coordinator.html"),
+      audience = "coordinator"
+    ),
+    write_report(
+      sitting,
+      path("report-head.html"),
+      audience = "head"
+    ),
     write_slips(sitting, path("slips.html")),
     write_workbook(sitting, path("workbook.xlsx"))
   )
-  c(pages, path(paste0(names(tables), ".csv")), path(paste0(names(pictures), ".svg")))
+  c(
+    pages, path(paste0(names(tables), ".csv")),
+    path(paste0(names(pictures), ".svg"))
+  )
 }
 
 # What comes after the test: the plan, the follow-up, whether it worked, the year.
@@ -83,26 +101,47 @@ write_story <- function(folder, output) {
   first <- read_sitting(folder)
   second <- read_sitting(file.path(folder, "follow-up"))
   change <- compare_sittings(first, second)
-  plan <- close_plan(plan_reteach(first), change, second$settings$date)
+  plan <- close_plan(
+    plan_reteach(first),
+    change,
+    second$settings$date
+  )
   for (name in c("plan.docx", "plan.md", "plan.csv")) {
-    write_plan(plan, path(name), first$settings$title, first$settings$date)
+    write_plan(
+      plan,
+      path(name),
+      first$settings$title,
+      first$settings$date
+    )
   }
   drawn <- draw_followup(first, read_pool(file.path(folder, "pool")))
   if (!file.exists(path("second-look"))) {
-    write_followup(drawn, path("second-look"), say("cli-demo.a_second_look"))
+    write_followup(
+      drawn,
+      path("second-look"),
+      say("cli-demo.a_second_look")
+    )
   }
   unlink(path("record.sqlite"))
   record <- open_record(path("record.sqlite"))
   on.exit(close_record(record))
   add_sitting(record, first, "unit-test", plan)
   for (name in c("knots", "logbook", "follow-up", "knots-again")) {
-    add_sitting(record, read_sitting(file.path(folder, name)), name)
+    add_sitting(
+      record,
+      read_sitting(file.path(folder, name)),
+      name
+    )
   }
   year <- read_record_settings(file.path(folder, "record.yml"))
   grown <- growth(record, "student", year$windows, "all")
   tables <- list(
     change = change,
-    `change-by-student` = compare_sittings(first, second, "student"),
+    `change-by-student` = compare_sittings(
+      first,
+      second,
+      "student"
+    ),
     `change-by-item` = compare_sittings(first, second, "item"),
     followup = drawn,
     growth = growth(record, "section", year$windows, "all"),
@@ -115,10 +154,19 @@ write_story <- function(folder, output) {
     change = tables$change,
     growth = growth(record, "section", year$windows, "all"),
     skills = tables$skills,
-    `growth-of-one` = growth(record, "student", year$windows, "all", student = "h012")
+    `growth-of-one` = growth(
+      record,
+      "student",
+      year$windows,
+      "all",
+      student = "h012"
+    )
   )
   for (name in names(pictures)) {
-    write_picture(ggplot2::autoplot(pictures[[name]]), path(paste0(name, ".svg")))
+    write_picture(
+      ggplot2::autoplot(pictures[[name]]),
+      path(paste0(name, ".svg"))
+    )
   }
   tables <- paste0(names(tables), ".csv")
   pictures <- paste0(names(pictures), ".svg")

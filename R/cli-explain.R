@@ -4,7 +4,9 @@ run_explain <- function(call) {
   term <- if (length(call$words)) paste(call$words, collapse = " ")
   put_out(call, glossary(term), function(entries) {
     if (is.null(term)) {
-      c(show_terms(entries), "", say("cli-explain.one_of_them_whole"))
+      c(
+        show_terms(entries), "", say("cli-explain.one_of_them_whole")
+      )
     } else {
       show_entry(entries)
     }
@@ -15,7 +17,10 @@ show_terms <- function(entries) {
   width <- max(nchar(entries$term)) + 2
   unlist(each_row(entries, function(row) {
     wrap_lines(
-      paste0(formatC(entries$term[row], width = -width, flag = "-"), entries$short[row]),
+      paste0(
+        formatC(entries$term[row], width = -width, flag = "-"),
+        entries$short[row]
+      ),
       0,
       width
     )
@@ -30,7 +35,13 @@ show_entry <- function(entry) {
     wrap_lines(paste(entry$short, entry$meaning)),
     "",
     unlist(lapply(names(said), function(name) {
-      wrap_lines(paste0(words_for(name, "glossary_parts"), ": ", said[[name]]), 0, 4)
+      wrap_lines(
+        paste0(
+          words_for(name, "glossary_parts"), ": ", said[[name]]
+        ),
+        0,
+        4
+      )
     })),
     "",
     wrap_lines(say("cli-explain.columns", column = entry$column))

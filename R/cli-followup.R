@@ -96,7 +96,10 @@ show_followup <- function(drawn) {
             say("cli-followup.questions_of_the_pool", had = left$had)
           },
           if (left$outside) {
-            say("cli-followup.lie_outside_the_difficulty", outside = left$outside)
+            say(
+              "cli-followup.lie_outside_the_difficulty",
+              outside = left$outside
+            )
           }
         ),
         collapse = " "
@@ -126,5 +129,7 @@ show_form <- function(drawn, people, several, listed) {
     text_column("points", plain_points(drawn$points), "right"),
     if (used) share_column("earned_last_time", drawn$difficulty)
   )
-  c(bold_line(heading), wrap_lines(some_of(who, 8), 2), "", lines, "")
+  c(
+    bold_line(heading), wrap_lines(some_of(who, 8), 2), "", lines, ""
+  )
 }

@@ -3,12 +3,25 @@ show_grid <- function(grid, below = NULL) {
   codes <- attr(grid, "codes")
   priority <- attr(grid, "priority")
   head <- paste0(codes, priority)
-  means <- vapply(codes, function(code) mean(grid[[code]], na.rm = TRUE), 0)
+  means <- vapply(
+    codes,
+    function(code) mean(grid[[code]], na.rm = TRUE),
+    0
+  )
   who <- grid_people(grid)
-  kept <- columns_that_fit(pmax(nchar(head, "width"), 7), order(means), who)
-  lines <- format_table(who, lapply(kept, function(k) grid_column(grid, k, head[k])))
+  kept <- columns_that_fit(
+    pmax(nchar(head, "width"), 7),
+    order(means),
+    who
+  )
+  lines <- format_table(
+    who,
+    lapply(kept, function(k) grid_column(grid, k, head[k]))
+  )
   levels <- attr(grid, "levels")
-  signs <- paste(level_signs(length(levels)), levels, collapse = "  ")
+  signs <- paste(
+    level_signs(length(levels)), levels, collapse = "  "
+  )
   c(
     lines,
     "",
@@ -54,7 +67,9 @@ grid_column <- function(grid, k, header) {
   share <- grid[[attr(grid, "codes")[k]]]
   sign <- level_signs(length(levels))[match(level, levels)]
   mark <- ifelse(attr(grid, "unsure")[rows, k], "?", " ")
-  cell <- paste0(sign, " ", formatC(percent(share), width = 4), mark)
+  cell <- paste0(
+    sign, " ", formatC(percent(share), width = 4), mark
+  )
   text_column(
     I(header),
     or_blank(share, cell),

@@ -13,7 +13,12 @@ run_groups <- function(call) {
     groups = call$groups,
     cut = read_shares(call$cut, "--cut")
   )
-  put_out(call, groups, show_groups, say("cli-groups.nobody_has_a_score"))
+  put_out(
+    call,
+    groups,
+    show_groups,
+    say("cli-groups.nobody_has_a_score")
+  )
 }
 
 #' @export
@@ -49,7 +54,11 @@ group_heading <- function(one) {
 group_lines <- function(table) {
   helps <- paste0("  ", words_for("helps", "roles"))
   lines <- format_table(
-    text_column("", ifelse(table$role == "helps", helps, ""), colour = "teal"),
+    text_column(
+      "",
+      ifelse(table$role == "helps", helps, ""),
+      colour = "teal"
+    ),
     text_column("", shorten(name_or_id(table), 24)),
     text_column("", table$because, shrink = TRUE)
   )

@@ -20,7 +20,9 @@ show_growth <- function(growth) {
     text_column("title", first$title, shrink = TRUE),
     window_columns(across, share)
   )
-  legend <- c(say_growth(growth), say_windows_n(growth), growth_legend(growth))
+  legend <- c(
+    say_growth(growth), say_windows_n(growth), growth_legend(growth)
+  )
   c(lines, "", wrap_lines(legend))
 }
 
@@ -29,13 +31,19 @@ window_columns <- function(across, said) {
   lapply(seq_along(across$windows), function(k) {
     name <- shorten(printable(across$windows[k]), 16)
     at <- across$at[, k]
-    text_column(I(name), or_blank(at, or_blank(said[at])), "right")
+    text_column(
+      I(name),
+      or_blank(at, or_blank(said[at])),
+      "right"
+    )
   })
 }
 
 growth_legend <- function(growth) {
   carried <- growth$carried
-  if (!is.logical(carried)) carried <- growth$n == 0
+  if (!is.logical(carried)) {
+    carried <- growth$n == 0
+  }
   several <- length(unique(growth$code)) > 1
   c(
     if (any(carried) %in% TRUE) say("cli-growth.in_brackets_no_new"),
@@ -54,7 +62,10 @@ say_outside <- function(outside) {
 
 say_windows_n <- function(growth) {
   n <- results_in_windows(growth)
-  say("cli-growth.new_results", n = paste0(names(n), " ", n, collapse = ", "))
+  say(
+    "cli-growth.new_results",
+    n = paste0(names(n), " ", n, collapse = ", ")
+  )
 }
 
 show_own_growth <- function(growth) {
@@ -67,8 +78,14 @@ show_own_growth <- function(growth) {
     text_column("title", across$first$title, shrink = TRUE),
     growth_columns(across, in_brackets(across$growth))
   )
-  legend <- c(growth_legend(growth), say("cli-growth.gain_since_the_first", growth = cut))
-  c(bold_line(paste(heading, collapse = ", ")), "", lines, "", wrap_lines(legend))
+  legend <- c(
+    growth_legend(growth),
+    say("cli-growth.gain_since_the_first", growth = cut)
+  )
+  c(
+    bold_line(paste(heading, collapse = ", ")), "", lines, "",
+    wrap_lines(legend)
+  )
 }
 
 # The windows, and how it stands now.
@@ -102,7 +119,10 @@ show_students_growth <- function(growth) {
     text_column("section", first$section),
     growth_columns(across, in_brackets(across$growth))
   )
-  legend <- c(growth_legend(mine), say("cli-growth.another_standard_with_standard"))
+  legend <- c(
+    growth_legend(mine),
+    say("cli-growth.another_standard_with_standard")
+  )
   heading <- paste(c(code, if (!is.na(title)) title), collapse = ": ")
   c(bold_line(heading), "", lines, "", wrap_lines(legend))
 }
@@ -140,8 +160,14 @@ show_ladders <- function(table, people = FALSE) {
 ladder_counts <- function(mine, ladder, tree) {
   counts <- counts_on_steps(mine, ladder)
   total <- rowSums(counts)
-  step <- c(say("cli-growth.working_on", ladder = ladder), say("cli-growth.passed_all"))
-  title <- c(if (is.null(tree)) rep(NA, length(ladder)) else titles_of(ladder, tree), NA)
+  step <- c(
+    say("cli-growth.working_on", ladder = ladder),
+    say("cli-growth.passed_all")
+  )
+  title <- c(
+    if (is.null(tree)) rep(NA, length(ladder)) else titles_of(ladder, tree),
+    NA
+  )
   several <- ncol(counts) > 1
   format_table(
     text_column("step", step),
@@ -164,7 +190,11 @@ ladder_people <- function(mine) {
     text_column("section", mine$section),
     text_column("passed", mine$passed, "right"),
     text_column("working_on", now),
-    text_column("open_below", gsub(";", ", ", mine$forgotten), colour = "ochre")
+    text_column(
+      "open_below",
+      gsub(";", ", ", mine$forgotten),
+      colour = "ochre"
+    )
   )
 }
 
@@ -173,5 +203,9 @@ say_forgotten <- function(mine) {
   if (!nrow(open)) return(say("cli-growth.nobody_has_passed_a"))
   steps <- in_parentheses(gsub(";", ", ", open$forgotten))
   who <- some_of(paste(name_or_id(open), steps), 6)
-  say("cli-growth.students_passed_a_step", n = nrow(open), who = who)
+  say(
+    "cli-growth.students_passed_a_step",
+    n = nrow(open),
+    who = who
+  )
 }

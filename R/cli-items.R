@@ -14,7 +14,11 @@ print_lines <- function(x, show) {
     rows <- nrow(attr(x, "made")$table)
     cat(
       "",
-      say("cli-items.these_are_of_rows", n = nrow(x), rows = rows),
+      say(
+        "cli-items.these_are_of_rows",
+        n = nrow(x),
+        rows = rows
+      ),
       sep = "\n"
     )
   }
@@ -44,21 +48,40 @@ show_items <- function(items, look = NULL) {
 }
 
 item_table <- function(items, by) {
-  hardness <- ifelse(items$difficulty_band %in% "hard", "ochre", "teal")
-  sharpness <- ifelse(items$discrimination_band %in% "reversed", "ochre", NA)
+  hardness <- ifelse(
+    items$difficulty_band %in% "hard",
+    "ochre",
+    "teal"
+  )
+  sharpness <- ifelse(
+    items$discrimination_band %in% "reversed",
+    "ochre",
+    NA
+  )
   format_table(
     group_columns(items, by),
     text_column("item", items$item),
     text_column("type", items$type),
     text_column("n", items$n, "right"),
-    gauge_column("points_earned", items$difficulty, colour = hardness),
-    interval_column("interval", items$difficulty_low, items$difficulty_high),
+    gauge_column(
+      "points_earned",
+      items$difficulty,
+      colour = hardness
+    ),
+    interval_column(
+      "interval",
+      items$difficulty_low,
+      items$difficulty_high
+    ),
     share_column("low", items$low),
     share_column("mid", items$middle),
     share_column("high", items$high),
     text_column(
       "discrimination",
-      paste(pad(number(items$discrimination), "right"), say_discrimination(items)),
+      paste(
+        pad(number(items$discrimination), "right"),
+        say_discrimination(items)
+      ),
       colour = sharpness,
       shrink = TRUE
     ),
@@ -69,7 +92,11 @@ item_table <- function(items, by) {
 # The band of the discrimination in words, or why there is none.
 say_discrimination <- function(items) {
   band <- words_for(items$discrimination_band, "discrimination_bands")
-  ifelse(is.na(items$reason), band, in_parentheses(say_reason(items$reason)))
+  ifelse(
+    is.na(items$reason),
+    band,
+    in_parentheses(say_reason(items$reason))
+  )
 }
 
 blank_counts <- function(items) {

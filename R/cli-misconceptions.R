@@ -10,13 +10,24 @@ run_misconceptions <- function(call) {
     return(put_out(call, together, show_together, nothing))
   }
   if (call$guessing) {
-    return(put_out(call, view_asked(view_guessing, call, sitting), show_guessing))
+    return(put_out(
+      call,
+      view_asked(view_guessing, call, sitting),
+      show_guessing
+    ))
   }
-  view <- view_asked(view_misconceptions, call, sitting, by = call$by)
+  view <- view_asked(
+    view_misconceptions,
+    call,
+    sitting,
+    by = call$by
+  )
   if (view$none) {
     message(say("cli-misconceptions.no_option_carries_a", folder = call$folder))
   }
-  put_out(call, view$found, function(found) show_misconceptions(found, view$chosen))
+  put_out(call, view$found, function(found) {
+    show_misconceptions(found, view$chosen)
+  })
 }
 
 #' @export
@@ -32,12 +43,20 @@ print.pregunta_guessing <- function(x, ...) print_lines(x, show_guessing)
 
 show_misconceptions <- function(found, chosen = FALSE) {
   if (identical(attr(found, "by"), "student")) return(show_held(found, chosen))
-  likely <- say("cli-misconceptions.of", likely = found$likely, n = found$n)
+  likely <- say(
+    "cli-misconceptions.of",
+    likely = found$likely,
+    n = found$n
+  )
   lines <- format_table(
     group_columns(found),
     text_column("code", found$code),
     text_column("idea", found$description, shrink = TRUE),
-    text_column("offered_by", gsub(";", " ", found$items), shrink = TRUE),
+    text_column(
+      "offered_by",
+      gsub(";", " ", found$items),
+      shrink = TRUE
+    ),
     text_column(
       "likely_held",
       or_blank(found$likely, likely),
@@ -45,12 +64,19 @@ show_misconceptions <- function(found, chosen = FALSE) {
       colour = ifelse(found$likely %in% c(NA, 0), NA, "ochre")
     ),
     share_column("", found$share),
-    interval_column("interval", found$share_low, found$share_high),
+    interval_column(
+      "interval",
+      found$share_low,
+      found$share_high
+    ),
     text_column("now_and_then", found$now_and_then, "right"),
     text_column("once", found$once, "right"),
     text_column("never", found$never, "right")
   )
-  c(lines, "", wrap_lines(say_misconceptions(found)), wrap_lines(say("legends.held")))
+  c(
+    lines, "", wrap_lines(say_misconceptions(found)),
+    wrap_lines(say("legends.held"))
+  )
 }
 
 # Of one student all; else only where something was seen, idea after idea.
@@ -71,7 +97,11 @@ show_held <- function(found, chosen) {
       words_for(shown$status, "held"),
       colour = ifelse(shown$status %in% "likely", "ochre", NA)
     ),
-    text_column("chosen", ifelse(shown$chances > 0, times, ""), "right"),
+    text_column(
+      "chosen",
+      ifelse(shown$chances > 0, times, ""),
+      "right"
+    ),
     text_column("answers", shown$answers, shrink = TRUE)
   )
   c(lines, "", wrap_lines(say_ideas(shown), 0, 2))
@@ -92,13 +122,21 @@ show_together <- function(pairs) {
     trimws(paste(item, option, or_blank(text)), "right")
   }
   first <- answer(pairs$item, pairs$option, pairs$text)
-  second <- answer(pairs$with_item, pairs$with_option, pairs$with_text)
+  second <- answer(
+    pairs$with_item,
+    pairs$with_option,
+    pairs$with_text
+  )
   times <- ifelse(
     is.finite(pairs$odds_ratio),
     number(pairs$odds_ratio, 1),
     "\u221e"
   )
-  p <- ifelse(pairs$p_adjusted < 0.001, "< 0.001", number(pairs$p_adjusted, 3))
+  p <- ifelse(
+    pairs$p_adjusted < 0.001,
+    "< 0.001",
+    number(pairs$p_adjusted, 3)
+  )
   lines <- format_table(
     text_column("those_who_said", first, shrink = TRUE),
     text_column("also_said", second, shrink = TRUE),
@@ -132,8 +170,16 @@ show_guessing <- function(guessing) {
 }
 
 guessing_table <- function(few) {
-  right <- say("cli-misconceptions.of_3", right = few$right, n = few$n)
-  coded <- say("cli-misconceptions.of_4", coded = few$coded, wrong = few$wrong)
+  right <- say(
+    "cli-misconceptions.of_3",
+    right = few$right,
+    n = few$n
+  )
+  coded <- say(
+    "cli-misconceptions.of_4",
+    coded = few$coded,
+    wrong = few$wrong
+  )
   format_table(
     person_columns(few),
     text_column("right", right, "right"),
@@ -144,7 +190,11 @@ guessing_table <- function(few) {
     text_column(
       "",
       words_for(few$reads_as, "guessing"),
-      colour = ifelse(few$reads_as == "one_direction", "ochre", NA)
+      colour = ifelse(
+        few$reads_as == "one_direction",
+        "ochre",
+        NA
+      )
     )
   )
 }

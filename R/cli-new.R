@@ -9,7 +9,11 @@ run_new <- function(call) {
       say("cli-new.for_example_pregunta_new", folder = call$folder)
     )
   }
-  account <- answered_reading(call, read_take(call$take), read_new)
+  account <- answered_reading(
+    call,
+    read_take(call$take),
+    read_new
+  )
   cat(show_account(account), sep = "\n")
   if (call$preview) {
     cat("", show_preview(account), sep = "\n")
@@ -55,8 +59,14 @@ run_add <- function(call) {
     cat(say("cli-new.undone", files = join_words(files)), sep = "\n")
     return(0L)
   }
-  if (!is.null(call$again)) check_choice("--again", call$again, c("attempt", "skip"))
-  account <- answered_reading(call, read_take(call$take), read_addition)
+  if (!is.null(call$again)) {
+    check_choice("--again", call$again, c("attempt", "skip"))
+  }
+  account <- answered_reading(
+    call,
+    read_take(call$take),
+    read_addition
+  )
   cat(show_account(account), sep = "\n")
   if (call$preview) {
     cat("", show_preview(account), sep = "\n")
@@ -94,7 +104,11 @@ read_take <- function(take) {
   numbers <- suppressWarnings(as.integer(sub("^.*=", "", parts)))
   if (anyNA(numbers)) return(take) # refused where it is used
   named <- grepl("=", parts, fixed = TRUE)
-  if (any(named)) stats::setNames(numbers, sub("=[^=]*$", "", parts)) else numbers
+  if (any(named)) {
+    stats::setNames(numbers, sub("=[^=]*$", "", parts))
+  } else {
+    numbers
+  }
 }
 
 is_asked_here <- function() isatty(stdin()) && isatty(stdout())
@@ -122,15 +136,23 @@ show_preview <- function(account, most = 6) {
   }, names(rows), rows)
   lines <- do.call(paste, c(unname(cells), sep = "  "))
   c(
-    say("cli-new.would_be_written", n = nrow(table), shown = nrow(rows)),
-    paste0("  ", substr(sub(" +$", "", lines), 1, table_width - 2))
+    say(
+      "cli-new.would_be_written",
+      n = nrow(table),
+      shown = nrow(rows)
+    ),
+    paste0(
+      "  ",
+      substr(sub(" +$", "", lines), 1, table_width - 2)
+    )
   )
 }
 
 # --set student=Code;rows.points=Max as the list that a layout is.
 read_set <- function(set) {
   layout <- list()
-  for (one in if (is.null(set)) NULL else trimws(strsplit(set, ";", fixed = TRUE)[[1]])) {
+  parts <- if (!is.null(set)) trimws(strsplit(set, ";", fixed = TRUE)[[1]])
+  for (one in parts) {
     name <- trimws(sub("=.*", "", one))
     root <- sub("[.].*", "", name)
     if (!grepl("=", one, fixed = TRUE) || !root %in% layout_names) {
@@ -138,12 +160,15 @@ read_set <- function(set) {
         "call",
         say("cli-new.set_is_not_understood", one = one),
         NULL,
-        say("cli-new.write_it_as_what", layout_names = some_of(layout_names, 40))
+        say(
+          "cli-new.write_it_as_what",
+          layout_names = some_of(layout_names, 40)
+        )
       )
     }
     value <- trimws(sub("^[^=]*=", "", one))
     if (grepl("^[0-9]+$", value) &&
-        root %in% c("header", "rows", "key_line", "id_width")) {
+      root %in% c("header", "rows", "key_line", "id_width")) {
       value <- as.integer(value)
     }
     if (root %in% c("questions", "leave_out", "name", "scale")) {
@@ -174,7 +199,10 @@ show_account <- function(account) {
     heading <- paste0(some_of(files, 4), ":")
     c(
       if (nzchar(files[1])) bold_line(heading),
-      unlist(Map(taken_lines, block$what, block$taken, wide), use.names = FALSE)
+      unlist(
+        Map(taken_lines, block$what, block$taken, wide),
+        use.names = FALSE
+      )
     )
   })
   unlist(lines, use.names = FALSE)
@@ -213,7 +241,11 @@ run_form <- function(call) {
   if (is.null(call$back)) {
     paths <- write_form(call$folder)
     cat(
-      say("cli-new.written_and_with_the", csv = paths[1], workbook = paths[2]),
+      say(
+        "cli-new.written_and_with_the",
+        csv = paths[1],
+        workbook = paths[2]
+      ),
       say("cli-new.fill_in_either_one", folder = call$folder),
       sep = "\n"
     )

@@ -220,8 +220,16 @@ command_options <- list(
     type = "character",
     metavar = "LINE"
   ),
-  `undo-step` = list("--undo", action = "store_true", default = FALSE),
-  again = list("--again", type = "character", metavar = "attempt|skip"),
+  `undo-step` = list(
+    "--undo",
+    action = "store_true",
+    default = FALSE
+  ),
+  again = list(
+    "--again",
+    type = "character",
+    metavar = "attempt|skip"
+  ),
   reason = list("--reason", type = "character", metavar = "TEXT"),
   apply = list(
     "--apply",
@@ -475,7 +483,12 @@ gather_repeated <- function(arguments) {
       arguments[at + 1]
     )
     kept <- arguments[-c(joined, apart, apart + 1)]
-    arguments <- c(paste0(flag, "=", paste(value, collapse = between_repeated)), kept)
+    arguments <- c(
+      paste0(
+        flag, "=", paste(value, collapse = between_repeated)
+      ),
+      kept
+    )
   }
   arguments
 }
@@ -498,7 +511,10 @@ read_pairs_of <- function(value, flag) {
       say("cli-options.for_example_q7_c", flag = flag)
     )
   }
-  stats::setNames(trimws(substring(said, at + 1)), trimws(substr(said, 1, at - 1)))
+  stats::setNames(
+    trimws(substring(said, at + 1)),
+    trimws(substr(said, 1, at - 1))
+  )
 }
 
 split_commas <- function(value) {

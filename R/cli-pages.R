@@ -3,8 +3,8 @@
 run_report <- function(call) {
   check_audience(call[["for"]])
   if (!is_test_folder(call$folder) &&
-      dir.exists(call$folder) &&
-      length(test_folders(call$folder))) {
+    dir.exists(call$folder) &&
+    length(test_folders(call$folder))) {
     return(run_reports(call))
   }
   sitting <- read_for_figures(call)
@@ -35,7 +35,9 @@ run_reports <- function(call) {
     call[["by"]]
   )
   failed <- table[!is.na(table$problem), ]
-  for (k in seq_len(nrow(failed))) message(failed$folder[k], ": ", failed$problem[k])
+  for (k in seq_len(nrow(failed))) {
+    message(failed$folder[k], ": ", failed$problem[k])
+  }
   message(
     say(
       "cli-pages.reports_written_open",
@@ -60,7 +62,13 @@ run_slips <- function(call) {
   } else {
     call$out
   }
-  written <- write_slips(sitting, path, parts, call$paper, student)
+  written <- write_slips(
+    sitting,
+    path,
+    parts,
+    call$paper,
+    student
+  )
   say_without(attr(written, "without"))
   message(say("cli-pages.slips_written", path = path))
   0L
@@ -76,24 +84,45 @@ run_mail <- function(call, sitting, parts, student) {
     )
   }
   folder <- if (is.null(call$out)) file.path(call$folder, "mail") else call$out
-  made <- write_mail(sitting, folder, call$from, NULL, parts, student, call$send)
+  made <- write_mail(
+    sitting,
+    folder,
+    call$from,
+    NULL,
+    parts,
+    student,
+    call$send
+  )
   failed <- made[!is.na(made$problem), ]
   for (problem in unique(failed$problem)) {
     mine <- failed[failed$problem == problem, ]
     who <- mine$student
-    if (problem == "bad_address") who <- paste0(who, " (", printable(mine$address), ")")
-    message(words_for(problem, "mail_problems"), ": ", some_of(who, 6))
+    if (problem == "bad_address") {
+      who <- paste0(who, " (", printable(mine$address), ")")
+    }
+    message(
+      words_for(problem, "mail_problems"),
+      ": ",
+      some_of(who, 6)
+    )
   }
   message(
     if (is.null(call$send)) {
-      say("cli-pages.drafts_in_nothing_was", n = sum(!is.na(made$file)), folder = folder)
+      say(
+        "cli-pages.drafts_in_nothing_was",
+        n = sum(!is.na(made$file)),
+        folder = folder
+      )
     } else {
       say("cli-pages.messages_sent", n = sum(made$sent))
     }
   )
   if (any(
-      !made$sent & is.na(made$file) & !is.na(made$problem) & made$problem != "no_address"
-    )) {
+    !made$sent &
+      is.na(made$file) &
+      !is.na(made$problem) &
+      made$problem != "no_address"
+  )) {
     1L
   } else {
     0L
@@ -108,7 +137,11 @@ say_without <- function(without) {
 
 run_workbook <- function(call) {
   sitting <- read_for_figures(call)
-  path <- if (is.null(call$out)) file.path(call$folder, "workbook.xlsx") else call$out
+  path <- if (is.null(call$out)) {
+    file.path(call$folder, "workbook.xlsx")
+  } else {
+    call$out
+  }
   write_workbook(sitting, path, !isTRUE(call$`no-names`))
   message(say("cli-pages.workbook_written", path = path))
   0L

@@ -62,7 +62,8 @@ test_lines <- function(row) {
       says = says
     )
   }
-  coefficient <- function(figure, says, name = say(paste0("figures.", figure))) {
+  coefficient <- function(figure, says,
+                          name = say(paste0("figures.", figure))) {
     line(name, number(row[[figure]]), says, figure, 2)
   }
   ends <- plain_points(c(row$lowest, row$highest))
@@ -143,7 +144,14 @@ show_forms <- function(forms) {
       text_column("n", shown$n, "right"),
       text_column("items", shown$items, "right"),
       text_column("points", plain_points(shown$points), "right"),
-      text_column("alpha", with_bounds(shown$alpha, shown$alpha_low, shown$alpha_high)),
+      text_column(
+        "alpha",
+        with_bounds(
+          shown$alpha,
+          shown$alpha_low,
+          shown$alpha_high
+        )
+      ),
       number_column("sem", shown$sem, 1),
       text_column("", or_blank(shown$reason, say_reason(shown$reason)))
     ),
@@ -154,7 +162,11 @@ show_forms <- function(forms) {
 }
 
 say_alpha_line <- function(row) {
-  if (is.na(row$alpha)) say_reason(row$reason) else say("cli-people.reliability")
+  if (is.na(row$alpha)) {
+    say_reason(row$reason)
+  } else {
+    say("cli-people.reliability")
+  }
 }
 
 say_kr21_line <- function(row) {
@@ -206,7 +218,11 @@ group_differences <- function(test) {
   format_table(
     group_columns(test),
     share_column("mean", test$mean_share),
-    text_column("than_the_others", signed_percent(test$difference), "right"),
+    text_column(
+      "than_the_others",
+      signed_percent(test$difference),
+      "right"
+    ),
     text_column("interval", between, "right"),
     text_column("", apart_sign(test), colour = "ochre"),
     level_columns(test, names(settings_of(test)$levels))
@@ -225,7 +241,11 @@ level_columns <- function(table, levels) {
 
 signed_between <- function(low, high) {
   bare <- function(share) sub("%", "", signed_percent(share))
-  between <- say("cli-people.to_2", low = bare(low), high = bare(high))
+  between <- say(
+    "cli-people.to_2",
+    low = bare(low),
+    high = bare(high)
+  )
   ifelse(is.na(low) | is.na(high), "", between)
 }
 

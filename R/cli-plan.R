@@ -3,14 +3,22 @@
 run_plan <- function(call) {
   sitting <- read_for_figures(call)
   table <- file.path(call$folder, "plan.csv")
-  plan <- view_plan(sitting, call$by, call$most, call$size, read_plan(table))
+  plan <- view_plan(
+    sitting,
+    call$by,
+    call$most,
+    call$size,
+    read_plan(table)
+  )
   if (call$format != "text") return(put_out(call, flat_plan(plan), show_plan))
   cat(show_plan(plan), sep = "\n")
   # A plan of some of the students is no plan of the test.
   whole <- is.null(call$only)
   if (whole) write_plan(plan, table)
   paths <- call$out
-  if (is.null(paths)) paths <- free_paths(call$folder, c("plan.docx", "plan.md"))
+  if (is.null(paths)) {
+    paths <- free_paths(call$folder, c("plan.docx", "plan.md"))
+  }
   for (path in paths) {
     write_plan(
       plan,
@@ -21,12 +29,22 @@ run_plan <- function(call) {
     )
   }
   written <- c(if (whole) table, paths)
-  message(say("cli-plan.written_what_you_type", only = paste(written, collapse = ", ")))
+  message(
+    say(
+      "cli-plan.written_what_you_type",
+      only = paste(written, collapse = ", ")
+    )
+  )
   0L
 }
 
 free_paths <- function(folder, names) {
-  vapply(file.path(folder, names), free_path, "", USE.NAMES = FALSE)
+  vapply(
+    file.path(folder, names),
+    free_path,
+    "",
+    USE.NAMES = FALSE
+  )
 }
 
 # A name that is not taken: plan.docx, else plan-2.docx. Somebody may have written
@@ -37,7 +55,9 @@ free_path <- function(path) {
   free <- path
   while (file.exists(free)) {
     k <- k + 1
-    free <- paste0(sub(paste0("[.]", ending, "$"), "", path), "-", k, ".", ending)
+    free <- paste0(
+      sub(paste0("[.]", ending, "$"), "", path), "-", k, ".", ending
+    )
   }
   free
 }
@@ -63,7 +83,9 @@ show_plan_row <- function(plan, k) {
   row <- one$row
   line <- function(text) wrap_lines(text, 2, 4)
   heading <- paste0(k, ". ", row$code, "  ", or_blank(row$title))
-  fields <- paste0(words_for(names(one$typed), "plan_fields"), ": ", one$typed)
+  fields <- paste0(
+    words_for(names(one$typed), "plan_fields"), ": ", one$typed
+  )
   c(
     paint(printable(heading), "teal"),
     line(say("cli-plan.why", reason = row$reason)),

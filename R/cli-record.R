@@ -40,10 +40,16 @@ run_record <- function(call) {
       say("cli-record.see_pregunta_record_help")
     )
   }
-  if (what == "add") call$sittings <- read_to_add(call) # before a record is made for them
+  if (what == "add") {
+    call$sittings <- read_to_add(call)
+  } # before a record is made for them
   record <- open_record(record_place(call$record), make = what == "add")
   on.exit(close_record(record))
-  runs[[what]](call, record, read_record_settings(record_settings_path(call$record)))
+  runs[[what]](
+    call,
+    record,
+    read_record_settings(record_settings_path(call$record))
+  )
 }
 
 # A file, or a server by its address; the password stays out of the call.
@@ -57,12 +63,15 @@ record_place <- function(given) {
       say("cli-record.install_it_in_r")
     )
   }
-  tryCatch(DBI::dbConnect(RPostgres::Postgres(), dbname = given), error = function(e) {
-    abort_record_trouble(
-      sub("://[^@/]*@", "://", given),
-      say("cli-record.connection", problem = conditionMessage(e))
-    )
-  })
+  tryCatch(
+    DBI::dbConnect(RPostgres::Postgres(), dbname = given),
+    error = function(e) {
+      abort_record_trouble(
+        sub("://[^@/]*@", "://", given),
+        say("cli-record.connection", problem = conditionMessage(e))
+      )
+    }
+  )
 }
 
 record_settings_path <- function(given) {
@@ -102,8 +111,17 @@ record_add <- function(call, record, settings) {
   )
   for (folder in names(call$sittings)) {
     sitting <- call$sittings[[folder]]
-    name <- if (is.null(call$name)) basename(normalizePath(folder)) else call$name
-    came <- add_sitting(record, sitting, name, read_plan(file.path(folder, "plan.csv")))
+    name <- if (is.null(call$name)) {
+      basename(normalizePath(folder))
+    } else {
+      call$name
+    }
+    came <- add_sitting(
+      record,
+      sitting,
+      name,
+      read_plan(file.path(folder, "plan.csv"))
+    )
     said <- say(
       "cli-record.students",
       name = name,
@@ -128,7 +146,11 @@ record_remove <- function(call, record, settings) {
   }
   name <- call$words[2]
   earlier <- remove_sitting(record, name) - 1
-  said <- say("cli-record.taken_out_with_earlier", words = name, earlier = earlier)
+  said <- say(
+    "cli-record.taken_out_with_earlier",
+    words = name,
+    earlier = earlier
+  )
   cat(printable(said), sep = "\n")
   0L
 }
@@ -139,7 +161,11 @@ record_list <- function(call, record, settings) {
 }
 
 record_items <- function(call, record, settings) {
-  put_out(call, rows_sorted(recorded_items(record), call$sort), show_recorded_items)
+  put_out(
+    call,
+    rows_sorted(recorded_items(record), call$sort),
+    show_recorded_items
+  )
 }
 
 record_growth <- function(call, record, settings) {
@@ -177,7 +203,12 @@ record_pending <- function(call, record, settings) {
     n = attr(late, "expected"),
     window = attr(late, "window")
   )
-  put_out(call, rows_sorted(late, call$sort), show_pending, nobody)
+  put_out(
+    call,
+    rows_sorted(late, call$sort),
+    show_pending,
+    nobody
+  )
 }
 
 record_tests <- function(call, record, settings) {
@@ -194,7 +225,9 @@ record_tests <- function(call, record, settings) {
 
 record_skills <- function(call, record, settings) {
   ladders <- settings$ladders
-  if (!is.null(call$ladder)) ladders <- list(ladder = split_commas(call$ladder))
+  if (!is.null(call$ladder)) {
+    ladders <- list(ladder = split_commas(call$ladder))
+  }
   if (!length(ladders)) {
     abort_pregunta(
       "call",
@@ -205,9 +238,19 @@ record_skills <- function(call, record, settings) {
   }
   by <- call[["by"]]
   scores <- growth_asked(call, record, settings, "student", "all")
-  table <- view_skills(scores, ladders, settings$pass, by, call$sort)
+  table <- view_skills(
+    scores,
+    ladders,
+    settings$pass,
+    by,
+    call$sort
+  )
   people <- !is.null(call$student) || identical(by, "student")
-  put_out(call, table, function(table) show_ladders(table, people))
+  put_out(
+    call,
+    table,
+    function(table) show_ladders(table, people)
+  )
 }
 
 # ---- shown -----------------------------------------------------------------------
@@ -217,7 +260,11 @@ print.pregunta_recorded <- function(x, ...) print_lines(x, show_recorded)
 
 show_recorded <- function(sittings) {
   empty <- function(x) all(is.na(x))
-  state <- ifelse(sittings$current, "", say("cli-record.replaced"))
+  state <- ifelse(
+    sittings$current,
+    "",
+    say("cli-record.replaced")
+  )
   format_table(
     text_column("date", sittings$date),
     text_column("name", sittings$name, shrink = TRUE),
@@ -235,10 +282,16 @@ show_recorded <- function(sittings) {
 }
 
 #' @export
-print.pregunta_recorded_items <- function(x, ...) print_lines(x, show_recorded_items)
+print.pregunta_recorded_items <- function(x, ...) {
+  print_lines(x, show_recorded_items)
+}
 
 show_recorded_items <- function(items) {
-  first <- ifelse(items$uses > 1, percent(items$first_difficulty), "")
+  first <- ifelse(
+    items$uses > 1,
+    percent(items$first_difficulty),
+    ""
+  )
   format_table(
     text_column("last_in", items$sitting, shrink = TRUE),
     text_column("item", items$item),
@@ -246,7 +299,12 @@ show_recorded_items <- function(items) {
     text_column("standards", items$standards, shrink = TRUE),
     text_column("uses", items$uses, "right"),
     text_column("first_earned", first, "right"),
-    gauge_column("last_earned", items$difficulty, width = 6, colour = "teal"),
+    gauge_column(
+      "last_earned",
+      items$difficulty,
+      width = 6,
+      colour = "teal"
+    ),
     number_column("discrimination", items$discrimination)
   )
 }
@@ -265,7 +323,11 @@ show_pending <- function(late) {
     text_column("student", late$student),
     text_column("name", late$name, shrink = TRUE),
     text_column("section", late$section),
-    text_column("status", words_for(late$status, "statuses"), colour = "ochre"),
+    text_column(
+      "status",
+      words_for(late$status, "statuses"),
+      colour = "ochre"
+    ),
     text_column("last_tested", or_else(late$last_date, say("cli-record.never")))
   )
   c(bold_line(heading), "", lines)
@@ -281,14 +343,31 @@ show_overview <- function(table) {
   who <- list(
     text_column("student", shorten(name_or_id(table), 20)),
     text_column("section", shorten(or_blank(table$section), 12)),
-    text_column("done", say("cli-record.of", done = table$done, of = table$of), "right"),
-    gauge_column("mean", table$mean_share, width = 6, colour = "teal")
+    text_column(
+      "done",
+      say("cli-record.of", done = table$done, of = table$of),
+      "right"
+    ),
+    gauge_column(
+      "mean",
+      table$mean_share,
+      width = 6,
+      colour = "teal"
+    )
   )
   head <- shorten(printable(tests$name), 14)
-  kept <- columns_that_fit(pmax(nchar(head, "width"), 4), rev(seq_along(head)), who)
+  kept <- columns_that_fit(
+    pmax(nchar(head, "width"), 4),
+    rev(seq_along(head)),
+    who
+  )
   cells <- lapply(kept, function(k) {
     share <- table[[tests$name[k]]]
-    text_column(I(head[k]), or_blank(share, percent(share)), "right")
+    text_column(
+      I(head[k]),
+      or_blank(share, percent(share)),
+      "right"
+    )
   })
   shares <- as.data.frame(table)[tests$name]
   means <- percent(colMeans(shares, na.rm = TRUE))
@@ -298,7 +377,13 @@ show_overview <- function(table) {
     name = paste(tests$name, dates, means, collapse = ", ")
   )
   left <- if (length(kept) < nrow(tests)) {
-    say("cli-record.the_last_of_tests", n = length(kept), n_tests = nrow(tests))
+    say(
+      "cli-record.the_last_of_tests",
+      n = length(kept),
+      n_tests = nrow(tests)
+    )
   }
-  c(format_table(who, cells), "", wrap_lines(said), wrap_lines(left))
+  c(
+    format_table(who, cells), "", wrap_lines(said), wrap_lines(left)
+  )
 }

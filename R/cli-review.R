@@ -5,7 +5,12 @@ run_review <- function(call, sitting) {
   if (!is.null(before) && sitting$settings$purpose != "mastery") {
     message(say("cli-review.the_change_since_is", before = call$before))
   }
-  review <- view_asked(view_review, call, sitting, before = before)
+  review <- view_asked(
+    view_review,
+    call,
+    sitting,
+    before = before
+  )
   put_out(call, review, show_review)
 }
 
@@ -20,8 +25,17 @@ run_keys <- function(call, sitting) {
 
 run_walkthrough <- function(call) {
   sitting <- read_for_figures(call)
-  path <- if (is.null(call$out)) file.path(call$folder, "walkthrough.html") else call$out
-  write_walkthrough(sitting, path, split_commas(call$item), call$most)
+  path <- if (is.null(call$out)) {
+    file.path(call$folder, "walkthrough.html")
+  } else {
+    call$out
+  }
+  write_walkthrough(
+    sitting,
+    path,
+    split_commas(call$item),
+    call$most
+  )
   doubtful <- doubtful_keys(sitting, split_commas(call$item))
   if (length(doubtful)) {
     message(
@@ -46,13 +60,19 @@ print.pregunta_keys <- function(x, ...) print_lines(x, show_keys)
 show_review <- function(review) {
   count <- table(factor(review$verdict, verdicts))
   count <- count[count > 0]
-  counted <- paste(count, words_for(names(count), "verdicts"), collapse = ", ")
+  counted <- paste(
+    count, words_for(names(count), "verdicts"), collapse = ", "
+  )
   groups <- split_in_order(seq_len(nrow(review)), review$verdict)
   width <- max(nchar(review$item))
   lines <- lapply(names(groups), function(verdict) {
     colour <- if (verdict %in% asking_verdicts) "ochre" else "teal"
-    rows <- lapply(groups[[verdict]], function(row) review_lines(review[row, ], width))
-    c("", paint(toupper(words_for(verdict, "verdicts")), colour), unlist(rows))
+    rows <- lapply(groups[[verdict]], function(row) {
+      review_lines(review[row, ], width)
+    })
+    c(
+      "", paint(toupper(words_for(verdict, "verdicts")), colour), unlist(rows)
+    )
   })
   c(
     wrap_lines(say("cli-review.questions", n = nrow(review), count = counted)),
@@ -87,16 +107,30 @@ say_purpose <- function(settings) {
 }
 
 show_keys <- function(keys) {
-  strongest <- paste(percent(keys$key_upper), ":", percent(keys$rival_upper))
-  with_rest <- paste(number(keys$key_rest), ":", number(keys$rival_rest))
-  alpha <- paste(number(keys$alpha_before), "\u2192", number(keys$alpha_after))
-  changed <- say("cli-review.rise_fall", rise = keys$rise, fall = keys$fall)
+  strongest <- paste(
+    percent(keys$key_upper), ":", percent(keys$rival_upper)
+  )
+  with_rest <- paste(
+    number(keys$key_rest), ":", number(keys$rival_rest)
+  )
+  alpha <- paste(
+    number(keys$alpha_before), "\u2192", number(keys$alpha_after)
+  )
+  changed <- say(
+    "cli-review.rise_fall",
+    rise = keys$rise,
+    fall = keys$fall
+  )
   clear <- keys[keys$doubt == "clear", ]
   lines <- format_table(
     text_column("item", keys$item),
     text_column("key", keys$key),
     text_column("rival", keys$rival),
-    text_column("chosen", paste(keys$key_count, ":", keys$rival_count), "right"),
+    text_column(
+      "chosen",
+      paste(keys$key_count, ":", keys$rival_count),
+      "right"
+    ),
     text_column("strongest_27", strongest, "right"),
     text_column("with_the_rest", with_rest, "right"),
     text_column(
@@ -107,7 +141,9 @@ show_keys <- function(keys) {
     text_column("if_changed", changed, shrink = TRUE),
     text_column("alpha", alpha)
   )
-  advice <- paste0(clear$item, ": ", clear$what, " ", clear$do, recycle0 = TRUE)
+  advice <- paste0(
+    clear$item, ": ", clear$what, " ", clear$do, recycle0 = TRUE
+  )
   c(
     lines,
     "",

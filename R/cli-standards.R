@@ -2,7 +2,9 @@
 
 run_standards <- function(call) {
   sitting <- read_for_figures(call)
-  if (call$grid) call$by <- "student"
+  if (call$grid) {
+    call$by <- "student"
+  }
   view <- view_asked(
     view_standards,
     call,
@@ -14,7 +16,10 @@ run_standards <- function(call) {
   if (view$none) message(say("cli-standards.no_item_of_this"))
   show <- function(rows) {
     if (view$as_grid) return(show_grid(rows, call$below))
-    c(show_standards(rows, view$opened), show_evidence(view$evidence, rows$code[1]))
+    c(
+      show_standards(rows, view$opened),
+      show_evidence(view$evidence, rows$code[1])
+    )
   }
   put_out(call, view$rows, show, nothing_below(call$below))
 }
@@ -60,7 +65,10 @@ show_code_rows <- function(standards) {
   standards <- groups_together(standards)
   counted <- unique(standards$n)
   apart <- if (is.null(by)) "" else paste0(" ", apart_sign(standards))
-  score <- paste(bar(standards$share, 6), pad(percent(standards$share), "right"))
+  score <- paste(
+    bar(standards$share, 6),
+    pad(percent(standards$share), "right")
+  )
   lines <- format_table(
     code_column(standards),
     if (is.null(by)) title_column(standards),
@@ -68,11 +76,17 @@ show_code_rows <- function(standards) {
     text_column("items", standards$items, "right"),
     if (length(counted) > 1) text_column("n", standards$n, "right"),
     text_column("score", paste0(score, apart), colour = "teal"),
-    interval_column("interval", standards$share_low, standards$share_high),
+    interval_column(
+      "interval",
+      standards$share_low,
+      standards$share_high
+    ),
     level_columns(standards, levels)
   )
   if (length(counted) > 1 || !is.null(by)) return(lines)
-  c(lines, "", say("cli-standards.students_in_each_row", counted = counted))
+  c(
+    lines, "", say("cli-standards.students_in_each_row", counted = counted)
+  )
 }
 
 # Each code below what it is a part of, the uppermost at the margin; mark: what stands
@@ -102,7 +116,11 @@ show_beside <- function(standards) {
   if (length(attr(standards, "by")) == 1 && wide <= 60) {
     return(beside_down(beside, cells))
   }
-  beside_across(beside, cells, highest_n(standards, beside$groups))
+  beside_across(
+    beside,
+    cells,
+    highest_n(standards, beside$groups)
+  )
 }
 
 # The most students that a standard of each group has.
@@ -120,7 +138,9 @@ beside_down <- function(beside, cells) {
     code_column(first),
     title_column(first),
     text_column("items", first$items, "right"),
-    lapply(seq_along(groups), function(k) text_column(I(groups[k]), cells[, k], "right"))
+    lapply(seq_along(groups), function(k) {
+      text_column(I(groups[k]), cells[, k], "right")
+    })
   )
 }
 
@@ -128,12 +148,17 @@ beside_down <- function(beside, cells) {
 beside_across <- function(beside, cells, most) {
   first <- beside$first
   depth <- depth_in_tree(first$code, attr(first, "tree"))
-  head <- c(group_columns(beside$about), list(text_column("n", most, "right")))
+  head <- c(
+    group_columns(beside$about),
+    list(text_column("n", most, "right"))
+  )
   head[[1]]$values <- shorten(head[[1]]$values, 30)
   name <- paste0(first$code, priority_sign(first))
   wide <- pmax(nchar(name, "width"), 5)
   kept <- columns_that_fit(wide, order(depth), head)
-  codes <- lapply(kept, function(k) text_column(I(name[k]), cells[k, ], "right"))
+  codes <- lapply(kept, function(k) {
+    text_column(I(name[k]), cells[k, ], "right")
+  })
   lines <- format_table(head, codes)
   if (length(kept) == nrow(first)) return(lines)
   left <- say(
@@ -150,18 +175,31 @@ beside_across <- function(beside, cells, most) {
 show_evidence <- function(shown, code) {
   if (is.null(shown)) return(NULL)
   text <- or_blank(shown$wrong_text, paste0("  ", shown$wrong_text))
-  wrong <- paste0(shown$wrong, " ", percent(shown$wrong_share), text)
+  wrong <- paste0(
+    shown$wrong, " ", percent(shown$wrong_share), text
+  )
   idea <- or_blank(shown$misconception)
   lines <- format_table(
     text_column("item", shown$item),
     if (!all(is.na(shown$prompt))) {
       text_column("question", shown$prompt, shrink = TRUE)
     },
-    gauge_column("points_earned", shown$difficulty, width = 6, colour = "teal"),
-    text_column("most_chosen_wrong", or_blank(shown$wrong, wrong), shrink = TRUE),
+    gauge_column(
+      "points_earned",
+      shown$difficulty,
+      width = 6,
+      colour = "teal"
+    ),
+    text_column(
+      "most_chosen_wrong",
+      or_blank(shown$wrong, wrong),
+      shrink = TRUE
+    ),
     if (any(nzchar(idea))) text_column("idea_behind_it", idea)
   )
-  c("", bold_line(say("cli-standards.what_shows", code = code)), lines)
+  c(
+    "", bold_line(say("cli-standards.what_shows", code = code)), lines
+  )
 }
 
 # ---- students ----------------------------------------------------------------------
@@ -176,7 +214,11 @@ show_student_standards <- function(standards) {
     title_column(standards),
     text_column("points", points_of_earned(standards), "right"),
     gauge_column("score", standards$share, colour = "teal"),
-    interval_column("interval", standards$share_low, standards$share_high),
+    interval_column(
+      "interval",
+      standards$share_low,
+      standards$share_high
+    ),
     text_column("level", level_or_unsure(standards))
   )
   c(lines, "", wrap_lines(say("legends.unsure")))
@@ -184,5 +226,8 @@ show_student_standards <- function(standards) {
 
 # The level, with a question mark where the next one is as likely.
 level_or_unsure <- function(standards) {
-  paste0(standards$level, ifelse(standards$unsure %in% TRUE, " ?", ""))
+  paste0(
+    standards$level,
+    ifelse(standards$unsure %in% TRUE, " ?", "")
+  )
 }

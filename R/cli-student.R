@@ -40,7 +40,11 @@ show_own_standards <- function(view) {
 }
 
 points_of_earned <- function(own) {
-  say("cli-student.of", earned = plain_points(own$earned), open = plain_points(own$open))
+  say(
+    "cli-student.of",
+    earned = plain_points(own$earned),
+    open = plain_points(own$open)
+  )
 }
 
 show_own_ideas <- function(said) {
@@ -99,7 +103,11 @@ own_answer_lines <- function(answers, full, prompt) {
     text_column("", ifelse(full, "\u2713", " "), colour = "teal"),
     text_column("item", answers$item),
     if (!all(is.na(prompt))) text_column("question", prompt, shrink = TRUE),
-    text_column("answer", ifelse(blank, "", given), shrink = TRUE),
+    text_column(
+      "answer",
+      ifelse(blank, "", given),
+      shrink = TRUE
+    ),
     text_column("right", answers$right, shrink = TRUE),
     text_column("points", points, "right"),
     text_column("", ifelse(answered, "", state), colour = "ochre")
@@ -116,7 +124,11 @@ say_beside <- function(answer) {
       )
     },
     if (nzchar(answer$comment)) {
-      say("cli-student.comment", item = answer$item, comment = answer$comment)
+      say(
+        "cli-student.comment",
+        item = answer$item,
+        comment = answer$comment
+      )
     }
   )
 }

@@ -3,7 +3,8 @@
 
 table_width <- 100
 
-text_column <- function(header, values, align = "left", colour = NULL, shrink = FALSE) {
+text_column <- function(header, values, align = "left", colour = NULL,
+                        shrink = FALSE) {
   said <- if (is.double(values)) as_typed(values) else as.character(values)
   values <- printable(or_blank(values, said))
   list(
@@ -30,7 +31,11 @@ interval_column <- function(header, low, high, ...) {
 
 # A bar with the share beside it.
 gauge_column <- function(header, share, width = 10, ...) {
-  text_column(header, paste(bar(share, width), pad(percent(share), "right")), ...)
+  text_column(
+    header,
+    paste(bar(share, width), pad(percent(share), "right")),
+    ...
+  )
 }
 
 # `...`: columns, lists of them, or NULL for one that is left out.
@@ -44,7 +49,8 @@ format_table <- function(..., width = table_width) {
   columns <- fit_columns(Filter(Negate(is.null), columns), width)
   cells <- lapply(columns, function(column) {
     padded <- pad(c(column$header, column$values), column$align)
-    if (identical(column, columns[[length(columns)]]) && column$align == "left") {
+    if (identical(column, columns[[length(columns)]]) &&
+      column$align == "left") {
       padded <- trimws(padded, "right")
     }
     list(header = padded[1], values = paint(padded[-1], column$colour))
@@ -134,7 +140,12 @@ colour_wanted <- function() {
 
 # What people typed cannot move the cursor here either.
 wrap_lines <- function(text, indent = 0, exdent = indent, width = table_width) {
-  strwrap(printable(text), width = width + 1, indent = indent, exdent = exdent)
+  strwrap(
+    printable(text),
+    width = width + 1,
+    indent = indent,
+    exdent = exdent
+  )
 }
 
 # The groups of a table; those inside others indented below them.
@@ -142,9 +153,13 @@ group_columns <- function(table, by = attr(table, "by")) {
   if (!length(by) || identical(by, "student") || !all(by %in% names(table))) {
     return(list())
   }
-  if (length(by) == 1) return(list(text_column(I(by), table[[by]], shrink = TRUE)))
+  if (length(by) == 1) {
+    return(list(text_column(I(by), table[[by]], shrink = TRUE)))
+  }
   depth <- group_depths(table, by)
-  innermost <- as.matrix(as.data.frame(table)[by])[cbind(seq_along(depth), depth)]
+  innermost <- as.matrix(as.data.frame(table)[by])[
+    cbind(seq_along(depth), depth)
+  ]
   list(text_column(
     I(paste(by, collapse = " > ")),
     paste0(strrep("  ", depth - 1), innermost),

@@ -4,13 +4,25 @@
 run_decisions <- function(call) {
   sitting <- read_for_figures(call)
   cuts <- read_shares(call$cut, "--cut")
-  decisions <- view_decisions(sitting, cuts, call$by, call$bootstrap, call$sort)
+  decisions <- view_decisions(
+    sitting,
+    cuts,
+    call$by,
+    call$bootstrap,
+    call$sort
+  )
   put_out(call, decisions, show_decisions)
 }
 
 run_parts <- function(call) {
   sitting <- read_for_figures(call)
-  parts <- view_parts(sitting, call$strata, call$by, call$bootstrap, call$sort)
+  parts <- view_parts(
+    sitting,
+    call$strata,
+    call$by,
+    call$bootstrap,
+    call$sort
+  )
   if (!nrow(parts)) message(say("cli-trust.no_item_of_this"))
   put_out(call, parts, show_parts)
 }
@@ -35,7 +47,11 @@ run_fairness <- function(call) {
     call$reference,
     split_commas(call$focal)
   )
-  put_out(call, view_asked(view_rows, call, fairness), show_fairness)
+  put_out(
+    call,
+    view_asked(view_rows, call, fairness),
+    show_fairness
+  )
 }
 
 # 0.7, 70% or several with commas.
@@ -43,7 +59,8 @@ read_shares <- function(value, flag) {
   said <- split_commas(value)
   if (is.null(said)) return(NULL)
   percents <- endsWith(said, "%")
-  number <- read_number(sub("%$", "", said)) / ifelse(percents, 100, 1)
+  number <- read_number(sub("%$", "", said)) /
+    ifelse(percents, 100, 1)
   if (anyNA(number)) {
     abort_pregunta(
       "call",
@@ -76,7 +93,12 @@ with_bounds <- function(value, low, high, show = number) {
   ifelse(
     is.na(value) | is.na(bounds),
     show(value),
-    say("cli-trust.to", show = show(value), low = show(low), high = show(high))
+    say(
+      "cli-trust.to",
+      show = show(value),
+      low = show(low),
+      high = show(high)
+    )
   )
 }
 
@@ -90,20 +112,39 @@ show_decisions <- function(decisions) {
       show
     )
   }
-  reached <- say("cli-trust.of", passed = decisions$passed, n = decisions$n)
+  reached <- say(
+    "cli-trust.of",
+    passed = decisions$passed,
+    n = decisions$n
+  )
   points <- or_blank(decisions$cut_points, plain_points(decisions$cut_points))
   depends <- !all(is.na(decisions$dependability))
   lines <- format_table(
     group_columns(decisions),
-    text_column("decision", words_for(decisions$decision, "decisions"), shrink = TRUE),
-    text_column("from", or_blank(decisions$cut, percent(decisions$cut)), "right"),
+    text_column(
+      "decision",
+      words_for(decisions$decision, "decisions"),
+      shrink = TRUE
+    ),
+    text_column(
+      "from",
+      or_blank(decisions$cut, percent(decisions$cut)),
+      "right"
+    ),
     text_column("points", points, "right"),
-    text_column("reached", or_blank(decisions$passed, reached), "right"),
+    text_column(
+      "reached",
+      or_blank(decisions$passed, reached),
+      "right"
+    ),
     text_column("same_again", bounded("agreement", percent)),
     text_column("kappa", bounded("kappa")),
     if (depends) text_column("dependability", bounded("dependability"))
   )
-  legend <- c(say("legends.decisions"), if (depends) say("legends.dependability"))
+  legend <- c(
+    say("legends.decisions"),
+    if (depends) say("legends.dependability")
+  )
   c(
     lines,
     "",
@@ -118,7 +159,11 @@ show_parts <- function(parts) {
     words_for(parts$worth, "worth"),
     in_parentheses(say_reason(parts$reason))
   )
-  alpha <- with_bounds(parts$alpha, parts$alpha_low, parts$alpha_high)
+  alpha <- with_bounds(
+    parts$alpha,
+    parts$alpha_low,
+    parts$alpha_high
+  )
   lines <- format_table(
     group_columns(parts),
     text_column("part", parts$part, shrink = TRUE),
@@ -169,8 +214,16 @@ show_lengths <- function(lengths) {
   lines <- format_table(
     group_columns(lengths),
     number_column("target_alpha", lengths$target),
-    text_column("items_needed", or_else(lengths$needed, unknown), "right"),
-    text_column("interval", or_blank(lengths$needed_low, interval), "right"),
+    text_column(
+      "items_needed",
+      or_else(lengths$needed, unknown),
+      "right"
+    ),
+    text_column(
+      "interval",
+      or_blank(lengths$needed_low, interval),
+      "right"
+    ),
     text_column("now", lengths$items, "right")
   )
   c(lines, "", wrap_lines(say_lengths(lengths)))
@@ -193,9 +246,19 @@ fairness_table <- function(shown) {
   several <- length(unique(shown$focal)) > 1
   focal <- if (several) "earned" else I(shorten(shown$focal[1], 14))
   reference <- I(shorten(shown$reference[1], 14))
-  points <- with_bounds(shown$smd, shown$smd_low, shown$smd_high, signed_percent)
+  points <- with_bounds(
+    shown$smd,
+    shown$smd_low,
+    shown$smd_high,
+    signed_percent
+  )
   one_place <- function(x) number(x, 1)
-  delta <- with_bounds(shown$delta, shown$delta_low, shown$delta_high, one_place)
+  delta <- with_bounds(
+    shown$delta,
+    shown$delta_low,
+    shown$delta_high,
+    one_place
+  )
   difference <- or_else(
     words_for(shown$class, "classes"),
     in_parentheses(say_reason(shown$reason))
@@ -207,12 +270,20 @@ fairness_table <- function(shown) {
     share_column(reference, shown$difficulty_reference),
     text_column("same_score_points", points),
     text_column("delta", delta),
-    text_column("p", or_blank(shown$p, number(shown$p, 3)), "right"),
+    text_column(
+      "p",
+      or_blank(shown$p, number(shown$p, 3)),
+      "right"
+    ),
     text_column(
       "difference",
       difference,
       shrink = TRUE,
-      colour = ifelse(shown$class %in% c("moderate", "large"), "ochre", NA)
+      colour = ifelse(
+        shown$class %in% c("moderate", "large"),
+        "ochre",
+        NA
+      )
     )
   )
 }

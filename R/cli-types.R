@@ -8,9 +8,16 @@ print.pregunta_item_type <- function(x, ...) {
 
 describe_type <- function(type) {
   c(
-    say("cli-types.item_type", name = type$name, answer = type$answer),
+    say(
+      "cli-types.item_type",
+      name = type$name,
+      answer = type$answer
+    ),
     if (length(type$examples)) {
-      say("cli-types.keys_such_as", examples = paste(type$examples, collapse = ", "))
+      say(
+        "cli-types.keys_such_as",
+        examples = paste(type$examples, collapse = ", ")
+      )
     },
     say(
       "cli-types.scored_as_qti",

@@ -9,7 +9,13 @@ run_check <- function(call) {
 run_test <- function(call) {
   sitting <- read_for_figures(call)
   target <- if (!is.null(call$target)) check_target(call$target)
-  test <- view_test(sitting, call$by, call$bootstrap, target, call$sort)
+  test <- view_test(
+    sitting,
+    call$by,
+    call$bootstrap,
+    target,
+    call$sort
+  )
   put_out(call, test, show_test)
 }
 
@@ -35,11 +41,19 @@ run_items <- function(call) {
     bootstrap = call$bootstrap,
     told = call$format == "text"
   )
-  put_out(call, view$items, function(items) show_items(items, view$look))
+  put_out(
+    call,
+    view$items,
+    function(items) show_items(items, view$look)
+  )
 }
 
 run_students <- function(call) {
-  check_choice("--answers", call$answers, c("all", "wrong", "right", "none"))
+  check_choice(
+    "--answers",
+    call$answers,
+    c("all", "wrong", "right", "none")
+  )
   sitting <- read_for_figures(call)
   view <- view_asked(
     view_students,
@@ -80,7 +94,11 @@ run_export <- function(call) {
     )
   }
   sitting <- read_for_figures(call)
-  path <- if (is.null(call$out)) file.path(call$folder, names[[call$as]]) else call$out
+  path <- if (is.null(call$out)) {
+    file.path(call$folder, names[[call$as]])
+  } else {
+    call$out
+  }
   export_sitting(sitting, path, call$as)
   message(say("cli-verbs.written", path = path))
   0L
@@ -91,11 +109,18 @@ run_demo <- function(call) {
   written <- write_demo(folder)
   sitting <- read_sitting(folder)
   cat(
-    say("cli-verbs.a_made_up_test", title = sitting$settings$title, folder = folder),
+    say(
+      "cli-verbs.a_made_up_test",
+      title = sitting$settings$title,
+      folder = folder
+    ),
     "",
     wrap_lines(say_test(summarise_test(sitting))),
     "",
-    show_look(look_first(summarise_items(sitting), options_to_judge(sitting)), most = 3),
+    show_look(
+      look_first(summarise_items(sitting), options_to_judge(sitting)),
+      most = 3
+    ),
     say("cli-verbs.ask_more_of_it", folder = folder),
     say("cli-verbs.misconceptions_groups_decisions_check"),
     say("cli-verbs.what_to_do_on", folder = folder),
@@ -125,9 +150,21 @@ say_files <- function(paths) {
 # Errors in the data are said on the way, not passed over.
 read_for_figures <- function(call) {
   sitting <- read_sitting(call$folder)
-  errors <- sum(vapply(sitting$findings, function(f) f$severity == "error", TRUE))
+  errors <- sum(
+    vapply(
+      sitting$findings,
+      function(f) f$severity == "error",
+      TRUE
+    )
+  )
   if (errors) {
-    message(say("cli-verbs.mistakes_in_the_data", errors = errors, folder = call$folder))
+    message(
+      say(
+        "cli-verbs.mistakes_in_the_data",
+        errors = errors,
+        folder = call$folder
+      )
+    )
   }
   sitting <- only_wanted(call, sitting)
   note_tiny_groups(call$by, sitting)
@@ -201,9 +238,12 @@ rows_asked <- function(call) {
   Filter(Negate(is.null), c(asked, call[c("below", "sort")]))
 }
 
-view_asked <- function(view, call, ...) do.call(view, c(list(...), rows_asked(call)))
+view_asked <- function(view, call, ...) {
+  do.call(view, c(list(...), rows_asked(call)))
+}
 
-put_out <- function(call, table, show, empty = say("cli-verbs.nothing_to_show")) {
+put_out <- function(call, table, show,
+                    empty = say("cli-verbs.nothing_to_show")) {
   if (!is.null(call$out)) {
     old <- options(pregunta.colour = FALSE)
     on.exit(options(old))

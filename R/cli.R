@@ -20,9 +20,12 @@ run_command <- function(arguments) {
     pregunta_error = function(e) {
       message(gsub("\u00a0", " ", conditionMessage(e), fixed = TRUE))
       if (inherits(
-          e,
-          c("pregunta_error_call", "pregunta_error_folder", "pregunta_error_undecided")
-        )) {
+        e,
+        c(
+          "pregunta_error_call", "pregunta_error_folder",
+          "pregunta_error_undecided"
+        )
+      )) {
         2L
       } else {
         1L
@@ -31,7 +34,9 @@ run_command <- function(arguments) {
     error = function(e) {
       # the reader, such as head, has enough
       if (grepl("SIGPIPE", conditionMessage(e), fixed = TRUE)) return(0L)
-      message(say("cli.something_went_wrong_that", problem = conditionMessage(e)))
+      message(
+        say("cli.something_went_wrong_that", problem = conditionMessage(e))
+      )
       1L
     }
   )
@@ -41,7 +46,9 @@ run_command <- function(arguments) {
 use_utf8 <- function() {
   if (l10n_info()$`UTF-8`) return(invisible())
   for (locale in c("C.UTF-8", "en_US.UTF-8")) {
-    if (nzchar(suppressWarnings(Sys.setlocale("LC_CTYPE", locale)))) return(invisible())
+    if (nzchar(suppressWarnings(Sys.setlocale("LC_CTYPE", locale)))) {
+      return(invisible())
+    }
   }
 }
 
@@ -86,15 +93,15 @@ command_verbs <- function() {
     ),
     new = verb(
       c(
-        "from", "key-file", "students", "standards", "like", "sheet", "set", "take",
-        "preview"
+        "from", "key-file", "students", "standards", "like", "sheet", "set",
+        "take", "preview"
       ),
       run_new
     ),
     add = verb(
       c(
-        "from", "key-file", "students", "sheet", "set", "take", "again", "preview",
-        "undo-step"
+        "from", "key-file", "students", "sheet", "set", "take", "again",
+        "preview", "undo-step"
       ),
       run_add
     ),
@@ -127,7 +134,9 @@ command_verbs <- function() {
       run_adjust
     ),
     `what-if` = figures(
-      c(change_flags, "apply", "reason", "about", "format", "out"),
+      c(
+        change_flags, "apply", "reason", "about", "format", "out"
+      ),
       run_what_if
     ),
     test = figures(
@@ -135,7 +144,9 @@ command_verbs <- function() {
       run_test
     ),
     items = figures(
-      c(setdiff(table, "student"), "review", "keys", "before", "bootstrap"),
+      c(
+        setdiff(table, "student"), "review", "keys", "before", "bootstrap"
+      ),
       run_items
     ),
     options = figures(
@@ -159,7 +170,9 @@ command_verbs <- function() {
       run_students
     ),
     standards = figures(
-      c(setdiff(table, "item"), "standard", "below", "grid", "tagged"),
+      c(
+        setdiff(table, "item"), "standard", "below", "grid", "tagged"
+      ),
       run_standards
     ),
     misconceptions = figures(
@@ -168,8 +181,8 @@ command_verbs <- function() {
     ),
     groups = figures(
       c(
-        "format", "by", "basis", "size", "least", "groups", "cut", "student", "sort",
-        "out"
+        "format", "by", "basis", "size", "least", "groups", "cut", "student",
+        "sort", "out"
       ),
       run_groups
     ),
@@ -195,8 +208,8 @@ command_verbs <- function() {
     ),
     followup = figures(
       c(
-        "source", "bank", "standard", "student", "length", "least", "difficulty", "forms",
-        "used", "used-record", "format", "out"
+        "source", "bank", "standard", "student", "length", "least",
+        "difficulty", "forms", "used", "used-record", "format", "out"
       ),
       run_followup
     ),
@@ -208,8 +221,9 @@ command_verbs <- function() {
     ),
     record = verb(
       c(
-        "record", "name", "by", "section", "student", "standard", "skills", "window",
-        "ladder", "since", "until", "kind", "history", "sort", "format", "out"
+        "record", "name", "by", "section", "student", "standard", "skills",
+        "window", "ladder", "since", "until", "kind", "history", "sort",
+        "format", "out"
       ),
       run_record,
       usage = TRUE,
@@ -217,8 +231,8 @@ command_verbs <- function() {
     ),
     bank = verb(
       c(
-        "bank", "items", "missed", "sound", "standard", "tag", "type", "difficulty",
-        "discrimination", "sort", "format", "out"
+        "bank", "items", "missed", "sound", "standard", "tag", "type",
+        "difficulty", "discrimination", "sort", "format", "out"
       ),
       run_bank,
       usage = TRUE,
@@ -243,7 +257,10 @@ command_verbs <- function() {
       run_report
     ),
     slips = figures(
-      c("parts", "paper", "slips-as", "student", "mail", "send", "mail-from", "out"),
+      c(
+        "parts", "paper", "slips-as", "student", "mail", "send", "mail-from",
+        "out"
+      ),
       run_slips
     ),
     workbook = figures(
@@ -289,11 +306,18 @@ read_call <- function(name, verb, arguments) {
   check_flags(name, verb, arguments)
   parsed <- parse_arguments(name, verb, arguments)
   folder <- parsed$args
-  if (name %in% c("new", "add") && length(folder) > 1 && !is.null(parsed$options$from)) {
-    parsed$options$from <- c(parsed$options$from, folder[-1]) # --from a.csv b.csv
+  if (name %in% c("new", "add") &&
+    length(folder) > 1 &&
+    !is.null(parsed$options$from)) {
+    # --from a.csv b.csv
+    parsed$options$from <- c(parsed$options$from, folder[-1])
     folder <- folder[1]
   }
-  check_choice("--format", parsed$options$format, c("text", "csv", "json"))
+  check_choice(
+    "--format",
+    parsed$options$format,
+    c("text", "csv", "json")
+  )
   parsed$options$by <- split_commas(parsed$options[["by"]])
   if (isTRUE(verb$words)) return(c(list(words = folder), parsed$options))
   check_folders(name, verb, folder)
@@ -312,7 +336,12 @@ parse_arguments <- function(name, verb, arguments) {
     return(list(args = arguments, options = defaults))
   }
   given <- flags %in% sub("=.*", "", arguments)
-  parser <- command_parser(name, verb, verb$takes[given], told = FALSE)
+  parser <- command_parser(
+    name,
+    verb,
+    verb$takes[given],
+    told = FALSE
+  )
   parsed <- tryCatch(
     optparse::parse_args(
       parser,
@@ -337,7 +366,9 @@ parse_arguments <- function(name, verb, arguments) {
 # A verb takes one folder, unless it says how many; the demo names its own.
 check_folders <- function(name, verb, given) {
   wanted <- if (is.null(verb$folders)) 1 else verb$folders
-  if (length(given) == wanted || (name == "demo" && !length(given))) return(invisible())
+  if (length(given) == wanted || (name == "demo" && !length(given))) {
+    return(invisible())
+  }
   abort_pregunta(
     "call",
     say(
@@ -347,7 +378,11 @@ check_folders <- function(name, verb, given) {
       wanted = wanted
     ),
     if (length(given)) say("cli.given", given = some_of(given)),
-    say("cli.for_example_pregunta_my", name = name, wanted = wanted)
+    say(
+      "cli.for_example_pregunta_my",
+      name = name,
+      wanted = wanted
+    )
   )
 }
 
@@ -355,7 +390,11 @@ check_choice <- function(flag, value, choices) {
   if (is.null(value) || value %in% choices) return(invisible())
   abort_pregunta(
     "call",
-    say("cli.there_is_no", flag = sub("^--", "", flag), value = quoted(value)),
+    say(
+      "cli.there_is_no",
+      flag = sub("^--", "", flag),
+      value = quoted(value)
+    ),
     NULL,
     did_you_mean(value, choices)
   )
@@ -368,7 +407,11 @@ check_flags <- function(name, verb, arguments) {
   if (!length(unknown)) return(invisible())
   abort_pregunta(
     "call",
-    say("cli.pregunta_has_no_option", name = name, unknown = unknown[1]),
+    say(
+      "cli.pregunta_has_no_option",
+      name = name,
+      unknown = unknown[1]
+    ),
     NULL,
     if (length(known) && length(verb$takes)) {
       did_you_mean(unknown[1], known)

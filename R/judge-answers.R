@@ -1,7 +1,9 @@
 # What whole answers of an item tell that its parts do not, in a sentence or two.
 
 # A choice is whole in the table of options already, unless it waits for a key.
-told_whole <- function(items) which(!is_answered(items$type, "chosen") | is.na(items$key))
+told_whole <- function(items) {
+  which(!is_answered(items$type, "chosen") | is.na(items$key))
+}
 
 # answers: the rows of summarise_answers() of one item.
 say_answers <- function(answers, item, look = NULL) {
@@ -32,9 +34,16 @@ say_wrong <- function(wrong, item, type) {
 say_near <- function(wrong) {
   near <- wrong[!is.na(wrong$near_miss), ]
   if (!nrow(near)) return(NULL)
-  sets <- split_in_order(paste0(near$answer, " (", near$count, ")"), near$like)
+  sets <- split_in_order(
+    paste0(near$answer, " (", near$count, ")"),
+    near$like
+  )
   said <- vapply(names(sets), function(like) {
-    say("judge-answers.for", sets = join_some(sets[[like]]), like = quoted(like))
+    say(
+      "judge-answers.for",
+      sets = join_some(sets[[like]]),
+      like = quoted(like)
+    )
   }, "")
   say("judge-answers.nearly_right", said = paste(said, collapse = "; "))
 }
@@ -58,7 +67,9 @@ say_wrong_whole <- function(wrong, what) {
     what = what,
     answer = top$answer,
     count = top$count,
-    near_miss = if (!is.na(top$near_miss)) paste0(": ", say_near_miss(top$near_miss))
+    near_miss = if (!is.na(top$near_miss)) {
+      paste0(": ", say_near_miss(top$near_miss))
+    }
   )
 }
 
@@ -66,7 +77,11 @@ say_wrong_whole <- function(wrong, what) {
 say_swaps <- function(wrong) {
   swapped <- wrong[!is.na(wrong$near_miss), ]
   if (nrow(swapped) < 2) return(NULL)
-  counts <- tapply(swapped$count, in_order(swapped$near_miss), sum)
+  counts <- tapply(
+    swapped$count,
+    in_order(swapped$near_miss),
+    sum
+  )
   counts <- counts[order(-counts)]
   swaps <- paste(parts_of_near_miss(names(counts)), in_parentheses(counts))
   say("judge-answers.swaps", counts = join_some(swaps, 4))
@@ -76,7 +91,11 @@ say_wrong_pair <- function(wrong, item, type) {
   if (is.na(item$key)) return(NULL)
   right <- type$right_parts(type$read_key(item$key))
   pairs <- type$parts(wrong$answer)
-  table <- tapply(rep(wrong$count, lengths(pairs)), unlist(pairs), sum)
+  table <- tapply(
+    rep(wrong$count, lengths(pairs)),
+    unlist(pairs),
+    sum
+  )
   table <- table[!names(table) %in% right]
   if (!length(table)) return(NULL)
   say(

@@ -34,7 +34,9 @@ say_times <- function(times, by_student, timed, again) {
         fast = fast,
         too_fast_below = say_range(times$too_fast_below[times$too_fast > 0]),
         by_student = by_student,
-        by_student_times = if (by_student) paste0(": ", say_fast_students(times))
+        by_student_times = if (by_student) {
+          paste0(": ", say_fast_students(times))
+        }
       )
     },
     if (timed && !fast) say("judge-attempts.no_answer_came_faster"),

@@ -1,7 +1,10 @@
 # What a comparison of two sittings comes to, in sentences.
 
 say_change_of <- function(change) {
-  whole <- change[change$code == whole_code & !is.na(change$change), , drop = FALSE]
+  whole <- change[
+    change$code == whole_code & !is.na(change$change), ,
+    drop = FALSE
+  ]
   if (!nrow(whole)) return(say("judge-change.nobody_has_a_score"))
   c(
     say_whole_change(whole[1, ]),
@@ -11,7 +14,8 @@ say_change_of <- function(change) {
 }
 
 say_whole_change <- function(whole) {
-  sure <- !is.na(whole$change_low) && (whole$change_low > 0 || whole$change_high < 0)
+  sure <- !is.na(whole$change_low) &&
+    (whole$change_low > 0 || whole$change_high < 0)
   say(
     "judge-change.students_sat_both_and",
     n = whole$n,
@@ -42,8 +46,9 @@ points_apart <- function(change) {
 say_surest_changes <- function(change) {
   tree <- attr(change, "tree")
   leaf <- change[
-    change$code != whole_code & !is.na(change$change) & !change$code %in% tree$parent,
-    ,
+    change$code != whole_code &
+      !is.na(change$change) &
+      !change$code %in% tree$parent, ,
     drop = FALSE
   ]
   if (nrow(leaf) < 2 || !bears_claims(max(leaf$n))) return(NULL)
@@ -56,7 +61,12 @@ say_surest_changes <- function(change) {
       share_after = percent(row$share_after)
     )
   }
-  surely <- change_is_sure(leaf$change, leaf$change_low, leaf$change_high, leaf$n)
+  surely <- change_is_sure(
+    leaf$change,
+    leaf$change_low,
+    leaf$change_high,
+    leaf$n
+  )
   gained <- leaf[surely & leaf$change > 0, , drop = FALSE]
   lost <- leaf[surely & leaf$change < 0, , drop = FALSE]
   best <- gained[which.max(gained$change), ]
@@ -82,7 +92,11 @@ say_other_questions <- function(change) {
   shared <- attr(change, "shared")
   questions <- attr(change, "questions")
   if (is.null(shared) || shared >= questions) return(NULL)
-  say("judge-change.other_questions", shared = shared, n = questions)
+  say(
+    "judge-change.other_questions",
+    shared = shared,
+    n = questions
+  )
 }
 
 # Low scores come back up by themselves in part: said wherever students were
@@ -101,7 +115,9 @@ say_regression <- function(change) {
     }
     return(say("judge-change.part_of_any_gain", lower = lower))
   }
-  if (whole$below_before %in% c(NA, 0) || is.na(whole$expected_below)) return(NULL)
+  if (whole$below_before %in% c(NA, 0) || is.na(whole$expected_below)) {
+    return(NULL)
+  }
   say_by_itself(
     say("judge-change.those_below_the_cut"),
     whole$gain_below,

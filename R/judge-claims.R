@@ -16,9 +16,18 @@ claims_of_items <- function(items, options, rivals, settings) {
     puller = at(pullers_of_items(items, options, item)),
     shared = shared_in_items(items, options, item),
     reversed = correlation_claims(items, "less", "holm"),
-    weak = correlation_claims(items, "less", "holm", settings$thresholds$marginal),
+    weak = correlation_claims(
+      items,
+      "less",
+      "holm",
+      settings$thresholds$marginal
+    ),
     sound = correlation_claims(items, "greater", "BH"),
-    unlearnt = surely_below(items, "difficulty", settings$mastery_cut),
+    unlearnt = surely_below(
+      items,
+      "difficulty",
+      settings$mastery_cut
+    ),
     unchanged = surely_below(items, "change", least_gain)
   )
 }
@@ -47,16 +56,28 @@ correlation_claims <- function(items, side, method, than = 0) {
 is_below <- function(p, level = 0.05) !is.na(p) & p < level
 
 fisher_z <- function(r, n) {
-  ifelse(n > 3, atanh(pmax(-0.999, pmin(0.999, r))) * sqrt(pmax(n - 3, 0)), NA_real_)
+  ifelse(
+    n > 3,
+    atanh(pmax(-0.999, pmin(0.999, r))) * sqrt(pmax(n - 3, 0)),
+    NA_real_
+  )
 }
 
 # Of each item the wrong option whose choosers are surely stronger than the others, over
 # all wrong options of the test (Holm 1979).
 pullers_of_items <- function(items, options, item) {
   open <- is_wrong(options) & is_answered(items$type, "chosen")[item]
-  z <- ifelse(open, fisher_z(options$option_rest, items$n[item]), NA)
+  z <- ifelse(
+    open,
+    fisher_z(options$option_rest, items$n[item]),
+    NA
+  )
   p <- stats::p.adjust(stats::pnorm(z, lower.tail = FALSE), "holm")
-  largest_in_items(ifelse(is_below(p), options$option_rest, NA), item, nrow(items))
+  largest_in_items(
+    ifelse(is_below(p), options$option_rest, NA),
+    item,
+    nrow(items)
+  )
 }
 
 # Whether one wrong answer drew most, over all items (Holm 1979).
@@ -97,7 +118,9 @@ rivals_of_items <- function(items, options) {
   item <- match(options$item, items$item)
   open <- options$state == "answered" & is_answered(items$type, "chosen")[item]
   keys <- tabulate(item[open & options$key], nrow(items))
-  n <- as.vector(sum_by(list(n = options$count), item, nrow(items)))[item]
+  n <- as.vector(sum_by(list(n = options$count), item, nrow(items)))[
+    item
+  ]
   open <- open & keys[item] == 1 & n >= least_students
   share <- (options$count + 0.5) / (n + 1)
   fit <- slope_likelihood(options$option_rest, options$count, n) +
@@ -106,10 +129,16 @@ rivals_of_items <- function(items, options) {
   rival <- open & !options$key & options$count > 0
   ratio <- ifelse(rival, fit - of_key, NA_real_)
   wanted <- log(sum(rival) / key_alarms) - key_margin
-  high_with_key <- options$high[open & options$key][match(item, item[open & options$key])]
+  high_with_key <- options$high[open & options$key][
+    match(item, item[open & options$key])
+  ]
   agreed <- options$high >= 0.5 * (1 - high_with_key)
   sure <- ratio > wanted & agreed & fisher_z(options$option_rest, n) > 2
-  row <- largest_in_items(ifelse(sure %in% TRUE, ratio, NA), item, nrow(items))
+  row <- largest_in_items(
+    ifelse(sure %in% TRUE, ratio, NA),
+    item,
+    nrow(items)
+  )
   list(row = row, ratio = ratio)
 }
 
@@ -120,7 +149,8 @@ typical_slope <- 0.8
 slope_likelihood <- function(r, count, n) {
   share <- count / pmax(n, 1)
   information <- n * share * (1 - share)
-  fit <- typical_slope * r * sqrt(n * information) - typical_slope^2 * information / 2
+  fit <- typical_slope * r * sqrt(n * information) -
+    typical_slope^2 * information / 2
   ifelse(is.na(r), 0, fit)
 }
 

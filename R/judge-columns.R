@@ -7,11 +7,18 @@ meaning_of <- function(columns, levels = character()) {
   said[bare & columns %in% levels] <- say("judge-columns.share_or_number_of")
   terms <- glossary()
   explained <- strsplit(terms$column, ", ", fixed = TRUE)
-  known <- stats::setNames(rep(terms$short, lengths(explained)), unlist(explained))
+  known <- stats::setNames(
+    rep(terms$short, lengths(explained)),
+    unlist(explained)
+  )
   said <- or_else(said, unname(known[columns]))
   for (end in c("low", "high", "before", "after")) {
     mine <- is.na(said) & grepl(paste0("_", end, "$"), columns)
-    bare <- gsub("_", " ", sub(paste0("_", end, "$"), "", columns[mine]))
+    bare <- gsub(
+      "_",
+      " ",
+      sub(paste0("_", end, "$"), "", columns[mine])
+    )
     said[mine] <- say_with(paste0("columns_ending.", end), list(column = bare))
   }
   or_blank(said)

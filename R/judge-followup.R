@@ -49,15 +49,29 @@ draw_followup <- function(sitting, pool, standards = NULL, students = NULL,
                           difficulty = c(0, 1), used = list()) {
   check_is_sitting(sitting)
   forms <- match.arg(forms)
-  check_whole_number(length, say("judge-followup.a_form_has_at"), 1)
-  check_whole_number(least, say("judge-followup.a_standard_has_at"), 1)
+  check_whole_number(
+    length,
+    say("judge-followup.a_form_has_at"),
+    1
+  )
+  check_whole_number(
+    least,
+    say("judge-followup.a_standard_has_at"),
+    1
+  )
   codes <- if (is.null(standards)) {
     standards_to_reteach(sitting, standards_planned)$code
   } else {
     known_codes(standards, sitting)
   }
   needs <- needs_for_followup(sitting, codes)
-  people <- people_for_followup(sitting, needs, codes, students, forms)
+  people <- people_for_followup(
+    sitting,
+    needs,
+    codes,
+    students,
+    forms
+  )
   if (!nrow(people)) stop_nobody_needs(sitting, codes)
   usable <- usable_items(pool, c(list(sitting), used), difficulty)
   pool$standards <- rbind_standards(sitting$standards, pool$standards)
@@ -72,7 +86,14 @@ draw_followup <- function(sitting, pool, standards = NULL, students = NULL,
           drop = FALSE
         ]
       )
-      draw_form(pool, usable, stats::setNames(weight, about), length, least, mine$form[1])
+      draw_form(
+        pool,
+        usable,
+        stats::setNames(weight, about),
+        length,
+        least,
+        mine$form[1]
+      )
     }
   )
   drawn <- do.call(rbind, lapply(plans, `[[`, "drawn"))
@@ -155,7 +176,8 @@ usable_items <- function(pool, sittings, difficulty) {
   had <- item_fingerprints(pool) %in% unlist(lapply(sittings, function(one) {
     if (is.character(one)) one else item_fingerprints(one)
   }))
-  outside <- !is.na(known) & (known < difficulty[1] - 1e-9 | known > difficulty[2] + 1e-9)
+  outside <- !is.na(known) &
+    (known < difficulty[1] - 1e-9 | known > difficulty[2] + 1e-9)
   list(
     items = which(!had & !outside),
     had = sum(had),
@@ -170,10 +192,23 @@ draw_form <- function(pool, usable, weight, length, least, form) {
   quota <- quotas(asked, length, least)
   about <- tags_with_parents(pool)
   on <- vapply(names(asked), function(code) {
-    vapply(about[usable$items], function(tags) code %in% tags, TRUE)
+    vapply(
+      about[usable$items],
+      function(tags) code %in% tags,
+      TRUE
+    )
   }, logical(length(usable$items)))
-  on <- matrix(on, ncol = length(asked), dimnames = list(NULL, names(asked)))
-  chosen <- choose_for_quotas(on, quota, quality_of(pool, usable), length)
+  on <- matrix(
+    on,
+    ncol = length(asked),
+    dimnames = list(NULL, names(asked))
+  )
+  chosen <- choose_for_quotas(
+    on,
+    quota,
+    quality_of(pool, usable),
+    length
+  )
   items <- usable$items[chosen]
   # a standard after the other
   place <- order(max.col(on[chosen, , drop = FALSE], "first"), items)
@@ -195,7 +230,9 @@ quotas <- function(weight, length, least) {
   }
   whole <- floor(share + 1e-9)
   left <- spare - sum(whole)
-  more <- order(-(share - whole), seq_along(share))[seq_len(max(0, round(left)))]
+  more <- order(-(share - whole), seq_along(share))[
+    seq_len(max(0, round(left)))
+  ]
   whole[more] <- whole[more] + 1
   least + whole
 }
@@ -240,7 +277,11 @@ choose_for_quotas <- function(on, quota, quality, length) {
 }
 
 found_for <- function(form, weight, quota, got, there) {
-  wanted <- ifelse(names(weight) %in% names(quota), quota[names(weight)], 0)
+  wanted <- ifelse(
+    names(weight) %in% names(quota),
+    quota[names(weight)],
+    0
+  )
   found <- unname(got[names(weight)])
   found[is.na(found)] <- 0
   in_pool <- there[names(weight)]

@@ -23,10 +23,19 @@ glossary <- function(term = NULL) {
     table$term,
     glossary_columns
   )
-  find <- function(one) match(TRUE, vapply(named, function(names) one %in% names, TRUE))
+  find <- function(one) {
+    match(
+      TRUE,
+      vapply(named, function(names) one %in% names, TRUE)
+    )
+  }
   found <- vapply(wanted, find, 0L)
   bound <- is.na(found) # a bound is explained where its figure is
-  found[bound] <- vapply(sub(" (low|high)$", "", wanted[bound]), find, 0L)
+  found[bound] <- vapply(
+    sub(" (low|high)$", "", wanted[bound]),
+    find,
+    0L
+  )
   if (anyNA(found)) {
     missing <- term[is.na(found)][1]
     columns <- unlist(strsplit(table$column, ", "))
@@ -49,8 +58,9 @@ plain_term <- function(term) tolower(gsub("[_-]", " ", term))
 glossary_columns <- list(
   difficulty = c("difficulty", "mean_points"),
   interval = c(
-    "difficulty_low", "difficulty_high", "alpha_low", "alpha_high", "discrimination_low",
-    "discrimination_high", "mean_low", "mean_high", "pass_low", "pass_high"
+    "difficulty_low", "difficulty_high", "alpha_low", "alpha_high",
+    "discrimination_low", "discrimination_high", "mean_low", "mean_high",
+    "pass_low", "pass_high"
   ),
   discrimination = "discrimination",
   upper_lower_index = "upper_lower",
@@ -83,7 +93,9 @@ glossary_columns <- list(
   worth_its_own_score = c("worth", "by_part", "by_total"),
   two_groups = c("humps", "lower_n", "lower_mean", "upper_mean", "between_n"),
   misconception = c("likely", "now_and_then", "once", "never", "status"),
-  guessing = c("p_guess", "p_coded", "reads_as", "coded", "expected", "coded_expected"),
+  guessing = c(
+    "p_guess", "p_coded", "reads_as", "coded", "expected", "coded_expected"
+  ),
   together = c("both", "odds_ratio", "p_adjusted"),
   fairness = c("class", "delta", "odds_ratio", "smd"),
   level = c("level", "unsure"),

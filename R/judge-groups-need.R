@@ -40,7 +40,14 @@ needs_of <- function(topics, cut) {
     rep(topics$about$weight, each = nrow(topics$earned))
   reached <- share >= cut - 1e-9
   need[reached | topics$open <= 0 | !topics$counts] <- 0
-  c(topics, list(need = need, reached = reached & topics$open > 0, cut = cut))
+  c(
+    topics,
+    list(
+      need = need,
+      reached = reached & topics$open > 0,
+      cut = cut
+    )
+  )
 }
 
 # Of a score with a Beta posterior (Jeffreys' prior) below a cut.
@@ -65,7 +72,11 @@ standard_topics <- function(sitting, present, codes = NULL) {
   })
   pick <- function(field) {
     columns <- lapply(scores, function(score) score[[field]][present])
-    matrix(as.numeric(unlist(columns)), length(present), length(scores))
+    matrix(
+      as.numeric(unlist(columns)),
+      length(present),
+      length(scores)
+    )
   }
   code <- tree$table$code[at]
   emphasis <- sitting$standards$emphasis[match(code, sitting$standards$code)]
@@ -73,7 +84,11 @@ standard_topics <- function(sitting, present, codes = NULL) {
     about = data.frame(
       code = code,
       title = tree$table$title[at],
-      weight = ifelse(emphasis %in% "priority", priority_weight, 1),
+      weight = ifelse(
+        emphasis %in% "priority",
+        priority_weight,
+        1
+      ),
       kind = rep("standard", length(code))
     ),
     earned = pick("earned"),
@@ -85,11 +100,20 @@ standard_topics <- function(sitting, present, codes = NULL) {
 
 # Only where likely held; an answer that avoids the idea counts as earned.
 misconception_topics <- function(sitting, present) {
-  seen <- lapply(coded_cells(sitting), times_chosen, sitting = sitting, present = present)
+  seen <- lapply(
+    coded_cells(sitting),
+    times_chosen,
+    sitting = sitting,
+    present = present
+  )
   about <- misconceptions_in_use(sitting, names(seen))
   pick <- function(field) {
     columns <- lapply(seen, `[[`, field)
-    matrix(as.numeric(unlist(columns)), length(present), length(seen))
+    matrix(
+      as.numeric(unlist(columns)),
+      length(present),
+      length(seen)
+    )
   }
   open <- pick("chances")
   chosen <- pick("chosen")
@@ -110,7 +134,10 @@ misconception_topics <- function(sitting, present) {
 }
 
 rbind_topics <- function(a, b) {
-  c(list(about = rbind(a$about, b$about)), Map(cbind, a[-1], b[-1]))
+  c(
+    list(about = rbind(a$about, b$about)),
+    Map(cbind, a[-1], b[-1])
+  )
 }
 
 groups_by_need <- function(people, needs, here, size, least, groups) {
@@ -129,10 +156,20 @@ groups_by_need <- function(people, needs, here, size, least, groups) {
     ready, "ready_for_more",
     default = "on_their_own"
   )
-  topic <- ifelse(in_group, made$topic, max.col(need, ties.method = "first"))
+  topic <- ifelse(
+    in_group,
+    made$topic,
+    max.col(need, ties.method = "first")
+  )
   topic[ready] <- NA
   group <- made$group
-  helping <- assign_helpers(needs$reached[here, , drop = FALSE], needs, here, made, ready)
+  helping <- assign_helpers(
+    needs$reached[here, , drop = FALSE],
+    needs,
+    here,
+    made,
+    ready
+  )
   helps <- which(!is.na(helping))
   group[helps] <- helping[helps]
   topic[helps] <- made$topic[match(helping[helps], made$group)]
@@ -147,7 +184,14 @@ groups_by_need <- function(people, needs, here, size, least, groups) {
   )
   strongest <- need[cbind(seq_along(topic), topic)]
   strongest[is.na(topic)] <- 0
-  table[order(is.na(group), group, match(role, group_roles), -strongest), ]
+  table[
+    order(
+      is.na(group),
+      group,
+      match(role, group_roles),
+      -strongest
+    ),
+  ]
 }
 
 group_roles <- c("learns", "helps", "on_their_own", "ready_for_more")
@@ -198,7 +242,9 @@ solve_topics <- function(value, student, topic, size, least, groups) {
   found <- maximise(
     c(ranked, rep(0, n_topics)),
     rows,
-    c(rep("<=", n_students + n_topics), rep(">=", n_topics), "<="),
+    c(
+      rep("<=", n_students + n_topics), rep(">=", n_topics), "<="
+    ),
     c(rep(1, n_students), rep(0, 2 * n_topics), groups),
     whole = n_pairs + seq_len(n_topics)
   )
@@ -290,7 +336,11 @@ say_needs <- function(needs, here, topic, role) {
   about <- needs$about[or_else(topic, 1), ]
   earned <- needs$earned[at]
   open <- needs$open[at]
-  named <- ifelse(is.na(about$title), about$code, paste0("\u201c", about$title, "\u201d"))
+  named <- ifelse(
+    is.na(about$title),
+    about$code,
+    paste0("\u201c", about$title, "\u201d")
+  )
   on_standard <- say(
     "judge-groups-need.of_points_on",
     earned = plain_points(earned),
@@ -311,7 +361,8 @@ say_needs <- function(needs, here, topic, role) {
   )
   data.table::fcase(
     role == "learns", evidence,
-    role == "helps", say("judge-groups-need.could_explain_it", evidence = evidence),
+    role == "helps",
+    say("judge-groups-need.could_explain_it", evidence = evidence),
     role == "ready_for_more",
     say("judge-groups-need.at_or_above_on", cut = percent(needs$cut)),
     role == "on_their_own",

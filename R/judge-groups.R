@@ -48,10 +48,13 @@
 #' quiz <- read_sitting(demo_path())
 #' group_students(quiz) |> subset(section == "Harbour A")
 #' group_students(quiz, "mixed", size = 4) |> head(4)
-group_students <- function(sitting, basis = "need", size = 6, least = 2, groups = NULL,
-                           cut = NULL, by = "section", topics = NULL) {
+group_students <- function(sitting, basis = "need", size = 6, least = 2,
+                           groups = NULL, cut = NULL, by = "section",
+                           topics = NULL) {
   check_grouping(basis, size, least, groups, cut)
-  if (identical(by, "section") && all(is.na(sitting$students$section))) by <- NULL
+  if (identical(by, "section") && all(is.na(sitting$students$section))) {
+    by <- NULL
+  }
   classes <- student_groups(sitting, single_column(by))
   students <- as.data.frame(summarise_students(sitting))
   present <- which(was_present(sitting) & !is.na(students$share))
@@ -61,7 +64,14 @@ group_students <- function(sitting, basis = "need", size = 6, least = 2, groups 
     if (!length(here)) return(NULL)
     people <- students[present[here], c("student", "name", "share")]
     made <- switch(basis,
-      need = groups_by_need(people, needs, here, size, least, groups),
+      need = groups_by_need(
+        people,
+        needs,
+        here,
+        size,
+        least,
+        groups
+      ),
       score = groups_by_score(people, size, groups, cut),
       mixed = groups_mixed(people, size, groups)
     )
@@ -71,7 +81,9 @@ group_students <- function(sitting, basis = "need", size = 6, least = 2, groups 
   none <- cbind(data.frame(by = character()), no_group)
   table <- do.call(rbind, c(list(none), pieces))
   names(table)[1] <- if (is.null(by)) "class" else by
-  if (is.null(by)) table$class <- NULL
+  if (is.null(by)) {
+    table$class <- NULL
+  }
   new_summary(table, "groups", sitting$settings, by)
 }
 
@@ -89,7 +101,12 @@ no_group <- data.frame(
 check_grouping <- function(basis, size, least, groups, cut) {
   bases <- c("need", "score", "mixed")
   refuse <- function(what, given, fix) {
-    abort_pregunta("call", what, say("judge-groups.given", given = given), fix)
+    abort_pregunta(
+      "call",
+      what,
+      say("judge-groups.given", given = given),
+      fix
+    )
   }
   if (length(basis) != 1 || !basis %in% bases) {
     refuse(
@@ -98,7 +115,9 @@ check_grouping <- function(basis, size, least, groups, cut) {
       did_you_mean(basis[1], bases)
     )
   }
-  whole <- function(x) is.numeric(x) && length(x) == 1 && !is.na(x) && x == round(x)
+  whole <- function(x) {
+    is.numeric(x) && length(x) == 1 && !is.na(x) && x == round(x)
+  }
   if (!whole(size) || size < 2) {
     refuse(
       say("judge-groups.a_group_has_at"),
@@ -120,7 +139,8 @@ check_grouping <- function(basis, size, least, groups, cut) {
       say("judge-groups.for_example_4")
     )
   }
-  if (!is.null(cut) && (!is.numeric(cut) || anyNA(cut) || any(cut <= 0 | cut >= 1))) {
+  if (!is.null(cut) &&
+    (!is.numeric(cut) || anyNA(cut) || any(cut <= 0 | cut >= 1))) {
     refuse(
       say("judge-groups.cuts_are_shares_between"),
       some_of(cut),
@@ -145,7 +165,11 @@ groups_by_score <- function(people, size, groups, cut) {
     if (length(share) == 1) {
       percent(share)
     } else {
-      say("judge-groups.to_2", low = percent(min(share)), high = percent(max(share)))
+      say(
+        "judge-groups.to_2",
+        low = percent(min(share)),
+        high = percent(max(share))
+      )
     }
   }, "")
   rank <- n + 1 - rank(people$share, ties.method = "max")

@@ -3,15 +3,19 @@
 say_growth <- function(growth) {
   by <- attr(growth, "by")
   new <- growth[
-    growth$n %in% seq_len(max(c(growth$n, 0), na.rm = TRUE)) & !is.na(growth$share),
-    ,
+    growth$n %in% seq_len(max(c(growth$n, 0), na.rm = TRUE)) &
+      !is.na(growth$share), ,
     drop = FALSE
   ]
   tree <- attr(growth, "tree")
   leaf <- new[!new$code %in% c(tree$parent, whole_code), , drop = FALSE]
-  if (!nrow(leaf)) leaf <- new
+  if (!nrow(leaf)) {
+    leaf <- new
+  }
   if (!nrow(leaf)) return(say("judge-growth.there_are_no_results"))
-  row <- paste(if (is.null(by)) "" else leaf[[by]], leaf$code, sep = "\r")
+  row <- paste(
+    if (is.null(by)) "" else leaf[[by]], leaf$code, sep = "\r"
+  )
   first <- leaf[!duplicated(row), ]
   last <- leaf[!duplicated(row, fromLast = TRUE), ]
   last <- last[match(unique(row), row[!duplicated(row, fromLast = TRUE)]), ]
@@ -23,7 +27,12 @@ say_growth <- function(growth) {
   }
   # Of those who were there both times: who comes anew and who stays away moves a mean.
   last <- last[apart & !is.na(last$gain), ]
-  surely <- change_is_sure(last$gain, last$gain_low, last$gain_high, last$gain_n)
+  surely <- change_is_sure(
+    last$gain,
+    last$gain_low,
+    last$gain_high,
+    last$gain_n
+  )
   surely <- surely & bears_claims(last$gain_n)
   named <- function(row) {
     say(
@@ -52,8 +61,7 @@ say_growth <- function(growth) {
 
 say_own_growth <- function(growth, who) {
   last <- growth[
-    !duplicated(growth$code, fromLast = TRUE) & growth$code != whole_code,
-    ,
+    !duplicated(growth$code, fromLast = TRUE) & growth$code != whole_code, ,
     drop = FALSE
   ]
   leaf <- last[!last$code %in% attr(growth, "tree")$parent, , drop = FALSE]

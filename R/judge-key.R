@@ -62,7 +62,6 @@ rivals_of_keys <- function(tally, items, options) {
     function(item) {
       mine <- options[
         options$item == item & options$state == "answered",
-
       ]
       key <- mine[mine$key, ]
       if (nrow(key) != 1) return(NULL)
@@ -71,7 +70,9 @@ rivals_of_keys <- function(tally, items, options) {
         (is.na(key$option_rest) | mine$option_rest > key$option_rest)
       # Where nobody of the upper group was given the item there is no share of them.
       more_of_upper <- mine$upper > key$upper + 1e-9
-      rival <- mine[which(!mine$key & mine$count > 0 & (better | more_of_upper)), ]
+      rival <- mine[
+        which(!mine$key & mine$count > 0 & (better | more_of_upper)),
+      ]
       if (!nrow(rival)) return(NULL)
       n <- items$n[items$item == item]
       clear <- options$option[sure[match(item, items$item)]]
@@ -81,7 +82,11 @@ rivals_of_keys <- function(tally, items, options) {
         rival = rival$option,
         rival_text = rival$text,
         n = n,
-        doubt = ifelse(rival$option %in% clear, "clear", "possible"),
+        doubt = ifelse(
+          rival$option %in% clear,
+          "clear",
+          "possible"
+        ),
         key_count = key$count,
         rival_count = rival$count,
         key_rest = key$option_rest,
@@ -116,11 +121,16 @@ upper_shares <- function(tally, options) {
   given <- which(!sums$state %in% c("not_given", "excused"))
   n <- sums$weighted[given, "upper"]
   item <- tally$items$item[sums$item[given]]
-  answer <- unlist(lapply(tally$cells, `[[`, "answer"))[sums$cell[given]]
+  answer <- unlist(lapply(tally$cells, `[[`, "answer"))[
+    sums$cell[given]
+  ]
   chosen <- rowsum(n, paste(item, answer, sep = "\r"))
   whole <- rowsum(n, item)
   found <- chosen[
-    match(paste(options$item, options$option, sep = "\r"), rownames(chosen)),
+    match(
+      paste(options$item, options$option, sep = "\r"),
+      rownames(chosen)
+    ),
     1
   ]
   as.vector(
@@ -167,7 +177,11 @@ say_rivals <- function(table) {
   list(
     what = if (nrow(table)) what else character(),
     do = if (nrow(table)) {
-      say("judge-key.what_to_do", doubt = table$doubt, rival = table$rival)
+      say(
+        "judge-key.what_to_do",
+        doubt = table$doubt,
+        rival = table$rival
+      )
     } else {
       character()
     }

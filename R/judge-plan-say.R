@@ -21,7 +21,6 @@ say_well <- function(sitting, figures) {
   standards <- as.data.frame(figures$standards)
   leaf <- standards[
     !standards$code %in% sitting$standards$parent & !is.na(standards$share),
-
   ]
   leaf <- leaf[order(-leaf$share), ]
   settings <- sitting$settings
@@ -52,7 +51,10 @@ say_well <- function(sitting, figures) {
       say("judge-plan-say.strongest_was", leaf = name(leaf[1, ]))
     },
     if (length(learnt)) {
-      say("judge-plan-say.nearly_everybody_can_answer", learnt = join_some(learnt, 6))
+      say(
+        "judge-plan-say.nearly_everybody_can_answer",
+        learnt = join_some(learnt, 6)
+      )
     }
   )
 }
@@ -69,8 +71,12 @@ say_know <- function(sitting, code, evidence) {
   asked <- utils::head(asked[!is.na(asked)], 2)
   asked <- paste(asked, collapse = " ")
   said <- c(
-    if (!is.na(title)) say("judge-plan-say.be_able_to", title = uncapital(title)),
-    if (length(known)) say("judge-plan-say.know", known = paste(known, collapse = " ")),
+    if (!is.na(title)) {
+      say("judge-plan-say.be_able_to", title = uncapital(title))
+    },
+    if (length(known)) {
+      say("judge-plan-say.know", known = paste(known, collapse = " "))
+    },
     if (!length(known) && nzchar(asked)) {
       say("judge-plan-say.answer_such_as", asked = asked)
     }
@@ -78,23 +84,34 @@ say_know <- function(sitting, code, evidence) {
   paste(said, collapse = " ")
 }
 
-uncapital <- function(text) paste0(tolower(substr(text, 1, 1)), substring(text, 2))
+uncapital <- function(text) {
+  paste0(tolower(substr(text, 1, 1)), substring(text, 2))
+}
 
 # Misconceptions first, the one behind most of the most chosen wrong answers;
 # then where many guess; then one wrong answer that many share.
 say_cause <- function(sitting, evidence) {
   shown <- evidence[
-    !is.na(evidence$wrong) & evidence$wrong_share >= sitting$settings$thresholds$working,
-
+    !is.na(evidence$wrong) &
+      evidence$wrong_share >= sitting$settings$thresholds$working,
   ]
   coded <- shown[!is.na(shown$misconception), ]
-  weight <- sort(tapply(coded$wrong_share, coded$misconception, sum), decreasing = TRUE)
+  weight <- sort(
+    tapply(coded$wrong_share, coded$misconception, sum),
+    decreasing = TRUE
+  )
   ideas <- vapply(names(weight), function(code) {
     mine <- coded[coded$misconception == code, ]
-    about <- sitting$misconceptions$description[match(code, sitting$misconceptions$code)]
+    about <- sitting$misconceptions$description[
+      match(code, sitting$misconceptions$code)
+    ]
     say(
       "judge-plan-say.the_idea",
-      about = if (is.na(about)) code else paste0("\u201c", about, "\u201d"),
+      about = if (is.na(about)) {
+        code
+      } else {
+        paste0("\u201c", about, "\u201d")
+      },
       item = paste0(
         mine$item,
         " ",
@@ -107,7 +124,8 @@ say_cause <- function(sitting, evidence) {
   }, "")
   plain <- shown[is.na(shown$misconception) & shown$pattern %in% "shared", ]
   spread <- evidence$item[
-    evidence$pattern %in% "spread" & evidence$difficulty < sitting$settings$mastery_cut
+    evidence$pattern %in% "spread" &
+      evidence$difficulty < sitting$settings$mastery_cut
   ]
   said <- c(
     if (length(ideas)) {
@@ -115,7 +133,10 @@ say_cause <- function(sitting, evidence) {
       say("judge-plan-say.likely", ideas = join_words(first))
     },
     if (nrow(plain)) {
-      words <- or_blank(plain$wrong_text, paste0(" \u201c", plain$wrong_text, "\u201d"))
+      words <- or_blank(
+        plain$wrong_text,
+        paste0(" \u201c", plain$wrong_text, "\u201d")
+      )
       answer <- paste0(
         plain$item,
         " ",
@@ -124,7 +145,10 @@ say_cause <- function(sitting, evidence) {
         ", ",
         percent(plain$wrong_share)
       )
-      say("judge-plan-say.many_share_a_wrong", item = paste(answer, collapse = "; "))
+      say(
+        "judge-plan-say.many_share_a_wrong",
+        item = paste(answer, collapse = "; ")
+      )
     },
     if (length(spread)) {
       say("judge-plan-say.on_wrong_answers_are", spread = join_words(spread))

@@ -42,8 +42,8 @@
 #' plan <- plan_reteach(read_sitting(demo_path()))
 #' plan
 #' plan$students[1]
-plan_reteach <- function(sitting, most = standards_planned, size = 6, by = "section",
-                         earlier = NULL) {
+plan_reteach <- function(sitting, most = standards_planned, size = 6,
+                         by = "section", earlier = NULL) {
   check_is_sitting(sitting)
   check_whole_number(most, say("judge-plan.a_plan_is_for"), 1)
   items <- summarise_items(sitting)
@@ -80,10 +80,26 @@ plan_from <- function(sitting, figures, most = standards_planned, size = 6,
     know = vapply(seq_along(evidence), function(k) {
       say_know(sitting, chosen$code[k], evidence[[k]])
     }, ""),
-    cause = vapply(evidence, function(one) say_cause(sitting, one), ""),
-    settle = vapply(evidence, function(one) say_settle(one, press), ""),
-    shown_by = vapply(evidence, function(one) paste(one$item, collapse = ";"), ""),
-    students = vapply(chosen$code, function(code) list_groups(groups, code), ""),
+    cause = vapply(
+      evidence,
+      function(one) say_cause(sitting, one),
+      ""
+    ),
+    settle = vapply(
+      evidence,
+      function(one) say_settle(one, press),
+      ""
+    ),
+    shown_by = vapply(
+      evidence,
+      function(one) paste(one$item, collapse = ";"),
+      ""
+    ),
+    students = vapply(
+      chosen$code,
+      function(code) list_groups(groups, code),
+      ""
+    ),
     row.names = NULL
   )
   table <- with_typed(with_fields(table), earlier)
@@ -102,7 +118,11 @@ plan_from <- function(sitting, figures, most = standards_planned, size = 6,
 standards_planned <- 3 # few enough to be done
 
 check_whole_number <- function(x, what, from) {
-  if (is.numeric(x) && length(x) == 1 && !is.na(x) && x == round(x) && x >= from) {
+  if (is.numeric(x) &&
+    length(x) == 1 &&
+    !is.na(x) &&
+    x == round(x) &&
+    x >= from) {
     return(invisible())
   }
   abort_pregunta(
@@ -143,26 +163,47 @@ standards_to_reteach <- function(sitting, most,
 
 # Numbered in the order of the plan.
 groups_of_plan <- function(sitting, codes, size, by) {
-  groups <- group_students(sitting, size = size, by = by, topics = codes)
+  groups <- group_students(
+    sitting,
+    size = size,
+    by = by,
+    topics = codes
+  )
   by <- attr(groups, "by")
   class <- if (is.null(by)) rep("", nrow(groups)) else groups[[by]]
-  order <- order(class, match(groups$topic, codes), groups$group, seq_along(class))
+  order <- order(
+    class,
+    match(groups$topic, codes),
+    groups$group,
+    seq_along(class)
+  )
   groups <- groups[order, ]
   group <- paste(class[order], groups$group)
-  new <- stats::ave(match(group, unique(group)), class[order], FUN = function(x) {
-    match(x, unique(x))
-  })
+  new <- stats::ave(
+    match(group, unique(group)),
+    class[order],
+    FUN = function(x) {
+      match(x, unique(x))
+    }
+  )
   groups$group <- ifelse(is.na(groups$group), NA, new)
   groups
 }
 
 plan_fields <- c("activity", "day", "check", "note")
-closing_fields <- c("n_after", "share_after", "reached", "still_below", "closed")
+closing_fields <- c(
+  "n_after", "share_after", "reached", "still_below", "closed"
+)
 
 with_fields <- function(table) {
-  for (field in setdiff(plan_fields, names(table))) table[[field]] <- rep("", nrow(table))
+  for (field in setdiff(plan_fields, names(table))) {
+    table[[field]] <- rep("", nrow(table))
+  }
   for (field in setdiff(closing_fields, names(table))) {
-    table[[field]] <- rep(if (field == "closed") NA_character_ else NA_real_, nrow(table))
+    table[[field]] <- rep(
+      if (field == "closed") NA_character_ else NA_real_,
+      nrow(table)
+    )
   }
   table
 }
@@ -172,20 +213,27 @@ with_fields <- function(table) {
 with_typed <- function(table, earlier) {
   if (is.null(earlier) || !nrow(earlier)) return(table)
   require_columns(earlier, "code")
-  earlier <- earlier[!is.na(earlier$code) & !duplicated(earlier$code), , drop = FALSE]
+  earlier <- earlier[
+    !is.na(earlier$code) & !duplicated(earlier$code), ,
+    drop = FALSE
+  ]
   made <- setdiff(names(table), c(plan_fields, closing_fields))
   typed <- setdiff(names(earlier), made)
-  for (column in setdiff(typed, names(table))) table[[column]] <- rep("", nrow(table))
+  for (column in setdiff(typed, names(table))) {
+    table[[column]] <- rep("", nrow(table))
+  }
   at <- match(table$code, earlier$code)
   for (column in typed) {
     old <- earlier[[column]][at]
     keep <- !is.na(at) & !is_blank(old)
-    if (is.numeric(table[[column]])) old <- read_number(old)
+    if (is.numeric(table[[column]])) {
+      old <- read_number(old)
+    }
     table[[column]][keep] <- old[keep]
   }
   left <- earlier[
-    !earlier$code %in% table$code & rowSums(!is_blank(as.matrix(earlier[typed]))) > 0,
-    ,
+    !earlier$code %in% table$code &
+      rowSums(!is_blank(as.matrix(earlier[typed]))) > 0, ,
     drop = FALSE
   ]
   rbind(table, left_rows(left, table))
@@ -209,12 +257,20 @@ left_rows <- function(left, like) {
 pressing_rules <- c("key", "reversed", "misleads")
 
 list_groups <- function(groups, code) {
-  mine <- groups[groups$topic %in% code & groups$role == "learns", , drop = FALSE]
+  mine <- groups[
+    groups$topic %in% code & groups$role == "learns", ,
+    drop = FALSE
+  ]
   if (!nrow(mine)) return("")
   by <- attr(groups, "by")
   class <- if (is.null(by)) say("judge-plan.group") else mine[[by]]
   name <- paste(class, mine$group)
-  who <- tapply(mine$student, in_order(name), paste, collapse = ", ")
+  who <- tapply(
+    mine$student,
+    in_order(name),
+    paste,
+    collapse = ", "
+  )
   paste(paste0(names(who), ": ", who), collapse = " | ")
 }
 
@@ -261,7 +317,8 @@ close_plan <- function(plan, change, date) {
     )
   }
   at <- match(plan$code, change$code)
-  done <- !is.na(at) & change$n[at] %in% seq_len(max(c(change$n, 0), na.rm = TRUE))
+  done <- !is.na(at) &
+    change$n[at] %in% seq_len(max(c(change$n, 0), na.rm = TRUE))
   plan <- with_fields(plan)
   figures <- c(
     n_after = "n",

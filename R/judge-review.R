@@ -70,7 +70,9 @@
 review_items <- function(sitting, before = NULL) {
   tally <- as_tally(sitting, NULL)
   items <- summarise_items(tally)
-  if (!is.null(before)) items <- with_change(items, summarise_items(before))
+  if (!is.null(before)) {
+    items <- with_change(items, summarise_items(before))
+  }
   review_figures(items, options_to_judge(tally))
 }
 
@@ -95,7 +97,9 @@ with_change <- function(items, before) {
   earlier <- before[at, ]
   items$before <- earlier$difficulty
   items$change <- items$difficulty - earlier$difficulty
-  bounds <- function(table) list(low = table$difficulty_low, high = table$difficulty_high)
+  bounds <- function(table) {
+    list(low = table$difficulty_low, high = table$difficulty_high)
+  }
   items[c("change_low", "change_high")] <- share_difference(
     items$difficulty,
     bounds(items),
@@ -123,11 +127,23 @@ review_figures <- function(items, options) {
       settings
     )
   })
-  first <- vapply(found, function(signs) match(TRUE, rules %in% signs$held), 0L)
+  first <- vapply(
+    found,
+    function(signs) match(TRUE, rules %in% signs$held),
+    0L
+  )
   verdict <- unname(review_rules[first])
-  shown <- order(match(verdict, verdicts), first, items$difficulty)
+  shown <- order(
+    match(verdict, verdicts),
+    first,
+    items$difficulty
+  )
   turn <- integer(length(first))
-  turn[shown] <- stats::ave(first[shown], first[shown], FUN = seq_along)
+  turn[shown] <- stats::ave(
+    first[shown],
+    first[shown],
+    FUN = seq_along
+  )
   said <- lapply(seq_along(found), function(row) {
     say_rule(rules[first[row]], turn[row], found[[row]])
   })
@@ -142,7 +158,11 @@ review_figures <- function(items, options) {
   table <- data.frame(
     item = items$item,
     verdict = verdict,
-    reasons = vapply(found, function(signs) all_reasons(signs$held, rules), ""),
+    reasons = vapply(
+      found,
+      function(signs) all_reasons(signs$held, rules),
+      ""
+    ),
     what = pick("what"),
     do = pick("do"),
     items[figures],
@@ -157,8 +177,12 @@ all_reasons <- function(held, rules) {
   held <- rules[rules %in% held]
   held <- setdiff(held, unlist(explained_by[held]))
   praise <- c("mastered", "sound", "middling", "taught", "few", "nobody")
-  if (!all(held %in% praise)) held <- setdiff(held, praise)
-  if (all(held %in% praise)) held <- held[1]
+  if (!all(held %in% praise)) {
+    held <- setdiff(held, praise)
+  }
+  if (all(held %in% praise)) {
+    held <- held[1]
+  }
   paste(held, collapse = "; ")
 }
 
@@ -190,7 +214,9 @@ review_signs <- function(item, options, claims, settings) {
     dropped = identical(item$reason, "dropped"),
     key = length(rival) > 0,
     reversed = is(
-      !mastery && claims$reversed && item$discrimination_high < thresholds$surely_weak
+      !mastery &&
+        claims$reversed &&
+        item$discrimination_high < thresholds$surely_weak
     ),
     misleads = is(mastery && claims$reversed && item$mastery_index < 0),
     pulls = is(length(puller) > 0),
@@ -213,20 +239,34 @@ review_signs <- function(item, options, claims, settings) {
       item$difficulty >= thresholds$mastered - 1e-9 &&
         item$difficulty_low >= thresholds$easy
     ),
-    sound = is(!mastery && claims$sound && item$discrimination >= thresholds$good),
+    sound = is(
+      !mastery && claims$sound && item$discrimination >= thresholds$good
+    ),
     middling = !mastery,
     taught = mastery
   )
   # What only a few chose is not said where groups of a few are not shown.
-  told <- list(pulls = puller, near_miss = near_miss, idea = top, shared = top)
+  told <- list(
+    pulls = puller,
+    near_miss = near_miss,
+    idea = top,
+    shared = top
+  )
   few <- names(told)[
     vapply(told, function(row) {
       any(options$count[row] < settings$smallest_group)
     }, TRUE)
   ]
-  if (isTRUE(item$not_reached < settings$smallest_group)) few <- c(few, "time")
+  if (isTRUE(item$not_reached < settings$smallest_group)) {
+    few <- c(few, "time")
+  }
   held <- setdiff(names(signs)[signs], few)
-  at <- switch(held[1], key = rival, pulls = puller, near_miss = near_miss, top)
+  at <- switch(held[1],
+    key = rival,
+    pulls = puller,
+    near_miss = near_miss,
+    top
+  )
   values <- review_values(item, options, at, waiting, settings)
   list(held = held, values = values)
 }

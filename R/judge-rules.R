@@ -35,8 +35,8 @@ review_rules <- c(
 # Signs that another sign explains, and that need not be told beside it.
 explained_by <- list(
   key = c(
-    "reversed", "misleads", "pulls", "idea", "shared", "guessed", "hard", "weak",
-    "unlearnt", "unchanged"
+    "reversed", "misleads", "pulls", "idea", "shared", "guessed", "hard",
+    "weak", "unlearnt", "unchanged"
   ),
   reversed = c("pulls", "weak"),
   misleads = "pulls",

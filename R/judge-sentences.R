@@ -4,11 +4,16 @@ say_spread <- function(students) {
   share <- students$share[!is.na(students$share)]
   if (!length(share)) return(say("judge-sentences.nobody_has_a_score"))
   # Of levels with a few in them only the middle is said.
-  if (settings_of(students)$smallest_group > 1) return(paste0(say_middle(share), "."))
+  if (settings_of(students)$smallest_group > 1) {
+    return(paste0(say_middle(share), "."))
+  }
   levels <- names(settings_of(students)$levels)
   lowest <- sum(students$level == levels[1], na.rm = TRUE)
   top <- levels[max(1, length(levels) - 1)]
-  above <- sum(match(students$level, levels) >= match(top, levels), na.rm = TRUE)
+  above <- sum(
+    match(students$level, levels) >= match(top, levels),
+    na.rm = TRUE
+  )
   humps <- humps_of_students(students, share)
   if (humps$humps %in% 2) {
     return(say_humps(
@@ -36,17 +41,32 @@ say_middle <- function(share) {
   middle <- stats::median(share)
   n <- length(share)
   if (n == 1) {
-    return(say("judge-sentences.the_one_student_scored", share = percent(share)))
+    return(say(
+      "judge-sentences.the_one_student_scored",
+      share = percent(share)
+    ))
   }
   if (max(share) - min(share) < 1e-9) {
-    return(say("judge-sentences.all_students_scored", n = n, middle = percent(middle)))
+    return(say(
+      "judge-sentences.all_students_scored",
+      n = n,
+      middle = percent(middle)
+    ))
   }
   who <- if (n < 10) {
-    say("judge-sentences.of", some = sum(share > middle - 1e-9), n = n)
+    say(
+      "judge-sentences.of",
+      some = sum(share > middle - 1e-9),
+      n = n
+    )
   } else {
     say("judge-sentences.half_of", n = n)
   }
-  say("judge-sentences.students_scored_or_more", who = who, middle = percent(middle))
+  say(
+    "judge-sentences.students_scored_or_more",
+    who = who,
+    middle = percent(middle)
+  )
 }
 
 # How many are in each band of the school's own scale, the highest first, and what
@@ -176,13 +196,21 @@ say_parts <- function(right) {
 say_grid <- function(students, items) {
   items <- items[order(items$difficulty), ]
   ends <- unique(items$item[c(1, nrow(items))])
-  if (length(ends) < 2) return(say("judge-sentences.all_answers_to", ends = ends))
-  say("judge-sentences.from_where_most_went", low = ends[1], high = ends[2])
+  if (length(ends) < 2) {
+    return(say("judge-sentences.all_answers_to", ends = ends))
+  }
+  say(
+    "judge-sentences.from_where_most_went",
+    low = ends[1],
+    high = ends[2]
+  )
 }
 
 say_effect_on_one <- function(tried) {
   score <- function(when) {
-    if (is.na(tried[[paste0("share_", when)]])) return(say("judge-sentences.no_score"))
+    if (is.na(tried[[paste0("share_", when)]])) {
+      return(say("judge-sentences.no_score"))
+    }
     say(
       "judge-sentences.of_2",
       points = plain_points(tried[[paste0("points_", when)]]),
@@ -209,7 +237,9 @@ say_effect <- function(tried) {
   down <- sum(tried$share_after < tried$share_before - 1e-9, na.rm = TRUE)
   moved <- function(column) {
     sum(
-      !(tried[[paste0(column, "_before")]] == tried[[paste0(column, "_after")]]),
+      !(tried[[paste0(column, "_before")]] == tried[[
+        paste0(column, "_after")
+      ]]),
       na.rm = TRUE
     )
   }

@@ -5,7 +5,9 @@
 idle_option <- function(options, settings) {
   wrong <- which(is_wrong(options))
   if (!any(options$distractor %in% "idle")) return(integer())
-  if (sum(options$count[wrong]) < settings$thresholds$few_students) return(integer())
+  if (sum(options$count[wrong]) < settings$thresholds$few_students) {
+    return(integer())
+  }
   idle <- wrong[options$distractor[wrong] %in% "idle"]
   idle[which.min(options$count[idle])]
 }
@@ -14,7 +16,11 @@ idle_option <- function(options, settings) {
 # of a slot when a sentence asks for it. at: the option that it is about.
 review_values <- function(item, options, at, waiting, settings) {
   quote_text <- function(text) {
-    if (length(text) && !is.na(text)) paste0(" (\u201c", text, "\u201d)") else ""
+    if (length(text) && !is.na(text)) {
+      paste0(" (\u201c", text, "\u201d)")
+    } else {
+      ""
+    }
   }
   in_quotes <- function(text) paste0("\u201c", text, "\u201d")
   type <- item_type(item$type)
@@ -23,7 +29,12 @@ review_values <- function(item, options, at, waiting, settings) {
   idea <- options$idea[at]
   idle <- idle_option(options, settings)
   idle <- idle[options$count[idle] %in% c(0, settings$smallest_group:item$n)]
-  part <- missed_part(item, options, type, max(3, settings$smallest_group))
+  part <- missed_part(
+    item,
+    options,
+    type,
+    max(3, settings$smallest_group)
+  )
   talked_of <- type$answer %in% c("chosen", "written") &&
     any(options$count[at] >= max(3, 0.1 * item$n, settings$smallest_group))
   about <- if (!is.null(part)) "part" else if (talked_of) "chosen"
@@ -34,7 +45,11 @@ review_values <- function(item, options, at, waiting, settings) {
       option = option,
       chose = words_for(type$verb, "answering"),
       text = text,
-      shown = if (type$answer == "written") in_quotes(option) else paste0(option, text),
+      shown = if (type$answer == "written") {
+        in_quotes(option)
+      } else {
+        paste0(option, text)
+      },
       idea = if (length(idea) && !is.na(idea)) {
         say("judge-signs.which_goes_with_the", idea = idea)
       } else {
@@ -52,7 +67,10 @@ review_values <- function(item, options, at, waiting, settings) {
       before = percent(item$before),
       cut = percent(settings$mastery_cut),
       n_students = say("judge-signs.students", n = item$n),
-      not_reached = say("judge-signs.students_2", not_reached = item$not_reached),
+      not_reached = say(
+        "judge-signs.students_2",
+        not_reached = item$not_reached
+      ),
       waiting = say("judge-signs.answers_wait", waiting = waiting),
       idle_option = options$option[idle],
       idle_count = options$count[idle],
@@ -61,7 +79,11 @@ review_values <- function(item, options, at, waiting, settings) {
       rank = if (settings$purpose == "rank") say("review_talk.rank") else ""
     )
   }
-  list(value_of = value_of, about = about, has_idle = length(idle) > 0)
+  list(
+    value_of = value_of,
+    about = about,
+    has_idle = length(idle) > 0
+  )
 }
 
 # The option that would be the likeliest key, where the key is not: not sure enough to say
@@ -91,9 +113,17 @@ say_rule <- function(rule, turn, signs) {
       talk = if (is.null(values$about)) {
         ""
       } else {
-        say_with(paste0("review_talk.", values$about), values$value_of, shifted)
+        say_with(
+          paste0("review_talk.", values$about),
+          values$value_of,
+          shifted
+        )
       },
-      idle = if (values$has_idle) say_with("review_talk.idle", values$value_of) else "",
+      idle = if (values$has_idle) {
+        say_with("review_talk.idle", values$value_of)
+      } else {
+        ""
+      },
       values$value_of(slot)
     )
   }

@@ -16,7 +16,9 @@ message_for <- function(students, settings) {
     by_level <- unname(own[students$level])
     by_band <- if (!is.null(students$band)) unname(own[students$band])
     said <- or_else(by_level, said)
-    if (length(by_band)) said <- or_else(by_band, said)
+    if (length(by_band)) {
+      said <- or_else(by_band, said)
+    }
   }
   ifelse(is.na(students$share), NA, said)
 }
@@ -24,12 +26,30 @@ message_for <- function(students, settings) {
 # Standards below the cut where most points are missing, at most two of each
 # student: with the questions to go over again. A row each.
 next_steps <- function(own, wrong, tree, cut, most = 2) {
-  own <- own[!own$code %in% tree$parent & !is.na(own$share) & own$share < cut - 1e-9, ]
-  own <- own[order(own$student, own$earned - own$open, own$share, method = "radix"), ]
-  own <- own[stats::ave(seq_len(nrow(own)), own$student, FUN = seq_along) <= most, ]
+  own <- own[
+    !own$code %in% tree$parent & !is.na(own$share) & own$share < cut - 1e-9,
+  ]
+  own <- own[
+    order(
+      own$student,
+      own$earned - own$open,
+      own$share,
+      method = "radix"
+    ),
+  ]
+  own <- own[
+    stats::ave(
+      seq_len(nrow(own)),
+      own$student,
+      FUN = seq_along
+    ) <= most,
+  ]
   own$again <- vapply(seq_len(nrow(own)), function(row) {
     paste(
-      join_some(intersect(wrong[[own$student[row]]], tree$items[[own$code[row]]]), 4),
+      join_some(
+        intersect(wrong[[own$student[row]]], tree$items[[own$code[row]]]),
+        4
+      ),
       collapse = ""
     )
   }, "")

@@ -4,12 +4,16 @@ say_standards <- function(standards, tree) {
   table <- standards[!is.na(standards$share), ]
   by <- attr(standards, "by")
   leaves <- table[!table$code %in% tree$parent, ]
-  if (nrow(leaves)) table <- leaves
+  if (nrow(leaves)) {
+    table <- leaves
+  }
   if (!nrow(table)) return(say("judge-standards.no_standard_has_a"))
   if (!is.null(by) && length(unique(group_paths(table, by))) > 1) {
     return(say_apart(table, by))
   }
-  if (anyDuplicated(table$code)) table <- table[group_depths(table, by) == 1, ]
+  if (anyDuplicated(table$code)) {
+    table <- table[group_depths(table, by) == 1, ]
+  }
   table <- table[order(table$share), ]
   name <- function(row) {
     paste0(
@@ -43,7 +47,9 @@ say_standards <- function(standards, tree) {
   )
 }
 
-emphasis_of <- function(codes, standards) standards$emphasis[match(codes, standards$code)]
+emphasis_of <- function(codes, standards) {
+  standards$emphasis[match(codes, standards$code)]
+}
 
 # The questions that show it, where there is a choice.
 say_hardest <- function(shown_by) {
@@ -72,14 +78,23 @@ say_cuts <- function(standards) {
   if (!length(own)) return(character())
   said <- vapply(settings$cuts[own], function(cuts) {
     differ <- unlist(cuts) != unlist(settings$levels)
-    paste(names(cuts)[differ], "from", percent(unlist(cuts)[differ]), collapse = ", ")
+    paste(
+      names(cuts)[differ], "from", percent(unlist(cuts)[differ]),
+      collapse = ", "
+    )
   }, "")
-  say("judge-standards.cuts_of_its_own", own = paste0(own, ", ", said, collapse = "; "))
+  say(
+    "judge-standards.cuts_of_its_own",
+    own = paste0(own, ", ", said, collapse = "; ")
+  )
 }
 
 # Levels that nobody could be in, so that their 0% is no news.
 say_out_of_reach <- function(standards) {
-  found <- as.data.frame(standards)[!is.na(standards$share), c("code", "out_of_reach")]
+  found <- as.data.frame(standards)[
+    !is.na(standards$share),
+    c("code", "out_of_reach")
+  ]
   found <- unique(found[!is.na(found$out_of_reach), , drop = FALSE])
   if (!nrow(found)) return(character())
   codes <- split_in_order(found$code, found$out_of_reach)
@@ -143,14 +158,22 @@ say_groups <- function(test) {
       )
     }
   }
-  beyond <- say_beyond(table, group_names(table, by), table$mean_share)
+  beyond <- say_beyond(
+    table,
+    group_names(table, by),
+    table$mean_share
+  )
   paste(c(ends, beyond), collapse = " ")
 }
 
 say_apart <- function(table, by) {
   say_beyond(
     table,
-    say("judge-standards.in", code = table$code, table = group_names(table, by)),
+    say(
+      "judge-standards.in",
+      code = table$code,
+      table = group_names(table, by)
+    ),
     table$share,
     say("judge-standards.on_no_standard_do")
   )
@@ -189,14 +212,18 @@ say_beyond <- function(table, of, share,
 
 # The questions under a standard or tag, the hardest first, each with its most
 # chosen wrong answer and the idea behind that.
-evidence_for <- function(sitting, code, tag = NULL, items = summarise_items(sitting),
+evidence_for <- function(sitting, code, tag = NULL,
+                         items = summarise_items(sitting),
                          options = summarise_options(sitting, near_misses = FALSE)) {
-  tree <- if (is.null(tag)) standards_in_use(sitting) else tags_in_use(sitting, tag)
+  tree <- if (is.null(tag)) {
+    standards_in_use(sitting)
+  } else {
+    tags_in_use(sitting, tag)
+  }
   j <- tree$items[[match(code, tree$table$code)]]
   items <- as.data.frame(items)[j, ]
   wrong <- options[
     is_wrong(options) & options$count > 0 & !is_marked(options$type),
-
   ]
   wrong <- wrong[order(-wrong$count), ]
   wrong <- wrong[match(items$item, wrong$item), ]

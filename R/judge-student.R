@@ -27,13 +27,20 @@ say_ends <- function(own, class) {
   own <- own[leaf, ]
   away <- away[leaf]
   name <- function(row) {
-    paste0(own$code[row], if (!is.na(own$title[row])) paste0(" (", own$title[row], ")"))
+    paste0(
+      own$code[row],
+      if (!is.na(own$title[row])) paste0(" (", own$title[row], ")")
+    )
   }
   low <- which.min(away)
   high <- which.max(away)
   said <- c(
-    if (away[low] < -1e-9) say("judge-student.furthest_below_the_class", low = name(low)),
-    if (away[high] > 1e-9) say("judge-student.furthest_above_it", high = name(high))
+    if (away[low] < -1e-9) {
+      say("judge-student.furthest_below_the_class", low = name(low))
+    },
+    if (away[high] > 1e-9) {
+      say("judge-student.furthest_above_it", high = name(high))
+    }
   )
   paste(said, collapse = " ")
 }
@@ -47,7 +54,10 @@ say_own_ideas <- function(held) {
     "judge-student.of_times",
     status = capital(words_for(seen$status, "held")),
     code = seen$code,
-    description = or_blank(seen$description, paste0(" (\"", seen$description, "\")")),
+    description = or_blank(
+      seen$description,
+      paste0(" (\"", seen$description, "\")")
+    ),
     chosen = seen$chosen,
     chances = seen$chances,
     answers = seen$answers

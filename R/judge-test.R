@@ -3,7 +3,9 @@
 
 alpha_bands <- c("low", "modest", "fair", "good", "high")
 
-alpha_band <- function(alpha) alpha_bands[findInterval(alpha, c(0.5, 0.7, 0.8, 0.9)) + 1]
+alpha_band <- function(alpha) {
+  alpha_bands[findInterval(alpha, c(0.5, 0.7, 0.8, 0.9)) + 1]
+}
 
 say_test <- function(test) {
   if (is.na(test$mean)) return(say("judge-test.nobody_has_points_yet"))
@@ -56,8 +58,13 @@ alpha_words <- function(test) {
 say_reliability <- function(test) {
   if (is.na(test$alpha)) {
     forms <- attr(test, "forms")
-    if (!is.null(forms) && any(!is.na(forms$alpha))) return(say("judge-test.by_form"))
-    return(say("judge-test.how_far_the_scores", reason = say_reason(test$reason)))
+    if (!is.null(forms) && any(!is.na(forms$alpha))) {
+      return(say("judge-test.by_form"))
+    }
+    return(say(
+      "judge-test.how_far_the_scores",
+      reason = say_reason(test$reason)
+    ))
   }
   if (!bears_claims(test$n_complete, test$items)) {
     return(say(
@@ -115,11 +122,16 @@ say_error <- function(test) {
 
 # How many questions the aim would take, and with the alphas at the ends of its interval.
 say_length <- function(test) {
-  if (is.na(test$length_for_target) || !bears_claims(test$n_complete, test$items)) {
+  if (is.na(test$length_for_target) ||
+    !bears_claims(test$n_complete, test$items)) {
     return(NULL)
   }
   target <- settings_of(test)$target_reliability
-  ends <- length_for(target, c(test$alpha_high, test$alpha_low), test$items)
+  ends <- length_for(
+    target,
+    c(test$alpha_high, test$alpha_low),
+    test$items
+  )
   say_needed(target, test$length_for_target, ends, test$items)
 }
 

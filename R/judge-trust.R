@@ -57,10 +57,18 @@ say_parts_of_test <- function(parts) {
   if (!is.null(by)) return(NULL)
   c(
     if (length(own)) {
-      say("judge-trust.worth_a_score_of", n = length(own), own = join_some(own, 8))
+      say(
+        "judge-trust.worth_a_score_of",
+        n = length(own),
+        own = join_some(own, 8)
+      )
     },
     if (length(total)) {
-      say("judge-trust.the_score_on_the", total = join_some(total, 8), n = length(total))
+      say(
+        "judge-trust.the_score_on_the",
+        total = join_some(total, 8),
+        n = length(total)
+      )
     },
     if (length(unsure)) {
       say("judge-trust.it_cannot_be_told", unsure = join_some(unsure, 8))
@@ -90,7 +98,10 @@ with_words <- function(value, low, high) {
 
 say_precision <- function(precision) {
   if (!is.na(precision$reason[1])) {
-    return(say("judge-trust.how_far_a_score", reason = say_reason(precision$reason[1])))
+    return(say(
+      "judge-trust.how_far_a_score",
+      reason = say_reason(precision$reason[1])
+    ))
   }
   seen <- precision[precision$students > 0, ]
   middle <- seen[which.max(seen$sem), ]
@@ -117,7 +128,12 @@ say_lengths <- function(lengths) {
   if (is.na(row$needed)) {
     return(say("judge-trust.no_length_can_be", reason = say_reason(row$reason)))
   }
-  say_needed(row$target, row$needed, c(row$needed_low, row$needed_high), row$items)
+  say_needed(
+    row$target,
+    row$needed,
+    c(row$needed_low, row$needed_high),
+    row$items
+  )
 }
 
 say_fairness <- function(fairness) {
@@ -131,7 +147,9 @@ say_fairness <- function(fairness) {
   # What is named is beyond chance over all items and groups (Holm 1979).
   named <- known$class != "negligible" & stats::p.adjust(known$p, "holm") < 0.05
   found <- known[named %in% TRUE, ]
-  if (!nrow(found)) return(say("judge-trust.none_can_be_named", n = nrow(known)))
+  if (!nrow(found)) {
+    return(say("judge-trust.none_can_be_named", n = nrow(known)))
+  }
   away <- say(
     "judge-trust.easier_for",
     item = found$item,

@@ -25,7 +25,11 @@ answer_columns <- function(width) {
   list(
     item = page_column("item", width = width),
     option = page_column("answer", "strong", width = 120),
-    text = page_column("what_it_says", rooms = "asked", minWidth = 180),
+    text = page_column(
+      "what_it_says",
+      rooms = "asked",
+      minWidth = 180
+    ),
     right = page_column("is", "right", width = 76),
     share = bar_column("chosen_by", width = 150),
     low_third = figure_column("low", "percent", "thirds"),
@@ -37,7 +41,11 @@ answer_columns <- function(width) {
       rooms = "roomy",
       width = 144
     ),
-    idea = page_column("idea_behind_it", rooms = "roomy", minWidth = 130)
+    idea = page_column(
+      "idea_behind_it",
+      rooms = "roomy",
+      minWidth = 130
+    )
   )
 }
 
@@ -84,7 +92,12 @@ shared_items <- function(sitting, people, is_class) {
     )
   })
   if (is_class) {
-    Map(c, about, given_answers(sitting), chosen_answers(sitting, people))
+    Map(
+      c,
+      about,
+      given_answers(sitting),
+      chosen_answers(sitting, people)
+    )
   } else {
     about
   }
@@ -97,7 +110,9 @@ given_answers <- function(sitting) {
   answers <- printable(shown_cells(sitting)[present, , drop = FALSE])
   answers <- matrix(answers, length(present), ncol(kinds))
   lapply(seq_len(ncol(kinds)), function(j) {
-    given <- paste(answers[, j], points[, j], kinds[, j], sep = "\r")
+    given <- paste(
+      answers[, j], points[, j], kinds[, j], sep = "\r"
+    )
     first <- which(!duplicated(given))
     list(
       given = list(
@@ -119,7 +134,11 @@ chosen_answers <- function(sitting, people) {
     rows <- rows[order(option[rows], method = "radix")]
     runs <- rle(option[rows])
     list(
-      chosen = list(option = I(runs$values), n = I(runs$lengths), who = I(student[rows]))
+      chosen = list(
+        option = I(runs$values),
+        n = I(runs$lengths),
+        who = I(student[rows])
+      )
     )
   }))
 }

@@ -85,7 +85,11 @@ first_settle <- function(figures, most = 5) {
     open_point(waiting, rich("page-coordinator.answers_waiting", n = waiting)),
     open_point(
       mistakes,
-      rich("page-coordinator.mistakes_in_data", n = mistakes, notes = notes)
+      rich(
+        "page-coordinator.mistakes_in_data",
+        n = mistakes,
+        notes = notes
+      )
     ),
     open_point(absent, rich("page-coordinator.students_absent", n = absent))
   )
@@ -136,14 +140,26 @@ report_beside <- function(test, column) {
     lowest = levels_column(220)
   )
   if (any(nzchar(data$note))) {
-    columns$note <- page_column("note", rooms = "roomy", width = 190)
+    columns$note <- page_column(
+      "note",
+      rooms = "roomy",
+      width = 190
+    )
   }
   least <- settings_of(test)$smallest_group
   page_section(
     paste0("by-", column),
     title,
     htmltools::HTML(finding_line(say_groups(test))),
-    wide(title, page_table(paste0("by-", column, "-table"), data, columns, column)),
+    wide(
+      title,
+      page_table(
+        paste0("by-", column, "-table"),
+        data,
+        columns,
+        column
+      )
+    ),
     help_line(say("page-coordinator.each_group_against_all", least = least))
   )
 }
@@ -162,7 +178,11 @@ beside_data <- function(test, column) {
     apart = table$difference,
     beyond = table$beyond_chance %in% TRUE,
     lowest = table[[levels[1]]],
-    note = ifelse(withheld, cell_words(say_reason(table$reason)), "")
+    note = ifelse(
+      withheld,
+      cell_words(say_reason(table$reason)),
+      ""
+    )
   )
   shares <- as.matrix(table[levels])
   data$in_levels <- each_row(table, function(row) unname(shares[row, ]))
@@ -193,7 +213,12 @@ report_standing <- function(figures, by, settings) {
     htmltools::HTML(finding_line(said)),
     wide(
       say("report_parts.standards"),
-      page_table("standing-table", data, c(list(group = group), columns), "groups")
+      page_table(
+        "standing-table",
+        data,
+        c(list(group = group), columns),
+        "groups"
+      )
     ),
     level_legend(settings),
     standards_list(standards)

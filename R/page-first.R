@@ -5,8 +5,15 @@ report_first <- function(sitting, figures, people) {
   tags$div(
     class = "first",
     headed(say("page-first.how_it_went"), first_how(sitting, figures)),
-    headed(say("page-first.what_first"), first_what(figures), class = "look"),
-    headed(say("page-first.who_first"), first_who(sitting, figures, people))
+    headed(
+      say("page-first.what_first"),
+      first_what(figures),
+      class = "look"
+    ),
+    headed(
+      say("page-first.who_first"),
+      first_who(sitting, figures, people)
+    )
   )
 }
 
@@ -55,7 +62,10 @@ first_facts <- function(figures) {
 
 first_reliability <- function(test) {
   if (is.na(test$alpha)) {
-    return(say("page-first.reliability_unknown", reason = say_reason(test$reason)))
+    return(say(
+      "page-first.reliability_unknown",
+      reason = say_reason(test$reason)
+    ))
   }
   if (!bears_claims(test$n_complete, test$items)) {
     return(say("page-first.too_few_for_reliability"))
@@ -78,7 +88,9 @@ spread_bars <- function(students, width = 360, height = 110) {
   step <- width / 20
   rows <- which(counts > 0, arr.ind = TRUE)
   upto <- t(apply(counts, 1, cumsum))
-  if (length(levels) == 1) upto <- counts
+  if (length(levels) == 1) {
+    upto <- counts
+  }
   bars <- paste0(
     "<rect class=\"fill",
     rows[, 2],
@@ -129,8 +141,14 @@ spread_bars <- function(students, width = 360, height = 110) {
 # How many are in each level, where that is shown.
 level_counts <- function(test, levels) {
   n <- round(unlist(as.data.frame(test)[1, levels]) * test$n)
-  said <- paste0(level_chip(levels, levels), " <b>", or_else(n, "\u2013"), "</b>")
-  html_cell(paste(html_cell(said, tag = "span"), collapse = " "), "levels", "p")
+  said <- paste0(
+    level_chip(levels, levels), " <b>", or_else(n, "\u2013"), "</b>"
+  )
+  html_cell(
+    paste(html_cell(said, tag = "span"), collapse = " "),
+    "levels",
+    "p"
+  )
 }
 
 # ---- what --------------------------------------------------------------------------
@@ -153,16 +171,26 @@ first_what <- function(figures, most = 4) {
         teach_again(again[1, ])
       }
     ),
-    if (nrow(look) > most) help_line(say("page-first.then", item = join_some(rest)))
+    if (nrow(look) > most) {
+      help_line(say("page-first.then", item = join_some(rest)))
+    }
   )
 }
 
 # The most pressing standard of the plan.
 teach_again <- function(row) {
   tags <- htmltools::tags
-  why <- paste0(or_blank(row$title, paste0(uncapital(row$title), "; ")), row$reason, ".")
+  why <- paste0(
+    or_blank(row$title, paste0(uncapital(row$title), "; ")), row$reason, "."
+  )
   again <- tags$b(say("page-first.teach_it_again"))
-  tags$li(tags$a(href = "#plan", row$code), " ", again, " ", printable(why))
+  tags$li(
+    tags$a(href = "#plan", row$code),
+    " ",
+    again,
+    " ",
+    printable(why)
+  )
 }
 
 # A point of the list for each question to look at: what to do and what happened.
@@ -170,7 +198,11 @@ look_points <- function(look) {
   tags <- htmltools::tags
   each_row(look, function(row) {
     tags$li(
-      tags$a(href = "#items", `data-open` = look$item[row], look$item[row]),
+      tags$a(
+        href = "#items",
+        `data-open` = look$item[row],
+        look$item[row]
+      ),
       " ",
       tags$b(look$do[row]),
       " ",
@@ -193,7 +225,9 @@ first_who <- function(sitting, figures, people, most = 5) {
   ready <- figures$groups$student[roles %in% "ready_for_more"]
   states <- students_in_states(students)
   htmltools::tagList(
-    if (!nrow(low)) tags$p(say("page-first.nobody_is_below", cut = percent(cut))),
+    if (!nrow(low)) {
+      tags$p(say("page-first.nobody_is_below", cut = percent(cut)))
+    },
     if (nrow(low)) {
       tags$ol(
         each_row(utils::head(low, most), function(row) {
@@ -237,7 +271,13 @@ low_student <- function(row, own, people) {
     `data-student` = match(id, people$student) - 1,
     htmltools::HTML(who(people, id))
   )
-  tags$li(link, " ", tags$b(percent(row$share)), " ", printable(say_begin(own, id)))
+  tags$li(
+    link,
+    " ",
+    tags$b(percent(row$share)),
+    " ",
+    printable(say_begin(own, id))
+  )
 }
 
 more_are_below <- function(n, cut) {

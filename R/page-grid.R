@@ -45,7 +45,9 @@ report_grid <- function(sitting, view) {
 # called "student": the table's columns of items go by number.
 grid_data <- function(sitting, figures, people) {
   table <- points_by_item(sitting, figures$students)
-  table <- table[order(-table$share, table$student, method = "radix"), ]
+  table <- table[
+    order(-table$share, table$student, method = "radix"),
+  ]
   points <- unname(as.list(table))[-seq_along(about_people)]
   names(points) <- paste0("item", seq_along(points))
   cbind(
@@ -82,9 +84,24 @@ grid_columns <- function(sitting, view) {
   names(columns) <- paste0("item", hardest)
   c(
     list(
-      student = page_column("student", "person", width = 158, rowHeader = TRUE),
-      share = figure_column("score", "percent", width = 58, rooms = NULL),
-      level = page_column("level", "level", rooms = "level", width = 122)
+      student = page_column(
+        "student",
+        "person",
+        width = 158,
+        rowHeader = TRUE
+      ),
+      share = figure_column(
+        "score",
+        "percent",
+        width = 58,
+        rooms = NULL
+      ),
+      level = page_column(
+        "level",
+        "level",
+        rooms = "level",
+        width = 122
+      )
     ),
     columns
   )
@@ -100,6 +117,12 @@ grid_class <- function(kind) gsub(" ", "-", kind)
 
 grid_legend <- function() {
   kinds <- names(grid_signs)
-  chips <- html_cell(grid_signs, paste(grid_class(kinds), "chip"), "i")
-  paste(chips, words_for(kinds, "answer_kinds"), collapse = " &nbsp; ")
+  chips <- html_cell(
+    grid_signs,
+    paste(grid_class(kinds), "chip"),
+    "i"
+  )
+  paste(
+    chips, words_for(kinds, "answer_kinds"), collapse = " &nbsp; "
+  )
 }

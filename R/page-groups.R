@@ -10,7 +10,9 @@ report_groups <- function(view) {
     n = figure_column("students", width = 92),
     students = page_column("who", "members", minWidth = 320)
   )
-  if (length(unique(data$class)) < 2) columns$class <- NULL
+  if (length(unique(data$class)) < 2) {
+    columns$class <- NULL
+  }
   title <- say("page-groups.groups_to_teach")
   page_section(
     "groups",
@@ -20,7 +22,10 @@ report_groups <- function(view) {
       " ",
       on_screen(say("page-groups.press_a_row"))
     ),
-    wide(title, page_table("group-table", data, columns, "groups", "group"))
+    wide(
+      title,
+      page_table("group-table", data, columns, "groups", "group")
+    )
   )
 }
 
@@ -28,7 +33,9 @@ report_groups <- function(view) {
 group_data <- function(groups, people) {
   table <- as.data.frame(groups)
   listed <- groups_listed(groups)
-  field <- function(name) vapply(listed, function(one) as.character(one[[name]]), "")
+  field <- function(name) {
+    vapply(listed, function(one) as.character(one[[name]]), "")
+  }
   rows <- lapply(listed, `[[`, "rows")
   named <- say("page-groups.group", group = field("group"))
   title <- field("title")
@@ -37,7 +44,11 @@ group_data <- function(groups, people) {
   of_each <- function(x) lapply(rows, function(rows) x[rows])
   data <- data.frame(
     class = cell_words(field("class")),
-    group = ifelse(is.na(field("group")), words_for(field("role"), "roles"), named),
+    group = ifelse(
+      is.na(field("group")),
+      words_for(field("role"), "roles"),
+      named
+    ),
     about = cell_words(or_blank(field("group"), about)),
     n = lengths(rows),
     students = vapply(of_each(label), paste, "", collapse = ", ")
@@ -66,7 +77,9 @@ plan_texts <- function(figures, people) {
   tags <- htmltools::tags
   chosen <- which(!is.na(plan$need))
   well <- printable(paste(attr(plan, "well"), collapse = " "))
-  cards <- lapply(chosen, function(k) plan_card(plan, k, figures$is_class, people))
+  cards <- lapply(chosen, function(k) {
+    plan_card(plan, k, figures$is_class, people)
+  })
   htmltools::tagList(
     tags$p(rich("page-groups.what_went_well", said = well)),
     if (!length(chosen)) tags$p(say("page-groups.nothing_needs_to_be")),
@@ -82,9 +95,15 @@ plan_card <- function(plan, k, is_class, people) {
     if (nzchar(text)) tags$p(tags$b(paste0(head, " ")), printable(text))
   }
   items <- escape(one$items)
-  links <- paste0("<a href=\"#items\" data-open=\"", items, "\">", items, "</a>")
-  title <- paste0(k, ". ", row$code, or_blank(row$title, paste0("  ", row$title)))
-  who_learns <- if (is_class && nrow(one$groups)) who(people, one$groups$student)
+  links <- paste0(
+    "<a href=\"#items\" data-open=\"", items, "\">", items, "</a>"
+  )
+  title <- paste0(
+    k, ". ", row$code, or_blank(row$title, paste0("  ", row$title))
+  )
+  who_learns <- if (is_class && nrow(one$groups)) {
+    who(people, one$groups$student)
+  }
   tags$article(
     tags$h3(printable(title)),
     line(say("page-groups.why"), paste0(row$reason, ".")),
@@ -94,7 +113,10 @@ plan_card <- function(plan, k, is_class, people) {
     marked_list(say("page-groups.shown_by"), links),
     if (length(who_learns)) marked_list(say("page-groups.who"), who_learns),
     lapply(names(one$typed), function(field) {
-      line(paste0(capital(words_for(field, "plan_fields")), ":"), one$typed[[field]])
+      line(
+        paste0(capital(words_for(field, "plan_fields")), ":"),
+        one$typed[[field]]
+      )
     }),
     if (!is.na(row$closed)) tags$p(printable(say_closed(row)))
   )
@@ -103,5 +125,9 @@ plan_card <- function(plan, k, is_class, people) {
 # What is already HTML, in a row behind its heading.
 marked_list <- function(heading, marked) {
   tags <- htmltools::tags
-  tags$p(tags$b(heading), " ", htmltools::HTML(paste(marked, collapse = ", ")))
+  tags$p(
+    tags$b(heading),
+    " ",
+    htmltools::HTML(paste(marked, collapse = ", "))
+  )
 }

@@ -46,7 +46,9 @@ head_page <- function(sitting, by = NULL) {
 # The standards from the lowest, with their levels.
 head_help <- function(sitting, figures, most = 6) {
   standards <- figures$standards
-  if (!nrow(standards)) return(htmltools::tags$p(say("page-head.no_question_names_a")))
+  if (!nrow(standards)) {
+    return(htmltools::tags$p(say("page-head.no_question_names_a")))
+  }
   leaves <- lowest_standards(standards, most)
   levels <- names(sitting$settings$levels)
   code <- html_cell(escape(leaves$code), tag = "b")
@@ -75,7 +77,9 @@ head_beside <- function(test, column, settings) {
   headings <- c(
     heading(capital(column)),
     heading(say("page-head.number"), "n"),
-    heading(c(say("page-head.mean_score"), say("page-head.students_in_each_level")))
+    heading(
+      c(say("page-head.mean_score"), say("page-head.students_in_each_level"))
+    )
   )
   rows <- head_rows(shown, column, names(settings$levels))
   left <- nrow(table) - nrow(shown)
@@ -92,7 +96,10 @@ head_beside <- function(test, column, settings) {
 head_rows <- function(shown, column, levels) {
   name <- escape(shown[[column]])
   sign <- " <span class=\"asks\">\u25b2</span>"
-  name <- paste0(name, ifelse(shown$beyond_chance %in% TRUE, sign, ""))
+  name <- paste0(
+    name,
+    ifelse(shown$beyond_chance %in% TRUE, sign, "")
+  )
   share <- share_cells(
     shown$mean_share,
     shown$mean_low / shown$points,
@@ -114,13 +121,19 @@ head_settle <- function(figures) {
   htmltools::tagList(
     tags$p(
       if (nrow(press)) {
-        say("page-head.set_those_back_who", item = join_some(press$item), n = nrow(press))
+        say(
+          "page-head.set_those_back_who",
+          item = join_some(press$item),
+          n = nrow(press)
+        )
       } else {
         say("page-head.no_questions_key_or")
       }
     ),
     if (figures$waiting) {
-      tags$p(say("page-head.answers_still_waiting_for", waiting = figures$waiting))
+      tags$p(
+        say("page-head.answers_still_waiting_for", waiting = figures$waiting)
+      )
     },
     if (figures$test$absent) {
       tags$p(say("page-head.students_absent", absent = figures$test$absent))
@@ -132,7 +145,11 @@ head_settle <- function(figures) {
 level_strip <- function(shares, levels) {
   pieces <- lapply(seq_along(levels), function(k) {
     share <- shares[, k]
-    sign <- ifelse(share >= 0.08, level_signs(length(levels))[k], "")
+    sign <- ifelse(
+      share >= 0.08,
+      level_signs(length(levels))[k],
+      ""
+    )
     piece <- paste0(
       "<span class=\"lv",
       k,

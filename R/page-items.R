@@ -32,7 +32,11 @@ item_width <- function(view) {
 item_columns <- function(width) {
   list(
     item = page_column("item", "item", width = width),
-    prompt = page_column("question", rooms = "asked", minWidth = 220),
+    prompt = page_column(
+      "question",
+      rooms = "asked",
+      minWidth = 220
+    ),
     difficulty = bar_column("points_earned", "bar", "difficulty"),
     low_third = figure_column("low", "percent", "thirds"),
     middle = figure_column("mid", "percent", "thirds"),
@@ -84,7 +88,13 @@ say_answers_of <- function(sitting, figures) {
   if (is.null(whole)) return(vector("list", nrow(sitting$items)))
   rows <- split(seq_along(whole$item), factor(whole$item, sitting$items$item))
   lapply(seq_along(rows), function(j) {
-    printable(say_answers(rows_of(whole, rows[[j]]), sitting$items[j, ], figures$look))
+    printable(
+      say_answers(
+        rows_of(whole, rows[[j]]),
+        sitting$items[j, ],
+        figures$look
+      )
+    )
   })
 }
 
@@ -94,10 +104,18 @@ reasons_of <- function(sitting, figures, people) {
   if (!figures$is_class) return(none)
   reasons <- summarise_explanations(sitting)
   if (!nrow(reasons)) return(none)
-  reasons$option <- paste0(ifelse(reasons$key %in% TRUE, "\u2713 ", ""), reasons$option)
-  rows <- split(seq_len(nrow(reasons)), factor(reasons$item, sitting$items$item))
+  reasons$option <- paste0(
+    ifelse(reasons$key %in% TRUE, "\u2713 ", ""),
+    reasons$option
+  )
+  rows <- split(
+    seq_len(nrow(reasons)),
+    factor(reasons$item, sitting$items$item)
+  )
   lapply(rows, function(rows) {
-    same <- paste(reasons$option[rows], reasons$explanation[rows], sep = "\r")
+    same <- paste(
+      reasons$option[rows], reasons$explanation[rows], sep = "\r"
+    )
     lapply(unname(split_in_order(rows, same)), function(rows) {
       list(
         option = cell_words(reasons$option[rows[1]]),

@@ -39,9 +39,13 @@ write_mail <- function(sitting, folder = "mail", from, subject = NULL,
     level_styles(names(sitting$settings$levels)),
     "</style>"
   )
-  if (is.null(subject)) subject <- sitting$settings$title
+  if (is.null(subject)) {
+    subject <- sitting$settings$title
+  }
   to <- strsplit(
-    sitting$students$guardian_email[match(slips$student, sitting$students$student)],
+    sitting$students$guardian_email[
+      match(slips$student, sitting$students$student)
+    ],
     "[;,]"
   )
   if (is.null(server) && !dir.exists(folder)) {
@@ -59,7 +63,17 @@ write_mail <- function(sitting, folder = "mail", from, subject = NULL,
     )
     addresses <- trimws(to[[k]])
     lapply(seq_along(addresses), function(place) {
-      one_mail(addresses[place], place, slips, k, from, subject, html, folder, server)
+      one_mail(
+        addresses[place],
+        place,
+        slips,
+        k,
+        from,
+        subject,
+        html,
+        folder,
+        server
+      )
     })
   })
   do.call(rbind, unlist(rows, recursive = FALSE))
@@ -93,7 +107,8 @@ check_mail <- function(sitting, from, server) {
   }
 }
 
-one_mail <- function(address, place, slips, k, from, subject, html, folder, server) {
+one_mail <- function(address, place, slips, k, from, subject, html, folder,
+                     server) {
   row <- data.frame(
     student = slips$student[k],
     address = address,
@@ -116,7 +131,10 @@ one_mail <- function(address, place, slips, k, from, subject, html, folder, serv
   )
   if (is.null(server)) {
     name <- gsub("[^A-Za-z0-9._-]", "_", slips$student[k])
-    row$file <- file.path(folder, paste0(name, if (place > 1) paste0("-", place), ".eml"))
+    row$file <- file.path(
+      folder,
+      paste0(name, if (place > 1) paste0("-", place), ".eml")
+    )
     write_message(message, row$file)
     return(row)
   }
@@ -127,7 +145,11 @@ one_mail <- function(address, place, slips, k, from, subject, html, folder, serv
     },
     error = function(e) conditionMessage(e)
   )
-  replace(row, c("sent", "problem"), list(is.na(problem), problem))
+  replace(
+    row,
+    c("sent", "problem"),
+    list(is.na(problem), problem)
+  )
 }
 
 # The slip without its tags, for who reads mail as text.
@@ -135,7 +157,9 @@ plain_slip <- function(html) {
   text <- gsub("</(p|h2|h3|li|tr|header|table)>", "\n", html)
   text <- gsub("</t[dh]>", "   ", text)
   bare <- gsub("<[^>]*>", "", text)
-  page <- paste0("<html><body><pre>", bare, "</pre></body></html>")
+  page <- paste0(
+    "<html><body><pre>", bare, "</pre></body></html>"
+  )
   text <- xml2::xml_text(xml2::read_html(page, encoding = "UTF-8"))
   gsub("[ \t]+\n", "\n", text)
 }

@@ -22,8 +22,9 @@
 #' dir.create(tests)
 #' invisible(file.copy(demo_path("knots"), tests, recursive = TRUE))
 #' write_reports(tests, cores = 1)
-write_reports <- function(folder, out = NULL, names = TRUE, audience = "teacher",
-                          by = NULL, cores = cores_allowed()) {
+write_reports <- function(folder, out = NULL, names = TRUE,
+                          audience = "teacher", by = NULL,
+                          cores = cores_allowed()) {
   check_audience(audience)
   tests <- test_folders(folder)
   if (!length(tests)) {
@@ -85,15 +86,18 @@ in_batches <- function(things, cores, make) {
   )
   old <- options(pregunta.cores = 1)
   on.exit(options(old))
-  made <- lapply(split(things, (seq_along(things) - 1) %/% (8 * cores)), function(batch) {
-    part <- if (cores < 2) {
-      lapply(batch, make)
-    } else {
-      parallel::mclapply(batch, make, mc.cores = cores)
+  made <- lapply(
+    split(things, (seq_along(things) - 1) %/% (8 * cores)),
+    function(batch) {
+      part <- if (cores < 2) {
+        lapply(batch, make)
+      } else {
+        parallel::mclapply(batch, make, mc.cores = cores)
+      }
+      cli::cli_progress_update(inc = length(batch), id = bar)
+      part
     }
-    cli::cli_progress_update(inc = length(batch), id = bar)
-    part
-  })
+  )
   cli::cli_progress_done(id = bar)
   unlist(unname(made), recursive = FALSE)
 }
@@ -114,7 +118,10 @@ one_report <- function(folder, file, names, audience, by) {
   tryCatch(
     {
       sitting <- read_sitting(folder)
-      row[c("title", "date")] <- list(sitting$settings$title, sitting$settings$date)
+      row[c("title", "date")] <- list(
+        sitting$settings$title,
+        sitting$settings$date
+      )
       page <- report_page(sitting, names, audience, by)
       row[names(attr(page, "headline"))] <- attr(page, "headline")
       write_text(page, file)
@@ -122,7 +129,11 @@ one_report <- function(folder, file, names, audience, by) {
       row
     },
     error = function(e) {
-      row$problem <- gsub("\\s+", " ", cli::ansi_strip(conditionMessage(e)))
+      row$problem <- gsub(
+        "\\s+",
+        " ",
+        cli::ansi_strip(conditionMessage(e))
+      )
       row
     }
   )
@@ -136,7 +147,9 @@ index_page <- function(table, home, audience) {
       if (dirname(file) == home) {
         basename(file)
       } else {
-        paste0(substring(dirname(file), nchar(home) + 2), "/", basename(file))
+        paste0(
+          substring(dirname(file), nchar(home) + 2), "/", basename(file)
+        )
       }
     },
     table$file,
@@ -173,10 +186,23 @@ index_page <- function(table, home, audience) {
     settle = figure_column("to_settle", width = 96),
     problem = page_column("what_is_wrong", minWidth = 180)
   )
-  nobody <- list(people = list(), items = list(), views = list(list()))
+  nobody <- list(
+    people = list(),
+    items = list(),
+    views = list(list())
+  )
   body <- tags$main(
     tags$header(page_titles(title, about)),
-    wide(title, page_table("index-table", data, columns, "tests", filter = TRUE)),
+    wide(
+      title,
+      page_table(
+        "index-table",
+        data,
+        columns,
+        "tests",
+        filter = TRUE
+      )
+    ),
     page_data("shared", nobody)
   )
   page_document(title, body)

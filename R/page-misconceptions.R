@@ -18,7 +18,10 @@ report_misconceptions <- function(view) {
     title,
     slot("misconceptions", view$texts$misconceptions),
     help_line(say("page-misconceptions.likely_held_chosen_at")),
-    wide(title, page_table("idea-table", data, columns, "ideas", "idea"))
+    wide(
+      title,
+      page_table("idea-table", data, columns, "ideas", "idea")
+    )
   )
 }
 

@@ -3,11 +3,15 @@
 report_notes <- function(sitting, names) {
   tags <- htmltools::tags
   findings <- check_sitting(sitting)
-  if (!names) findings <- without_people(findings)
+  if (!names) {
+    findings <- without_people(findings)
+  }
   page_section(
     "notes",
     say("page-notes.notes_on_the_data"),
-    lapply(describe_sitting(sitting)[-1], function(line) tags$p(printable(line))),
+    lapply(describe_sitting(sitting)[-1], function(line) {
+      tags$p(printable(line))
+    }),
     if (nrow(findings)) {
       wide(
         say("page-notes.notes_on_the_data"),
@@ -15,7 +19,11 @@ report_notes <- function(sitting, names) {
           "notes-table",
           note_data(findings),
           list(
-            severity = page_column("kind", "severity", width = 84),
+            severity = page_column(
+              "kind",
+              "severity",
+              width = 84
+            ),
             where = page_column("where", minWidth = 120),
             what = page_column("what", minWidth = 220),
             action = page_column("what_to_do", minWidth = 220)
@@ -38,7 +46,10 @@ note_data <- function(findings) {
   )
   what <- paste0(
     or_blank(findings$column, paste0(findings$column, " ")),
-    or_blank(findings$value, paste0("\u201c", findings$value, "\u201d ")),
+    or_blank(
+      findings$value,
+      paste0("\u201c", findings$value, "\u201d ")
+    ),
     findings$finding,
     "."
   )

@@ -42,7 +42,10 @@ write_report <- function(sitting, path = "report.html", names = TRUE,
                          audience = "teacher", by = NULL, plan = NULL) {
   check_is_sitting(sitting)
   check_audience(audience)
-  write_text(report_page(sitting, names, audience, by, plan), path)
+  write_text(
+    report_page(sitting, names, audience, by, plan),
+    path
+  )
 }
 
 report_page <- function(sitting, names, audience, by, plan = NULL) {
@@ -56,7 +59,9 @@ report_page <- function(sitting, names, audience, by, plan = NULL) {
 report_audiences <- c("teacher", "coordinator", "head")
 
 check_audience <- function(audience) {
-  if (length(audience) == 1 && audience %in% report_audiences) return(invisible())
+  if (length(audience) == 1 && audience %in% report_audiences) {
+    return(invisible())
+  }
   abort_pregunta(
     "call",
     say("page-report.there_is_no_report", audience = quoted(audience[1])),
@@ -68,7 +73,9 @@ check_audience <- function(audience) {
 # The whole test stands in the page; where there are sections, the figures of each
 # wait in it for the switch.
 teacher_page <- function(sitting, names, plan = NULL) {
-  if (!names) sitting <- without_narrowing(sitting)
+  if (!names) {
+    sitting <- without_narrowing(sitting)
+  }
   people <- page_people(sitting$students, names)
   is_class <- sum(was_present(sitting)) <= most_in_page
   views <- sections_shown(sitting, is_class)
@@ -76,7 +83,11 @@ teacher_page <- function(sitting, names, plan = NULL) {
   groups <- if (is_class && can_be_grouped(sitting)) group_students(sitting)
   view <- function(one) {
     mine <- groups[groups$student %in% one$students$student, ]
-    report_view(one, people, view_report(one, is_class, plan, mine))
+    report_view(
+      one,
+      people,
+      view_report(one, is_class, plan, mine)
+    )
   }
   sections <- function() NULL
   if (length(views) > 1) {
@@ -122,7 +133,11 @@ teacher_page <- function(sitting, names, plan = NULL) {
 # of parts that only this report has.
 report_body <- function(head, first, parts, shared, more = NULL) {
   tags <- htmltools::tags
-  skip <- tags$a(class = "skip", href = "#first", say("page-report.to_the_first_things"))
+  skip <- tags$a(
+    class = "skip",
+    href = "#first",
+    say("page-report.to_the_first_things")
+  )
   main <- tags$main(
     head,
     tags$div(id = "first", first),
@@ -168,7 +183,12 @@ report_head <- function(sitting, views, names) {
 }
 
 switch_button <- function(id, text) {
-  htmltools::tags$button(id = id, type = "button", `aria-pressed` = "false", text)
+  htmltools::tags$button(
+    id = id,
+    type = "button",
+    `aria-pressed` = "false",
+    text
+  )
 }
 
 section_switch <- function(views) {
@@ -176,7 +196,11 @@ section_switch <- function(views) {
   options <- lapply(seq_along(views), function(k) {
     tags$option(value = k - 1, printable(views[k]))
   })
-  tags$label(say("page-report.show"), " ", tags$select(id = "section", options))
+  tags$label(
+    say("page-report.show"),
+    " ",
+    tags$select(id = "section", options)
+  )
 }
 
 # All of one section, or of the whole: the data of its tables, and its texts.
@@ -188,10 +212,18 @@ report_view <- function(sitting, people, figures) {
       `option-table` = option_data(figures),
       `grid-table` = if (is_class) grid_data(sitting, figures, people),
       `standard-table` = if (nrow(figures$standards)) {
-        standard_data(figures, people, sitting$settings$mastery_cut)
+        standard_data(
+          figures,
+          people,
+          sitting$settings$mastery_cut
+        )
       },
-      `idea-table` = if (!is.null(figures$misconceptions)) idea_data(figures, people),
-      `group-table` = if (!is.null(figures$groups)) group_data(figures$groups, people),
+      `idea-table` = if (!is.null(figures$misconceptions)) {
+        idea_data(figures, people)
+      },
+      `group-table` = if (!is.null(figures$groups)) {
+        group_data(figures$groups, people)
+      },
       `decision-table` = decision_data(figures$decisions)
     ),
     texts = list(
@@ -204,7 +236,9 @@ report_view <- function(sitting, people, figures) {
       plan = if (!is.null(figures$plan)) html_of(plan_texts(figures, people)),
       trust = trust_texts(figures)
     ),
-    sections = if (!is.null(figures$by_section)) unique(figures$by_section$section),
+    sections = if (!is.null(figures$by_section)) {
+      unique(figures$by_section$section)
+    },
     headline = headline_of(figures)
   )
 }
@@ -228,6 +262,8 @@ report_contents <- function(parts, more = NULL) {
   tags$nav(
     class = "contents",
     `aria-label` = say("page-report.parts_of_this_report"),
-    lapply(parts, function(part) tags$a(href = paste0("#", part), headings[[part]]))
+    lapply(parts, function(part) {
+      tags$a(href = paste0("#", part), headings[[part]])
+    })
   )
 }

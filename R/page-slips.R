@@ -75,7 +75,9 @@ make_slips <- function(sitting, parts, student = NULL) {
     )
   }
   students <- as.data.frame(summarise_students(sitting))
-  rows <- which(was_present(sitting) & (is.null(student) | students$student %in% student))
+  rows <- which(
+    was_present(sitting) & (is.null(student) | students$student %in% student)
+  )
   if (!length(rows)) {
     abort_pregunta(
       "call",
@@ -95,9 +97,17 @@ make_slips <- function(sitting, parts, student = NULL) {
     piece("message", function() slip_message(mine, settings)),
     piece("score", function() slip_score(mine, settings)),
     piece("place", function() slip_place(mine, students)),
-    piece("standards", function() slip_standards(own, mine, settings)),
-    piece("next", function() slip_next(sitting, own, answers, mine)),
-    piece("answers", function() slip_answers(sitting, answers, "why" %in% parts)),
+    piece(
+      "standards",
+      function() slip_standards(own, mine, settings)
+    ),
+    piece(
+      "next",
+      function() slip_next(sitting, own, answers, mine)
+    ),
+    piece("answers", function() {
+      slip_answers(sitting, answers, "why" %in% parts)
+    }),
     piece("comments", function() slip_comments(sitting, mine)),
     recycle0 = TRUE
   )
@@ -137,7 +147,10 @@ slip_score <- function(mine, settings) {
     ""
   } else {
     grade <- paste0(" \u00b7 ", say("page-slips.grade"))
-    or_blank(mine$band, paste0(grade, " <b>", escape(mine$band), "</b>"))
+    or_blank(
+      mine$band,
+      paste0(grade, " <b>", escape(mine$band), "</b>")
+    )
   }
   waits <- ifelse(
     mine$status == "waiting",
@@ -153,7 +166,11 @@ slip_score <- function(mine, settings) {
       points = plain_points(mine$points),
       open = plain_points(mine$open)
     ),
-    if (length(levels) > 1) paste0(" \u00b7 ", level_chip(mine$level, levels)) else "",
+    if (length(levels) > 1) {
+      paste0(" \u00b7 ", level_chip(mine$level, levels))
+    } else {
+      ""
+    },
     band,
     waits,
     "</span></p>",
@@ -227,13 +244,20 @@ slip_next <- function(sitting, own, answers, mine) {
   if (!nrow(own)) return(next_without_standards(wrong, mine))
   in_use <- standards_in_use(sitting)
   tree <- list(
-    parent = sitting$standards$parent[sitting$standards$code %in% in_use$table$code],
+    parent = sitting$standards$parent[
+      sitting$standards$code %in% in_use$table$code
+    ],
     items = stats::setNames(
       lapply(in_use$items, function(j) sitting$items$item[j]),
       in_use$table$code
     )
   )
-  steps <- next_steps(own, wrong, tree, sitting$settings$mastery_cut)
+  steps <- next_steps(
+    own,
+    wrong,
+    tree,
+    sitting$settings$mastery_cut
+  )
   again <- say("page-slips.go_over_again", again = escape(steps$again))
   again <- ifelse(nzchar(steps$again), again, "")
   rows <- paste0(
@@ -292,7 +316,11 @@ slip_answers <- function(sitting, answers, why) {
     } else {
       ""
     }
-    key <- if (nzchar(right[j])) escape(with_option_text(right[j], text)) else ""
+    key <- if (nzchar(right[j])) {
+      escape(with_option_text(right[j], text))
+    } else {
+      ""
+    }
     asks <- if (is.na(items$prompt[j])) "" else escape(items$prompt[j])
     row <- paste0(
       "<tr class=\"",
@@ -319,8 +347,16 @@ slip_answers <- function(sitting, answers, why) {
   })
   named <- each_row(items, function(j) {
     given <- answers$answer[, j]
-    given <- ifelse(is.na(given) | nchar(given) > 12, "", paste0(" ", escape(given)))
-    ifelse(full[, j], paste0("<span>", escape(items$item[j]), given, "</span> "), "")
+    given <- ifelse(
+      is.na(given) | nchar(given) > 12,
+      "",
+      paste0(" ", escape(given))
+    )
+    ifelse(
+      full[, j],
+      paste0("<span>", escape(items$item[j]), given, "</span> "),
+      ""
+    )
   })
   all <- rowSums(full) == ncol(full)
   right <- paste0(
@@ -332,7 +368,10 @@ slip_answers <- function(sitting, answers, why) {
   )
   others <- paste0(
     "<table class=\"answers\"><thead><tr>",
-    html_cell(html_cell(say("page-slips.number"), "unseen", "span"), tag = "th"),
+    html_cell(
+      html_cell(say("page-slips.number"), "unseen", "span"),
+      tag = "th"
+    ),
     html_cell(say("page-slips.question"), tag = "th"),
     html_cell(say("page-slips.your_answer"), tag = "th"),
     html_cell(say("page-slips.right_answer"), tag = "th"),
@@ -349,7 +388,9 @@ slip_answers <- function(sitting, answers, why) {
   )
 }
 
-slip_heading <- function(part) html_cell(say(paste0("slip_headings.", part)), tag = "h3")
+slip_heading <- function(part) {
+  html_cell(say(paste0("slip_headings.", part)), tag = "h3")
+}
 
 # "B" as "B  They get much smaller", where the option has words.
 with_option_text <- function(answer, options) {
@@ -368,7 +409,10 @@ slip_comments <- function(sitting, mine) {
   comments <- comments_of(sitting)
   if (!nrow(comments)) return("")
   said <- paste0(
-    or_blank(comments$item, paste0("<b>", escape(comments$item), "</b> ")),
+    or_blank(
+      comments$item,
+      paste0("<b>", escape(comments$item), "</b> ")
+    ),
     escape(comments$comment),
     recycle0 = TRUE
   )
@@ -407,7 +451,9 @@ slips_page <- function(sitting, slips, paper) {
 # ---- on paper ----------------------------------------------------------------------
 
 find_chromium <- function() {
-  found <- Sys.which(c("chromium", "chromium-browser", "google-chrome", "chrome"))
+  found <- Sys.which(
+    c("chromium", "chromium-browser", "google-chrome", "chrome")
+  )
   unname(found[nzchar(found)][1])
 }
 

@@ -8,10 +8,16 @@ report_standards <- function(sitting, view) {
   beside <- lapply(sections, function(section) {
     figure_column(I(section), "section", width = 96)
   })
-  if (length(sections)) names(beside) <- paste0("section", seq_along(sections))
+  if (length(sections)) {
+    names(beside) <- paste0("section", seq_along(sections))
+  }
   columns <- c(
     list(
-      standard = page_column("standard", "standard", minWidth = 240),
+      standard = page_column(
+        "standard",
+        "standard",
+        minWidth = 240
+      ),
       items = figure_column("items", width = 62),
       n = figure_column("students", width = 92),
       share = bar_column("mean_score")
@@ -24,7 +30,16 @@ report_standards <- function(sitting, view) {
     "standards",
     title,
     slot("standards", view$texts$standards),
-    wide(title, page_table("standard-table", data, columns, "standards", "standard")),
+    wide(
+      title,
+      page_table(
+        "standard-table",
+        data,
+        columns,
+        "standards",
+        "standard"
+      )
+    ),
     level_legend(sitting$settings)
   )
 }
@@ -69,7 +84,11 @@ standard_data <- function(figures, people, cut) {
   )
   shares <- as.matrix(standards[levels])
   data$in_levels <- each_row(standards, function(row) unname(shares[row, ]))
-  data$shown_by <- strsplit(cell_words(standards$shown_by), ";", fixed = TRUE)
+  data$shown_by <- strsplit(
+    cell_words(standards$shown_by),
+    ";",
+    fixed = TRUE
+  )
   low <- if (figures$is_class) below_on_each(figures$own_standards, cut)
   data$below <- lapply(standards$code, function(code) {
     match(low[[code]]$student, people$student) - 1L
@@ -98,7 +117,9 @@ standard_texts <- function(figures) {
   standards <- figures$standards
   if (!nrow(standards)) return(NULL)
   tree <- attr(standards, "tree")
-  beside <- if (!is.null(figures$by_section)) say_standards(figures$by_section, tree)
+  beside <- if (!is.null(figures$by_section)) {
+    say_standards(figures$by_section, tree)
+  }
   limits <- c(say_thin(standards), say_out_of_reach(standards))
   limits <- html_cell(escape(limits), "help", "p")
   paste0(

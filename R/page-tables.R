@@ -43,8 +43,14 @@ page_table <- function(id, data, columns, about, opens = NULL, sorted = NULL,
     class = class,
     theme = table_theme(),
     language = reactable::reactableLang(
-      searchPlaceholder = say("page-tables.filter", about = words_for(about, "filters")),
-      searchLabel = say("page-tables.filter", about = words_for(about, "filters")),
+      searchPlaceholder = say(
+        "page-tables.filter",
+        about = words_for(about, "filters")
+      ),
+      searchLabel = say(
+        "page-tables.filter",
+        about = words_for(about, "filters")
+      ),
       noData = say("page-tables.nothing_of_that_kind"),
       detailsExpandLabel = say("page-tables.open")
     )
@@ -81,8 +87,8 @@ page_column <- function(name, draw = NULL, term = NULL, rooms = NULL, ...) {
 }
 
 # A figure that a filter does not look at.
-figure_column <- function(name, draw = NULL, term = NULL, width = 62, rooms = "roomy",
-                          align = "right", ...) {
+figure_column <- function(name, draw = NULL, term = NULL, width = 62,
+                          rooms = "roomy", align = "right", ...) {
   page_column(
     name,
     draw,
@@ -115,7 +121,11 @@ headed <- function(title, ..., id = NULL, class = NULL) {
 page_titles <- function(title, about) {
   tags <- htmltools::tags
   about <- printable(paste(about, collapse = " \u00b7 "))
-  tags$div(class = "titles", tags$h1(printable(title)), tags$p(about))
+  tags$div(
+    class = "titles",
+    tags$h1(printable(title)),
+    tags$p(about)
+  )
 }
 
 # What differs from section to section and is no table: the script puts another's in.
@@ -132,7 +142,11 @@ help_line <- function(...) htmltools::tags$p(class = "help", ...)
 
 # What can be pressed is not said on paper.
 on_screen <- function(...) {
-  htmltools::tags$span(class = "on-screen", ..., .noWS = "outside")
+  htmltools::tags$span(
+    class = "on-screen",
+    ...,
+    .noWS = "outside"
+  )
 }
 
 # What is too wide for the page scrolls by itself, by keyboard too.

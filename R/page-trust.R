@@ -15,8 +15,17 @@ report_trust <- function(view) {
           list(
             decision = page_column("level"),
             cut = figure_column("from", "percent", width = 90),
-            passed = figure_column("reached_by", "of", width = 120),
-            agreement = figure_column("same_again", "percent", "agreement", 120),
+            passed = figure_column(
+              "reached_by",
+              "of",
+              width = 120
+            ),
+            agreement = figure_column(
+              "same_again",
+              "percent",
+              "agreement",
+              120
+            ),
             kappa = figure_column("kappa", "number", "kappa", 90)
           ),
           "levels"
@@ -29,7 +38,6 @@ report_trust <- function(view) {
 decision_data <- function(decisions) {
   decisions <- as.data.frame(decisions)[
     !is.na(decisions$agreement) & !is.na(decisions$cut),
-
   ]
   data.frame(
     decision = cell_words(decisions$decision),
@@ -58,8 +66,8 @@ trust_texts <- function(figures) {
 
 # The words of this page, for a finger or paper, where nothing hovers.
 page_terms <- c(
-  "difficulty", "interval", "thirds", "discrimination", "blank", "pattern", "alpha",
-  "sem", "agreement", "kappa", "level"
+  "difficulty", "interval", "thirds", "discrimination", "blank", "pattern",
+  "alpha", "sem", "agreement", "kappa", "level"
 )
 
 report_glossary <- function() {

@@ -35,8 +35,12 @@ write_walkthrough <- function(sitting, path = "walkthrough.html", items = NULL,
   }
   figures <- summarise_items(sitting)
   shown <- order(figures$difficulty)
-  if (!is.null(items)) shown <- shown[figures$item[shown] %in% items]
-  if (!is.null(most)) shown <- utils::head(shown, most)
+  if (!is.null(items)) {
+    shown <- shown[figures$item[shown] %in% items]
+  }
+  if (!is.null(most)) {
+    shown <- utils::head(shown, most)
+  }
   answers <- summarise_answers(sitting)
   slides <- lapply(seq_along(shown), function(place) {
     j <- shown[place]
@@ -94,14 +98,20 @@ walk_slide <- function(sitting, figures, answers, place, of) {
       class = "answer",
       `aria-live` = "polite",
       tags$p(class = "right-is", printable(walk_right(item, answers))),
-      if (!is.na(item$rationale)) tags$p(class = "why", printable(item$rationale))
+      if (!is.na(item$rationale)) {
+        tags$p(class = "why", printable(item$rationale))
+      }
     )
   )
 }
 
 points_label <- function(given, most) {
   if (!length(given)) return(character())
-  say("page-walkthrough.points", given = given, most = plain_points(most))
+  say(
+    "page-walkthrough.points",
+    given = given,
+    most = plain_points(most)
+  )
 }
 
 # A row an answer: for choices every option, for others the most frequent.
@@ -117,7 +127,10 @@ walk_answers <- function(item, answers, options) {
     frequent <- utils::head(frequent, most_projected)
     points <- type$answer == "marked"
     if (points) {
-      frequent <- order(suppressWarnings(as.numeric(given$answer)), decreasing = TRUE)
+      frequent <- order(
+        suppressWarnings(as.numeric(given$answer)),
+        decreasing = TRUE
+      )
     }
     table <- data.frame(
       label = if (points) {
@@ -164,7 +177,11 @@ walk_answers <- function(item, answers, options) {
       share_bar(share),
       html_cell(percent(share), "share", "span")
     ),
-    data.table::fcase(table$key, "key", table$rest, "rest", default = ""),
+    data.table::fcase(
+      table$key, "key",
+      table$rest, "rest",
+      default = ""
+    ),
     "li"
   )
 }
@@ -195,19 +212,32 @@ walk_right <- function(item, answers) {
 }
 
 walk_arrow <- function(id, label, arrow) {
-  htmltools::tags$button(type = "button", id = id, `aria-label` = label, arrow)
+  htmltools::tags$button(
+    type = "button",
+    id = id,
+    `aria-label` = label,
+    arrow
+  )
 }
 
 walk_bar <- function(items) {
   tags <- htmltools::tags
   tags$nav(
     walk_arrow("back", say("page-walkthrough.back"), "\u2190"),
-    tags$button(type = "button", id = "show", say("page-walkthrough.show_the_answer")),
+    tags$button(
+      type = "button",
+      id = "show",
+      say("page-walkthrough.show_the_answer")
+    ),
     walk_arrow("on", say("page-walkthrough.next"), "\u2192"),
     tags$span(
       class = "all",
       lapply(seq_along(items), function(k) {
-        tags$a(href = paste0("#slide-", k), `data-slide` = k, items[k])
+        tags$a(
+          href = paste0("#slide-", k),
+          `data-slide` = k,
+          items[k]
+        )
       })
     ),
     tags$span(class = "keys", say("page-walkthrough.space_answer_then_on"))

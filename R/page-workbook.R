@@ -26,7 +26,12 @@ write_workbook <- function(sitting, path = "workbook.xlsx", names = TRUE) {
   sheets <- workbook_sheets(sitting, names)
   levels <- sitting$settings$levels
   for (sheet in base::names(sheets)) {
-    add_sheet(book, words_for(sheet, "sheets"), sheets[[sheet]], levels)
+    add_sheet(
+      book,
+      words_for(sheet, "sheets"),
+      sheets[[sheet]],
+      levels
+    )
   }
   colour_scores(book, sheets$by_standard, sitting)
   colour_points(book, sheets$grid, sitting)
@@ -46,7 +51,9 @@ workbook_sheets <- function(sitting, names) {
   }
   standards <- summarise_standards(sitting)
   findings <- check_sitting(sitting)
-  if (!names) findings <- without_people(findings)
+  if (!names) {
+    findings <- without_people(findings)
+  }
   by_standard <- if (nrow(standards)) {
     grid <- standards_grid(sitting, summarise_standards(sitting, "student"))
     grid[order(match(grid$student, students$student)), ]
@@ -84,7 +91,8 @@ item_sheet <- function(sitting, questions) {
   review <- review[match(items$item, review$item), ]
   figures <- c(
     "n", "omitted", "not_reached", "points", "difficulty", "difficulty_low",
-    "difficulty_high", "discrimination", "discrimination_low", "discrimination_high"
+    "difficulty_high", "discrimination", "discrimination_low",
+    "discrimination_high"
   )
   data.frame(
     item = items$item,
@@ -103,8 +111,8 @@ option_sheet <- function(options) {
   options$pattern <- words_for(options$pattern, "patterns")
   options[
     c(
-      "item", "option", "text", "key", "count", "share", "low", "middle", "high",
-      "option_rest", "pattern", "misconception", "idea"
+      "item", "option", "text", "key", "count", "share", "low", "middle",
+      "high", "option_rest", "pattern", "misconception", "idea"
     )
   ]
 }
@@ -119,8 +127,8 @@ without_people <- function(findings) {
 # ---- sheets --------------------------------------------------------------------------
 
 share_columns <- c(
-  "share", "difficulty", "difficulty_low", "difficulty_high", "share_low", "share_high",
-  "low", "middle", "high"
+  "share", "difficulty", "difficulty_low", "difficulty_high", "share_low",
+  "share_high", "low", "middle", "high"
 )
 wide_columns <- c(
   prompt = 40,
@@ -181,7 +189,8 @@ add_sheet <- function(book, name, table, levels) {
   number_cells(book, name, table, rows, levels)
   long <- which(
     names(table) %in% c(
-      "prompt", "what", "do", "text", "idea", "finding", "action", "title", "means"
+      "prompt", "what", "do", "text", "idea", "finding", "action", "title",
+      "means"
     )
   )
   if (length(long) && length(rows)) {
@@ -200,7 +209,12 @@ add_sheet <- function(book, name, table, levels) {
         ceiling(nchar(or_blank(table[[k]])) / (width[k] - 4))
       })
     )
-    openxlsx::setRowHeights(book, name, rows, 15 * pmin(pmax(lines, 1), 20))
+    openxlsx::setRowHeights(
+      book,
+      name,
+      rows,
+      15 * pmin(pmax(lines, 1), 20)
+    )
   }
   openxlsx::pageSetup(
     book,
@@ -241,9 +255,14 @@ number_cells <- function(book, name, table, rows, levels) {
       share_columns,
       if (name == words_for("standards", "sheets")) names(levels)
     )
-  if (name == words_for("by_standard", "sheets")) shares <- numeric
+  if (name == words_for("by_standard", "sheets")) {
+    shares <- numeric
+  }
   style(which(shares), "0%")
-  style(which(numeric & grepl("^discrimination|option_rest", names(table))), "0.00")
+  style(
+    which(numeric & grepl("^discrimination|option_rest", names(table))),
+    "0.00"
+  )
   # A word after a number would touch it.
   after <- which(!numeric & c(FALSE, numeric[-length(numeric)]))
   if (length(after)) {
@@ -290,8 +309,13 @@ colour_levels <- function(book, name, table, rows, levels) {
         name,
         verdict,
         rows,
-        rule = paste0("$", openxlsx::int2col(verdict), "2=\"", word, "\""),
-        style = openxlsx::createStyle(bgFill = "#F3E7CC", fontColour = "#7A4800")
+        rule = paste0(
+          "$", openxlsx::int2col(verdict), "2=\"", word, "\""
+        ),
+        style = openxlsx::createStyle(
+          bgFill = "#F3E7CC",
+          fontColour = "#7A4800"
+        )
       )
     }
   }
@@ -305,7 +329,11 @@ level_style <- function(ground) {
 colour_scores <- function(book, table, sitting) {
   if (is.null(table) || !nrow(table)) return(invisible())
   for (column in which(names(table) %in% sitting$standards$code)) {
-    cuts <- unlist(levels_for(names(table)[column], sitting$settings, sitting$standards))
+    cuts <- unlist(levels_for(
+      names(table)[column],
+      sitting$settings,
+      sitting$standards
+    ))
     colour_between(
       book,
       words_for("by_standard", "sheets"),
@@ -332,7 +360,12 @@ colour_points <- function(book, table, sitting) {
     )
   }
   first <- ncol(table) - nrow(sitting$items) + 1
-  openxlsx::setColWidths(book, words_for("grid", "sheets"), first:ncol(table), 6)
+  openxlsx::setColWidths(
+    book,
+    words_for("grid", "sheets"),
+    first:ncol(table),
+    6
+  )
 }
 
 # From each cut the colour that belongs to it; an empty cell has none.
@@ -348,7 +381,10 @@ colour_between <- function(book, sheet, column, n, cuts, ground) {
       ">=",
       format(cuts[k] - 1e-9, scientific = FALSE, digits = 12),
       if (is.finite(upper[k])) {
-        paste0(",", cell, "<", format(upper[k] - 1e-9, scientific = FALSE, digits = 12))
+        paste0(
+          ",", cell, "<",
+          format(upper[k] - 1e-9, scientific = FALSE, digits = 12)
+        )
       },
       ")"
     )
@@ -381,7 +417,10 @@ column_meanings <- function(sheets, sitting) {
   })
   more <- data.frame(
     sheet = words_for(c("grid", "by_standard"), "sheets"),
-    column = c(say("page-workbook.each_question"), say("page-workbook.each_standard")),
+    column = c(
+      say("page-workbook.each_question"),
+      say("page-workbook.each_standard")
+    ),
     means = c(
       say("page-workbook.points_earned_on_it"),
       say("page-workbook.share_of_the_points")

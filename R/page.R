@@ -23,7 +23,10 @@ page_document <- function(title, body, own = "report", style = NULL,
     unlist(lapply(dependencies, inline_styles)),
     inline_file("paper.css", "style"),
     inline_file(paste0(own, ".css"), "style"),
-    html_cell(paste0(style, if (own != "slips") printed_heading(title)), tag = "style"),
+    html_cell(
+      paste0(style, if (own != "slips") printed_heading(title)),
+      tag = "style"
+    ),
     unlist(lapply(dependencies, inline_scripts)),
     "</head>",
     "<body>",
@@ -66,13 +69,22 @@ html_of <- function(tags) as.character(htmltools::doRenderTags(tags))
 # Data of the widgets: "<!--<script" in a student's answer would keep the element
 # from ending, so that no "<" stands in it as itself.
 shielded <- function(html) {
-  pieces <- strsplit(html, "<script type=\"application/json\" data-for=", fixed = TRUE)[[
+  pieces <- strsplit(
+    html,
+    "<script type=\"application/json\" data-for=",
+    fixed = TRUE
+  )[[
     1
   ]]
   if (length(pieces) < 2) return(html)
   data <- pieces[-1]
   end <- regexpr("</script>", data, fixed = TRUE)
-  json <- gsub("<", "\\u003c", substr(data, 1, end - 1), fixed = TRUE)
+  json <- gsub(
+    "<",
+    "\\u003c",
+    substr(data, 1, end - 1),
+    fixed = TRUE
+  )
   paste0(
     pieces[1],
     paste0(
@@ -126,7 +138,9 @@ dependency_text <- function(dependency, file) {
 inline_styles <- function(dependency) {
   files <- unlist(dependency$stylesheet)
   vapply(files, function(file) {
-    paste0("<style>", dependency_text(dependency, file), "</style>")
+    paste0(
+      "<style>", dependency_text(dependency, file), "</style>"
+    )
   }, "")
 }
 
@@ -137,7 +151,12 @@ inline_scripts <- function(dependency) {
   vapply(files, function(file) {
     paste0(
       "<script>",
-      gsub("</script", "<\\/script", dependency_text(dependency, file), fixed = TRUE),
+      gsub(
+        "</script",
+        "<\\/script",
+        dependency_text(dependency, file),
+        fixed = TRUE
+      ),
       "</script>"
     )
   }, "")
@@ -158,7 +177,10 @@ inline_file <- function(name, tag) {
 }
 
 read_text <- function(path) {
-  paste(readLines(path, warn = FALSE, encoding = "UTF-8"), collapse = "\n")
+  paste(
+    readLines(path, warn = FALSE, encoding = "UTF-8"),
+    collapse = "\n"
+  )
 }
 
 escape <- function(x) {
@@ -169,7 +191,9 @@ escape <- function(x) {
 # they wrap on a phone and are read aloud.
 page_picture <- function(plot, width = 11, height = 5) {
   finding <- flat(plot$labels$title)
-  shows <- flat(paste(c(plot$labels$subtitle, plot$labels$caption), collapse = " "))
+  shows <- flat(
+    paste(c(plot$labels$subtitle, plot$labels$caption), collapse = " ")
+  )
   plot <- plot +
     ggplot2::labs(title = NULL, subtitle = NULL, caption = NULL) +
     ggplot2::theme(plot.background = ggplot2::element_blank())
@@ -182,7 +206,9 @@ page_picture <- function(plot, width = 11, height = 5) {
   tryCatch(print(plot), finally = grDevices::dev.off())
   text <- sub(
     "<svg ",
-    paste0("<svg role=\"img\" aria-label=\"", escape(finding), "\" "),
+    paste0(
+      "<svg role=\"img\" aria-label=\"", escape(finding), "\" "
+    ),
     as.character(drawn()),
     fixed = TRUE
   )

@@ -26,7 +26,13 @@ autoplot.pregunta_change <- function(object, names = TRUE, ...) {
 most_arrows <- 90
 
 standard_arrows <- function(object, by) {
-  depth <- lengths(lapply(object$code, ancestors, standards = attr(object, "tree")))
+  depth <- lengths(
+    lapply(
+      object$code,
+      ancestors,
+      standards = attr(object, "tree")
+    )
+  )
   title <- or_blank(object$title, paste0("  ", object$title))
   label <- paste0(strrep("    ", depth), object$code, title)
   label <- shorten(printable(label), 46)
@@ -89,7 +95,11 @@ draw_arrows <- function(rows, object) {
       linewidth = 0.4
     ) +
     ggplot2::geom_segment(
-      ggplot2::aes(x = .data$before, xend = .data$after, yend = .data$at),
+      ggplot2::aes(
+        x = .data$before,
+        xend = .data$after,
+        yend = .data$at
+      ),
       linewidth = if (many) 0.5 else 1.1
     ) +
     ggplot2::geom_point(
@@ -99,7 +109,10 @@ draw_arrows <- function(rows, object) {
       size = if (many) 1.3 else 2.8,
       stroke = 0.9
     ) +
-    ggplot2::geom_point(ggplot2::aes(x = .data$after), size = if (many) 1.5 else 3.2) +
+    ggplot2::geom_point(
+      ggplot2::aes(x = .data$after),
+      size = if (many) 1.5 else 3.2
+    ) +
     ggplot2::geom_text(
       ggplot2::aes(x = pmax(.data$before, .data$after), label = .data$said),
       hjust = 0,
@@ -111,15 +124,25 @@ draw_arrows <- function(rows, object) {
     ggplot2::scale_y_discrete(
       labels = stats::setNames(rows$label, as.character(rows$at))
     ) +
-    share_scale("x", limits = c(0, 1.06), breaks = seq(0, 1, 0.2)) +
+    share_scale(
+      "x",
+      limits = c(0, 1.06),
+      breaks = seq(0, 1, 0.2)
+    ) +
     titles(
       change_title(object),
-      say("plot-change.mean_share_of_the", by_student = identical(by, "student"))
+      say(
+        "plot-change.mean_share_of_the",
+        by_student = identical(by, "student")
+      )
     ) +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
     ggplot2::theme(
-      axis.text.y = ggplot2::element_text(hjust = 0, size = if (many) 5.5 else 10),
+      axis.text.y = ggplot2::element_text(
+        hjust = 0,
+        size = if (many) 5.5 else 10
+      ),
       panel.grid.major.y = ggplot2::element_blank()
     )
 }
@@ -156,7 +179,9 @@ change_title <- function(object) {
   whole <- object[object$code == whole_code & !is.na(object$change), ]
   name <- group_names(whole, by)
   if (nrow(whole) < 2) return(say("plot-change.there_is_one_group"))
-  end <- function(row) paste0(name[row], " (", signed_points(whole$change[row]), ")")
+  end <- function(row) {
+    paste0(name[row], " (", signed_points(whole$change[row]), ")")
+  }
   say(
     "plot-change.from_least_to_most",
     most = end(which.max(whole$change)),

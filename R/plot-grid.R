@@ -12,9 +12,16 @@ autoplot.pregunta_sitting <- function(object, names = TRUE, ...) {
     kind = as.vector(grid$kind)
   )
   many <- length(grid$student) > 60
-  turned <- sum(nchar(short_items(grid$item))) > 110 # letters that fit side by side
-  ggplot2::ggplot(cells, ggplot2::aes(.data$item, .data$student, fill = .data$kind)) +
-    ggplot2::geom_tile(colour = ink[["paper"]], linewidth = if (many) 0.15 else 0.4) +
+  # letters that fit side by side
+  turned <- sum(nchar(short_items(grid$item))) > 110
+  ggplot2::ggplot(
+    cells,
+    ggplot2::aes(.data$item, .data$student, fill = .data$kind)
+  ) +
+    ggplot2::geom_tile(
+      colour = ink[["paper"]],
+      linewidth = if (many) 0.15 else 0.4
+    ) +
     ggplot2::geom_point(
       data = cells[cells$kind == "wrong", ],
       shape = 4,
@@ -69,7 +76,13 @@ grid_colours <- c(
 answer_grid <- function(sitting) {
   students <- summarise_students(sitting)
   rows <- which(was_present(sitting))
-  rows <- rows[order(-students$share[rows], students$student[rows], method = "radix")]
+  rows <- rows[
+    order(
+      -students$share[rows],
+      students$student[rows],
+      method = "radix"
+    )
+  ]
   columns <- order(
     summarise_items(sitting)$difficulty,
     seq_len(nrow(sitting$items)),

@@ -3,10 +3,16 @@
 autoplot.pregunta_growth <- function(object, names = TRUE, ...) {
   check_summary(object)
   by <- attr(object, "by")
-  if (!nrow(object)) return(empty_picture(say("plot-growth.there_are_no_results")))
+  if (!nrow(object)) {
+    return(empty_picture(say("plot-growth.there_are_no_results")))
+  }
   if (!identical(by, "student")) return(draw_class_growth(object, by))
   one <- length(unique(object$student)) == 1
-  rows <- if (one) own_growth_rows(object) else students_growth_rows(object, names)
+  rows <- if (one) {
+    own_growth_rows(object)
+  } else {
+    students_growth_rows(object, names)
+  }
   if (length(unique(rows$row)) > most_in_grid) {
     abort_pregunta(
       "call",
@@ -15,7 +21,11 @@ autoplot.pregunta_growth <- function(object, names = TRUE, ...) {
       say("plot-growth.draw_a_section_growth")
     )
   }
-  who <- if (!names || is.na(object$name[1])) object$student[1] else object$name[1]
+  who <- if (!names || is.na(object$name[1])) {
+    object$student[1]
+  } else {
+    object$name[1]
+  }
   finding <- if (one) {
     say_own_growth(object, who)
   } else {
@@ -28,10 +38,16 @@ autoplot.pregunta_growth <- function(object, names = TRUE, ...) {
 draw_class_growth <- function(object, by) {
   tree <- attr(object, "tree")
   windows <- intersect(attr(object, "windows"), object$window)
-  shown <- object[object$n > 0 & !is.na(object$share) & !object$code %in% tree$parent, ]
+  shown <- object[
+    object$n > 0 & !is.na(object$share) & !object$code %in% tree$parent,
+  ]
   leaf <- shown[shown$code != whole_code, ]
-  if (nrow(leaf)) shown <- leaf
-  if (!nrow(shown)) return(empty_picture(say("plot-growth.there_are_no_results")))
+  if (nrow(leaf)) {
+    shown <- leaf
+  }
+  if (!nrow(shown)) {
+    return(empty_picture(say("plot-growth.there_are_no_results")))
+  }
   shown <- shown[shown$code %in% utils::head(unique(shown$code), 12), ]
   label <- paste0(shown$code, or_blank(shown$title, paste0("  ", shown$title)))
   data <- data.frame(
@@ -83,7 +99,9 @@ draw_class_growth <- function(object, by) {
     theme_paper() +
     legend_below(groups > 1) +
     ggplot2::theme(
-      axis.text.x = ggplot2::element_text(size = if (nlevels(data$panel) > 4) 8 else 10),
+      axis.text.x = ggplot2::element_text(
+        size = if (nlevels(data$panel) > 4) 8 else 10
+      ),
       panel.grid.major.x = ggplot2::element_blank(),
       panel.spacing = ggplot2::unit(14, "pt")
     )
@@ -97,7 +115,13 @@ panel_names <- function(label) {
 }
 
 own_growth_rows <- function(object) {
-  depth <- lengths(lapply(object$code, ancestors, standards = attr(object, "tree")))
+  depth <- lengths(
+    lapply(
+      object$code,
+      ancestors,
+      standards = attr(object, "tree")
+    )
+  )
   label <- paste0(
     strrep("    ", depth),
     object$code,
@@ -131,7 +155,11 @@ draw_growth_grid <- function(rows, object, finding) {
   cells <- data.frame(
     row = factor(rows$row, rev(unique(rows$row))),
     window = factor(rows$window, windows),
-    fill = ifelse(rows$carried, ink[["paper"]], colours[rows$level]),
+    fill = ifelse(
+      rows$carried,
+      ink[["paper"]],
+      colours[rows$level]
+    ),
     frame = colours[rows$level],
     said = paste0(
       level_signs(length(levels))[match(rows$level, levels)],
@@ -145,7 +173,9 @@ draw_growth_grid <- function(rows, object, finding) {
     vapply(colours[rows$level], ink_on, "")
   )
   many <- length(unique(rows$row)) > 25
-  key <- paste0(level_signs(length(levels)), " ", levels, collapse = "   ")
+  key <- paste0(
+    level_signs(length(levels)), " ", levels, collapse = "   "
+  )
   ggplot2::ggplot(cells, ggplot2::aes(.data$window, .data$row)) +
     ggplot2::geom_tile(
       ggplot2::aes(fill = .data$fill, colour = .data$frame),
@@ -169,7 +199,10 @@ draw_growth_grid <- function(rows, object, finding) {
     theme_paper() +
     ggplot2::theme(
       panel.grid = ggplot2::element_blank(),
-      axis.text.y = ggplot2::element_text(hjust = 0, size = if (many) 6.5 else 10)
+      axis.text.y = ggplot2::element_text(
+        hjust = 0,
+        size = if (many) 6.5 else 10
+      )
     )
 }
 
@@ -182,7 +215,9 @@ autoplot.pregunta_ladder <- function(object, names = TRUE, ...) {
   } else {
     attr(object, "ladder")
   }
-  if (!is.null(object$ladder)) object <- object[object$ladder == object$ladder[1], ]
+  if (!is.null(object$ladder)) {
+    object <- object[object$ladder == object$ladder[1], ]
+  }
   step <- c(ladder, say("plot-growth.passed_all"))
   at <- factor(step[object$passed + 1], step)
   group <- factor(
@@ -192,7 +227,10 @@ autoplot.pregunta_ladder <- function(object, names = TRUE, ...) {
       or_else(object$section, "(none)")
     }
   )
-  cells <- as.data.frame(table(step = at, group = group), stringsAsFactors = TRUE)
+  cells <- as.data.frame(
+    table(step = at, group = group),
+    stringsAsFactors = TRUE
+  )
   who <- student_label(object, names)
   cells$names <- vapply(seq_len(nrow(cells)), function(k) {
     mine <- who[at == cells$step[k] & group == cells$group[k]]

@@ -6,7 +6,11 @@ autoplot.pregunta_items <- function(object, options = NULL, ...) {
   look <- if (is.null(options)) NULL else look_first(object, options)
   table <- object[!is.na(object$discrimination), ]
   table$look <- table$item %in% look$item
-  table$label <- ifelse(worth_naming(table, look$item), short_items(table$item, 12), "")
+  table$label <- ifelse(
+    worth_naming(table, look$item),
+    short_items(table$item, 12),
+    ""
+  )
   missing <- object[is.na(object$discrimination), ]
   low <- min(-0.25, table$discrimination - 0.05)
   zones <- data.frame(
@@ -17,7 +21,10 @@ autoplot.pregunta_items <- function(object, options = NULL, ...) {
   )
   zones <- rbind(
     zones,
-    cbind(free_corner(table, low), label = say("plot-items.the_strong_do_worse"))
+    cbind(
+      free_corner(table, low),
+      label = say("plot-items.the_strong_do_worse")
+    )
   )
   ggplot2::ggplot(table, ggplot2::aes(.data$difficulty, .data$discrimination)) +
     ggplot2::annotate(
@@ -34,9 +41,18 @@ autoplot.pregunta_items <- function(object, options = NULL, ...) {
       linetype = "22",
       linewidth = 0.4
     ) +
-    ggplot2::geom_hline(yintercept = 0, colour = ink[["grey"]], linewidth = 0.4) +
+    ggplot2::geom_hline(
+      yintercept = 0,
+      colour = ink[["grey"]],
+      linewidth = 0.4
+    ) +
     ggplot2::geom_text(
-      ggplot2::aes(.data$x, .data$y, label = .data$label, hjust = .data$hjust),
+      ggplot2::aes(
+        .data$x,
+        .data$y,
+        label = .data$label,
+        hjust = .data$hjust
+      ),
       zones,
       inherit.aes = FALSE,
       size = 3.3,
@@ -87,7 +103,12 @@ autoplot.pregunta_items <- function(object, options = NULL, ...) {
       if (nrow(missing)) {
         say(
           "plot-items.not_shown",
-          item = some_of(paste0(missing$item, " (", say_reason(missing$reason), ")"), 4)
+          item = some_of(
+            paste0(
+              missing$item, " (", say_reason(missing$reason), ")"
+            ),
+            4
+          )
         )
       }
     ) +
@@ -107,7 +128,12 @@ free_corner <- function(table, low) {
   )
   middle <- abs(corners$x - 0.12)
   nearest <- vapply(seq_len(4), function(k) {
-    min(sqrt((table$difficulty - middle[k])^2 + (table$discrimination - corners$y[k])^2))
+    min(
+      sqrt(
+        (table$difficulty - middle[k])^2 +
+          (table$discrimination - corners$y[k])^2
+      )
+    )
   }, 0)
   corners[which.max(nearest), ]
 }

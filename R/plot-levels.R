@@ -5,7 +5,9 @@ autoplot.pregunta_test <- function(object, ...) {
   by <- attr(object, "by")
   levels <- names(settings_of(object)$levels)
   shown <- object[!is.na(object$n) & object$n > 0, ]
-  if (!nrow(shown)) return(empty_picture(say("plot-levels.nobody_has_points_yet")))
+  if (!nrow(shown)) {
+    return(empty_picture(say("plot-levels.nobody_has_points_yet")))
+  }
   path <- if (is.null(by)) "all" else group_paths(shown, by)
   if (length(path) > most_in_grid) {
     abort_pregunta(
@@ -23,7 +25,8 @@ autoplot.pregunta_test <- function(object, ...) {
   )
   colours <- stats::setNames(level_colours(length(levels)), levels)
   sign <- level_signs(length(levels))[match(bars$level, levels)]
-  apart <- if (length(path) <= 8) "\n" else " " # a line of its own while bars are high
+  # a line of its own while bars are high
+  apart <- if (length(path) <= 8) "\n" else " "
   count <- paste(sign, round(bars$share * bars$n))
   named <- named_once(
     bars$level,
@@ -32,19 +35,34 @@ autoplot.pregunta_test <- function(object, ...) {
   )
   name <- ifelse(named, paste0(bars$level, apart), "")
   bars$label <- ifelse(bars$share < 0.04, "", paste0(name, count))
-  ggplot2::ggplot(bars, ggplot2::aes(.data$share, .data$group, fill = .data$level)) +
-    ggplot2::geom_col(width = 0.74, colour = ink[["paper"]], linewidth = 0.4) +
+  ggplot2::ggplot(
+    bars,
+    ggplot2::aes(.data$share, .data$group, fill = .data$level)
+  ) +
+    ggplot2::geom_col(
+      width = 0.74,
+      colour = ink[["paper"]],
+      linewidth = 0.4
+    ) +
     ggplot2::geom_text(
       ggplot2::aes(
         label = .data$label,
         group = .data$level,
-        colour = vapply(colours[as.character(.data$level)], ink_on, "")
+        colour = vapply(
+          colours[as.character(.data$level)],
+          ink_on,
+          ""
+        )
       ),
       position = ggplot2::position_stack(vjust = 0.5),
       size = if (length(path) > 25) 2.2 else 3.6
     ) +
     ggplot2::scale_colour_identity() +
-    ggplot2::scale_fill_manual(values = colours, breaks = levels, name = NULL) +
+    ggplot2::scale_fill_manual(
+      values = colours,
+      breaks = levels,
+      name = NULL
+    ) +
     ggplot2::scale_y_discrete(
       labels = stats::setNames(level_row_labels(shown, by), path)
     ) +
@@ -64,8 +82,14 @@ autoplot.pregunta_test <- function(object, ...) {
 
 # "  Harbour B  60%": groups inside others stand further in.
 level_row_labels <- function(shown, by) {
-  if (is.null(by)) return(say("plot-levels.all", mean_share = percent(shown$mean_share)))
-  parts <- strsplit(group_paths(shown, by), path_separator, fixed = TRUE)
+  if (is.null(by)) {
+    return(say("plot-levels.all", mean_share = percent(shown$mean_share)))
+  }
+  parts <- strsplit(
+    group_paths(shown, by),
+    path_separator,
+    fixed = TRUE
+  )
   name <- vapply(parts, function(part) part[length(part)], "")
   paste0(
     strrep("    ", lengths(parts) - 1),

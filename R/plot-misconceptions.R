@@ -3,7 +3,12 @@
 autoplot.pregunta_misconceptions <- function(object, names = TRUE, ...) {
   check_summary(object)
   if (!nrow(object)) {
-    abort_pregunta("call", say("plot-misconceptions.no_option_of_this"), NULL, NULL)
+    abort_pregunta(
+      "call",
+      say("plot-misconceptions.no_option_of_this"),
+      NULL,
+      NULL
+    )
   }
   if (identical(attr(object, "by"), "student")) {
     draw_held(object, names)
@@ -39,15 +44,34 @@ draw_ideas <- function(object) {
   bars <- bars[!is.na(bars$share), ]
   bars$kind <- factor(bars$kind, rev(kinds))
   word <- words_for(as.character(bars$kind), "held")
-  named <- named_once(bars$kind, nchar(word) + 1 + nchar(bars$count), bars$share)
+  named <- named_once(
+    bars$kind,
+    nchar(word) + 1 + nchar(bars$count),
+    bars$share
+  )
   name <- ifelse(named, paste0(word, " "), "")
-  bars$label <- ifelse(bars$share < 0.03, "", paste0(name, bars$count))
+  bars$label <- ifelse(
+    bars$share < 0.03,
+    "",
+    paste0(name, bars$count)
+  )
   bars$idea <- factor(bars$idea, unique(idea_label(object)))
   bars$group <- factor(bars$group, rev(unique(group)))
-  ggplot2::ggplot(bars, ggplot2::aes(.data$share, .data$group, fill = .data$kind)) +
-    ggplot2::geom_col(width = 0.72, colour = ink[["paper"]], linewidth = 0.3) +
+  ggplot2::ggplot(
+    bars,
+    ggplot2::aes(.data$share, .data$group, fill = .data$kind)
+  ) +
+    ggplot2::geom_col(
+      width = 0.72,
+      colour = ink[["paper"]],
+      linewidth = 0.3
+    ) +
     ggplot2::geom_text(
-      ggplot2::aes(label = .data$label, group = .data$kind, colour = text_on(.data$kind)),
+      ggplot2::aes(
+        label = .data$label,
+        group = .data$kind,
+        colour = text_on(.data$kind)
+      ),
       size = 3.4,
       position = ggplot2::position_stack(vjust = 0.5)
     ) +
@@ -74,7 +98,9 @@ idea_label <- function(object) {
   ifelse(
     is.na(object$description),
     object$code,
-    paste0(object$code, "  ", shorten(printable(object$description), 70))
+    paste0(
+      object$code, "  ", shorten(printable(object$description), 70)
+    )
   )
 }
 
@@ -84,7 +110,12 @@ draw_held <- function(object, names) {
     object$student[object$status %in% c("likely", "now_and_then")]
   )
   if (!length(twice)) {
-    abort_pregunta("call", say("judge-misconceptions.nobody_twice"), NULL, NULL)
+    abort_pregunta(
+      "call",
+      say("judge-misconceptions.nobody_twice"),
+      NULL,
+      NULL
+    )
   }
   shown <- object[object$student %in% twice & !is.na(object$status), ]
   strength <- tapply(
@@ -98,7 +129,10 @@ draw_held <- function(object, names) {
   shown$student <- factor(shown$student, order)
   shown$code <- factor(shown$code, unique(object$code))
   likely <- length(unique(object$student[object$status %in% "likely"]))
-  ggplot2::ggplot(shown, ggplot2::aes(.data$code, .data$student, fill = .data$kind)) +
+  ggplot2::ggplot(
+    shown,
+    ggplot2::aes(.data$code, .data$student, fill = .data$kind)
+  ) +
     ggplot2::geom_tile(colour = ink[["paper"]], linewidth = 0.8) +
     ggplot2::geom_text(
       ggplot2::aes(

@@ -24,13 +24,24 @@ autoplot.pregunta_options <- function(object, item = NULL, items = NULL, ...) {
     share = c(table$low, table$middle, table$high)
   )
   ends <- long[long$third == "high", ]
-  words <- ifelse(is.na(table$text), table$option, paste0(table$option, "  ", table$text))
-  ends$label <- shorten(say("plot-options.key", words = words, key = table$key), 26)
+  words <- ifelse(
+    is.na(table$text),
+    table$option,
+    paste0(table$option, "  ", table$text)
+  )
+  ends$label <- shorten(
+    say("plot-options.key", words = words, key = table$key),
+    26
+  )
   look <- if (is.null(items)) NULL else look_first(items, object)
   finding <- if (length(item) > 1) {
     say("plot-options.how_the_weak_the")
   } else {
-    say_options(object, item, if (is.null(look)) data.frame(item = character()) else look)
+    say_options(
+      object,
+      item,
+      if (is.null(look)) data.frame(item = character()) else look
+    )
   }
   ggplot2::ggplot(
     long,
@@ -57,9 +68,15 @@ autoplot.pregunta_options <- function(object, item = NULL, items = NULL, ...) {
       xlim = c(3.05, NA)
     ) +
     ggplot2::scale_colour_manual(
-      values = c(key = ink[["teal"]], look = ink[["ochre"]], other = ink[["grey"]])
+      values = c(
+        key = ink[["teal"]],
+        look = ink[["ochre"]],
+        other = ink[["grey"]]
+      )
     ) +
-    ggplot2::scale_linewidth_manual(values = c(key = 1.3, look = 0.9, other = 0.4)) +
+    ggplot2::scale_linewidth_manual(
+      values = c(key = 1.3, look = 0.9, other = 0.4)
+    ) +
     ggplot2::scale_shape_manual(values = c(key = 19, look = 17, other = 1)) +
     ggplot2::scale_x_discrete(
       expand = ggplot2::expansion(add = c(0.2, 1.3)),
@@ -70,7 +87,7 @@ autoplot.pregunta_options <- function(object, item = NULL, items = NULL, ...) {
       )
     ) +
     share_scale("y", limits = c(0, 1), breaks = seq(0, 1, 0.25)) +
-    (if (length(item) > 1) ggplot2::facet_wrap(~.data$item)) +
+    (if (length(item) > 1) ggplot2::facet_wrap(~ .data$item)) +
     titles(
       finding,
       say("plot-options.share_of_each_third")

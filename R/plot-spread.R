@@ -57,13 +57,18 @@ autoplot.pregunta_students <- function(object, ...) {
   n <- table(factor(scored$level, levels))
   top <- max(tapply(bars$Freq, bars$bin, sum), 1)
   counted <- n
-  if (nrow(scored)) counted <- paste(n, in_parentheses(percent(n / nrow(scored))))
+  if (nrow(scored)) {
+    counted <- paste(n, in_parentheses(percent(n / nrow(scored))))
+  }
   labels <- data.frame(
     x = (cuts + c(cuts[-1], 1)) / 2,
     y = top * 1.13,
     label = paste0(levels, "\n", counted)
   )
-  ggplot2::ggplot(bars, ggplot2::aes(.data$bin, .data$Freq, fill = .data$level)) +
+  ggplot2::ggplot(
+    bars,
+    ggplot2::aes(.data$bin, .data$Freq, fill = .data$level)
+  ) +
     ggplot2::geom_vline(
       xintercept = cuts[-1],
       colour = ink[["grey"]],

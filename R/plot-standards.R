@@ -3,7 +3,9 @@
 autoplot.pregunta_standards <- function(object, names = TRUE, ...) {
   check_summary(object)
   by <- attr(object, "by")
-  if (!nrow(object)) return(empty_picture(say("plot-standards.no_standard_has_a")))
+  if (!nrow(object)) {
+    return(empty_picture(say("plot-standards.no_standard_has_a")))
+  }
   if (identical(by, "student")) return(draw_student_standards(object, names))
   groups <- if (is.null(by)) 1 else length(unique(group_paths(object, by)))
   if (length(by) > 1 || groups > most_dodged) {
@@ -40,7 +42,12 @@ draw_scores <- function(object, by) {
   beside <- ggplot2::position_dodge(width = if (groups > 1) 0.6 else 0)
   ggplot2::ggplot(
     table,
-    ggplot2::aes(.data$share, .data$code, colour = .data$group, shape = .data$group)
+    ggplot2::aes(
+      .data$share,
+      .data$code,
+      colour = .data$group,
+      shape = .data$group
+    )
   ) +
     cut_lines(codes, settings, tree) +
     ggplot2::geom_linerange(
@@ -49,7 +56,11 @@ draw_scores <- function(object, by) {
       linewidth = 0.7,
       na.rm = TRUE
     ) +
-    ggplot2::geom_point(position = beside, size = 2.6, na.rm = TRUE) +
+    ggplot2::geom_point(
+      position = beside,
+      size = 2.6,
+      na.rm = TRUE
+    ) +
     (if (direct) group_labels(table)) +
     ggplot2::scale_colour_manual(
       values = rev(group_colours(groups)),
@@ -77,7 +88,11 @@ draw_scores <- function(object, by) {
     ) +
     titles(
       say_standards(object, tree),
-      say("plot-standards.mean_score_on_each", by = by, no_by = is.null(by))
+      say(
+        "plot-standards.mean_score_on_each",
+        by = by,
+        no_by = is.null(by)
+      )
     ) +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +
@@ -95,7 +110,6 @@ most_labelled <- 24 # rows, of which a letter is no higher than one
 group_labels <- function(table) {
   first <- table[
     table$code == levels(table$code)[nlevels(table$code)] & !is.na(table$low),
-
   ]
   if (!nrow(first)) return(NULL)
   first$said <- shorten(printable(as.character(first$group)), 24)
@@ -117,7 +131,10 @@ standard_labels <- function(object, codes, width = 46) {
   depth <- lengths(lapply(codes, ancestors, standards = attr(object, "tree")))
   first <- object[match(codes, object$code), ]
   title <- or_blank(first$title, paste0("  ", first$title))
-  label <- shorten(paste0(strrep("    ", depth), codes, title), width)
+  label <- shorten(
+    paste0(strrep("    ", depth), codes, title),
+    width
+  )
   say("plot-standards.items", label = label, items = first$items)
 }
 
@@ -131,7 +148,9 @@ cut_lines <- function(codes, settings, tree) {
       linewidth = 0.4
     ))
   }
-  cuts <- lapply(codes, function(code) unlist(levels_for(code, settings, tree))[-1])
+  cuts <- lapply(codes, function(code) {
+    unlist(levels_for(code, settings, tree))[-1]
+  })
   at <- length(codes) + 1 - rep(seq_along(codes), lengths(cuts))
   ggplot2::annotate(
     "segment",
@@ -172,7 +191,11 @@ draw_group_grid <- function(object, by, groups) {
   cells <- cells[!is.na(cells$share), ]
   ground <- step_ramp(101)[round(100 * cells$share) + 1]
   ggplot2::ggplot(cells, ggplot2::aes(.data$code, .data$group)) +
-    ggplot2::geom_tile(fill = ground, colour = ink[["paper"]], linewidth = 0.8) +
+    ggplot2::geom_tile(
+      fill = ground,
+      colour = ink[["paper"]],
+      linewidth = 0.8
+    ) +
     ggplot2::geom_text(
       ggplot2::aes(label = .data$label),
       colour = vapply(ground, ink_on, ""),
@@ -191,7 +214,10 @@ draw_group_grid <- function(object, by, groups) {
     theme_paper() +
     ggplot2::theme(
       panel.grid = ggplot2::element_blank(),
-      axis.text.y = ggplot2::element_text(hjust = 0, size = if (groups > 25) 6.5 else 9),
+      axis.text.y = ggplot2::element_text(
+        hjust = 0,
+        size = if (groups > 25) 6.5 else 9
+      ),
       axis.text.x = if (length(unique(code)) > 9) {
         ggplot2::element_text(angle = 40, hjust = 0)
       }
@@ -223,14 +249,28 @@ draw_student_standards <- function(object, names) {
     )
   }
   colours <- stats::setNames(level_colours(length(levels)), levels)
-  ggplot2::ggplot(cells, ggplot2::aes(.data$code, .data$student, fill = .data$level)) +
-    ggplot2::geom_tile(colour = ink[["paper"]], linewidth = if (many) 0.2 else 0.6) +
+  ggplot2::ggplot(
+    cells,
+    ggplot2::aes(.data$code, .data$student, fill = .data$level)
+  ) +
+    ggplot2::geom_tile(
+      colour = ink[["paper"]],
+      linewidth = if (many) 0.2 else 0.6
+    ) +
     ggplot2::geom_text(
       ggplot2::aes(label = .data$mark),
       size = if (many) 2 else 2.9,
-      colour = vapply(colours[as.character(cells$level)], ink_on, "")
+      colour = vapply(
+        colours[as.character(cells$level)],
+        ink_on,
+        ""
+      )
     ) +
-    ggplot2::scale_fill_manual(values = colours, drop = FALSE, name = NULL) +
+    ggplot2::scale_fill_manual(
+      values = colours,
+      drop = FALSE,
+      name = NULL
+    ) +
     ggplot2::scale_x_discrete(position = "top") +
     ggplot2::scale_y_discrete(
       labels = stats::setNames(student_label(label, names), order)
@@ -250,5 +290,8 @@ draw_student_standards <- function(object, names) {
 
 group_colours <- function(n) {
   if (n <= 1) return(ink[["teal"]])
-  rep_len(c("#0B5A5A", "#B4700F", "#4A4A45", "#4A9D94", "#A8672A", "#7A7A72"), n)
+  rep_len(
+    c("#0B5A5A", "#B4700F", "#4A4A45", "#4A9D94", "#A8672A", "#7A7A72"),
+    n
+  )
 }

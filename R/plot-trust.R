@@ -23,7 +23,11 @@ autoplot.pregunta_precision <- function(object, ...) {
       colour = ink[["teal"]]
     ) +
     ggplot2::geom_text(
-      ggplot2::aes(.data$x, max(table$sem) * 1.12, label = .data$label),
+      ggplot2::aes(
+        .data$x,
+        max(table$sem) * 1.12,
+        label = .data$label
+      ),
       named,
       hjust = 1.08,
       size = 3.5,
@@ -67,7 +71,12 @@ autoplot.pregunta_lengths <- function(object, ...) {
     ) +
     ggplot2::geom_line(colour = ink[["teal"]], linewidth = 1) +
     ggplot2::geom_segment(
-      ggplot2::aes(x = 0, xend = .data$needed, y = .data$target, yend = .data$target),
+      ggplot2::aes(
+        x = 0,
+        xend = .data$needed,
+        y = .data$target,
+        yend = .data$target
+      ),
       marks,
       colour = ink[["grey"]],
       linetype = "22",
@@ -135,11 +144,24 @@ autoplot.pregunta_fairness <- function(object, ...) {
   several <- length(unique(table$focal)) > 1
   ggplot2::ggplot(
     table,
-    ggplot2::aes(.data$smd, .data$item, colour = .data$look, shape = .data$look)
+    ggplot2::aes(
+      .data$smd,
+      .data$item,
+      colour = .data$look,
+      shape = .data$look
+    )
   ) +
-    ggplot2::geom_vline(xintercept = 0, colour = ink[["grey"]], linewidth = 0.4) +
+    ggplot2::geom_vline(
+      xintercept = 0,
+      colour = ink[["grey"]],
+      linewidth = 0.4
+    ) +
     ggplot2::geom_segment(
-      ggplot2::aes(x = .data$smd_low, xend = .data$smd_high, yend = .data$item),
+      ggplot2::aes(
+        x = .data$smd_low,
+        xend = .data$smd_high,
+        yend = .data$item
+      ),
       linewidth = 0.5,
       na.rm = TRUE
     ) +
@@ -152,7 +174,7 @@ autoplot.pregunta_fairness <- function(object, ...) {
       values = c("FALSE" = 19, "TRUE" = 17),
       limits = c("FALSE", "TRUE")
     ) +
-    (if (several) ggplot2::facet_wrap(~.data$focal)) +
+    (if (several) ggplot2::facet_wrap(~ .data$focal)) +
     share_scale("x") +
     titles(
       say_fairness(object)[1],

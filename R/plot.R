@@ -26,7 +26,12 @@ level_colours <- function(n) {
 # As many steps between the lowest and the highest, none of them of a middle tone
 # on which neither white nor ink can be read.
 step_ramp <- function(n) {
-  vapply(grDevices::colorRampPalette(level_steps)(n), bear_text, "", USE.NAMES = FALSE)
+  vapply(
+    grDevices::colorRampPalette(level_steps)(n),
+    bear_text,
+    "",
+    USE.NAMES = FALSE
+  )
 }
 
 least_contrast <- 4.5 # of text on its ground: WCAG 2.1, AA
@@ -34,7 +39,9 @@ least_contrast <- 4.5 # of text on its ground: WCAG 2.1, AA
 bear_text <- function(ground) {
   dark <- ink_on(ground) == "#ffffff"
   while (contrast_of(ground, ink_on(ground)) < least_contrast) {
-    ground <- grDevices::colorRampPalette(c(ground, if (dark) "#000000" else "#ffffff"))(
+    ground <- grDevices::colorRampPalette(
+      c(ground, if (dark) "#000000" else "#ffffff")
+    )(
       51
     )[
       2
@@ -60,7 +67,9 @@ ink_on <- function(ground) {
 
 # Contrast ratio of two colours by their relative luminance: WCAG 2.1, 1.4.3.
 contrast_of <- function(one, other) {
-  linear <- function(x) ifelse(x <= 0.04045, x / 12.92, ((x + 0.055) / 1.055)^2.4)
+  linear <- function(x) {
+    ifelse(x <= 0.04045, x / 12.92, ((x + 0.055) / 1.055)^2.4)
+  }
   rgb <- grDevices::col2rgb(c(one, other)) / 255
   light <- sort(c(0.2126, 0.7152, 0.0722) %*% linear(rgb))
   (light[2] + 0.05) / (light[1] + 0.05)
@@ -75,7 +84,11 @@ named_once <- function(kind, letters, share) {
   room <- share > (letters + 1) * letter_width
   named <- room &
     !duplicated(
-      ifelse(room, as.character(kind), say("plot.no_room", kind = seq_along(kind)))
+      ifelse(
+        room,
+        as.character(kind),
+        say("plot.no_room", kind = seq_along(kind))
+      )
     )
   named & all(kind[share > 0] %in% kind[named])
 }
@@ -84,10 +97,20 @@ theme_paper <- function() {
   ggplot2::theme_minimal(base_size = 12) +
     ggplot2::theme(
       text = ggplot2::element_text(colour = ink[["ink"]]),
-      plot.background = ggplot2::element_rect(fill = ink[["paper"]], colour = NA),
-      panel.grid = ggplot2::element_line(colour = ink[["line"]], linewidth = 0.3),
+      plot.background = ggplot2::element_rect(
+        fill = ink[["paper"]],
+        colour = NA
+      ),
+      panel.grid = ggplot2::element_line(
+        colour = ink[["line"]],
+        linewidth = 0.3
+      ),
       panel.grid.minor = ggplot2::element_blank(),
-      plot.title = ggplot2::element_text(face = "bold", size = 13, lineheight = 1.15),
+      plot.title = ggplot2::element_text(
+        face = "bold",
+        size = 13,
+        lineheight = 1.15
+      ),
       plot.subtitle = ggplot2::element_text(
         colour = ink[["grey"]],
         size = 10.5,
@@ -120,14 +143,20 @@ titles <- function(finding, shows, caption = NULL) {
   )
 }
 
-broken <- function(text, width) paste(strwrap(printable(text), width), collapse = "\n")
+broken <- function(text, width) {
+  paste(strwrap(printable(text), width), collapse = "\n")
+}
 
 # Long names of items by what tells them apart: without the words with which all of
 # them begin, and of a rest that is still too long the end.
 short_items <- function(item, width = 14) {
   if (all(nchar(item) <= width)) return(item)
   rest <- substring(item, nchar(shared_beginning(item)) + 1)
-  rest <- ifelse(nchar(rest) > width - 1, substring(rest, nchar(rest) - width + 2), rest)
+  rest <- ifelse(
+    nchar(rest) > width - 1,
+    substring(rest, nchar(rest) - width + 2),
+    rest
+  )
   ifelse(rest == item, item, paste0("\u2026", rest))
 }
 
@@ -142,7 +171,11 @@ shared_beginning <- function(item) {
 }
 
 share_scale <- function(axis, ...) {
-  scale <- if (axis == "x") ggplot2::scale_x_continuous else ggplot2::scale_y_continuous
+  scale <- if (axis == "x") {
+    ggplot2::scale_x_continuous
+  } else {
+    ggplot2::scale_y_continuous
+  }
   scale(..., labels = function(x) paste0(round(100 * x), "%"))
 }
 
@@ -177,10 +210,16 @@ sitting_pictures <- function(sitting, item = NULL, names = TRUE, only = NULL) {
   draw <- list(
     spread = function() ggplot2::autoplot(summarise_students(sitting)),
     items = function() {
-      if (!all(is.na(items$discrimination))) ggplot2::autoplot(items, options = options)
+      if (!all(is.na(items$discrimination))) {
+        ggplot2::autoplot(items, options = options)
+      }
     },
     options = function() {
-      ggplot2::autoplot(options, item = item_to_draw(item, items, options), items = items)
+      ggplot2::autoplot(
+        options,
+        item = item_to_draw(item, items, options),
+        items = items
+      )
     },
     grid = function() ggplot2::autoplot(sitting, names = names),
     standards = function() {
@@ -205,7 +244,9 @@ sitting_pictures <- function(sitting, item = NULL, names = TRUE, only = NULL) {
       did_you_mean(unknown, base::names(draw))
     )
   }
-  if (!is.null(only)) draw <- draw[only]
+  if (!is.null(only)) {
+    draw <- draw[only]
+  }
   Filter(Negate(is.null), lapply(draw, function(one) one()))
 }
 

@@ -27,7 +27,10 @@ align_questions <- function(files, taken, known = NULL) {
       known = if (is.null(mine$known)) NA_character_ else mine$known,
       origin = files[[k]]$origin
     )
-    known <- rbind(known, mine[!mine$item %in% known$item & !is_blank(mine$prompt), ])
+    known <- rbind(
+      known,
+      mine[!mine$item %in% known$item & !is_blank(mine$prompt), ]
+    )
   }
   files
 }
@@ -37,7 +40,11 @@ aligned_names <- function(file, known, taken) {
   items <- file$items
   words <- plain_heading(or_blank(items$prompt))
   theirs <- plain_heading(known$prompt)
-  at <- match(words, theirs, incomparables = c("", theirs[duplicated(theirs)]))
+  at <- match(
+    words,
+    theirs,
+    incomparables = c("", theirs[duplicated(theirs)])
+  )
   name <- or_else(known$item[at], items$item)
   # A wording that is nowhere else, under a name that has another wording elsewhere.
   new <- which(is.na(at) & words != "" & items$item %in% known$item)
@@ -69,7 +76,9 @@ abort_two_questions <- function(file, row, known) {
     say("read-align.one_name_two_questions", item = item),
     c(
       paste0("  ", first$origin, ": ", shorten(first$prompt, 60)),
-      paste0("  ", file$origin, ": ", shorten(file$items$prompt[row], 60)),
+      paste0(
+        "  ", file$origin, ": ", shorten(file$items$prompt[row], 60)
+      ),
       ""
     ),
     say("read-align.number_them_apart"),
@@ -83,20 +92,34 @@ tell_other_ids <- function(bundle, files) {
   people <- lapply(seq_along(files), function(k) {
     students <- files[[k]]$students
     if (is.null(students$name)) return(NULL)
-    data.frame(file = k, student = students$student, name = plain_words(students$name))
+    data.frame(
+      file = k,
+      student = students$student,
+      name = plain_words(students$name)
+    )
   })
   people <- do.call(rbind, people)
   people <- people[!people$name %in% c("", NA), ]
   if (is.null(people) || !nrow(people)) return(bundle)
   pairs <- people[!duplicated(people[c("student", "name")]), ]
   again <- pairs$name %in% pairs$name[duplicated(pairs$name)]
-  apart <- tapply(pairs$file[again], pairs$name[again], function(x) length(unique(x)) > 1)
+  apart <- tapply(pairs$file[again], pairs$name[again], function(x) {
+    length(unique(x)) > 1
+  })
   names <- names(apart)[apart]
   if (!length(names)) return(bundle)
   all <- bundle$students$name
   first <- all[match(names[1], plain_words(all))]
-  said <- say("read-align.other_ids", n = length(names), name = quoted(first))
-  tell(bundle, say("read-items.all_together"), account_line("students", said))
+  said <- say(
+    "read-align.other_ids",
+    n = length(names),
+    name = quoted(first)
+  )
+  tell(
+    bundle,
+    say("read-items.all_together"),
+    account_line("students", said)
+  )
 }
 
 # A file's questions under other names, and the account of it.
@@ -108,18 +131,30 @@ rename_items <- function(file, name, known) {
   if (is_long_table(file$responses)) {
     file$responses$item <- renamed(file$responses$item)
   } else {
-    parts <- c("", paste0(" ", c("points", "seconds", said_kinds)))
+    parts <- c(
+      "",
+      paste0(" ", c("points", "seconds", said_kinds))
+    )
     names(file$responses) <- or_else(
       as.vector(outer(name, parts, paste0))[
-        match(names(file$responses), as.vector(outer(old, parts, paste0)))
+        match(
+          names(file$responses),
+          as.vector(outer(old, parts, paste0))
+        )
       ],
       names(file$responses)
     )
   }
   file$items$item <- name
   at <- match(name, known$item)
-  file$items$known <- ifelse(is.na(at), file$items$known, known$known[at])
-  if (!is.null(file$options)) file$options$item <- renamed(file$options$item)
+  file$items$known <- ifelse(
+    is.na(at),
+    file$items$known,
+    known$known[at]
+  )
+  if (!is.null(file$options)) {
+    file$options$item <- renamed(file$options$item)
+  }
   said <- say(
     "read-align.by_wording",
     old = old[moved[1]],

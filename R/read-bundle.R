@@ -7,10 +7,11 @@
 # tables of an open standard for classes, until it is known which ids are used.
 # reading: what speaks for the way it was read and against it (read-evidence.R).
 # A part that the file does not give is NULL.
-new_bundle <- function(responses = NULL, items = NULL, options = NULL, students = NULL,
-                       standards = NULL, misconceptions = NULL, settings = list(),
-                       layout = list(), account = NULL, origin, title = NULL,
-                       alone = FALSE, roster = NULL, reading = NULL) {
+new_bundle <- function(responses = NULL, items = NULL, options = NULL,
+                       students = NULL, standards = NULL, misconceptions = NULL,
+                       settings = list(), layout = list(), account = NULL,
+                       origin, title = NULL, alone = FALSE, roster = NULL,
+                       reading = NULL) {
   bundle <- list(
     responses = responses,
     items = items,
@@ -30,7 +31,10 @@ new_bundle <- function(responses = NULL, items = NULL, options = NULL, students 
   wrong <- bundle_faults(bundle)
   if (length(wrong)) {
     stop(
-      say("read-bundle.this_is_no_bundle", wrong = paste(wrong, collapse = "; ")),
+      say(
+        "read-bundle.this_is_no_bundle",
+        wrong = paste(wrong, collapse = "; ")
+      ),
       call. = FALSE
     )
   }
@@ -50,7 +54,9 @@ bundle_faults <- function(bundle) {
   lacking <- unlist(lapply(names(needed), function(name) {
     table <- bundle[[name]]
     if (is.null(table)) return(NULL)
-    if (!is.data.frame(table)) return(say("read-bundle.is_no_table", name = name))
+    if (!is.data.frame(table)) {
+      return(say("read-bundle.is_no_table", name = name))
+    }
     gone <- setdiff(needed[[name]], names(table))
     if (length(gone)) say("read-bundle.has_no_column", name = name, gone = gone)
   }))
@@ -58,10 +64,10 @@ bundle_faults <- function(bundle) {
   c(
     lacking,
     if (is.null(bundle$responses) +
-        is.null(bundle$items) +
-        is.null(bundle$students) +
-        is.null(bundle$standards) +
-        is.null(bundle$roster) == 5) {
+      is.null(bundle$items) +
+      is.null(bundle$students) +
+      is.null(bundle$standards) +
+      is.null(bundle$roster) == 5) {
       say("read-bundle.there_is_nothing_in")
     },
     if (!is.character(bundle$origin) || length(bundle$origin) != 1) {
@@ -77,7 +83,9 @@ bundle_faults <- function(bundle) {
 }
 
 combine_bundles <- function(bundles, labels) {
-  if (length(bundles) > 1) bundles <- Map(fill_section, bundles, labels)
+  if (length(bundles) > 1) {
+    bundles <- Map(fill_section, bundles, labels)
+  }
   responses <- join_responses(
     lapply(bundles, `[[`, "responses"),
     lapply(bundles, function(one) one$items$item)
@@ -88,7 +96,11 @@ combine_bundles <- function(bundles, labels) {
     options = bind_first(bundles, "options", c("item", "option")),
     students = bind_first(bundles, "students", "student"),
     standards = bind_first(bundles, "standards", "code"),
-    misconceptions = bind_first(bundles, "misconceptions", "code"),
+    misconceptions = bind_first(
+      bundles,
+      "misconceptions",
+      "code"
+    ),
     settings = Reduce(
       function(a, b) utils::modifyList(b, a),
       lapply(bundles, function(one) Filter(length, one$settings))
@@ -172,7 +184,10 @@ long_table <- function(table, items) {
 
 # The first file's word on an item stands; two that differ in key are a mistake.
 join_items <- function(bundles) {
-  tables <- Filter(Negate(is.null), lapply(bundles, `[[`, "items"))
+  tables <- Filter(
+    Negate(is.null),
+    lapply(bundles, `[[`, "items")
+  )
   all <- bind_filled(tables, NA_character_)
   for (item in unique(all$item[duplicated(all$item)])) {
     at <- which(all$item == item)
@@ -237,7 +252,11 @@ read_student_list <- function(path, told = list()) {
   )
   columns <- settle_people(columns, column_looks(frame$body))
   columns$role[is.na(columns$role)] <- "other"
-  people <- read_people(list(body = frame$body, line = frame$line), columns, frame$origin)
+  people <- read_people(
+    list(body = frame$body, line = frame$line),
+    columns,
+    frame$origin
+  )
   twice <- duplicated(people$student)
   account <- rbind(
     person_account(columns),
@@ -247,7 +266,11 @@ read_student_list <- function(path, told = list()) {
     left <- say("read-bundle.lines_of_a_student", n = sum(twice))
     account <- rbind(account, account_line("left_out", left))
   }
-  new_bundle(students = people[!twice, ], origin = frame$origin, account = account)
+  new_bundle(
+    students = people[!twice, ],
+    origin = frame$origin,
+    account = account
+  )
 }
 
 # Who is on the list comes first; what the list does not say is taken from the
@@ -255,10 +278,16 @@ read_student_list <- function(path, told = list()) {
 add_students <- function(bundle, list) {
   if (is.null(list)) return(bundle)
   if (!is.null(list$roster)) {
-    list$students <- roster_students(list$roster, unique(bundle$responses$student))
+    list$students <- roster_students(
+      list$roster,
+      unique(bundle$responses$student)
+    )
     list$account <- account_line(
       "read_as",
-      say("read-bundle.oneroster_the_id_is", students = attr(list$students, "id"))
+      say(
+        "read-bundle.oneroster_the_id_is",
+        students = attr(list$students, "id")
+      )
     )
   }
   listed <- list$students
@@ -267,7 +296,11 @@ add_students <- function(bundle, list) {
   for (column in setdiff(names(mine), "student")) {
     old <- listed[[column]]
     found <- mine[[column]][match(listed$student, mine$student)]
-    listed[[column]] <- if (is.null(old)) found else ifelse(is_blank(old), found, old)
+    listed[[column]] <- if (is.null(old)) {
+      found
+    } else {
+      ifelse(is_blank(old), found, old)
+    }
   }
   bundle$students <- listed
   found <- say(
@@ -281,7 +314,10 @@ add_students <- function(bundle, list) {
     account_line("students", found),
     list$account,
     if (bundle$renamed) {
-      account_line("student", say("read-bundle.found_by_their_names", n = bundle$renamed))
+      account_line(
+        "student",
+        say("read-bundle.found_by_their_names", n = bundle$renamed)
+      )
     }
   )
 }
@@ -289,7 +325,9 @@ add_students <- function(bundle, list) {
 # Names in place of ids become the ids of a list; `renamed`: how many.
 ids_of_list <- function(bundle, listed) {
   mine <- bundle$students
-  if (is.null(mine)) mine <- data.frame(student = unique(bundle$responses$student))
+  if (is.null(mine)) {
+    mine <- data.frame(student = unique(bundle$responses$student))
+  }
   ids <- ids_by_name(mine, listed)
   new_id <- function(id) or_else(unname(ids[id]), id)
   bundle$responses$student <- new_id(bundle$responses$student)
@@ -303,7 +341,11 @@ ids_by_name <- function(mine, listed) {
   if (is.null(listed$name)) return(character())
   lost <- mine$student[!mine$student %in% listed$student]
   name <- mine$name[match(lost, mine$student)]
-  shown <- if (is.null(name)) lost else ifelse(is_blank(name), lost, name)
+  shown <- if (is.null(name)) {
+    lost
+  } else {
+    ifelse(is_blank(name), lost, name)
+  }
   at <- match(plain_words(shown), plain_words(listed$name))
   unsure <- plain_words(shown) %in% plain_words(listed$name)[
     duplicated(plain_words(listed$name))

@@ -13,26 +13,50 @@ case_bundle <- function(package, path) {
   }
   field <- function(one, names) {
     for (name in names) {
-      if (!is.null(one[[name]]) && nzchar(one[[name]])) return(as.character(one[[name]]))
+      if (!is.null(one[[name]]) && nzchar(one[[name]])) {
+        return(as.character(one[[name]]))
+      }
     }
     NA_character_
   }
   id <- vapply(items, field, "", c("identifier", "uri"))
-  code <- vapply(items, field, "", c("humanCodingScheme", "identifier", "uri"))
-  title <- vapply(items, field, "", c("abbreviatedStatement", "fullStatement"))
+  code <- vapply(
+    items,
+    field,
+    "",
+    c("humanCodingScheme", "identifier", "uri")
+  )
+  title <- vapply(
+    items,
+    field,
+    "",
+    c("abbreviatedStatement", "fullStatement")
+  )
   links <- Filter(
     function(link) identical(link$associationType, "isChildOf"),
     package$CFAssociations
   )
-  from <- vapply(links, function(link) node_id(link, "origin"), "")
-  to <- vapply(links, function(link) node_id(link, "destination"), "")
+  from <- vapply(
+    links,
+    function(link) node_id(link, "origin"),
+    ""
+  )
+  to <- vapply(
+    links,
+    function(link) node_id(link, "destination"),
+    ""
+  )
   parent <- code[match(to[match(id, from)], id)]
-  rank <- vapply(links, function(link) as.numeric(c(link$sequenceNumber, NA)[[1]]), 0)[
+  rank <- vapply(links, function(link) {
+    as.numeric(c(link$sequenceNumber, NA)[[1]])
+  }, 0)[
     match(id, from)
   ]
   table <- data.frame(code = code, parent = parent, title = title)
   emphasis <- vapply(items, field, "", "emphasis")
-  if (any(!is.na(emphasis))) table$emphasis <- emphasis
+  if (any(!is.na(emphasis))) {
+    table$emphasis <- emphasis
+  }
   table <- table[order(is.na(rank), rank, seq_along(rank)), ]
   table <- table[!duplicated(table$code), ]
   rownames(table) <- NULL
@@ -52,7 +76,9 @@ case_bundle <- function(package, path) {
 
 node_id <- function(link, end) {
   node <- link[[paste0(end, "NodeURI")]]
-  if (is.null(node)) node <- link[[paste0(end, "NodeIdentifier")]]
+  if (is.null(node)) {
+    node <- link[[paste0(end, "NodeIdentifier")]]
+  }
   if (is.list(node)) {
     as.character(c(node$identifier, node$uri, NA)[[1]])
   } else {

@@ -7,11 +7,19 @@ check_reading <- function(bundle, files, key_later, taken) {
   stop_if_nobody(bundle)
   keyless <- keyless_items(bundle)
   if (length(keyless) && !key_later) abort_keyless(bundle, keyless)
-  sums <- lapply(files, check_sums, bundle$items, bundle$options, keyless)
+  sums <- lapply(
+    files,
+    check_sums,
+    bundle$items,
+    bundle$options,
+    keyless
+  )
   # Documents of a standard say themselves how their points came about.
   tables <- any(vapply(files, function(file) length(file$reading) > 0, TRUE))
   points <- if (tables) check_points(bundle)
-  against <- c(unlist(lapply(sums, `[[`, "against")), points$against, check_key(bundle))
+  against <- c(
+    unlist(lapply(sums, `[[`, "against")), points$against, check_key(bundle)
+  )
   proven <- unlist(lapply(sums, `[[`, "agrees"))
   if (length(bundle$unsure_digits) && !length(proven) && !taken) {
     abort_pregunta(
@@ -25,7 +33,13 @@ check_reading <- function(bundle, files, key_later, taken) {
     abort_pregunta(
       "undecided",
       say("read-check.contradicts_itself"),
-      c(paste0("  ", unlist(lapply(against, strwrap, width = 76))), ""),
+      c(
+        paste0(
+          "  ",
+          unlist(lapply(against, strwrap, width = 76))
+        ),
+        ""
+      ),
       say("read-check.take_it_so")
     )
   }
@@ -55,13 +69,19 @@ has_answers <- function(table, items) {
   } else {
     table[intersect(c(items, paste(items, "points")), names(table))]
   }
-  Reduce(`|`, lapply(cells, function(x) !is_blank(x)), rep(FALSE, nrow(table)))
+  Reduce(
+    `|`,
+    lapply(cells, function(x) !is_blank(x)),
+    rep(FALSE, nrow(table))
+  )
 }
 
 # Items whose answers nothing says the worth of.
 keyless_items <- function(bundle) {
   items <- bundle$items
-  asked <- !is_points_cell(items$type) & is.na(items$key) & !is_marked(items$type)
+  asked <- !is_points_cell(items$type) &
+    is.na(items$key) &
+    !is_marked(items$type)
   items$item[
     asked &
       !vapply(items$item, function(item) {
@@ -93,7 +113,9 @@ check_sums <- function(file, items, options, keyless) {
     !vapply(items$item, function(item) {
       any(cells_of(file, item)$points != "")
     }, TRUE)
-  if (!length(sums$name) || !nrow(items) || any(by_hand) || length(keyless)) return(NULL)
+  if (!length(sums$name) || !nrow(items) || any(by_hand) || length(keyless)) {
+    return(NULL)
+  }
   points <- file_points(file, items, options)
   most <- item_worth(items)
   right <- rowSums(points >= rep(most, each = nrow(points)) - 1e-9)
@@ -109,7 +131,11 @@ check_sums <- function(file, items, options, keyless) {
   said <- said[there]
   if (!length(said)) return(NULL)
   meant <- sums$meant[there]
-  fits <- vapply(said, function(one) one$agree >= 0.9 * one$n, TRUE)
+  fits <- vapply(
+    said,
+    function(one) one$agree >= 0.9 * one$n,
+    TRUE
+  )
   say_sum <- function(k) {
     one <- said[[k]]
     lines <- file$reading$line[one$off]
@@ -133,7 +159,11 @@ check_sums <- function(file, items, options, keyless) {
 file_points <- function(file, items, options) {
   n <- nrow(file$responses)
   points <- vapply(seq_len(nrow(items)), function(j) {
-    points_of_cells(items[j, ], cells_of(file, items$item[j]), options)
+    points_of_cells(
+      items[j, ],
+      cells_of(file, items$item[j]),
+      options
+    )
   }, numeric(n))
   matrix(points, n)
 }
@@ -149,19 +179,35 @@ points_of_cells <- function(item, cells, options) {
   type <- item_type(item$type)
   if (is.null(type$read_key)) {
     share <- share_of(cells$answer)
-    mark <- or_else(mark_of(cells$answer), share$share * or_else(share$whole, most))
+    mark <- or_else(
+      mark_of(cells$answer),
+      share$share * or_else(share$whole, most)
+    )
     mark[plain_text(cells$answer) %in% said_words()$yes] <- most
     return(or_else(mark, 0))
   }
   distinct <- unique(cells$answer)
   mine <- options$item %in% item$item
-  meant <- as_options(distinct, options$option[mine], options$text[mine])
+  meant <- as_options(
+    distinct,
+    options$option[mine],
+    options$text[mine]
+  )
   key <- type$read_key(item$key)
   offered <- if (!is.null(type$right_parts)) type$right_parts(key)
   given <- distinct != "" & !distinct %in% blank_words
-  scoring <- if (is.null(item$scoring) || is.na(item$scoring)) "all" else item$scoring
+  scoring <- if (is.null(item$scoring) || is.na(item$scoring)) {
+    "all"
+  } else {
+    item$scoring
+  }
   worth <- numeric(length(distinct))
-  worth[given] <- type$share(type$normalise(meant[given], offered), key, scoring) * most
+  worth[given] <- type$share(
+    type$normalise(meant[given], offered),
+    key,
+    scoring
+  ) *
+    most
   worth[match(cells$answer, distinct)]
 }
 
@@ -183,7 +229,10 @@ check_points <- function(bundle) {
     )
     list(
       n = sum(given),
-      agree = sum(abs(reckoned - mark_of(cells$points))[given] < 1e-4, na.rm = TRUE)
+      agree = sum(
+        abs(reckoned - mark_of(cells$points))[given] < 1e-4,
+        na.rm = TRUE
+      )
     )
   })
   said <- Filter(length, said)

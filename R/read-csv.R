@@ -4,8 +4,12 @@ read_table_file <- function(path) {
   text <- open_text(path)
   if (text$bytes > 4e6) make_room(min(7 * text$bytes, 1e9))
   table <- read_cells(text)
-  if (text$doubled) table[] <- lapply(table, halve_quotes)
-  if (text$apostrophe) table[] <- lapply(table, drop_defusing)
+  if (text$doubled) {
+    table[] <- lapply(table, halve_quotes)
+  }
+  if (text$apostrophe) {
+    table[] <- lapply(table, drop_defusing)
+  }
   lines <- file_lines(
     table,
     first = 2L,
@@ -24,7 +28,11 @@ tidy_table <- function(table, origin, lines) {
     abort_pregunta(
       "input",
       say("read-csv.two_columns_of_have", origin = origin),
-      say("read-csv.line_1", origin = origin, twice = quoted(twice[1])),
+      say(
+        "read-csv.line_1",
+        origin = origin,
+        twice = quoted(twice[1])
+      ),
       say("read-csv.give_each_column_its")
     )
   }
@@ -36,8 +44,13 @@ tidy_table <- function(table, origin, lines) {
 
 # A column without a heading and without a cell; fread() calls it V and its number.
 is_trailing_column <- function(table) {
-  unnamed <- names(table) == paste0("V", seq_along(table)) | !nzchar(names(table))
-  unnamed[unnamed] <- vapply(table[unnamed], function(x) all(is_blank(x)), TRUE)
+  unnamed <- names(table) == paste0("V", seq_along(table)) |
+    !nzchar(names(table))
+  unnamed[unnamed] <- vapply(
+    table[unnamed],
+    function(x) all(is_blank(x)),
+    TRUE
+  )
   unnamed
 }
 
@@ -81,16 +94,25 @@ read_cells <- function(text) {
 # By itself fread() starts where rows get alike, and leaves out in silence what stands
 # above: the names have to be those of the first line that is not blank.
 check_first_line <- function(text, table) {
-  lines <- readLines(text$path, n = 30, warn = FALSE, encoding = "UTF-8")
+  lines <- readLines(
+    text$path,
+    n = 30,
+    warn = FALSE,
+    encoding = "UTF-8"
+  )
   at <- which(grepl("[^ \t]", lines, useBytes = TRUE))[1]
   bare <- function(x) gsub("^\ufeff|[\" \t\r]", "", x)
-  if (is.na(at) || startsWith(bare(lines[at]), bare(names(table)[1]))) return(invisible())
+  if (is.na(at) || startsWith(bare(lines[at]), bare(names(table)[1]))) {
+    return(invisible())
+  }
   stop_ragged(text$origin, paste("line", at + 1))
 }
 
 # All cores up to 8, unless data.table was told how many it may use.
 reading_threads <- function() {
-  if (nzchar(Sys.getenv("R_DATATABLE_NUM_THREADS"))) return(data.table::getDTthreads())
+  if (nzchar(Sys.getenv("R_DATATABLE_NUM_THREADS"))) {
+    return(data.table::getDTthreads())
+  }
   max(1L, min(8L, parallel::detectCores()), na.rm = TRUE)
 }
 
@@ -104,7 +126,9 @@ halve_quotes <- function(x) {
 # An apostrophe that was put before a cell to keep it from being a formula.
 drop_defusing <- function(x) {
   defused <- startsWith(x, "'") & grepl("^'[=+@-]", x)
-  if (any(defused)) x[defused] <- substring(x[defused], 2)
+  if (any(defused)) {
+    x[defused] <- substring(x[defused], 2)
+  }
   x
 }
 
@@ -135,7 +159,12 @@ file_lines <- function(table, first, quoted = TRUE) {
   for (column in table) {
     broken <- grep("\n", column, fixed = TRUE)
     breaks[broken] <- breaks[broken] +
-      lengths(regmatches(column[broken], gregexpr("\n", column[broken], fixed = TRUE)))
+      lengths(
+        regmatches(
+          column[broken],
+          gregexpr("\n", column[broken], fixed = TRUE)
+        )
+      )
   }
   before <- cumsum(c(0, breaks[-length(breaks)]))
   as.integer(seq_len(nrow(table)) + first - 1L + before)

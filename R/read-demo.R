@@ -12,5 +12,8 @@
 #' @examples
 #' read_sitting(demo_path("knots"))
 demo_path <- function(name = "") {
-  file.path(system.file("extdata", "demo", package = "pregunta"), name)
+  file.path(
+    system.file("extdata", "demo", package = "pregunta"),
+    name
+  )
 }

@@ -33,12 +33,16 @@ new_doubt <- function(code, ..., options = list()) {
   list(code = code, values = list(...), options = options)
 }
 
-say_doubt <- function(doubt) say_with(paste0("read-doubts.", doubt$code), doubt$values)
+say_doubt <- function(doubt) {
+  say_with(paste0("read-doubts.", doubt$code), doubt$values)
+}
 
 # Proposals read and weighed, the best first; those that could not be read last.
 weigh_readings <- function(layouts, grid, told, known) {
   part <- sampled_grid(grid)
-  readings <- lapply(layouts, function(layout) weigh_layout(part, layout, told, known))
+  readings <- lapply(layouts, function(layout) {
+    weigh_layout(part, layout, told, known)
+  })
   worth <- vapply(readings, `[[`, 0, "worth")
   readings[order(-worth)]
 }
@@ -58,9 +62,13 @@ weigh_layout <- function(grid, layout, told, known) {
 sampled_grid <- function(grid, most = 1200) {
   n <- nrow(grid)
   if (n <= most) return(grid)
-  rows <- unique(c(1:400, round(seq(401, n - 100, length.out = 400)), (n - 99):n))
+  rows <- unique(c(
+    1:400, round(seq(401, n - 100, length.out = 400)), (n - 99):n
+  ))
   part <- grid[rows, , drop = FALSE]
-  for (name in c("origin", "about", "separated")) attr(part, name) <- attr(grid, name)
+  for (name in c("origin", "about", "separated")) {
+    attr(part, name) <- attr(grid, name)
+  }
   attr(part, "line") <- attr(grid, "line")[rows]
   part
 }
@@ -73,7 +81,13 @@ choose_reading <- function(readings, grid, told, known, take) {
   chosen <- decide_reading(readings, part, told, known, take)
   if (nrow(part) < nrow(grid)) {
     whole <- weigh_layout(grid, chosen$layout, told, known)
-    chosen <- decide_reading(list(whole), grid, told, known, if (!chosen$taken) take)
+    chosen <- decide_reading(
+      list(whole),
+      grid,
+      told,
+      known,
+      if (!chosen$taken) take
+    )
   }
   chosen$bundle
 }
@@ -82,7 +96,10 @@ choose_reading <- function(readings, grid, told, known, take) {
 decide_reading <- function(readings, grid, told, known, take) {
   best <- readings[[1]]
   if (best$failed) stop(why_not(readings))
-  others <- c(readings[-1], settled_otherwise(best, grid, told, known))
+  others <- c(
+    readings[-1],
+    settled_otherwise(best, grid, told, known)
+  )
   candidates <- c(list(best), Filter(function(one) !one$failed, others))
   worth <- vapply(candidates, `[[`, 0, "worth")
   candidates <- candidates[order(-worth)]
@@ -137,14 +154,21 @@ reading_print <- function(bundle) {
 
 # A doubt is settled when none of its answers gives another reading that comes near.
 open_doubts <- function(doubts, candidates) {
-  Filter(function(doubt) !length(doubt$options) || length(candidates) > 1, doubts)
+  Filter(
+    function(doubt) !length(doubt$options) || length(candidates) > 1,
+    doubts
+  )
 }
 
 taken_reading <- function(candidates, take, origin) {
   if (take %in% seq_along(candidates)) return(candidates[[take]])
   abort_pregunta(
     "call",
-    say("read-evidence.there_is_no_reading", take = take, n = length(candidates)),
+    say(
+      "read-evidence.there_is_no_reading",
+      take = take,
+      n = length(candidates)
+    ),
     origin,
     say("read-evidence.take_one_of")
   )
@@ -160,7 +184,10 @@ abort_undecided <- function(shown, grid) {
       origin = attr(grid, "origin"),
       n = length(shown)
     ),
-    c(show_doubts(shown), unlist(Map(show_reading, shown, seq_along(shown)))),
+    c(
+      show_doubts(shown),
+      unlist(Map(show_reading, shown, seq_along(shown)))
+    ),
     say("read-evidence.choose_with_take", n = length(shown)),
     choices = reading_choices(shown),
     value = attr(grid, "origin")
@@ -195,7 +222,11 @@ said_doubts <- function(readings) {
 }
 
 show_doubts <- function(readings) {
-  lines <- unlist(lapply(utils::head(said_doubts(readings), 4), strwrap, width = 76))
+  lines <- unlist(lapply(
+    utils::head(said_doubts(readings), 4),
+    strwrap,
+    width = 76
+  ))
   if (length(lines)) c(paste0("  ", lines), "")
 }
 
@@ -213,7 +244,9 @@ show_reading <- function(reading, number) {
       out_of = plain_points(reading_points(bundle))
     ),
     paste0("     ", first_rows(bundle)),
-    if (nzchar(set)) paste0("     ", say("read-evidence.the_same_as", set = set)),
+    if (nzchar(set)) {
+      paste0("     ", say("read-evidence.the_same_as", set = set))
+    },
     ""
   )
 }
@@ -236,7 +269,9 @@ first_rows <- function(bundle, most = 3) {
 say_set <- function(layout) {
   values <- unlist(layout) # what stands in rows is called rows.points and so on
   if (!length(values) || any(grepl("[,;=]", values))) return("")
-  if (!is.list(layout$rows)) values <- vapply(layout, paste, "", collapse = ",")
+  if (!is.list(layout$rows)) {
+    values <- vapply(layout, paste, "", collapse = ",")
+  }
   paste0(names(values), "=", values, collapse = ";")
 }
 
@@ -252,7 +287,9 @@ sum_agreement <- function(cells, points, of, right, asked) {
   value[percent] <- 100 * share$share[percent]
   said <- !is.na(value) & !is.na(points)
   if (sum(said) < 1) return(NULL)
-  places <- max(nchar(sub("^[^.,]*[.,]?", "", gsub("[^0-9.,]", "", cells[said]))))
+  places <- max(
+    nchar(sub("^[^.,]*[.,]?", "", gsub("[^0-9.,]", "", cells[said])))
+  )
   room <- 0.5 * 10^-places + 1e-6
   ways <- list(
     points = if (!all(percent[said])) points,
@@ -262,7 +299,11 @@ sum_agreement <- function(cells, points, of, right, asked) {
     percent_right = 100 * right / asked
   )
   ways <- Filter(length, ways)
-  agree <- vapply(ways, function(x) sum(abs(value - x)[said] <= room + 1e-9), 0)
+  agree <- vapply(
+    ways,
+    function(x) sum(abs(value - x)[said] <= room + 1e-9),
+    0
+  )
   best <- which.max(agree)
   list(
     as = names(ways)[best],
@@ -279,13 +320,19 @@ rough_points <- function(rows, asked, items, known) {
   key <- items$key
   worth <- read_number(items$points)
   at <- match(items$known, known$item)
-  if (!is.null(known$key)) key <- or_else(known$key[at], key)
-  if (!is.null(known$points)) worth <- or_else(read_number(known$points[at]), worth)
+  if (!is.null(known$key)) {
+    key <- or_else(known$key[at], key)
+  }
+  if (!is.null(known$points)) {
+    worth <- or_else(read_number(known$points[at]), worth)
+  }
   points <- vapply(seq_len(nrow(asked)), function(j) {
     rough_item(rows$body, asked[j, ], key[j], worth[j])
   }, numeric(n))
   points <- matrix(points, n)
-  most <- apply(points, 2, function(x) if (all(is.na(x))) NA else max(x, na.rm = TRUE))
+  most <- apply(points, 2, function(x) {
+    if (all(is.na(x))) NA else max(x, na.rm = TRUE)
+  })
   list(points = points, most = or_else(worth, pmax(most, 1e-9)))
 }
 
@@ -309,7 +356,10 @@ rough_cells <- function(cells, key, worth) {
   }
   plain <- plain_text(cells)
   share <- share_of(cells)
-  mark <- or_else(mark_of(cells), share$share * or_else(share$whole, or_else(worth, 1)))
+  mark <- or_else(
+    mark_of(cells),
+    share$share * or_else(share$whole, or_else(worth, 1))
+  )
   mark[plain %in% said_words()$yes] <- or_else(worth, 1)
   mark[plain %in% c(said_words()$no, gone_words, "", excused_words)] <- 0
   mark

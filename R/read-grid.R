@@ -25,7 +25,11 @@ read_text_grid <- function(path) {
     abort_pregunta(
       "input",
       say("read-grid.a_quote_in_is", origin = text$origin),
-      say("read-grid.line", path = path, unclosed = text$unclosed),
+      say(
+        "read-grid.line",
+        path = path,
+        unclosed = text$unclosed
+      ),
       say("read-grid.close_it_or_take")
     )
   }
@@ -93,12 +97,16 @@ split_cells <- function(text, separator) {
       )
     }
   )[
-    -1,
-    ,
+    -1, ,
     drop = FALSE
   ]
-  if (text$doubled) table[] <- lapply(table, halve_quotes)
-  list(table = table, line = file_lines(table, first = 1L, quoted = text$quoted))
+  if (text$doubled) {
+    table[] <- lapply(table, halve_quotes)
+  }
+  list(
+    table = table,
+    line = file_lines(table, first = 1L, quoted = text$quoted)
+  )
 }
 
 # Without a byte order mark, and with one kind of line end.

@@ -36,9 +36,9 @@ read_ticks <- function(bundle) {
   said <- lapply(table[columns], unique)
   words <- unique(tolower(unlist(said)))
   if (!"x" %in% words ||
-      length(bundle$strict) ||
-      !all(words %in% c("x", "", blank_words)) ||
-      any(!is.na(bundle$items$key))) {
+    length(bundle$strict) ||
+    !all(words %in% c("x", "", blank_words)) ||
+    any(!is.na(bundle$items$key))) {
     return(bundle)
   }
   bundle$responses[columns] <- lapply(table[columns], function(cells) {
@@ -59,11 +59,17 @@ digit_items <- function(bundle) {
   digits <- vapply(items$item, function(item) {
     cells <- cells_of(bundle, item)
     answer <- unique(cells$answer[cells$answer != ""])
-    all(cells$points == "") && length(answer) > 0 && all(answer %in% as.character(1:5))
+    all(cells$points == "") &&
+      length(answer) > 0 &&
+      all(answer %in% as.character(1:5))
   }, TRUE)
   mine <- items$item[open & digits]
   many <- any(
-    vapply(mine, function(item) any(cells_of(bundle, item)$answer %in% 3:5), TRUE)
+    vapply(
+      mine,
+      function(item) any(cells_of(bundle, item)$answer %in% 3:5),
+      TRUE
+    )
   )
   scale <- length(bundle$settings$scale) > 0
   if (length(mine) < nrow(items) || scale || !many) character() else mine
@@ -71,7 +77,9 @@ digit_items <- function(bundle) {
 
 options_as_digits <- function(bundle, later) {
   digits <- digit_items(bundle)
-  if (later) bundle$items$type[bundle$items$item %in% digits] <- usual_type(keyed = TRUE)
+  if (later) {
+    bundle$items$type[bundle$items$item %in% digits] <- usual_type(keyed = TRUE)
+  }
   bundle$unsure_digits <- if (!later) digits
   bundle
 }
@@ -80,13 +88,23 @@ options_as_digits <- function(bundle, later) {
 settle_items <- function(bundle) {
   items <- bundle$items
   items$known <- NULL
-  if (is.null(items$scoring)) items$scoring <- NA_character_
+  if (is.null(items$scoring)) {
+    items$scoring <- NA_character_
+  }
   derived <- character()
   seen <- character()
   for (j in seq_len(nrow(items))) {
-    one <- settle_item(items[j, ], cells_of(bundle, items$item[j]), bundle$settings$scale)
-    if (isTRUE(attr(one, "derived"))) derived <- c(derived, one$item)
-    if (isTRUE(attr(one, "seen"))) seen <- c(seen, one$item)
+    one <- settle_item(
+      items[j, ],
+      cells_of(bundle, items$item[j]),
+      bundle$settings$scale
+    )
+    if (isTRUE(attr(one, "derived"))) {
+      derived <- c(derived, one$item)
+    }
+    if (isTRUE(attr(one, "seen"))) {
+      seen <- c(seen, one$item)
+    }
     items[j, names(one)] <- one
   }
   bundle$items <- items
@@ -151,30 +169,48 @@ name_items <- function(items) {
 say_types <- function(type) {
   known <- names(item_types())
   kinds <- table(factor(type, known))
-  paste(kinds[kinds > 0], names(kinds)[kinds > 0], collapse = ", ")
+  paste(
+    kinds[kinds > 0], names(kinds)[kinds > 0], collapse = ", "
+  )
 }
 
 settle_item <- function(item, cells, scale = NULL) {
-  answers <- unique(cells$answer[cells$answer != "" & !cells$answer %in% blank_words])
+  answers <- unique(
+    cells$answer[cells$answer != "" & !cells$answer %in% blank_words]
+  )
   earned <- any(cells$points != "")
-  if (is.na(item$type) && !is.na(item$key)) item$type <- type_of_key(item$key, answers)
+  if (is.na(item$type) && !is.na(item$key)) {
+    item$type <- type_of_key(item$key, answers)
+  }
   if (!is.na(item$type)) {
-    if (earned && !is.na(item$key)) item <- most_from_points(item, cells)
-    if (earned) item <- scoring_from_points(item, cells)
+    if (earned && !is.na(item$key)) {
+      item <- most_from_points(item, cells)
+    }
+    if (earned) {
+      item <- scoring_from_points(item, cells)
+    }
   } else if (earned) {
     item <- key_from_points(item, cells)
   } else {
-    item$type <- type_of_answers(answers, scale, c(yes_words, no_words))
+    item$type <- type_of_answers(
+      answers,
+      scale,
+      c(yes_words, no_words)
+    )
   }
   is_mark <- is_points_cell(item$type)
   on_scale <- length(scale) > 0 &&
     is_mark &&
     all(tolower(answers) %in% tolower(names(scale)))
-  if (on_scale && is.na(item$points)) item$points <- format_plain(max(unlist(scale)))
+  if (on_scale && is.na(item$points)) {
+    item$points <- format_plain(max(unlist(scale)))
+  }
   if (is_mark && is.na(item$points)) {
     marks <- read_number(c(answers, if (earned) cells$points))
     most <- if (all(is.na(marks))) 1 else max(marks, na.rm = TRUE)
-    if (most > 1) attr(item, "seen") <- TRUE
+    if (most > 1) {
+      attr(item, "seen") <- TRUE
+    }
     item$points <- format_plain(if (most > 0) most else 1)
   }
   item
@@ -186,7 +222,9 @@ most_from_points <- function(item, cells) {
   points <- mark_of(cells$points)
   if (!is.na(item$points) || all(is.na(points))) return(item)
   most <- max(points, na.rm = TRUE)
-  if (most > 0) item$points <- format_plain(most)
+  if (most > 0) {
+    item$points <- format_plain(most)
+  }
   item
 }
 
@@ -194,7 +232,9 @@ most_from_points <- function(item, cells) {
 # given is the one.
 scoring_from_points <- function(item, cells) {
   type <- item_type(item$type)
-  if (!"each" %in% type$scorings || is.na(item$key) || !is.na(item$scoring)) return(item)
+  if (!"each" %in% type$scorings || is.na(item$key) || !is.na(item$scoring)) {
+    return(item)
+  }
   given <- cells$answer != "" & !is.na(read_number(cells$points))
   key <- tryCatch(type$read_key(item$key), pregunta_bad_key = function(e) NULL)
   if (!any(given) || is.null(key)) return(item)
@@ -202,11 +242,15 @@ scoring_from_points <- function(item, cells) {
   answer <- type$normalise(cells$answer[given], unlist(type$right_parts(key)))
   fits <- vapply(c("all", "each"), function(scoring) {
     all(
-      abs(type$share(answer, key, scoring) * most - read_number(cells$points[given])) <
-        1e-4
+      abs(
+        type$share(answer, key, scoring) * most -
+          read_number(cells$points[given])
+      ) < 1e-4
     )
   }, TRUE)
-  if (!fits[["all"]] && fits[["each"]]) item$scoring <- "each"
+  if (!fits[["all"]] && fits[["each"]]) {
+    item$scoring <- "each"
+  }
   item
 }
 
@@ -217,7 +261,11 @@ key_from_points <- function(item, cells) {
   points <- read_number(cells$points[given])
   answer <- cells$answer[given]
   most <- if (is.na(item$points)) {
-    max(0, read_number(cells$points[cells$points != ""]), na.rm = TRUE)
+    max(
+      0,
+      read_number(cells$points[cells$points != ""]),
+      na.rm = TRUE
+    )
   } else {
     read_number(item$points)
   }
@@ -231,9 +279,9 @@ key_from_points <- function(item, cells) {
   if (!any(nzchar(cells$answer))) {
     item$type <- type_by_hand(answered = FALSE)
   } else if (steady &&
-      all(worth %in% c(0, most)) &&
-      length(right) &&
-      !any(grepl("[|;>=]", names(by_answer)))) {
+    all(worth %in% c(0, most)) &&
+    length(right) &&
+    !any(grepl("[|;>=]", names(by_answer)))) {
     item$type <- type_of_right(names(by_answer))
     item$key <- paste(right, collapse = "|")
     attr(item, "derived") <- TRUE
@@ -263,12 +311,18 @@ read_key_file <- function(path) {
       account = account_line("key", say("read-items.a_row_a_question"))
     ))
   }
-  numbered <- !is.na(parse_headings(grid[[1]])$number) & !grepl("^[0-9]+$", grid[[1]])
-  if (ncol(grid) == 2 && nrow(grid) > 1 && all(numbered) && !anyDuplicated(grid[[1]])) {
+  numbered <- !is.na(parse_headings(grid[[1]])$number) &
+    !grepl("^[0-9]+$", grid[[1]])
+  if (ncol(grid) == 2 &&
+    nrow(grid) > 1 &&
+    all(numbered) &&
+    !anyDuplicated(grid[[1]])) {
     items <- data.frame(item = grid[[1]], key = grid[[2]])
   } else if (nrow(grid) == 1 || ncol(grid) == 1) {
     cells <- unlist(grid, use.names = FALSE)
-    is_key <- vapply(meanings_of_each(cells, "row"), function(one) "key" %in% one, TRUE)
+    is_key <- vapply(meanings_of_each(cells, "row"), function(one) {
+      "key" %in% one
+    }, TRUE)
     marks <- cells[!is_key & nzchar(cells)]
     if (length(marks) == 1 && grepl("^[A-Ja-j0-9 ]{2,}$", marks)) {
       marks <- strsplit(gsub(" ", "", marks), "")[[1]]
@@ -295,13 +349,19 @@ read_key_file <- function(path) {
     )
   }
   said <- say("read-items.answers_in_printed_order", n = nrow(items))
-  new_bundle(items = items, origin = origin, account = account_line("key", said))
+  new_bundle(
+    items = items,
+    origin = origin,
+    account = account_line("key", said)
+  )
 }
 
 # The items.csv of a test folder has the options of its questions beside it.
 options_beside <- function(path) {
   beside <- file.path(dirname(path), "options.csv")
-  if (tolower(basename(path)) != "items.csv" || !file.exists(beside)) return(NULL)
+  if (tolower(basename(path)) != "items.csv" || !file.exists(beside)) {
+    return(NULL)
+  }
   options <- text_columns(read_table_file(beside))
   if (all(c("item", "option") %in% names(options))) options
 }
@@ -333,7 +393,9 @@ key_table <- function(grid, header, roles) {
   table$item <- question_names_plain(table$item)
   table[] <- lapply(table, function(x) ifelse(x == "", NA, x))
   for (column in c("type", "points", "standards", "prompt")) {
-    if (is.null(table[[column]])) table[[column]] <- NA_character_
+    if (is.null(table[[column]])) {
+      table[[column]] <- NA_character_
+    }
   }
   rownames(table) <- NULL
   table
@@ -341,14 +403,17 @@ key_table <- function(grid, header, roles) {
 
 # A key of 1, 2, 3 and so on for as many questions as there are goes by printed order.
 is_counted <- function(items, n) {
-  length(items) == n && identical(sub("^Q", "", items), as.character(seq_len(n)))
+  length(items) == n &&
+    identical(sub("^Q", "", items), as.character(seq_len(n)))
 }
 
 # The line of the key for each question: by name, else by printed order where it counts
 # as many. mine: the names that a person knows them by.
 match_key <- function(named, key, mine = named) {
   at <- match(named, key$items$item)
-  if (all(is.na(at)) && is_counted(key$items$item, length(named))) at <- seq_along(named)
+  if (all(is.na(at)) && is_counted(key$items$item, length(named))) {
+    at <- seq_along(named)
+  }
   if (all(is.na(at))) abort_key_names_none(key, mine)
   at
 }
@@ -371,7 +436,11 @@ abort_key_names_none <- function(key, items) {
 add_key <- function(bundle, key) {
   if (is.null(key)) return(bundle)
   mine <- bundle$items$item
-  named <- if (is.null(bundle$items$known)) mine else or_else(bundle$items$known, mine)
+  named <- if (is.null(bundle$items$known)) {
+    mine
+  } else {
+    or_else(bundle$items$known, mine)
+  }
   at <- match_key(named, key, mine)
   for (column in setdiff(names(key$items), "item")) {
     said <- key$items[[column]][at]
@@ -382,7 +451,9 @@ add_key <- function(bundle, key) {
     }
     bundle$items[[column]] <- or_else(said, old)
   }
-  bundle$items <- bundle$items[order(is.na(at), at, seq_along(at)), ]
+  bundle$items <- bundle$items[
+    order(is.na(at), at, seq_along(at)),
+  ]
   without <- mine[is.na(at)]
   unasked <- setdiff(key$items$item, mine)
   options <- key$options[key$options$item %in% mine, ]
@@ -391,17 +462,28 @@ add_key <- function(bundle, key) {
     "options",
     c("item", "option")
   )
-  listed <- if (length(options)) say("read-items.options_of_key", n = nrow(options))
-  if (is.null(bundle$standards)) bundle$standards <- key$standards
+  listed <- if (length(options)) {
+    say("read-items.options_of_key", n = nrow(options))
+  }
+  if (is.null(bundle$standards)) {
+    bundle$standards <- key$standards
+  }
   found <- sum(!is.na(at))
-  said <- say("read-items.of_of_the_questions", n = found, n_mine = length(mine))
+  said <- say(
+    "read-items.of_of_the_questions",
+    n = found,
+    n_mine = length(mine)
+  )
   tell(
     bundle,
     key$origin,
     account_line("key", said),
     account_line("options", listed),
     if (length(without)) {
-      account_line("to_do", say("read-items.no_line_for", without = name_items(without)))
+      account_line(
+        "to_do",
+        say("read-items.no_line_for", without = name_items(without))
+      )
     },
     if (length(unasked)) {
       account_line(

@@ -36,7 +36,11 @@ wide_account <- function(frame, columns, extra, asked, items, people) {
 # The headings once more, as on top of each page.
 say_again <- function(lines) {
   if (!length(lines)) return(NULL)
-  say("read-layout-account.headings_again", lines = some_of(lines), n = length(lines))
+  say(
+    "read-layout-account.headings_again",
+    lines = some_of(lines),
+    n = length(lines)
+  )
 }
 
 # dates: how days and months were told apart (read-times.R).
@@ -83,7 +87,11 @@ person_account <- function(columns, dates = NULL) {
 say_column_names <- function(names) {
   if (!length(names)) return(NULL)
   named <- some_of(quoted(names), 6)
-  say("read-layout-account.columns", n = length(names), names = named)
+  say(
+    "read-layout-account.columns",
+    n = length(names),
+    names = named
+  )
 }
 
 say_columns <- function(columns, role) {
@@ -100,7 +108,11 @@ say_questions <- function(asked, items) {
     most = say("read-layout-account.most_points"),
     seconds = "time"
   )
-  has <- vapply(names(parts), function(part) mean(!is.na(asked[[part]])), 0)
+  has <- vapply(
+    names(parts),
+    function(part) mean(!is.na(asked[[part]])),
+    0
+  )
   each <- parts[has == 1]
   beside <- vapply(names(parts)[has > 0 & has < 1], function(part) {
     say(

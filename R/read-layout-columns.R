@@ -7,7 +7,11 @@
 column_roles <- function(frame, told, known = NULL) {
   columns <- data.frame(name = frame$names)
   columns$plain <- plain_heading(frame$renamed)
-  columns$role <- heading_means(frame$renamed, "person", columns$plain)
+  columns$role <- heading_means(
+    frame$renamed,
+    "person",
+    columns$plain
+  )
   worthless <- heading_worth(frame$renamed)$rest # "Total /70" is a total
   columns$sum <- or_else(
     heading_means(frame$renamed, "total", columns$plain),
@@ -18,7 +22,8 @@ column_roles <- function(frame, told, known = NULL) {
   columns$doubt <- NA_character_
   looks <- column_looks(frame$body, frame$facts)
   columns <- settle_parts(columns, frame$renamed)
-  columns$part[columns$part %in% "key" & looks$said > 0.9] <- "points" # "correct?"
+  # "correct?"
+  columns$part[columns$part %in% "key" & looks$said > 0.9] <- "points"
   columns <- settle_people(columns, looks)
   columns <- apply_told(columns, told, frame)
   columns <- mark_questions(columns, looks, known)
@@ -48,7 +53,11 @@ column_looks <- function(body, facts = cell_facts(body)) {
 }
 
 spread_rows <- function(n, most = 400) {
-  if (n <= most) seq_len(n) else unique(round(seq(1, n, length.out = most)))
+  if (n <= most) {
+    seq_len(n)
+  } else {
+    unique(round(seq(1, n, length.out = most)))
+  }
 }
 
 # What each distinct cell of some columns is, worked out once.
@@ -70,7 +79,11 @@ cell_facts <- function(body) {
 usual_of <- function(kinds, counts = rep(1L, length(kinds))) {
   if (!length(kinds)) return("empty")
   distinct <- sort(unique(kinds))
-  times <- vapply(distinct, function(kind) sum(counts[kinds == kind]), 0)
+  times <- vapply(
+    distinct,
+    function(kind) sum(counts[kinds == kind]),
+    0
+  )
   distinct[which.max(times)]
 }
 
@@ -81,7 +94,9 @@ kinds_at <- function(at, facts) {
   if (!length(kind)) return(kind)
   said <- facts$said[at]
   if (mean(said | !is.na(facts$value[at]) | facts$gone[at]) > 0.6) {
-    if (any(kind == "mark")) kind[said] <- "mark"
+    if (any(kind == "mark")) {
+      kind[said] <- "mark"
+    }
   } else {
     kind[said & kind == "mark"] <- "word"
   }
@@ -109,7 +124,8 @@ cell_kind <- function(cells) {
 
 looks_like_name <- function(cells) {
   letters <- gsub("[\\s,.'\u2019-]", "", cells, perl = TRUE)
-  grepl("^\\p{L}{2,}$", letters, perl = TRUE) & lengths(strsplit(cells, " +")) <= 5
+  grepl("^\\p{L}{2,}$", letters, perl = TRUE) &
+    lengths(strsplit(cells, " +")) <= 5
 }
 
 # A part counts where something stands beside it: another part of the same question, or
@@ -121,7 +137,8 @@ settle_parts <- function(columns, shown) {
     vapply(seq_along(has), function(k) {
       sum(columns$stem == columns$stem[k]) > 1
     }, TRUE)
-  again <- has & columns$part %in% columns$part[has][duplicated(columns$part[has])]
+  again <- has &
+    columns$part %in% columns$part[has][duplicated(columns$part[has])]
   loose <- has & !nzchar(columns$stem)
   numbered <- !is.na(columns$number)
   # The same word again and again; "Points" and "Mark" at the end are sums.
@@ -129,7 +146,9 @@ settle_parts <- function(columns, shown) {
     columns$plain %in% columns$plain[loose][duplicated(columns$plain[loose])]
   # "Question 1: Points" beside "Question 1: Which tide?": found by its number.
   asked <- paste(columns$prefix, columns$number)
-  main <- which(numbered & nzchar(columns$stem) & columns$part %in% c(NA, "answer"))
+  main <- which(
+    numbered & nzchar(columns$stem) & columns$part %in% c(NA, "answer")
+  )
   main <- main[!asked[main] %in% asked[main][duplicated(asked[main])]]
   by_number <- match(asked, asked[main])
   lone <- has &
@@ -145,7 +164,9 @@ settle_parts <- function(columns, shown) {
   alone <- keeps &
     !loose &
     !columns$part %in% c("answer", "points") &
-    !columns$stem %in% columns$stem[!has | columns$part %in% c("answer", "points")]
+    !columns$stem %in% columns$stem[
+      !has | columns$part %in% c("answer", "points")
+    ]
   lost <- (has & !keeps) | alone
   columns$part[lost] <- NA
   columns$stem[lost] <- columns$plain[lost]
@@ -164,11 +185,18 @@ settle_people <- function(columns, looks) {
   at <- which(columns$role %in% "student")
   named <- at[looks$name[at] > 0.8]
   if (length(at) > 1 && length(named) < length(at)) {
-    columns$role[named] <- if (any(columns$role %in% "name")) "other" else "name"
+    columns$role[named] <- if (any(columns$role %in% "name")) {
+      "other"
+    } else {
+      "name"
+    }
   }
   has <- function(role) any(columns$role %in% role)
   # "Student" over first names, beside a column of last names.
-  if (length(named) == 1 && has("last_name") && !has("first_name") && !has("name")) {
+  if (length(named) == 1 &&
+    has("last_name") &&
+    !has("first_name") &&
+    !has("name")) {
     columns$role[named] <- "first_name"
   }
   called <- which(columns$role %in% "name")
@@ -198,7 +226,10 @@ apply_told <- function(columns, told, frame) {
           role = quoted(role),
           origin = frame$origin
         ),
-        say("read-layout-columns.its_columns_are", name = some_of(columns$name, 20))
+        say(
+          "read-layout-columns.its_columns_are",
+          name = some_of(columns$name, 20)
+        )
       )
     }
     columns$role[columns$role %in% role] <<- "other"
@@ -209,7 +240,10 @@ apply_told <- function(columns, told, frame) {
     set(role, unlist(told[[role]]))
   }
   if (!is.null(told$questions)) {
-    set("question", expand_range(unlist(told$questions), columns$name, frame))
+    set(
+      "question",
+      expand_range(unlist(told$questions), columns$name, frame)
+    )
   }
   if (!is.null(told$leave_out)) {
     here <- plain_words(columns$name) %in% plain_words(unlist(told$leave_out))
@@ -242,12 +276,15 @@ mark_questions <- function(columns, looks, known) {
   }
   named <- columns$stem %in% plain_heading(known) |
     columns$plain %in% plain_heading(known)
-  hit <- free & (is_numbered(columns) | columns$loose | (named & nzchar(columns$stem)))
+  hit <- free &
+    (is_numbered(columns) | columns$loose | (named & nzchar(columns$stem)))
   # Something like a class or a date bears a number by chance.
-  hit <- hit & (named | !looks$usual %in% c("time", "email") | !is.na(columns$part))
+  hit <- hit &
+    (named | !looks$usual %in% c("time", "email") | !is.na(columns$part))
   beside <- free & !is.na(columns$part) & nzchar(columns$stem) & !columns$loose
   hit <- hit | (beside & !any(hit))
-  hit <- hit | (free & nzchar(columns$stem) & columns$stem %in% columns$stem[hit])
+  hit <- hit |
+    (free & nzchar(columns$stem) & columns$stem %in% columns$stem[hit])
   hit <- hit & !columns$part %in% "tries" & !unnamed_part(columns, hit)
   columns$role[hit] <- "question"
   columns
@@ -259,8 +296,12 @@ unnamed_part <- function(columns, hit) {
   named <- hit & !is.na(columns$number)
   asked <- paste(columns$prefix, columns$number)
   bare <- named & columns$text == "" & is.na(columns$part)
-  behind <- named & columns$text != "" & is.na(columns$part) & asked %in% asked[bare]
-  behind & columns$text %in% columns$text[behind][duplicated(columns$text[behind])]
+  behind <- named &
+    columns$text != "" &
+    is.na(columns$part) &
+    asked %in% asked[bare]
+  behind &
+    columns$text %in% columns$text[behind][duplicated(columns$text[behind])]
 }
 
 # Numbers in the name that count: with a word for a question or letters of one's own
@@ -269,7 +310,9 @@ is_numbered <- function(columns) {
   has <- !is.na(columns$number)
   digits <- suppressWarnings(as.numeric(gsub("[a-z]", "", columns$number)))
   known <- columns$prefix %in% heading_words()$item
-  many <- columns$prefix %in% columns$prefix[has][duplicated(columns$prefix[has])]
+  many <- columns$prefix %in% columns$prefix[has][
+    duplicated(columns$prefix[has])
+  ]
   bare <- has & columns$prefix == "" & columns$text == "" & is.na(columns$part)
   steps <- diff(digits[bare])
   counted <- length(steps) > 0 && mean(steps >= 0 & steps <= 1) > 0.7
@@ -304,7 +347,9 @@ mark_neighbours <- function(columns, frame, looks) {
   kinds <- unique(looks$usual[main])
   alike <- free[looks$usual[free] %in% setdiff(kinds, "gap")]
   alike <- alike[share_values(frame$body, alike, main)]
-  if (length(columns$part[asked]) && all(!is.na(columns$part[asked]))) return(columns)
+  if (length(columns$part[asked]) && all(!is.na(columns$part[asked]))) {
+    return(columns)
+  }
   between <- alike[alike > min(asked) & alike < max(asked)]
   columns$role[between] <- "question"
   columns$doubt[between] <- "between_questions"
@@ -325,14 +370,18 @@ share_values <- function(body, columns, questions) {
   held <- unlist(lapply(questions, cells_of_column))
   known <- unique(held)
   most <- max(c(mark_of(known), 1), na.rm = TRUE)
-  said <- function(x) plain_text(x) %in% unlist(said_words()) | !is.na(mark_of(x))
+  said <- function(x) {
+    plain_text(x) %in% unlist(said_words()) | !is.na(mark_of(x))
+  }
   # Counted by cells: a row of averages brings many values, yet it is one row.
   marks <- mean(said(known)[match(held, known)]) > 0.5
   vapply(columns, function(k) {
     mine <- cells_of_column(k)
     mark <- mark_of(mine)
     if (marks && all(said(mine)) && anyNA(mark)) return(TRUE)
-    if (mean(!is.na(mark)) > 0.5) return(mean(mark <= 5 * most, na.rm = TRUE) > 0.5)
+    if (mean(!is.na(mark)) > 0.5) {
+      return(mean(mark <= 5 * most, na.rm = TRUE) > 0.5)
+    }
     !all(nchar(mine) <= 4) || mean(mine %in% letters_up_to(known)) > 0.5
   }, TRUE)
 }
@@ -346,14 +395,20 @@ letters_up_to <- function(values) {
 # The same of each of several columns and the rest of them.
 shares_values <- function(body, columns) {
   if (length(columns) < 3) return(rep(TRUE, length(columns)))
-  vapply(columns, function(k) share_values(body, k, setdiff(columns, k)), TRUE)
+  vapply(
+    columns,
+    function(k) share_values(body, k, setdiff(columns, k)),
+    TRUE
+  )
 }
 
 mark_unnamed <- function(columns, frame, looks, free) {
   after <- free[free > last_person(columns)]
   if (!length(after)) return(columns)
   kinds <- looks$usual[after]
-  usual <- names(which.max(table(kinds[kinds %in% c("letter", "mark", "word", "text")])))
+  usual <- names(
+    which.max(table(kinds[kinds %in% c("letter", "mark", "word", "text")]))
+  )
   if (!length(usual)) return(columns)
   alike <- after[kinds == usual | (usual == "mark" & kinds == "gap")]
   sums <- alike[are_sums(frame$body[alike])]
@@ -364,7 +419,10 @@ mark_unnamed <- function(columns, frame, looks, free) {
   alike <- setdiff(alike, strange)
   columns$role[alike] <- "question"
   if (!length(alike)) return(columns)
-  odd <- setdiff(after, c(alike, sums, strange[strange < min(alike)]))
+  odd <- setdiff(
+    after,
+    c(alike, sums, strange[strange < min(alike)])
+  )
   inside <- odd[odd > min(alike) & odd < max(alike)]
   columns$role[inside] <- "question"
   columns$doubt[inside] <- "unlike_the_questions"
@@ -374,7 +432,11 @@ mark_unnamed <- function(columns, frame, looks, free) {
 # Which columns of numbers add up all the others, whatever they are called.
 are_sums <- function(cells) {
   numbers <- lapply(cells, mark_of)
-  is_numeric <- vapply(numbers, function(x) mean(!is.na(x)) > 0.6, TRUE)
+  is_numeric <- vapply(
+    numbers,
+    function(x) mean(!is.na(x)) > 0.6,
+    TRUE
+  )
   if (sum(is_numeric) < 3) return(rep(FALSE, length(cells)))
   all <- Reduce(`+`, lapply(numbers[is_numeric], function(x) or_else(x, 0)))
   vapply(numbers, function(one) {

@@ -11,7 +11,8 @@ columns_of_long <- function(frame, told, known = NULL) {
     told = FALSE
   )
   person <- heading_means(frame$renamed, "person", plain)
-  columns$role[columns$role %in% "tries"] <- NA # one of a row: which attempt it is
+  # one of a row: which attempt it is
+  columns$role[columns$role %in% "tries"] <- NA
   columns$role <- or_else(columns$role, person)
   columns$role[columns$role %in% "seconds" & duplicated(columns$role)] <- NA
   looks <- column_looks(frame$body, frame$facts)
@@ -28,18 +29,22 @@ columns_of_long <- function(frame, told, known = NULL) {
           role = quoted(role),
           origin = frame$origin
         ),
-        say("read-layout-long.its_columns_are", names = some_of(frame$names, 20))
+        say(
+          "read-layout-long.its_columns_are",
+          names = some_of(frame$names, 20)
+        )
       )
     }
     columns$role[columns$role %in% role] <- NA
     columns$role[at] <- role
     columns$told[at] <- TRUE
   }
-  again <- duplicated(columns$role) & !columns$role %in% c("first_name", "last_name", NA)
+  again <- duplicated(columns$role) &
+    !columns$role %in% c("first_name", "last_name", NA)
   columns$role[again & !columns$told] <- NA
   columns$role[columns$role %in% "key" & looks$said > 0.9] <- if (any(
-      columns$role %in% "points"
-    )) {
+    columns$role %in% "points"
+  )) {
     NA
   } else {
     "points"
@@ -51,7 +56,9 @@ columns_of_long <- function(frame, told, known = NULL) {
 settle_long_people <- function(columns, looks) {
   at <- which(columns$role %in% "student")
   named <- at[looks$name[at] > 0.8]
-  if (length(at) > 1 && length(named) < length(at)) columns$role[named] <- "name"
+  if (length(at) > 1 && length(named) < length(at)) {
+    columns$role[named] <- "name"
+  }
   if (!any(columns$role %in% name_roles) && any(columns$role %in% "name")) {
     columns$role[match("name", columns$role)] <- "student"
   }
@@ -67,7 +74,9 @@ find_response_column <- function(columns, frame) {
     cells <- frame$body[[k]][frame$body[[k]] != ""]
     length(cells) > 0 && mean(cells %in% frame$body[[key]]) > 0.5
   }, TRUE)
-  if (sum(fits) == 1) columns$role[free[fits]] <- "response"
+  if (sum(fits) == 1) {
+    columns$role[free[fits]] <- "response"
+  }
   columns
 }
 
@@ -86,7 +95,9 @@ find_item_column <- function(columns, frame, looks, known) {
     (numbered > 0.8 || mean(unique(cells) %in% known$item) > 0.5) &&
       pairs_once(frame$body[[who]], cells) == 1
   }, TRUE)
-  if (sum(fits) == 1) columns$role[free[fits]] <- "item"
+  if (sum(fits) == 1) {
+    columns$role[free[fits]] <- "item"
+  }
   columns
 }
 
@@ -116,7 +127,10 @@ read_long <- function(frame, told = list(), known = NULL) {
       ask_layout(
         frame$origin,
         say("read-layout-long.no_column_looks_like", role = role),
-        say("read-layout-long.its_columns_are", names = some_of(frame$names, 20)),
+        say(
+          "read-layout-long.its_columns_are",
+          names = some_of(frame$names, 20)
+        ),
         role
       )
     }
@@ -125,17 +139,31 @@ read_long <- function(frame, told = list(), known = NULL) {
   aside <- setdiff(seq_len(nrow(frame$body)), keep)
   aside <- data.frame(
     line = frame$line[aside],
-    label = apply(frame$body[aside, , drop = FALSE], 1, function(x) c(x[x != ""], "")[1])
+    label = apply(frame$body[aside, , drop = FALSE], 1, function(x) {
+      c(x[x != ""], "")[1]
+    })
   )
   frame$body <- frame$body[keep, , drop = FALSE]
   frame$line <- frame$line[keep]
   rows <- list(body = frame$body, line = frame$line)
   person <- columns
   person$role[!person$role %in% c(person_roles, "other")] <- "item"
-  who <- first_of(cell("student"), cell("name"), cell("email"), cell("first_name"))
-  steady <- vapply(frame$body, function(x) is.null(who) || constant_within(x, who), TRUE)
+  who <- first_of(
+    cell("student"),
+    cell("name"),
+    cell("email"),
+    cell("first_name")
+  )
+  steady <- vapply(frame$body, function(x) {
+    is.null(who) || constant_within(x, who)
+  }, TRUE)
   person$role[person$role == "other" & !steady] <- "item"
-  people <- read_people(rows, person, frame$origin, list(namesakes = "one"))
+  people <- read_people(
+    rows,
+    person,
+    frame$origin,
+    list(namesakes = "one")
+  )
   name <- item_names(cell("item"), cell("prompt"), known$item)
   responses <- data.frame(student = people$student, item = name)
   for (column in c("response", "points", "explanation", "comment")) {
@@ -155,9 +183,23 @@ read_long <- function(frame, told = list(), known = NULL) {
     students = people[!duplicated(people$student), left, drop = FALSE],
     settings = list(title = frame$title),
     layout = long_layout(frame, columns),
-    account = long_account(frame, columns, person, items, aside, attr(people, "dates")),
+    account = long_account(
+      frame,
+      columns,
+      person,
+      items,
+      aside,
+      attr(people, "dates")
+    ),
     origin = frame$origin,
-    reading = long_reading(frame, columns, people, name, items, known)
+    reading = long_reading(
+      frame,
+      columns,
+      people,
+      name,
+      items,
+      known
+    )
   )
 }
 
@@ -171,9 +213,14 @@ long_reading <- function(frame, columns, people, name, items, known) {
   again <- if (length(unique(name)) < length(name)) 1 else 0.5
   once <- mean(!duplicated(pair))
   spread <- length(unique(people$student)) * length(unique(name))
-  answer <- if ("response" %in% columns$role) cell("response") else cell("points")
+  answer <- if ("response" %in% columns$role) {
+    cell("response")
+  } else {
+    cell("points")
+  }
   has <- function(role) 0 + any(columns$role %in% role)
-  doubts <- if (once < 0.8 && !any(c("attempt", "submitted") %in% names(people))) {
+  doubts <- if (once < 0.8 &&
+    !any(c("attempt", "submitted") %in% names(people))) {
     list(new_doubt("pairs_again", n = sum(duplicated(pair))))
   }
   list(
@@ -181,7 +228,9 @@ long_reading <- function(frame, columns, people, name, items, known) {
       shape_fits = again * once * min(1, 2 * nrow(frame$body) / spread),
       ids_distinct = once,
       who_named = has(c("student", "name", "email")),
-      numbered = mean(!is.na(question_number(plain_heading(items$item))$number)),
+      numbered = mean(
+        !is.na(question_number(plain_heading(items$item))$number)
+      ),
       key_covers = if (is.null(known)) NA else key_covers(known, items),
       cells_alike = usual_share(answer, frame$facts),
       rows_alike = 1,
@@ -207,11 +256,18 @@ item_names <- function(item, prompt, known = NULL) {
   number <- parsed$number
   bare <- grepl("^[0-9]+[a-z]?$", distinct) |
     (!is.na(number) &
-      (long | grepl("^(question|item|task)", distinct, ignore.case = TRUE)))
+      (long |
+        grepl(
+          "^(question|item|task)",
+          distinct,
+          ignore.case = TRUE
+        )))
   name[bare & !is.na(number)] <- paste0("Q", number[bare & !is.na(number)])
   plain <- long & is.na(number)
   name[plain] <- paste0("Q", seq_along(distinct)[plain])
-  if (anyDuplicated(name)) name <- distinct
+  if (anyDuplicated(name)) {
+    name <- distinct
+  }
   asked <- data.frame(
     name = name,
     shown = distinct,
@@ -252,17 +308,24 @@ long_items <- function(name, cell) {
     row.names = NULL
   )[
     order,
-
   ]
 }
 
 known_type <- function(type) {
-  ifelse(tolower(type) %in% names(item_types()), tolower(type), NA)
+  ifelse(
+    tolower(type) %in% names(item_types()),
+    tolower(type),
+    NA
+  )
 }
 
 # Q2 before Q10 where all have a number, else as they came.
 natural_order <- function(items) {
-  digits <- gsub("[a-z]", "", question_number(plain_heading(items), items)$number)
+  digits <- gsub(
+    "[a-z]",
+    "",
+    question_number(plain_heading(items), items)$number
+  )
   number <- suppressWarnings(as.numeric(digits))
   if (anyNA(number)) seq_along(items) else order(number)
 }
@@ -285,7 +348,11 @@ long_account <- function(frame, columns, person, items, aside, dates) {
   rbind(
     account_line(
       "read_as",
-      say("read-layout-long.a_row_for_each", about = frame$about, header = frame$header)
+      say(
+        "read-layout-long.a_row_for_each",
+        about = frame$about,
+        header = frame$header
+      )
     ),
     person_account(columns, dates),
     account_line(

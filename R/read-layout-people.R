@@ -9,7 +9,9 @@ read_people <- function(rows, columns, origin, told = list()) {
   if (is.null(name) && !is.null(cell("last_name"))) {
     name <- trimws(paste(cell("first_name"), cell("last_name")))
   }
-  if (is.null(name)) name <- cell("first_name")
+  if (is.null(name)) {
+    name <- cell("first_name")
+  }
   name <- turn_names(name)
   who <- identity_of(cell("student"), name, cell("email"))
   id <- who$id
@@ -21,8 +23,8 @@ read_people <- function(rows, columns, origin, told = list()) {
   people <- data.frame(student = id)
   people$name <- name
   for (role in c(
-    "section", "email", "guardian_email", "teacher", "school", "district", "attempt",
-    "submitted", "status"
+    "section", "email", "guardian_email", "teacher", "school", "district",
+    "attempt", "submitted", "status"
   )) {
     people[[role]] <- cell(role)
   }
@@ -37,7 +39,9 @@ read_people <- function(rows, columns, origin, told = list()) {
   }
   for (k in which(columns$role %in% "other")) {
     name <- columns$name[k]
-    if (!name %in% names(people)) people[[name]] <- rows$body[[k]]
+    if (!name %in% names(people)) {
+      people[[name]] <- rows$body[[k]]
+    }
   }
   attr(people, "doubts") <- same$doubts
   attr(people, "dates") <- if (!is.null(people$submitted)) dates$order
@@ -55,14 +59,16 @@ ask_student <- function(origin, columns) {
 
 # The id, unless one stands for several people; else the email, else the name.
 identity_of <- function(id, name, email) {
-  if (!is.null(id) && looks_like_half(id, name, email)) id <- NULL
+  if (!is.null(id) && looks_like_half(id, name, email)) {
+    id <- NULL
+  }
   if (!is.null(id)) {
     return(list(id = turn_names(id), by_name = mean(looks_like_name(id)) > 0.8))
   }
   apart <- function(x) length(unique(x[x != ""]))
   if (!is.null(email) &&
-      (is.null(name) || apart(email) > apart(name)) &&
-      all(email != "")) {
+    (is.null(name) || apart(email) > apart(name)) &&
+    all(email != "")) {
     return(list(id = email, by_name = FALSE))
   }
   list(id = first_of(name, email), by_name = TRUE)
@@ -85,10 +91,14 @@ settle_namesakes <- function(id, by_name, cell, told) {
   section <- cell("section")
   if (identical(told$namesakes, "one")) return(list(id = id, doubts = list()))
   apart <- id
-  if (!is.null(section)) apart[again] <- paste(id[again], section[again])
+  if (!is.null(section)) {
+    apart[again] <- paste(id[again], section[again])
+  }
   turn <- stats::ave(seq_along(apart), apart, FUN = seq_along)
   apart[turn > 1] <- paste(apart[turn > 1], turn[turn > 1])
-  if (identical(told$namesakes, "apart")) return(list(id = apart, doubts = list()))
+  if (identical(told$namesakes, "apart")) {
+    return(list(id = apart, doubts = list()))
+  }
   doubt <- new_doubt(
     "namesakes",
     name = quoted(id[again][1]),
@@ -111,6 +121,10 @@ apply_paste <- function(columns) {
 turn_names <- function(name) {
   if (is.null(name)) return(NULL)
   turned <- grepl("^[^,]+, *[^,]+$", name)
-  name[turned] <- sub("^([^,]+), *([^,]+)$", "\\2 \\1", name[turned])
+  name[turned] <- sub(
+    "^([^,]+), *([^,]+)$",
+    "\\2 \\1",
+    name[turned]
+  )
   name
 }

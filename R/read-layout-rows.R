@@ -11,9 +11,15 @@ extra_rows <- function(frame, columns, told = list(), known = NULL) {
   who <- who_says(frame$body, columns)
   odd <- odd_rows(frame, columns, asked, who)
   rest <- utils::head(setdiff(seq_len(nrow(frame$body)), odd), 2000)
-  frame$around <- if (length(rest)) usual_rows(frame, asked, rest) else data.frame()
+  frame$around <- if (length(rest)) {
+    usual_rows(frame, asked, rest)
+  } else {
+    data.frame()
+  }
   shapes <- id_shape(who$main)
-  frame$shapes <- unique(if (length(rest)) shapes[rest] else shapes[duplicated(shapes)])
+  frame$shapes <- unique(
+    if (length(rest)) shapes[rest] else shapes[duplicated(shapes)]
+  )
   ends <- c(
     utils::head(seq_len(nrow(frame$body)), 3),
     utils::tail(seq_len(nrow(frame$body)), 3)
@@ -54,9 +60,12 @@ extra_rows <- function(frame, columns, told = list(), known = NULL) {
 
 # Whether a row, or a key file, says that the answers go by a key.
 has_key_row <- function(frame, ends) {
-  first <- function(table) apply(table, 1, function(cells) c(cells[cells != ""], "")[1])
+  first <- function(table) {
+    apply(table, 1, function(cells) c(cells[cells != ""], "")[1])
+  }
   labels <- c(first(frame$above), first(frame$body[ends, , drop = FALSE]))
-  !is.null(frame$known$key) || "key" %in% unlist(meanings_of_each(labels, "row"))
+  !is.null(frame$known$key) ||
+    "key" %in% unlist(meanings_of_each(labels, "row"))
 }
 
 # Cells over the first question of each of several sets stand for the whole of it.
@@ -86,7 +95,8 @@ no_extra_rows <- function() {
 
 # A second row of a kind that there can be one of is told about, not used.
 one_of_each_kind <- function(found) {
-  again <- duplicated(found$kind) & found$kind %in% c("key", "points", "type", "level")
+  again <- duplicated(found$kind) &
+    found$kind %in% c("key", "points", "type", "level")
   found$sure[again] <- FALSE
   found
 }
@@ -126,20 +136,33 @@ id_shape <- function(x) {
 # or cells of another kind than the rows around it.
 odd_rows <- function(frame, columns, asked, who) {
   n <- nrow(frame$body)
-  filled <- Reduce(`+`, lapply(frame$body[asked], function(x) x != ""), numeric(n))
+  filled <- Reduce(
+    `+`,
+    lapply(frame$body[asked], function(x) x != ""),
+    numeric(n)
+  )
   shape <- id_shape(who$main)
   answered <- filled > 0 & who$main != ""
   counts <- sort(table(shape[answered]), decreasing = TRUE)
   few <- names(counts)[counts <= max(1, 0.1 * sum(counts))]
-  strange <- if (length(counts) && counts[1] > 0.5 * sum(counts) && counts[1] > 1) {
+  strange <- if (length(counts) &&
+    counts[1] > 0.5 * sum(counts) &&
+    counts[1] > 1) {
     shape %in% few & shape != names(counts)[1] | !shape %in% names(counts)
   } else {
     rep(FALSE, n)
   }
-  ends <- seq_len(n) %in% c(utils::head(seq_len(n), 5), utils::tail(seq_len(n), 8))
+  ends <- seq_len(n) %in% c(
+    utils::head(seq_len(n), 5),
+    utils::tail(seq_len(n), 8)
+  )
   # Where the others have a class or an email besides, a label has none.
   person <- frame$body[columns$role %in% c(name_roles, "section")]
-  several <- Reduce(`+`, lapply(person, function(x) x != ""), numeric(n))
+  several <- Reduce(
+    `+`,
+    lapply(person, function(x) x != ""),
+    numeric(n)
+  )
   bare <- several < 0.6 * stats::median(several)
   named <- rep(FALSE, n)
   first <- Reduce(
@@ -178,7 +201,9 @@ unlike_rows <- function(body, asked, facts) {
     }
     filled <- filled + (c(kind != "gap", FALSE)[or_else(at, length(kind) + 1L)])
     strange <- !kind %in% c("gap", near)
-    if (any(strange)) unlike <- unlike + c(strange, FALSE)[or_else(at, length(kind) + 1L)]
+    if (any(strange)) {
+      unlike <- unlike + c(strange, FALSE)[or_else(at, length(kind) + 1L)]
+    }
   }
   ifelse(filled > 0, unlike / filled, 0)
 }
@@ -187,7 +212,16 @@ unlike_rows <- function(body, asked, facts) {
 one_extra <- function(cells, line, row, frame, columns, asked, who, odd) {
   above <- is.na(row)
   label <- row_label(cells, columns, above)
-  kind <- kind_of_row(cells, label, row, frame, columns, asked, who, odd)
+  kind <- kind_of_row(
+    cells,
+    label,
+    row,
+    frame,
+    columns,
+    asked,
+    who,
+    odd
+  )
   data.frame(
     kind = kind$kind,
     label = label,
@@ -212,21 +246,32 @@ kind_of_row <- function(cells, label, row, frame, columns, asked, who, odd) {
   shape <- if (!above) id_shape(who$main[row])
   alike <- !above && who$main[row] != "" && shape %in% frame$shapes
   words <- unique(all_meanings(plain_heading(label), "row"))
-  if (isTRUE(attr(cells, "spans"))) return(is(kind_of_sets(cells[filled], words)))
+  if (isTRUE(attr(cells, "spans"))) {
+    return(is(kind_of_sets(cells[filled], words)))
+  }
   beside <- cells[columns$role %in% c(name_roles, "section") & cells != ""]
   if (!length(filled)) {
     # A student who did not sit it has an id like the others; a footnote has not.
-    more <- length(beside) > 1 || sum(columns$role %in% c(name_roles, "section")) == 1
-    if (alike && more && !length(words) && shape != "name") return(is("student"))
+    more <- length(beside) > 1 ||
+      sum(columns$role %in% c(name_roles, "section")) == 1
+    if (alike && more && !length(words) && shape != "name") {
+      return(is("student"))
+    }
     if (alike && length(beside) > 1 && !length(words)) return(is("student"))
     return(is("note"))
   }
   # A student who bears such a name has an id beside it.
-  is_label <- above || !length(beside) || (length(words) && length(unique(beside)) == 1)
+  is_label <- above ||
+    !length(beside) ||
+    (length(words) && length(unique(beside)) == 1)
   held <- row_content(cells, filled, row, frame)
   if (length(words) && is_label) {
     # Beside a key of digits the cells are options, and say nothing against points.
-    fits <- words[words %in% c(held, attr(held, "may"), if (frame$keyed) "points")]
+    fits <- words[
+      words %in% c(
+        held, attr(held, "may"), if (frame$keyed) "points"
+      )
+    ]
     if (length(fits)) return(is(fits[1], sure = TRUE))
     if (above || !alike || sum(columns$role %in% name_roles) > 1) {
       return(is(if (length(held)) held[1] else "note", sure = FALSE))
@@ -241,12 +286,18 @@ kind_of_row <- function(cells, label, row, frame, columns, asked, who, odd) {
   }
   # With several cells of a person it is one, whatever the id looks like.
   person <- length(unique(beside)) > 1 && !length(words)
-  strange <- !(alike || person) || !length(beside) || is_bare(cells, row, frame, columns)
-  if (identical(held[1], "summary") && isTRUE(attr(held, "sure")) && !(person && alike)) {
+  strange <- !(alike || person) ||
+    !length(beside) ||
+    is_bare(cells, row, frame, columns)
+  if (identical(held[1], "summary") &&
+    isTRUE(attr(held, "sure")) &&
+    !(person && alike)) {
     return(is("summary", sure = !person))
   }
   if (strange) {
-    if (!length(held)) return(is("note", sure = length(filled) < sum(asked) / 4))
+    if (!length(held)) {
+      return(is("note", sure = length(filled) < sum(asked) / 4))
+    }
     # An id unlike the others, answers like the others and a key from elsewhere: a trial.
     if (held[1] == "key" && key_is_elsewhere(frame, columns)) return(is("note"))
     return(is(held[1], sure = isTRUE(attr(held, "sure"))))
@@ -256,7 +307,10 @@ kind_of_row <- function(cells, label, row, frame, columns, asked, who, odd) {
     sure <- isTRUE(attr(held, "sure"))
     return(is(if (length(held)) held[1] else "note", sure = sure))
   }
-  if (length(words) && "key" %in% words && "key" %in% held && length(beside) == 1) {
+  if (length(words) &&
+    "key" %in% words &&
+    "key" %in% held &&
+    length(beside) == 1) {
     return(is("key", sure = FALSE))
   }
   is("student")
@@ -266,7 +320,10 @@ kind_of_row <- function(cells, label, row, frame, columns, asked, who, odd) {
 kind_of_sets <- function(cells, words) {
   if (mean(is_standard_code(cells)) > 0.5) return("standards")
   if (length(words)) return(words[1])
-  named <- all_meanings(plain_heading(gsub("[0-9]+", "", cells[1])), "row")
+  named <- all_meanings(
+    plain_heading(gsub("[0-9]+", "", cells[1])),
+    "row"
+  )
   if ("level" %in% named) "level" else "set"
 }
 
@@ -287,7 +344,9 @@ unlike_rows_at <- function(row, frame, asked, odd) {
   # A few hundred rows say what is usual.
   keep <- union(utils::head(setdiff(seq_len(nrow(frame$body)), odd), 300), row)
   part <- frame$body[keep, asked, drop = FALSE]
-  unlike_rows(part, rep(TRUE, length(part)), cell_facts(part))[match(row, keep)]
+  unlike_rows(part, rep(TRUE, length(part)), cell_facts(part))[
+    match(row, keep)
+  ]
 }
 
 # What the rows hold that are surely students, for each column of a question.
@@ -315,7 +374,11 @@ row_content <- function(cells, filled, row, frame) {
   around <- frame$around[match(filled, frame$around$column), ]
   if (!nrow(frame$around)) {
     rest <- setdiff(seq_len(nrow(frame$body)), row)
-    around <- usual_rows(frame, seq_along(cells) %in% filled, rest)
+    around <- usual_rows(
+      frame,
+      seq_along(cells) %in% filled,
+      rest
+    )
   }
   mine <- cells[filled]
   at <- data.table::chmatch(mine, frame$facts$text)
@@ -390,8 +453,11 @@ row_content <- function(cells, filled, row, frame) {
     return(held("prompt", sure = TRUE))
   }
   among <- mean(mapply(`%in%`, frame$facts$upper[at], around$upper))
-  words <- mean(kinds == "word") > 0.5 && mean(usual %in% c("letter", "mark")) > 0.5
-  if (words && among <= 0.5) return(held("type", "prompt", "standards", sure = FALSE))
+  words <- mean(kinds == "word") > 0.5 &&
+    mean(usual %in% c("letter", "mark")) > 0.5
+  if (words && among <= 0.5) {
+    return(held("type", "prompt", "standards", sure = FALSE))
+  }
   kind <- mean(kinds == usual)
   near_end <- top || row > nrow(frame$body) - 4
   if (among > 0.5 || kind > 0.7) return(held("key", sure = near_end))
@@ -428,7 +494,9 @@ apply_told_rows <- function(found, told, frame, columns) {
     one <- all[hit, ]
     one$kind <- kind
     again <- found$line %in% one$line
-    if (!kind %in% c("student", "note", "summary")) again <- again | found$kind %in% kind
+    if (!kind %in% c("student", "note", "summary")) {
+      again <- again | found$kind %in% kind
+    }
     found <- rbind(found[!again, ], one)
   }
   found
@@ -447,7 +515,10 @@ all_rows <- function(frame, columns) {
       cells = I(cells)
     )
   }
-  rbind(rows(frame$above, frame$above_line, TRUE), rows(frame$body, frame$line, FALSE))
+  rbind(
+    rows(frame$above, frame$above_line, TRUE),
+    rows(frame$body, frame$line, FALSE)
+  )
 }
 
 # The students' rows: what is left.
@@ -461,5 +532,9 @@ row_values <- function(extra, kind, columns_of) {
   row <- match(kind, extra$kind)
   if (is.na(row)) return(NULL)
   cells <- extra$cells[[row]]
-  vapply(columns_of, function(at) c(cells[at][cells[at] != ""], NA)[1], "")
+  vapply(
+    columns_of,
+    function(at) c(cells[at][cells[at] != ""], NA)[1],
+    ""
+  )
 }

@@ -18,7 +18,11 @@ scan_strings <- function(grid, told = list()) {
   fits <- which(vapply(grid, is_column_of_marks, TRUE))
   if (length(fits) != 1) return(NULL)
   others <- setdiff(seq_along(grid), fits)
-  distinct <- vapply(grid[others], function(x) length(unique(x)), 0L)
+  distinct <- vapply(
+    grid[others],
+    function(x) length(unique(x)),
+    0L
+  )
   id <- others[which.max(distinct)]
   marks <- raw[[fits]]
   list(
@@ -52,7 +56,9 @@ is_column_of_marks <- function(cells) {
 # at the same place.
 fixed_strings <- function(grid, told) {
   lines <- attr(grid, "raw")[[1]]
-  if (is.null(lines)) lines <- grid[[1]]
+  if (is.null(lines)) {
+    lines <- grid[[1]]
+  }
   lines <- sub("[ \t]+$", "", lines)
   full <- nzchar(lines)
   at <- attr(grid, "line")[full]
@@ -65,9 +71,11 @@ fixed_strings <- function(grid, told) {
   if (is.na(split)) return(NULL)
   id <- trimws(substr(lines, 1, split - 1))
   marks <- substring(lines, split)
-  ok <- grepl(paste0("^[A-Za-z0-9", odd_marks, "]*$"), marks) & nzchar(id)
+  ok <- grepl(paste0("^[A-Za-z0-9", odd_marks, "]*$"), marks) &
+    nzchar(id)
   if (mean(ok) < 0.6 || stats::median(nchar(trimws(marks))) < 4) return(NULL)
-  if (is.null(told$id_width) && !is_column_of_marks(trimws(marks[ok], "right"))) {
+  if (is.null(told$id_width) &&
+    !is_column_of_marks(trimws(marks[ok], "right"))) {
     return(NULL)
   }
   list(id = id, marks = marks, line = at)
@@ -77,7 +85,9 @@ fixed_strings <- function(grid, told) {
 # blank stands (or the id's digits end).
 first_mark_column <- function(lines) {
   ends <- regexpr(
-    paste0("[A-Ja-j1-9*?#@+._-]([A-Ja-j1-9", odd_marks, "]*[A-Ja-j1-9*?#@+._-])?$"),
+    paste0(
+      "[A-Ja-j1-9*?#@+._-]([A-Ja-j1-9", odd_marks, "]*[A-Ja-j1-9*?#@+._-])?$"
+    ),
     lines
   )
   if (sum(ends > 0) < length(lines) * 0.6) return(NA)
@@ -100,19 +110,30 @@ first_mark_column <- function(lines) {
 # Which lines are students, which is the key, and which are neither: a header, a line
 # whose marks are not of the letters of the others.
 scan_lines <- function(scan, told) {
-  marks <- gsub(paste0("[", odd_marks, "]"), "", toupper(scan$marks))
+  marks <- gsub(
+    paste0("[", odd_marks, "]"),
+    "",
+    toupper(scan$marks)
+  )
   letters <- strsplit(marks, "")
   spread <- table(unlist(lapply(letters, unique)))
   usual <- names(spread)[
     spread >= 0.25 * length(marks) | (spread > 1 & length(marks) < 5)
   ]
-  apart <- vapply(letters, function(one) !length(one) || mean(one %in% usual) < 0.7, TRUE)
+  apart <- vapply(letters, function(one) {
+    !length(one) || mean(one %in% usual) < 0.7
+  }, TRUE)
   heading <- !is.na(heading_means(scan$id, "person"))
   said <- meanings_of_each(scan$id, "row")
   key <- if (!is.null(told$key_line)) {
     match(as.integer(told$key_line), scan$line)
   } else {
-    c(which(vapply(said, function(one) "key" %in% one, TRUE)), unnamed_key(scan$id))[1]
+    c(
+      which(vapply(said, function(one) "key" %in% one, TRUE)),
+      unnamed_key(scan$id)
+    )[
+      1
+    ]
   }
   shape <- id_shape(scan$id)
   apart <- apart & !shape %in% shape[!apart & !heading]
@@ -202,15 +223,31 @@ read_scan <- function(grid, told = list(), known = NULL) {
       prompt = NA_character_,
       level = NA_character_,
       known = match_known(
-        data.frame(name = items, shown = items, prompt = NA, plain = tolower(items)),
+        data.frame(
+          name = items,
+          shown = items,
+          prompt = NA,
+          plain = tolower(items)
+        ),
         known$item
       )$known
     ),
     layout = Filter(
       length,
-      list(shape = "scan", blank_mark = codes$blank, several_mark = codes$several)
+      list(
+        shape = "scan",
+        blank_mark = codes$blank,
+        several_mark = codes$several
+      )
     ),
-    account = scan_account(grid, scan, lines, codes, length(items), length(students)),
+    account = scan_account(
+      grid,
+      scan,
+      lines,
+      codes,
+      length(items),
+      length(students)
+    ),
     reading = scan_reading(scan, lines, marks, used, short)
   )
 }
@@ -238,13 +275,18 @@ scan_reading <- function(scan, lines, marks, used, short) {
       ids_distinct = mean(!duplicated(id)),
       who_named = 0.5,
       numbered = 1,
-      cells_alike = usual_share(as.vector(cells), cell_facts(list(as.vector(cells)))),
+      cells_alike = usual_share(
+        as.vector(cells),
+        cell_facts(list(as.vector(cells)))
+      ),
       rows_alike = 1,
       placed = 1,
       header_apart = 1
     ),
     doubts = c(
-      if (length(short)) list(new_doubt("scan_short", line = some_of(scan$line[short])))
+      if (length(short)) {
+        list(new_doubt("scan_short", line = some_of(scan$line[short])))
+      }
     )
   )
 }
@@ -252,7 +294,10 @@ scan_reading <- function(scan, lines, marks, used, short) {
 # Marks that are neither letter nor digit: which stand for blank, which for
 # several at once.
 mark_codes <- function(marks, told) {
-  odd <- setdiff(unique(as.vector(marks)), c(LETTERS, letters, 0:9))
+  odd <- setdiff(
+    unique(as.vector(marks)),
+    c(LETTERS, letters, 0:9)
+  )
   several <- if (is.null(told$several_mark)) {
     intersect(odd, c("*", "+", "#", "@", "?"))
   } else {
@@ -269,7 +314,13 @@ mark_codes <- function(marks, told) {
 scan_account <- function(grid, scan, lines, codes, n_items, n_students) {
   key <- lines$key
   shown <- function(marks) {
-    join_words(ifelse(marks == " ", say("read-layout-scan.a_space"), quoted(marks)))
+    join_words(
+      ifelse(
+        marks == " ",
+        say("read-layout-scan.a_space"),
+        quoted(marks)
+      )
+    )
   }
   rbind(
     account_line(
@@ -280,13 +331,20 @@ scan_account <- function(grid, scan, lines, codes, n_items, n_students) {
       "student",
       say("read-layout-scan.the_id_at_the", n_students = n_students)
     ),
-    account_line("questions", say("read-layout-scan.one_a_mark_q1", n_items = n_items)),
+    account_line(
+      "questions",
+      say("read-layout-scan.one_a_mark_q1", n_items = n_items)
+    ),
     account_line(
       "key",
       if (is.na(key)) {
         say("read-layout-scan.no_line_of_it")
       } else {
-        say("read-layout-scan.line", line = scan$line[key], id = quoted(scan$id[key]))
+        say(
+          "read-layout-scan.line",
+          line = scan$line[key],
+          id = quoted(scan$id[key])
+        )
       }
     ),
     if (length(codes$blank)) {
@@ -298,7 +356,10 @@ scan_account <- function(grid, scan, lines, codes, n_items, n_students) {
     if (length(codes$several)) {
       account_line(
         "several_marks",
-        say("read-layout-scan.in_place_of_a_letter", several = shown(codes$several))
+        say(
+          "read-layout-scan.in_place_of_a_letter",
+          several = shown(codes$several)
+        )
       )
     },
     if (length(lines$skipped)) {

@@ -27,10 +27,18 @@ read_wide <- function(frame, told = list(), known = NULL) {
   people <- read_people(rows, columns, frame$origin, told)
   items <- wide_items(asked, extra, known$item, rows$body)
   responses <- data.frame(student = people$student, check.names = FALSE)
-  for (column in intersect(c("attempt", "submitted", "seconds"), names(people))) {
+  for (column in intersect(
+    c("attempt", "submitted", "seconds"),
+    names(people)
+  )) {
     responses[[column]] <- people[[column]]
   }
-  responses <- add_questions(responses, rows$body, asked, items$item)
+  responses <- add_questions(
+    responses,
+    rows$body,
+    asked,
+    items$item
+  )
   about <- setdiff(names(people), c("attempt", "seconds", "submitted"))
   sums <- wide_sums(columns, rows, asked, items, known)
   columns <- mark_proven_sums(columns, sums)
@@ -40,7 +48,14 @@ read_wide <- function(frame, told = list(), known = NULL) {
     students = people[!duplicated(people$student), about, drop = FALSE],
     settings = list(title = frame$title),
     layout = wide_layout(frame, columns, extra),
-    account = wide_account(frame, columns, extra, asked, items, people),
+    account = wide_account(
+      frame,
+      columns,
+      extra,
+      asked,
+      items,
+      people
+    ),
     origin = frame$origin,
     reading = wide_reading(
       frame,
@@ -73,18 +88,21 @@ find_student <- function(columns, frame) {
   free <- which(columns$role %in% c("other", "section") & !columns$told)
   fits <- vapply(free, function(k) {
     cells <- frame$body[[k]][frame$body[[k]] != ""]
-    length(cells) > 0.7 * nrow(frame$body) && length(unique(cells)) > 0.9 * length(cells)
+    length(cells) > 0.7 * nrow(frame$body) &&
+      length(unique(cells)) > 0.9 * length(cells)
   }, TRUE)
   at <- free[fits]
   if (length(at) != 1) return(columns)
   columns$role[at] <- "student"
-  if (nrow(frame$body) < 5) columns$doubt[at] <- "student_unnamed"
+  if (nrow(frame$body) < 5) {
+    columns$doubt[at] <- "student_unnamed"
+  }
   columns
 }
 
 # What speaks for the reading, what makes it unsure, and the file's own sums.
-wide_reading <- function(frame, columns, extra, asked, rows, people, items, known, told,
-                         sums) {
+wide_reading <- function(frame, columns, extra, asked, rows, people, items,
+                         known, told, sums) {
   main <- or_else(asked$answer, asked$points)
   looks <- column_looks(rows$body, frame$facts)
   agree <- unlist(lapply(sums$said, function(one) one$agree / one$n))
@@ -92,22 +110,52 @@ wide_reading <- function(frame, columns, extra, asked, rows, people, items, know
   list(
     signs = list(
       shape_fits = min(1, 2 * mean(!duplicated(people$student))) *
-        !any(vapply(utils::head(rows$body[main], 2000), is_column_of_marks, TRUE)),
+        !any(
+          vapply(
+            utils::head(rows$body[main], 2000),
+            is_column_of_marks,
+            TRUE
+          )
+        ),
       ids_distinct = min(1, 1.5 * mean(!duplicated(people$student))),
       who_named = 0 +
-        any(!is.na(heading_means(frame$renamed[columns$role %in% name_roles], "person"))),
+        any(
+          !is.na(
+            heading_means(frame$renamed[columns$role %in% name_roles], "person")
+          )
+        ),
       numbered = mean(!is.na(columns$number[main])),
       key_covers = if (is.null(known)) NA else key_covers(known, items),
       cells_alike = mean(
-        or_else(vapply(main, function(k) usual_share(rows$body[[k]], frame$facts), 0), 1)
+        or_else(
+          vapply(
+            main,
+            function(k) usual_share(rows$body[[k]], frame$facts),
+            0
+          ),
+          1
+        )
       ),
       rows_alike = 1 -
-        mean(unlike_rows(utils::head(rows$body, 2000), is_question, frame$facts)),
+        mean(
+          unlike_rows(
+            utils::head(rows$body, 2000),
+            is_question,
+            frame$facts
+          )
+        ),
       placed = mean(columns$role != "other"),
       totals_agree = if (length(agree)) max(agree) else NA,
       header_apart = header_apart(frame, looks)
     ),
-    doubts = wide_doubts(frame, columns, extra, people, sums, told),
+    doubts = wide_doubts(
+      frame,
+      columns,
+      extra,
+      people,
+      sums,
+      told
+    ),
     sums = sums,
     line = rows$line,
     columns = data.frame(column = columns$name, role = role_shown(columns)),
@@ -125,12 +173,19 @@ header_apart <- function(frame, looks) {
   if (frame$header == 0) return(if (first_is_data(frame, looks)) 1 else 0)
   here <- which(frame$renamed != "" & looks$usual != "empty")
   kind <- cell_kind(frame$renamed[here])
-  again <- vapply(here, function(k) frame$renamed[k] %in% frame$body[[k]], TRUE)
+  again <- vapply(
+    here,
+    function(k) frame$renamed[k] %in% frame$body[[k]],
+    TRUE
+  )
   same <- kind == looks$usual[here] &
     !(kind == "mark" &
       looks$usual[here] == "mark" &
-      suppressWarnings(as.numeric(frame$renamed[here])) %in% seq_along(frame$renamed))
-  named <- sum(looks$usual != "empty" & frame$renamed != "") / sum(looks$usual != "empty")
+      suppressWarnings(as.numeric(frame$renamed[here])) %in% seq_along(
+        frame$renamed
+      ))
+  named <- sum(looks$usual != "empty" & frame$renamed != "") /
+    sum(looks$usual != "empty")
   apart <- data.table::fcase(again, 0, same, 0.3, default = 1)
   mean(apart) * named
 }
@@ -158,20 +213,33 @@ role_shown <- function(columns) {
 
 # The columns that sum up, as far as they can be checked, and how they agree.
 wide_sums <- function(columns, rows, asked, items, known) {
-  if (!any(columns$role %in% c("total", "other"))) return(list(meant = logical()))
+  if (!any(columns$role %in% c("total", "other"))) {
+    return(list(meant = logical()))
+  }
   rough <- rough_points(rows, asked, items, known)
   valued <- !any(is.na(rough$points))
   points <- rowSums(rough$points)
-  right <- rowSums(rough$points >= rep(rough$most, each = nrow(rough$points)) - 1e-9)
+  right <- rowSums(
+    rough$points >= rep(rough$most, each = nrow(rough$points)) - 1e-9
+  )
   at <- which(columns$role %in% c("total", "other"))
   said <- lapply(at, function(k) {
-    sum_agreement(rows$body[[k]], points, sum(rough$most), right, ncol(rough$points))
+    sum_agreement(
+      rows$body[[k]],
+      points,
+      sum(rough$most),
+      right,
+      ncol(rough$points)
+    )
   })
-  meant <- columns$sum[at] %in% c("sum", "percent") & columns$role[at] == "total"
+  meant <- columns$sum[at] %in% c("sum", "percent") &
+    columns$role[at] == "total"
   fits <- vapply(said, function(one) {
     !is.null(one) && one$agree >= 0.9 * one$n && one$n > 1
   }, TRUE)
-  keep <- valued & !vapply(said, is.null, TRUE) & (meant | (fits & lengths(said) > 0))
+  keep <- valued &
+    !vapply(said, is.null, TRUE) &
+    (meant | (fits & lengths(said) > 0))
   meant_or_fits <- !vapply(said, is.null, TRUE) | !valued
   list(
     said = said[keep],
@@ -183,22 +251,28 @@ wide_sums <- function(columns, rows, asked, items, known) {
 
 wide_doubts <- function(frame, columns, extra, people, sums, told) {
   asked <- columns$name[columns$role %in% "question"]
-  by_column <- lapply(which(!is.na(columns$doubt) & !columns$told), function(k) {
-    name <- columns$name[k]
-    switch(columns$doubt[k],
-      student_unnamed = new_doubt("student_unnamed", name = quoted(name)),
-      like_a_question = new_doubt(
-        "like_a_question",
-        name = quoted(name),
-        options = list(list(leave_out = name), list(questions = c(asked, name)))
-      ),
-      new_doubt(
-        columns$doubt[k],
-        name = quoted(name),
-        options = list(list(), list(leave_out = name))
+  by_column <- lapply(
+    which(!is.na(columns$doubt) & !columns$told),
+    function(k) {
+      name <- columns$name[k]
+      switch(columns$doubt[k],
+        student_unnamed = new_doubt("student_unnamed", name = quoted(name)),
+        like_a_question = new_doubt(
+          "like_a_question",
+          name = quoted(name),
+          options = list(
+            list(leave_out = name),
+            list(questions = c(asked, name))
+          )
+        ),
+        new_doubt(
+          columns$doubt[k],
+          name = quoted(name),
+          options = list(list(), list(leave_out = name))
+        )
       )
-    )
-  })
+    }
+  )
   unsure <- extra[!extra$sure & !extra$line %in% unlist(told$rows), ]
   by_row <- each_row(unsure, function(i) {
     others <- setdiff(c("key", "points", "summary", "student"), unsure$kind[i])
@@ -258,7 +332,9 @@ settle_loose <- function(columns, at) {
   each <- length(at) / n
   if (n && each == round(each)) {
     stretch <- (seq_along(at) - 1) %/% each
-    if (all(tapply(!loose, stretch, sum) == 1)) return(stem[!loose][stretch + 1])
+    if (all(tapply(!loose, stretch, sum) == 1)) {
+      return(stem[!loose][stretch + 1])
+    }
   }
   held <- cumsum(!loose)
   stem[!loose][pmax(1, held)]
@@ -282,14 +358,26 @@ question_names <- function(columns, main, stem, shown) {
     grepl("^[[:alpha:]]{1,4}[ .-]?[0-9]+[A-Za-z]?$", head) &
     !grepl("^(item|task|part|no|nr)", head, ignore.case = TRUE)
   name[keeps] <- head[keeps]
-  text <- sub("^\\W*(\\p{L}+[ ._#-]*)?[0-9]+[a-z]?[ .:)_-]*", "", head, perl = TRUE)
+  text <- sub(
+    "^\\W*(\\p{L}+[ ._#-]*)?[0-9]+[a-z]?[ .:)_-]*",
+    "",
+    head,
+    perl = TRUE
+  )
   long <- plain & (nchar(head) > 24 | grepl("[?]$", head))
   prompt <- ifelse(plain | columns$text[main] == "", NA, text)
   prompt[long] <- head[long]
   name[long] <- paste0("Q", which(long))
   again <- duplicated(toupper(name))
-  name[again] <- paste0(name[again], " (", seq_along(name)[again], ")")
-  data.frame(name = name, prompt = prompt, shown = columns$name[main], plain = stem)
+  name[again] <- paste0(
+    name[again], " (", seq_along(name)[again], ")"
+  )
+  data.frame(
+    name = name,
+    prompt = prompt,
+    shown = columns$name[main],
+    plain = stem
+  )
 }
 
 # The heading without the words for its part, as it was written.
@@ -321,7 +409,11 @@ wide_items <- function(asked, extra, known, body) {
     if (is.null(values)) rep(NA_character_, nrow(asked)) else values
   }
   key <- first_said(value("key"), steady_cells(body, asked$key))
-  points <- first_said(value("points"), steady_cells(body, asked$most), asked$worth)
+  points <- first_said(
+    value("points"),
+    steady_cells(body, asked$most),
+    asked$worth
+  )
   prompt <- or_else(asked$prompt, value("prompt"))
   data.frame(
     item = match_known(asked, known)$item,
@@ -360,7 +452,11 @@ match_known <- function(asked, known) {
     match(whole, theirs),
     match(plain_heading(or_else(asked$prompt, "?")), theirs),
     match(asked$plain, parsed$stem, incomparables = ""),
-    match(unique_number(number), unique_number(parsed$number), incomparables = NA)
+    match(
+      unique_number(number),
+      unique_number(parsed$number),
+      incomparables = NA
+    )
   )
   at[duplicated(at)] <- NA
   short <- !is.na(at) & nchar(known[at]) <= 24 & is.na(parsed$most[at])
@@ -374,7 +470,11 @@ add_questions <- function(responses, body, asked, items) {
   for (j in seq_along(items)) {
     answer <- asked$answer[j]
     points <- asked$points[j]
-    responses[[items[j]]] <- if (!is.na(answer)) body[[answer]] else body[[points]]
+    responses[[items[j]]] <- if (!is.na(answer)) {
+      body[[answer]]
+    } else {
+      body[[points]]
+    }
     if (!is.na(points) && !is.na(answer)) {
       responses[[paste(items[j], "points")]] <- body[[points]]
     }

@@ -13,19 +13,31 @@
 
 # Raw files as bundles of the tables of a test folder. XML documents, of which
 # there is often one a student, are read together.
-read_exports <- function(paths, told = list(), sheet = NULL, known = NULL, take = NULL) {
-  is_xml <- vapply(paths, function(path) document_kind(path) == "xml", TRUE)
+read_exports <- function(paths, told = list(), sheet = NULL, known = NULL,
+                         take = NULL) {
+  is_xml <- vapply(
+    paths,
+    function(path) document_kind(path) == "xml",
+    TRUE
+  )
   documents <- if (any(is_xml)) list(read_xml_documents(paths[is_xml]))
   check_take(take, paths)
   others <- lapply(paths[!is_xml], function(path) {
     read_export(path, told, sheet, known, take_for(take, path))
   })
   bundles <- c(documents, unlist(others, recursive = FALSE))
-  empty <- vapply(bundles, function(one) is.null(one$responses), TRUE)
+  empty <- vapply(
+    bundles,
+    function(one) is.null(one$responses),
+    TRUE
+  )
   if (any(empty)) {
     abort_pregunta(
       "input",
-      say("read-layout.holds_no_answer_of", origin = bundles[[which(empty)[1]]]$origin),
+      say(
+        "read-layout.holds_no_answer_of",
+        origin = bundles[[which(empty)[1]]]$origin
+      ),
       NULL,
       say("read-layout.questions_go_after_key")
     )
@@ -58,7 +70,8 @@ check_take <- function(take, paths) {
 }
 
 # The bundles of a file: one, or one a sheet, named by it.
-read_export <- function(path, told = list(), sheet = NULL, known = NULL, take = NULL) {
+read_export <- function(path, told = list(), sheet = NULL, known = NULL,
+                        take = NULL) {
   special <- read_standard(path)
   if (!is.null(special)) return(list(special))
   sheet <- if (is.null(sheet)) told$sheet else sheet
@@ -76,17 +89,28 @@ fit_layout <- function(grid, kept) {
   wanted <- plain_words(unlist(kept[roles]))
   first <- seq_len(min(15, nrow(grid)))
   looked <- as.matrix(grid[first, , drop = FALSE])
-  found <- apply(looked, 1, function(row) sum(wanted %in% plain_words(row)))
+  found <- apply(
+    looked,
+    1,
+    function(row) sum(wanted %in% plain_words(row))
+  )
   marks <- kept[intersect(names(kept), c("blank_mark", "several_mark"))]
   if (!length(wanted) || max(found) == 0) return(marks)
   at <- which.max(found)
   there <- plain_words(looked[at, ])
-  fits <- vapply(kept[roles], function(names) all(plain_words(names) %in% there), TRUE)
+  fits <- vapply(
+    kept[roles],
+    function(names) all(plain_words(names) %in% there),
+    TRUE
+  )
   line <- attr(grid, "line")[at]
   rows <- Filter(function(row) {
     is.character(row) || identical(line, as.integer(kept$header))
   }, kept$rows)
-  c(marks, kept[roles[fits]], kept["leave_out"], list(header = line, rows = rows))
+  c(
+    marks, kept[roles[fits]], kept["leave_out"],
+    list(header = line, rows = rows)
+  )
 }
 
 plain_words <- function(text) {
@@ -99,8 +123,15 @@ read_grid <- function(grid, told = list(), known = NULL, take = NULL) {
   kept <- Filter(length, fit_layout(grid, as.list(told$kept)))
   told <- utils::modifyList(kept, told[names(told) != "kept"])
   # as folders of earlier versions keep it
-  if (is.null(told$shape)) told$shape <- told$form
-  readings <- weigh_readings(propose_layouts(grid, told, known), grid, told, known)
+  if (is.null(told$shape)) {
+    told$shape <- told$form
+  }
+  readings <- weigh_readings(
+    propose_layouts(grid, told, known),
+    grid,
+    told,
+    known
+  )
   choose_reading(readings, grid, told, known, take)
 }
 
@@ -112,13 +143,21 @@ propose_layouts <- function(grid, told, known = NULL) {
     lapply(headers, function(header) list(shape = shape, header = header))
   }
   if (!is.null(told$shape)) {
-    return(if (told$shape == "scan") list(list(shape = "scan")) else of_shape(told$shape))
+    return(
+      if (told$shape == "scan") {
+        list(list(shape = "scan"))
+      } else {
+        of_shape(told$shape)
+      }
+    )
   }
   long <- Filter(
     function(layout) could_be_long(grid, layout, told, known),
     of_shape("long")
   )
-  c(if (is_scan(grid, told)) list(list(shape = "scan")), long, of_shape("wide"))
+  c(
+    if (is_scan(grid, told)) list(list(shape = "scan")), long, of_shape("wide")
+  )
 }
 
 check_shape <- function(shape) {
@@ -151,7 +190,11 @@ abort_layout <- function(name, value, what, fix) {
   abort_pregunta(
     "input",
     what,
-    say("read-layout.layout", name = name, value = some_of(value)),
+    say(
+      "read-layout.layout",
+      name = name,
+      value = some_of(value)
+    ),
     fix
   )
 }
@@ -203,7 +246,9 @@ frame_grid <- function(grid, told = list()) {
     above = above[!alone, , drop = FALSE],
     above_line = lines[seq_len(nrow(grid)) < min(rows$used)][!alone],
     title = if (any(alone)) {
-      unlist(above[which(alone)[1], ])[unlist(above[which(alone)[1], ]) != ""][[1]]
+      unlist(above[which(alone)[1], ])[unlist(above[which(alone)[1], ]) != ""][[
+        1
+      ]]
     },
     header = if (at == 0) 0L else lines[at],
     origin = attr(grid, "origin"),
@@ -214,7 +259,11 @@ frame_grid <- function(grid, told = list()) {
     abort_pregunta(
       "input",
       say("read-layout.has_column_names_and", origin = frame$origin),
-      say("read-layout.line", origin = frame$origin, header = frame$header),
+      say(
+        "read-layout.line",
+        origin = frame$origin,
+        header = frame$header
+      ),
       say("read-layout.see_that_it_is")
     )
   }
@@ -284,12 +333,18 @@ header_worth <- function(cells) {
     steps <- diff(said$value[said$bare & !is.na(said$value)])
     counted <- length(steps) > 1 && all(steps == 1)
     numbered <- !is.na(said$number) & (!said$bare | is.na(said$value) | counted)
-    family <- said$prefix %in% said$prefix[numbered][duplicated(said$prefix[numbered])]
+    family <- said$prefix %in% said$prefix[numbered][
+      duplicated(said$prefix[numbered])
+    ]
     numbered <- numbered & (family | said$prefix %in% heading_words()$item)
     # A row that is called by what it says of the questions does not name them.
-    labelled <- said$labels[1] && all(is.na(said$person)) && sum(said$other) <= 1
+    labelled <- said$labels[1] &&
+      all(is.na(said$person)) &&
+      sum(said$other) <= 1
     # Codes of standards stand again and again, names of questions do not.
-    if (mean(duplicated(row[numbered])) > 0.1 && sum(numbered) > 3) numbered[] <- FALSE
+    if (mean(duplicated(row[numbered])) > 0.1 && sum(numbered) > 3) {
+      numbered[] <- FALSE
+    }
     worth <- 3 * length(unique(stats::na.omit(said$person))) +
       sum(numbered & !duplicated(row)) +
       0.5 * sum(said$other) +
@@ -302,7 +357,11 @@ header_worth <- function(cells) {
 # Names of columns seldom stand again in the column.
 first_row_differs <- function(grid) {
   first <- unlist(grid[1, ], use.names = FALSE)
-  again <- vapply(seq_along(grid), function(k) first[k] %in% grid[-1, k], TRUE)
+  again <- vapply(
+    seq_along(grid),
+    function(k) first[k] %in% grid[-1, k],
+    TRUE
+  )
   all(first != "") &&
     !anyDuplicated(first) &&
     mean(again) < 0.2 &&
@@ -330,12 +389,20 @@ header_names <- function(grid, at) {
   # What is no part there is a name, over or under nothing.
   under <- is_part(below) | below == "" | here == "" | here == below
   if (repeated(below) &&
-      all(under) &&
-      !any(is_part(here) & below == "" & duplicated(here))) {
-    return(list(names = join_header(here, below, is_part(below)), used = c(at, at + 1)))
+    all(under) &&
+    !any(is_part(here) & below == "" & duplicated(here))) {
+    return(list(
+      names = join_header(here, below, is_part(below)),
+      used = c(at, at + 1)
+    ))
   }
-  if (repeated(here) && sum(above != "") >= 2 && all(above == "" | is_part(here))) {
-    return(list(names = join_header(above, here, is_part(here)), used = c(at - 1, at)))
+  if (repeated(here) &&
+    sum(above != "") >= 2 &&
+    all(above == "" | is_part(here))) {
+    return(list(
+      names = join_header(above, here, is_part(here)),
+      used = c(at - 1, at)
+    ))
   }
   list(names = here, used = at)
 }
@@ -343,10 +410,14 @@ header_names <- function(grid, at) {
 join_header <- function(upper, lower, part) {
   held <- ""
   for (k in seq_along(upper)) {
-    if (upper[k] != "") held <- upper[k]
+    if (upper[k] != "") {
+      held <- upper[k]
+    }
     above <- if (part[k] && lower[k] != "") held else upper[k]
     # A cell merged over both rows stands in each of them.
-    if (upper[k] != lower[k]) upper[k] <- trimws(paste(above, lower[k]))
+    if (upper[k] != lower[k]) {
+      upper[k] <- trimws(paste(above, lower[k]))
+    }
   }
   upper
 }

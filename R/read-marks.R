@@ -2,8 +2,8 @@
 
 # Cells of a table of marks that say that there is none.
 gone_words <- c(
-  "-", ".", "\u2013", "\u2014", "\u00b7", "n/a", "n.a.", "na", "absent", "abs", "missing",
-  "none", "null", "#n/a", "--", "ausente", "fehlt", "aus"
+  "-", ".", "\u2013", "\u2014", "\u00b7", "n/a", "n.a.", "na", "absent", "abs",
+  "missing", "none", "null", "#n/a", "--", "ausente", "fehlt", "aus"
 )
 excused_words <- c("excused", "exempt", "ex")
 
@@ -19,7 +19,8 @@ said_words <- function() {
 # Whether cells say that there is nothing.
 says_nothing <- function(cells) {
   said <- heading_words()$cell
-  tolower(cells) %in% gone_words | plain_text(cells) %in% names(said)[said == "none"]
+  tolower(cells) %in% gone_words |
+    plain_text(cells) %in% names(said)[said == "none"]
 }
 
 vulgar_fractions <- c(
@@ -38,7 +39,10 @@ mark_of <- function(cells) {
   if (!length(odd)) return(number)
   last <- substring(cells[odd], nchar(cells[odd]))
   whole <- trimws(substr(cells[odd], 1, nchar(cells[odd]) - 1))
-  number[odd] <- or_else(read_number(whole), ifelse(nzchar(whole), NA, 0)) +
+  number[odd] <- or_else(
+    read_number(whole),
+    ifelse(nzchar(whole), NA, 0)
+  ) +
     vulgar_fractions[last]
   number
 }
@@ -58,9 +62,11 @@ share_of <- function(cells) {
   fraction <- grepl("^[0-9]+([.,][0-9]+)?/[0-9]+([.,][0-9]+)?$", cells)
   share <- rep(NA_real_, length(cells))
   whole <- share
-  share[percent] <- read_number(sub("%", "", cells[percent])) / 100
+  share[percent] <- read_number(sub("%", "", cells[percent])) /
+    100
   whole[fraction] <- read_number(sub(".*/", "", cells[fraction]))
-  share[fraction] <- read_number(sub("/.*", "", cells[fraction])) / whole[fraction]
+  share[fraction] <- read_number(sub("/.*", "", cells[fraction])) /
+    whole[fraction]
   data.frame(share = share, whole = whole, percent = percent)
 }
 
@@ -77,7 +83,10 @@ clean_marks <- function(bundle) {
     column <- if (long) table[[part]]
     if (long && is.null(column)) next
     for (j in which(!items$item %in% bundle$strict)) {
-      name <- paste(c(items$item[j], if (part == "points") part), collapse = " ")
+      name <- paste(
+        c(items$item[j], if (part == "points") part),
+        collapse = " "
+      )
       cells <- if (long) column[rows[[j]]] else table[[name]]
       if (!length(cells)) next
       points <- part == "points"
@@ -86,14 +95,24 @@ clean_marks <- function(bundle) {
       } else {
         blank_signs
       }
-      given <- if (points) truth_as_points(cells, item_worth(items[j, ])) else cells
+      given <- if (points) {
+        truth_as_points(cells, item_worth(items[j, ]))
+      } else {
+        cells
+      }
       cleaned <- clean(given, items[j, ])
       if (is.null(cleaned)) next
       gone <- gone + sum(cleaned$cells == "" & cells != "")
       items$points[j] <- cleaned$points
-      if (long) column[rows[[j]]] <- cleaned$cells else table[[name]] <- cleaned$cells
+      if (long) {
+        column[rows[[j]]] <- cleaned$cells
+      } else {
+        table[[name]] <- cleaned$cells
+      }
     }
-    if (long) table[[part]] <- column
+    if (long) {
+      table[[part]] <- column
+    }
   }
   bundle$responses <- table
   bundle$items <- items
@@ -120,9 +139,15 @@ marks_as_numbers <- function(cells, item) {
   share <- share_of(distinct)
   whole <- max(c(share$whole, -Inf), na.rm = TRUE)
   points <- item$points
-  if (is.na(points) && is.finite(whole)) points <- format_plain(whole)
+  if (is.na(points) && is.finite(whole)) {
+    points <- format_plain(whole)
+  }
   worth <- or_else(read_number(points), 1)
-  plain <- plain_marks(distinct, share, rep(worth, length(distinct)))
+  plain <- plain_marks(
+    distinct,
+    share,
+    rep(worth, length(distinct))
+  )
   list(cells = plain[match(cells, distinct)], points = points)
 }
 
@@ -145,13 +170,18 @@ blank_signs <- function(cells, item) {
   none <- if (any(single)) says_nothing(distinct) else plain %in% signs
   none <- none & !plain %in% tolower(split_parts(item$key, "|")[[1]])
   if (!any(none)) return(NULL)
-  list(cells = ifelse(none, "", distinct)[match(cells, distinct)], points = item$points)
+  list(
+    cells = ifelse(none, "", distinct)[match(cells, distinct)],
+    points = item$points
+  )
 }
 
 # Whether all that stands there is a mark or says that there is none.
 are_marks <- function(cells) {
   plain <- tolower(unique(cells))
-  plain <- plain[plain != "" & !says_nothing(plain) & !plain %in% c("ab", excused_words)]
+  plain <- plain[
+    plain != "" & !says_nothing(plain) & !plain %in% c("ab", excused_words)
+  ]
   length(plain) > 0 &&
     all(
       !is.na(mark_of(plain)) |
@@ -174,7 +204,8 @@ plain_marks <- function(cells, share, worth) {
   cells[means %in% "no"] <- no_words[1]
   cells[means %in% "right"] <- format_plain(worth[means %in% "right"])
   cells[means %in% "wrong"] <- "0"
-  cells[says_nothing(plain) | plain %in% "ab"] <- "" # ab: absent, where marks stand
+  # ab: absent, where marks stand
+  cells[says_nothing(plain) | plain %in% "ab"] <- ""
   cells[plain %in% excused_words] <- blank_words[["excused"]]
   cells
 }

@@ -11,7 +11,11 @@ read_roster <- function(path) {
     "enrollments.csv",
     c("classSourcedId", "userSourcedId", "role")
   )
-  classes <- roster_table(tables$classes, "classes.csv", c("sourcedId", "title"))
+  classes <- roster_table(
+    tables$classes,
+    "classes.csv",
+    c("sourcedId", "title")
+  )
   mine <- enrollments[tolower(enrollments$role) == "student", ]
   new_bundle(
     roster = list(
@@ -30,7 +34,10 @@ roster_names <- c("users", "enrollments", "classes", "orgs", "demographics")
 
 roster_files <- function(path) {
   if (dir.exists(path)) {
-    files <- stats::setNames(file.path(path, paste0(roster_names, ".csv")), roster_names)
+    files <- stats::setNames(
+      file.path(path, paste0(roster_names, ".csv")),
+      roster_names
+    )
     if (!file.exists(files["users"])) {
       abort_pregunta(
         "folder",
@@ -70,8 +77,15 @@ roster_table <- function(table, name, columns) {
 # classes the one that most of them share); with the id that the responses use.
 roster_students <- function(roster, ids) {
   users <- roster$users[roster$users$sourcedId %in% roster$student_ids, ]
-  named <- intersect(c("sourcedId", "identifier", "username", "email"), names(users))
-  hits <- vapply(named, function(name) sum(users[[name]] %in% ids), 0)
+  named <- intersect(
+    c("sourcedId", "identifier", "username", "email"),
+    names(users)
+  )
+  hits <- vapply(
+    named,
+    function(name) sum(users[[name]] %in% ids),
+    0
+  )
   use <- if (max(hits) > 0) named[which.max(hits)] else "sourcedId"
   seats <- roster$enrollments[tolower(roster$enrollments$role) == "student", ]
   seats <- seats[seats$userSourcedId %in% users$sourcedId, ]
@@ -88,7 +102,6 @@ roster_students <- function(roster, ids) {
   if (length(sat)) {
     seats <- seats[
       seats$classSourcedId %in% own$classSourcedId[own$userSourcedId %in% sat],
-
     ]
   }
   seats <- seats[!duplicated(seats$userSourcedId), ]
@@ -99,10 +112,15 @@ roster_students <- function(roster, ids) {
     name = trimws(paste(users$givenName, users$familyName)),
     section = roster$classes$title[match(class, roster$classes$sourcedId)]
   )
-  if (!is.null(users$email)) out$email <- users$email
+  if (!is.null(users$email)) {
+    out$email <- users$email
+  }
   out$teacher <- class_teacher(roster, class)
   out$school <- class_school(roster, class)
-  structure(add_demographics(out, roster$demographics, users$sourcedId), id = use)
+  structure(
+    add_demographics(out, roster$demographics, users$sourcedId),
+    id = use
+  )
 }
 
 class_teacher <- function(roster, class) {
@@ -116,8 +134,12 @@ class_teacher <- function(roster, class) {
 }
 
 class_school <- function(roster, class) {
-  if (is.null(roster$orgs) || is.null(roster$classes$schoolSourcedId)) return(NULL)
-  school <- roster$classes$schoolSourcedId[match(class, roster$classes$sourcedId)]
+  if (is.null(roster$orgs) || is.null(roster$classes$schoolSourcedId)) {
+    return(NULL)
+  }
+  school <- roster$classes$schoolSourcedId[
+    match(class, roster$classes$sourcedId)
+  ]
   roster$orgs$name[match(school, roster$orgs$sourcedId)]
 }
 
@@ -130,7 +152,9 @@ add_demographics <- function(people, demographics, ids) {
     c("sourcedId", "status", "dateLastModified", "birthDate")
   )) {
     value <- demographics[[column]][at]
-    if (length(unique(value[!is_blank(value)])) > 1) people[[column]] <- value
+    if (length(unique(value[!is_blank(value)])) > 1) {
+      people[[column]] <- value
+    }
   }
   people
 }

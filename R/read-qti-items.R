@@ -5,7 +5,11 @@ items_bundle <- function(roots, origin) {
   items <- do.call(rbind, lapply(read, `[[`, "item"))
   rownames(items) <- NULL
   twice <- duplicated(items$item)
-  said <- say("read-qti-items.qti_items", n = nrow(items), type = say_types(items$type))
+  said <- say(
+    "read-qti-items.qti_items",
+    n = nrow(items),
+    type = say_types(items$type)
+  )
   new_bundle(
     items = items[!twice, ],
     options = do.call(rbind, lapply(read, `[[`, "options")),
@@ -15,10 +19,11 @@ items_bundle <- function(roots, origin) {
 }
 
 interactions <- c(
-  "choiceInteraction", "orderInteraction", "matchInteraction", "associateInteraction",
-  "textEntryInteraction", "extendedTextInteraction", "inlineChoiceInteraction",
-  "hottextInteraction", "gapMatchInteraction", "selectPointInteraction",
-  "hotspotInteraction", "sliderInteraction", "uploadInteraction"
+  "choiceInteraction", "orderInteraction", "matchInteraction",
+  "associateInteraction", "textEntryInteraction", "extendedTextInteraction",
+  "inlineChoiceInteraction", "hottextInteraction", "gapMatchInteraction",
+  "selectPointInteraction", "hotspotInteraction", "sliderInteraction",
+  "uploadInteraction"
 )
 
 read_qti_item <- function(root) {
@@ -32,7 +37,10 @@ read_qti_item <- function(root) {
   declared <- find_nodes(root, "responseDeclaration")
   mine <- if (!is.null(asked)) {
     declared[
-      attribute(declared, "identifier") %in% attribute(asked, "responseIdentifier")
+      attribute(declared, "identifier") %in% attribute(
+        asked,
+        "responseIdentifier"
+      )
     ]
   }
   declaration <- if (length(mine)) mine[[1]]
@@ -71,7 +79,9 @@ item_key <- function(declaration, asked, root) {
   map <- item_mapping(declaration)
   if (is.na(correct) && !is.null(map)) {
     right <- map$key[map$value == max(map$value) & map$value > 0]
-    if (cardinality == "multiple") right <- map$key[map$value > 0]
+    if (cardinality == "multiple") {
+      right <- map$key[map$value > 0]
+    }
     correct <- value_text(
       right,
       if (cardinality == "single") "multiple" else cardinality,
@@ -79,7 +89,9 @@ item_key <- function(declaration, asked, root) {
     )
   }
   type <- type_of_response(cardinality, base, correct)
-  by_hand <- c("extendedTextInteraction", "uploadInteraction", "selectPointInteraction")
+  by_hand <- c(
+    "extendedTextInteraction", "uploadInteraction", "selectPointInteraction"
+  )
   if (is.na(type) || node_name(asked) %in% by_hand) {
     type <- type_by_hand(answered = TRUE)
     correct <- NA_character_
@@ -88,7 +100,9 @@ item_key <- function(declaration, asked, root) {
   if (qti$maps %in% c("always", "several") && !is.null(map)) {
     correct <- paste(map$key[map$value == max(map$value)], collapse = "|")
   }
-  if (!is.null(qti$tolerance)) correct <- with_tolerance(correct, root)
+  if (!is.null(qti$tolerance)) {
+    correct <- with_tolerance(correct, root)
+  }
   list(
     type = type,
     key = correct,
@@ -103,7 +117,11 @@ item_mapping <- function(declaration) {
   areas <- find_nodes(find_nodes(declaration, "areaMapping"), "areaMapEntry")
   if (!length(entries) && !length(areas)) return(NULL)
   key <- c(
-    sub("^(\\S+) (\\S+)$", "\\1 \\2", attribute(entries, "mapKey")),
+    sub(
+      "^(\\S+) (\\S+)$",
+      "\\1 \\2",
+      attribute(entries, "mapKey")
+    ),
     attribute(areas, "coords")
   )
   bound <- attribute(
@@ -118,7 +136,11 @@ item_mapping <- function(declaration) {
 
 mapped_points <- function(map, cardinality) {
   if (is.null(map)) return(NA_real_)
-  most <- if (cardinality == "single") max(map$value) else sum(map$value[map$value > 0])
+  most <- if (cardinality == "single") {
+    max(map$value)
+  } else {
+    sum(map$value[map$value > 0])
+  }
   if (is.na(attr(map, "bound"))) most else min(most, attr(map, "bound"))
 }
 
@@ -126,9 +148,11 @@ mapped_points <- function(map, cardinality) {
 # processing looks at the places of an order one by one.
 item_scoring <- function(type, map, root) {
   qti <- item_type(type)$qti
-  if (qti$maps == "each" && !is.null(map) && sum(map$value > 0) > 1) return("each")
+  if (qti$maps == "each" && !is.null(map) && sum(map$value > 0) > 1) {
+    return("each")
+  }
   if (qti$by_place &&
-      length(find_within(find_nodes(root, "responseProcessing"), "index"))) {
+    length(find_within(find_nodes(root, "responseProcessing"), "index"))) {
     return("each")
   }
   NA_character_
@@ -143,7 +167,9 @@ with_tolerance <- function(key, root) {
   if (identical(attribute(equal[[1]], "toleranceMode"), "relative")) {
     parts <- parts / 100 * abs(as.numeric(key))
   }
-  if (parts[1] == parts[2]) return(paste0(key, "\u00b1", format_plain(parts[1])))
+  if (parts[1] == parts[2]) {
+    return(paste0(key, "\u00b1", format_plain(parts[1])))
+  }
   paste0(
     format_plain(as.numeric(key) - parts[1]),
     "..",
@@ -171,9 +197,13 @@ item_prompt <- function(root, body, asked) {
   prompt <- if (!is.null(asked)) find_nodes(asked, "prompt")
   if (length(prompt) && !is.na(node_text(prompt))) return(node_text(prompt))
   copy <- xml2::read_xml(as.character(if (length(body)) body[[1]] else root))
-  for (name in c(interactions, "rubricBlock", "feedbackBlock", "feedbackInline")) {
+  for (name in c(
+    interactions, "rubricBlock", "feedbackBlock", "feedbackInline"
+  )) {
     gone <- find_within(copy, name)
-    if (length(gone)) xml2::xml_replace(gone, xml2::read_xml("<span> ___ </span>"))
+    if (length(gone)) {
+      xml2::xml_replace(gone, xml2::read_xml("<span> ___ </span>"))
+    }
   }
   text <- gsub("(^( ?___ ?)+)|(( ?___ ?)+$)", "", node_text(copy))
   if (is.na(text) || !nzchar(text)) attribute(root, "title") else text
@@ -193,10 +223,10 @@ item_codes <- function(root) attribute(root, "label")
 
 item_options <- function(id, asked) {
   if (is.null(asked) ||
-      !node_name(asked) %in% c(
-        "choiceInteraction", "inlineChoiceInteraction", "orderInteraction",
-        "hottextInteraction"
-      )) {
+    !node_name(asked) %in% c(
+      "choiceInteraction", "inlineChoiceInteraction", "orderInteraction",
+      "hottextInteraction"
+    )) {
     return(NULL)
   }
   choices <- c(

@@ -16,10 +16,17 @@ results_bundle <- function(roots, origin) {
   as_read <- sprintf("%09d", seq_len(nrow(rows)))
   rows$order <- rank(paste(rows$submitted, as_read))
   rows <- number_tries(rows)
-  try <- if (is.null(rows$attempt)) rep(1L, nrow(rows)) else as.integer(rows$attempt)
+  try <- if (is.null(rows$attempt)) {
+    rep(1L, nrow(rows))
+  } else {
+    as.integer(rows$attempt)
+  }
   rows <- rows[
-    order(match(rows$student, unique(rows$student)), try, match(rows$item, items$item)),
-
+    order(
+      match(rows$student, unique(rows$student)),
+      try,
+      match(rows$item, items$item)
+    ),
   ]
   rows <- rows[vapply(rows, function(x) any(x != ""), TRUE)]
   n_students <- length(unique(rows$student))
@@ -62,12 +69,16 @@ results_bundle <- function(roots, origin) {
 session_rows <- function(root, place) {
   context <- find_nodes(root, "context")
   student <- if (length(context)) attribute(context[[1]], "sourcedId") else NA
-  if (is.na(student)) student <- say("read-qti-results.document", place = place)
+  if (is.na(student)) {
+    student <- say("read-qti-results.document", place = place)
+  }
   results <- find_nodes(root, "itemResult")
   results <- results[!is.na(attribute(results, "identifier"))]
   if (!length(results)) return(list())
   read <- lapply(results, item_result)
-  pick <- function(name) vapply(read, function(one) as.character(one[[name]]), "")
+  pick <- function(name) {
+    vapply(read, function(one) as.character(one[[name]]), "")
+  }
   rows <- data.frame(
     student = student,
     item = pick("item"),
@@ -100,7 +111,9 @@ item_result <- function(node) {
       NA_character_
     }
   }
-  asked <- variables[!names %in% c("duration", "numAttempts", "completionStatus")]
+  asked <- variables[
+    !names %in% c("duration", "numAttempts", "completionStatus")
+  ]
   outcomes <- find_nodes(node, "outcomeVariable")
   score <- outcomes[attribute(outcomes, "identifier") %in% "SCORE"]
   one <- if (length(asked) == 1) asked[[1]]
@@ -132,8 +145,16 @@ item_result <- function(node) {
       attribute(one, "cardinality")
     },
     base = if (is.null(one)) NA_character_ else attribute(one, "baseType"),
-    key = if (is.null(one)) NA_character_ else response_text(one, "correctResponse"),
-    most = if (length(score)) attribute(score[[1]], "normalMaximum") else NA_character_
+    key = if (is.null(one)) {
+      NA_character_
+    } else {
+      response_text(one, "correctResponse")
+    },
+    most = if (length(score)) {
+      attribute(score[[1]], "normalMaximum")
+    } else {
+      NA_character_
+    }
   )
 }
 
@@ -158,11 +179,19 @@ value_text <- function(values, cardinality, base) {
   if (base %in% c("directedPair", "pair")) {
     values <- sub("^(\\S+)\\s+(\\S+)$", "\\1=\\2", values)
   }
-  paste(values, collapse = switch(cardinality, ordered = ">", ";"))
+  paste(
+    values,
+    collapse = switch(cardinality, ordered = ">", ";")
+  )
 }
 
 join_variables <- function(variables) {
-  values <- vapply(variables, response_text, "", "candidateResponse")
+  values <- vapply(
+    variables,
+    response_text,
+    "",
+    "candidateResponse"
+  )
   if (all(is.na(values))) return(NA_character_)
   paste0(
     attribute(variables, "identifier"),
@@ -183,7 +212,11 @@ result_items <- function(seen) {
   key <- first("key")
   items <- data.frame(
     item = names(key),
-    type = type_of_response(first("cardinality"), first("base"), key),
+    type = type_of_response(
+      first("cardinality"),
+      first("base"),
+      key
+    ),
     key = key,
     points = first("most"),
     standards = NA_character_,

@@ -25,7 +25,7 @@ read_record_settings <- function(path) {
   given$ladders <- check_ladders(given$ladders, refuse)
   pass <- given$pass
   if (!is.null(pass) &&
-      (!is.numeric(pass) || length(pass) != 1 || pass <= 0 || pass > 1)) {
+    (!is.numeric(pass) || length(pass) != 1 || pass <= 0 || pass > 1)) {
     abort_setting(
       path,
       given,

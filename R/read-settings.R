@@ -17,7 +17,11 @@ read_settings <- function(path) {
         last <- line[length(line)]
         abort_pregunta(
           "input",
-          say("read-settings.says_twice_in_one", name = name, twice = quoted(twice[2])),
+          say(
+            "read-settings.says_twice_in_one",
+            name = name,
+            twice = quoted(twice[2])
+          ),
           say(
             "read-settings.line",
             path = path,

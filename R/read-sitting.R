@@ -41,7 +41,9 @@ read_sitting <- function(folder) {
   })
   settings <- file.path(folder, "test.yml")
   settings <- if (file.exists(settings)) read_settings(settings) else list()
-  if (is.null(settings$title)) settings$title <- basename(normalizePath(folder))
+  if (is.null(settings$title)) {
+    settings$title <- basename(normalizePath(folder))
+  }
   sitting <- do.call(sitting, c(tables, list(settings = settings)))
   sitting$findings <- c(sitting$findings, check_encodings(tables))
   sitting

@@ -4,14 +4,20 @@
 read_standard <- function(path) {
   if (is_zip(path)) return(if (is_workbook(path)) NULL else read_package(path))
   kind <- document_kind(path)
-  switch(kind, xml = read_xml_documents(path), json = read_json_document(path), NULL)
+  switch(kind,
+    xml = read_xml_documents(path),
+    json = read_json_document(path),
+    NULL
+  )
 }
 
 # By the first character that is no blank.
 document_kind <- function(path) {
   if (!file.size(path)) return("")
   start <- readBin(path, "raw", n = 4000)
-  start <- start[!start %in% as.raw(c(0, 9, 10, 13, 32, 0xEF, 0xBB, 0xBF, 0xFE, 0xFF))]
+  start <- start[
+    !start %in% as.raw(c(0, 9, 10, 13, 32, 0xEF, 0xBB, 0xBF, 0xFE, 0xFF))
+  ]
   if (!length(start)) return("")
   if (start[1] == charToRaw("<")) return("xml")
   looks_json <- start[1] %in% charToRaw("{[") &&
@@ -30,7 +36,9 @@ read_xml_documents <- function(paths, origin = say_files_read(paths)) {
     abort_pregunta(
       "input",
       say("read-standard.is_xml_but_neither", origin = origin),
-      paste0(basename(paths[1]), ": <", xml2::xml_name(roots[[1]]), ">"),
+      paste0(
+        basename(paths[1]), ": <", xml2::xml_name(roots[[1]]), ">"
+      ),
       say("read-standard.export_it_as_csv")
     )
   }
@@ -54,7 +62,9 @@ say_files_read <- function(paths) {
 
 # A zip of QTI items and results, with or without a manifest.
 read_package <- function(path) {
-  copies <- zip_copies(path, function(name) grepl("[.]xml$", name, ignore.case = TRUE))
+  copies <- zip_copies(path, function(name) {
+    grepl("[.]xml$", name, ignore.case = TRUE)
+  })
   if (!length(copies)) {
     files <- some_of(zip_names(path), 8)
     abort_pregunta(
@@ -82,10 +92,13 @@ read_xml_safely <- function(path) {
       say("read-standard.it_was_not_read")
     )
   }
-  text <- sub("^\\s*<[?]xml[^>]*[?]>", "", text) # it is UTF-8 by now, whatever it says
+  # it is UTF-8 by now, whatever it says
+  text <- sub("^\\s*<[?]xml[^>]*[?]>", "", text)
   bytes <- charToRaw(enc2utf8(text))
   tryCatch(
-    xml2::xml_ns_strip(xml2::read_xml(bytes, encoding = "UTF-8", options = "NONET")),
+    xml2::xml_ns_strip(
+      xml2::read_xml(bytes, encoding = "UTF-8", options = "NONET")
+    ),
     error = function(e) {
       abort_pregunta(
         "input",
@@ -98,13 +111,19 @@ read_xml_safely <- function(path) {
 }
 
 # QTI 3 writes qti-assessment-item where 2.x wrote assessmentItem.
-camel <- function(name) gsub("-([a-z])", "\\U\\1", sub("^qti-", "", name), perl = TRUE)
+camel <- function(name) {
+  gsub("-([a-z])", "\\U\\1", sub("^qti-", "", name), perl = TRUE)
+}
 kebab <- function(name) tolower(gsub("([A-Z])", "-\\1", name))
 
 node_name <- function(node) camel(xml2::xml_name(node))
 
 # Namespaces were taken off, so none has to be looked up at each step.
-no_namespaces <- structure(character(), names = character(), class = "xml_namespace")
+no_namespaces <- structure(
+  character(),
+  names = character(),
+  class = "xml_namespace"
+)
 
 find_nodes <- function(node, name, below = "./") {
   xml2::xml_find_all(node, node_path(name, below), no_namespaces)
@@ -151,7 +170,9 @@ read_json_document <- function(path) {
   if (!is.null(parsed$CFItems) || !is.null(parsed$CFDocument)) {
     return(case_bundle(parsed, path))
   }
-  if (is.list(parsed) && !is.null(parsed$statements)) parsed <- parsed$statements
+  if (is.list(parsed) && !is.null(parsed$statements)) {
+    parsed <- parsed$statements
+  }
   statements <- if (is.null(names(parsed))) parsed else list(parsed)
   if (length(statements) && all(vapply(statements, is_statement, TRUE))) {
     return(statements_bundle(statements, path))
@@ -208,7 +229,9 @@ number_tries <- function(rows) {
   copy <- rep(seq_along(try), times)
   out <- rows[copy, ]
   out$attempt <- as.character(try[copy] + sequence(times) - 1)
-  if (!is.null(out$seconds)) out$seconds[sequence(times) > 1] <- ""
+  if (!is.null(out$seconds)) {
+    out$seconds[sequence(times) > 1] <- ""
+  }
   rownames(out) <- NULL
   out[setdiff(names(out), "order")]
 }

@@ -17,7 +17,14 @@ open_text <- function(path, whole = FALSE) {
     path_used <- path
   }
   if (scan$zeros > 0) abort_zero(path, scan)
-  c(list(path = path_used, origin = basename(path), encoding = encoding), scan)
+  c(
+    list(
+      path = path_used,
+      origin = basename(path),
+      encoding = encoding
+    ),
+    scan
+  )
 }
 
 check_file <- function(path) {
@@ -58,7 +65,8 @@ check_file <- function(path) {
 # encoding in which spreadsheets of western languages save.
 text_encoding <- function(start, scan, path) {
   begins <- function(...) {
-    length(start) >= length(c(...)) && all(start[seq_along(c(...))] == as.raw(c(...)))
+    length(start) >= length(c(...)) &&
+      all(start[seq_along(c(...))] == as.raw(c(...)))
   }
   if (begins(0xEF, 0xBB, 0xBF)) return("UTF-8")
   if (begins(0xFF, 0xFE)) return("UTF-16LE")
@@ -75,7 +83,11 @@ abort_zero <- function(path, scan) {
   abort_pregunta(
     "input",
     say("read-text.holds_a_byte_that", path = basename(path)),
-    say("read-text.byte", path = path, first_zero = scan$first_zero),
+    say(
+      "read-text.byte",
+      path = path,
+      first_zero = scan$first_zero
+    ),
     say("read-text.it_may_be_damaged")
   )
 }
@@ -84,11 +96,24 @@ abort_zero <- function(path, scan) {
 # which check_sitting() points at.
 recode_file <- function(path, copy, encoding) {
   bytes <- readBin(path, "raw", n = file.size(path))
-  if (startsWith(encoding, "UTF-16") && length(bytes) %% 2) bytes <- bytes[-length(bytes)]
+  if (startsWith(encoding, "UTF-16") && length(bytes) %% 2) {
+    bytes <- bytes[-length(bytes)]
+  }
   from <- if (encoding == "Windows-1252") "CP1252" else encoding
-  text <- iconv(list(bytes), from, "UTF-8", sub = "\ufffd", toRaw = TRUE)[[1]]
+  text <- iconv(
+    list(bytes),
+    from,
+    "UTF-8",
+    sub = "\ufffd",
+    toRaw = TRUE
+  )[[
+    1
+  ]]
   mark <- as.raw(c(0xEF, 0xBB, 0xBF))
-  writeBin(if (identical(utils::head(text, 3), mark)) text[-(1:3)] else text, copy)
+  writeBin(
+    if (identical(utils::head(text, 3), mark)) text[-(1:3)] else text,
+    copy
+  )
 }
 
 # Everything in one string, for XML and JSON.
@@ -104,7 +129,11 @@ whole_text <- function(path, most = 2e8) {
     )
   }
   text <- open_text(path)
-  said <- readChar(text$path, file.size(text$path), useBytes = TRUE)
+  said <- readChar(
+    text$path,
+    file.size(text$path),
+    useBytes = TRUE
+  )
   sub("^\ufeff", "", mark_utf8(said))
 }
 

@@ -13,7 +13,12 @@ read_dates <- function(x) {
   }
   known <- parts$form != "" & !(order == "unsure" & parts$form == "numbers")
   known <- known & is_date(parts$year, parts$month, parts$day)
-  date <- sprintf("%04d-%02d-%02d", parts$year, parts$month, parts$day)
+  date <- sprintf(
+    "%04d-%02d-%02d",
+    parts$year,
+    parts$month,
+    parts$day
+  )
   text <- x
   text[known] <- trimws(paste(date, parts$time))[known]
   list(text = text, order = order)
@@ -61,7 +66,11 @@ date_parts <- function(x) {
       at <- which(attr(found, "capture.names") == name)
       if (!length(at)) return(rep("", length(hit)))
       start <- matrix(start, length(hit))[, at]
-      substr(x[open][hit], start, start + matrix(length, length(hit))[, at] - 1)
+      substr(
+        x[open][hit],
+        start,
+        start + matrix(length, length(hit))[, at] - 1
+      )
     }
     rows <- open[hit]
     out$form[rows] <- names(forms)[k]
@@ -99,7 +108,13 @@ time_of_day <- function(hour, minute, second, half) {
 }
 
 is_date <- function(year, month, day) {
-  !is.na(as.Date(paste(year, month, day, sep = "-"), optional = TRUE, "%Y-%m-%d")) &
+  !is.na(
+    as.Date(
+      paste(year, month, day, sep = "-"),
+      optional = TRUE,
+      "%Y-%m-%d"
+    )
+  ) &
     !is.na(month) &
     month <= 12
 }
@@ -107,8 +122,12 @@ is_date <- function(year, month, day) {
 # What comes first in dates of numbers. Where both fit, the order by which the days lie
 # close together, as those on which a test is handed in do.
 day_or_month <- function(parts) {
-  fits <- function(parts, month, day) is_date(parts$year, parts[[month]], parts[[day]])
-  parts <- parts[fits(parts, "month", "day") | fits(parts, "day", "month"), ]
+  fits <- function(parts, month, day) {
+    is_date(parts$year, parts[[month]], parts[[day]])
+  }
+  parts <- parts[
+    fits(parts, "month", "day") | fits(parts, "day", "month"),
+  ]
   if (!nrow(parts)) return("")
   by_day <- fits(parts, "month", "day")
   by_month <- fits(parts, "day", "month")
@@ -130,13 +149,23 @@ day_or_month <- function(parts) {
 # "12 min 31 s", "1 Std. 2 Min."; minutes where the header says so.
 read_seconds <- function(x, header = "") {
   seconds <- read_number(x)
-  minutes <- grepl("\\bmin(s|\\b|ut)", header, ignore.case = TRUE, perl = TRUE)
-  if (any(minutes)) seconds <- 60 * seconds
+  minutes <- grepl(
+    "\\bmin(s|\\b|ut)",
+    header,
+    ignore.case = TRUE,
+    perl = TRUE
+  )
+  if (any(minutes)) {
+    seconds <- 60 * seconds
+  }
   clock <- grepl("^[0-9]+(:[0-9]{1,2}){1,2}([.][0-9]+)?$", x)
   seconds[clock] <- vapply(strsplit(x[clock], ":"), function(parts) {
     sum(as.numeric(rev(parts)) * 60^(seq_along(parts) - 1))
   }, 0)
-  worded <- which(is.na(seconds) & grepl("[0-9] ?[hmst'\u2032]", x, ignore.case = TRUE))
+  worded <- which(
+    is.na(seconds) &
+      grepl("[0-9] ?[hmst'\u2032]", x, ignore.case = TRUE)
+  )
   seconds[worded] <- vapply(x[worded], worded_seconds, 0)
   seconds
 }
@@ -144,7 +173,12 @@ read_seconds <- function(x, header = "") {
 # Numbers with their units: anything that starts as hour, minute or second does.
 worded_seconds <- function(text) {
   pattern <- "([0-9]+(?:[.,][0-9]+)?) ?(\\p{L}+|''|'|\"|\u2032|\u2033)"
-  found <- regmatches(text, gregexpr(pattern, text, perl = TRUE))[[1]]
+  found <- regmatches(
+    text,
+    gregexpr(pattern, text, perl = TRUE)
+  )[[
+    1
+  ]]
   unit <- tolower(sub(pattern, "\\2", found, perl = TRUE))
   worth <- data.table::fcase(
     grepl("^(h|st)", unit), 3600,

@@ -5,34 +5,46 @@
 heading_words <- local({
   words <- NULL
   function() {
-    if (is.null(words)) words <<- load_heading_words()
+    if (is.null(words)) {
+      words <<- load_heading_words()
+    }
     words
   }
 })
 
 # Each list of phrases as a vector of what it means, named by the phrase.
 load_heading_words <- function() {
-  path <- system.file("words", "headers.yml", package = "pregunta")
+  path <- system.file(
+    "words",
+    "headers.yml",
+    package = "pregunta"
+  )
   lists <- yaml::read_yaml(path, eval.expr = FALSE)
   codes_of <- function(list) {
     phrases <- lapply(list, function(languages) unique(unlist(languages)))
     stats::setNames(rep(names(phrases), lengths(phrases)), unlist(phrases))
   }
   c(
-    lapply(lists[c("filler", "who", "item")], function(list) unique(unlist(list))),
-    lapply(lists[c("person", "long", "total", "row", "month", "cell")], codes_of)
+    lapply(lists[c("filler", "who", "item")], function(list) {
+      unique(unlist(list))
+    }),
+    lapply(
+      lists[c("person", "long", "total", "row", "month", "cell")],
+      codes_of
+    )
   )
 }
 
 # The roles that a column of the student, and of a long table, can have.
 person_roles <- c(
-  "student", "first_name", "last_name", "name", "email", "guardian_email", "section",
-  "teacher", "school", "district", "attempt", "seconds", "submitted", "started", "status"
+  "student", "first_name", "last_name", "name", "email", "guardian_email",
+  "section", "teacher", "school", "district", "attempt", "seconds", "submitted",
+  "started", "status"
 )
 name_roles <- c("student", "first_name", "last_name", "name", "email")
 long_roles <- c(
-  "item", "response", "points", "most", "key", "standards", "explanation", "comment",
-  "prompt", "type", "seconds"
+  "item", "response", "points", "most", "key", "standards", "explanation",
+  "comment", "prompt", "type", "seconds"
 )
 
 # What a layout can say; see read-layout.R.
@@ -67,8 +79,18 @@ part_roles <- c(
 
 # A heading without case, accents and marks: "N\u00ba de alumno" is "no de alumno".
 plain_heading <- function(text) {
-  apart <- gsub("(?<=\\p{Ll})(?=\\p{Lu})", " ", enc2utf8(as.character(text)), perl = TRUE)
-  apart <- gsub("(?<=[Nn])[\u00ba\u00b0]", "o", apart, perl = TRUE)
+  apart <- gsub(
+    "(?<=\\p{Ll})(?=\\p{Lu})",
+    " ",
+    enc2utf8(as.character(text)),
+    perl = TRUE
+  )
+  apart <- gsub(
+    "(?<=[Nn])[\u00ba\u00b0]",
+    "o",
+    apart,
+    perl = TRUE
+  )
   plain <- plain_text(apart)
   trimws(gsub("[^[:alnum:]%]+", " ", plain))
 }
@@ -87,7 +109,11 @@ heading_means <- function(text, list, plain = plain_heading(text)) {
   whose <- without_words(plain[left], c(words$filler, words$who))
   alone <- !nzchar(whose) & nzchar(without_words(plain[left], words$filler))
   alone <- alone | plain[left] %in% words$who
-  found[left] <- ifelse(alone, "student", unname(codes[match(whose, names(codes))]))
+  found[left] <- ifelse(
+    alone,
+    "student",
+    unname(codes[match(whose, names(codes))])
+  )
   found
 }
 
@@ -139,7 +165,10 @@ heading_worth <- function(headings) {
   )
   behind <- "/\\s?([0-9]+(?:[.,][0-9]+)?)$"
   pattern <- paste0(inside, "|", behind)
-  found <- regmatches(headings, regexec(pattern, headings, perl = TRUE))
+  found <- regmatches(
+    headings,
+    regexec(pattern, headings, perl = TRUE)
+  )
   most <- vapply(found, function(hit) {
     if (length(hit)) hit[-1][nzchar(hit[-1])][1] else NA_character_
   }, "")
@@ -147,7 +176,8 @@ heading_worth <- function(headings) {
   has <- !is.na(most)
   rest[has] <- trimws(sub(pattern, " ", headings[has], perl = TRUE))
   # "(2)" alone is a number of the question's own, and "(2 points)" no question.
-  bare <- has & grepl("[(\\[]\\s*[0-9]+\\s*[)\\]]", headings, perl = TRUE)
+  bare <- has &
+    grepl("[(\\[]\\s*[0-9]+\\s*[)\\]]", headings, perl = TRUE)
   bare <- bare & !are_worths(rest, most, bare)
   none <- bare | (has & !nzchar(gsub("[^[:alnum:]]", "", rest)))
   most[none] <- NA
@@ -158,10 +188,14 @@ heading_worth <- function(headings) {
 # "Essay (4)" and "Evidence (4)": several names without a number of their own say what
 # each gives, unless they count from 1 up or one name stands again and again.
 are_worths <- function(rest, most, bare) {
-  named <- bare & !grepl("[0-9]", rest) & grepl("\\p{L}{3}", rest, perl = TRUE)
+  named <- bare &
+    !grepl("[0-9]", rest) &
+    grepl("\\p{L}{3}", rest, perl = TRUE)
   number <- suppressWarnings(as.numeric(most[named]))
   counted <- identical(sort(number), as.numeric(seq_along(number)))
-  if (sum(named) < 2 || counted || anyDuplicated(rest[named])) named[] <- FALSE
+  if (sum(named) < 2 || counted || anyDuplicated(rest[named])) {
+    named[] <- FALSE
+  }
   named
 }
 
@@ -176,15 +210,23 @@ split_part <- function(shown, plain) {
   longest <- max(lengths(strsplit(names(phrases), " ", fixed = TRUE)))
   for (n in rev(seq_len(longest))) {
     open <- which(is.na(part) & lengths(words) > n)
-    ends <- vapply(words[open], function(x) paste(utils::tail(x, n), collapse = " "), "")
+    ends <- vapply(words[open], function(x) {
+      paste(utils::tail(x, n), collapse = " ")
+    }, "")
     hit <- match(ends, names(phrases))
     at <- open[!is.na(hit)]
     part[at] <- phrases[stats::na.omit(hit)]
-    stem[at] <- substr(plain[at], 1, nchar(plain[at]) - nchar(ends[!is.na(hit)]) - 1)
+    stem[at] <- substr(
+      plain[at],
+      1,
+      nchar(plain[at]) - nchar(ends[!is.na(hit)]) - 1
+    )
     # "Score on question 3", but no wording that begins so.
     open <- which(is.na(part) & lengths(words) > n & lengths(words) <= 4)
     open <- open[grepl("[0-9]", plain[open])]
-    starts <- vapply(words[open], function(x) paste(x[seq_len(n)], collapse = " "), "")
+    starts <- vapply(words[open], function(x) {
+      paste(x[seq_len(n)], collapse = " ")
+    }, "")
     hit <- match(starts, names(phrases))
     at <- open[!is.na(hit)]
     part[at] <- phrases[stats::na.omit(hit)]
@@ -205,7 +247,12 @@ part_phrases <- function() {
 without_edges <- function(stem) {
   filler <- paste(heading_words()$filler, collapse = "|")
   has <- grepl(" ", stem, fixed = TRUE)
-  stem[has] <- sub(paste0("^(", filler, ") (?=.*[0-9])"), "", stem[has], perl = TRUE)
+  stem[has] <- sub(
+    paste0("^(", filler, ") (?=.*[0-9])"),
+    "",
+    stem[has],
+    perl = TRUE
+  )
   stem
 }
 
@@ -229,7 +276,11 @@ question_number <- function(plain, shown = plain) {
   # 7-A is a class, 12:31 a time, 0,5 a mark.
   found[grepl(number_like, shown, perl = TRUE)] <- list(character())
   piece <- function(k) {
-    vapply(found, function(hit) if (length(hit) >= k) hit[k] else NA_character_, "")
+    vapply(
+      found,
+      function(hit) if (length(hit) >= k) hit[k] else NA_character_,
+      ""
+    )
   }
   text <- or_blank(piece(5))
   letter <- or_blank(piece(4))
@@ -240,7 +291,14 @@ question_number <- function(plain, shown = plain) {
   number <- ifelse(
     is.na(piece(3)),
     NA,
-    paste0(sub("^0+(?=.)", "", or_blank(piece(3)), perl = TRUE), letter)
+    paste0(
+      sub("^0+(?=.)", "", or_blank(piece(3)), perl = TRUE),
+      letter
+    )
   )
-  data.frame(prefix = or_blank(piece(2)), number = number, text = text)
+  data.frame(
+    prefix = or_blank(piece(2)),
+    number = number,
+    text = text
+  )
 }

@@ -25,7 +25,10 @@ sheet_looks <- function(path, name) {
     ),
     percent = percent_cells(sheet, percent_styles(path)),
     uncomputed = cell_places(
-      xml2::xml_attr(xml2::xml_find_all(sheet, "//c[f][not(v) and not(is)]"), "r")
+      xml2::xml_attr(
+        xml2::xml_find_all(sheet, "//c[f][not(v) and not(is)]"),
+        "r"
+      )
     )
   )
 }
@@ -33,25 +36,42 @@ sheet_looks <- function(path, name) {
 workbook_part <- function(path, part) {
   bytes <- read_zip_entry(path, part, zip_limit)
   if (length(grepRaw("<!(DOCTYPE|ENTITY)", bytes))) {
-    abort_workbook(path, simpleError(say("read-workbook-looks.declares_entities")))
+    abort_workbook(
+      path,
+      simpleError(say("read-workbook-looks.declares_entities"))
+    )
   }
-  read <- function(e) xml2::xml_ns_strip(xml2::read_xml(bytes, options = "NONET"))
+  read <- function(e) {
+    xml2::xml_ns_strip(xml2::read_xml(bytes, options = "NONET"))
+  }
   tryCatch(read(), error = function(e) abort_workbook(path, e))
 }
 
 # Where in the file a sheet lies.
 sheet_part <- function(path, name) {
   names <- zip_names(path)
-  if (!all(c("xl/workbook.xml", "xl/_rels/workbook.xml.rels") %in% names)) return(NA)
-  sheets <- xml2::xml_find_all(workbook_part(path, "xl/workbook.xml"), "//sheet")
+  if (!all(c("xl/workbook.xml", "xl/_rels/workbook.xml.rels") %in% names)) {
+    return(NA)
+  }
+  sheets <- xml2::xml_find_all(
+    workbook_part(path, "xl/workbook.xml"),
+    "//sheet"
+  )
   links <- xml2::xml_children(workbook_part(path, "xl/_rels/workbook.xml.rels"))
-  id <- xml2::xml_attr(sheets, "id")[match(name, xml2::xml_attr(sheets, "name"))]
-  target <- xml2::xml_attr(links, "Target")[match(id, xml2::xml_attr(links, "Id"))]
+  id <- xml2::xml_attr(sheets, "id")[
+    match(name, xml2::xml_attr(sheets, "name"))
+  ]
+  target <- xml2::xml_attr(links, "Target")[
+    match(id, xml2::xml_attr(links, "Id"))
+  ]
   sub("^/?(xl/)?", "xl/", target)
 }
 
 hidden_columns <- function(sheet) {
-  columns <- xml2::xml_find_all(sheet, "//cols/col[@hidden='1' or @hidden='true']")
+  columns <- xml2::xml_find_all(
+    sheet,
+    "//cols/col[@hidden='1' or @hidden='true']"
+  )
   first <- as.integer(xml2::xml_attr(columns, "min"))
   last <- pmin(as.integer(xml2::xml_attr(columns, "max")), 16384L)
   as.integer(unlist(Map(seq, first, last)))
@@ -62,9 +82,14 @@ percent_styles <- function(path) {
   if (!"xl/styles.xml" %in% zip_names(path)) return(integer())
   styles <- workbook_part(path, "xl/styles.xml")
   own <- xml2::xml_find_all(styles, "//numFmts/numFmt")
-  shares <- grepl("%", xml2::xml_attr(own, "formatCode"), fixed = TRUE)
+  shares <- grepl(
+    "%",
+    xml2::xml_attr(own, "formatCode"),
+    fixed = TRUE
+  )
   used <- xml2::xml_attr(xml2::xml_find_all(styles, "//cellXfs/xf"), "numFmtId")
-  which(used %in% c("9", "10", xml2::xml_attr(own, "numFmtId")[shares])) - 1L
+  which(used %in% c("9", "10", xml2::xml_attr(own, "numFmtId")[shares])) -
+    1L
 }
 
 percent_cells <- function(sheet, styles) {
@@ -80,7 +105,10 @@ cell_places <- function(cells) {
   column <- vapply(letters, function(one) {
     sum(match(one, LETTERS) * 26^(rev(seq_along(one)) - 1))
   }, 0)
-  cbind(row = as.integer(gsub("[^0-9]", "", cells)), column = as.integer(column))
+  cbind(
+    row = as.integer(gsub("[^0-9]", "", cells)),
+    column = as.integer(column)
+  )
 }
 
 # "A1:C2" as the rows and columns of its corners.
@@ -101,7 +129,10 @@ cell_ranges <- function(ranges) {
 cells_as_seen <- function(cells, looks, path, name) {
   if (is.null(looks)) return(cells)
   inside <- function(places) {
-    places[places[, 1] <= nrow(cells) & places[, 2] <= ncol(cells), , drop = FALSE]
+    places[
+      places[, 1] <= nrow(cells) & places[, 2] <= ncol(cells), ,
+      drop = FALSE
+    ]
   }
   open <- looks$uncomputed
   if (nrow(open)) abort_uncomputed(path, name, open)
@@ -111,7 +142,10 @@ cells_as_seen <- function(cells, looks, path, name) {
     value <- as.numeric(cells[at[1], at[2]])
     cells[at[1], at[2]] <- paste0(format_plain(100 * value), "%")
   }
-  down <- looks$merged[looks$merged[, "bottom"] > looks$merged[, "top"], , drop = FALSE]
+  down <- looks$merged[
+    looks$merged[, "bottom"] > looks$merged[, "top"], ,
+    drop = FALSE
+  ]
   for (k in seq_len(nrow(down))) {
     one <- down[k, ]
     if (one["left"] > ncol(cells) || one["top"] > nrow(cells)) next
@@ -124,7 +158,11 @@ cells_as_seen <- function(cells, looks, path, name) {
 abort_uncomputed <- function(path, name, open) {
   abort_pregunta(
     "input",
-    say("read-workbook-looks.holds_formulas", path = basename(path), n = nrow(open)),
+    say(
+      "read-workbook-looks.holds_formulas",
+      path = basename(path),
+      n = nrow(open)
+    ),
     say(
       "read-workbook-looks.at",
       name = quoted(name),

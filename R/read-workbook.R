@@ -3,7 +3,8 @@
 
 is_workbook <- function(path) {
   start <- readBin(path, "raw", n = 8)
-  if (length(start) >= 8 && all(start[1:4] == as.raw(c(0xD0, 0xCF, 0x11, 0xE0)))) {
+  if (length(start) >= 8 &&
+    all(start[1:4] == as.raw(c(0xD0, 0xCF, 0x11, 0xE0)))) {
     abort_old_workbook(path)
   }
   is_zip(path) && any(grepl("^xl/workbook", zip_names(path)))
@@ -17,11 +18,22 @@ is_zip <- function(path) {
 # A workbook with a password lies in the same wrapping as the old .xls.
 abort_old_workbook <- function(path) {
   bytes <- readBin(path, "raw", n = min(file.size(path), 1e6))
-  name <- iconv("EncryptedPackage", "UTF-8", "UTF-16LE", toRaw = TRUE)[[1]]
+  name <- iconv(
+    "EncryptedPackage",
+    "UTF-8",
+    "UTF-16LE",
+    toRaw = TRUE
+  )[[
+    1
+  ]]
   locked <- length(grepRaw(name, bytes, fixed = TRUE)) > 0
   abort_pregunta(
     "input",
-    say("read-workbook.is_a_workbook_with", path = basename(path), locked = locked),
+    say(
+      "read-workbook.is_a_workbook_with",
+      path = basename(path),
+      locked = locked
+    ),
     path,
     if (locked) {
       say("read-workbook.open_it_save_it")
@@ -33,7 +45,9 @@ abort_old_workbook <- function(path) {
 
 sheet_names <- function(path) {
   check_zip(path)
-  tryCatch(readxl::excel_sheets(path), error = function(e) abort_workbook(path, e))
+  tryCatch(readxl::excel_sheets(path), error = function(e) {
+    abort_workbook(path, e)
+  })
 }
 
 abort_workbook <- function(path, e) {
@@ -69,7 +83,11 @@ read_sheet_cells <- function(path, sheet) {
     lapply(shown, `[[`, "text"),
     col.names = paste0("V", seq_along(shown))
   )
-  attr(table, "dates") <- vapply(shown, function(column) sum(column$date), 0L)
+  attr(table, "dates") <- vapply(
+    shown,
+    function(column) sum(column$date),
+    0L
+  )
   table
 }
 
@@ -98,7 +116,9 @@ show_dates <- function(times) {
 
 read_sheet_grids <- function(path, sheet) {
   names <- sheet_names(path)
-  if (!is.null(sheet)) names <- chosen_sheet(path, sheet, names)
+  if (!is.null(sheet)) {
+    names <- chosen_sheet(path, sheet, names)
+  }
   grids <- lapply(names, function(name) sheet_grid(path, name))
   filled <- !vapply(grids, is.null, TRUE)
   if (!any(filled)) {
@@ -121,10 +141,16 @@ chosen_sheet <- function(path, sheet, names) {
   at <- or_else(match(wanted, tolower(names)), match(wanted, seq_along(names)))
   if (anyNA(at)) {
     missing <- wanted[is.na(at)][1]
-    if (length(wanted) == 1) missing <- sheet
+    if (length(wanted) == 1) {
+      missing <- sheet
+    }
     abort_pregunta(
       "call",
-      say("read-workbook.has_no_sheet", path = basename(path), sheet = quoted(missing)),
+      say(
+        "read-workbook.has_no_sheet",
+        path = basename(path),
+        sheet = quoted(missing)
+      ),
       say("read-workbook.its_sheets_are", names = some_of(names, 12)),
       did_you_mean(missing, names)
     )
@@ -134,7 +160,8 @@ chosen_sheet <- function(path, sheet, names) {
 
 sheet_grid <- function(path, name) {
   cells <- read_sheet_cells(path, name)
-  if (is.null(cells) || all(vapply(cells, function(x) all(!nzchar(trimws(x))), TRUE))) {
+  if (is.null(cells) ||
+    all(vapply(cells, function(x) all(!nzchar(trimws(x))), TRUE))) {
     return(NULL)
   }
   looks <- sheet_looks(path, name)
@@ -148,10 +175,14 @@ sheet_grid <- function(path, name) {
     "read-workbook.sheet",
     name = quoted(name),
     hidden = length(columns) + length(rows) > 0,
-    what = join_words(c(
-      if (length(columns)) say("read-workbook.hidden_columns", n = length(columns)),
-      if (length(rows)) say("read-workbook.hidden_rows", n = length(rows))
-    ))
+    what = join_words(
+      c(
+        if (length(columns)) {
+          say("read-workbook.hidden_columns", n = length(columns))
+        },
+        if (length(rows)) say("read-workbook.hidden_rows", n = length(rows))
+      )
+    )
   )
   attr(grid, "separated") <- TRUE
   grid
@@ -160,11 +191,19 @@ sheet_grid <- function(path, name) {
 # A sheet of test.xlsx in the place of a CSV file of a test folder.
 read_table_sheet <- function(path, sheet) {
   cells <- read_sheet_cells(path, sheet)
-  origin <- say("read-workbook.sheet_2", path = basename(path), sheet = sheet)
+  origin <- say(
+    "read-workbook.sheet_2",
+    path = basename(path),
+    sheet = sheet
+  )
   if (is.null(cells)) {
     abort_pregunta(
       "input",
-      say("read-workbook.the_sheet_of_is", sheet = quoted(sheet), path = basename(path)),
+      say(
+        "read-workbook.the_sheet_of_is",
+        sheet = quoted(sheet),
+        path = basename(path)
+      ),
       path,
       say("read-workbook.its_first_line_names")
     )

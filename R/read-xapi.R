@@ -1,11 +1,16 @@
 # xAPI statements: somebody answered or completed an activity.
 
 is_statement <- function(one) {
-  is.list(one) && !is.null(one$actor) && !is.null(one$verb) && !is.null(one$object)
+  is.list(one) &&
+    !is.null(one$actor) &&
+    !is.null(one$verb) &&
+    !is.null(one$object)
 }
 
 statements_bundle <- function(statements, path) {
-  verb <- vapply(statements, function(one) sub("^.*/", "", as.character(one$verb$id)), "")
+  verb <- vapply(statements, function(one) {
+    sub("^.*/", "", as.character(one$verb$id))
+  }, "")
   answers <- statements[verb == "answered"]
   ends <- statements[verb %in% c("completed", "passed", "failed", "scored")]
   used <- if (length(answers)) answers else ends
@@ -25,17 +30,26 @@ statements_bundle <- function(statements, path) {
   as_read <- sprintf("%09d", seq_len(nrow(rows)))
   rows$order <- rank(paste(rows$submitted, as_read))
   asked <- rows[!duplicated(rows$item), ]
-  definitions <- lapply(used[!duplicated(rows$item)], function(one) one$object$definition)
+  definitions <- lapply(used[!duplicated(rows$item)], function(one) {
+    one$object$definition
+  })
   items <- activity_items(
     asked$item,
     definitions,
     tapply(rows$most, rows$item, max, na.rm = TRUE)[asked$item]
   )
   items <- items[natural_order(items$item), ]
-  options <- do.call(rbind, Map(activity_options, asked$item, definitions))
+  options <- do.call(
+    rbind,
+    Map(activity_options, asked$item, definitions)
+  )
   rownames(options) <- NULL
   responses <- number_tries(
-    rows[c("student", "item", "response", "points", "seconds", "submitted", "order")]
+    rows[
+      c(
+        "student", "item", "response", "points", "seconds", "submitted", "order"
+      )
+    ]
   )
   students <- data.frame(student = rows$student, name = rows$name)
   students <- students[!duplicated(students$student), ]
@@ -45,7 +59,9 @@ statements_bundle <- function(statements, path) {
     options = options,
     origin = basename(path),
     alone = TRUE,
-    settings = list(missing_rows = if (length(answers)) "blank" else "not given"),
+    settings = list(
+      missing_rows = if (length(answers)) "blank" else "not given"
+    ),
     layout = list(shape = "xapi"),
     students = students,
     account = rbind(
@@ -88,7 +104,11 @@ statements_bundle <- function(statements, path) {
 
 # An activity is often described only once; the other statements name it.
 fill_definitions <- function(statements) {
-  id <- vapply(statements, function(one) as.character(one$object$id), "")
+  id <- vapply(
+    statements,
+    function(one) as.character(one$object$id),
+    ""
+  )
   said <- which(
     !vapply(
       statements,
@@ -118,7 +138,13 @@ statement_row <- function(one) {
   }
   field <- function(value, none) as.character(c(value, none)[[1]])
   response <- pattern_text(field(result$response, NA), kind)
-  most <- if (!is.null(score$max)) score$max else if (is.null(score$raw)) 1 else NA
+  most <- if (!is.null(score$max)) {
+    score$max
+  } else if (is.null(score$raw)) {
+    1
+  } else {
+    NA
+  }
   seconds <- read_seconds(sub("^PT", "", field(result$duration, "")))
   data.frame(
     student = actor_id(one$actor),
@@ -161,14 +187,20 @@ activity_names <- function(addresses) {
   distinct <- unique(addresses)
   short <- sub("[/#]+$", "", distinct)
   short <- utils::URLdecode(sub("^.*[/#:=]", "", short))
-  if (anyDuplicated(short)) short <- distinct
+  if (anyDuplicated(short)) {
+    short <- distinct
+  }
   short[match(addresses, distinct)]
 }
 
 # a[,]b, 1[.]B[,]2[.]A and 3[:]4 in the marks of items.csv.
 pattern_text <- function(pattern, kind) {
   if (is.na(pattern)) return(pattern)
-  pattern <- gsub("\\{(case_matters|order_matters|lang)=[^}]*\\}", "", pattern)
+  pattern <- gsub(
+    "\\{(case_matters|order_matters|lang)=[^}]*\\}",
+    "",
+    pattern
+  )
   join <- switch(c(kind, "")[[1]], sequencing = ">", ";")
   pattern <- gsub("[.]", "=", pattern, fixed = TRUE)
   pattern <- gsub("[:]", "..", pattern, fixed = TRUE)
@@ -181,10 +213,15 @@ activity_items <- function(items, definitions, most) {
     function(one) as.character(c(one$interactionType, NA)[[1]]),
     ""
   )
-  pattern <- lapply(definitions, function(one) unlist(one$correctResponsesPattern))
+  pattern <- lapply(definitions, function(one) {
+    unlist(one$correctResponsesPattern)
+  })
   key <- vapply(seq_along(items), function(k) {
     if (!length(pattern[[k]])) return(NA_character_)
-    paste(vapply(pattern[[k]], pattern_text, "", kind[k]), collapse = "|")
+    paste(
+      vapply(pattern[[k]], pattern_text, "", kind[k]),
+      collapse = "|"
+    )
   }, "")
   type <- type_of_activity(kind, key)
   key[is_marked(type)] <- NA
@@ -195,7 +232,9 @@ activity_items <- function(items, definitions, most) {
     key = key,
     points = format_plain(as.vector(most)),
     standards = NA_character_,
-    prompt = vapply(definitions, function(one) in_words(one$description, one$name), ""),
+    prompt = vapply(definitions, function(one) {
+      in_words(one$description, one$name)
+    }, ""),
     level = NA_character_
   )
 }
@@ -211,8 +250,16 @@ activity_options <- function(item, definition) {
   if (!length(choices)) return(NULL)
   data.frame(
     item = item,
-    option = vapply(choices, function(one) as.character(one$id), ""),
-    text = vapply(choices, function(one) in_words(one$description), ""),
+    option = vapply(
+      choices,
+      function(one) as.character(one$id),
+      ""
+    ),
+    text = vapply(
+      choices,
+      function(one) in_words(one$description),
+      ""
+    ),
     misconception = NA_character_
   )
 }

@@ -25,7 +25,10 @@ zip_entries <- function(path) {
 
 # Names that climb out and sizes that would fill the disk are no honest archive.
 check_zip <- function(path, entries = zip_entries(path)) {
-  climbs <- grepl("(^|[/\\\\])[.][.]([/\\\\]|$)|^[/\\\\]|^[A-Za-z]:", entries$Name)
+  climbs <- grepl(
+    "(^|[/\\\\])[.][.]([/\\\\]|$)|^[/\\\\]|^[A-Za-z]:",
+    entries$Name
+  )
   if (any(climbs)) {
     abort_pregunta(
       "input",
@@ -76,7 +79,8 @@ read_zip_entry <- function(path, name, most) {
       on.exit(close(connection))
       parts <- list()
       size <- 0
-      while (size <= most && length(part <- readBin(connection, "raw", 1e6))) {
+      while (size <= most &&
+        length(part <- readBin(connection, "raw", 1e6))) {
         parts <- c(parts, list(part))
         size <- size + length(part)
       }
@@ -86,7 +90,9 @@ read_zip_entry <- function(path, name, most) {
       abort_pregunta(
         "input",
         say("read-zip.a_file_in_could", path = basename(path)),
-        paste0(path, ": ", quoted(name), ": ", conditionMessage(e)),
+        paste0(
+          path, ": ", quoted(name), ": ", conditionMessage(e)
+        ),
         say("read-zip.fetch_or_save_the")
       )
     }

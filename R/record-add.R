@@ -48,14 +48,25 @@ add_sitting <- function(record, sitting, name, plan = NULL) {
     }
     if (came == "replaced") check_same_test(record, last, rows$item, date, name)
     if (came != "unchanged") {
-      put_sitting(record, sitting, rows, name, max(c(old$revision, 0)) + 1, date, mark)
+      put_sitting(
+        record,
+        sitting,
+        rows,
+        name,
+        max(c(old$revision, 0)) + 1,
+        date,
+        mark
+      )
     }
     came
   }))
 }
 
 check_record_name <- function(name) {
-  if (is.character(name) && length(name) == 1 && !is.na(name) && nzchar(trimws(name))) {
+  if (is.character(name) &&
+    length(name) == 1 &&
+    !is.na(name) &&
+    nzchar(trimws(name))) {
     return(invisible())
   }
   abort_pregunta(
@@ -68,7 +79,9 @@ check_record_name <- function(name) {
 
 sitting_date <- function(sitting) {
   date <- sitting$settings$date
-  if (!is.na(date) && !is.na(read_time(date))) return(format(read_time(date), "%Y-%m-%d"))
+  if (!is.na(date) && !is.na(read_time(date))) {
+    return(format(read_time(date), "%Y-%m-%d"))
+  }
   abort_pregunta(
     "input",
     say(
@@ -105,7 +118,9 @@ record_rows <- function(sitting, plan) {
   items <- sitting$items
   figures <- summarise_items(sitting)
   tags <- setdiff(tag_columns(items), "type")
-  known <- c("student", "name", "section", "status", "seconds", "submitted", "late")
+  known <- c(
+    "student", "name", "section", "status", "seconds", "submitted", "late"
+  )
   more <- setdiff(names(people), known)
   kept <- setdiff(names(sitting$settings), c("layout", "exclude"))
   list(
@@ -120,15 +135,22 @@ record_rows <- function(sitting, plan) {
     item = data.frame(
       place = seq_len(nrow(items)),
       items[
-        c("item", "type", "key", "points", "scoring", "standards", "prompt", "rationale")
+        c(
+          "item", "type", "key", "points", "scoring", "standards", "prompt",
+          "rationale"
+        )
       ],
       tags = json_rows(items[tags]),
       mark = item_fingerprints(sitting),
       n = as.integer(figures$n),
       figures[c("difficulty", "discrimination")]
     ),
-    option = with_place(sitting$options[c("item", "option", "text", "misconception")]),
-    standard = with_place(sitting$standards[c("code", "parent", "title", "emphasis")]),
+    option = with_place(
+      sitting$options[c("item", "option", "text", "misconception")]
+    ),
+    standard = with_place(
+      sitting$standards[c("code", "parent", "title", "emphasis")]
+    ),
     response = response_rows(sitting),
     score = score_rows(sitting),
     adjustment = with_place(sitting$adjustments[adjustment_columns]),
@@ -136,7 +158,9 @@ record_rows <- function(sitting, plan) {
   )
 }
 
-with_place <- function(table) cbind(place = seq_len(nrow(table)), plain_rows(table))
+with_place <- function(table) {
+  cbind(place = seq_len(nrow(table)), plain_rows(table))
+}
 
 # A row's further columns as one JSON object.
 json_rows <- function(table) {
@@ -162,7 +186,6 @@ response_rows <- function(sitting) {
       state = cell$state[code]
     )[
       cell$state[code] != "not_given",
-
     ]
   })
   table <- data.table::rbindlist(pieces)
@@ -214,7 +237,11 @@ plan_rows <- function(plan) {
 put_sitting <- function(record, sitting, rows, name, revision, date, mark) {
   id <- next_id(record, "sitting")
   settings <- sitting$settings
-  write_record(record, "UPDATE pregunta_sitting SET current = 0 WHERE name = ?", name)
+  write_record(
+    record,
+    "UPDATE pregunta_sitting SET current = 0 WHERE name = ?",
+    name
+  )
   written <- jsonlite::toJSON(
     rows$sitting$settings,
     auto_unbox = TRUE,
@@ -248,7 +275,11 @@ put_sitting <- function(record, sitting, rows, name, revision, date, mark) {
       part$student <- NULL
     }
     whose <- rep(id, nrow(part))
-    append_record(record, table, data.frame(sitting = whose, part))
+    append_record(
+      record,
+      table,
+      data.frame(sitting = whose, part)
+    )
   }
 }
 
@@ -301,9 +332,16 @@ person_numbers <- function(record, presence, date) {
 remove_sitting <- function(record, name) {
   check_record_name(name)
   invisible(with_turn(record, {
-    ids <- ask_record(record, "SELECT id FROM pregunta_sitting WHERE name = ?", name)$id
+    ids <- ask_record(
+      record,
+      "SELECT id FROM pregunta_sitting WHERE name = ?",
+      name
+    )$id
     if (!length(ids)) {
-      known <- ask_record(record, "SELECT DISTINCT name FROM pregunta_sitting")$name
+      known <- ask_record(
+        record,
+        "SELECT DISTINCT name FROM pregunta_sitting"
+      )$name
       abort_pregunta(
         "call",
         say("record-add.the_record_has_no", name = quoted(name)),
@@ -312,15 +350,22 @@ remove_sitting <- function(record, name) {
       )
     }
     for (table in c(
-      "presence", "item", "option", "standard", "response", "score", "adjustment", "plan"
+      "presence", "item", "option", "standard", "response", "score",
+      "adjustment", "plan"
     )) {
       write_record(
         record,
-        paste0("DELETE FROM pregunta_", table, " WHERE sitting = ?"),
+        paste0(
+          "DELETE FROM pregunta_", table, " WHERE sitting = ?"
+        ),
         ids
       )
     }
-    write_record(record, "DELETE FROM pregunta_sitting WHERE id = ?", ids)
+    write_record(
+      record,
+      "DELETE FROM pregunta_sitting WHERE id = ?",
+      ids
+    )
     write_record(
       record,
       paste(

@@ -41,9 +41,12 @@ bank_patience <- 2
 
 with_bank <- function(path, run, make = FALSE) {
   check_database_file(path, abort_bank)
-  connection <- tryCatch(connect_file(path, bank_patience), error = function(e) {
-    abort_bank_trouble(path, conditionMessage(e))
-  })
+  connection <- tryCatch(
+    connect_file(path, bank_patience),
+    error = function(e) {
+      abort_bank_trouble(path, conditionMessage(e))
+    }
+  )
   on.exit(DBI::dbDisconnect(connection))
   tryCatch(
     {
@@ -72,7 +75,10 @@ prepare_bank <- function(connection, path, make) {
   ask <- function(what) DBI::dbGetQuery(connection, paste("PRAGMA", what))[[1]]
   mark <- ask("application_id")
   version <- ask("user_version")
-  empty <- DBI::dbGetQuery(connection, "SELECT count(*) AS n FROM sqlite_master")$n == 0
+  empty <- DBI::dbGetQuery(
+    connection,
+    "SELECT count(*) AS n FROM sqlite_master"
+  )$n == 0
   if (empty && make) return(make_bank(connection))
   if (mark != bank_stamp) {
     abort_bank(

@@ -39,7 +39,11 @@ keep_items <- function(sitting, items, bank) {
   about <- items_to_keep(sitting, items)
   with_bank(bank, make = TRUE, function(connection) {
     DBI::dbWithTransaction(connection, {
-      kept <- vapply(items, function(item) keep_item(connection, about, item), "")
+      kept <- vapply(
+        items,
+        function(item) keep_item(connection, about, item),
+        ""
+      )
       data.frame(item = items, kept = unname(kept))
     })
   }) |>
@@ -54,8 +58,8 @@ keep_items <- function(sitting, items, bank) {
 #' @param difficulty,discrimination Two numbers: only items whose figure of the
 #'   last use lies between them.
 #' @export
-bank_items <- function(bank, standard = NULL, tag = NULL, type = NULL, difficulty = NULL,
-                       discrimination = NULL) {
+bank_items <- function(bank, standard = NULL, tag = NULL, type = NULL,
+                       difficulty = NULL, discrimination = NULL) {
   require_bank(bank)
   conditions <- list(
     list("type = ?", type),
@@ -75,10 +79,16 @@ bank_items <- function(bank, standard = NULL, tag = NULL, type = NULL, difficult
   }
   conditions <- Filter(function(one) length(one[[2]]) > 0, conditions)
   where <- if (length(conditions)) {
-    paste("WHERE", paste(vapply(conditions, `[[`, "", 1), collapse = " AND "))
+    paste(
+      "WHERE",
+      paste(vapply(conditions, `[[`, "", 1), collapse = " AND ")
+    )
   }
   values <- as.list(
-    unlist(lapply(conditions, function(one) as.list(one[[2]])), recursive = FALSE)
+    unlist(
+      lapply(conditions, function(one) as.list(one[[2]])),
+      recursive = FALSE
+    )
   )
   with_bank(bank, function(connection) {
     DBI::dbGetQuery(
@@ -112,7 +122,8 @@ bank_uses <- function(bank) {
 items_to_keep <- function(sitting, items) {
   figures <- summarise_items(sitting)
   known <- c(
-    "item", "type", "key", "points", "scoring", "standards", "prompt", "rationale"
+    "item", "type", "key", "points", "scoring", "standards", "prompt",
+    "rationale"
   )
   list(
     items = sitting$items,
@@ -129,7 +140,9 @@ keep_item <- function(connection, about, name) {
   item <- about$items[about$items$item == name, ]
   options <- about$options[about$options$item == name, ]
   mark <- item_fingerprint(item, options, about$test)
-  run <- function(sql, ...) DBI::dbExecute(connection, sql, params = unname(list(...)))
+  run <- function(sql, ...) {
+    DBI::dbExecute(connection, sql, params = unname(list(...)))
+  }
   id <- DBI::dbGetQuery(
     connection,
     "SELECT id FROM item WHERE mark = ?",
@@ -180,16 +193,29 @@ keep_item <- function(connection, about, name) {
   }
   keep_standards(run, id, item$standards, about$standards)
   for (tag in about$tags[!is.na(unlist(item[about$tags]))]) {
-    run("INSERT INTO tag VALUES (?,?,?)", id, tag, as.character(item[[tag]]))
+    run(
+      "INSERT INTO tag VALUES (?,?,?)",
+      id,
+      tag,
+      as.character(item[[tag]])
+    )
   }
-  keep_use(run, id, about, about$figures[about$figures$item == name, ])
+  keep_use(
+    run,
+    id,
+    about,
+    about$figures[about$figures$item == name, ]
+  )
   if (known) "known" else "new"
 }
 
 # The item's own standards, and those above them, so that a parent finds it.
 keep_standards <- function(run, id, codes, standards) {
   own <- split_codes(codes)[[1]]
-  above <- setdiff(unlist(lapply(own, ancestors, standards = standards)), own)
+  above <- setdiff(
+    unlist(lapply(own, ancestors, standards = standards)),
+    own
+  )
   for (code in c(own, above)) {
     run(
       "INSERT INTO item_standard VALUES (?,?,?,?)",
@@ -217,7 +243,9 @@ keep_use <- function(run, id, about, figures) {
     paste(fields, collapse = ", "),
     ") VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)"
   )
-  values <- c(id, figures$item, about$test, about$date, as.list(figures[fields]))
+  values <- c(
+    id, figures$item, about$test, about$date, as.list(figures[fields])
+  )
   do.call(run, c(insert, values))
 }
 
@@ -250,7 +278,11 @@ bank_pool <- function(path) {
     items[[tag]] <- mine$value[match(kept$id, mine$item)]
   }
   tables$options$item <- as.character(tables$options$item)
-  pool <- tables_pool(items, tables$options, if (nrow(tables$standards)) tables$standards)
+  pool <- tables_pool(
+    items,
+    tables$options,
+    if (nrow(tables$standards)) tables$standards
+  )
   pool$figures <- kept[c("difficulty", "discrimination", "n")]
   pool
 }

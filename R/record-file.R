@@ -32,7 +32,12 @@ check_database_file <- function(path, refuse) {
 connect_file <- function(path, patience) {
   writable <- !file.exists(path) || file.access(path, 2) == 0
   flags <- if (writable) RSQLite::SQLITE_RWC else RSQLite::SQLITE_RO
-  connection <- DBI::dbConnect(RSQLite::SQLite(), path, flags = flags, synchronous = NULL)
+  connection <- DBI::dbConnect(
+    RSQLite::SQLite(),
+    path,
+    flags = flags,
+    synchronous = NULL
+  )
   RSQLite::sqliteSetBusyHandler(connection, as.integer(patience * 1000))
   connection
 }

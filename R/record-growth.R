@@ -53,9 +53,9 @@
 #' growth(record, "student", student = "h012", skills = "all") |>
 #'   subset(carried, c(code, window, date))
 #' close_record(record)
-growth <- function(record, by = "student", windows = NULL, skills = c("last", "all"),
-                   section = NULL, student = NULL, from = NULL, to = NULL, kind = NULL,
-                   renamed = NULL) {
+growth <- function(record, by = "student", windows = NULL,
+                   skills = c("last", "all"), section = NULL, student = NULL,
+                   from = NULL, to = NULL, kind = NULL, renamed = NULL) {
   skills <- match.arg(skills)
   windows <- check_windows(windows, function(what, fix) {
     abort_pregunta("input", what, NULL, fix)
@@ -74,7 +74,15 @@ growth <- function(record, by = "student", windows = NULL, skills = c("last", "a
   settings <- settings_recorded(sittings)
   standards <- standards_recorded(record, sittings, renamed)
   codes <- codes_to_show(scores, sittings, standards, skills)
-  table <- student_growth(scores, sittings, people, windows, codes, settings, standards)
+  table <- student_growth(
+    scores,
+    sittings,
+    people,
+    windows,
+    codes,
+    settings,
+    standards
+  )
   order <- window_order(sittings, windows)
   finish <- function(table, by) {
     new_summary(
@@ -89,10 +97,20 @@ growth <- function(record, by = "student", windows = NULL, skills = c("last", "a
     )
   }
   if (identical(by, "student")) return(finish(table, by))
-  group <- group_of_people(record, people, by)[match(table$student, people$student)]
-  grouped <- group_growth(table, group, order, settings, standards)
+  group <- group_of_people(record, people, by)[
+    match(table$student, people$student)
+  ]
+  grouped <- group_growth(
+    table,
+    group,
+    order,
+    settings,
+    standards
+  )
   names(grouped)[1] <- if (is.null(by)) "all" else by
-  if (is.null(by)) grouped$all <- NULL
+  if (is.null(by)) {
+    grouped$all <- NULL
+  }
   finish(
     withhold_small(
       grouped,
@@ -129,8 +147,12 @@ sittings_between <- function(record, from, to, kind) {
     format(read_time(x), "%Y-%m-%d")
   }
   keep <- rep(TRUE, nrow(table))
-  if (!is.null(from)) keep <- keep & table$date >= day(from, "since")
-  if (!is.null(to)) keep <- keep & table$date <= day(to, "until")
+  if (!is.null(from)) {
+    keep <- keep & table$date >= day(from, "since")
+  }
+  if (!is.null(to)) {
+    keep <- keep & table$date <= day(to, "until")
+  }
   if (!is.null(kind)) {
     unknown <- setdiff(kind, table$kind)
     if (length(unknown)) {
@@ -198,15 +220,22 @@ recorded_scores <- function(record, sittings, people, everybody) {
   scores <- if (everybody || nrow(people) > most_bound) {
     ask_record(record, columns)
   } else {
-    of_sittings <- paste0("WHERE sitting IN (", value_marks(nrow(sittings)), ")")
-    of_people <- paste0("AND person IN (", value_marks(nrow(people)), ")")
+    of_sittings <- paste0(
+      "WHERE sitting IN (", value_marks(nrow(sittings)), ")"
+    )
+    of_people <- paste0(
+      "AND person IN (", value_marks(nrow(people)), ")"
+    )
     query <- paste(columns, of_sittings, of_people)
     values <- as.list(c(sittings$id, people$id))
     do.call(ask_record, c(list(record, query), values))
   }
   scores$sitting <- match(scores$sitting, sittings$id)
   scores$person <- match(scores$person, people$id)
-  scores <- rows_of(scores, which(!is.na(scores$sitting) & !is.na(scores$person)))
+  scores <- rows_of(
+    scores,
+    which(!is.na(scores$sitting) & !is.na(scores$person))
+  )
   scores$code[scores$code == ""] <- whole_code
   scores
 }
@@ -222,7 +251,9 @@ settings_recorded <- function(sittings) {
 
 all_renamed <- function(sittings) {
   maps <- lapply(
-    sittings$settings[grepl("\"renamed\":{\"", sittings$settings, fixed = TRUE)],
+    sittings$settings[
+      grepl("\"renamed\":{\"", sittings$settings, fixed = TRUE)
+    ],
     function(json) unlist(recorded_settings(json)$renamed)
   )
   unlist(maps)
@@ -246,7 +277,10 @@ standards_recorded <- function(record, sittings, renamed) {
     "SELECT sitting, place, code, parent, title, emphasis FROM pregunta_standard"
   )
   table <- table[table$sitting %in% sittings$id, , drop = FALSE]
-  table <- table[order(-match(table$sitting, sittings$id), table$place), , drop = FALSE]
+  table <- table[
+    order(-match(table$sitting, sittings$id), table$place), ,
+    drop = FALSE
+  ]
   table$code <- now_called(table$code, renamed)
   table$parent <- now_called(table$parent, renamed)
   columns <- c("code", "parent", "title", "emphasis")
@@ -268,7 +302,11 @@ codes_to_show <- function(scores, sittings, standards, skills) {
 group_of_people <- function(record, people, by) {
   if (is.null(by)) return(rep("", nrow(people)))
   single_column(by)
-  value <- if (by == "section") people$section else column_of_people(record, people, by)
+  value <- if (by == "section") {
+    people$section
+  } else {
+    column_of_people(record, people, by)
+  }
   or_else(value, "(none)")
 }
 
@@ -284,7 +322,9 @@ column_of_people <- function(record, people, column) {
     )
   )
   rows <- rows[!duplicated(rows$person), ]
-  about <- jsonlite::fromJSON(paste0("[", paste(rows$about, collapse = ","), "]"))
+  about <- jsonlite::fromJSON(
+    paste0("[", paste(rows$about, collapse = ","), "]")
+  )
   if (!is.data.frame(about) || !column %in% names(about)) {
     known <- c("section", if (is.data.frame(about)) names(about))
     abort_pregunta(

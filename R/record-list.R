@@ -85,8 +85,13 @@ items_asked <- function(record, students) {
       "JOIN pregunta_person s ON s.id = p.person"
     )
   )
-  with <- unique(sat$sitting[sat$student %in% students & sat$status %in% sat_statuses])
-  asked <- ask_record(record, "SELECT DISTINCT sitting, mark FROM pregunta_item")
+  with <- unique(
+    sat$sitting[sat$student %in% students & sat$status %in% sat_statuses]
+  )
+  asked <- ask_record(
+    record,
+    "SELECT DISTINCT sitting, mark FROM pregunta_item"
+  )
   unique(asked$mark[asked$sitting %in% with])
 }
 
@@ -128,7 +133,10 @@ record_pool <- function(record) {
   )
   name <- paste0(items$name, ":", items$item)
   options$item <- name[
-    match(paste(options$sitting, options$item), paste(items$sitting, items$item))
+    match(
+      paste(options$sitting, options$item),
+      paste(items$sitting, items$item)
+    )
   ]
   standards <- standards_recorded(
     record,
@@ -139,7 +147,10 @@ record_pool <- function(record) {
   items$item <- name
   pool <- tables_pool(
     items[
-      c("item", "type", "key", "points", "scoring", "standards", "prompt", "rationale")
+      c(
+        "item", "type", "key", "points", "scoring", "standards", "prompt",
+        "rationale"
+      )
     ],
     options[!is.na(options$item), c("item", "option", "text", "misconception")],
     if (nrow(standards)) standards

@@ -23,8 +23,8 @@
 #' pending_students(record)
 #' test_overview(record, section = "Harbour A") |> head(3)
 #' close_record(record)
-pending_students <- function(record, windows = NULL, window = NULL, section = NULL,
-                             kind = NULL) {
+pending_students <- function(record, windows = NULL, window = NULL,
+                             section = NULL, kind = NULL) {
   windows <- check_windows(windows, function(what, fix) {
     abort_pregunta("input", what, NULL, fix)
   })
@@ -33,7 +33,10 @@ pending_students <- function(record, windows = NULL, window = NULL, section = NU
   order <- window_order(sittings, windows)
   wanted <- window_wanted(window, order, sittings)
   people <- recorded_people(record, section)
-  presence <- ask_record(record, "SELECT sitting, person, status FROM pregunta_presence")
+  presence <- ask_record(
+    record,
+    "SELECT sitting, person, status FROM pregunta_presence"
+  )
   presence$at <- match(presence$sitting, sittings$id)
   presence <- presence[!is.na(presence$at), ]
   inside <- which(sittings$period %in% wanted)
@@ -83,11 +86,14 @@ window_wanted <- function(window, order, sittings) {
 
 #' @rdname pending_students
 #' @export
-test_overview <- function(record, section = NULL, student = NULL, from = NULL, to = NULL,
-                          kind = NULL) {
+test_overview <- function(record, section = NULL, student = NULL, from = NULL,
+                          to = NULL, kind = NULL) {
   sittings <- sittings_between(record, from, to, kind)
   people <- recorded_people(record, section, student)
-  presence <- ask_record(record, "SELECT sitting, person FROM pregunta_presence")
+  presence <- ask_record(
+    record,
+    "SELECT sitting, person FROM pregunta_presence"
+  )
   scores <- recorded_scores(
     record,
     sittings,
@@ -109,7 +115,11 @@ test_overview <- function(record, section = NULL, student = NULL, from = NULL, t
     people[c("student", "name", "section")],
     done = as.integer(done),
     of = listed,
-    mean_share = ifelse(done > 0, rowMeans(shares, na.rm = TRUE), NA_real_),
+    mean_share = ifelse(
+      done > 0,
+      rowMeans(shares, na.rm = TRUE),
+      NA_real_
+    ),
     shares,
     check.names = FALSE
   )

@@ -59,14 +59,23 @@ folder_pool <- function(folder) {
   )
 }
 
-tables_pool <- function(items, options = NULL, standards = NULL, misconceptions = NULL) {
-  items <- with_listed_codes(complete_items(items), "standards", standards[["code"]])
+tables_pool <- function(items, options = NULL, standards = NULL,
+                        misconceptions = NULL) {
+  items <- with_listed_codes(
+    complete_items(items),
+    "standards",
+    standards[["code"]]
+  )
   none <- rep(NA_real_, nrow(items))
   list(
     items = items,
     options = complete_options(options, items, misconceptions),
     standards = complete_standards(standards, items),
     misconceptions = complete_misconceptions(misconceptions),
-    figures = data.frame(difficulty = none, discrimination = none, n = none)
+    figures = data.frame(
+      difficulty = none,
+      discrimination = none,
+      n = none
+    )
   )
 }

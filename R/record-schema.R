@@ -75,7 +75,10 @@ prepare_record <- function(record, make) {
       )
     }
     version <- if (there) {
-      DBI::dbGetQuery(record$connection, "SELECT version FROM pregunta_record")$version
+      DBI::dbGetQuery(
+        record$connection,
+        "SELECT version FROM pregunta_record"
+      )$version
     } else {
       0L
     }
@@ -100,10 +103,15 @@ bring_up_to_date <- function(record) {
   run(if (record$server) "BEGIN" else "BEGIN IMMEDIATE")
   done <- FALSE
   on.exit(if (!done) try(run("ROLLBACK"), silent = TRUE))
-  if (record$numbered) run(paste0("SELECT pg_advisory_xact_lock(", record_stamp, ")"))
+  if (record$numbered) {
+    run(paste0("SELECT pg_advisory_xact_lock(", record_stamp, ")"))
+  }
   there <- DBI::dbExistsTable(record$connection, "pregunta_record")
   version <- if (there) {
-    DBI::dbGetQuery(record$connection, "SELECT version FROM pregunta_record")$version
+    DBI::dbGetQuery(
+      record$connection,
+      "SELECT version FROM pregunta_record"
+    )$version
   } else {
     0L
   }

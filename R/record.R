@@ -49,9 +49,12 @@ file_record <- function(path, make) {
     )
   }
   check_database_file(path, abort_record)
-  connection <- tryCatch(connect_file(path, record_patience), error = function(e) {
-    abort_record_trouble(path, conditionMessage(e))
-  })
+  connection <- tryCatch(
+    connect_file(path, record_patience),
+    error = function(e) {
+      abort_record_trouble(path, conditionMessage(e))
+    }
+  )
   new_record(connection, path, own = TRUE)
 }
 
@@ -92,7 +95,11 @@ close_record <- function(record) {
 #' @export
 print.pregunta_record <- function(x, ...) {
   sittings <- nrow(recorded_sittings(x))
-  said <- say("record.a_record_in_sittings", name = x$name, n = sittings)
+  said <- say(
+    "record.a_record_in_sittings",
+    name = x$name,
+    n = sittings
+  )
   cat(said, "\n", sep = "")
   invisible(x)
 }
@@ -116,7 +123,11 @@ ask_record <- function(record, sql, ...) {
   values <- unname(list(...))
   in_record(record, {
     if (length(values)) {
-      DBI::dbGetQuery(record$connection, spelled(record, sql), params = values)
+      DBI::dbGetQuery(
+        record$connection,
+        spelled(record, sql),
+        params = values
+      )
     } else {
       DBI::dbGetQuery(record$connection, sql)
     }
@@ -126,14 +137,24 @@ ask_record <- function(record, sql, ...) {
 write_record <- function(record, sql, ...) {
   values <- unname(list(...))
   if (length(values)) {
-    DBI::dbExecute(record$connection, spelled(record, sql), params = values)
+    DBI::dbExecute(
+      record$connection,
+      spelled(record, sql),
+      params = values
+    )
   } else {
     DBI::dbExecute(record$connection, sql)
   }
 }
 
 append_record <- function(record, table, rows) {
-  if (nrow(rows)) DBI::dbAppendTable(record$connection, paste0("pregunta_", table), rows)
+  if (nrow(rows)) {
+    DBI::dbAppendTable(
+      record$connection,
+      paste0("pregunta_", table),
+      rows
+    )
+  }
 }
 
 # Everything in `code` is written or nothing is; other writers wait until it is
@@ -141,11 +162,21 @@ append_record <- function(record, table, rows) {
 # failure the connection is as before, if it is still there.
 with_turn <- function(record, code) {
   in_record(record, {
-    DBI::dbExecute(record$connection, if (record$server) "BEGIN" else "BEGIN IMMEDIATE")
+    DBI::dbExecute(
+      record$connection,
+      if (record$server) "BEGIN" else "BEGIN IMMEDIATE"
+    )
     done <- FALSE
-    on.exit(if (!done) try(DBI::dbExecute(record$connection, "ROLLBACK"), silent = TRUE))
+    on.exit(
+      if (!done) {
+        try(DBI::dbExecute(record$connection, "ROLLBACK"), silent = TRUE)
+      }
+    )
     if (record$server) {
-      DBI::dbExecute(record$connection, "UPDATE pregunta_record SET version = version")
+      DBI::dbExecute(
+        record$connection,
+        "UPDATE pregunta_record SET version = version"
+      )
     }
     value <- force(code)
     DBI::dbExecute(record$connection, "COMMIT")

@@ -14,4 +14,6 @@ type_mark <- function() {
 }
 
 # All whole points that an item can give, where they are few enough to choose from.
-whole_points <- function(most) if (most == round(most) && most <= 30) as.character(0:most)
+whole_points <- function(most) {
+  if (most == round(most) && most <= 30) as.character(0:most)
+}

@@ -11,7 +11,9 @@ type_match <- function() {
         if (!length(pairs) || !all(grepl("^[^=]+=[^=]+$", pairs))) {
           bad_key(say("score-match.is_not_made_of"))
         }
-        if (anyDuplicated(left_of(pairs))) bad_key(say("score-match.gives_one_thing_two"))
+        if (anyDuplicated(left_of(pairs))) {
+          bad_key(say("score-match.gives_one_thing_two"))
+        }
         pairs
       })
     },
@@ -25,7 +27,11 @@ type_match <- function() {
     share = function(x, key, scoring) {
       pairs <- lapply(split_parts(x, ";"), without_rivals)
       best_share(key, function(wanted) {
-        right <- vapply(pairs, function(pair) sum(wanted %in% pair), 0)
+        right <- vapply(
+          pairs,
+          function(pair) sum(wanted %in% pair),
+          0
+        )
         if (scoring == "each") return(right / length(wanted))
         as.numeric(right == length(wanted) & lengths(pairs) == length(wanted))
       })
@@ -37,7 +43,11 @@ type_match <- function() {
     whole = "pairs",
     show_answer = function(x) gsub(";", ", ", x, fixed = TRUE),
     say_part = function(part) {
-      say("score-match.with", left = left_of(part), right = partner_of(part))
+      say(
+        "score-match.with",
+        left = left_of(part),
+        right = partner_of(part)
+      )
     },
     paper = list(
       hint = say("score-match.write_the_letter_beside"),
@@ -59,7 +69,10 @@ type_match <- function() {
 }
 
 read_pairs <- function(x) {
-  lapply(split_parts(x, ";"), function(pair) gsub(" *= *", "=", pair))
+  lapply(
+    split_parts(x, ";"),
+    function(pair) gsub(" *= *", "=", pair)
+  )
 }
 
 left_of <- function(pair) sub("=.*", "", pair)

@@ -9,7 +9,9 @@ type_multiple <- function() {
       alternatives(key, function(set) {
         right <- split_parts(set, ";")[[1]]
         if (!length(right)) bad_key(say("score-multiple.names_no_option"))
-        if (anyDuplicated(right)) bad_key(say("score-multiple.names_an_option_twice"))
+        if (anyDuplicated(right)) {
+          bad_key(say("score-multiple.names_an_option_twice"))
+        }
         right
       })
     },
@@ -23,7 +25,11 @@ type_multiple <- function() {
     share = function(x, key, scoring) {
       chosen <- split_parts(x, ";")
       best_share(key, function(wanted) {
-        right <- vapply(chosen, function(set) sum(set %in% wanted), 0)
+        right <- vapply(
+          chosen,
+          function(set) sum(set %in% wanted),
+          0
+        )
         wrong <- lengths(chosen) - right
         if (scoring == "each") return(pmax(0, right - wrong) / length(wanted))
         as.numeric(right == length(wanted) & wrong == 0)

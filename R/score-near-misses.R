@@ -15,8 +15,16 @@ near_miss_code <- function(near_miss, parts) {
 }
 
 parts_of_near_miss <- function(near_miss) {
-  parts <- strsplit(sub("^[^:]*:?", "", near_miss), ";", fixed = TRUE)
-  vapply(parts, function(one) paste(join_words(one), collapse = ""), "")
+  parts <- strsplit(
+    sub("^[^:]*:?", "", near_miss),
+    ";",
+    fixed = TRUE
+  )
+  vapply(
+    parts,
+    function(one) paste(join_words(one), collapse = ""),
+    ""
+  )
 }
 
 # What a type of one's own calls it is in its own words.

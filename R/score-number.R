@@ -17,13 +17,19 @@ type_number <- function() {
       })
     },
     problem = function(x) {
-      ifelse(is.na(read_number(x)), say("score-number.is_no_number"), NA_character_)
+      ifelse(
+        is.na(read_number(x)),
+        say("score-number.is_no_number"),
+        NA_character_
+      )
     },
     near = near_number,
     tells = "near_numbers",
     qti = list(
       base = "float",
-      correct = function(key) middle_of(read_range(split_parts(key, "|")[[1]][1])),
+      correct = function(key) {
+        middle_of(read_range(split_parts(key, "|")[[1]][1]))
+      },
       tolerance = function(key) {
         range <- read_range(split_parts(key, "|")[[1]][1])
         half <- diff(as.vector(range)) / 2

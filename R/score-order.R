@@ -9,7 +9,9 @@ type_order <- function() {
       alternatives(key, function(one) {
         sequence <- split_parts(one, ">")[[1]]
         if (length(sequence) < 2) bad_key(say("score-order.is_no_sequence"))
-        if (anyDuplicated(sequence)) bad_key(say("score-order.names_a_thing_twice"))
+        if (anyDuplicated(sequence)) {
+          bad_key(say("score-order.names_a_thing_twice"))
+        }
         sequence
       })
     },
@@ -26,7 +28,9 @@ type_order <- function() {
           sum(part[seq_along(wanted)] == wanted, na.rm = TRUE)
         }, 0)
         if (scoring == "each") return(placed / length(wanted))
-        as.numeric(placed == length(wanted) & lengths(sequence) == length(wanted))
+        as.numeric(
+          placed == length(wanted) & lengths(sequence) == length(wanted)
+        )
       })
     },
     parts = function(x) lapply(split_parts(x, ">"), numbered),
@@ -42,7 +46,10 @@ type_order <- function() {
         place = sub(": .*", "", part)
       )
     },
-    paper = list(hint = say("score-order.write_the_letters_in"), lines = strrep("_", 40)),
+    paper = list(
+      hint = say("score-order.write_the_letters_in"),
+      lines = strrep("_", 40)
+    ),
     qti = list(
       interaction = "orderInteraction",
       cardinality = "ordered",
@@ -56,7 +63,9 @@ type_order <- function() {
   )
 }
 
-numbered <- function(part) if (length(part)) paste0(seq_along(part), ": ", part) else part
+numbered <- function(part) {
+  if (length(part)) paste0(seq_along(part), ": ", part) else part
+}
 
 # Two things have swapped their places.
 near_order <- function(answer, key) {
@@ -65,6 +74,9 @@ near_order <- function(answer, key) {
     if (length(given) != length(right)) next
     off <- which(given != right)
     if (length(off) != 2 || !identical(given[off], rev(right[off]))) next
-    return(c(paste(right, collapse = ">"), near_miss_code("swapped", sort(right[off]))))
+    return(c(
+      paste(right, collapse = ">"),
+      near_miss_code("swapped", sort(right[off]))
+    ))
   }
 }

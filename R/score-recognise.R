@@ -5,7 +5,9 @@
 type_of_key <- function(key, answers) {
   has <- function(mark) grepl(mark, key, fixed = TRUE)
   if (has(">")) return("order")
-  if (has("=") && grepl("^[^=;]+=[^=;]+(;[^=;]+=[^=;]+)*$", key)) return("match")
+  if (has("=") && grepl("^[^=;]+=[^=;]+(;[^=;]+=[^=;]+)*$", key)) {
+    return("match")
+  }
   if (has(";")) return("multiple")
   if (has("..") || has("\u00b1") || has("+/-")) return("number")
   parts <- split_parts(key, "|")[[1]]

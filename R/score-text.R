@@ -24,7 +24,12 @@ type_text <- function() {
 # two. Of one or two letters a change leaves nothing.
 near_spelling <- function(answer, key) {
   # One thread: threads begun here would be missing in a process forked later.
-  distance <- stringdist::stringdist(answer, key, method = "osa", nthread = 1)
+  distance <- stringdist::stringdist(
+    answer,
+    key,
+    method = "osa",
+    nthread = 1
+  )
   allowed <- ifelse(nchar(key) < 8, 1, 2)
   fits <- which(distance <= allowed & nchar(key) > 2)
   if (length(fits)) c(key[fits[which.min(distance[fits])]], "spelling")

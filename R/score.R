@@ -78,16 +78,22 @@
 #' )
 #' slider
 new_item_type <- function(name, answer, examples = character(), read_key = NULL,
-                          share = NULL, solve = NULL, normalise = function(x, offered) x,
+                          share = NULL, solve = NULL,
+                          normalise = function(x, offered) x,
                           parts = function(x) as.list(x), right_parts = NULL,
-                          scorings = "all", offers = answer == "chosen", problem = NULL,
-                          near = NULL, tells = character(), whole = "answer",
-                          verb = answer, show_answer = identity, show_key = show_answer,
+                          scorings = "all", offers = answer == "chosen",
+                          problem = NULL, near = NULL, tells = character(),
+                          whole = "answer", verb = answer,
+                          show_answer = identity, show_key = show_answer,
                           say_part = identity, cell = "answer",
                           allowed = function(item, offered, scale) NULL,
                           paper = usual_paper(answer), qti = usual_qti(answer),
                           xapi = character()) {
-  check_choice_of(answer, c("chosen", "written", "parts", "marked"), "answer")
+  check_choice_of(
+    answer,
+    c("chosen", "written", "parts", "marked"),
+    "answer"
+  )
   type <- list(
     name = name,
     answer = answer,
@@ -152,7 +158,11 @@ usual_paper <- function(answer) {
 
 usual_qti <- function(answer) {
   if (answer == "chosen") {
-    list(interaction = "choiceInteraction", base = "identifier", choices = "options")
+    list(
+      interaction = "choiceInteraction",
+      base = "identifier",
+      choices = "options"
+    )
   } else {
     list(interaction = "textEntryInteraction", base = "string")
   }
@@ -174,7 +184,10 @@ complete_qti <- function(qti) {
   )
   unknown <- setdiff(names(qti), names(usual))
   if (length(unknown)) {
-    refuse_type(say("score.has_no_part_in", unknown = quoted(unknown[1])), names(usual))
+    refuse_type(
+      say("score.has_no_part_in", unknown = quoted(unknown[1])),
+      names(usual)
+    )
   }
   usual[names(qti)] <- qti
   usual
@@ -184,13 +197,21 @@ complete_qti <- function(qti) {
 
 check_item_type <- function(type) {
   if (!is.character(type$name) ||
-      length(type$name) != 1 ||
-      !grepl("^[a-z][a-z_]*$", type$name)) {
+    length(type$name) != 1 ||
+    !grepl("^[a-z][a-z_]*$", type$name)) {
     refuse_type(say("score.needs_a_name_of"), type$name)
   }
   check_choice_of(type$cell, c("answer", "points"), "cell")
-  check_choice_of(type$qti$maps, c("never", "always", "several", "each"), "qti$maps")
-  check_choice_of(type$qti$choices, c("none", "options", "pairs"), "qti$choices")
+  check_choice_of(
+    type$qti$maps,
+    c("never", "always", "several", "each"),
+    "qti$maps"
+  )
+  check_choice_of(
+    type$qti$choices,
+    c("none", "options", "pairs"),
+    "qti$choices"
+  )
   known <- c("near", "near_numbers", "whole", "swaps", "pair")
   if (!all(type$tells %in% known)) {
     possible <- say("score.possible", choices = some_of(known))
@@ -228,15 +249,21 @@ check_marked_type <- function(type) {
   given <- c("read_key", "share", "solve")[
     !vapply(type[c("read_key", "share", "solve")], is.null, TRUE)
   ]
-  if (length(given)) refuse_type(say("score.is_marked_by_hand", given = given[1]))
+  if (length(given)) {
+    refuse_type(say("score.is_marked_by_hand", given = given[1]))
+  }
 }
 
 check_function <- function(type, field, n) {
   one <- type[[field]]
   if (is.null(one)) return(invisible())
-  takes_enough <- is.function(one) && (is.primitive(one) || length(formals(one)) >= n)
+  takes_enough <- is.function(one) &&
+    (is.primitive(one) || length(formals(one)) >= n)
   if (!takes_enough) {
-    refuse_type(say("score.needs_a_function_of", n = n, field = field), class(one))
+    refuse_type(
+      say("score.needs_a_function_of", n = n, field = field),
+      class(one)
+    )
   }
 }
 
@@ -248,10 +275,17 @@ check_example <- function(type, example) {
       conditionMessage(e)
     )
   })
-  offered <- if (is.null(type$right_parts)) character() else unlist(type$right_parts(key))
+  offered <- if (is.null(type$right_parts)) {
+    character()
+  } else {
+    unlist(type$right_parts(key))
+  }
   answer <- type$normalise(as.character(type$solve(key)), offered)
   share <- type$share(answer, key, "all")
-  if (!is.numeric(share) || length(share) != 1 || is.na(share) || abs(share - 1) > 1e-9) {
+  if (!is.numeric(share) ||
+    length(share) != 1 ||
+    is.na(share) ||
+    abs(share - 1) > 1e-9) {
     refuse_type(
       say("score.does_not_give_all", example = quoted(example)),
       say("score.earns", answer = answer, share = share)
@@ -260,7 +294,9 @@ check_example <- function(type, example) {
 }
 
 check_choice_of <- function(value, choices, field) {
-  if (is.character(value) && length(value) == 1 && value %in% choices) return(invisible())
+  if (is.character(value) && length(value) == 1 && value %in% choices) {
+    return(invisible())
+  }
   refuse_type(
     say("score.cannot_have_this_as", field = field),
     value,
@@ -268,7 +304,8 @@ check_choice_of <- function(value, choices, field) {
   )
 }
 
-refuse_type <- function(what, given = NULL, fix = say("score.see_new_item_type")) {
+refuse_type <- function(what, given = NULL,
+                        fix = say("score.see_new_item_type")) {
   said <- if (length(given)) some_of(format(given))
   abort_pregunta(
     "call",
@@ -320,13 +357,17 @@ register_item_type <- function(type) {
   invisible(names(item_types()))
 }
 
-item_types <- function() c(own_types(), mget(sort(ls(more_types)), envir = more_types))
+item_types <- function() {
+  c(own_types(), mget(sort(ls(more_types)), envir = more_types))
+}
 
 # The type of an item.
 item_type <- function(name) {
   if (!length(made_types)) own_types()
   type <- get0(name, envir = made_types, inherits = FALSE)
-  if (is.null(type)) type <- get0(name, envir = more_types, inherits = FALSE)
+  if (is.null(type)) {
+    type <- get0(name, envir = more_types, inherits = FALSE)
+  }
   if (!is.null(type)) return(type)
   abort_pregunta(
     "call",
@@ -350,7 +391,12 @@ is_marked <- function(names) is_answered(names, "marked")
 
 # Whether a wrong answer can be nearly right.
 has_near_misses <- function(names) {
-  vapply(names, function(name) "near" %in% item_type(name)$tells, TRUE, USE.NAMES = FALSE)
+  vapply(
+    names,
+    function(name) "near" %in% item_type(name)$tells,
+    TRUE,
+    USE.NAMES = FALSE
+  )
 }
 
 # Whether the cell of a response is the mark itself.
@@ -403,13 +449,21 @@ as_options <- function(x, option, text, apart = ";") {
   if (all(is.na(known))) return(x)
   named <- function(one) {
     given <- plain_text(one) %in% plain_text(option)
-    ifelse(given, one, or_else(option[match(plain_text(one), known)], one))
+    ifelse(
+      given,
+      one,
+      or_else(option[match(plain_text(one), known)], one)
+    )
   }
   whole <- named(x)
   several <- which(whole == x & grepl(apart, x, fixed = TRUE))
-  whole[several] <- vapply(strsplit(x[several], apart, fixed = TRUE), function(parts) {
-    paste(named(trimws(parts)), collapse = apart)
-  }, "")
+  whole[several] <- vapply(
+    strsplit(x[several], apart, fixed = TRUE),
+    function(parts) {
+      paste(named(trimws(parts)), collapse = apart)
+    },
+    ""
+  )
   whole
 }
 
@@ -450,7 +504,9 @@ type_makers <- function() {
 own_types <- function() {
   makers <- type_makers()
   if (!length(made_types)) {
-    for (name in names(makers)) assign(name, makers[[name]](), envir = made_types)
+    for (name in names(makers)) {
+      assign(name, makers[[name]](), envir = made_types)
+    }
   }
   mget(names(makers), envir = made_types)
 }

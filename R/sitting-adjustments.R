@@ -80,12 +80,16 @@ standing_changes <- function(adjustments, handed_in) {
   require_actions(adjustments)
   stands <- !undone_rows(adjustments)
   changes <- cbind(adjustments, row = seq_len(nrow(adjustments)))[
-    stands & adjustments$action != "undo",
-    ,
+    stands & adjustments$action != "undo", ,
     drop = FALSE
   ]
   check_people_and_items(adjustments, changes, handed_in)
-  check_values(adjustments, changes, handed_in$items, handed_in$options)
+  check_values(
+    adjustments,
+    changes,
+    handed_in$items,
+    handed_in$options
+  )
   check_contradictions(adjustments, changes)
   changes
 }
@@ -189,7 +193,10 @@ check_people_and_items <- function(adjustments, changes, handed_in) {
   )
   for (column in names(known)) {
     value <- changes[[column]]
-    for (k in utils::head(which(!is.na(value) & !value %in% known[[column]]), 1)) {
+    for (k in utils::head(
+      which(!is.na(value) & !value %in% known[[column]]),
+      1
+    )) {
       abort_cell(
         adjustments,
         changes$row[k],
@@ -224,7 +231,10 @@ check_values <- function(adjustments, changes, items, options) {
       changes$row[k],
       "value",
       say("sitting-adjustments.these_are_no_points"),
-      say("sitting-adjustments.give_a_number_from", most = format_number(most[k]))
+      say(
+        "sitting-adjustments.give_a_number_from",
+        most = format_number(most[k])
+      )
     )
   }
   for (k in utils::head(
@@ -244,28 +254,33 @@ check_values <- function(adjustments, changes, items, options) {
 # A key or an answer to accept must be one of the item's type, of its options.
 check_new_key <- function(adjustments, change, item, options) {
   type <- item_type(item$type)
-  refuse <- function(what, fix) abort_cell(adjustments, change$row, "value", what, fix)
+  refuse <- function(what, fix) {
+    abort_cell(adjustments, change$row, "value", what, fix)
+  }
   if (is.null(type$read_key)) {
     refuse(
       say("sitting-adjustments.is_marked_by_hand", item = item$item),
       say("sitting-adjustments.use_points_to_change")
     )
   }
-  key <- tryCatch(type$read_key(change$value), pregunta_bad_key = function(problem) {
-    refuse(
-      say(
-        "sitting-adjustments.this_of",
-        action = change$action,
-        item = item$item,
-        problem = conditionMessage(problem)
-      ),
-      say(
-        "sitting-adjustments.one_of_type_looks",
-        type = item$type,
-        example = say_examples(type)
+  key <- tryCatch(
+    type$read_key(change$value),
+    pregunta_bad_key = function(problem) {
+      refuse(
+        say(
+          "sitting-adjustments.this_of",
+          action = change$action,
+          item = item$item,
+          problem = conditionMessage(problem)
+        ),
+        say(
+          "sitting-adjustments.one_of_type_looks",
+          type = item$type,
+          example = say_examples(type)
+        )
       )
-    )
-  })
+    }
+  )
   offered <- options$option[options$item == item$item]
   if (!type$offers || !length(offered)) return(invisible())
   strange <- setdiff(as_offered(type$right_parts(key), offered), offered)
@@ -284,7 +299,9 @@ check_new_key <- function(adjustments, change, item, options) {
 # Two changes of the same thing that cannot both be.
 check_contradictions <- function(adjustments, changes) {
   same <- function(rows, key) {
-    rows <- rows[!duplicated(paste(key[rows], changes$action[rows], changes$value[rows]))]
+    rows <- rows[
+      !duplicated(paste(key[rows], changes$action[rows], changes$value[rows]))
+    ]
     twice <- which(duplicated(key[rows]))
     if (length(twice)) rows[c(match(key[rows[twice[1]]], key[rows]), twice[1])]
   }
@@ -303,7 +320,12 @@ check_contradictions <- function(adjustments, changes) {
     say("sitting-adjustments.two_changes_contradict_each"),
     say(
       "sitting-adjustments.but_says",
-      adjustments = where_is(adjustments, second, "value", adjustments$value[second]),
+      adjustments = where_is(
+        adjustments,
+        second,
+        "value",
+        adjustments$value[second]
+      ),
       changes = say_change(changes[clash[2], ]),
       adjustments_changes = say_place(adjustments, changes$row[clash[1]]),
       changes_clash = say_change(changes[clash[1], ])
@@ -319,7 +341,10 @@ same_whole <- function(changes) {
     changes$action == "points" & changes$student %in% changes$student[wholly]
   )
   if (length(points)) {
-    sort(c(wholly[match(changes$student[points[1]], changes$student[wholly])], points[1]))
+    sort(c(
+      wholly[match(changes$student[points[1]], changes$student[wholly])],
+      points[1]
+    ))
   }
 }
 
@@ -341,11 +366,21 @@ say_change <- function(changes) {
       paste0("actions.", changes$action[k]),
       list(
         item = or_else(changes$item[k], say("sitting-adjustments.everything")),
-        student = or_else(changes$student[k], say("sitting-adjustments.everybody")),
-        value = or_else(changes$value[k], say("sitting-adjustments.the_last_change"))
+        student = or_else(
+          changes$student[k],
+          say("sitting-adjustments.everybody")
+        ),
+        value = or_else(
+          changes$value[k],
+          say("sitting-adjustments.the_last_change")
+        )
       )
     )
-    if (changes$action[k] == "comment") paste0(said, ": ", changes$value[k]) else said
+    if (changes$action[k] == "comment") {
+      paste0(said, ": ", changes$value[k])
+    } else {
+      said
+    }
   }, "")
 }
 

@@ -12,11 +12,17 @@ join_rows <- function(rows) {
   findings <- list()
   for (one in twice) {
     at <- which(who == one)
-    answers <- vapply(rows$answers, coded_text, character(length(at)), at)
+    answers <- vapply(
+      rows$answers,
+      coded_text,
+      character(length(at)),
+      at
+    )
     points <- vapply(rows$given, function(x) {
       if (is.null(x)) rep(NA_character_, length(at)) else coded_text(x, at)
     }, character(length(at)))
-    agree <- apply(rbind(answers), 2, agrees) & apply(rbind(points), 2, agrees)
+    agree <- apply(rbind(answers), 2, agrees) &
+      apply(rbind(points), 2, agrees)
     if (all(agree)) {
       for (j in seq_along(rows$answers)) {
         rows$answers[[j]] <- coded_set(
@@ -25,7 +31,11 @@ join_rows <- function(rows) {
           first_filled(answers[, j])
         )
         if (!is.null(rows$given[[j]])) {
-          rows$given[[j]] <- coded_set(rows$given[[j]], at[1], first_filled(points[, j]))
+          rows$given[[j]] <- coded_set(
+            rows$given[[j]],
+            at[1],
+            first_filled(points[, j])
+          )
         }
       }
       rows <- join_beside(rows, at)
@@ -69,13 +79,21 @@ join_beside <- function(rows, at) {
   if (any(!is.na(rows$seconds[at]))) {
     rows$seconds[at[1]] <- sum(rows$seconds[at], na.rm = TRUE)
   }
-  if (!is.null(rows$submitted)) rows$submitted[at[1]] <- latest(rows$submitted[at])
-  if (!is.null(rows$timed)) {
-    rows$timed[at[1], ] <- apply(rows$timed[at, , drop = FALSE], 2, function(x) {
-      if (all(is.na(x))) NA else sum(x, na.rm = TRUE)
-    })
+  if (!is.null(rows$submitted)) {
+    rows$submitted[at[1]] <- latest(rows$submitted[at])
   }
-  if (!is.null(rows$said)) rows$said$row[rows$said$row %in% at] <- at[1]
+  if (!is.null(rows$timed)) {
+    rows$timed[at[1], ] <- apply(
+      rows$timed[at, , drop = FALSE],
+      2,
+      function(x) {
+        if (all(is.na(x))) NA else sum(x, na.rm = TRUE)
+      }
+    )
+  }
+  if (!is.null(rows$said)) {
+    rows$said$row[rows$said$row %in% at] <- at[1]
+  }
   rows
 }
 
@@ -101,9 +119,19 @@ settle_attempts <- function(rows, codes, cells, settings) {
   chosen <- preference[!duplicated(rows$student[preference])]
   row <- chosen[match(unique(rows$student), rows$student[chosen])]
   many <- sum(table(rows$student[touched]) > 1)
-  settled <- list(row = row, codes = codes[row, , drop = FALSE], cells = cells)
+  settled <- list(
+    row = row,
+    codes = codes[row, , drop = FALSE],
+    cells = cells
+  )
   if (settings$attempts == "mean") {
-    settled[c("codes", "cells")] <- mean_attempts(rows, codes, cells, row, touched)
+    settled[c("codes", "cells")] <- mean_attempts(
+      rows,
+      codes,
+      cells,
+      row,
+      touched
+    )
   }
   c(
     settled,
@@ -135,7 +163,13 @@ attempt_rank <- function(rows) {
   } else {
     as.numeric(read_time(rows$submitted))
   }
-  sequence <- order(rows$student, is.na(number), number, time, seq_along(number))
+  sequence <- order(
+    rows$student,
+    is.na(number),
+    number,
+    time,
+    seq_along(number)
+  )
   rank <- integer(length(sequence))
   rank[sequence] <- seq_along(sequence)
   rank
@@ -210,7 +244,11 @@ row_scores <- function(codes, cells, items = seq_along(cells)) {
     earned = tidy_sum(earned),
     open = tidy_sum(open),
     touched = touched,
-    share = ifelse(open > 0, tidy_sum(earned) / tidy_sum(open), NA_real_)
+    share = ifelse(
+      open > 0,
+      tidy_sum(earned) / tidy_sum(open),
+      NA_real_
+    )
   )
 }
 

@@ -14,7 +14,13 @@ fixed_states <- c("not_given", "omitted", "not_reached", "excused")
 code_cells <- function(rows, items, options, settings) {
   n <- length(rows$student)
   coded <- each_row(items, function(j) {
-    code_item(rows$answers[[j]], rows$given[[j]], items[j, ], options, settings)
+    code_item(
+      rows$answers[[j]],
+      rows$given[[j]],
+      items[j, ],
+      options,
+      settings
+    )
   })
   codes <- code_matrix(
     lapply(coded, `[[`, "at"),
@@ -47,7 +53,11 @@ code_item <- function(answers, given, item, options, settings) {
   points <- distinct$second
   if (type$offers) {
     mine <- options$item == item$item
-    text <- as_options(text, options$option[mine], options$text[mine])
+    text <- as_options(
+      text,
+      options$option[mine],
+      options$text[mine]
+    )
   }
   special <- names(blank_words)[match(text, blank_words)]
   value <- value_answers(
@@ -63,7 +73,9 @@ code_item <- function(answers, given, item, options, settings) {
 
   blank <- is_blank(text) & is_blank(points)
   real <- !blank & !special %in% c("not_given", "excused")
-  meaning <- paste(value$answer, value$points, value$state, sep = "\r")
+  meaning <- paste(
+    value$answer, value$points, value$state, sep = "\r"
+  )
   kept <- which(real & !duplicated(ifelse(real, meaning, NA)))
   code <- length(fixed_states) + match(meaning, meaning[kept])
   code[blank] <- 0L
@@ -107,7 +119,11 @@ value_answers <- function(text, points, item, type, options, settings) {
 # A mark is its own answer; an open answer has its points beside it.
 value_by_hand <- function(text, points, item, type, scale) {
   is_mark <- type$cell == "points"
-  shown <- if (is_mark) ifelse(is_blank(points), text, points) else points
+  shown <- if (is_mark) {
+    ifelse(is_blank(points), text, points)
+  } else {
+    points
+  }
   earned <- read_mark(shown, item, if (is_mark) scale)
   unread <- if (length(scale)) {
     say("sitting-cells.is_no_step_of", scale = some_of(names(scale), 8))
@@ -123,7 +139,11 @@ value_by_hand <- function(text, points, item, type, scale) {
   )
   earned[!is.na(problem)] <- NA
   list(
-    answer = if (is_mark) ifelse(is.na(earned), shown, format_plain(earned)) else text,
+    answer = if (is_mark) {
+      ifelse(is.na(earned), shown, format_plain(earned))
+    } else {
+      text
+    },
     points = earned,
     problem = problem,
     state = ifelse(is.na(earned), "pending", "answered")
@@ -157,7 +177,9 @@ value_without_key <- function(text) {
 cell_states <- function(sitting) {
   states <- sitting$codes
   for (j in seq_along(sitting$cells)) {
-    states[, j] <- match(sitting$cells[[j]]$state, cell_state_names)[sitting$codes[, j]]
+    states[, j] <- match(sitting$cells[[j]]$state, cell_state_names)[
+      sitting$codes[, j]
+    ]
   }
   states
 }

@@ -35,7 +35,9 @@ change_cells <- function(handed_in, items, changes) {
 
 # The answers of an item by another key.
 value_again <- function(cells, item, handed_in) {
-  again <- which(cells$state %in% c("answered", "pending") & !is_blank(cells$answer))
+  again <- which(
+    cells$state %in% c("answered", "pending") & !is_blank(cells$answer)
+  )
   if (!length(again)) return(cells)
   value <- value_answers(
     cells$answer[again],
@@ -45,7 +47,9 @@ value_again <- function(cells, item, handed_in) {
     handed_in$options,
     handed_in$settings
   )
-  for (field in c("answer", "points", "state")) cells[[field]][again] <- value[[field]]
+  for (field in c("answer", "points", "state")) {
+    cells[[field]][again] <- value[[field]]
+  }
   cells
 }
 
@@ -106,7 +110,8 @@ give_points <- function(cells, codes, rows, points, type) {
     code <- codes[rows[k]]
     answer <- if (is_points_cell(type)) {
       format_plain(points[k])
-    } else if (cells$state[code] %in% fixed_states || is_blank(cells$answer[code])) {
+    } else if (cells$state[code] %in% fixed_states ||
+      is_blank(cells$answer[code])) {
       answer_by_hand
     } else {
       cells$answer[code]
@@ -143,14 +148,20 @@ excused_wholly <- function(sitting) {
   changes$student[changes$action == "excuse" & is.na(changes$item)]
 }
 
-dropped_items <- function(sitting) sitting$changes$item[sitting$changes$action == "drop"]
+dropped_items <- function(sitting) {
+  sitting$changes$item[sitting$changes$action == "drop"]
+}
 
 # The extra points of each student.
 extra_points <- function(sitting) {
   changes <- sitting$changes[sitting$changes$action == "extra", ]
   points <- read_number(changes$value)
   ids <- sitting$students$student
-  own <- vapply(split(points, factor(changes$student, ids)), sum, 0)
+  own <- vapply(
+    split(points, factor(changes$student, ids)),
+    sum,
+    0
+  )
   unname(own) + sum(points[is.na(changes$student)])
 }
 
@@ -172,15 +183,18 @@ comments_of <- function(sitting) {
     } else {
       changes$student[k]
     }
-    data.frame(student = whom, item = changes$item[k], comment = changes$value[k])
+    data.frame(
+      student = whom,
+      item = changes$item[k],
+      comment = changes$value[k]
+    )
   })
   all <- do.call(rbind, c(list(beside), written))
   all[
     order(
       match(all$student, sitting$students$student),
       match(all$item, sitting$items$item)
-    ),
-    ,
+    ), ,
     drop = FALSE
   ]
 }

@@ -8,10 +8,19 @@ check_answers <- function(coded, item, options, rows) {
   type <- item_type(item$type)
   if (type$offers && length(offered)) {
     chosen <- type$parts(type$normalise(coded$text, offered))
-    strange <- !vapply(chosen, function(part) all(part %in% offered), TRUE) &
+    strange <- !vapply(
+      chosen,
+      function(part) all(part %in% offered),
+      TRUE
+    ) &
       !is_blank(coded$text) &
       !coded$text %in% c(blank_words, several_word)
-    near <- vapply(coded$text[strange], nearest_word, "", known = offered)
+    near <- vapply(
+      coded$text[strange],
+      nearest_word,
+      "",
+      known = offered
+    )
     nearest <- say("sitting-check-answers.the_nearest_is", near = quoted(near))
     problem[strange] <- say(
       "sitting-check-answers.is_no_option_of",
@@ -21,14 +30,17 @@ check_answers <- function(coded, item, options, rows) {
   }
   if (!is.null(type$problem)) {
     found <- type$problem(coded$text)
-    strange <- !is.na(found) & !is_blank(coded$text) & !coded$text %in% blank_words
+    strange <- !is.na(found) &
+      !is_blank(coded$text) &
+      !coded$text %in% blank_words
     problem[strange] <- say(
       "sitting-check-answers.it_earns_nothing",
       found = found[strange]
     )
   }
   if (all(is.na(problem))) return(list())
-  here <- tabulate(coded$at, length(coded$text)) > 0 # not only in rows that were left out
+  # not only in rows that were left out
+  here <- tabulate(coded$at, length(coded$text)) > 0
   lapply(which(!is.na(problem) & here), function(k) {
     at <- which(coded$at == k)
     new_finding(
@@ -36,7 +48,11 @@ check_answers <- function(coded, item, options, rows) {
       rows$origin,
       item$item,
       coded$text[k],
-      say("sitting-check-answers.times", problem = problem[k], n = length(at)),
+      say(
+        "sitting-check-answers.times",
+        problem = problem[k],
+        n = length(at)
+      ),
       if (severity[k] == "error") {
         say("sitting-check-answers.it_is_not_counted")
       } else {
@@ -78,7 +94,9 @@ check_given <- function(sitting) {
     if (is.null(given) || is_marked(item$type) || is.na(item$key)) return(NULL)
     said <- read_number(given$text)[given$at]
     # not as changed by hand
-    scored <- sitting$before$cells[[j]]$points[sitting$before$codes[seq_along(said), j]]
+    scored <- sitting$before$cells[[j]]$points[
+      sitting$before$codes[seq_along(said), j]
+    ]
     rows <- which(!is.na(said) & !is.na(scored))
     off <- rows[abs(said - scored)[rows] > 1e-6]
     if (!length(off)) return(NULL)
@@ -111,8 +129,8 @@ say_given_off <- function(sitting, item, off, said, scored) {
 
 say_all_right <- function(sitting, item, rows, said, scored) {
   if (length(rows) < 5 ||
-      any(scored[rows] < item$points) ||
-      mean(said[rows]) > item$points - 1e-6) {
+    any(scored[rows] < item$points) ||
+    mean(said[rows]) > item$points - 1e-6) {
     return(NULL)
   }
   average <- round(mean(said[rows]), 3)
@@ -121,7 +139,10 @@ say_all_right <- function(sitting, item, rows, said, scored) {
     sitting$source$origin,
     paste(item$item, "points"),
     format_number(average),
-    say("sitting-check-answers.is_the_average_of", points = format_number(item$points)),
+    say(
+      "sitting-check-answers.is_the_average_of",
+      points = format_number(item$points)
+    ),
     say("sitting-check-answers.see_which_of_the")
   )
 }
@@ -132,7 +153,9 @@ check_spread <- function(sitting) {
   if (length(present) < 5) return(NULL)
   unlist(
     lapply(seq_along(sitting$cells), function(j) {
-      points <- unique(sitting$cells[[j]]$points[unique(sitting$codes[present, j])])
+      points <- unique(
+        sitting$cells[[j]]$points[unique(sitting$codes[present, j])]
+      )
       if (length(points) == 1 && !is.na(points)) {
         list(say_no_spread(sitting$items, j, points))
       }
@@ -175,7 +198,10 @@ say_no_spread <- function(items, j, points) {
         points = format_number(points),
         items_points = format_number(items$points[j])
       ),
-      say("sitting-check-answers.if_that_is_full", points = format_number(points))
+      say(
+        "sitting-check-answers.if_that_is_full",
+        points = format_number(points)
+      )
     )
   }
 }
@@ -201,7 +227,9 @@ check_strays <- function(sitting, enough = 40) {
   keys <- toupper(unlist(right_options(sitting$items[mine, ])))
   if (!all(names(times) %in% LETTERS)) return(NULL)
   used <- match(union(keys, names(times)[times > 1]), LETTERS)
-  stray <- names(times)[times == 1 & match(names(times), LETTERS) > max(used, 0) + 1]
+  stray <- names(times)[
+    times == 1 & match(names(times), LETTERS) > max(used, 0) + 1
+  ]
   lapply(stray, function(letter) {
     j <- counts$j[toupper(counts$answer) == letter]
     code <- which(toupper(sitting$cells[[j]]$answer) == letter)
@@ -282,7 +310,9 @@ check_dates <- function(sitting) {
 # The expected answer that has the numbers of the date.
 likely_before <- function(date, expected) {
   numbers <- function(x) {
-    lapply(regmatches(x, gregexpr("[0-9]+", x)), function(n) sort(as.integer(n)))
+    lapply(regmatches(x, gregexpr("[0-9]+", x)), function(n) {
+      sort(as.integer(n))
+    })
   }
   letters_only <- tolower(gsub("[^A-Za-z]", "", date))
   month <- match(substr(letters_only, 1, 3), tolower(month.abb))
@@ -292,7 +322,9 @@ likely_before <- function(date, expected) {
   } else {
     sort(c(month, numbers(date)[[1]][1]))
   }
-  hit <- expected[vapply(numbers(expected), identical, TRUE, mine)]
+  hit <- expected[
+    vapply(numbers(expected), identical, TRUE, mine)
+  ]
   if (length(hit)) {
     say("sitting-check-answers.it_may_have_been", hit = quoted(hit[1]))
   } else {
@@ -317,12 +349,24 @@ check_spelling <- function(sitting) {
     ))
   }
   answers <- lapply(seq_along(sitting$cells), function(j) {
-    look(sitting$cells[[j]]$answer, sitting$source$origin, sitting$items$item[j])
+    look(
+      sitting$cells[[j]]$answer,
+      sitting$source$origin,
+      sitting$items$item[j]
+    )
   })
   c(
-    look(sitting$students$student, sitting$source$origin, "student"),
+    look(
+      sitting$students$student,
+      sitting$source$origin,
+      "student"
+    ),
     look(sitting$students$name, "students", "name"),
-    look(sitting$items$prompt, origin_of(sitting$items), "prompt"),
+    look(
+      sitting$items$prompt,
+      origin_of(sitting$items),
+      "prompt"
+    ),
     unlist(answers, recursive = FALSE)
   )
 }
@@ -330,7 +374,12 @@ check_spelling <- function(sitting) {
 # Ids that are the same but for blanks, case or leading zeros.
 check_ids <- function(sitting) {
   ids <- sitting$students$student
-  plain <- sub("^0+(?=.)", "", gsub("[[:space:]]+", "", tolower(ids)), perl = TRUE)
+  plain <- sub(
+    "^0+(?=.)",
+    "",
+    gsub("[[:space:]]+", "", tolower(ids)),
+    perl = TRUE
+  )
   lapply(unique(plain[duplicated(plain)]), function(one) {
     same <- which(plain == one)
     new_finding(

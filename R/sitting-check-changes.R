@@ -56,7 +56,9 @@ check_lonely_points <- function(sitting, changes, lines) {
   )
   with_points <- rowSums(answers == match("answered", cell_state_names))[row]
   lonely <- given[
-    with_points > 0 & with_points <= as.vector(by_hand) & ncol(answers) > with_points
+    with_points > 0 &
+      with_points <= as.vector(by_hand) &
+      ncol(answers) > with_points
   ]
   lapply(lonely, function(k) {
     new_finding(

@@ -123,7 +123,9 @@ check_codes_listed <- function(items, standards) {
   known <- as_text(standards[["code"]])
   codes <- split_codes(items$standards)
   lapply(setdiff(unlist(codes), known), function(code) {
-    at <- which(vapply(codes, function(some) code %in% some, TRUE))[1]
+    at <- which(vapply(codes, function(some) code %in% some, TRUE))[
+      1
+    ]
     new_finding(
       "warning",
       origin_of(items),

@@ -51,7 +51,10 @@ new_finding <- function(severity, file, column, value, finding, action,
     action = action
   )
   is_single <- lengths(one) == 1
-  if (!all(is_single) || !severity %in% severities || is.na(finding) || is.na(action)) {
+  if (!all(is_single) ||
+    !severity %in% severities ||
+    is.na(finding) ||
+    is.na(action)) {
     wrong <- paste(names(one)[!is_single], collapse = ", ")
     stop(say("sitting-check.this_is_no_finding", one = wrong), call. = FALSE)
   }

@@ -3,12 +3,20 @@
 
 coded <- function(x) {
   if (is.null(x)) return(NULL)
-  if (is.factor(x)) x <- as.character(x)
-  if (!is.character(x)) x <- as_text(x)
+  if (is.factor(x)) {
+    x <- as.character(x)
+  }
+  if (!is.character(x)) {
+    x <- as_text(x)
+  }
   found <- distinct_strings(x)
   text <- as_text(found$distinct)
   merged <- unique(text)
-  at <- if (length(merged) == length(text)) found$at else match(text, merged)[found$at]
+  at <- if (length(merged) == length(text)) {
+    found$at
+  } else {
+    match(text, merged)[found$at]
+  }
   list(text = merged, at = at)
 }
 

@@ -4,13 +4,25 @@
 with_listed_codes <- function(table, column, known) {
   known <- unique(as_text(known))
   known <- known[!is.na(known)]
-  if (!length(known) || is.null(table) || !column %in% names(table)) return(table)
+  if (!length(known) || is.null(table) || !column %in% names(table)) {
+    return(table)
+  }
   written <- split_codes(table[[column]])
   strange <- setdiff(unlist(written), known)
-  meant <- vapply(strange, function(code) only_one(codes_like(code, known)), "")
+  meant <- vapply(
+    strange,
+    function(code) only_one(codes_like(code, known)),
+    ""
+  )
   meant <- meant[!is.na(meant)]
   if (!length(meant)) return(table)
-  rows <- which(vapply(written, function(codes) any(codes %in% names(meant)), TRUE))
+  rows <- which(
+    vapply(
+      written,
+      function(codes) any(codes %in% names(meant)),
+      TRUE
+    )
+  )
   table[[column]][rows] <- vapply(written[rows], function(codes) {
     said <- ifelse(codes %in% names(meant), meant[codes], codes)
     paste(unique(said), collapse = ";")
@@ -18,7 +30,9 @@ with_listed_codes <- function(table, column, known) {
   put_right(
     table,
     lapply(names(meant), function(code) {
-      first <- which(vapply(written, function(codes) code %in% codes, TRUE))[1]
+      first <- which(vapply(written, function(codes) code %in% codes, TRUE))[
+        1
+      ]
       new_finding(
         "note",
         origin_of(table),

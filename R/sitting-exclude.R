@@ -69,7 +69,10 @@ meets_all <- function(rows, students, conditions) {
     `&`,
     lapply(names(conditions), function(column) {
       values <- column_of_rows(rows, students, column)
-      Reduce(`|`, lapply(conditions[[column]], function(wanted) meets(values, wanted)))
+      Reduce(
+        `|`,
+        lapply(conditions[[column]], function(wanted) meets(values, wanted))
+      )
     })
   )
 }
@@ -100,7 +103,9 @@ column_of_rows <- function(rows, students, column) {
 # A value (with * for anything), yes or no, or a bound such as "< 60".
 meets <- function(values, wanted) {
   if (is.logical(wanted)) {
-    return(tolower(values) %in% (if (wanted) c(yes_words, "1") else c(no_words, "0")))
+    return(
+      tolower(values) %in% (if (wanted) c(yes_words, "1") else c(no_words, "0"))
+    )
   }
   bound <- regmatches(wanted, regexec(bound_pattern, wanted))[[1]]
   if (!length(bound)) return(!is.na(values) & fits_pattern(values, wanted))
@@ -109,7 +114,10 @@ meets <- function(values, wanted) {
   held <- if (!is.na(limit)) {
     compare(if (is.numeric(values)) values else read_number(values), limit)
   } else {
-    compare(as.numeric(read_time(values)), as.numeric(time_limit(bound[2], bound[3])))
+    compare(
+      as.numeric(read_time(values)),
+      as.numeric(time_limit(bound[2], bound[3]))
+    )
   }
   held %in% TRUE
 }

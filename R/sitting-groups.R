@@ -5,7 +5,10 @@ student_groups <- function(sitting, by) {
   if (is.null(by)) return(list(index = rep(1L, n), labels = NA_character_))
   students <- with_forms(sitting, by)
   known <- names(students)
-  if (!is.character(by) || !length(by) || anyDuplicated(by) || !all(by %in% known)) {
+  if (!is.character(by) ||
+    !length(by) ||
+    anyDuplicated(by) ||
+    !all(by %in% known)) {
     wrong <- c(setdiff(by, known), by[duplicated(by)], NA)[1]
     abort_pregunta(
       "call",
@@ -34,13 +37,18 @@ with_forms <- function(sitting, by) {
   students <- sitting$students
   if (!"form" %in% by || "form" %in% names(students)) return(students)
   form <- form_numbers(sitting)
-  if (length(unique(stats::na.omit(form))) > 1) students$form <- form
+  if (length(unique(stats::na.omit(form))) > 1) {
+    students$form <- form
+  }
   students
 }
 
 form_numbers <- function(sitting) {
   given <- cell_states(sitting) != match("not_given", cell_state_names)
-  pattern <- do.call(paste0, lapply(seq_len(ncol(given)), function(j) +!given[, j]))
+  pattern <- do.call(
+    paste0,
+    lapply(seq_len(ncol(given)), function(j) +!given[, j])
+  )
   pattern[!was_present(sitting)] <- NA
   match(pattern, sort(unique(pattern), method = "radix"))
 }

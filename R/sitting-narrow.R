@@ -44,10 +44,18 @@ narrow_sitting <- function(sitting, ...) {
       values <- sitting$students[[columns[k]]]
       students <- intersect(
         students,
-        rows_that_fit(values, conditions[[k]], columns[k], "student")
+        rows_that_fit(
+          values,
+          conditions[[k]],
+          columns[k],
+          "student"
+        )
       )
     } else {
-      items <- intersect(items, items_that_fit(sitting, conditions[[k]], columns[k]))
+      items <- intersect(
+        items,
+        items_that_fit(sitting, conditions[[k]], columns[k])
+      )
     }
   }
   if (!length(students) || !length(items)) {
@@ -58,10 +66,17 @@ narrow_sitting <- function(sitting, ...) {
       say("sitting-narrow.take_one_of_them")
     )
   }
-  said <- c(sitting$narrowed, if (length(conditions)) say_conditions(conditions))
+  said <- c(
+    sitting$narrowed,
+    if (length(conditions)) say_conditions(conditions)
+  )
   ids <- sitting$students$student[students]
   if (any(of_students)) {
-    sitting$settings <- remember_others(sitting$settings, sitting$students, ids)
+    sitting$settings <- remember_others(
+      sitting$settings,
+      sitting$students,
+      ids
+    )
     check_part_is_large(sitting$settings)
   }
   sitting <- with_items(with_students(sitting, students), items)
@@ -90,10 +105,16 @@ check_part_is_large <- function(settings) {
   if (is.null(around) || least <= 1) return(invisible())
   left <- sum(around$left)
   out <- sum(!around$left)
-  if ((left == 0 || left >= least) && (out == 0 || out >= least)) return(invisible())
+  if ((left == 0 || left >= least) && (out == 0 || out >= least)) {
+    return(invisible())
+  }
   abort_pregunta(
     "call",
-    say("sitting-narrow.too_few", least = least, few_left = left < least && left > 0),
+    say(
+      "sitting-narrow.too_few",
+      least = least,
+      few_left = left < least && left > 0
+    ),
     NULL,
     say("sitting-narrow.take_more")
   )
@@ -102,7 +123,10 @@ check_part_is_large <- function(settings) {
 # What a sitting was narrowed to; nothing when it is whole.
 say_narrowed <- function(sitting) {
   if (length(sitting$narrowed)) {
-    say("sitting-narrow.only", narrowed = paste(sitting$narrowed, collapse = ", "))
+    say(
+      "sitting-narrow.only",
+      narrowed = paste(sitting$narrowed, collapse = ", ")
+    )
   }
 }
 
@@ -120,7 +144,9 @@ say_conditions <- function(conditions) {
 
 # What an item is called for is its type, its standards or a tag; not its key.
 items_that_fit <- function(sitting, wanted, column) {
-  columns <- c("item", "type", "standards", tag_columns(sitting$items))
+  columns <- c(
+    "item", "type", "standards", tag_columns(sitting$items)
+  )
   if (!column %in% columns) {
     known <- unique(c(names(sitting$students), columns))
     abort_pregunta(
@@ -151,7 +177,12 @@ rows_that_fit <- function(values, wanted, column, thing) {
     known <- unique(as.character(values[!is.na(values)]))
     abort_pregunta(
       "call",
-      say("sitting-narrow.no_has", thing = thing, column = column, wanted = wanted[k]),
+      say(
+        "sitting-narrow.no_has",
+        thing = thing,
+        column = column,
+        wanted = wanted[k]
+      ),
       NULL,
       did_you_mean(wanted[k], sort(known))
     )
@@ -164,7 +195,9 @@ rows_that_fit <- function(values, wanted, column, thing) {
 
 # A day alone fits any hour of it.
 fits_value <- function(values, wanted) {
-  if (grepl("^[0-9]{4}-[0-9]{2}-[0-9]{2}$", wanted)) wanted <- paste0(wanted, "*")
+  if (grepl("^[0-9]{4}-[0-9]{2}-[0-9]{2}$", wanted)) {
+    wanted <- paste0(wanted, "*")
+  }
   !is.na(values) & fits_pattern(as.character(values), wanted)
 }
 
@@ -175,7 +208,8 @@ with_students <- function(sitting, keep) {
   ids <- sitting$students$student[keep]
   handed_in <- sitting$handed_in
   rows <- which(handed_in$rows$student %in% ids)
-  settled <- keep[keep <= length(sitting$source$row)] # who is only listed has no row
+  # who is only listed has no row
+  settled <- keep[keep <= length(sitting$source$row)]
   handed_in$codes <- handed_in$codes[rows, , drop = FALSE]
   handed_in$rows <- keep_rows(handed_in$rows, rows, NULL)
   if (!is.null(handed_in$students)) {
@@ -228,7 +262,9 @@ with_items <- function(sitting, keep) {
 
 # The changes that concern any of these, or all.
 with_changes_of <- function(sitting, column, ids) {
-  concerned <- function(table) which(is.na(table[[column]]) | table[[column]] %in% ids)
+  concerned <- function(table) {
+    which(is.na(table[[column]]) | table[[column]] %in% ids)
+  }
   kept <- concerned(sitting$adjustments)
   sitting$adjustments <- pick_rows(sitting$adjustments, kept)
   sitting$changes <- sitting$changes[concerned(sitting$changes), , drop = FALSE]

@@ -41,7 +41,9 @@ drop_twins <- function(table, columns) {
 }
 
 without_orphans <- function(standards) {
-  orphans <- which(!is.na(standards$parent) & !standards$parent %in% standards$code)
+  orphans <- which(
+    !is.na(standards$parent) & !standards$parent %in% standards$code
+  )
   strange <- lapply(orphans, function(row) {
     new_finding(
       "error",
@@ -60,7 +62,9 @@ without_orphans <- function(standards) {
 # The first standard of a loop loses its parent.
 break_loops <- function(standards) {
   for (row in seq_len(nrow(standards))) {
-    if (!standards$code[row] %in% ancestors(standards$code[row], standards)) next
+    if (!standards$code[row] %in% ancestors(standards$code[row], standards)) {
+      next
+    }
     standards <- put_right(
       standards,
       list(new_finding(
@@ -68,7 +72,10 @@ break_loops <- function(standards) {
         origin_of(standards),
         "parent",
         standards$parent[row],
-        say("sitting-put-right.makes_stand_above_itself", code = standards$code[row]),
+        say(
+          "sitting-put-right.makes_stand_above_itself",
+          code = standards$code[row]
+        ),
         say("sitting-put-right.follow_the_parents_from"),
         line = line_of(standards)[row]
       ))

@@ -17,11 +17,20 @@ arrange_long <- function(responses, items, settings) {
   )
   columns$response <- with_status(columns$response, responses$status)
   item <- match(columns$item$text, items$item)[columns$item$at]
-  row <- coded_pairs(columns$student, if (!all_blank(columns$attempt)) columns$attempt)
+  row <- coded_pairs(
+    columns$student,
+    if (!all_blank(columns$attempt)) columns$attempt
+  )
   first <- match(seq_along(row$first), row$at)
   placed <- place_long(row$at, item, length(first), nrow(items))
   if (placed$twice > 0) {
-    placed$at <- place_filled(columns, row$at, item, length(first), nrow(items))
+    placed$at <- place_filled(
+      columns,
+      row$at,
+      item,
+      length(first),
+      nrow(items)
+    )
     placed$clash <- clashes(columns, row$at, item)
   }
   blank <- if (settings$missing_rows == "not given") {
@@ -29,12 +38,24 @@ arrange_long <- function(responses, items, settings) {
   } else {
     NA_character_
   }
-  answers <- long_columns(columns$response, placed$at, length(first), nrow(items), blank)
+  answers <- long_columns(
+    columns$response,
+    placed$at,
+    length(first),
+    nrow(items),
+    blank
+  )
   given <- if (all_blank(columns$points)) {
     vector("list", nrow(items))
   } else {
     lapply(
-      long_columns(columns$points, placed$at, length(first), nrow(items), NA_character_),
+      long_columns(
+        columns$points,
+        placed$at,
+        length(first),
+        nrow(items),
+        NA_character_
+      ),
       function(column) {
         if (!all_blank(column)) column
       }
@@ -47,13 +68,29 @@ arrange_long <- function(responses, items, settings) {
     answers = answers,
     given = given,
     about = long_about(responses, first),
-    submitted = long_submitted(responses$submitted, row$at, length(first)),
-    timed = long_times(responses$seconds, placed$at, length(first), nrow(items)),
+    submitted = long_submitted(
+      responses$submitted,
+      row$at,
+      length(first)
+    ),
+    timed = long_times(
+      responses$seconds,
+      placed$at,
+      length(first),
+      nrow(items)
+    ),
     said = long_said(responses, row$at, item),
     seconds = if ("seconds" %in% names(responses)) {
       sum_seconds(responses$seconds, row$at, length(first))
     },
-    findings = check_long(responses, items, columns$item, item, placed, length(first))
+    findings = check_long(
+      responses,
+      items,
+      columns$item,
+      item,
+      placed,
+      length(first)
+    )
   )
 }
 
@@ -92,7 +129,10 @@ place_filled <- function(columns, row, item, n_rows, n_items) {
 clashes <- function(columns, row, item) {
   cell <- paste(row, item)
   twice <- which(cell %in% cell[duplicated(cell)] & !is.na(item))
-  said <- paste(coded_text(columns$response, twice), coded_text(columns$points, twice))
+  said <- paste(
+    coded_text(columns$response, twice),
+    coded_text(columns$points, twice)
+  )
   filled <- twice[said != "NA NA"]
   filled[duplicated(cell[filled])]
 }
@@ -110,7 +150,8 @@ sum_seconds <- function(seconds, row, n) {
 }
 
 long_columns_known <- c(
-  "student", "item", "response", "points", "attempt", "status", "seconds", "submitted"
+  "student", "item", "response", "points", "attempt", "status", "seconds",
+  "submitted"
 )
 
 # Other columns, such as one that marks a trial run, as they stand in the first row.
@@ -130,7 +171,13 @@ long_submitted <- function(submitted, row, n) {
   if (is.null(submitted)) return(NULL)
   submitted <- trim_text(submitted)
   known <- which(!is.na(submitted))
-  known <- known[order(row[known], read_time(submitted[known]), na.last = FALSE)]
+  known <- known[
+    order(
+      row[known],
+      read_time(submitted[known]),
+      na.last = FALSE
+    )
+  ]
   out <- rep(NA_character_, n)
   out[row[known]] <- submitted[known] # the last one of a row stays
   out
@@ -160,9 +207,16 @@ long_said <- function(responses, row, item) {
 with_status <- function(response, status) {
   if (is.null(status)) return(response)
   status <- coded(status)
-  named <- match(sub(" ", "_", tolower(status$text)), names(blank_words))
+  named <- match(
+    sub(" ", "_", tolower(status$text)),
+    names(blank_words)
+  )
   for (k in which(!is.na(named))) {
-    response <- coded_set(response, which(status$at == k), blank_words[[named[k]]])
+    response <- coded_set(
+      response,
+      which(status$at == k),
+      blank_words[[named[k]]]
+    )
   }
   response
 }
@@ -192,7 +246,10 @@ check_long <- function(responses, items, names, item, placed, n_rows) {
       origin_of(responses),
       "item",
       items$item[item[placed$clash[1]]],
-      say("sitting-responses-long.stands_twice_for_the", n = length(placed$clash)),
+      say(
+        "sitting-responses-long.stands_twice_for_the",
+        n = length(placed$clash)
+      ),
       say("sitting-responses-long.the_later_row_counts"),
       line = line_of(responses)[placed$clash[1]]
     )

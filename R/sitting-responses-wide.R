@@ -3,7 +3,9 @@
 arrange_wide <- function(responses, items) {
   student <- trim_text(responses$student)
   responses <- drop_empty_rows(responses, student)
-  if (nrow(responses) < length(student)) student <- trim_text(responses$student)
+  if (nrow(responses) < length(student)) {
+    student <- trim_text(responses$student)
+  }
   require_students(responses, student)
   given_names <- paste(items$item, "points")
   has <- function(column) column %in% names(responses)
@@ -26,12 +28,19 @@ arrange_wide <- function(responses, items) {
   list(
     student = student,
     line = line_of(responses),
-    attempt = if (has("attempt")) trim_text(responses$attempt) else rep(NA_character_, n),
+    attempt = if (has("attempt")) {
+      trim_text(responses$attempt)
+    } else {
+      rep(NA_character_, n)
+    },
     answers = each_row(items, function(j) {
       if (has(items$item[j])) {
         coded(responses[[items$item[j]]])
       } else {
-        coded_same(if (there[j]) NA_character_ else blank_words[["not_given"]], n)
+        coded_same(
+          if (there[j]) NA_character_ else blank_words[["not_given"]],
+          n
+        )
       }
     }),
     given = lapply(given_names, function(column) {
@@ -46,7 +55,12 @@ arrange_wide <- function(responses, items) {
     submitted = if (has("submitted")) trim_text(responses$submitted),
     timed = wide_times(responses, items$item),
     said = wide_said(responses, items$item),
-    findings = check_wide(responses, items$item[!there], other, items$item)
+    findings = check_wide(
+      responses,
+      items$item[!there],
+      other,
+      items$item
+    )
   )
 }
 
@@ -65,10 +79,16 @@ wide_times <- function(responses, items) {
 
 # The time of the whole attempt; where only its parts are known, their sum.
 wide_seconds <- function(responses, items) {
-  if ("seconds" %in% names(responses)) return(read_number(trim_text(responses$seconds)))
+  if ("seconds" %in% names(responses)) {
+    return(read_number(trim_text(responses$seconds)))
+  }
   timed <- wide_times(responses, items)
   if (is.null(timed)) return(NULL)
-  ifelse(rowSums(!is.na(timed)) > 0, rowSums(timed, na.rm = TRUE), NA)
+  ifelse(
+    rowSums(!is.na(timed)) > 0,
+    rowSums(timed, na.rm = TRUE),
+    NA
+  )
 }
 
 wide_said <- function(responses, items) {

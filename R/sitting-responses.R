@@ -1,15 +1,22 @@
 # Wide or long responses become the same thing: rows (a student's attempt) and,
 # for each item, the answer and the points given by hand along these rows.
 
-blank_words <- c(not_given = "(not given)", excused = "(excused)", pending = "(pending)")
+blank_words <- c(
+  not_given = "(not given)",
+  excused = "(excused)",
+  pending = "(pending)"
+)
 
 # Several marks where one was wanted: an answer, and a wrong one.
 several_word <- "(several)"
 
 # In a check of skills a cell says yes or no; the item's points or none.
-yes_words <- c("yes", "y", "true", "\u2713", "\u2714", "\u2611", "passed", "pass")
+yes_words <- c(
+  "yes", "y", "true", "\u2713", "\u2714", "\u2611", "passed", "pass"
+)
 no_words <- c(
-  "no", "n", "false", "x", "\u2717", "\u2718", "\u2610", "not yet", "failed", "fail"
+  "no", "n", "false", "x", "\u2717", "\u2718", "\u2610", "not yet", "failed",
+  "fail"
 )
 
 arrange_responses <- function(responses, items, settings) {
@@ -26,7 +33,10 @@ arrange_responses <- function(responses, items, settings) {
   if (!length(rows$student)) {
     abort_pregunta(
       "input",
-      say("sitting-responses.holds_no_responses", responses = origin_of(responses)),
+      say(
+        "sitting-responses.holds_no_responses",
+        responses = origin_of(responses)
+      ),
       NULL,
       say("sitting-responses.give_it_a_row")
     )

@@ -60,7 +60,12 @@ default_settings <- function() {
     date = NA_character_,
     kind = NA_character_,
     window = NA_character_,
-    levels = list(emerging = 0, developing = 0.5, secure = 0.7, deep = 0.9),
+    levels = list(
+      emerging = 0,
+      developing = 0.5,
+      secure = 0.7,
+      deep = 0.9
+    ),
     cuts = NULL,
     bands = NULL,
     messages = NULL,
@@ -106,7 +111,9 @@ setting_choices <- list(
 
 complete_settings <- function(given) {
   origin <- attr(given, "origin")
-  if (is.null(origin)) origin <- "settings"
+  if (is.null(origin)) {
+    origin <- "settings"
+  }
   settings <- default_settings()
   for (written in names(given)) {
     name <- gsub("[ -]", "_", written) # "mastery cut" means mastery_cut
@@ -148,7 +155,8 @@ complete_settings <- function(given) {
       did_you_mean(unknown[1], known)
     )
   }
-  settings$cuts <- check_cuts(settings$cuts, settings$levels, function(what, fix) {
+  settings$cuts <- check_cuts(settings$cuts, settings$levels, function(what,
+                                                                       fix) {
     abort_setting(origin, given, "cuts", what, fix)
   })
   settings
@@ -158,9 +166,9 @@ complete_settings <- function(given) {
 check_cuts <- function(cuts, levels, refuse) {
   if (!length(cuts)) return(NULL)
   if (!is.list(cuts) ||
-      is.null(names(cuts)) ||
-      !all(nzchar(names(cuts))) ||
-      anyDuplicated(names(cuts))) {
+    is.null(names(cuts)) ||
+    !all(nzchar(names(cuts))) ||
+    anyDuplicated(names(cuts))) {
     refuse(
       \(name) say("sitting-settings.must_name_each_standard", name = name),
       say("sitting-settings.for_example_tc_1")
@@ -171,7 +179,11 @@ check_cuts <- function(cuts, levels, refuse) {
     if (!length(own) || is.null(names(own)) || length(unknown)) {
       refuse(
         \(name) {
-          say("sitting-settings.names_no_level_of", name = name, code = quoted(code))
+          say(
+            "sitting-settings.names_no_level_of",
+            name = name,
+            code = quoted(code)
+          )
         },
         if (length(unknown)) {
           did_you_mean(unknown[1], names(levels))
@@ -185,7 +197,11 @@ check_cuts <- function(cuts, levels, refuse) {
       cuts <- paste(names(levels), unlist(levels))
       refuse(
         \(name) {
-          say("sitting-settings.do_not_rise_from", name = name, code = quoted(code))
+          say(
+            "sitting-settings.do_not_rise_from",
+            name = name,
+            code = quoted(code)
+          )
         },
         say("sitting-settings.with_those_of_the", levels = some_of(cuts, 12))
       )
@@ -221,7 +237,11 @@ check_setting <- function(name, value, default, origin, given, written) {
     if (!length(value)) return(default)
     refuse(
       \(name) say("sitting-settings.needs_one_value", name = name),
-      say("sitting-settings.write_it_as", name = name, default = default)
+      say(
+        "sitting-settings.write_it_as",
+        name = name,
+        default = default
+      )
     )
   }
   if (name %in% names(setting_choices)) {
@@ -238,7 +258,11 @@ check_setting <- function(name, value, default, origin, given, written) {
     if (!is.numeric(value) || is.na(value) || value < 0) {
       refuse(
         \(name) say("sitting-settings.must_be_a_number", name = name),
-        say("sitting-settings.for_example", name = name, default = default)
+        say(
+          "sitting-settings.for_example",
+          name = name,
+          default = default
+        )
       )
     }
     return(value)
@@ -249,10 +273,14 @@ check_setting <- function(name, value, default, origin, given, written) {
 # A list of ids (text) and conditions (named lists).
 check_exclude <- function(value, refuse) {
   if (!is.list(value)) return(as.list(as.character(value)))
-  if (!is.null(names(value))) value <- list(value)
+  if (!is.null(names(value))) {
+    value <- list(value)
+  }
   lapply(value, function(entry) {
     if (!is.list(entry)) return(as.character(entry))
-    whole <- length(names(entry)) && all(nzchar(names(entry))) && all(lengths(entry) > 0)
+    whole <- length(names(entry)) &&
+      all(nzchar(names(entry))) &&
+      all(lengths(entry) > 0)
     if (!whole) {
       refuse(
         \(name) say("sitting-settings.has_an_entry_that", name = name),
@@ -283,9 +311,9 @@ check_renamed <- function(value, refuse) {
     all(nzchar(names(value))) &&
     !anyDuplicated(names(value))
   if (!named ||
-      any(lengths(value) != 1) ||
-      anyNA(unlist(value)) ||
-      any(names(value) %in% unlist(value))) {
+    any(lengths(value) != 1) ||
+    anyNA(unlist(value)) ||
+    any(names(value) %in% unlist(value))) {
     refuse(
       \(name) say("sitting-settings.must_give_each_old", name = name),
       say("sitting-settings.for_example_tc_1_a")
@@ -315,11 +343,11 @@ check_levels <- function(value, refuse) {
     all(nzchar(names(value))) &&
     !anyDuplicated(tolower(names(value)))
   if (!named ||
-      !length(cuts) ||
-      anyNA(cuts) ||
-      cuts[1] != 0 ||
-      is.unsorted(cuts, strictly = TRUE) ||
-      max(cuts) > 1) {
+    !length(cuts) ||
+    anyNA(cuts) ||
+    cuts[1] != 0 ||
+    is.unsorted(cuts, strictly = TRUE) ||
+    max(cuts) > 1) {
     refuse(
       \(name) say("sitting-settings.must_name_each_step", name = name),
       say("sitting-settings.for_example_emerging_0")
@@ -333,9 +361,9 @@ check_scale <- function(value, refuse) {
   points <- suppressWarnings(as.numeric(unlist(value)))
   names <- if (is.null(names(value))) format_plain(points) else names(value)
   if (!length(points) ||
-      anyNA(points) ||
-      any(points < 0) ||
-      anyDuplicated(tolower(names))) {
+    anyNA(points) ||
+    any(points < 0) ||
+    anyDuplicated(tolower(names))) {
     refuse(
       \(name) say("sitting-settings.must_give_each_step", name = name),
       say("sitting-settings.for_example_not_yet")
@@ -349,7 +377,11 @@ check_thresholds <- function(value, default, refuse) {
     if (!one %in% names(default)) {
       refuse(
         \(name) {
-          say("sitting-settings.has_no_threshold", name = name, threshold = quoted(one))
+          say(
+            "sitting-settings.has_no_threshold",
+            name = name,
+            threshold = quoted(one)
+          )
         },
         did_you_mean(one, names(default))
       )

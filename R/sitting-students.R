@@ -4,8 +4,14 @@
 student_table <- function(students, rows, kept) {
   ids <- rows$student[kept]
   if (is.null(students)) {
-    table <- data.frame(student = ids, name = NA_character_, section = NA_character_)
-    for (column in names(rows$about)) table[[column]] <- rows$about[[column]][kept]
+    table <- data.frame(
+      student = ids,
+      name = NA_character_,
+      section = NA_character_
+    )
+    for (column in names(rows$about)) {
+      table[[column]] <- rows$about[[column]][kept]
+    }
   } else {
     all_ids <- c(ids, setdiff(students$student, ids))
     table <- students[match(all_ids, students$student), , drop = FALSE]
@@ -13,8 +19,12 @@ student_table <- function(students, rows, kept) {
     rownames(table) <- NULL
   }
   along <- c(kept, rep(NA, nrow(table) - length(kept)))
-  if (!is.null(rows$seconds)) table$seconds <- rows$seconds[along]
-  if (!is.null(rows$submitted)) table$submitted <- rows$submitted[along]
+  if (!is.null(rows$seconds)) {
+    table$seconds <- rows$seconds[along]
+  }
+  if (!is.null(rows$submitted)) {
+    table$submitted <- rows$submitted[along]
+  }
   table
 }
 
@@ -22,7 +32,10 @@ student_table <- function(students, rows, kept) {
 student_codes <- function(codes, n_students) {
   without <- n_students - nrow(codes)
   if (without == 0) return(codes)
-  rbind(codes, matrix(match("not_given", fixed_states), without, ncol(codes)))
+  rbind(
+    codes,
+    matrix(match("not_given", fixed_states), without, ncol(codes))
+  )
 }
 
 check_students <- function(students, rows, kept) {
@@ -66,12 +79,16 @@ check_students <- function(students, rows, kept) {
 # by hand. Who answered before has not become absent by them.
 settle_status <- function(sitting, before) {
   has <- function(part, state) {
-    any_flagged(part$codes, lapply(part$cells, function(cell) cell$state %in% state))
+    any_flagged(
+      part$codes,
+      lapply(part$cells, function(cell) cell$state %in% state)
+    )
   }
   pending <- has(sitting, "pending")
   touched <- has(sitting, c("answered", "pending"))
   if (nrow(sitting$changes)) {
-    touched <- touched | has(unchanged(sitting, before), c("answered", "pending"))
+    touched <- touched |
+      has(unchanged(sitting, before), c("answered", "pending"))
   }
   late <- was_late(sitting)
   status <- rep("sat", length(touched))
@@ -80,7 +97,9 @@ settle_status <- function(sitting, before) {
   status[pending] <- "waiting"
   status[!touched] <- "absent"
   status[match(excused_wholly(sitting), sitting$students$student)] <- "excused"
-  if (!all(is.na(late))) sitting$students$late <- late
+  if (!all(is.na(late))) {
+    sitting$students$late <- late
+  }
   sitting$students$status <- status
   if (!any(touched)) {
     sitting$findings <- with_finding(
@@ -124,10 +143,13 @@ was_unfinished <- function(sitting) {
     is.na(submitted)
   }
   last <- ncol(sitting$codes)
-  nothing <- sitting$cells[[last]]$state %in% c("not_reached", "not_given", "excused")
+  nothing <- sitting$cells[[last]]$state %in% c(
+    "not_reached", "not_given", "excused"
+  )
   open_end <- which(nothing[sitting$codes[, last]])
   unreached <- count_states(sitting, "not_reached", open_end)
-  given <- last - count_states(sitting, c("not_given", "excused"), open_end)
+  given <- last -
+    count_states(sitting, c("not_given", "excused"), open_end)
   share <- sitting$settings$thresholds$unfinished
   left_open <- left_open & rep(TRUE, nrow(sitting$codes))
   stopped <- unreached >= least_unfinished & unreached >= share * given - 1e-9

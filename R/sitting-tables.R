@@ -22,7 +22,8 @@ complete_items <- function(items) {
   items$scoring <- read_scoring(items)
   check_keys(items)
   first <- c(
-    "item", "type", "key", "points", "scoring", "standards", "prompt", "rationale"
+    "item", "type", "key", "points", "scoring", "standards", "prompt",
+    "rationale"
   )
   columns <- union(first, names(items))
   keep_origin(items[columns], items)
@@ -46,7 +47,11 @@ fill_types <- function(items) {
 }
 
 read_item_points <- function(items) {
-  points <- ifelse(is.na(items$points), 1, read_number(items$points))
+  points <- ifelse(
+    is.na(items$points),
+    1,
+    read_number(items$points)
+  )
   wrong <- which(is.na(points) | points <= 0)
   if (length(wrong)) {
     abort_cell(
@@ -61,16 +66,29 @@ read_item_points <- function(items) {
 }
 
 read_scoring <- function(items) {
-  scoring <- ifelse(is.na(items$scoring), "all", tolower(items$scoring))
+  scoring <- ifelse(
+    is.na(items$scoring),
+    "all",
+    tolower(items$scoring)
+  )
   allowed <- lapply(items$type, function(name) item_type(name)$scorings)
-  wrong <- which(!mapply(function(value, known) value %in% known, scoring, allowed))
+  wrong <- which(
+    !mapply(
+      function(value, known) value %in% known,
+      scoring,
+      allowed
+    )
+  )
   if (length(wrong)) {
     abort_cell(
       items,
       wrong[1],
       "scoring",
       say("sitting-tables.an_item_of_type", type = items$type[wrong[1]]),
-      say("sitting-tables.possible_here", allowed = some_of(allowed[[wrong[1]]]))
+      say(
+        "sitting-tables.possible_here",
+        allowed = some_of(allowed[[wrong[1]]])
+      )
     )
   }
   unname(scoring)
@@ -81,23 +99,26 @@ check_keys <- function(items) {
     type <- item_type(items$type[row])
     if (is.null(type$read_key)) next
     if (is.na(items$key[row])) next # said by check_sitting(): its answers wait
-    tryCatch(type$read_key(items$key[row]), pregunta_bad_key = function(problem) {
-      abort_cell(
-        items,
-        row,
-        "key",
-        say(
-          "sitting-tables.the_key_of_item",
-          item = items$item[row],
-          problem = conditionMessage(problem)
-        ),
-        say(
-          "sitting-tables.a_key_of_type",
-          type = items$type[row],
-          example = say_examples(type)
+    tryCatch(
+      type$read_key(items$key[row]),
+      pregunta_bad_key = function(problem) {
+        abort_cell(
+          items,
+          row,
+          "key",
+          say(
+            "sitting-tables.the_key_of_item",
+            item = items$item[row],
+            problem = conditionMessage(problem)
+          ),
+          say(
+            "sitting-tables.a_key_of_type",
+            type = items$type[row],
+            example = say_examples(type)
+          )
         )
-      )
-    })
+      }
+    )
   }
 }
 
@@ -125,20 +146,30 @@ complete_options <- function(options, items, misconceptions) {
       line = line_of(options)[match(item, options$item)]
     )
   })
-  options <- drop_rows(options, !options$item %in% items$item, strange)
+  options <- drop_rows(
+    options,
+    !options$item %in% items$item,
+    strange
+  )
   options <- drop_twins(options, c("item", "option"))
   keep_origin(add_missing(options, c("text", "misconception")), options)
 }
 
 # A key that is written as the text of its option.
 with_option_keys <- function(items, options) {
-  at <- which(of_types(items$type, "offers") &
-    !is.na(items$key) &
-    items$item %in% options$item[!is_blank(options$text)])
+  at <- which(
+    of_types(items$type, "offers") &
+      !is.na(items$key) &
+      items$item %in% options$item[!is_blank(options$text)]
+  )
   for (row in at) {
     mine <- options$item == items$item[row]
     key <- strsplit(items$key[row], "|", fixed = TRUE)[[1]]
-    key <- as_options(trimws(key), options$option[mine], options$text[mine])
+    key <- as_options(
+      trimws(key),
+      options$option[mine],
+      options$text[mine]
+    )
     items$key[row] <- paste(key, collapse = "|")
   }
   items

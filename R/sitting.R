@@ -71,20 +71,35 @@
 #' )
 #' quiz <- sitting(responses, items)
 #' summarise_items(quiz)
-sitting <- function(responses, items, options = NULL, students = NULL, standards = NULL,
-                    misconceptions = NULL, settings = list(), adjustments = NULL) {
+sitting <- function(responses, items, options = NULL, students = NULL,
+                    standards = NULL, misconceptions = NULL, settings = list(),
+                    adjustments = NULL) {
   settings <- complete_settings(settings)
   items <- complete_items(items)
-  items <- with_listed_codes(items, "standards", standards[["code"]])
+  items <- with_listed_codes(
+    items,
+    "standards",
+    standards[["code"]]
+  )
   options <- complete_options(options, items, misconceptions)
-  options <- with_listed_codes(options, "misconception", misconceptions[["code"]])
+  options <- with_listed_codes(
+    options,
+    "misconception",
+    misconceptions[["code"]]
+  )
   items <- with_option_keys(items, options)
   misconceptions <- complete_misconceptions(misconceptions)
   listed <- standards
   standards <- complete_standards(standards, items)
   settings <- with_listed_cuts(settings, standards)
   students <- complete_students(students)
-  tables <- list(items, options, students, standards, misconceptions)
+  tables <- list(
+    items,
+    options,
+    students,
+    standards,
+    misconceptions
+  )
   put_right <- lapply(tables, attr, "put_right")
   findings <- c(
     unlist(put_right, recursive = FALSE),
@@ -122,13 +137,27 @@ settle_sitting <- function(handed_in, adjustments) {
   changes <- standing_changes(adjustments, handed_in)
   items <- change_items(handed_in$items, changes)
   cells <- change_cells(handed_in, items, changes)
-  settled <- settle_attempts(handed_in$rows, handed_in$codes, cells, handed_in$settings)
-  people <- student_table(handed_in$students, handed_in$rows, settled$row)
+  settled <- settle_attempts(
+    handed_in$rows,
+    handed_in$codes,
+    cells,
+    handed_in$settings
+  )
+  people <- student_table(
+    handed_in$students,
+    handed_in$rows,
+    settled$row
+  )
   before <- list(
     codes = student_codes(settled$codes, nrow(people)),
     cells = settled$cells
   )
-  changed <- change_answers(before, people$student, items, changes)
+  changed <- change_answers(
+    before,
+    people$student,
+    items,
+    changes
+  )
   rows <- handed_in$rows
   source <- list(
     origin = rows$origin,
@@ -178,7 +207,11 @@ check_is_sitting <- function(sitting) {
     } else {
       say("sitting.this_needs_the_sitting")
     },
-    say("sitting.given_a_tally", sitting = class(sitting)[1], counted = counted),
+    say(
+      "sitting.given_a_tally",
+      sitting = class(sitting)[1],
+      counted = counted
+    ),
     say("sitting.read_one_with_read")
   )
 }

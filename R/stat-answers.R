@@ -64,7 +64,10 @@ shown_cells <- function(sitting) {
   state <- cell_state_names[cell_states(sitting)]
   is_blank <- state %in% c("omitted", "not_reached")
   answers <- cell_answers(sitting)
-  answers[] <- shown_answer(answers, ifelse(is_blank, "blank", "answered"))
+  answers[] <- shown_answer(
+    answers,
+    ifelse(is_blank, "blank", "answered")
+  )
   answers
 }
 
@@ -77,7 +80,11 @@ whole_answers <- function(item, cells, code, count) {
   code <- code[keep]
   type <- item_type(item$type)
   by_hand <- is.null(type$read_key)
-  answer <- if (by_hand) format_plain(cells$points[code]) else cells$answer[code]
+  answer <- if (by_hand) {
+    format_plain(cells$points[code])
+  } else {
+    cells$answer[code]
+  }
   state <- rep("answered", length(code))
   state[is.na(answer)] <- "waiting"
   state[cells$state[code] %in% c("omitted", "not_reached")] <- "blank"
@@ -91,8 +98,12 @@ whole_answers <- function(item, cells, code, count) {
   keyed <- !by_hand && !is.na(item$key)
   key <- if (keyed) type$read_key(item$key)
   share <- rep(NA_real_, length(distinct))
-  if (keyed) share[real] <- type$share(distinct[real], key, item$scoring)
-  if (by_hand) share[real] <- read_number(distinct[real]) / item$points
+  if (keyed) {
+    share[real] <- type$share(distinct[real], key, item$scoring)
+  }
+  if (by_hand) {
+    share[real] <- read_number(distinct[real]) / item$points
+  }
   right <- (share > 1 - 1e-9) %in% TRUE
   near_misses <- if (keyed) {
     near_misses_of(type, distinct, real & !right, key)
@@ -112,7 +123,9 @@ whole_answers <- function(item, cells, code, count) {
       state = state
     )
   )
-  table[order(!real, -table$count, table$answer, method = "radix"), ]
+  table[
+    order(!real, -table$count, table$answer, method = "radix"),
+  ]
 }
 
 #' Near misses as changes that can be made

@@ -13,7 +13,12 @@ against_the_rest <- function(n, mean, sd, around, thing = rep(1L, length(n))) {
   set <- paste(around, thing)
   key <- match(set, unique(set))
   use <- n > 0
-  whole <- function(x) sum_by(list(x = ifelse(use, x, 0)), key, max(key, 0))[key, "x"]
+  whole <- function(x) {
+    sum_by(list(x = ifelse(use, x, 0)), key, max(key, 0))[
+      key,
+      "x"
+    ]
+  }
   squares <- ifelse(n > 1, (n - 1) * sd^2, 0)
   n_all <- whole(n)
   mean_all <- whole(n * mean) / n_all
@@ -25,7 +30,9 @@ against_the_rest <- function(n, mean, sd, around, thing = rep(1L, length(n))) {
     squares_all - squares - n * n_rest / n_all * (mean - mean_rest)^2
   )
   sd_rest <- sqrt(squares_rest / (n_rest - 1))
-  known <- which(use & n > 1 & n_rest > 1 & squares > 1e-12 & squares_rest > 1e-12)
+  known <- which(
+    use & n > 1 & n_rest > 1 & squares > 1e-12 & squares_rest > 1e-12
+  )
   test <- welch(
     mean[known] - mean_rest[known],
     sd[known],
@@ -44,9 +51,13 @@ against_the_rest <- function(n, mean, sd, around, thing = rep(1L, length(n))) {
   out$difference[both] <- (mean - mean_rest)[both]
   out$difference_low[known] <- test$low
   out$difference_high[known] <- test$high
-  out$beyond_chance[known] <- stats::ave(test$p, around[known], FUN = function(p) {
-    stats::p.adjust(p, "BH")
-  }) < 0.05
+  out$beyond_chance[known] <- stats::ave(
+    test$p,
+    around[known],
+    FUN = function(p) {
+      stats::p.adjust(p, "BH")
+    }
+  ) < 0.05
   out
 }
 

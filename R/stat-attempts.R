@@ -17,7 +17,10 @@ summarise_attempts <- function(sitting) {
   check_is_sitting(sitting)
   rows <- sitting$handed_in$rows
   scores <- row_scores(sitting$handed_in$codes, sitting$cells)
-  sequence <- order(match(rows$student, sitting$students$student), attempt_rank(rows))
+  sequence <- order(
+    match(rows$student, sitting$students$student),
+    attempt_rank(rows)
+  )
   sequence <- sequence[scores$touched[sequence]]
   student <- rows$student[sequence]
   about <- match(student, sitting$students$student)
@@ -30,9 +33,14 @@ summarise_attempts <- function(sitting) {
     share = share,
     change = share - share[match(student, student)]
   )
-  if (!is.null(rows$seconds)) table$seconds <- rows$seconds[sequence]
-  if (!is.null(rows$submitted)) table$submitted <- rows$submitted[sequence]
-  table$counts <- sitting$settings$attempts == "mean" | sequence %in% sitting$source$row
+  if (!is.null(rows$seconds)) {
+    table$seconds <- rows$seconds[sequence]
+  }
+  if (!is.null(rows$submitted)) {
+    table$submitted <- rows$submitted[sequence]
+  }
+  table$counts <- sitting$settings$attempts == "mean" |
+    sequence %in% sitting$source$row
   new_summary(table, "attempts", sitting$settings, NULL)
 }
 
@@ -44,10 +52,16 @@ tries_by_cell <- function(sitting) {
   ids <- sitting$students$student
   student <- match(rows$student, ids)
   sequence <- order(student, attempt_rank(rows))
-  first_right <- tries <- matrix(NA_integer_, length(ids), ncol(codes))
+  first_right <- tries <- matrix(
+    NA_integer_,
+    length(ids),
+    ncol(codes)
+  )
   for (j in seq_along(sitting$cells)) {
     cells <- sitting$cells[[j]]
-    tried <- sequence[(cells$state %in% c("answered", "pending"))[codes[sequence, j]]]
+    tried <- sequence[
+      (cells$state %in% c("answered", "pending"))[codes[sequence, j]]
+    ]
     if (!length(tried)) next
     place <- place_among(student[tried])
     tries[, j] <- tabulate(student[tried], length(ids))

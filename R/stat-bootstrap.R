@@ -14,7 +14,11 @@ percentile_interval <- function(values) {
     if (length(had) < max(2, least_replicates * nrow(values))) {
       return(c(NA_real_, NA_real_))
     }
-    stats::quantile(had, c(1 - upper_tail, upper_tail), names = FALSE)
+    stats::quantile(
+      had,
+      c(1 - upper_tail, upper_tail),
+      names = FALSE
+    )
   }, c(0, 0))
   list(low = bounds[1, ], high = bounds[2, ])
 }
@@ -23,7 +27,9 @@ check_bootstrap <- function(sitting, replicates, seed) {
   whole <- function(x) {
     is.numeric(x) && length(x) == 1 && !is.na(x) && x >= 0 && x == floor(x)
   }
-  if (!whole(replicates) || !whole(seed) || (replicates > 0 && replicates < 100)) {
+  if (!whole(replicates) ||
+    !whole(seed) ||
+    (replicates > 0 && replicates < 100)) {
     given <- some_of(c(replicates, seed))
     abort_pregunta(
       "call",
@@ -56,7 +62,12 @@ rows_by_group <- function(sitting, by) {
 item_bounds <- function(sitting, by, replicates, seed) {
   points <- cell_points(sitting)
   pieces <- lapply(rows_by_group(sitting, by), function(rows) {
-    drawn <- resample_items(points[rows, , drop = FALSE], sitting, replicates, seed)
+    drawn <- resample_items(
+      points[rows, , drop = FALSE],
+      sitting,
+      replicates,
+      seed
+    )
     intervals <- lapply(drawn["upper_lower"], percentile_interval)
     names <- paste0(rep(names(intervals), each = 2), c("_low", "_high"))
     stats::setNames(data.frame(unlist(intervals, recursive = FALSE)), names)
@@ -129,10 +140,16 @@ resample_spread <- function(points, pairs, replicates, seed) {
   c(drawn, list(k = ncol(points)))
 }
 
-spread_alpha <- function(spread) alpha_of(spread$k, rowSums(spread$item), spread$total)
+spread_alpha <- function(spread) {
+  alpha_of(spread$k, rowSums(spread$item), spread$total)
+}
 
 spread_congeneric <- function(spread) {
-  congeneric_of(rowSums(spread$item), spread$total, rowSums(spread$with_total^2))
+  congeneric_of(
+    rowSums(spread$item),
+    spread$total,
+    rowSums(spread$with_total^2)
+  )
 }
 
 # Columns beside a summary of the test.
@@ -170,7 +187,11 @@ resample_test <- function(points, most, replicates, seed) {
   list(
     median = totals$median,
     sd = totals$sd,
-    kr21 = if (zero_one) kr21_of(k, mean, variance) else rep(NA_real_, replicates),
+    kr21 = if (zero_one) {
+      kr21_of(k, mean, variance)
+    } else {
+      rep(NA_real_, replicates)
+    },
     lambda2 = ifelse(
       is.na(alpha),
       NA_real_,
@@ -189,7 +210,10 @@ resample_test <- function(points, most, replicates, seed) {
 resample_totals <- function(share, most, replicates, seed) {
   n <- length(share)
   if (n < 2) {
-    return(list(median = rep(NA_real_, replicates), sd = rep(NA_real_, replicates)))
+    return(list(
+      median = rep(NA_real_, replicates),
+      sd = rep(NA_real_, replicates)
+    ))
   }
   sorted <- order(share)
   draws <- bootstrap_draws(n, replicates, seed)

@@ -71,7 +71,8 @@
 #'     outcome == "still_to_come" & code == "TC.1.b",
 #'     c(name, share_before, share_after)
 #'   )
-compare_sittings <- function(before, after, by = NULL, renamed = after$settings$renamed) {
+compare_sittings <- function(before, after, by = NULL,
+                             renamed = after$settings$renamed) {
   pair <- pair_sittings(before, after, renamed)
   require_same_students(pair)
   table <- if (identical(by, "item")) {
@@ -137,10 +138,24 @@ change_by_depth <- function(pair, by) {
     change_of_groups(pair, by[seq_len(depth)])
   })
   table <- if (length(by) > 1) stack_depths(pieces, by) else pieces[[1]]
-  kept <- c("code", "title", "emphasis", "items_before", "items_after", by)
-  cells <- lapply(c("below_before", "reached", "below"), counts_of_students, rows = FALSE)
+  kept <- c(
+    "code", "title", "emphasis", "items_before", "items_after", by
+  )
+  cells <- lapply(
+    c("below_before", "reached", "below"),
+    counts_of_students,
+    rows = FALSE
+  )
   cells <- c(list(counts_of_students(c("up", "stayed", "down"))), cells)
-  withhold_small(table, "n", kept, pair$settings, by, "code", cells)
+  withhold_small(
+    table,
+    "n",
+    kept,
+    pair$settings,
+    by,
+    "code",
+    cells
+  )
 }
 
 change_of_groups <- function(pair, by) {
@@ -149,7 +164,10 @@ change_of_groups <- function(pair, by) {
   group <- factor(groups$index, seq_along(groups$labels))
   members <- unname(split(seq_along(group), group))
   figures <- lapply(members, function(here) {
-    lapply(seq_len(n_codes), function(k) change_figures(pair, here, k))
+    lapply(
+      seq_len(n_codes),
+      function(k) change_figures(pair, here, k)
+    )
   })
   # a vector a figure
   figures <- do.call(Map, c(list(c), unlist(figures, recursive = FALSE)))
@@ -158,7 +176,11 @@ change_of_groups <- function(pair, by) {
     c("code", "title", "emphasis", "items_before", "items_after")
   ]
   table <- quick_frame(c(as.list(about), figures))
-  with_group(table, list(by = if (length(by)) by, groups = groups$labels), n_codes)
+  with_group(
+    table,
+    list(by = if (length(by)) by, groups = groups$labels),
+    n_codes
+  )
 }
 
 # Of the students `here` on the k-th standard.
@@ -169,12 +191,22 @@ change_figures <- function(pair, here, k) {
   a <- first[both]
   b <- second[both]
   n <- length(a)
-  around <- t_interval_within(mean(b - a), stats::sd(b - a), n, -1, 1)
+  around <- t_interval_within(
+    mean(b - a),
+    stats::sd(b - a),
+    n,
+    -1,
+    1
+  )
   cut <- pair$settings$mastery_cut - 1e-9
   move <- sign(level_step(pair, b, k) - level_step(pair, a, k))
   below <- a < cut
   by_itself <- function(low) {
-    regressed_gain(pair$before$alpha[k], mean(first, na.rm = TRUE), mean(low))
+    regressed_gain(
+      pair$before$alpha[k],
+      mean(first, na.rm = TRUE),
+      mean(low)
+    )
   }
   low <- was_chosen_low(a, first[!is.na(first) & !both])
   none <- n == 0
@@ -203,7 +235,11 @@ change_figures <- function(pair, here, k) {
 or_na <- function(x, none) if (none) NA_real_ else x
 
 level_step <- function(pair, share, k) {
-  levels <- levels_for(pair$tree$code[k], pair$settings, pair$standards)
+  levels <- levels_for(
+    pair$tree$code[k],
+    pair$settings,
+    pair$standards
+  )
   match(level_of(share, pair$settings, levels), names(levels))
 }
 

@@ -6,7 +6,12 @@ who_chose <- function(sitting) {
   offset <- cell_offsets(tally$cells)
   present <- which(was_present(sitting))
   cell <- as.vector(
-    sweep(sitting$codes[present, , drop = FALSE], 2, offset[seq_along(tally$cells)], `+`)
+    sweep(
+      sitting$codes[present, , drop = FALSE],
+      2,
+      offset[seq_along(tally$cells)],
+      `+`
+    )
   )
   width <- tabulate(parts$member$cell, parts$n_cells)
   start <- cumsum(c(1, width))
@@ -16,6 +21,8 @@ who_chose <- function(sitting) {
     item = parts$table$item[part],
     option = parts$table$option[part],
     state = parts$table$state[part],
-    student = sitting$students$student[present][(row - 1) %% length(present) + 1]
+    student = sitting$students$student[present][
+      (row - 1) %% length(present) + 1
+    ]
   )
 }

@@ -57,7 +57,8 @@
 #' @examples
 #' summarise_decisions(read_sitting(demo_path()))
 #' summarise_decisions(read_sitting(demo_path()), cut = 0.6)
-summarise_decisions <- function(sitting, cut = NULL, by = NULL, bootstrap = 0, seed = 1) {
+summarise_decisions <- function(sitting, cut = NULL, by = NULL, bootstrap = 0,
+                                seed = 1) {
   check_bootstrap(sitting, bootstrap, seed)
   tally <- as_tally(sitting, single_column(by))
   settings <- tally$about$settings
@@ -71,7 +72,9 @@ summarise_decisions <- function(sitting, cut = NULL, by = NULL, bootstrap = 0, s
   complete <- complete_bins(tally)
   pieces <- lapply(seq_along(tally$groups), function(g) {
     bins <- tally$bins[tally$bins$group == g & complete, ]
-    had <- tally$scores[tally$scores$group == g & with_all_items(tally, tally$scores), ]
+    had <- tally$scores[
+      tally$scores$group == g & with_all_items(tally, tally$scores),
+    ]
     decide(
       bins$earned / most[g],
       bins$n,
@@ -108,7 +111,10 @@ summarise_decisions <- function(sitting, cut = NULL, by = NULL, bootstrap = 0, s
     settings,
     tally$by,
     "decision",
-    list(counts_of_students(c("passed", "missed"), with = list(passed = pass_shares)))
+    list(counts_of_students(
+      c("passed", "missed"),
+      with = list(passed = pass_shares)
+    ))
   )
   table$missed <- NULL
   new_summary(table, "decisions", settings, tally$by)
@@ -120,7 +126,9 @@ pass_shares <- c("pass_share", "pass_low", "pass_high")
 decisions_for <- function(cut, settings) {
   if (is.null(cut)) {
     cuts <- unlist(settings$levels)[-1]
-    if (!length(cuts)) cuts <- c(pass = settings$mastery_cut)
+    if (!length(cuts)) {
+      cuts <- c(pass = settings$mastery_cut)
+    }
     decisions <- as.list(cuts)
     return(c(decisions, if (length(cuts) > 1) list(all_levels = unname(cuts))))
   }
@@ -137,7 +145,9 @@ decisions_for <- function(cut, settings) {
 
 # The cut of each decision, NA where several stand together.
 single_cuts <- function(decisions) {
-  vapply(decisions, function(cuts) if (length(cuts) == 1) unname(cuts) else NA_real_, 0)
+  vapply(decisions, function(cuts) {
+    if (length(cuts) == 1) unname(cuts) else NA_real_
+  }, 0)
 }
 
 # Of fewer students no distribution of scores can be told.
@@ -184,18 +194,27 @@ decide <- function(share, n, passed, alpha, decisions, most, step, k) {
 }
 
 # Half a step below the lowest score that passes.
-passing_share <- function(cuts, step) ceiling(cuts / step - 1e-6) * step - step / 2
+passing_share <- function(cuts, step) {
+  ceiling(cuts / step - 1e-6) * step - step / 2
+}
 
 # The distribution of true scores as points with weights, and the effective
 # length; NULL where there is none. With 401 points agreement and kappa are those of
 # the integral to 1e-8, with 151 nearly always to 1e-5, wherever the cut is.
 true_scores <- function(share, n, reliability, nodes = 401) {
-  if (is.na(reliability) || reliability < 1e-9 || reliability > 1 - 1e-9) return(NULL)
+  if (is.na(reliability) || reliability < 1e-9 || reliability > 1 - 1e-9) {
+    return(NULL)
+  }
   mean <- sum(n * share) / sum(n)
   variance <- sum(n * (share - mean)^2) / (sum(n) - 1)
-  length <- (mean * (1 - mean) - reliability * variance) / (variance * (1 - reliability))
+  length <- (mean * (1 - mean) - reliability * variance) /
+    (variance * (1 - reliability))
   if (length < 1) return(NULL)
-  shape <- beta_shape(true_moments(share, n, round(length)), mean, reliability * variance)
+  shape <- beta_shape(
+    true_moments(share, n, round(length)),
+    mean,
+    reliability * variance
+  )
   if (is.null(shape)) return(NULL)
   quantiles <- beta_points(shape$a, shape$b, nodes)
   list(
@@ -238,12 +257,23 @@ true_moments <- function(share, n, length) {
 beta_shape <- function(raw, mean, variance) {
   two <- function() {
     size <- mean * (1 - mean) / variance - 1
-    if (size > 0) list(a = mean * size, b = (1 - mean) * size, low = 0, high = 1)
+    if (size > 0) {
+      list(
+        a = mean * size,
+        b = (1 - mean) * size,
+        low = 0,
+        high = 1
+      )
+    }
   }
   m2 <- raw[2] - raw[1]^2
   if (anyNA(raw) || !all(is.finite(raw)) || m2 < 1e-9) return(two())
   skew <- (raw[3] - 3 * raw[1] * raw[2] + 2 * raw[1]^3) / m2^1.5
-  kurtosis <- (raw[4] - 4 * raw[1] * raw[3] + 6 * raw[1]^2 * raw[2] - 3 * raw[1]^4) / m2^2
+  kurtosis <- (raw[4] -
+    4 * raw[1] * raw[3] +
+    6 * raw[1]^2 * raw[2] -
+    3 * raw[1]^4) /
+    m2^2
   size <- 6 * (kurtosis - skew^2 - 1) / (6 + 3 * skew^2 - 2 * kurtosis)
   if (!is.finite(size) || size <= 0) return(two())
   lean <- (size + 2) * skew / sqrt(skew^2 * (size + 2)^2 + 16 * (size + 1))
@@ -263,12 +293,19 @@ agreement_at <- function(model, cuts) {
   if (is.null(model)) return(c(NA_real_, NA_real_))
   reach <- vapply(cuts, function(cut) {
     wanted <- cut * model$length + 0.5
-    stats::pbeta(model$at, wanted, pmax(model$length - wanted + 1, 1e-6))
+    stats::pbeta(
+      model$at,
+      wanted,
+      pmax(model$length - wanted + 1, 1e-6)
+    )
   }, model$at)
   in_each <- cbind(1, reach) - cbind(reach, 0)
   agreement <- sum(model$weight * rowSums(in_each^2))
   chance <- sum(colSums(model$weight * in_each)^2)
-  c(agreement, if (chance < 1 - 1e-9) (agreement - chance) / (1 - chance) else NA_real_)
+  c(
+    agreement,
+    if (chance < 1 - 1e-9) (agreement - chance) / (1 - chance) else NA_real_
+  )
 }
 
 # Brennan & Kane 1977.
@@ -280,7 +317,8 @@ dependability <- function(share, n, cut, k) {
 }
 
 # parts: into how many a point is cut.
-decision_bounds <- function(sitting, by, decisions, parts, zero_one, replicates, seed) {
+decision_bounds <- function(sitting, by, decisions, parts, zero_one, replicates,
+                            seed) {
   points <- cell_points(sitting)
   cuts <- single_cuts(decisions)
   pieces <- lapply(rows_by_group(sitting, by), function(rows) {
@@ -289,17 +327,30 @@ decision_bounds <- function(sitting, by, decisions, parts, zero_one, replicates,
     step <- 1 / (parts * most)
     k <- if (zero_one) length(counted) else NA
     rows <- points[rows, counted, drop = FALSE]
-    reliability <- spread_congeneric(resample_spread(rows, FALSE, replicates, seed))
+    reliability <- spread_congeneric(
+      resample_spread(rows, FALSE, replicates, seed)
+    )
     complete <- rowSums(is.na(rows)) == 0
     share <- rowSums(rows[complete, , drop = FALSE]) / most
-    draws <- bootstrap_draws(nrow(rows), replicates, seed)[complete, , drop = FALSE]
+    draws <- bootstrap_draws(nrow(rows), replicates, seed)[
+      complete, ,
+      drop = FALSE
+    ]
     values <- vapply(seq_len(replicates), function(b) {
       drawn <- draws[, b] > 0
-      model <- true_scores(share[drawn], draws[drawn, b], reliability[b], nodes = 151)
+      model <- true_scores(
+        share[drawn],
+        draws[drawn, b],
+        reliability[b],
+        nodes = 151
+      )
       found <- vapply(decisions, function(cuts) {
         agreement_at(model, passing_share(cuts, step))
       }, c(0, 0))
-      rbind(found, dependability(share[drawn], draws[drawn, b], cuts, k))
+      rbind(
+        found,
+        dependability(share[drawn], draws[drawn, b], cuts, k)
+      )
     }, matrix(0, 3, length(decisions)))
     bounds <- lapply(1:3, function(figure) {
       drawn <- matrix(values[figure, , ], length(decisions))

@@ -24,10 +24,20 @@ summarise_explanations <- function(sitting) {
     sitting$students[at[, 1], c("student", "name")],
     explanation = as.character(said$text)
   )
-  frequent <- stats::ave(rep(1, nrow(table)), table$item, table$option, FUN = length)
+  frequent <- stats::ave(
+    rep(1, nrow(table)),
+    table$item,
+    table$option,
+    FUN = length
+  )
   table <- table[
-    order(at[, 2], -(table$key %in% TRUE), -frequent, table$option, table$student),
-
+    order(
+      at[, 2],
+      -(table$key %in% TRUE),
+      -frequent,
+      table$option,
+      table$student
+    ),
   ]
   new_summary(table, "explanations", sitting$settings, NULL)
 }

@@ -6,9 +6,19 @@ item_fairness <- function(n, x, xx, n_values, top, too_few) {
   n <- matrix(n, ncol = 2)
   x <- matrix(x, ncol = 2)
   xx <- matrix(xx, ncol = 2)
-  difficulty <- ifelse(colSums(n) > 0, colSums(x) / colSums(n), NA_real_)
+  difficulty <- ifelse(
+    colSums(n) > 0,
+    colSums(x) / colSums(n),
+    NA_real_
+  )
   shared <- n[, 1] > 0 & n[, 2] > 0
-  reason <- fairness_reason(colSums(n), shared, n_values, top, too_few)
+  reason <- fairness_reason(
+    colSums(n),
+    shared,
+    n_values,
+    top,
+    too_few
+  )
   met <- function(sums) sums[shared, , drop = FALSE]
   found <- list()
   if (is.na(reason)) {
@@ -21,7 +31,9 @@ item_fairness <- function(n, x, xx, n_values, top, too_few) {
   }
   had <- function(name) if (is.null(found[[name]])) NA_real_ else found[[name]]
   class <- if (is.na(reason)) fairness_class(found) else NA_character_
-  if (is.na(reason) && is.na(class)) reason <- "no_rest"
+  if (is.na(reason) && is.na(class)) {
+    reason <- "no_rest"
+  }
   data.frame(
     n_reference = sum(n[, 1]),
     n_focal = sum(n[, 2]),
@@ -99,13 +111,19 @@ mantel <- function(n, x, xx) {
   all <- rowSums(n)
   sum <- rowSums(x)
   expected <- n[, 2] * sum / all
-  spread <- n[, 1] * n[, 2] * (all * rowSums(xx) - sum^2) / (all^2 * pmax(all - 1, 1))
+  spread <- n[, 1] *
+    n[, 2] *
+    (all * rowSums(xx) - sum^2) /
+    (all^2 * pmax(all - 1, 1))
   statistic <- if (sum(spread) > 1e-12) {
     sum(x[, 2] - expected)^2 / sum(spread)
   } else {
     NA_real_
   }
-  list(statistic = statistic, p = stats::pchisq(statistic, 1, lower.tail = FALSE))
+  list(
+    statistic = statistic,
+    p = stats::pchisq(statistic, 1, lower.tail = FALSE)
+  )
 }
 
 # Weighted by the focal group; its error from the variance within strata, which
@@ -114,7 +132,8 @@ with_mean_difference <- function(found, n, x, xx, shared) {
   weight <- n[shared, 2] / sum(n[shared, 2])
   means <- x[shared, , drop = FALSE] / n[shared, , drop = FALSE]
   found$smd <- sum(weight * (means[, 2] - means[, 1]))
-  within <- sum(xx - ifelse(n > 0, x^2 / pmax(n, 1), 0)) / max(1, sum(n) - sum(n > 0))
+  within <- sum(xx - ifelse(n > 0, x^2 / pmax(n, 1), 0)) /
+    max(1, sum(n) - sum(n > 0))
   error <- if (within > 1e-12) {
     sqrt(sum(weight^2 * within * rowSums(1 / n[shared, , drop = FALSE])))
   } else {
@@ -135,12 +154,18 @@ fairness_class <- function(found) {
   if (found$p >= 0.05) return("negligible")
   if (is.null(found$delta)) {
     size <- abs(found$smd) / found$sd
-    return(c("negligible", "moderate", "large")[1 + sum(size >= fairness_cuts$smd)])
+    return(
+      c("negligible", "moderate", "large")[1 + sum(size >= fairness_cuts$smd)]
+    )
   }
   # In no stratum did the one group miss it or the other earn it: no odds, and how far
   # above 1 cannot be told.
   if (is.na(found$delta)) return("moderate")
   if (abs(found$delta) < fairness_cuts$delta[1]) return("negligible")
   surely <- (abs(found$delta) - 1) / found$error > stats::qnorm(0.95)
-  if (abs(found$delta) >= fairness_cuts$delta[2] && surely) "large" else "moderate"
+  if (abs(found$delta) >= fairness_cuts$delta[2] && surely) {
+    "large"
+  } else {
+    "moderate"
+  }
 }

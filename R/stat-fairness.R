@@ -70,13 +70,28 @@
 summarise_fairness <- function(sitting, by, reference = NULL, focal = NULL) {
   tally <- as_tally(sitting, by)
   settings <- tally$about$settings
-  sizes <- tapply(tally$bins$n, factor(tally$bins$group, seq_along(tally$groups)), sum)
+  sizes <- tapply(
+    tally$bins$n,
+    factor(tally$bins$group, seq_along(tally$groups)),
+    sum
+  )
   sizes[is.na(sizes)] <- 0
-  pair <- groups_to_compare(tally$groups, sizes, by, reference, focal)
+  pair <- groups_to_compare(
+    tally$groups,
+    sizes,
+    by,
+    reference,
+    focal
+  )
   counts <- counts_with_shares(tally)
   pieces <- lapply(pair$focal, function(group) {
     both <- match(c(pair$reference, group), tally$groups)
-    table <- compare_groups(tally, counts, both, min(sizes[both]) < least_compared)
+    table <- compare_groups(
+      tally,
+      counts,
+      both,
+      min(sizes[both]) < least_compared
+    )
     too_small <- min(sizes[both]) < settings$smallest_group
     table[too_small, setdiff(names(table), "reason")] <- NA
     data.frame(
@@ -87,7 +102,13 @@ summarise_fairness <- function(sitting, by, reference = NULL, focal = NULL) {
       table
     )
   })
-  new_summary(do.call(rbind, pieces), "fairness", settings, NULL, column = by)
+  new_summary(
+    do.call(rbind, pieces),
+    "fairness",
+    settings,
+    NULL,
+    column = by
+  )
 }
 
 least_compared <- 20
@@ -98,7 +119,11 @@ groups_to_compare <- function(groups, sizes, by, reference, focal) {
   if (length(unknown)) {
     abort_pregunta(
       "call",
-      say("stat-fairness.there_is_no_group", unknown = quoted(unknown[1]), by = by),
+      say(
+        "stat-fairness.there_is_no_group",
+        unknown = quoted(unknown[1]),
+        by = by
+      ),
       say("stat-fairness.groups", known = some_of(known, 12)),
       did_you_mean(unknown[1], known)
     )
@@ -115,7 +140,9 @@ groups_to_compare <- function(groups, sizes, by, reference, focal) {
     left <- setdiff(known, focal)
     reference <- left[which.max(sizes[match(left, groups)])]
   }
-  if (is.null(focal)) focal <- setdiff(known, reference)
+  if (is.null(focal)) {
+    focal <- setdiff(known, reference)
+  }
   if (length(reference) != 1 || reference %in% focal) {
     given <- some_of(c(reference, focal))
     abort_pregunta(
@@ -145,7 +172,8 @@ compare_groups <- function(tally, counts, both, too_few) {
   n_strata <- max(0L, strata, na.rm = TRUE)
   n_items <- nrow(tally$items)
   share <- counts$share[use]
-  key <- ((side[use] - 1L) * n_items + counts$item[use] - 1L) * n_strata + stratum
+  key <- ((side[use] - 1L) * n_items + counts$item[use] - 1L) * n_strata +
+    stratum
   sums <- sum_by(
     list(
       n = counts$count[use],
@@ -162,7 +190,14 @@ compare_groups <- function(tally, counts, both, too_few) {
   figures <- lapply(seq_len(n_items), function(j) {
     mine <- counts$item[use] == j
     values <- unique(share[mine])
-    item_fairness(n[, j, ], x[, j, ], xx[, j, ], length(values), max(values, 0), too_few)
+    item_fairness(
+      n[, j, ],
+      x[, j, ],
+      xx[, j, ],
+      length(values),
+      max(values, 0),
+      too_few
+    )
   })
   do.call(rbind, figures)
 }
@@ -177,7 +212,10 @@ score_strata <- function(bins, side) {
   scores <- sort(unique(share))
   at <- match(share, scores)
   n <- sum_by(
-    list(a = bins$n[here] * (side[here] == 1), b = bins$n[here] * (side[here] == 2)),
+    list(
+      a = bins$n[here] * (side[here] == 1),
+      b = bins$n[here] * (side[here] == 2)
+    ),
     at,
     length(scores)
   )
@@ -193,7 +231,9 @@ score_strata <- function(bins, side) {
     }
   }
   # What is left at the top is too little for a stratum of its own.
-  if (any(held > 0)) joined[joined == stratum] <- max(1L, stratum - 1L)
+  if (any(held > 0)) {
+    joined[joined == stratum] <- max(1L, stratum - 1L)
+  }
   strata <- rep(NA_integer_, nrow(bins))
   strata[here] <- joined[at]
   strata

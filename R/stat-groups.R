@@ -7,7 +7,11 @@ parents_of <- function(labels) {
   if (length(labels) == 1) return(1L)
   outer <- ifelse(
     grepl(path_separator, labels, fixed = TRUE),
-    sub(paste0(path_separator, "[^", path_separator, "]*$"), "", labels),
+    sub(
+      paste0(path_separator, "[^", path_separator, "]*$"),
+      "",
+      labels
+    ),
     ""
   )
   match(outer, unique(outer))
@@ -16,8 +20,14 @@ parents_of <- function(labels) {
 # The columns that name the groups go before the figures.
 with_group <- function(table, tally, n_things) {
   if (is.null(tally$by)) return(table)
-  path <- rep(strsplit(tally$groups, path_separator, fixed = TRUE), each = n_things)
-  columns <- lapply(seq_along(tally$by), function(k) vapply(path, `[`, "", k))
+  path <- rep(
+    strsplit(tally$groups, path_separator, fixed = TRUE),
+    each = n_things
+  )
+  columns <- lapply(
+    seq_along(tally$by),
+    function(k) vapply(path, `[`, "", k)
+  )
   names(columns) <- tally$by
   cbind(frame_of(columns, length(path)), table[setdiff(names(table), tally$by)])
 }
@@ -37,7 +47,9 @@ by_depth <- function(sitting, by, summarise) {
   student_groups(sitting, by) # a column that is not there is said at once
   open <- sitting
   open$settings$smallest_group <- 1
-  pieces <- lapply(seq_along(by), function(depth) summarise(open, by[seq_len(depth)]))
+  pieces <- lapply(seq_along(by), function(depth) {
+    summarise(open, by[seq_len(depth)])
+  })
   table <- stack_depths(pieces, by)
   first <- pieces[[1]]
   small <- attr(first, "small")
@@ -50,7 +62,12 @@ by_depth <- function(sitting, by, summarise) {
     small$within,
     small$cells
   )
-  remake_summary(first, table, settings = sitting$settings, by = by)
+  remake_summary(
+    first,
+    table,
+    settings = sitting$settings,
+    by = by
+  )
 }
 
 stack_depths <- function(pieces, by) {
@@ -72,7 +89,11 @@ group_paths <- function(table, by) {
   path <- as.character(table[[by[1]]])
   for (column in by[-1]) {
     inner <- table[[column]]
-    path <- ifelse(is.na(inner), path, paste(path, inner, sep = path_separator))
+    path <- ifelse(
+      is.na(inner),
+      path,
+      paste(path, inner, sep = path_separator)
+    )
   }
   path
 }

@@ -29,8 +29,20 @@ student_growth <- function(scores, sittings, people, windows, codes, settings,
   baseline <- share[row[first]][cumsum(first)]
   reached <- level_codes(share, code, codes, settings, standards)
   of_pair <- match(key, pairs)
-  there_first <- first_there(scores, of_pair, share, settings, sittings, length(pairs))
-  since <- level_since(of_pair, reached, length(pairs), length(settings$levels))
+  there_first <- first_there(
+    scores,
+    of_pair,
+    share,
+    settings,
+    sittings,
+    length(pairs)
+  )
+  since <- level_since(
+    of_pair,
+    reached,
+    length(pairs),
+    length(settings$levels)
+  )
   table <- list(
     student = people$student[person],
     name = people$name[person],
@@ -44,7 +56,9 @@ student_growth <- function(scores, sittings, people, windows, codes, settings,
     open = scores$open[row],
     share = share[row],
     level = names(settings$levels)[reached[row]],
-    level_since = sittings$date[scores$sitting[since[cbind(pair, reached[row])]]],
+    level_since = sittings$date[
+      scores$sitting[since[cbind(pair, reached[row])]]
+    ],
     carried = t(stand$carried)[there],
     baseline = baseline,
     gain = share[row] - baseline,
@@ -59,7 +73,11 @@ level_codes <- function(share, code, codes, settings, standards) {
   for (k in seq_along(codes)) {
     mine <- which(code == k)
     reached[mine] <- match(
-      level_of(share[mine], settings, levels_for(codes[k], settings, standards)),
+      level_of(
+        share[mine],
+        settings,
+        levels_for(codes[k], settings, standards)
+      ),
       names(settings$levels)
     )
   }
@@ -104,16 +122,37 @@ group_growth <- function(growth, group, order, settings, standards) {
     match(growth$window, order)
   n_cells <- length(labels) * length(codes) * length(order)
   new <- !growth$carried
-  moments <- moments_by(growth$share[new], rep(1, sum(new)), key[new], n_cells)
-  every <- moments_by(growth$share, rep(1, nrow(growth)), key, n_cells)
+  moments <- moments_by(
+    growth$share[new],
+    rep(1, sum(new)),
+    key[new],
+    n_cells
+  )
+  every <- moments_by(
+    growth$share,
+    rep(1, nrow(growth)),
+    key,
+    n_cells
+  )
   n <- moments$n
   mean <- ifelse(n > 0, moments$mean_x, NA_real_)
   around <- t_interval_within(mean, spread_of(moments), n, 0, 1)
   # Of those who had a result before, the same students then and now.
   again <- new & growth$window != first_windows(growth)
-  gains <- moments_by(growth$gain[again], rep(1, sum(again)), key[again], n_cells)
+  gains <- moments_by(
+    growth$gain[again],
+    rep(1, sum(again)),
+    key[again],
+    n_cells
+  )
   gain <- ifelse(gains$n > 0, gains$mean_x, NA_real_)
-  around_gain <- t_interval_within(gain, spread_of(gains), gains$n, -1, 1)
+  around_gain <- t_interval_within(
+    gain,
+    spread_of(gains),
+    gains$n,
+    -1,
+    1
+  )
   levels <- names(settings$levels)
   level <- match(growth$level[new], levels)
   counts <- matrix(
@@ -124,13 +163,19 @@ group_growth <- function(growth, group, order, settings, standards) {
   table <- data.frame(
     group = labels[cell %/% (length(codes) * length(order)) + 1],
     code = codes[cell %/% length(order) %% length(codes) + 1],
-    title = titles_of(codes, standards)[cell %/% length(order) %% length(codes) + 1],
+    title = titles_of(codes, standards)[
+      cell %/% length(order) %% length(codes) + 1
+    ],
     window = order[cell %% length(order) + 1],
     n = n,
     share = mean,
     share_low = around$low,
     share_high = around$high,
-    matrix(counts / ifelse(n > 0, n, NA_real_), n_cells, dimnames = list(NULL, levels)),
+    matrix(
+      counts / ifelse(n > 0, n, NA_real_),
+      n_cells,
+      dimnames = list(NULL, levels)
+    ),
     gain = gain,
     gain_low = around_gain$low,
     gain_high = around_gain$high,
@@ -143,7 +188,11 @@ group_growth <- function(growth, group, order, settings, standards) {
 }
 
 spread_of <- function(moments) {
-  ifelse(moments$n > 1, sqrt(moments$xx / (moments$n - 1)), NA_real_)
+  ifelse(
+    moments$n > 1,
+    sqrt(moments$xx / (moments$n - 1)),
+    NA_real_
+  )
 }
 
 # The window of each student's first result on each code; the rows are in order of time.

@@ -34,14 +34,21 @@ summarise_guessing <- function(sitting) {
     cell_state_names
   )
   among <- function(sets) {
-    hit <- unlist(lapply(seq_along(sets), function(k) answers[, k] %in% sets[[k]]))
-    matrix(as.logical(hit), length(present), length(sets)) & answered
+    hit <- unlist(lapply(seq_along(sets), function(k) {
+      answers[, k] %in% sets[[k]]
+    }))
+    matrix(as.logical(hit), length(present), length(sets)) &
+      answered
   }
   right <- among(chances$right)
   coded <- among(chances$coded)
   wrong <- answered & !right
   by_guess <- trial_tail(answered, chances$share, rowSums(right))
-  by_idea <- trial_tail(wrong, chances$coded_share, rowSums(coded))
+  by_idea <- trial_tail(
+    wrong,
+    chances$coded_share,
+    rowSums(coded)
+  )
   n <- rowSums(answered)
   expected <- as.vector(answered %*% chances$share)
   coded_expected <- as.vector(wrong %*% chances$coded_share)
@@ -88,7 +95,9 @@ option_chances <- function(sitting) {
     split(with_code$option, factor(with_code$item, items$item))[at],
     right
   )
-  share <- as.numeric(lengths(Map(intersect, right, offered)) / lengths(offered))
+  share <- as.numeric(
+    lengths(Map(intersect, right, offered)) / lengths(offered)
+  )
   n_wrong <- lengths(offered) * (1 - share)
   coded_share <- ifelse(n_wrong > 0, lengths(coded) / n_wrong, 0)
   list(

@@ -14,14 +14,18 @@ held_by_chance <- function(chose, answered, rest) {
   z <- standardised(rest)
   chosen <- rowSums(chose & answered)
   if (!any(chosen >= 2)) return(rep(1, length(chosen)))
-  some <- unique(round(seq(1, length(z), length.out = min(length(z), most_fitted))))
+  some <- unique(round(
+    seq(1, length(z), length.out = min(length(z), most_fitted))
+  ))
   seen <- list(
     chose = chose[some, , drop = FALSE] & answered[some, , drop = FALSE],
     answered = answered[some, , drop = FALSE],
     z = z[some]
   )
   rates <- chance_rates(seen)
-  if (too_many_several(seen, rates)) rates <- rates_of_others(seen, rates)
+  if (too_many_several(seen, rates)) {
+    rates <- rates_of_others(seen, rates)
+  }
   at_least(chosen, rates_at(rates, z, answered))
 }
 
@@ -48,7 +52,9 @@ chance_rates <- function(seen, weight = rep(1, length(seen$z)), start = NULL) {
     certain <- weight * p * (1 - p)
     slope <- c(colSums(off), sum(seen$z * off)) - (rates - prior) * precision
     curve <- diag(c(colSums(certain), sum(seen$z^2 * certain)) + precision)
-    curve[k + 1, seq_len(k)] <- curve[seq_len(k), k + 1] <- colSums(seen$z * certain)
+    curve[k + 1, seq_len(k)] <- curve[seq_len(k), k + 1] <- colSums(
+      seen$z * certain
+    )
     change <- solve(curve, slope)
     rates <- rates + pmax(-2, pmin(2, change))
     if (max(abs(change)) < 1e-6) break

@@ -13,7 +13,11 @@ humps_of <- function(share, count, items) {
 
 humps_of_group <- function(tally, g) {
   bins <- tally$bins[tally$bins$group == g & tally$bins$open > 1e-9, ]
-  humps_of(bins$earned / bins$open, bins$n, items_of_group(tally, g))
+  humps_of(
+    bins$earned / bins$open,
+    bins$n,
+    items_of_group(tally, g)
+  )
 }
 
 # Of so many groups nothing is said of each.
@@ -55,7 +59,9 @@ widest_cut <- function(share, count) {
   below <- cumsum(count)[-length(count)]
   sum_below <- cumsum(count * share)[-length(count)]
   whole <- sum(count * share)
-  between <- sum_below^2 / below + (whole - sum_below)^2 / (n - below) - whole^2 / n
+  between <- sum_below^2 / below +
+    (whole - sum_below)^2 / (n - below) -
+    whole^2 / n
   at <- which.max(between)
   sizes <- c(below[at], n - below[at])
   list(n = sizes, means = c(sum_below[at], whole - sum_below[at]) / sizes)
@@ -84,10 +90,17 @@ is_two_groups <- function(score, count, items) {
   one <- scores_of_one_group(items, score, count)
   if (is.null(one)) return(FALSE)
   ratios <- vapply(lower_shares, function(share) {
-    beyond_mean_and_spread(one, scores_of_two_groups(items, one, share))
+    beyond_mean_and_spread(
+      one,
+      scores_of_two_groups(items, one, share)
+    )
   }, one$chance)
   at <- pmin(length(one$score), pmax(1, 1 + round(score * one$steps)))
-  seen <- rowsum(count, factor(at, seq_along(one$score)), reorder = TRUE)
+  seen <- rowsum(
+    count,
+    factor(at, seq_along(one$score)),
+    reorder = TRUE
+  )
   all_seen <- numeric(length(one$score))
   all_seen[as.integer(rownames(seen))] <- seen
   # Less likely than one group is no evidence of two, however rare.
@@ -145,9 +158,15 @@ items_of_group <- function(tally, g) {
 # The same of all students of a sitting, without a tally.
 items_of_sitting <- function(sitting) {
   seen <- points_seen(sitting)
-  rows_as_table(lapply(which(lengths(seen) > 0), function(j) {
-    item_as_parts(seen[[j]]$points, seen[[j]]$count, sitting$items$points[j])
-  }))
+  rows_as_table(
+    lapply(which(lengths(seen) > 0), function(j) {
+      item_as_parts(
+        seen[[j]]$points,
+        seen[[j]]$count,
+        sitting$items$points[j]
+      )
+    })
+  )
 }
 
 # One list a row.
@@ -163,7 +182,11 @@ item_as_parts <- function(points, count, most) {
   whole <- all(points < 1e-9 | points > most - 1e-9)
   list(
     most = most,
-    parts = if (whole) 1 else min(most_item_parts, points_unit(round(points / most, 6))),
+    parts = if (whole) {
+      1
+    } else {
+      min(most_item_parts, points_unit(round(points / most, 6)))
+    },
     # Nobody's item is beyond doubt: half a student at the ends.
     share = min(max(share, 0.5 / n), 1 - 0.5 / n)
   )
@@ -171,7 +194,8 @@ item_as_parts <- function(points, count, most) {
 
 most_item_parts <- 6
 ability_nodes <- seq(-4, 4, length.out = 31)
-ability_weights <- stats::dnorm(ability_nodes) / sum(stats::dnorm(ability_nodes))
+ability_weights <- stats::dnorm(ability_nodes) /
+  sum(stats::dnorm(ability_nodes))
 most_steps <- 160
 
 # Each possible score and its chance in one normal group with the spread of the scores
@@ -181,23 +205,43 @@ scores_of_one_group <- function(items, score, count) {
   mean <- sum(count * score) / n
   seen <- sum(count * (score - mean)^2) / (n - 1)
   if (seen < 1e-9) return(NULL)
-  one <- function(spread) list(at = spread * ability_nodes, weight = ability_weights)
+  one <- function(spread) {
+    list(at = spread * ability_nodes, weight = ability_weights)
+  }
   spread_off <- function(spread) {
     group <- one(spread)
-    variance_of_scores(items, chances_at(items, group, spread), group$weight)[1] - seen
+    variance_of_scores(
+      items,
+      chances_at(items, group, spread),
+      group$weight
+    )[
+      1
+    ] -
+      seen
   }
   spread <- if (spread_off(0) >= 0) {
     0
   } else if (spread_off(widest_ability) <= 0) {
     widest_ability
   } else {
-    stats::uniroot(spread_off, c(0, widest_ability), tol = 0.01)$root
+    stats::uniroot(
+      spread_off,
+      c(0, widest_ability),
+      tol = 0.01
+    )$root
   }
   group <- one(spread)
   chance <- chances_at(items, group, spread)
   variance <- variance_of_scores(items, chance, group$weight)
   made <- add_up_items(items, chance, group$weight)
-  c(made, list(spread = spread, variance = variance[1], error = variance[2]))
+  c(
+    made,
+    list(
+      spread = spread,
+      variance = variance[1],
+      error = variance[2]
+    )
+  )
 }
 
 # The chance of each score in two groups of the same mean and spread together. What
@@ -205,7 +249,9 @@ scores_of_one_group <- function(items, score, count) {
 scores_of_two_groups <- function(items, one, share) {
   even <- share * (1 - share)
   within <- one$variance / (1 + even * groups_apart^2)
-  gap <- one$spread * groups_apart * sqrt(within / max(one$variance - one$error, 1e-9))
+  gap <- one$spread *
+    groups_apart *
+    sqrt(within / max(one$variance - one$error, 1e-9))
   gap <- min(gap, one$spread / sqrt(even))
   spread <- sqrt(max(0, one$spread^2 - even * gap^2))
   group <- list(
@@ -215,7 +261,11 @@ scores_of_two_groups <- function(items, one, share) {
     ),
     weight = c(share * ability_weights, (1 - share) * ability_weights)
   )
-  add_up_items(items, chances_at(items, group, one$spread), group$weight)$chance
+  add_up_items(
+    items,
+    chances_at(items, group, one$spread),
+    group$weight
+  )$chance
 }
 
 widest_ability <- 8
@@ -236,7 +286,9 @@ chances_at <- function(items, group, spread) {
 
 # Of all, and the part of it that is no difference of ability.
 variance_of_scores <- function(items, chance, weight) {
-  within <- sum(weight * colSums(items$most^2 / items$parts * chance * (1 - chance)))
+  within <- sum(
+    weight * colSums(items$most^2 / items$parts * chance * (1 - chance))
+  )
   expected <- colSums(items$most * chance)
   c(within + sum(weight * (expected - sum(weight * expected))^2), within)
 }
@@ -260,5 +312,9 @@ add_up_items <- function(items, chance, weight) {
       sums <- sums * (1 - p) + earned * p
     }
   }
-  list(score = seq(0, top) / steps, chance = as.vector(sums %*% weight), steps = steps)
+  list(
+    score = seq(0, top) / steps,
+    chance = as.vector(sums %*% weight),
+    steps = steps
+  )
 }

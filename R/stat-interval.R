@@ -22,7 +22,11 @@ share_difference <- function(a, around_a, b, around_b) {
 
 # Student's t around a mean; NA below two values.
 t_interval <- function(mean, sd, n) {
-  half <- ifelse(n >= 2, stats::qt(upper_tail, pmax(n - 1, 1)) * sd / sqrt(n), NA_real_)
+  half <- ifelse(
+    n >= 2,
+    stats::qt(upper_tail, pmax(n - 1, 1)) * sd / sqrt(n),
+    NA_real_
+  )
   list(low = mean - half, high = mean + half)
 }
 
@@ -34,15 +38,23 @@ t_interval_within <- function(mean, sd, n, lowest, highest) {
 
 # Fisher 1921: a correlation, by its inverse hyperbolic tangent; NA below four.
 fisher_interval <- function(r, n) {
-  half <- ifelse(n >= 4, stats::qnorm(upper_tail) / sqrt(pmax(n - 3, 1)), NA_real_)
+  half <- ifelse(
+    n >= 4,
+    stats::qnorm(upper_tail) / sqrt(pmax(n - 3, 1)),
+    NA_real_
+  )
   list(low = tanh(atanh(r) - half), high = tanh(atanh(r) + half))
 }
 
 # Feldt 1965: coefficient alpha of n students and k items.
 feldt_interval <- function(alpha, n, k) {
   list(
-    low = 1 - (1 - alpha) * stats::qf(upper_tail, n - 1, (n - 1) * (k - 1)),
-    high = 1 - (1 - alpha) * stats::qf(1 - upper_tail, n - 1, (n - 1) * (k - 1))
+    low = 1 -
+      (1 - alpha) *
+        stats::qf(upper_tail, n - 1, (n - 1) * (k - 1)),
+    high = 1 -
+      (1 - alpha) *
+        stats::qf(1 - upper_tail, n - 1, (n - 1) * (k - 1))
   )
 }
 

@@ -98,11 +98,17 @@ group_items <- function(sitting, tally, bootstrap, seed) {
   item <- rep(seq_len(nrow(tally$items)), length(tally$groups))
   figures <- item_points_figures(tally, size)
   counted <- tally$items$counted
-  figures <- c(figures, item_discrimination(tally$sums, counted, size, figures))
+  figures <- c(
+    figures,
+    item_discrimination(tally$sums, counted, size, figures)
+  )
   figures$reason[about$items$item[item] %in% about$dropped] <- "dropped"
   groups <- item_group_shares(tally$sums, size, figures$points)
   without <- alpha_without(tally)
-  n_options <- tabulate(match(about$options$item, about$items$item), nrow(about$items))[
+  n_options <- tabulate(
+    match(about$options$item, about$items$item),
+    nrow(about$items)
+  )[
     item
   ]
   is_chosen <- is_answered(about$items$type, "chosen") & !is.na(about$items$key)
@@ -116,8 +122,8 @@ group_items <- function(sitting, tally, bootstrap, seed) {
       figures[
         c(
           "n", "omitted", "not_reached", "points", "mean_points", "difficulty",
-          "difficulty_low", "difficulty_high", "discrimination", "discrimination_low",
-          "discrimination_high"
+          "difficulty_low", "difficulty_high", "discrimination",
+          "discrimination_low", "discrimination_high"
         )
       ],
       list(
@@ -128,7 +134,10 @@ group_items <- function(sitting, tally, bootstrap, seed) {
       groups[c("low", "middle", "high", "mastery_index")],
       list(
         chance = ifelse(one_answer, 1 / n_options, NA_real_),
-        difficulty_band = difficulty_band(figures$difficulty, about$settings$thresholds),
+        difficulty_band = difficulty_band(
+          figures$difficulty,
+          about$settings$thresholds
+        ),
         discrimination_band = discrimination_band(
           figures$discrimination,
           about$settings$thresholds
@@ -139,7 +148,10 @@ group_items <- function(sitting, tally, bootstrap, seed) {
     )
   )
   if (bootstrap > 0) {
-    table <- cbind(table, item_bounds(sitting, tally$by, bootstrap, seed))
+    table <- cbind(
+      table,
+      item_bounds(sitting, tally$by, bootstrap, seed)
+    )
   }
   table <- with_group(table, tally, nrow(tally$items))
   table <- withhold_small(
@@ -149,7 +161,11 @@ group_items <- function(sitting, tally, bootstrap, seed) {
     about$settings,
     tally$by,
     "item",
-    lapply(c("omitted", "not_reached"), counts_of_students, rows = FALSE)
+    lapply(
+      c("omitted", "not_reached"),
+      counts_of_students,
+      rows = FALSE
+    )
   )
   new_summary(table, "items", about$settings, tally$by)
 }
@@ -180,8 +196,16 @@ item_points_figures <- function(tally, size) {
     points = points,
     mean_points = mean_points,
     difficulty = difficulty,
-    difficulty_low = ifelse(partly, pmax(0, around$low / points), wilson$low),
-    difficulty_high = ifelse(partly, pmin(1, around$high / points), wilson$high),
+    difficulty_low = ifelse(
+      partly,
+      pmax(0, around$low / points),
+      wilson$low
+    ),
+    difficulty_high = ifelse(
+      partly,
+      pmin(1, around$high / points),
+      wilson$high
+    ),
     spread = moments$xx > 1e-12
   )
 }
@@ -260,7 +284,9 @@ difficulty_band <- function(difficulty, thresholds) {
 }
 
 discrimination_band <- function(discrimination, thresholds) {
-  cuts <- c(-Inf, 0, thresholds$marginal, thresholds$good, thresholds$strong, Inf)
+  cuts <- c(
+    -Inf, 0, thresholds$marginal, thresholds$good, thresholds$strong, Inf
+  )
   band <- cut(
     discrimination,
     cuts,

@@ -57,7 +57,11 @@ climb_ladder <- function(scores, ladder, pass = 0.7) {
   passed <- apply(is_passed, 1, function(row) {
     match(FALSE, row, nomatch = length(row) + 1) - 1
   })
-  highest <- apply(is_passed, 1, function(row) max(c(0, which(row))))
+  highest <- apply(
+    is_passed,
+    1,
+    function(row) max(c(0, which(row)))
+  )
   forgotten <- vapply(seq_len(nrow(people)), function(k) {
     below <- seq_len(highest[k])
     paste(ladder[below[!is_passed[k, below]]], collapse = ";")

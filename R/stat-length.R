@@ -71,7 +71,9 @@ summarise_lengths <- function(sitting, target = NULL, by = NULL) {
 # A hair of rounding must not ask for one more item.
 length_for <- function(target, alpha, items) {
   defined <- !is.na(alpha) & alpha > 1e-9 & alpha < 1 - 1e-12
-  needed <- ceiling(items * target * (1 - alpha) / (alpha * (1 - target)) - 1e-9)
+  needed <- ceiling(
+    items * target * (1 - alpha) / (alpha * (1 - target)) - 1e-9
+  )
   data.table::fcase(defined, pmax(1, needed), alpha %in% 1, 1)
 }
 

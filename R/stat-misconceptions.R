@@ -54,7 +54,12 @@ summarise_misconceptions <- function(sitting, by = NULL) {
   check_is_sitting(sitting)
   present <- which(was_present(sitting))
   coded <- coded_cells(sitting)
-  seen <- lapply(coded, times_chosen, sitting = sitting, present = present)
+  seen <- lapply(
+    coded,
+    times_chosen,
+    sitting = sitting,
+    present = present
+  )
   if (identical(by, "student")) {
     return(student_misconceptions(
       sitting,
@@ -82,7 +87,11 @@ group_misconceptions <- function(sitting, by, present, coded, seen) {
   code <- rep(seq_along(coded), each = length(groups$labels))
   table <- cbind(about[code, ], do.call(rbind, c(list(no_class), pieces)))
   table <- table[order(rep(seq_along(groups$labels), length(coded))), ]
-  table <- with_group(table, list(by = by, groups = groups$labels), length(coded))
+  table <- with_group(
+    table,
+    list(by = by, groups = groups$labels),
+    length(coded)
+  )
   shares <- list(likely = c("share", "share_low", "share_high"))
   table <- withhold_small(
     table,
@@ -104,13 +113,17 @@ coded_cells <- function(sitting) {
   option <- sitting$options[!is.na(sitting$options$misconception), ]
   id <- function(table) paste(table$item, table$option, sep = "\r")
   right <- id(parts$table)[parts$table$key]
-  option <- option[!id(option) %in% right & !option$item %in% dropped_items(sitting), ]
+  option <- option[
+    !id(option) %in% right & !option$item %in% dropped_items(sitting),
+  ]
   offset <- cell_offsets(sitting$cells)
   codes <- unique(c(sitting$misconceptions$code, option$misconception))
   codes <- codes[codes %in% option$misconception]
   lapply(split(option, factor(option$misconception, codes)), function(one) {
     item <- match(unique(one$item), sitting$items$item)
-    cells <- parts$member$cell[parts$member$part %in% match(id(one), id(parts$table))]
+    cells <- parts$member$cell[
+      parts$member$part %in% match(id(one), id(parts$table))
+    ]
     lapply(item, function(j) {
       states <- sitting$cells[[j]]$state
       list(
@@ -126,7 +139,9 @@ coded_cells <- function(sitting) {
 times_chosen <- function(items, sitting, present) {
   pick <- function(field) {
     matrix(
-      unlist(lapply(items, function(one) one[[field]][sitting$codes[present, one$item]])),
+      unlist(lapply(items, function(one) {
+        one[[field]][sitting$codes[present, one$item]]
+      })),
       length(present)
     )
   }
@@ -135,7 +150,11 @@ times_chosen <- function(items, sitting, present) {
   item <- vapply(items, `[[`, 0L, "item")
   chosen <- rowSums(chose)
   chances <- rowSums(answered)
-  by_chance <- held_by_chance(chose, answered, rest_shares(sitting, present, item))
+  by_chance <- held_by_chance(
+    chose,
+    answered,
+    rest_shares(sitting, present, item)
+  )
   list(
     chances = chances,
     chosen = chosen,
@@ -157,11 +176,17 @@ rest_shares <- function(sitting, present, item) {
 
 misconceptions_in_use <- function(sitting, codes) {
   listed <- match(codes, sitting$misconceptions$code)
-  data.frame(code = codes, description = sitting$misconceptions$description[listed])
+  data.frame(
+    code = codes,
+    description = sitting$misconceptions$description[listed]
+  )
 }
 
 items_of_code <- function(sitting, items) {
-  paste(sitting$items$item[vapply(items, `[[`, 0L, "item")], collapse = ";")
+  paste(
+    sitting$items$item[vapply(items, `[[`, 0L, "item")],
+    collapse = ";"
+  )
 }
 
 least_others <- 3
@@ -196,11 +221,19 @@ class_misconception <- function(seen, group, n_groups, items) {
   status <- factor(seen$status, held_codes)
   group <- factor(group, seq_len(n_groups))
   names <- list(NULL, held_codes)
-  counts <- matrix(table(group, status), n_groups, dimnames = names)
+  counts <- matrix(
+    table(group, status),
+    n_groups,
+    dimnames = names
+  )
   n <- as.integer(rowSums(counts))
   share <- ifelse(n > 0, counts[, "likely"] / n, NA_real_)
   around <- wilson_interval(share, n)
-  sums <- sum_by(list(chosen = seen$chosen, chances = seen$chances), group, n_groups)
+  sums <- sum_by(
+    list(chosen = seen$chosen, chances = seen$chances),
+    group,
+    n_groups
+  )
   data.frame(
     items = rep(items, n_groups),
     n = n,
@@ -220,7 +253,11 @@ student_misconceptions <- function(sitting, present, about, seen) {
       about[rep(k, length(present)), ],
       chances = one$chances,
       chosen = one$chosen,
-      by_chance = ifelse(one$chances > 0, one$by_chance, NA_real_),
+      by_chance = ifelse(
+        one$chances > 0,
+        one$by_chance,
+        NA_real_
+      ),
       status = one$status,
       answers = answers_chosen(sitting, present, one),
       row.names = NULL
@@ -240,7 +277,12 @@ student_misconceptions <- function(sitting, present, about, seen) {
   )
   table <- do.call(rbind, c(list(none), tables))
   table <- table[order(match(table$student, sitting$students$student)), ]
-  new_summary(table, "misconceptions", sitting$settings, "student")
+  new_summary(
+    table,
+    "misconceptions",
+    sitting$settings,
+    "student"
+  )
 }
 
 # "Q2: A; Q9: C" for each student; empty where none was chosen.

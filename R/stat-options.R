@@ -64,12 +64,20 @@ group_options <- function(tally, near_misses) {
   parts <- answer_parts(tally)
   n_groups <- length(tally$groups)
   figures <- option_figures(tally, parts, n_groups)
-  figures$share <- ifelse(figures$n > 0, figures$count / figures$n, NA_real_)
+  figures$share <- ifelse(
+    figures$n > 0,
+    figures$count / figures$n,
+    NA_real_
+  )
 
   part <- rep(seq_len(nrow(parts$table)), n_groups)
   table <- c(lapply(parts$table, `[`, part), figures)
   offered <- match(
-    ifelse(table$state == "answered", paste(table$item, table$option, sep = "\r"), NA),
+    ifelse(
+      table$state == "answered",
+      paste(table$item, table$option, sep = "\r"),
+      NA
+    ),
     paste(about$options$item, about$options$option, sep = "\r")
   )
   table$misconception <- about$options$misconception[offered]
@@ -91,17 +99,21 @@ group_options <- function(tally, near_misses) {
   }
   table[c("like", "near_miss")] <- lapply(one_step, `[`, part)
   columns <- c(
-    "item", "option", "key", "count", "share", "low", "middle", "high", "mean_rest",
-    "option_rest", "pattern", "misconception", "text", "distractor", "idea", "type",
-    "like", "near_miss", "share_low", "share_high", "option_rest_low", "option_rest_high",
-    "state"
+    "item", "option", "key", "count", "share", "low", "middle", "high",
+    "mean_rest", "option_rest", "pattern", "misconception", "text",
+    "distractor", "idea", "type", "like", "near_miss", "share_low",
+    "share_high", "option_rest_low", "option_rest_high", "state"
   )
   table[c("share_low", "share_high")] <- wilson_interval(table$share, table$n)
   table[c("option_rest_low", "option_rest_high")] <- fisher_interval(
     table$option_rest,
     table$n_rest
   )
-  table <- with_group(quick_frame(table[c(columns, "n")]), tally, nrow(parts$table))
+  table <- with_group(
+    quick_frame(table[c(columns, "n")]),
+    tally,
+    nrow(parts$table)
+  )
   table <- withhold_small(
     table,
     "n",
@@ -116,8 +128,8 @@ group_options <- function(tally, near_misses) {
 
 # What says which answer a row is about, and is no figure of who gave it.
 answer_facts <- c(
-  "item", "option", "state", "key", "text", "misconception", "idea", "type", "like",
-  "near_miss"
+  "item", "option", "state", "key", "text", "misconception", "idea", "type",
+  "like", "near_miss"
 )
 
 # What only a few chose, and what would tell of it: an item's answers side by side, a row
@@ -126,7 +138,10 @@ withhold_answers <- function(table, settings, by) {
   least <- settings$smallest_group
   if (least <= 1 || !nrow(table)) return(table)
   group <- if (is.null(by)) rep("", nrow(table)) else group_paths(table, by)
-  figures <- setdiff(names(table), c(answer_facts, "pattern", "n", by))
+  figures <- setdiff(
+    names(table),
+    c(answer_facts, "pattern", "n", by)
+  )
   for (rows in split(seq_len(nrow(table)), table$item)) {
     groups <- unique(group[rows])
     answer <- paste(table$option, table$state, sep = "\r")[rows]
@@ -152,7 +167,12 @@ option_near_misses <- function(table, items) {
     rows <- which(table$item == items$item[j])
     wrong <- !table$key[rows] & table$state[rows] == "answered"
     type <- item_type(items$type[j])
-    found <- near_misses_of(type, table$option[rows], wrong, type$read_key(items$key[j]))
+    found <- near_misses_of(
+      type,
+      table$option[rows],
+      wrong,
+      type$read_key(items$key[j])
+    )
     near_misses$like[rows] <- found$like
     near_misses$near_miss[rows] <- found$near_miss
   }
@@ -195,7 +215,11 @@ answer_parts <- function(tally) {
   before <- cumsum(c(0, lengths(options)))
   shown <- order(gather("item"))
   part <- order(shown)[
-    gather("part") + rep(before[seq_along(pieces)], lengths(lapply(pieces, `[[`, "part")))
+    gather("part") +
+      rep(
+        before[seq_along(pieces)],
+        lengths(lapply(pieces, `[[`, "part"))
+      )
   ]
   cell <- gather("cell")
   sorted <- order(cell)
@@ -217,7 +241,11 @@ answer_parts <- function(tally) {
 # an answer is one part. The same as item_parts() gives one after the other.
 choice_parts <- function(tally, cells, asked, plain) {
   rows <- function(item, option) {
-    list(item = item, option = option, id = paste(item, option, sep = "\r"))
+    list(
+      item = item,
+      option = option,
+      id = paste(item, option, sep = "\r")
+    )
   }
   listed <- which(plain[asked])
   offered <- rows(asked[listed], tally$about$options$option[listed])
@@ -231,7 +259,11 @@ choice_parts <- function(tally, cells, asked, plain) {
   )
   given <- Map(c, right, chosen)
   strange <- which(!given$id %in% offered$id & !duplicated(given$id))
-  strange <- lapply(given, `[`, strange[order(given$option[strange], method = "radix")])
+  strange <- lapply(
+    given,
+    `[`,
+    strange[order(given$option[strange], method = "radix")]
+  )
   left <- unique(cells$item[blank])
   empty <- rows(left, rep(state_labels[["blank"]], length(left)))
   all <- Map(c, offered, strange, empty)
@@ -239,7 +271,9 @@ choice_parts <- function(tally, cells, asked, plain) {
   # A blank is no option, even where one is spelled like it.
   holds <- c(
     match(chosen$id, all$id),
-    length(offered$id) + length(strange$id) + match(cells$item[blank], empty$item)
+    length(offered$id) +
+      length(strange$id) +
+      match(cells$item[blank], empty$item)
   )
   list(
     item = all$item,
@@ -259,7 +293,11 @@ item_parts <- function(item, cells, answered, blank, offered) {
   waits <- is.na(if (by_hand) cells$points else cells$answer)
   shown <- if (by_hand) format_plain(cells$points) else cells$answer
   shown[waits] <- state_labels[["waiting"]]
-  chosen <- if (by_hand) as.list(shown[answered]) else type$parts(shown[answered])
+  chosen <- if (by_hand) {
+    as.list(shown[answered])
+  } else {
+    type$parts(shown[answered])
+  }
   key <- if (by_hand || keyless) list() else type$read_key(item$key)
   right <- if (keyless) {
     character()
@@ -268,7 +306,9 @@ item_parts <- function(item, cells, answered, blank, offered) {
   } else {
     type$right_parts(key)
   }
-  if (by_hand) right <- format_plain(item$points)
+  if (by_hand) {
+    right <- format_plain(item$points)
+  }
   pieces <- unlist(chosen)
   option <- part_order(offered, right, pieces, type)
   waiting <- unique(shown[answered[waits[answered]]])
@@ -320,12 +360,18 @@ option_figures <- function(tally, parts, n_groups) {
     squares = sums$rest_squares
   )
   use <- which(!sums$state %in% c("not_given", "excused"))
-  whole <- sum_by(columns[use, , drop = FALSE], sums$key[use], n_items * n_groups)
+  whole <- sum_by(
+    columns[use, , drop = FALSE],
+    sums$key[use],
+    n_items * n_groups
+  )
 
   width <- tabulate(parts$member$cell, parts$n_cells)
   start <- cumsum(c(1, width))
   rows <- rep(use, width[sums$cell[use]])
-  part <- parts$member$part[sequence(width[sums$cell[use]], start[sums$cell[use]])]
+  part <- parts$member$part[
+    sequence(width[sums$cell[use]], start[sums$cell[use]])
+  ]
   chosen <- sum_by(
     columns[rows, , drop = FALSE],
     (sums$group[rows] - 1L) * n_parts + part,
@@ -333,7 +379,8 @@ option_figures <- function(tally, parts, n_groups) {
   )
 
   item <- match(parts$table$item, tally$items$item)
-  at <- rep(item, n_groups) + rep((seq_len(n_groups) - 1L) * n_items, each = n_parts)
+  at <- rep(item, n_groups) +
+    rep((seq_len(n_groups) - 1L) * n_items, each = n_parts)
   whole <- whole[at, , drop = FALSE]
   centre <- sums$mean_rest[match(at, sums$key)]
   ratio <- function(top, bottom) ifelse(bottom > 1e-12, top / bottom, NA_real_)
@@ -344,7 +391,8 @@ option_figures <- function(tally, parts, n_groups) {
   defined <- n_rest >= 3 & indicator > 1e-9 & spread > 1e-12
   option_rest <- ifelse(
     defined,
-    (chosen[, "rest"] - chosen[, "ranked"] * mean) / sqrt(pmax(0, indicator * spread)),
+    (chosen[, "rest"] - chosen[, "ranked"] * mean) /
+      sqrt(pmax(0, indicator * spread)),
     NA_real_
   )
   list(

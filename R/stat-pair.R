@@ -27,12 +27,20 @@ with_renamed_codes <- function(sitting, renamed) {
   if (!length(renamed)) return(sitting)
   now <- function(codes) {
     at <- match(codes, names(renamed))
-    ifelse(is.na(at), codes, unlist(renamed, use.names = FALSE)[at])
+    ifelse(
+      is.na(at),
+      codes,
+      unlist(renamed, use.names = FALSE)[at]
+    )
   }
   sitting$items$standards <- vapply(
     split_codes(sitting$items$standards),
     function(codes) {
-      if (length(codes)) paste(unique(now(codes)), collapse = ";") else NA_character_
+      if (length(codes)) {
+        paste(unique(now(codes)), collapse = ";")
+      } else {
+        NA_character_
+      }
     },
     ""
   )
@@ -84,7 +92,13 @@ shared_standards <- function(before, after) {
     c(
       list(kept),
       lapply(codes, function(code) {
-        kept[vapply(mine$all[kept], function(all) code %in% all, TRUE)]
+        kept[
+          vapply(
+            mine$all[kept],
+            function(all) code %in% all,
+            TRUE
+          )
+        ]
       })
     )
   }, closed, items)
@@ -96,8 +110,16 @@ shared_standards <- function(before, after) {
     items_before = lengths(under$before),
     items_after = lengths(under$after)
   )
-  tree$leaf <- !tree$code %in% c(whole_code, standards$parent[standards$code %in% codes])
-  list(standards = standards, tree = tree, before = under$before, after = under$after)
+  tree$leaf <- !tree$code %in% c(
+    whole_code,
+    standards$parent[standards$code %in% codes]
+  )
+  list(
+    standards = standards,
+    tree = tree,
+    before = under$before,
+    after = under$after
+  )
 }
 
 # An item is asked about by both when the other has an item on one of its
@@ -159,7 +181,10 @@ people_of_both <- function(before, after) {
     table[columns]
   }
   gone <- !before$students$student %in% after$students$student
-  people <- rbind(fill(after$students), fill(before$students[gone, , drop = FALSE]))
+  people <- rbind(
+    fill(after$students),
+    fill(before$students[gone, , drop = FALSE])
+  )
   at <- match(people$student, before$students$student)
   # What only the earlier list knows.
   for (column in setdiff(columns, c("student", "status"))) {
@@ -179,9 +204,14 @@ people_of_both <- function(before, after) {
 scores_of_pair <- function(sitting, items, people) {
   at <- match(people$student, sitting$students$student[was_present(sitting)])
   at <- which(was_present(sitting))[at]
-  scores <- lapply(items, function(j) row_scores(sitting$codes, sitting$cells, j))
+  scores <- lapply(items, function(j) {
+    row_scores(sitting$codes, sitting$cells, j)
+  })
   pick <- function(field) {
-    matrix(unlist(lapply(scores, function(score) score[[field]][at])), length(at))
+    matrix(
+      unlist(lapply(scores, function(score) score[[field]][at])),
+      length(at)
+    )
   }
   points <- cell_points(sitting)[was_present(sitting), , drop = FALSE]
   list(
@@ -200,7 +230,11 @@ alpha_of_points <- function(points) {
   points <- points[rowSums(is.na(points)) == 0, , drop = FALSE]
   if (nrow(points) < 2) return(NA_real_)
   squares <- function(x) sum((x - mean(x))^2)
-  alpha_of(ncol(points), sum(apply(points, 2, squares)), squares(rowSums(points)))
+  alpha_of(
+    ncol(points),
+    sum(apply(points, 2, squares)),
+    squares(rowSums(points))
+  )
 }
 
 # ---- items used in both --------------------------------------------------------
@@ -214,8 +248,16 @@ paired_items <- function(before, after) {
   } else {
     match(said, before$items$item)
   }
-  alike <- match(item_fingerprints(after), item_fingerprints(before), incomparables = NA)
-  at <- ifelse(is.na(at) & is.na(if (is.null(said)) NA else said), alike, at)
+  alike <- match(
+    item_fingerprints(after),
+    item_fingerprints(before),
+    incomparables = NA
+  )
+  at <- ifelse(
+    is.na(at) & is.na(if (is.null(said)) NA else said),
+    alike,
+    at
+  )
   found <- which(!is.na(at))
   data.frame(before = at[found], after = found)
 }
@@ -225,14 +267,28 @@ paired_items <- function(before, after) {
 item_fingerprints <- function(sitting) {
   items <- sitting$items
   vapply(seq_len(nrow(items)), function(j) {
-    options <- sitting$options[sitting$options$item == items$item[j], , drop = FALSE]
-    item_fingerprint(items[j, ], options, paste(items$key[j], "name"))
+    options <- sitting$options[
+      sitting$options$item == items$item[j], ,
+      drop = FALSE
+    ]
+    item_fingerprint(
+      items[j, ],
+      options,
+      paste(items$key[j], "name")
+    )
   }, "")
 }
 
 # test: what a name without a wording belongs to.
 item_fingerprint <- function(item, options, test) {
-  asked <- if (is.na(item$prompt)) paste(test, item$item) else plain_text(item$prompt)
+  asked <- if (is.na(item$prompt)) {
+    paste(test, item$item)
+  } else {
+    plain_text(item$prompt)
+  }
   text <- plain_text(or_blank(options$text))
-  paste(c(item$type, asked, paste(options$option, text)), collapse = "\r")
+  paste(
+    c(item$type, asked, paste(options$option, text)),
+    collapse = "\r"
+  )
 }

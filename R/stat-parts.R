@@ -40,8 +40,8 @@
 #' @examples
 #' summarise_parts(read_sitting(demo_path()))
 #' summarise_parts(read_sitting(demo_path()), strata = "type")
-summarise_parts <- function(sitting, strata = "standards", by = NULL, bootstrap = 0,
-                            seed = 1) {
+summarise_parts <- function(sitting, strata = "standards", by = NULL,
+                            bootstrap = 0, seed = 1) {
   check_is_sitting(sitting)
   check_bootstrap(sitting, bootstrap, seed)
   single_column(by)
@@ -72,13 +72,23 @@ summarise_parts <- function(sitting, strata = "standards", by = NULL, bootstrap 
     by,
     "part"
   )
-  new_summary(table, "parts", sitting$settings, by, strata = strata)
+  new_summary(
+    table,
+    "parts",
+    sitting$settings,
+    by,
+    strata = strata
+  )
 }
 
 # items: the numbers of each part's items; stratum: each item's only stratum.
 parts_of_test <- function(sitting, strata) {
   by_standard <- identical(strata, "standards")
-  tree <- if (by_standard) standards_in_use(sitting) else tags_in_use(sitting, strata)
+  tree <- if (by_standard) {
+    standards_in_use(sitting)
+  } else {
+    tags_in_use(sitting, strata)
+  }
   tags <- split_codes(as.character(sitting$items[[strata]]))
   list(
     items = tree$items,
@@ -93,7 +103,9 @@ part_figures <- function(points, counted, most, parts, bootstrap, seed) {
     counted,
     drop = FALSE
   ]
-  members <- lapply(parts$items, function(items) which(which(counted) %in% items))
+  members <- lapply(parts$items, function(items) {
+    which(which(counted) %in% items)
+  })
   stratum <- parts$stratum[counted]
   n <- nrow(complete)
   why <- why_no_reliability(points[, counted, drop = FALSE])
@@ -102,10 +114,20 @@ part_figures <- function(points, counted, most, parts, bootstrap, seed) {
   } else {
     parts_from(NULL, members, stratum)
   }
-  feldt <- feldt_interval(figures$alpha, max(n, 2), pmax(lengths(members), 2))
-  part_most <- vapply(parts$items, function(items) sum(most[items[counted[items]]]), 0)
+  feldt <- feldt_interval(
+    figures$alpha,
+    max(n, 2),
+    pmax(lengths(members), 2)
+  )
+  part_most <- vapply(parts$items, function(items) {
+    sum(most[items[counted[items]]])
+  }, 0)
   # A tie, but for the last digits, is no gain.
-  worth <- ifelse(figures$by_part > figures$by_total + 1e-9, "yes", "no")
+  worth <- ifelse(
+    figures$by_part > figures$by_total + 1e-9,
+    "yes",
+    "no"
+  )
   table <- data.frame(
     items = lengths(members),
     points = part_most,
@@ -131,7 +153,14 @@ part_figures <- function(points, counted, most, parts, bootstrap, seed) {
     )
   )
   if (bootstrap > 0) {
-    table <- with_part_bounds(table, complete, members, stratum, bootstrap, seed)
+    table <- with_part_bounds(
+      table,
+      complete,
+      members,
+      stratum,
+      bootstrap,
+      seed
+    )
   }
   table
 }
@@ -140,16 +169,30 @@ part_figures <- function(points, counted, most, parts, bootstrap, seed) {
 parts_from <- function(covariance, members, stratum) {
   none <- rep(NA_real_, length(members))
   if (is.null(covariance)) {
-    return(list(alpha = none, by_part = none, by_total = none, stratified = NA_real_))
+    return(list(
+      alpha = none,
+      by_part = none,
+      by_total = none,
+      stratified = NA_real_
+    ))
   }
   whole <- sum(covariance)
   own <- diag(covariance)
   spread <- vapply(members, function(j) sum(covariance[j, j]), 0)
-  alpha <- alpha_of(lengths(members), vapply(members, function(j) sum(own[j]), 0), spread)
+  alpha <- alpha_of(
+    lengths(members),
+    vapply(members, function(j) sum(own[j]), 0),
+    spread
+  )
   true <- alpha * spread
-  shared <- vapply(members, function(j) sum(covariance[j, ]), 0) - (spread - true)
+  shared <- vapply(members, function(j) sum(covariance[j, ]), 0) -
+    (spread - true)
   defined <- !is.na(alpha) & alpha > 1e-9 & whole > 1e-12
-  by_total <- ifelse(defined, pmin(1, shared^2 / (true * whole)), NA_real_)
+  by_total <- ifelse(
+    defined,
+    pmin(1, shared^2 / (true * whole)),
+    NA_real_
+  )
   list(
     alpha = alpha,
     by_part = ifelse(defined, alpha, NA_real_),
@@ -167,18 +210,21 @@ stratified_alpha <- function(covariance, stratum) {
   error <- vapply(split(seq_along(stratum), stratum), function(j) {
     spread <- sum(covariance[j, j])
     if (length(j) < 2 || spread < 1e-12) return(spread)
-    spread * (1 - alpha_of(length(j), sum(diag(covariance)[j]), spread))
+    spread *
+      (1 - alpha_of(length(j), sum(diag(covariance)[j]), spread))
   }, 0)
   1 - sum(error) / whole
 }
 
-with_part_bounds <- function(table, points, members, stratum, replicates, seed) {
+with_part_bounds <- function(table, points, members, stratum, replicates,
+                             seed) {
   n <- nrow(points)
   draws <- bootstrap_draws(n, replicates, seed)
   drawn <- vapply(seq_len(replicates), function(b) {
     weight <- draws[, b]
     means <- colSums(weight * points) / n
-    covariance <- (crossprod(points, weight * points) - n * outer(means, means)) /
+    covariance <- (crossprod(points, weight * points) -
+      n * outer(means, means)) /
       max(1, n - 1)
     figures <- parts_from(covariance, members, stratum)
     c(figures$by_part - figures$by_total, figures$stratified)

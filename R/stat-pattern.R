@@ -8,7 +8,11 @@ option_patterns <- function(table, items, group) {
   set <- (group - 1L) * nrow(items) + item
   choice <- is_answered(items$type, "chosen")[item]
   wrong <- which(choice & is_wrong(table))
-  pattern <- wrong_patterns(table$count[wrong], set[wrong], max(set, 0L))
+  pattern <- wrong_patterns(
+    table$count[wrong],
+    set[wrong],
+    max(set, 0L)
+  )
   ifelse(choice, pattern[set], NA_character_)
 }
 
@@ -41,7 +45,16 @@ piling_up <- function(count, set, n) {
   largest <- numeric(n)
   rising <- order(count)
   largest[set[rising]] <- count[rising]
-  p <- stats::pbinom(largest - 1, total, 1 / pmax(k, 1), lower.tail = FALSE)
-  p <- ifelse(k < 2 | total < least_wrong, NA_real_, pmin(1, p * k))
+  p <- stats::pbinom(
+    largest - 1,
+    total,
+    1 / pmax(k, 1),
+    lower.tail = FALSE
+  )
+  p <- ifelse(
+    k < 2 | total < least_wrong,
+    NA_real_,
+    pmin(1, p * k)
+  )
   list(p = p, most = largest > total / 2)
 }

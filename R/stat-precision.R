@@ -104,7 +104,10 @@ possible_scores <- function(most, points) {
 
 nearest <- function(total, scores) {
   if (length(scores) < 2) return(rep(1L, length(total)))
-  pmin(length(scores), 1L + round((total - scores[1]) / (scores[2] - scores[1])))
+  pmin(
+    length(scores),
+    1L + round((total - scores[1]) / (scores[2] - scores[1]))
+  )
 }
 
 # Each student's own error variance.
@@ -121,5 +124,8 @@ smooth_variance <- function(scores, total, variance) {
   terms <- min(2, length(unique(total)) - 1)
   design <- outer(total - centre, 0:terms, `^`)
   fit <- qr.coef(qr(design), variance)
-  pmax(as.vector(outer(scores - centre, 0:terms, `^`) %*% fit), mean(variance) / 10)
+  pmax(
+    as.vector(outer(scores - centre, 0:terms, `^`) %*% fit),
+    mean(variance) / 10
+  )
 }

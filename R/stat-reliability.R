@@ -9,7 +9,11 @@ test_reliability <- function(tally) {
   with_total <- item_squares + matrix(item$xy, nrow(tally$items))
   alpha <- alpha_of(k, colSums(item_squares), total$xx)
   around <- feldt_interval(alpha, pmax(total$n, 2), pmax(k, 2))
-  congeneric <- congeneric_of(colSums(item_squares), total$xx, colSums(with_total^2))
+  congeneric <- congeneric_of(
+    colSums(item_squares),
+    total$xx,
+    colSums(with_total^2)
+  )
   reason <- data.table::fcase(
     !is.na(alpha), NA_character_,
     present_of_groups(tally) < 2, "few_students",
@@ -27,7 +31,11 @@ test_reliability <- function(tally) {
   by_products <- products_figures(tally, item, total)
   complete <- list(
     n_complete = total$n,
-    sd_complete = ifelse(total$n > 1, sqrt(total$xx / (total$n - 1)), NA_real_),
+    sd_complete = ifelse(
+      total$n > 1,
+      sqrt(total$xx / (total$n - 1)),
+      NA_real_
+    ),
     reason = reason
   )
   quick_frame(c(by_items, by_products, complete))
@@ -86,7 +94,11 @@ complete_totals <- function(tally) {
 # Cronbach 1951, from sums of squares: their divisor n - 1 cancels.
 alpha_of <- function(k, item_squares, total_squares) {
   defined <- k >= 2 & !is.na(total_squares) & total_squares > 1e-12
-  ifelse(defined, k / (k - 1) * (1 - item_squares / total_squares), NA_real_)
+  ifelse(
+    defined,
+    k / (k - 1) * (1 - item_squares / total_squares),
+    NA_real_
+  )
 }
 
 # Feldt & Brennan 1989: for items that share in the total to different degrees,

@@ -56,11 +56,17 @@
 #' summarise_standards(quiz, by = "student") |> head(3)
 summarise_standards <- function(sitting, by = NULL, tag = NULL) {
   check_is_sitting(sitting)
-  tree <- if (is.null(tag)) standards_in_use(sitting) else tags_in_use(sitting, tag)
+  tree <- if (is.null(tag)) {
+    standards_in_use(sitting)
+  } else {
+    tags_in_use(sitting, tag)
+  }
   scores <- lapply(tree$items, function(items) {
     row_scores(sitting$codes, sitting$cells, items)
   })
-  if (identical(by, "student")) return(student_standards(sitting, tree, scores, tag))
+  if (identical(by, "student")) {
+    return(student_standards(sitting, tree, scores, tag))
+  }
   by_depth(sitting, by, function(sitting, by) {
     group_standards(sitting, by, tree, scores, tag)
   })
@@ -103,7 +109,11 @@ group_standards <- function(sitting, by, tree, scores, tag) {
     apart
   )
   table <- quick_frame(table)[order(group, code), ]
-  table <- with_group(table, list(by = by, groups = groups$labels), n_codes)
+  table <- with_group(
+    table,
+    list(by = by, groups = groups$labels),
+    n_codes
+  )
   kept <- c(
     "code",
     "title",
@@ -116,7 +126,15 @@ group_standards <- function(sitting, by, tree, scores, tag) {
   )
   levels <- counts_of_students(names(sitting$settings$levels), shares = TRUE)
   settings <- sitting$settings
-  table <- withhold_small(table, "n", kept, settings, by, "code", list(levels))
+  table <- withhold_small(
+    table,
+    "n",
+    kept,
+    settings,
+    by,
+    "code",
+    list(levels)
+  )
   tagged_summary(table, sitting, by, tag)
 }
 
@@ -134,13 +152,21 @@ tagged_summary <- function(table, sitting, by, tag) {
 
 # Of each standard the levels that no number of its points falls into.
 out_of_reach <- function(sitting, tree) {
-  steps <- lapply(seq_len(nrow(sitting$items)), possible_points, sitting = sitting)
+  steps <- lapply(
+    seq_len(nrow(sitting$items)),
+    possible_points,
+    sitting = sitting
+  )
   found <- lapply(seq_along(tree$items), function(k) {
     items <- tree$items[[k]]
     levels <- tree$levels[[k]]
     scores <- possible_sums(steps[items])
     if (is.null(scores)) return(NA_character_)
-    reached <- level_of(scores / max(scores), sitting$settings, levels)
+    reached <- level_of(
+      scores / max(scores),
+      sitting$settings,
+      levels
+    )
     none <- setdiff(names(levels), reached)
     if (length(none)) paste(none, collapse = ";") else NA_character_
   })
@@ -175,14 +201,23 @@ possible_sums <- function(steps) {
 
 # A row a group: mean share with its interval and standard deviation, and the
 # share of students in each level.
-group_shares <- function(share, group, n_groups, settings, levels = settings$levels) {
+group_shares <- function(share, group, n_groups, settings,
+                         levels = settings$levels) {
   use <- which(!is.na(share))
-  moments <- moments_by(share[use], rep(1, length(use)), group[use], n_groups)
+  moments <- moments_by(
+    share[use],
+    rep(1, length(use)),
+    group[use],
+    n_groups
+  )
   n <- moments$n
   mean <- ifelse(n > 0, moments$mean_x, NA_real_)
   sd <- ifelse(n > 1, sqrt(moments$xx / (n - 1)), NA_real_)
   around <- t_interval_within(mean, sd, n, 0, 1)
-  reached <- factor(level_of(share[use], settings, levels), names(levels))
+  reached <- factor(
+    level_of(share[use], settings, levels),
+    names(levels)
+  )
   counts <- table(factor(group[use], seq_len(n_groups)), reached)
   shares <- matrix(
     counts / ifelse(n > 0, n, NA_real_),
@@ -205,7 +240,11 @@ student_standards <- function(sitting, tree, scores, tag) {
   present <- which(was_present(sitting))
   pick <- function(field) {
     n <- length(present)
-    columns <- vapply(scores, function(score) score[[field]][present], numeric(n))
+    columns <- vapply(
+      scores,
+      function(score) score[[field]][present],
+      numeric(n)
+    )
     as.vector(columns)
   }
   n_codes <- nrow(tree$table)
@@ -225,7 +264,11 @@ student_standards <- function(sitting, tree, scores, tag) {
   )
   level <- function(share) {
     pieces <- lapply(seq_len(n_codes), function(k) {
-      level_of(share[code == k], sitting$settings, tree$levels[[k]])
+      level_of(
+        share[code == k],
+        sitting$settings,
+        tree$levels[[k]]
+      )
     })
     as.character(unlist(pieces))
   }
@@ -246,27 +289,37 @@ trials_of_items <- function(sitting, sets) {
     open <- squares <- numeric(nrow(sitting$codes))
     for (j in items) {
       cell <- sitting$cells[[j]]
-      most <- ifelse(is.na(cell$points), 0, cell$most)[sitting$codes[, j]]
+      most <- ifelse(is.na(cell$points), 0, cell$most)[
+        sitting$codes[, j]
+      ]
       open <- open + most
       squares <- squares + most^2 * wavers[j]
     }
     ifelse(squares > 0, open^2 / squares, 0)
   })
-  matrix(as.numeric(unlist(columns)), nrow(sitting$codes), length(sets))
+  matrix(
+    as.numeric(unlist(columns)),
+    nrow(sitting$codes),
+    length(sets)
+  )
 }
 
 # The variance of each item's points beside that of an item of the same difficulty that is
 # earned or not. With few students it cannot be told and is taken as such an item's.
 waver_of_items <- function(sitting) {
-  wavers <- Map(function(seen, most) {
-    n <- sum(seen$count)
-    if (n < least_for_waver) return(1)
-    share <- seen$points / most
-    mean <- sum(seen$count * share) / n
-    squares <- sum(seen$count * share^2) / n - mean^2
-    whole <- mean * (1 - mean)
-    if (whole > 1e-9) min(1, max(least_waver, squares / whole)) else 1
-  }, points_seen(sitting), sitting$items$points)
+  wavers <- Map(
+    function(seen, most) {
+      n <- sum(seen$count)
+      if (n < least_for_waver) return(1)
+      share <- seen$points / most
+      mean <- sum(seen$count * share) / n
+      squares <- sum(seen$count * share^2) / n - mean^2
+      whole <- mean * (1 - mean)
+      if (whole > 1e-9) min(1, max(least_waver, squares / whole)) else 1
+    },
+    points_seen(sitting),
+    sitting$items$points
+  )
   unlist(wavers)
 }
 
@@ -278,16 +331,32 @@ least_waver <- 0.1
 standards_in_use <- function(sitting) {
   standards <- sitting$standards
   tags <- split_codes(
-    ifelse(sitting$items$item %in% dropped_items(sitting), NA, sitting$items$standards)
+    ifelse(
+      sitting$items$item %in% dropped_items(sitting),
+      NA,
+      sitting$items$standards
+    )
   )
   with_parents <- lapply(tags, function(codes) {
     with_ancestors(codes, standards)
   })
   codes <- tree_order(standards)
   at <- match(codes, standards$code)
-  tree <- items_under(sitting, codes, standards$title[at], with_parents)
-  tree$table$emphasis <- standards$emphasis[match(tree$table$code, standards$code)]
-  tree$levels <- lapply(tree$table$code, levels_for, sitting$settings, standards)
+  tree <- items_under(
+    sitting,
+    codes,
+    standards$title[at],
+    with_parents
+  )
+  tree$table$emphasis <- standards$emphasis[
+    match(tree$table$code, standards$code)
+  ]
+  tree$levels <- lapply(
+    tree$table$code,
+    levels_for,
+    sitting$settings,
+    standards
+  )
   tree
 }
 
@@ -311,9 +380,20 @@ tags_in_use <- function(sitting, tag) {
     )
   }
   value <- as.character(sitting$items[[tag]])
-  tags <- split_codes(ifelse(sitting$items$item %in% dropped_items(sitting), NA, value))
+  tags <- split_codes(
+    ifelse(
+      sitting$items$item %in% dropped_items(sitting),
+      NA,
+      value
+    )
+  )
   codes <- unique(unlist(tags))
-  tree <- items_under(sitting, codes, rep(NA_character_, length(codes)), tags)
+  tree <- items_under(
+    sitting,
+    codes,
+    rep(NA_character_, length(codes)),
+    tags
+  )
   tree$table$emphasis <- rep(NA_character_, nrow(tree$table))
   tree$levels <- rep(list(sitting$settings$levels), nrow(tree$table))
   tree
@@ -334,8 +414,14 @@ items_under <- function(sitting, codes, titles, tags) {
         code = as.character(codes[used]),
         title = titles[used],
         items = lengths(items[used]),
-        points = vapply(items[used], function(j) sum(sitting$items$points[j]), 0),
-        shown_by = vapply(items[used], function(j) paste(hardest(j), collapse = ";"), "")
+        points = vapply(
+          items[used],
+          function(j) sum(sitting$items$points[j]),
+          0
+        ),
+        shown_by = vapply(items[used], function(j) {
+          paste(hardest(j), collapse = ";")
+        }, "")
       )
     )
   )

@@ -28,5 +28,9 @@ student_answers <- function(sitting, student) {
 # The key as a student reads it; blank where points come by hand.
 right_in_words <- function(sitting) {
   keys <- split_parts(sitting$items$key, "|")
-  vapply(keys, function(key) paste(join_words(key, "or"), collapse = ""), "")
+  vapply(
+    keys,
+    function(key) paste(join_words(key, "or"), collapse = ""),
+    ""
+  )
 }

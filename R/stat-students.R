@@ -30,7 +30,11 @@ summarise_students <- function(sitting, by = NULL) {
   blanks <- function(state) rowSums(states == match(state, cell_state_names))
   hide <- function(x) ifelse(present, x, NA)
   points <- tidy_sum(scores$earned + extra_points(sitting))
-  share <- ifelse(scores$open > 0, points / tidy_sum(scores$open), NA_real_)
+  share <- ifelse(
+    scores$open > 0,
+    points / tidy_sum(scores$open),
+    NA_real_
+  )
   table <- data.frame(
     sitting$students[c("student", "name", "section")],
     points = hide(points),
@@ -42,9 +46,15 @@ summarise_students <- function(sitting, by = NULL) {
     status = sitting$students$status
   )
   bands <- sitting$settings$bands
-  if (!is.null(sitting$students$late)) table$late <- sitting$students$late
+  if (!is.null(sitting$students$late)) {
+    table$late <- sitting$students$late
+  }
   if (!is.null(bands)) {
-    table$band <- step_of(table$share, bands, sitting$settings$rounding)
+    table$band <- step_of(
+      table$share,
+      bands,
+      sitting$settings$rounding
+    )
   }
   if (!is.null(by)) {
     groups <- student_groups(sitting, by)

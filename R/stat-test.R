@@ -113,7 +113,12 @@
 summarise_test <- function(sitting, by = NULL, bootstrap = 0, seed = 1) {
   check_bootstrap(sitting, bootstrap, seed)
   by_depth(sitting, by, function(sitting, by) {
-    group_tests(sitting, as_tally(sitting, by, products = TRUE), bootstrap, seed)
+    group_tests(
+      sitting,
+      as_tally(sitting, by, products = TRUE),
+      bootstrap,
+      seed
+    )
   })
 }
 
@@ -124,12 +129,20 @@ group_tests <- function(sitting, tally, bootstrap, seed) {
   totals <- lapply(seq_len(n_groups), function(g) {
     scores <- tally$scores
     use <- which(scores$group == g & scores$open > 1e-9)
-    total_figures(scores$earned[use] / scores$open[use], scores$n[use], most[g])
+    total_figures(
+      scores$earned[use] / scores$open[use],
+      scores$n[use],
+      most[g]
+    )
   })
   totals <- do.call(Map, c(list(c), totals))
   reliability <- test_reliability(tally)
   timed <- tally$seconds[, "n"]
-  mean_seconds <- ifelse(timed > 0, tally$seconds[, "sum"] / timed, NA_real_)
+  mean_seconds <- ifelse(
+    timed > 0,
+    tally$seconds[, "sum"] / timed,
+    NA_real_
+  )
   table <- c(
     list(
       n = totals$n,
@@ -138,7 +151,9 @@ group_tests <- function(sitting, tally, bootstrap, seed) {
       points = most
     ),
     totals[c("mean", "median", "sd", "lowest", "highest")],
-    reliability[c("alpha", "alpha_low", "alpha_high", "kr21", "lambda2", "split_half")],
+    reliability[
+      c("alpha", "alpha_low", "alpha_high", "kr21", "lambda2", "split_half")
+    ],
     list(sem = reliability$sd_complete * sqrt(pmax(0, 1 - reliability$alpha))),
     reliability[c("n_complete", "reason")],
     totals[c("lower_quartile", "upper_quartile", "skewness", "mean_share")],
@@ -147,7 +162,13 @@ group_tests <- function(sitting, tally, bootstrap, seed) {
     humps_of_groups(tally, most)
   )
   most_there <- pmax(table$points, table$highest, na.rm = TRUE)
-  around <- t_interval_within(table$mean, table$sd, table$n, 0, most_there)
+  around <- t_interval_within(
+    table$mean,
+    table$sd,
+    table$n,
+    0,
+    most_there
+  )
   table[c("mean_low", "mean_high")] <- around[c("low", "high")]
   table$length_for_target <- length_for(
     settings$target_reliability,
@@ -165,7 +186,10 @@ group_tests <- function(sitting, tally, bootstrap, seed) {
   }
   table <- quick_frame(c(table, students_in_levels(tally, settings)))
   if (bootstrap > 0) {
-    table <- cbind(table, test_bounds(sitting, tally$by, bootstrap, seed))
+    table <- cbind(
+      table,
+      test_bounds(sitting, tally$by, bootstrap, seed)
+    )
   }
   table <- with_group(table, tally, 1)
   table <- withhold_small(
@@ -175,9 +199,18 @@ group_tests <- function(sitting, tally, bootstrap, seed) {
     settings,
     tally$by,
     NULL,
-    list(counts_of_students(names(settings$levels), shares = TRUE), "one_student")
+    list(
+      counts_of_students(names(settings$levels), shares = TRUE),
+      "one_student"
+    )
   )
-  new_summary(table, "test", settings, tally$by, forms = forms_of_test(sitting, tally))
+  new_summary(
+    table,
+    "test",
+    settings,
+    tally$by,
+    forms = forms_of_test(sitting, tally)
+  )
 }
 
 # Where students were given different questions, what reliability rests on is each form.
@@ -187,7 +220,8 @@ forms_of_test <- function(sitting, tally) {
   if (!"form" %in% names(with_forms(sitting, "form"))) return(NULL)
   forms <- as.data.frame(summarise_test(sitting, "form"))
   figures <- c(
-    "form", "n", "items", "points", "alpha", "alpha_low", "alpha_high", "sem", "reason"
+    "form", "n", "items", "points", "alpha", "alpha_low", "alpha_high", "sem",
+    "reason"
   )
   plain_rows(forms[forms$n > 0, figures])
 }
@@ -241,7 +275,11 @@ total_figures <- function(share, count, most) {
     highest = ends[2] * most,
     lower_quartile = quartile[1] * most,
     upper_quartile = quartile[3] * most,
-    skewness = if (n && squares > 1e-12) (cubes / n) / (squares / n)^1.5 else NA_real_,
+    skewness = if (n && squares > 1e-12) {
+      (cubes / n) / (squares / n)^1.5
+    } else {
+      NA_real_
+    },
     mean_share = mean
   )
 }
@@ -266,7 +304,10 @@ items_in_bands <- function(tally, settings) {
     size
   )$mean_x /
     tally$items$points
-  band <- matrix(difficulty_band(difficulty, settings$thresholds), nrow(tally$items))
+  band <- matrix(
+    difficulty_band(difficulty, settings$thresholds),
+    nrow(tally$items)
+  )
   list(
     hard = colSums(band == "hard", na.rm = TRUE),
     middling = colSums(band == "middling", na.rm = TRUE),

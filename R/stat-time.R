@@ -52,7 +52,11 @@ summarise_time <- function(sitting, by = NULL) {
 
 # Seconds of the answers that count, students by items.
 answer_seconds <- function(sitting) {
-  out <- matrix(NA_real_, nrow(sitting$codes), ncol(sitting$codes))
+  out <- matrix(
+    NA_real_,
+    nrow(sitting$codes),
+    ncol(sitting$codes)
+  )
   timed <- sitting$handed_in$rows$timed
   if (is.null(timed)) return(out)
   row <- sitting$source$row
@@ -69,7 +73,11 @@ reading_seconds <- function(sitting) {
     ifelse(is.na(text), 0, lengths(words))
   }
   options <- sitting$options
-  offered <- tapply(words(options$text), factor(options$item, sitting$items$item), sum)
+  offered <- tapply(
+    words(options$text),
+    factor(options$item, sitting$items$item),
+    sum
+  )
   asked <- words(sitting$items$prompt)
   offered[is.na(offered)] <- 0
   speed <- sitting$settings$thresholds$words_per_second
@@ -79,7 +87,9 @@ reading_seconds <- function(sitting) {
 
 item_times <- function(sitting, seconds, least, tries) {
   over <- function(f) {
-    apply(seconds, 2, function(x) if (all(is.na(x))) NA_real_ else f(x[!is.na(x)]))
+    apply(seconds, 2, function(x) {
+      if (all(is.na(x))) NA_real_ else f(x[!is.na(x)])
+    })
   }
   tried <- colSums(!is.na(tries$tries))
   at_once <- colSums(tries$first_right == 1, na.rm = TRUE)
@@ -95,30 +105,50 @@ item_times <- function(sitting, seconds, least, tries) {
     median_seconds = over(stats::median),
     slowest_seconds = over(max),
     slowest = slowest,
-    too_fast = too_fast(colSums(below, na.rm = TRUE), timed, least),
+    too_fast = too_fast(
+      colSums(below, na.rm = TRUE),
+      timed,
+      least
+    ),
     too_fast_below = least,
     tried = tried,
-    tries = ifelse(tried > 0, colMeans(tries$tries, na.rm = TRUE), NA),
+    tries = ifelse(
+      tried > 0,
+      colMeans(tries$tries, na.rm = TRUE),
+      NA
+    ),
     right_at_once = ifelse(tried > 0, at_once / tried, NA),
     tries_until_right = apply(right, 2, function(x) {
-      if (all(is.na(x))) NA_real_ else as.numeric(stats::median(x, na.rm = TRUE))
+      if (all(is.na(x))) {
+        NA_real_
+      } else {
+        as.numeric(stats::median(x, na.rm = TRUE))
+      }
     }),
     never_right = tried - colSums(!is.na(right))
   )
 }
 
-too_fast <- function(count, timed, least) ifelse(timed > 0 & !is.na(least), count, NA)
+too_fast <- function(count, timed, least) {
+  ifelse(timed > 0 & !is.na(least), count, NA)
+}
 
 student_times <- function(sitting, seconds, least, tries) {
   present <- which(was_present(sitting))
   seconds <- seconds[present, , drop = FALSE]
   own <- lapply(tries, function(part) part[present, , drop = FALSE])
   over <- function(f) {
-    apply(seconds, 1, function(x) if (all(is.na(x))) NA_real_ else f(x[!is.na(x)]))
+    apply(seconds, 1, function(x) {
+      if (all(is.na(x))) NA_real_ else f(x[!is.na(x)])
+    })
   }
   tried <- rowSums(!is.na(own$tries))
   people <- sitting$students[present, ]
-  whole <- if (is.null(people$seconds)) rep(NA_real_, length(present)) else people$seconds
+  whole <- if (is.null(people$seconds)) {
+    rep(NA_real_, length(present))
+  } else {
+    people$seconds
+  }
   right <- rowSums(!is.na(own$first_right))
   below <- sweep(seconds, 2, least, `<`)
   timed <- rowSums(!is.na(seconds))
@@ -132,10 +162,18 @@ student_times <- function(sitting, seconds, least, tries) {
     slowest = apply(seconds, 1, function(x) {
       if (all(is.na(x))) NA_character_ else sitting$items$item[which.max(x)]
     }),
-    too_fast = too_fast(rowSums(below, na.rm = TRUE), timed, max(least)),
+    too_fast = too_fast(
+      rowSums(below, na.rm = TRUE),
+      timed,
+      max(least)
+    ),
     attempts = finite_or_na(attempts),
     right_at_once = ifelse(tried > 0, at_once / tried, NA),
-    tries_until_right = ifelse(right > 0, rowMeans(own$first_right, na.rm = TRUE), NA),
+    tries_until_right = ifelse(
+      right > 0,
+      rowMeans(own$first_right, na.rm = TRUE),
+      NA
+    ),
     never_right = tried - right
   )
 }

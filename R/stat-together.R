@@ -38,7 +38,7 @@
 suggest_misconceptions <- function(sitting) {
   answers <- wrong_answers_given(sitting)
   if (nrow(answers$table) < 2 ||
-      nrow(answers$chose) < sitting$settings$thresholds$few_students) {
+    nrow(answers$chose) < sitting$settings$thresholds$few_students) {
     return(pairs_table(answers$table, matrix(0L, 0, 2), list(), sitting))
   }
   found <- stratified_pairs(
@@ -84,7 +84,10 @@ wrong_answers_given <- function(sitting) {
   states <- cell_states(sitting)[present, , drop = FALSE]
   never <- match(c("not_given", "excused"), cell_state_names)
   list(
-    table = as.data.frame(options)[here, c("item", "option", "text", "misconception")],
+    table = as.data.frame(options)[
+      here,
+      c("item", "option", "text", "misconception")
+    ],
     item = item,
     chose = matrix(chose, length(present)),
     given = matrix(as.numeric(!states %in% never), length(present))
@@ -96,7 +99,13 @@ wrong_answers_given <- function(sitting) {
 score_thirds <- function(sitting) {
   scores <- row_scores(sitting$codes, sitting$cells)
   present <- was_present(sitting)
-  share <- ifelse(scores$open > 0, round(scores$earned / scores$open, 12), NA)[present]
+  share <- ifelse(
+    scores$open > 0,
+    round(scores$earned / scores$open, 12),
+    NA
+  )[
+    present
+  ]
   totals <- sort(unique(share))
   bins <- data.frame(
     group = 1L,
@@ -145,10 +154,15 @@ stratified_pairs <- function(chose, given, stratum) {
 }
 
 pairs_table <- function(table, tested, found, sitting) {
-  pick <- function(field) if (nrow(tested)) found[[field]][tested] else numeric()
+  pick <- function(field) {
+    if (nrow(tested)) found[[field]][tested] else numeric()
+  }
   both <- pick("both")
   expected <- pick("expected")
-  p <- stats::pnorm((both - expected - 0.5) / sqrt(pick("variance")), lower.tail = FALSE)
+  p <- stats::pnorm(
+    (both - expected - 0.5) / sqrt(pick("variance")),
+    lower.tail = FALSE
+  )
   adjusted <- stats::p.adjust(p, "BH")
   columns <- c("item", "option", "text")
   first <- table[tested[, 1], columns]
@@ -172,5 +186,11 @@ pairs_table <- function(table, tested, found, sitting) {
   )
   pairs <- pairs[which(adjusted < 0.05 & both >= least_together), ]
   pairs <- pairs[order(pairs$p), ]
-  new_summary(pairs, "together", sitting$settings, NULL, tested = nrow(tested))
+  new_summary(
+    pairs,
+    "together",
+    sitting$settings,
+    NULL,
+    tested = nrow(tested)
+  )
 }

@@ -17,7 +17,8 @@
 #' @export
 #' @examples
 #' what_if(read_sitting(demo_path()), key = c(Q7 = "C"))
-what_if <- function(sitting, key = NULL, accept = NULL, drop = NULL, credit = NULL) {
+what_if <- function(sitting, key = NULL, accept = NULL, drop = NULL,
+                    credit = NULL) {
   rows <- rbind(
     change_rows("key", names(key), key),
     change_rows("accept", names(accept), accept),
@@ -56,7 +57,10 @@ compare_changes <- function(before, after, rows) {
     test = figures_beside(
       summarise_test(before),
       summarise_test(after),
-      c("n", "items", "points", "mean", "mean_share", "median", "sd", "alpha", "sem")
+      c(
+        "n", "items", "points", "mean", "mean_share", "median", "sd", "alpha",
+        "sem"
+      )
     ),
     items = do.call(
       rbind,
@@ -84,13 +88,24 @@ one_item <- function(sitting, item) {
 
 figures_beside <- function(before, after, figures) {
   pick <- function(table) {
-    vapply(figures, function(figure) as.numeric(table[[figure]][1]), 0)
+    vapply(
+      figures,
+      function(figure) as.numeric(table[[figure]][1]),
+      0
+    )
   }
-  data.frame(figure = figures, before = unname(pick(before)), after = unname(pick(after)))
+  data.frame(
+    figure = figures,
+    before = unname(pick(before)),
+    after = unname(pick(after))
+  )
 }
 
 moved_students <- function(before, after) {
-  fields <- intersect(c("points", "open", "share", "level", "band"), names(before))
+  fields <- intersect(
+    c("points", "open", "share", "level", "band"),
+    names(before)
+  )
   differs <- function(field) {
     !(before[[field]] == after[[field]] |
       (is.na(before[[field]]) & is.na(after[[field]])))

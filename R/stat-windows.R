@@ -5,8 +5,8 @@
 check_windows <- function(windows, refuse) {
   if (!length(windows)) return(NULL)
   if (is.null(names(windows)) ||
-      !all(nzchar(names(windows))) ||
-      anyDuplicated(names(windows))) {
+    !all(nzchar(names(windows))) ||
+    anyDuplicated(names(windows))) {
     refuse(
       say("stat-windows.each_window_needs_a"),
       say("stat-windows.for_example_autumn_2026")
@@ -24,7 +24,11 @@ check_windows <- function(windows, refuse) {
     )
   })
   end <- function(k) do.call(c, unname(lapply(ends, `[`, k)))
-  table <- data.frame(window = names(windows), from = end(1), to = end(2))
+  table <- data.frame(
+    window = names(windows),
+    from = end(1),
+    to = end(2)
+  )
   table <- table[order(table$from), ]
   over <- which(table$from[-1] <= table$to[-nrow(table)])
   if (length(over)) {
@@ -54,7 +58,10 @@ windows_of <- function(sittings, windows) {
     row <- match(strange[1], sittings$window)
     abort_pregunta(
       "input",
-      say("stat-windows.the_sitting_names_a", name = quoted(sittings$name[row])),
+      say(
+        "stat-windows.the_sitting_names_a",
+        name = quoted(sittings$name[row])
+      ),
       say("stat-windows.window", strange = strange[1]),
       did_you_mean(strange[1], windows$window)
     )

@@ -3,10 +3,18 @@
 # them can be worked out from what is shown. within: the columns that say what a
 # row is about, apart from its group; cells: see counts_of_students(). `small` goes with
 # the table, for where tables are put together.
-withhold_small <- function(table, n_column, keep, settings, by, within, cells = list()) {
+withhold_small <- function(table, n_column, keep, settings, by, within,
+                           cells = list()) {
   least <- settings$smallest_group
   for (one in cells) {
-    table <- withhold_cells(table, one, settings, by, within, table[[n_column]])
+    table <- withhold_cells(
+      table,
+      one,
+      settings,
+      by,
+      within,
+      table[[n_column]]
+    )
   }
   if (!is.null(by) && least > 1 && nrow(table)) {
     sets <- if (is.null(within)) {
@@ -24,9 +32,16 @@ withhold_small <- function(table, n_column, keep, settings, by, within, cells = 
       )
     }
     table[hidden, setdiff(names(table), c(keep, "reason"))] <- NA
-    if ("reason" %in% names(table)) table$reason[hidden] <- "small_group"
+    if ("reason" %in% names(table)) {
+      table$reason[hidden] <- "small_group"
+    }
   }
-  small <- list(n = n_column, keep = keep, within = within, cells = cells)
+  small <- list(
+    n = n_column,
+    keep = keep,
+    within = within,
+    cells = cells
+  )
   structure(table, small = small)
 }
 
@@ -34,7 +49,14 @@ withhold_small <- function(table, n_column, keep, settings, by, within, cells = 
 group_above <- function(table, by) {
   path <- group_paths(table, by)
   if (length(by) == 1) return(integer(length(path)))
-  above <- match(sub(paste0(path_separator, "[^", path_separator, "]*$"), "", path), path)
+  above <- match(
+    sub(
+      paste0(path_separator, "[^", path_separator, "]*$"),
+      "",
+      path
+    ),
+    path
+  )
   ifelse(grepl(path_separator, path, fixed = TRUE), above, 0L)
 }
 
@@ -69,8 +91,12 @@ groups_to_hide <- function(n, above, least, hidden = logical(length(n))) {
 # elsewhere, would tell of those.
 leaves_few <- function(table, by, settings) {
   around <- attr(settings, "around")
-  if (is.null(around) || !all(by %in% names(around))) return(logical(nrow(table)))
-  inside <- lapply(by, function(column) or_else(as.character(around[[column]]), "(none)"))
+  if (is.null(around) || !all(by %in% names(around))) {
+    return(logical(nrow(table)))
+  }
+  inside <- lapply(by, function(column) {
+    or_else(as.character(around[[column]]), "(none)")
+  })
   depth <- group_depths(table, by)
   path <- group_paths(table, by)
   others <- integer(nrow(table))
@@ -97,11 +123,18 @@ cells_to_hide <- function(counts, above, least, rows = TRUE) {
     before <- hidden
     if (rows) {
       for (row in seq_len(nrow(counts))) {
-        hidden[row, ] <- hide_in_line(counts[row, ], hidden[row, ], least)
+        hidden[row, ] <- hide_in_line(
+          counts[row, ],
+          hidden[row, ],
+          least
+        )
       }
     }
     for (whole in unique(above)) {
-      parts <- c(which(above == whole), if (whole > 0 && any(hidden[whole, ])) whole)
+      parts <- c(
+        which(above == whole),
+        if (whole > 0 && any(hidden[whole, ])) whole
+      )
       for (column in seq_len(ncol(counts))) {
         if (whole == 0 && nrow(counts) == 1) next
         hidden[parts, column] <- hide_in_line(
@@ -124,15 +157,23 @@ hide_in_line <- function(counts, hidden, least) {
     # The smallest that somebody is in; an empty one only to make two.
     filled <- open[counts[open] > 0]
     if (!length(filled) && sum(hidden) > 1) return(hidden)
-    if (length(filled)) open <- filled
+    if (length(filled)) {
+      open <- filled
+    }
     hidden[open[which.min(counts[open])]] <- TRUE
   }
 }
 
 # Columns that count students within a group, as counts or as shares of them; rows:
 # whether together they are all of the group; with: the columns that tell what these do.
-counts_of_students <- function(columns, shares = FALSE, rows = TRUE, with = list()) {
-  list(columns = columns, shares = shares, rows = rows, with = with)
+counts_of_students <- function(columns, shares = FALSE, rows = TRUE,
+                               with = list()) {
+  list(
+    columns = columns,
+    shares = shares,
+    rows = rows,
+    with = with
+  )
 }
 
 withhold_cells <- function(table, cells, settings, by, within, n) {
@@ -142,7 +183,9 @@ withhold_cells <- function(table, cells, settings, by, within, n) {
   if (identical(cells, "answers")) return(withhold_answers(table, settings, by))
   columns <- cells$columns
   counts <- as.matrix(as.data.frame(table)[columns])
-  if (cells$shares) counts <- round(counts * n)
+  if (cells$shares) {
+    counts <- round(counts * n)
+  }
   sets <- if (is.null(within)) {
     rep(1, nrow(table))
   } else {
@@ -154,7 +197,12 @@ withhold_cells <- function(table, cells, settings, by, within, n) {
     } else {
       group_above(table[here, , drop = FALSE], by)
     }
-    hidden <- cells_to_hide(counts[here, , drop = FALSE], above, least, cells$rows)
+    hidden <- cells_to_hide(
+      counts[here, , drop = FALSE],
+      above,
+      least,
+      cells$rows
+    )
     for (k in seq_along(columns)) {
       table[here[hidden[, k]], c(columns[k], cells$with[[columns[k]]])] <- NA
     }
@@ -183,7 +231,9 @@ most_cells <- 500
 # no hidden group.
 groups_to_hide_together <- function(of_students, least) {
   none <- lapply(of_students, function(groups) character())
-  if (least <= 1 || !length(of_students) || !length(of_students[[1]])) return(none)
+  if (least <= 1 || !length(of_students) || !length(of_students[[1]])) {
+    return(none)
+  }
   cell <- do.call(paste, c(unname(of_students), sep = path_separator))
   cells <- unique(cell)
   if (length(cells) > most_cells) return(none)
@@ -218,11 +268,16 @@ groups_to_hide_together <- function(of_students, least) {
     # Of the shown groups that a few can be made of, the smallest.
     for (parts in made_of) {
       parts <- shown[setdiff(parts, 1) - 1]
-      if (!any(hidden[parts])) hidden[parts[which.min(size[parts])]] <- TRUE
+      if (!any(hidden[parts])) {
+        hidden[parts[which.min(size[parts])]] <- TRUE
+      }
     }
     if (identical(before, hidden)) break
   }
-  found <- split(groups$group[hidden], factor(groups$column[hidden], names(of_students)))
+  found <- split(
+    groups$group[hidden],
+    factor(groups$column[hidden], names(of_students))
+  )
   lapply(found, as.character)
 }
 

@@ -2,8 +2,9 @@
 # `reasons`.
 
 reason_codes <- c(
-  "few_students", "all_right", "none_right", "same_points", "no_rest", "no_spread",
-  "few_items", "few_complete", "dropped", "small_group", "no_reliability", "few_in_group"
+  "few_students", "all_right", "none_right", "same_points", "no_rest",
+  "no_spread", "few_items", "few_complete", "dropped", "small_group",
+  "no_reliability", "few_in_group"
 )
 
 # Below these nothing is said about a test that its figures would have to bear.

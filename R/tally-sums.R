@@ -38,7 +38,9 @@ with_sums <- function(tally) {
   sums$code <- sums$cell - before[sums$item]
   sums$x <- value[sums$cell]
   sums$valued <- !is.na(sums$x)
-  sums$state <- unlist(lapply(tally$cells, `[[`, "state"))[sums$cell]
+  sums$state <- unlist(lapply(tally$cells, `[[`, "state"))[
+    sums$cell
+  ]
   tally$sums <- sums
   tally
 }

@@ -28,5 +28,9 @@ fill_places <- function(share, n, fraction) {
 third_weights <- function(bins) {
   low <- outer_weights(bins, 1 / 3, upper = FALSE)
   high <- outer_weights(bins, 1 / 3, upper = TRUE)
-  list(low = low, middle = ifelse(bins$open > 0, 1 - low - high, 0), high = high)
+  list(
+    low = low,
+    middle = ifelse(bins$open > 0, 1 - low - high, 0),
+    high = high
+  )
 }

@@ -40,7 +40,8 @@
 #' quiz <- read_sitting(demo_path())
 #' tally <- tally_responses(quiz, by = "section")
 #' tally$bins |> head()
-tally_responses <- function(sitting, by = NULL, products = FALSE, counted = NULL) {
+tally_responses <- function(sitting, by = NULL, products = FALSE,
+                            counted = NULL) {
   groups <- student_groups(sitting, by)
   present <- was_present(sitting)
   group <- groups$index
@@ -63,7 +64,8 @@ tally_responses <- function(sitting, by = NULL, products = FALSE, counted = NULL
   } else {
     sitting$items$item %in% counted
   }
-  full <- sum(round(most * parts)) # an item that does not count is lacking in every bin
+  # an item that does not count is lacking in every bin
+  full <- sum(round(most * parts))
   n_groups <- length(groups$labels)
   absent <- groups$index[sitting$students$status == "absent"]
   bins <- data.frame(
@@ -73,7 +75,11 @@ tally_responses <- function(sitting, by = NULL, products = FALSE, counted = NULL
     n = raw$bins$n
   )
   new_tally(
-    items = data.frame(item = sitting$items$item, points = most, counted = is_counted),
+    items = data.frame(
+      item = sitting$items$item,
+      points = most,
+      counted = is_counted
+    ),
     cells = sitting$cells,
     by = by,
     groups = groups$labels,
@@ -81,8 +87,14 @@ tally_responses <- function(sitting, by = NULL, products = FALSE, counted = NULL
     scores = with_extra_points(sitting, bins, group),
     counts = raw[c("bin", "item", "code", "count")],
     absent = tabulate(absent, n_groups),
-    seconds = group_seconds(sitting$students$seconds, group, n_groups),
-    products = if (products) counted_products(sitting, raw, is_counted, group, n_groups),
+    seconds = group_seconds(
+      sitting$students$seconds,
+      group,
+      n_groups
+    ),
+    products = if (products) {
+      counted_products(sitting, raw, is_counted, group, n_groups)
+    },
     about = c(
       sitting[c("settings", "items", "options", "misconceptions")],
       list(dropped = dropped_items(sitting))
@@ -92,8 +104,8 @@ tally_responses <- function(sitting, by = NULL, products = FALSE, counted = NULL
 
 # Every way of counting ends here, so that what the figures are made of is always
 # of one form. See tally_responses() for the fields.
-new_tally <- function(items, cells, by, groups, bins, scores, counts, absent, seconds,
-                      products, about) {
+new_tally <- function(items, cells, by, groups, bins, scores, counts, absent,
+                      seconds, products, about) {
   tally <- list(
     items = items,
     cells = cells,
@@ -130,13 +142,16 @@ tally_faults <- function(tally) {
   holds <- c(
     items = has(tally$items, c("item", "points", "counted")),
     cells = length(tally$cells) == nrow(tally$items),
-    bins = has(bins, c("group", "earned", "open", "n")) && within(bins$group, n_groups),
-    scores = has(tally$scores, names(bins)) && sum(tally$scores$n) == sum(bins$n),
+    bins = has(bins, c("group", "earned", "open", "n")) &&
+      within(bins$group, n_groups),
+    scores = has(tally$scores, names(bins)) &&
+      sum(tally$scores$n) == sum(bins$n),
     counts = length(unique(lengths_of_counts)) == 1,
     counted = within(counts$bin, nrow(bins)) &&
       within(counts$item, nrow(tally$items)) &&
       all(counts$code >= 1 & counts$code <= codes_known[counts$item]),
-    groups = length(tally$absent) == n_groups && NROW(tally$seconds) == n_groups,
+    groups = length(tally$absent) == n_groups &&
+      NROW(tally$seconds) == n_groups,
     products = is.null(tally$products) || length(tally$products) == n_groups,
     about = has(tally$about, about)
   )
@@ -149,7 +164,12 @@ with_extra_points <- function(sitting, bins, group) {
   has <- which(extra != 0 & group > 0)
   if (!length(has)) return(bins)
   score <- row_scores(sitting$codes[has, , drop = FALSE], sitting$cells)
-  from <- data.frame(group = group[has], earned = score$earned, open = score$open, n = -1)
+  from <- data.frame(
+    group = group[has],
+    earned = score$earned,
+    open = score$open,
+    n = -1
+  )
   to <- from
   to$earned <- to$earned + extra[has]
   to$n <- 1
@@ -168,20 +188,30 @@ unite_bins <- function(bins) {
 }
 
 bin_keys <- function(bins) {
-  paste(bins$group, signif(bins$earned, 12), signif(bins$open, 12))
+  paste(
+    bins$group, signif(bins$earned, 12), signif(bins$open, 12)
+  )
 }
 
 # A row a group: the sum of the times that are known, and of how many students.
 group_seconds <- function(seconds, group, n_groups) {
-  if (is.null(seconds)) seconds <- group <- integer()
+  if (is.null(seconds)) {
+    seconds <- group <- integer()
+  }
   known <- which(!is.na(seconds) & group > 0)
   ones <- rep(1, length(known))
-  sum_by(list(sum = seconds[known], n = ones), group[known], n_groups)
+  sum_by(
+    list(sum = seconds[known], n = ones),
+    group[known],
+    n_groups
+  )
 }
 
 # Where each item's cells begin when those of all items stand one after another;
 # last, how many there are.
-cell_offsets <- function(cells) cumsum(c(0L, lengths(lapply(cells, `[[`, "points"))))
+cell_offsets <- function(cells) {
+  cumsum(c(0L, lengths(lapply(cells, `[[`, "points"))))
+}
 
 # The items that anybody has points on.
 has_points <- function(raw, sitting) {
@@ -208,7 +238,11 @@ as_tally <- function(x, by, products = FALSE) {
     abort_pregunta(
       "call",
       say("tally.this_tally_is_not", by = quoted(by[1])),
-      say("tally.it_is_counted_as", by = x$by, no_by = is.null(x$by)),
+      say(
+        "tally.it_is_counted_as",
+        by = x$by,
+        no_by = is.null(x$by)
+      ),
       say("tally.give_by_to_tally")
     )
   }
@@ -220,7 +254,9 @@ as_tally <- function(x, by, products = FALSE) {
 points_unit <- function(points) {
   points <- unique(points[!is.na(points)])
   for (parts in 1:1000) {
-    if (all(abs(points * parts - round(points * parts)) < 1e-9 * parts)) return(parts)
+    if (all(abs(points * parts - round(points * parts)) < 1e-9 * parts)) {
+      return(parts)
+    }
   }
   1e9
 }
@@ -244,7 +280,13 @@ counted_products <- function(sitting, raw, is_counted, group, n_groups) {
   for (first in unique(alike)) {
     groups <- which(alike == first)
     mine <- counted[, first]
-    sums <- products_over(sitting, raw, mine, match(group, groups, 0L), length(groups))
+    sums <- products_over(
+      sitting,
+      raw,
+      mine,
+      match(group, groups, 0L),
+      length(groups)
+    )
     within <- mine[is_counted]
     products[groups] <- lapply(sums, function(sums) {
       whole <- matrix(0, sum(is_counted), sum(is_counted))
@@ -302,8 +344,14 @@ products_over <- function(sitting, raw, is_counted, group, n_groups) {
     groups = labels,
     bins = total,
     scores = unite_bins(of_labels("scores")),
-    counts = unite_counts(both, cells, list(bin_at[first], bin_at[-first])),
-    absent = unlist(add_by_label(both, labels, function(tally) as.list(tally$absent), 0)),
+    counts = unite_counts(
+      both,
+      cells,
+      list(bin_at[first], bin_at[-first])
+    ),
+    absent = unlist(add_by_label(both, labels, function(tally) {
+      as.list(tally$absent)
+    }, 0)),
     seconds = add_seconds(both, labels),
     products = NULL,
     about = e1$about
@@ -322,8 +370,11 @@ add_products <- function(tallies, united) {
     total <- matrix(0, n_counted, n_counted)
     for (tally in tallies) {
       at <- match(united$groups[g], tally$groups)
-      same_items <- !is.na(at) && identical(tally$counted[, at], united$counted[, g])
-      if (same_items) total <- total + tally$products[[at]]
+      same_items <- !is.na(at) &&
+        identical(tally$counted[, at], united$counted[, g])
+      if (same_items) {
+        total <- total + tally$products[[at]]
+      }
     }
     total
   })
@@ -351,7 +402,11 @@ check_same_items <- function(a, b) {
     abort_pregunta(
       "call",
       say("tally.the_two_tallies_are"),
-      say("tally.and", item = some_of(a$items$item), b_items = some_of(b$items$item)),
+      say(
+        "tally.and",
+        item = some_of(a$items$item),
+        b_items = some_of(b$items$item)
+      ),
       say("tally.tally_both_with_the")
     )
   }
@@ -359,7 +414,9 @@ check_same_items <- function(a, b) {
 
 unite_cells <- function(a, b) {
   told_apart <- function(cell) {
-    paste(cell$answer, signif(cell$points, 12), cell$state, sep = "\r")
+    paste(
+      cell$answer, signif(cell$points, 12), cell$state, sep = "\r"
+    )
   }
   new <- which(!told_apart(b) %in% told_apart(a))
   cells <- a
@@ -402,7 +459,9 @@ add_by_label <- function(tallies, labels, field, zero) {
     total <- zero
     for (tally in tallies) {
       at <- match(label, tally$groups)
-      if (!is.na(at)) total <- total + field(tally)[[at]]
+      if (!is.na(at)) {
+        total <- total + field(tally)[[at]]
+      }
     }
     total
   })

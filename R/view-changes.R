@@ -36,7 +36,11 @@ undoing <- function(sitting, line) {
 # What changes would do: of the students who move, or, as asked, of the test or the
 # questions. about: students, test or items.
 view_tried <- function(sitting, changes, about = "students") {
-  tried <- compare_changes(sitting, with_changes(sitting, changes), changes)
+  tried <- compare_changes(
+    sitting,
+    with_changes(sitting, changes),
+    changes
+  )
   if (about == "students") tried else attr(tried, about)
 }
 
@@ -53,13 +57,18 @@ figures_moved <- function(tried) {
 
 # change: two tests side by side; who: the names behind the counts, where they are
 # told and nothing was narrowed.
-view_compared <- function(before, after, by = NULL, told = TRUE, ..., student = NULL,
-                          sort = NULL) {
-  if (!is.null(student)) by <- "student"
+view_compared <- function(before, after, by = NULL, told = TRUE, ...,
+                          student = NULL, sort = NULL) {
+  if (!is.null(student)) {
+    by <- "student"
+  }
   change <- compare_sittings(before, after, by)
   change <- view_rows(change, ..., student = student, sort = sort)
   who <- if (told && is.null(by) && is.null(sort)) {
-    view_whereabouts(change, compare_sittings(before, after, "student"))
+    view_whereabouts(
+      change,
+      compare_sittings(before, after, "student")
+    )
   }
   list(change = change, who = who)
 }

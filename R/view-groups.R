@@ -1,7 +1,7 @@
 # What is shown of groups to teach and of the plan.
 
-view_groups <- function(sitting, by = NULL, basis = NULL, size = NULL, least = NULL,
-                        groups = NULL, cut = NULL, ...) {
+view_groups <- function(sitting, by = NULL, basis = NULL, size = NULL,
+                        least = NULL, groups = NULL, cut = NULL, ...) {
   made <- group_students(
     sitting,
     if (is.null(basis)) "need" else basis,
@@ -21,7 +21,10 @@ groups_listed <- function(groups) {
   by <- attr(groups, "by")
   class <- if (is.null(by)) rep("", nrow(groups)) else groups[[by]]
   name <- or_else(groups$group, groups$role)
-  sets <- split_in_order(seq_along(name), paste(class, name, sep = "\r"))
+  sets <- split_in_order(
+    seq_along(name),
+    paste(class, name, sep = "\r")
+  )
   lapply(unname(sets), function(rows) {
     first <- as.data.frame(groups)[rows[1], ]
     list(
@@ -36,7 +39,8 @@ groups_listed <- function(groups) {
 }
 
 # by: the column within which groups are made; most: standards; size: of a group.
-view_plan <- function(sitting, by = NULL, most = NULL, size = NULL, earlier = NULL) {
+view_plan <- function(sitting, by = NULL, most = NULL, size = NULL,
+                      earlier = NULL) {
   plan_reteach(
     sitting,
     if (is.null(most)) standards_planned else most,

@@ -10,7 +10,9 @@ between <- function(low, high) {
   ifelse(
     is.na(low) | is.na(high),
     "",
-    paste0(sub("%", "", percent(low)), "\u2013", sub("%", "", percent(high)))
+    paste0(
+      sub("%", "", percent(low)), "\u2013", sub("%", "", percent(high))
+    )
   )
 }
 

@@ -3,7 +3,9 @@
 # student: of these; chosen: whether they were asked for.
 view_misconceptions <- function(sitting, by = NULL, ..., student = NULL) {
   chosen <- !is.null(student)
-  if (chosen) by <- "student"
+  if (chosen) {
+    by <- "student"
+  }
   found <- summarise_misconceptions(sitting, by)
   rows <- view_rows(found, ..., student = student)
   list(found = rows, chosen = chosen, none = !nrow(found))
@@ -13,7 +15,9 @@ view_together <- function(sitting, sort = NULL) {
   rows_sorted(suggest_misconceptions(sitting), sort)
 }
 
-view_guessing <- function(sitting, ...) view_rows(summarise_guessing(sitting), ...)
+view_guessing <- function(sitting, ...) {
+  view_rows(summarise_guessing(sitting), ...)
+}
 
 # Of one student all ideas; else only where something was seen, idea after idea.
 ideas_shown <- function(found, chosen) {

@@ -2,8 +2,8 @@
 
 # students: a row each; chosen: whether only some were asked for; alone: the page of
 # the one student that was named. which_answers: as in view_student().
-view_students <- function(sitting, by = NULL, which_answers = "all", ..., student = NULL,
-                          status = NULL, below = NULL) {
+view_students <- function(sitting, by = NULL, which_answers = "all", ...,
+                          student = NULL, status = NULL, below = NULL) {
   students <- view_rows(
     summarise_students(sitting, by),
     ...,
@@ -50,13 +50,17 @@ view_student <- function(sitting, id, which_answers = "all") {
     standards = own_standards(sitting, id),
     ideas = own_ideas(sitting, id),
     attempts = own_attempts(sitting, id),
-    answers = if (which_answers != "none") own_answers(sitting, id, which_answers)
+    answers = if (which_answers != "none") {
+      own_answers(sitting, id, which_answers)
+    }
   )
 }
 
 own_standing <- function(sitting, id) {
   students <- summarise_students(sitting)
-  if (!is.na(students$share[match(id, students$student)])) say_standing(students, id)
+  if (!is.na(students$share[match(id, students$student)])) {
+    say_standing(students, id)
+  }
 }
 
 # own: a row a standard with a score; class: the same of all; NULL without any.
@@ -109,7 +113,9 @@ standard_to_begin <- function(own, id) {
   if (nrow(mine) && worst$earned < worst$open) worst
 }
 
-view_attempts <- function(sitting, ...) view_rows(summarise_attempts(sitting), ...)
+view_attempts <- function(sitting, ...) {
+  view_rows(summarise_attempts(sitting), ...)
+}
 
 # Of the students who tried more than once.
 tried_again <- function(attempts) {

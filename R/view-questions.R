@@ -6,12 +6,21 @@ judged_questions <- function(counted) {
   items <- summarise_items(counted)
   options <- summarise_options(counted)
   review <- review_figures(items, options_to_judge(counted))
-  list(items = items, options = options, review = review, look = look_of(review))
+  list(
+    items = items,
+    options = options,
+    review = review,
+    look = look_of(review)
+  )
 }
 
 # items: the figures; look: what to look at first among those shown, where it is told.
 view_items <- function(sitting, by = NULL, bootstrap = NULL, told = TRUE, ...) {
-  items <- summarise_items(sitting, by, if (is.null(bootstrap)) 0 else bootstrap)
+  items <- summarise_items(
+    sitting,
+    by,
+    if (is.null(bootstrap)) 0 else bootstrap
+  )
   look <- if (told && is.null(by)) {
     # Slips are looked for where an answer may be misspelt, as the verdicts do.
     near_misses <- any(has_near_misses(sitting$items$type))
@@ -41,7 +50,12 @@ view_options <- function(sitting, by = NULL, told = TRUE, who = FALSE, ...) {
   }
   options <- view_rows(options, ...)
   people <- if (who) who_by_name(sitting)
-  list(options = options, look = look, answers = answers, who = people)
+  list(
+    options = options,
+    look = look,
+    answers = answers,
+    who = people
+  )
 }
 
 # Free answers have no printed order: the right ones, the nearly right ones, the rest.
@@ -49,7 +63,9 @@ likely_first <- function(table) {
   written <- is_answered(table$type[1], "written")
   if (!written || !is.null(attr(table, "sorted"))) return(table)
   last <- table$state != "answered"
-  table[order(last, !table$key, is.na(table$near_miss), -table$count), ]
+  table[
+    order(last, !table$key, is.na(table$near_miss), -table$count),
+  ]
 }
 
 # Who gave which answer, by name where there is one.
@@ -62,7 +78,9 @@ who_by_name <- function(sitting) {
 
 # The same in a column of the options.
 people_of <- function(options, who) {
-  place_of <- function(table) paste(table$item, table$option, table$state, sep = "\r")
+  place_of <- function(table) {
+    paste(table$item, table$option, table$state, sep = "\r")
+  }
   places <- place_of(options)
   people <- split(who$label, factor(place_of(who), unique(places)))
   unname(vapply(people, paste, "", collapse = "; ")[places])
@@ -84,7 +102,9 @@ answers_listed <- function(options) {
   options[order(match(options$kind, kinds), -options$share), ]
 }
 
-view_answers <- function(sitting, ...) view_rows(summarise_answers(sitting), ...)
+view_answers <- function(sitting, ...) {
+  view_rows(summarise_answers(sitting), ...)
+}
 
 view_review <- function(sitting, before = NULL, ...) {
   view_rows(review_items(sitting, before), ...)
@@ -103,12 +123,16 @@ doubtful_keys <- function(sitting, item = NULL) {
 to_settle <- function(look) look[look$rule %in% pressing_rules, ]
 
 view_time <- function(sitting, by = NULL, ..., student = NULL) {
-  if (!is.null(student)) by <- "student"
+  if (!is.null(student)) {
+    by <- "student"
+  }
   view_rows(summarise_time(sitting, by), ..., student = student)
 }
 
 view_explanations <- function(sitting, names = TRUE, ...) {
   said <- view_rows(summarise_explanations(sitting), ...)
-  if (!names) said[c("student", "name")] <- NULL
+  if (!names) {
+    said[c("student", "name")] <- NULL
+  }
   said
 }

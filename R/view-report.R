@@ -16,7 +16,9 @@ sections_shown <- function(sitting, is_class) {
   } else {
     say("view-report.all")
   }
-  if (!is_class || length(sections) < 2 || length(sections) > most_views) return(whole)
+  if (!is_class || length(sections) < 2 || length(sections) > most_views) {
+    return(whole)
+  }
   alone <- lapply(stats::setNames(nm = sections), function(section) {
     one <- with_students(sitting, which(sitting$students$section %in% section))
     one$view <- section
@@ -36,7 +38,9 @@ view_report <- function(sitting, is_class, plan = NULL, groups = NULL) {
     figures_of_all(sitting, tally, standards),
     list(
       by_section = if (!is.null(by)) summarise_standards(sitting, by),
-      own_standards = if (nrow(standards)) summarise_standards(sitting, "student"),
+      own_standards = if (nrow(standards)) {
+        summarise_standards(sitting, "student")
+      },
       misconceptions = if (held) summarise_misconceptions(sitting),
       held = if (held && is_class) summarise_misconceptions(sitting, "student"),
       whole = answers_at(tally, told_whole(tally$about$items)),
@@ -44,7 +48,9 @@ view_report <- function(sitting, is_class, plan = NULL, groups = NULL) {
       is_class = is_class
     )
   )
-  figures$plan <- if (nrow(standards)) plan_from(sitting, figures, earlier = plan)
+  figures$plan <- if (nrow(standards)) {
+    plan_from(sitting, figures, earlier = plan)
+  }
   figures
 }
 
@@ -86,12 +92,20 @@ view_classes <- function(sitting, by) {
   finest <- utils::tail(intersect(usual_columns, by), 1)
   untold <- groups_untold(sitting, by)
   told <- answers_at(tally, told_whole(tally$about$items))
-  is_error <- vapply(sitting$findings, function(one) one$severity == "error", TRUE)
+  is_error <- vapply(
+    sitting$findings,
+    function(one) one$severity == "error",
+    TRUE
+  )
   c(
     figures_of_all(sitting, tally, standards),
     list(
       by = lapply(stats::setNames(nm = by), function(column) {
-        without_groups(summarise_test(sitting, column), column, untold[[column]])
+        without_groups(
+          summarise_test(sitting, column),
+          column,
+          untold[[column]]
+        )
       }),
       finest = finest,
       standing = if (length(finest) && nrow(standards)) {
@@ -122,7 +136,9 @@ without_groups <- function(table, column, untold) {
   if (!any(hidden)) return(table)
   shown <- as.data.frame(table)
   shown[hidden, setdiff(names(shown), c(attr(table, "small")$keep, "reason"))] <- NA
-  if ("reason" %in% names(shown)) shown$reason[hidden] <- "small_group"
+  if ("reason" %in% names(shown)) {
+    shown$reason[hidden] <- "small_group"
+  }
   remake_summary(table, shown)
 }
 
@@ -140,15 +156,18 @@ for_sharing <- function(sitting) {
 
 # Without names not by which students it was narrowed either.
 without_narrowing <- function(sitting) {
-  says_who <- grepl("(^|, )(student|name|email|guardian_email) ", sitting$narrowed)
+  says_who <- grepl(
+    "(^|, )(student|name|email|guardian_email) ",
+    sitting$narrowed
+  )
   sitting$narrowed[says_who] <- say("view-report.some_of_the_students")
   sitting
 }
 
 usual_columns <- c("district", "school", "teacher", "section")
 own_columns <- c(
-  "student", "name", "email", "guardian_email", "status", "late", "submitted", "attempt",
-  "seconds"
+  "student", "name", "email", "guardian_email", "status", "late", "submitted",
+  "attempt", "seconds"
 )
 most_subgroups <- 8
 
@@ -200,7 +219,11 @@ standing_grid <- function(figures, settings) {
     own <- levels_for(codes[k], settings, tree)
     match(level_of(shares[, k], settings, own), names(own)) - 1
   }
-  steps <- vapply(seq_along(codes), step_of, numeric(length(groups)))
+  steps <- vapply(
+    seq_along(codes),
+    step_of,
+    numeric(length(groups))
+  )
   list(
     groups = groups,
     codes = codes,

@@ -4,9 +4,11 @@
 # item, student: names to keep; standard: codes, each with its parts; status: words of
 # the column status, or "missing"; below: the level that was not reached; sort: a
 # column, with - before it from the highest down.
-view_rows <- function(table, item = NULL, student = NULL, standard = NULL, status = NULL,
-                      below = NULL, sort = NULL) {
-  if ("student" %in% names(table)) table <- rows_named(table, "student", student)
+view_rows <- function(table, item = NULL, student = NULL, standard = NULL,
+                      status = NULL, below = NULL, sort = NULL) {
+  if ("student" %in% names(table)) {
+    table <- rows_named(table, "student", student)
+  }
   table <- rows_of_standards(table, standard)
   table <- rows_of_status(table, status)
   table <- rows_below(table, below)
@@ -16,11 +18,15 @@ view_rows <- function(table, item = NULL, student = NULL, standard = NULL, statu
 
 rows_named <- function(table, column, wanted) {
   if (is.null(wanted) || !nrow(table)) return(table)
- unknown <- setdiff(wanted, table[[column]])
+  unknown <- setdiff(wanted, table[[column]])
   if (length(unknown)) {
     abort_pregunta(
       "call",
-      say("view-rows.there_is_no", column = column, unknown = quoted(unknown[1])),
+      say(
+        "view-rows.there_is_no",
+        column = column,
+        unknown = quoted(unknown[1])
+      ),
       NULL,
       did_you_mean(unknown[1], unique(table[[column]]))
     )
@@ -42,10 +48,14 @@ rows_of_status <- function(students, wanted) {
       did_you_mean(unknown[1], known)
     )
   }
-  if ("missing" %in% wanted) wanted <- c(wanted, missing_statuses)
+  if ("missing" %in% wanted) {
+    wanted <- c(wanted, missing_statuses)
+  }
   kept <- students$status %in% wanted
   knows_late <- !is.null(students$late)
-  if ("late" %in% wanted && knows_late) kept <- kept | students$late %in% TRUE
+  if ("late" %in% wanted && knows_late) {
+    kept <- kept | students$late %in% TRUE
+  }
   students[kept, ]
 }
 
@@ -58,7 +68,11 @@ rows_of_standards <- function(table, wanted) {
     if (!is.na(like)) return(like)
     abort_pregunta(
       "call",
-      say("view-rows.there_is_no_with", table = tag_header(table), code = quoted(code)),
+      say(
+        "view-rows.there_is_no_with",
+        table = tag_header(table),
+        code = quoted(code)
+      ),
       NULL,
       hint_for_code(code, known)
     )

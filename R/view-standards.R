@@ -5,9 +5,14 @@
 # opened, the questions that show it. grid: whether it is wanted where there are
 # several students.
 view_standards <- function(sitting, by = NULL, tag = NULL, grid = FALSE, ...,
-                           student = NULL, standard = NULL, below = NULL, sort = NULL) {
-  of_students <- !is.null(student) || !is.null(below) || identical(by, "student")
-  if (of_students) by <- "student"
+                           student = NULL, standard = NULL, below = NULL,
+                           sort = NULL) {
+  of_students <- !is.null(student) ||
+    !is.null(below) ||
+    identical(by, "student")
+  if (of_students) {
+    by <- "student"
+  }
   as_grid <- grid && of_students && length(student) != 1
   whole <- summarise_standards(sitting, by, tag)
   rows <- view_rows(
@@ -19,7 +24,9 @@ view_standards <- function(sitting, by = NULL, tag = NULL, grid = FALSE, ...,
     # The order of a grid is that of its rows, not of the scores behind them.
     sort = if (!as_grid) sort
   )
-  if (as_grid) rows <- rows_sorted(standards_grid(sitting, rows), sort)
+  if (as_grid) {
+    rows <- rows_sorted(standards_grid(sitting, rows), sort)
+  }
   opened <- !is.null(standard)
   evidence <- if (opened && is.null(by) && nrow(rows)) {
     evidence_for(sitting, rows$code[1], tag)
@@ -48,7 +55,10 @@ standards_grid <- function(sitting, standards) {
     c("student", "name", "section", "share", "level")
   ]
   people <- plain_rows(people[order(people$share, people$student), ])
-  at <- cbind(match(standards$student, people$student), match(standards$code, codes))
+  at <- cbind(
+    match(standards$student, people$student),
+    match(standards$code, codes)
+  )
   wide <- function(value, empty) {
     cells <- matrix(
       empty,
@@ -92,7 +102,9 @@ standards_beside <- function(standards) {
   groups <- unique(path)
   codes <- unique(standards$code)
   at <- matrix(NA_integer_, length(codes), length(groups))
-  at[cbind(match(standards$code, codes), match(path, groups))] <- seq_along(path)
+  at[cbind(match(standards$code, codes), match(path, groups))] <- seq_along(
+    path
+  )
   list(
     codes = codes,
     groups = groups,
@@ -120,6 +132,8 @@ below_on_each <- function(own, cut) {
 lowest_standards <- function(standards, most) {
   tree <- attr(standards, "tree")
   has_score <- !is.na(standards$share)
-  leaves <- as.data.frame(standards)[has_score & !standards$code %in% tree$parent, ]
+  leaves <- as.data.frame(standards)[
+    has_score & !standards$code %in% tree$parent,
+  ]
   utils::head(leaves[order(leaves$share), ], most)
 }

@@ -1,8 +1,11 @@
 # What is shown of the test as a whole, and of whether its scores can be trusted.
 
 # target: the reliability that the length of the test is to be reckoned for.
-view_test <- function(sitting, by = NULL, bootstrap = NULL, target = NULL, sort = NULL) {
-  if (!is.null(target)) sitting$settings$target_reliability <- target
+view_test <- function(sitting, by = NULL, bootstrap = NULL, target = NULL,
+                      sort = NULL) {
+  if (!is.null(target)) {
+    sitting$settings$target_reliability <- target
+  }
   replicates <- replicates_for(sitting, by, bootstrap)
   rows_sorted(summarise_test(sitting, by, replicates), sort)
 }
@@ -10,13 +13,22 @@ view_test <- function(sitting, by = NULL, bootstrap = NULL, target = NULL, sort 
 view_decisions <- function(sitting, cuts = NULL, by = NULL, bootstrap = NULL,
                            sort = NULL) {
   replicates <- replicates_for(sitting, by, bootstrap)
-  rows_sorted(summarise_decisions(sitting, cuts, by, replicates), sort)
+  rows_sorted(
+    summarise_decisions(sitting, cuts, by, replicates),
+    sort
+  )
 }
 
-view_parts <- function(sitting, strata = NULL, by = NULL, bootstrap = NULL, sort = NULL) {
-  if (is.null(strata)) strata <- "standards"
+view_parts <- function(sitting, strata = NULL, by = NULL, bootstrap = NULL,
+                       sort = NULL) {
+  if (is.null(strata)) {
+    strata <- "standards"
+  }
   replicates <- replicates_for(sitting, by, bootstrap)
-  rows_sorted(summarise_parts(sitting, strata, by, replicates), sort)
+  rows_sorted(
+    summarise_parts(sitting, strata, by, replicates),
+    sort
+  )
 }
 
 # Resampling is quick for a class; for many groups or a district it is done when it is

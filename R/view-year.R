@@ -5,7 +5,9 @@
 # for each row and window, NA where there is none.
 growth_across <- function(growth) {
   by <- attr(growth, "by")
-  if (!identical(by, "student")) growth <- groups_together(growth)
+  if (!identical(by, "student")) {
+    growth <- groups_together(growth)
+  }
   who <- if (is.null(by)) "" else growth[[by]]
   row <- paste(who, growth$code, sep = "\r")
   rows <- unique(row)
@@ -39,12 +41,19 @@ growth_of_students <- function(growth) {
 results_in_windows <- function(growth) {
   whole <- growth[growth$code == growth$code[1], ]
   windows <- intersect(attr(growth, "windows"), whole$window)
-  tapply(whole$n, factor(whole$window, windows), sum, na.rm = TRUE)
+  tapply(
+    whole$n,
+    factor(whole$window, windows),
+    sum,
+    na.rm = TRUE
+  )
 }
 
 # The ladders of a record climbed: scores are the growth of its students in all skills.
 view_skills <- function(scores, ladders, pass = NULL, by = NULL, sort = NULL) {
-  if (is.null(pass)) pass <- attr(scores, "cut")
+  if (is.null(pass)) {
+    pass <- attr(scores, "cut")
+  }
   pieces <- lapply(names(ladders), function(name) {
     climbed <- climb_ladder(scores, ladders[[name]], pass)
     cbind(data.frame(ladder = rep(name, nrow(climbed))), plain_rows(climbed))

@@ -36,8 +36,9 @@
 #' writeLines(c("Student,Q1,Q2", "s4,A,B"), late)
 #' add_to_test(folder, late)
 #' undo_addition(folder)
-add_to_test <- function(folder, from = NULL, key = NULL, students = NULL, sheet = NULL,
-                        layout = list(), take = NULL, again = NULL, write = TRUE) {
+add_to_test <- function(folder, from = NULL, key = NULL, students = NULL,
+                        sheet = NULL, layout = list(), take = NULL,
+                        again = NULL, write = TRUE) {
   test <- tables_to_add_to(folder)
   if (!is.null(again) && !again %in% c("attempt", "skip")) {
     abort_pregunta(
@@ -56,8 +57,12 @@ add_to_test <- function(folder, from = NULL, key = NULL, students = NULL, sheet 
     )
   }
   from <- if (!is.null(from)) export_files(from)
-  if (!is.null(key)) test <- fill_key(test, read_key_file(key))
-  if (!is.null(students)) test <- fill_students(test, read_student_list(students))
+  if (!is.null(key)) {
+    test <- fill_key(test, read_key_file(key))
+  }
+  if (!is.null(students)) {
+    test <- fill_students(test, read_student_list(students))
+  }
   if (!is.null(from)) {
     test <- add_answers(test, from, sheet, layout, take, again)
   }
@@ -91,11 +96,17 @@ fill_key <- function(test, key) {
   items <- add_missing(test$tables$items, "key")
   at <- match_key(items$item, key)
   said <- key$items[at, setdiff(names(key$items), "item"), drop = FALSE]
-  other <- which(!is_blank(items$key) & !is_blank(said$key) & items$key != said$key)
+  other <- which(
+    !is_blank(items$key) & !is_blank(said$key) & items$key != said$key
+  )
   if (length(other)) {
     abort_pregunta(
       "input",
-      say("write-add.the_key_differs", item = items$item[other[1]], n = length(other)),
+      say(
+        "write-add.the_key_differs",
+        item = items$item[other[1]],
+        n = length(other)
+      ),
       join_words(quoted(c(items$key[other[1]], said$key[other[1]]))),
       say("write-add.change_it_by_adjust")
     )
@@ -103,14 +114,20 @@ fill_key <- function(test, key) {
   new <- sum(is_blank(items$key) & !is_blank(said$key))
   test$tables$items <- fill_blanks(items, said)
   test$tables$options <- bind_first(
-    list(test$tables, list(options = key$options[key$options$item %in% items$item, ])),
+    list(
+      test$tables,
+      list(options = key$options[key$options$item %in% items$item, ])
+    ),
     "options",
     c("item", "option")
   )
   tell(
     test,
     key$origin,
-    account_line("key", say("write-add.keys_filled_in", n = new, all = nrow(items)))
+    account_line(
+      "key",
+      say("write-add.keys_filled_in", n = new, all = nrow(items))
+    )
   )
 }
 
@@ -118,9 +135,15 @@ fill_key <- function(test, key) {
 fill_blanks <- function(table, said) {
   for (column in names(said)) {
     mine <- table[[column]]
-    if (is.null(mine)) mine <- rep(NA_character_, nrow(table))
+    if (is.null(mine)) {
+      mine <- rep(NA_character_, nrow(table))
+    }
     if (all(is_blank(said[[column]])) && is.null(table[[column]])) next
-    table[[column]] <- ifelse(is_blank(mine), said[[column]], mine)
+    table[[column]] <- ifelse(
+      is_blank(mine),
+      said[[column]],
+      mine
+    )
   }
   table
 }
@@ -131,10 +154,15 @@ fill_students <- function(test, list) {
     list$students <- roster_students(list$roster, ids)
   }
   old <- test$tables$students
-  if (is.null(old)) old <- list$students[0, ]
+  if (is.null(old)) {
+    old <- list$students[0, ]
+  }
   listed <- list$students
   at <- match(old$student, listed$student)
-  filled <- fill_blanks(old, listed[at, setdiff(names(listed), "student"), drop = FALSE])
+  filled <- fill_blanks(
+    old,
+    listed[at, setdiff(names(listed), "student"), drop = FALSE]
+  )
   new <- listed[!listed$student %in% old$student, ]
   test$tables$students <- bind_filled(list(filled, new), NA_character_)
   tell(
@@ -142,7 +170,11 @@ fill_students <- function(test, list) {
     list$origin,
     account_line(
       "students",
-      say("write-add.students_added", n = nrow(new), of = nrow(listed))
+      say(
+        "write-add.students_added",
+        n = nrow(new),
+        of = nrow(listed)
+      )
     )
   )
 }
@@ -153,7 +185,13 @@ add_answers <- function(test, from, sheet, layout, take, again) {
   known <- test$tables$items
   test$waiting <- waiting_students(test)
   told <- c(layout, list(kept = as.list(test$settings$layout)))
-  files <- read_exports(from, told, sheet, known = known, take = take)
+  files <- read_exports(
+    from,
+    told,
+    sheet,
+    known = known,
+    take = take
+  )
   stop_if_same(files)
   stop_if_merged(c(files, list(list(students = test$tables$students))))
   files <- align_questions(files, !is.null(take), known)
@@ -223,7 +261,11 @@ answered_already <- function(bundle, test, again) {
   if (is.null(again)) {
     abort_pregunta(
       "undecided",
-      say("write-add.answers_already", n = length(both), name = quoted(both[1])),
+      say(
+        "write-add.answers_already",
+        n = length(both),
+        name = quoted(both[1])
+      ),
       some_of(quoted(both), 8),
       say("write-add.say_again"),
       value = both
@@ -241,7 +283,10 @@ settle_known_rows <- function(bundle, both, again) {
     bundle$responses <- bundle$responses[!known, , drop = FALSE]
     said <- account_line("left_out", say("write-add.skipped", n = length(both)))
   } else {
-    said <- account_line("attempt", say("write-add.another_attempt", n = length(both)))
+    said <- account_line(
+      "attempt",
+      say("write-add.another_attempt", n = length(both))
+    )
   }
   bundle$account <- rbind(
     bundle$account,
@@ -254,7 +299,9 @@ settle_known_rows <- function(bundle, both, again) {
 # a 1, those that come the number after the last.
 number_again <- function(rows, numbered) {
   at <- rows$student %in% names(numbered)
-  if (is.null(rows$attempt)) rows$attempt <- rep("", nrow(rows))
+  if (is.null(rows$attempt)) {
+    rows$attempt <- rep("", nrow(rows))
+  }
   open <- at & is_blank(rows$attempt)
   rows$attempt <- or_blank(rows$attempt)
   rows$attempt[open] <- as.character(numbered[rows$student[open]])
@@ -274,7 +321,11 @@ without_waiting_rows <- function(test, new) {
   old <- test$tables$responses
   if (is_long_table(old)) return(old)
   beside <- old[setdiff(names(old), "student")]
-  nothing <- Reduce(`&`, lapply(beside, is_blank), rep(TRUE, nrow(old)))
+  nothing <- Reduce(
+    `&`,
+    lapply(beside, is_blank),
+    rep(TRUE, nrow(old))
+  )
   old[!(nothing & old$student %in% new$student), , drop = FALSE]
 }
 
@@ -283,7 +334,9 @@ adds_nothing <- function(bundle, old) {
   new <- bundle$responses
   shared <- intersect(names(new), names(old))
   if (!setequal(names(new), shared)) return(FALSE)
-  rows <- function(table) do.call(paste, c(lapply(table[shared], or_blank), sep = "\r"))
+  rows <- function(table) {
+    do.call(paste, c(lapply(table[shared], or_blank), sep = "\r"))
+  }
   all(rows(new) %in% rows(old))
 }
 
@@ -291,7 +344,9 @@ adds_nothing <- function(bundle, old) {
 students_to_add <- function(test, bundle, labels) {
   old <- test$tables$students
   new <- bundle$students
-  if (is.null(new)) new <- data.frame(student = unique(bundle$responses$student))
+  if (is.null(new)) {
+    new <- data.frame(student = unique(bundle$responses$student))
+  }
   new <- new[new$student %in% bundle$responses$student, , drop = FALSE]
   at <- match(old$student, new$student)
   filled <- if (!is.null(old)) {
@@ -303,7 +358,9 @@ students_to_add <- function(test, bundle, labels) {
     section <- labels[1]
     more$section <- section
   }
-  known <- c(old$student, test$tables$responses$student, test$waiting)
+  known <- c(
+    old$student, test$tables$responses$student, test$waiting
+  )
   list(
     students = if (is.null(old) && length(new) < 2) {
       NULL
@@ -322,15 +379,26 @@ say_added <- function(test, bundle, people, fresh) {
     say("read-items.all_together"),
     account_line(
       "students",
-      say("write-add.people_added", new = people$new, waited = people$waited)
+      say(
+        "write-add.people_added",
+        new = people$new,
+        waited = people$waited
+      )
     ),
     if (!is.null(people$section)) {
-      account_line("section", say("write-add.section_by_file", section = people$section))
+      account_line(
+        "section",
+        say("write-add.section_by_file", section = people$section)
+      )
     },
     if (length(fresh)) {
       account_line(
         "questions",
-        say("write-add.questions_added", items = name_items(fresh), n = length(fresh))
+        say(
+          "write-add.questions_added",
+          items = name_items(fresh),
+          n = length(fresh)
+        )
       )
     }
   )
@@ -341,10 +409,16 @@ say_added <- function(test, bundle, people, fresh) {
 # The changed tables beside what they were before; first written aside and read back as
 # a test. sources: what was added.
 write_step <- function(folder, test, sources) {
-  draft <- tempfile(paste0(".", basename(folder), "-"), dirname(normalizePath(folder)))
+  draft <- tempfile(
+    paste0(".", basename(folder), "-"),
+    dirname(normalizePath(folder))
+  )
   dir.create(draft)
   on.exit(unlink(draft, recursive = TRUE))
-  flat <- setdiff(list.files(folder), list.dirs(folder, FALSE, recursive = FALSE))
+  flat <- setdiff(
+    list.files(folder),
+    list.dirs(folder, FALSE, recursive = FALSE)
+  )
   file.copy(file.path(folder, flat), draft, copy.date = TRUE)
   changed <- write_changed(draft, test)
   if (!length(changed)) return(changed)
@@ -407,7 +481,11 @@ undo_addition <- function(folder) {
   step <- file.path(folder, "source", paste0("added-", number))
   written <- file.path(step, "step.yml")
   if (number == 0 || !file.exists(written)) {
-    abort_pregunta("output", say("write-add.nothing_to_undo"), folder)
+    abort_pregunta(
+      "output",
+      say("write-add.nothing_to_undo"),
+      folder
+    )
   }
   about <- yaml::read_yaml(written, eval.expr = FALSE)
   changed <- names(about$changed)
@@ -416,7 +494,11 @@ undo_addition <- function(folder) {
   if (length(typed)) {
     abort_pregunta(
       "output",
-      say("write-add.changed_since", file = typed[1], n = length(typed)),
+      say(
+        "write-add.changed_since",
+        file = typed[1],
+        n = length(typed)
+      ),
       file.path(folder, typed),
       say("write-add.put_back_by_hand", step = step)
     )
@@ -430,6 +512,9 @@ undo_addition <- function(folder) {
     })
   }
   unlink(file.path(folder, unlist(about$made)))
-  file.rename(step, file.path(folder, "source", paste0("undone-", number)))
+  file.rename(
+    step,
+    file.path(folder, "source", paste0("undone-", number))
+  )
   invisible(changed)
 }

@@ -44,7 +44,8 @@
 #'   item = "Q7", value = "C", reason = "half moon is neap tide")
 #' back <- adjust(right, "undo", item = "Q7", value = "key")
 #' identical(summarise_items(quiz), summarise_items(back))
-adjust <- function(test, action, student = NA, item = NA, value = NA, reason = NA) {
+adjust <- function(test, action, student = NA, item = NA, value = NA,
+                   reason = NA) {
   rows <- data.frame(
     student = as_text(student),
     item = as_text(item),
@@ -68,14 +69,20 @@ write_changes <- function(folder, rows) {
 append_rows <- function(folder, rows) {
   path <- file.path(folder, "adjustments.csv")
   if (!file.exists(path)) {
-    sheet <- read_part(folder, "adjustments") # a sheet of test.xlsx goes on as a file
-    return(write_csv_table(if (is.null(sheet)) rows else stack_rows(sheet, rows), path))
+    # a sheet of test.xlsx goes on as a file
+    sheet <- read_part(folder, "adjustments")
+    return(write_csv_table(
+      if (is.null(sheet)) rows else stack_rows(sheet, rows),
+      path
+    ))
   }
   old <- read_table_file(path)
   bytes <- readBin(path, "raw", file.size(path))
   separator <- separator_of(bytes, names(old))
   rows <- rows[intersect(names(rows), c(adjustment_columns, names(old)))]
-  needed <- names(rows)[!vapply(rows, function(x) all(is.na(x)), TRUE)]
+  needed <- names(rows)[
+    !vapply(rows, function(x) all(is.na(x)), TRUE)
+  ]
   appends <- !is.na(separator) &&
     all(attr(old, "encoding") == "UTF-8") &&
     all(needed %in% names(old))
@@ -101,7 +108,9 @@ append_rows <- function(folder, rows) {
     )
     new <- readBin(temporary, "raw", file.size(temporary))
     write_bytes(
-      c(bytes, if (utils::tail(bytes, 1) != as.raw(10)) as.raw(10), new),
+      c(
+        bytes, if (utils::tail(bytes, 1) != as.raw(10)) as.raw(10), new
+      ),
       temporary
     )
   })
@@ -114,7 +123,10 @@ separator_of <- function(bytes, names) {
   first <- gsub("\"|\r|\ufeff", "", enc2utf8(first))
   separators <- c(",", ";", "\t")
   fits <- vapply(separators, function(separator) {
-    identical(strsplit(first, separator, fixed = TRUE)[[1]], names)
+    identical(
+      strsplit(first, separator, fixed = TRUE)[[1]],
+      names
+    )
   }, TRUE)
   separators[fits][1]
 }

@@ -12,12 +12,16 @@ ruled_style <- function(...) {
 }
 
 write_book <- function(book, path) {
-  write_made(path, function(file) openxlsx::saveWorkbook(book, file, overwrite = TRUE))
+  write_made(path, function(file) {
+    openxlsx::saveWorkbook(book, file, overwrite = TRUE)
+  })
 }
 
 # Cells that take one of the values in a column of the sheet "allowed".
 one_of_these <- function(book, sheet, columns, rows, letters, n) {
-  values <- paste0("'allowed'!$", letters, "$1:$", letters, "$", n)
+  values <- paste0(
+    "'allowed'!$", letters, "$1:$", letters, "$", n
+  )
   # openxlsx warns of a format string of its own.
   suppressWarnings(openxlsx::dataValidation(
     book,

@@ -24,7 +24,14 @@ write_docx <- function(parts, path) {
 part_xml <- function(part) {
   content <- part$content
   switch(part$kind,
-    title = paragraph_xml(content, 22, "teal", bold = TRUE, after = 120, outline = 0),
+    title = paragraph_xml(
+      content,
+      22,
+      "teal",
+      bold = TRUE,
+      after = 120,
+      outline = 0
+    ),
     heading = paragraph_xml(
       content,
       15,
@@ -54,21 +61,29 @@ part_xml <- function(part) {
 # Names with room beside them to write in.
 fields_xml <- function(content) {
   rows <- data.frame(names(content), unname(content))
-  c(table_xml(rows, c(20, 80), header = FALSE, height = 560), paragraph_xml("", 4))
+  c(
+    table_xml(rows, c(20, 80), header = FALSE, height = 560),
+    paragraph_xml("", 4)
+  )
 }
 
 # Lines that stay together on a page.
 lines_xml <- function(content) {
   last <- seq_along(content) == length(content)
-  mapply(paragraph_xml, content, keep = !last, MoreArgs = list(before = 40, after = 40))
+  mapply(
+    paragraph_xml,
+    content,
+    keep = !last,
+    MoreArgs = list(before = 40, after = 40)
+  )
 }
 
 word_space <- "xmlns:w=\"http://schemas.openxmlformats.org/wordprocessingml/2006/main\""
 
 # outline: its depth as a heading, so that a document can be gone through by them.
-paragraph_xml <- function(text, size = 10.5, colour = "ink", bold = FALSE, before = 0,
-                          after = 60, outline = NULL, keep = !is.null(outline),
-                          in_cell = FALSE) {
+paragraph_xml <- function(text, size = 10.5, colour = "ink", bold = FALSE,
+                          before = 0, after = 60, outline = NULL,
+                          keep = !is.null(outline), in_cell = FALSE) {
   said <- xml_characters(or_blank(text, gsub("[\t\r\n]+", " ", text)))
   font <- officer::fp_text(
     color = paste0("#", document_ink[[colour]]),
@@ -84,7 +99,9 @@ paragraph_xml <- function(text, size = 10.5, colour = "ink", bold = FALSE, befor
   paragraph <- officer::fpar(officer::ftext(said, font), fp_p = spacing)
   xml <- officer::to_wml(paragraph, add_ns = !in_cell)
   if (is.null(outline)) return(xml)
-  level <- paste0("<w:outlineLvl w:val=\"", outline, "\"/></w:pPr>")
+  level <- paste0(
+    "<w:outlineLvl w:val=\"", outline, "\"/></w:pPr>"
+  )
   sub("</w:pPr>", level, xml, fixed = TRUE)
 }
 

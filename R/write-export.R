@@ -24,7 +24,8 @@
 #' path <- tempfile(fileext = ".csv")
 #' export_sitting(quiz, path, as = "long")
 #' head(read.csv(path))
-export_sitting <- function(sitting, path, as = c("qti", "case", "long", "oneroster"),
+export_sitting <- function(sitting, path,
+                           as = c("qti", "case", "long", "oneroster"),
                            version = c("2.2", "3.0")) {
   as <- match.arg(as)
   version <- match.arg(version)
@@ -47,7 +48,11 @@ long_responses <- function(sitting) {
   table <- data.frame(
     student = rep(sitting$students$student, nrow(sitting$items)),
     item = rep(sitting$items$item, each = n),
-    response = ifelse(state == "answered" | state == "pending", answer, NA),
+    response = ifelse(
+      state == "answered" | state == "pending",
+      answer,
+      NA
+    ),
     points = ifelse(state == "answered", points, NA),
     state = state,
     order = rep(seq_len(n), nrow(sitting$items))
@@ -61,8 +66,15 @@ write_long <- function(sitting, path) {
   table <- table[order(table$order), ]
   type <- sitting$items$type[match(table$item, sitting$items$item)]
   table$response[is_points_cell(type)] <- NA
-  table$status <- ifelse(table$state == "answered", "", table$state)
-  write_csv_table(table[c("student", "item", "response", "points", "status")], path)
+  table$status <- ifelse(
+    table$state == "answered",
+    "",
+    table$state
+  )
+  write_csv_table(
+    table[c("student", "item", "response", "points", "status")],
+    path
+  )
 }
 
 # CASE identifiers are UUIDs; ours follow from the code, so that the same
@@ -102,12 +114,19 @@ write_case <- function(sitting, path) {
   } else {
     paste0(sitting$settings$date, "T00:00:00Z")
   }
-  document <- list(identifier = code_uuid(paste("document", title)), title = title)
+  document <- list(
+    identifier = code_uuid(paste("document", title)),
+    title = title
+  )
   node <- function(k) {
     list(identifier = code_uuid(standards$code[k]), title = standards$code[k])
   }
   items <- each_row(standards, function(k) {
-    statement <- if (is.na(standards$title[k])) standards$code[k] else standards$title[k]
+    statement <- if (is.na(standards$title[k])) {
+      standards$code[k]
+    } else {
+      standards$title[k]
+    }
     id <- code_uuid(standards$code[k])
     emphasis <- standards$emphasis[k]
     c(
@@ -146,7 +165,12 @@ write_case <- function(sitting, path) {
     CFAssociations = links
   )
   write_text(
-    jsonlite::toJSON(package, auto_unbox = TRUE, pretty = TRUE, null = "null"),
+    jsonlite::toJSON(
+      package,
+      auto_unbox = TRUE,
+      pretty = TRUE,
+      null = "null"
+    ),
     path
   )
 }

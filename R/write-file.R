@@ -51,7 +51,10 @@ write_text <- function(lines, path) {
   lines <- enc2utf8(lines)
   write_whole(path, function(temporary) {
     connection <- file(temporary, open = "wb")
-    tryCatch(writeLines(lines, connection, useBytes = TRUE), finally = close(connection))
+    tryCatch(
+      writeLines(lines, connection, useBytes = TRUE),
+      finally = close(connection)
+    )
     check_size(temporary, sum(nchar(lines, "bytes") + 1))
   })
 }
@@ -70,7 +73,11 @@ copy_whole <- function(from, to) {
 # The last bytes go to the disk when the file is closed, where R only warns.
 check_size <- function(file, wanted) {
   if (!file.size(file) %in% wanted) {
-    stop(say("write-file.no_room_left_of", file = file.size(file), wanted = wanted))
+    stop(say(
+      "write-file.no_room_left_of",
+      file = file.size(file),
+      wanted = wanted
+    ))
   }
 }
 
@@ -104,5 +111,6 @@ last_bytes <- c(
 is_complete <- function(bytes, kind) {
   mark <- last_bytes[tolower(kind)]
   length(bytes) > 0 &&
-    (is.na(mark) || length(grepRaw(mark, utils::tail(bytes, 1024), fixed = TRUE)) > 0)
+    (is.na(mark) ||
+      length(grepRaw(mark, utils::tail(bytes, 1024), fixed = TRUE)) > 0)
 }

@@ -57,11 +57,22 @@
 #' folder <- file.path(tempdir(), "my-test")
 #' new_test(folder, export, key = key)
 #' read_sitting(folder)
-new_test <- function(folder, from, key = NULL, students = NULL, standards = NULL,
-                     like = NULL, sheet = NULL, layout = list(), take = NULL) {
+new_test <- function(folder, from, key = NULL, students = NULL,
+                     standards = NULL, like = NULL, sheet = NULL,
+                     layout = list(), take = NULL) {
   stop_if_test(folder)
   from <- export_files(from)
-  bundle <- read_raw(folder, from, key, students, standards, like, sheet, layout, take)
+  bundle <- read_raw(
+    folder,
+    from,
+    key,
+    students,
+    standards,
+    like,
+    sheet,
+    layout,
+    take
+  )
   write_test(folder, bundle, from)
   account <- new_account(bundle)
   attr(account, "folder") <- folder
@@ -91,18 +102,30 @@ new_test <- function(folder, from, key = NULL, students = NULL, standards = NULL
 #' export <- system.file("extdata", "exports", "wide-marks.tsv", package = "pregunta")
 #' account <- read_account(export)
 #' head(attr(account, "columns"))
-read_account <- function(from, key = NULL, students = NULL, standards = NULL, like = NULL,
-                         sheet = NULL, layout = list(), take = NULL) {
+read_account <- function(from, key = NULL, students = NULL, standards = NULL,
+                         like = NULL, sheet = NULL, layout = list(),
+                         take = NULL) {
   from <- export_files(from)
   nowhere <- tempfile()
   new_account(
-    read_raw(nowhere, from, key, students, standards, like, sheet, layout, take, TRUE)
+    read_raw(
+      nowhere,
+      from,
+      key,
+      students,
+      standards,
+      like,
+      sheet,
+      layout,
+      take,
+      TRUE
+    )
   )
 }
 
 # The tables of a test folder, and how they were read; to look at, also without a key.
-read_raw <- function(folder, from, key, students, standards, like, sheet, layout, take,
-                     look = FALSE) {
+read_raw <- function(folder, from, key, students, standards, like, sheet,
+                     layout, take, look = FALSE) {
   old <- earlier_test(folder, like)
   told <- c(
     utils::modifyList(old$layout, layout[names(layout) != "scale"]),
@@ -110,7 +133,13 @@ read_raw <- function(folder, from, key, students, standards, like, sheet, layout
   )
   later <- identical(tolower(key), "later")
   key <- if (!is.null(key) && !later) read_key_file(key)
-  files <- read_exports(from, told, sheet, known = key$items, take = take)
+  files <- read_exports(
+    from,
+    told,
+    sheet,
+    known = key$items,
+    take = take
+  )
   stop_if_same(files)
   stop_if_merged(files)
   files <- align_questions(files, !is.null(take))
@@ -118,16 +147,25 @@ read_raw <- function(folder, from, key, students, standards, like, sheet, layout
   kept <- c(old$settings, list(scale = read_scale(layout$scale)))
   bundle$settings <- replace_fields(bundle$settings, kept)
   people <- old$students
-  if (!is.null(students)) people <- read_student_list(students)
+  if (!is.null(students)) {
+    people <- read_student_list(students)
+  }
   codes <- old$standards
-  if (!is.null(standards)) codes <- read_standards_file(standards)
+  if (!is.null(standards)) {
+    codes <- read_standards_file(standards)
+  }
   bundle <- tell_other_ids(bundle, files) |>
     add_key(key) |>
     add_students(people) |>
     add_standards(codes)
   bundle <- options_as_digits(read_ticks(clean_marks(bundle)), later)
   bundle <- settle_items(bundle)
-  bundle <- check_reading(bundle, files, later || look, !is.null(take))
+  bundle <- check_reading(
+    bundle,
+    files,
+    later || look,
+    !is.null(take)
+  )
   bundle$files <- files
   bundle
 }
@@ -165,7 +203,11 @@ stop_if_merged <- function(files) {
   people <- people[!is_blank(people$name), ]
   # However it is spelled, and whichever half comes first.
   words <- strsplit(plain_heading(people$name), " ", fixed = TRUE)
-  called <- vapply(words, function(one) paste(sort(one), collapse = " "), "")
+  called <- vapply(
+    words,
+    function(one) paste(sort(one), collapse = " "),
+    ""
+  )
   people <- people[!duplicated(data.frame(people$student, called)), ]
   again <- people$student[duplicated(people$student)]
   if (!length(again)) return(invisible())
@@ -208,12 +250,17 @@ new_account <- function(bundle) {
 read_scale <- function(steps) {
   if (is.null(steps)) return(NULL)
   points <- read_number(as.character(steps))
-  if (anyNA(points)) points <- seq_along(steps)
+  if (anyNA(points)) {
+    points <- seq_along(steps)
+  }
   stats::setNames(as.list(points), as.character(steps))
 }
 
 stop_if_test <- function(folder) {
-  there <- intersect(c("responses.csv", "items.csv", "test.xlsx"), list.files(folder))
+  there <- intersect(
+    c("responses.csv", "items.csv", "test.xlsx"),
+    list.files(folder)
+  )
   if (!length(there)) return(invisible())
   abort_pregunta(
     "output",
@@ -260,7 +307,10 @@ earlier_test <- function(folder, like) {
   table <- function(name) {
     path <- file.path(c(like, "")[1], name)
     if (!is.null(like) && file.exists(path)) {
-      list(table = read_table_file(path), origin = file.path(basename(like), name))
+      list(
+        table = read_table_file(path),
+        origin = file.path(basename(like), name)
+      )
     }
   }
   students <- table("students.csv")
@@ -322,7 +372,10 @@ write_folder_whole <- function(folder, fill) {
       say("write-folder.make_it_first_or")
     )
   }
-  draft <- tempfile(paste0(".", basename(folder), "-"), dirname(folder))
+  draft <- tempfile(
+    paste0(".", basename(folder), "-"),
+    dirname(folder)
+  )
   dir.create(draft)
   on.exit(unlink(draft, recursive = TRUE))
   fill(draft)
@@ -345,9 +398,13 @@ write_folder_whole <- function(folder, fill) {
 
 write_tables <- function(folder, bundle, own) {
   put <- function(table, name) {
-    if (!is.null(table) && nrow(table)) write_csv_table(table, file.path(folder, name))
+    if (!is.null(table) && nrow(table)) {
+      write_csv_table(table, file.path(folder, name))
+    }
   }
-  items <- bundle$items[vapply(bundle$items, function(x) !all(is_blank(x)), TRUE)]
+  items <- bundle$items[
+    vapply(bundle$items, function(x) !all(is_blank(x)), TRUE)
+  ]
   put(bundle$responses, "responses.csv")
   put(items, "items.csv")
   if (length(bundle$students) > 1) put(bundle$students, "students.csv")
@@ -365,7 +422,10 @@ settings_lines <- function(bundle, own) {
     setdiff(names(settings), if (length(said)) names(read_settings(own)))
   ]
   if (!length(settings)) return(said)
-  c(said, strsplit(yaml::as.yaml(settings, indent.mapping.sequence = TRUE), "\n")[[1]])
+  c(
+    said,
+    strsplit(yaml::as.yaml(settings, indent.mapping.sequence = TRUE), "\n")[[1]]
+  )
 }
 
 write_csv_table <- function(table, path) {
@@ -383,7 +443,9 @@ write_csv_table <- function(table, path) {
 copy_sources <- function(from, folder) {
   names <- basename(from)
   twice <- duplicated(names)
-  names[twice] <- paste0(seq_along(names)[twice], "-", names[twice])
+  names[twice] <- paste0(
+    seq_along(names)[twice], "-", names[twice]
+  )
   if (!all(file.copy(from, file.path(folder, names), copy.date = TRUE))) {
     abort_pregunta(
       "output",

@@ -28,7 +28,9 @@ write_followup <- function(followup, folder, title = "Follow-up", date = NA) {
     c(
       list(title = title, date = date),
       attr(followup, "settings")[
-        c("levels", "cuts", "mastery_cut", "smallest_group", "bands", "rounding")
+        c(
+          "levels", "cuts", "mastery_cut", "smallest_group", "bands", "rounding"
+        )
       ]
     )
   )
@@ -39,7 +41,9 @@ write_followup <- function(followup, folder, title = "Follow-up", date = NA) {
       }
     }
     write_text(
-      strsplit(yaml::as.yaml(settings, indent.mapping.sequence = TRUE), "\n")[[1]],
+      strsplit(yaml::as.yaml(settings, indent.mapping.sequence = TRUE), "\n")[[
+        1
+      ]],
       file.path(draft, "test.yml")
     )
     write_papers(followup, draft, title)
@@ -58,7 +62,10 @@ followup_tables <- function(followup) {
     drop = FALSE
   ]
   students <- cbind(listed, form = people$form)
-  pair <- paste(rep(people$form, nrow(items)), rep(items$item, each = nrow(people)))
+  pair <- paste(
+    rep(people$form, nrow(items)),
+    rep(items$item, each = nrow(people))
+  )
   on <- pair %in% paste(
     followup$form,
     followup$item
@@ -71,7 +78,9 @@ followup_tables <- function(followup) {
   list(
     responses = data.frame(student = people$student, cells),
     students = students,
-    items = items[vapply(items, function(x) !all(is_blank(x)), TRUE)],
+    items = items[
+      vapply(items, function(x) !all(is_blank(x)), TRUE)
+    ],
     options = attr(followup, "options"),
     standards = attr(followup, "standards"),
     misconceptions = attr(followup, "misconceptions")
@@ -83,7 +92,10 @@ followup_tables <- function(followup) {
 write_papers <- function(followup, folder, title) {
   forms <- unique(followup$form)
   key <- unlist(
-    lapply(forms, function(form) key_parts(followup, form, length(forms) > 1)),
+    lapply(
+      forms,
+      function(form) key_parts(followup, form, length(forms) > 1)
+    ),
     recursive = FALSE
   )
   heading <- say("write-followup.answer_key", title = title)
@@ -115,7 +127,11 @@ paper_parts <- function(followup, form, title, several) {
     several = several
   )
   questions <- each_row(items, function(k) {
-    paper_question(items[k, ], k, options[options$item == items$item[k], ])
+    paper_question(
+      items[k, ],
+      k,
+      options[options$item == items$item[k], ]
+    )
   })
   head <- list(
     list(kind = "title", content = title),
@@ -170,7 +186,14 @@ key_parts <- function(followup, form, several) {
     Why = or_blank(items$rationale),
     check.names = FALSE
   )
-  heading <- list(kind = "heading", content = say("write-followup.form", form = form))
-  rows <- list(kind = "table", content = table, widths = c(7, 8, 20, 11, 14, 40))
+  heading <- list(
+    kind = "heading",
+    content = say("write-followup.form", form = form)
+  )
+  rows <- list(
+    kind = "table",
+    content = table,
+    widths = c(7, 8, 20, 11, 14, 40)
+  )
   c(if (several) list(heading), list(rows))
 }

@@ -15,8 +15,15 @@ read_form <- function(folder, path) {
   typed <- text_columns(sheet[c("student", asked)])
   typed <- drop_form_rows(typed, sheet)
   check_form_students(typed, test$students)
-  merged <- merge_typed(typed, test$responses, asked, test$items$item)
-  if (merged$new) write_csv_table(merged$table, file.path(folder, "responses.csv"))
+  merged <- merge_typed(
+    typed,
+    test$responses,
+    asked,
+    test$items$item
+  )
+  if (merged$new) {
+    write_csv_table(merged$table, file.path(folder, "responses.csv"))
+  }
   unlinked <- c(
     say("write-form-back.cells_filled_in"),
     say("write-form-back.cells_left_blank"),
@@ -85,14 +92,21 @@ merge_typed <- function(typed, old, asked, items) {
   }
   before <- plain_table(old)
   before$student <- trim_text(before$student)
-  for (column in setdiff(asked, names(before))) before[[column]] <- NA_character_
-  added <- setdiff(typed$student[rowSums(!is.na(typed[asked])) > 0], before$student)
+  for (column in setdiff(asked, names(before))) {
+    before[[column]] <- NA_character_
+  }
+  added <- setdiff(
+    typed$student[rowSums(!is.na(typed[asked])) > 0],
+    before$student
+  )
   before[nrow(before) + seq_along(added), "student"] <- added
   new <- 0
   for (column in asked) {
     at <- match(typed$student, before$student)
     was <- trim_text(before[[column]])[at]
-    clash <- which(!is.na(typed[[column]]) & !is.na(was) & was != typed[[column]])
+    clash <- which(
+      !is.na(typed[[column]]) & !is.na(was) & was != typed[[column]]
+    )
     if (length(clash)) {
       abort_cell(
         typed,

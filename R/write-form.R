@@ -84,7 +84,9 @@ form_sheet <- function(test) {
       sheet[[paste(test$items$item[j], "points")]] <- ""
     }
   }
-  prompt <- test$items$prompt[match(sub(" points$", "", names(sheet)), test$items$item)]
+  prompt <- test$items$prompt[
+    match(sub(" points$", "", names(sheet)), test$items$item)
+  ]
   if (all(is.na(prompt))) return(sheet)
   prompt[is.na(prompt)] <- ""
   prompt[names(sheet) == "student"] <- wording_word
@@ -117,7 +119,9 @@ has_points_beside <- function(type) is_marked(type) & !is_points_cell(type)
 
 # What may stand in a column of the form; NULL when anything may.
 allowed_answers <- function(column, test) {
-  item <- test$items[test$items$item == sub(" points$", "", column), ]
+  item <- test$items[
+    test$items$item == sub(" points$", "", column),
+  ]
   if (column != item$item) return(whole_points(item$points))
   offered <- test$options$option[test$options$item == item$item]
   item_type(item$type)$allowed(item, offered, test$settings$scale)
@@ -175,12 +179,29 @@ write_form_book <- function(sheet, test, path) {
       gridExpand = TRUE
     )
   }
-  for (k in fill) offer_answers(book, k, allowed_answers(names(sheet)[k], test), rows)
+  for (k in fill) {
+    offer_answers(
+      book,
+      k,
+      allowed_answers(names(sheet)[k], test),
+      rows
+    )
+  }
   widths <- form_widths(sheet, people)
-  openxlsx::setColWidths(book, "responses", seq_along(sheet), widths)
+  openxlsx::setColWidths(
+    book,
+    "responses",
+    seq_along(sheet),
+    widths
+  )
   if (rows[1] > 2) {
     lines <- ceiling(nchar(unlist(sheet[1, ])) / (widths - 2))
-    openxlsx::setRowHeights(book, "responses", 2, 15 * max(1, lines))
+    openxlsx::setRowHeights(
+      book,
+      "responses",
+      2,
+      15 * max(1, lines)
+    )
   }
   openxlsx::freezePane(
     book,
@@ -212,12 +233,28 @@ form_widths <- function(sheet, people) {
   of_person <- c(12, 24, 14)
   most <- if (length(fill) > 10) 12 else 16
   of_question <- pmin(most, nchar(wording) + 2)
-  c(of_person[seq_len(people)], pmax(6, nchar(fill) + 2, of_question))
+  c(
+    of_person[seq_len(people)],
+    pmax(6, nchar(fill) + 2, of_question)
+  )
 }
 
 offer_answers <- function(book, column, allowed, rows, sheet = "responses") {
   if (is.null(allowed)) return(invisible())
   letters <- openxlsx::int2col(column)
-  openxlsx::writeData(book, "allowed", allowed, startCol = column, colNames = FALSE)
-  one_of_these(book, sheet, column, rows, letters, length(allowed))
+  openxlsx::writeData(
+    book,
+    "allowed",
+    allowed,
+    startCol = column,
+    colNames = FALSE
+  )
+  one_of_these(
+    book,
+    sheet,
+    column,
+    rows,
+    letters,
+    length(allowed)
+  )
 }

@@ -20,7 +20,9 @@ mail_message <- function(from, to, subject, plain, html, date = Sys.time()) {
     paste0("Subject: ", encoded_words(subject)),
     paste0("Date: ", mail_date(date)),
     "MIME-Version: 1.0",
-    paste0("Content-Type: multipart/alternative; boundary=\"", boundary, "\""),
+    paste0(
+      "Content-Type: multipart/alternative; boundary=\"", boundary, "\""
+    ),
     "",
     part("text/plain", plain),
     part("text/html", html),
@@ -30,7 +32,12 @@ mail_message <- function(from, to, subject, plain, html, date = Sys.time()) {
 
 base64_lines <- function(text) {
   bytes <- charToRaw(enc2utf8(paste(text, collapse = "\n")))
-  coded <- gsub("\n", "", jsonlite::base64_enc(bytes), fixed = TRUE)
+  coded <- gsub(
+    "\n",
+    "",
+    jsonlite::base64_enc(bytes),
+    fixed = TRUE
+  )
   from <- seq(1, max(1, nchar(coded)), 76)
   substring(coded, from, from + 75)
 }
@@ -74,7 +81,10 @@ mail_date <- function(date) {
 
 # One address, and nothing else that a header could be made of.
 is_address <- function(text) {
-  grepl("^[A-Za-z0-9.!#$%&'*+/=?^_`{|}~-]+@[A-Za-z0-9-]+([.][A-Za-z0-9-]+)*$", text)
+  grepl(
+    "^[A-Za-z0-9.!#$%&'*+/=?^_`{|}~-]+@[A-Za-z0-9-]+([.][A-Za-z0-9-]+)*$",
+    text
+  )
 }
 
 write_message <- function(message, path) {

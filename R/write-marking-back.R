@@ -5,7 +5,11 @@ read_marking <- function(folder, path) {
   check_file(path)
   sheet <- read_marking_sheet(path)
   cells <- waiting_cells(sitting, all = TRUE)
-  sheet$key <- marking_key(sheet$item, sheet$answer, sheet$student)
+  sheet$key <- marking_key(
+    sheet$item,
+    sheet$answer,
+    sheet$student
+  )
   said <- !is.na(sheet$points) | !is.na(sheet$comment)
   check_sheet_answers(sheet, said, cells)
   check_sheet_points(sheet, sitting$items)
@@ -42,7 +46,10 @@ read_marking_sheet <- function(path) {
     read_table_file(path)
   }
   require_columns(sheet, c("item", "answer", "points"))
-  kept <- keep_origin(add_missing(text_columns(sheet), c("comment", "student")), sheet)
+  kept <- keep_origin(
+    add_missing(text_columns(sheet), c("comment", "student")),
+    sheet
+  )
   attr(kept, "line") <- line_of(sheet)
   kept
 }
@@ -53,7 +60,11 @@ check_sheet_answers <- function(sheet, said, cells) {
   row <- strange[1]
   known <- unique(
     cells$answer[
-      cells$key %in% grep(paste0("^", sheet$item[row], "\r"), cells$key, value = TRUE)
+      cells$key %in% grep(
+        paste0("^", sheet$item[row], "\r"),
+        cells$key,
+        value = TRUE
+      )
     ]
   )
   abort_cell(
@@ -81,7 +92,10 @@ check_sheet_points <- function(sheet, items) {
     wrong[1],
     "points",
     say("write-marking-back.these_are_no_points"),
-    say("write-marking-back.give_a_number_from", most = format_number(most[wrong[1]]))
+    say(
+      "write-marking-back.give_a_number_from",
+      most = format_number(most[wrong[1]])
+    )
   )
 }
 
@@ -96,7 +110,8 @@ marks_to_write <- function(sheet, cells, sitting) {
     paste(standing$student, match(standing$item, sitting$items$item))
   )
   before <- standing$value[at]
-  changed <- !is.na(before) & abs(read_number(before) - read_number(points)) > 1e-9
+  changed <- !is.na(before) &
+    abs(read_number(before) - read_number(points)) > 1e-9
   foreign <- which(changed & !standing$reason[at] %in% marked_reason)
   if (length(foreign)) {
     row <- match(cells$key[foreign[1]], sheet$key)
@@ -104,11 +119,17 @@ marks_to_write <- function(sheet, cells, sitting) {
       sheet,
       row,
       "points",
-      say("write-marking-back.the_mark_of_was", student = cells$student[foreign[1]]),
+      say(
+        "write-marking-back.the_mark_of_was",
+        student = cells$student[foreign[1]]
+      ),
       say(
         "write-marking-back.there_it_is_of",
         before = before[foreign[1]],
-        adjustments = say_place(sitting$adjustments, standing$row[at[foreign[1]]])
+        adjustments = say_place(
+          sitting$adjustments,
+          standing$row[at[foreign[1]]]
+        )
       )
     )
   }

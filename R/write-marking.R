@@ -62,7 +62,11 @@ waiting_cells <- function(sitting, all = FALSE) {
       answer = ifelse(is_blank(answer), paper_word, answer)
     )
   })
-  none <- data.frame(item = integer(), row = integer(), answer = character())
+  none <- data.frame(
+    item = integer(),
+    row = integer(),
+    answer = character()
+  )
   cells <- do.call(rbind, c(list(none), found))
   cells$student <- sitting$students$student[cells$row]
   cells$key <- marking_key(
@@ -86,10 +90,17 @@ marking_sheet <- function(sitting, names) {
   cells <- waiting_cells(sitting)
   times <- table(cells$key)
   first <- cells[!duplicated(cells$key), ]
-  first <- first[order(first$item, -times[first$key], tolower(first$answer)), ]
+  first <- first[
+    order(first$item, -times[first$key], tolower(first$answer)),
+  ]
   people <- sitting$students[cells$row, ]
   label <- or_else(people$name, people$student)
-  who <- vapply(split(label, factor(cells$key, first$key)), paste, "", collapse = "; ")
+  who <- vapply(
+    split(label, factor(cells$key, first$key)),
+    paste,
+    "",
+    collapse = "; "
+  )
   sheet <- data.frame(
     item = sitting$items$item[first$item],
     question = sitting$items$prompt[first$item],
@@ -98,11 +109,19 @@ marking_sheet <- function(sitting, names) {
     points = rep(NA_character_, nrow(first)),
     most = sitting$items$points[first$item],
     comment = rep(NA_character_, nrow(first)),
-    student = ifelse(first$answer == paper_word, first$student, NA),
+    student = ifelse(
+      first$answer == paper_word,
+      first$student,
+      NA
+    ),
     who = unname(who)
   )
-  if (!names) sheet$who <- NULL
-  if (all(is.na(sheet$student))) sheet$student <- NULL
+  if (!names) {
+    sheet$who <- NULL
+  }
+  if (all(is.na(sheet$student))) {
+    sheet$student <- NULL
+  }
   sheet
 }
 
@@ -110,7 +129,11 @@ marking_sheet <- function(sitting, names) {
 stop_if_marked <- function(sitting, path) {
   sheet <- read_marking_sheet(path)
   filled <- sheet[!is.na(sheet$points), ]
-  marked <- marking_key(filled$item, filled$answer, filled$student)
+  marked <- marking_key(
+    filled$item,
+    filled$answer,
+    filled$student
+  )
   if (!any(marked %in% waiting_cells(sitting)$key)) return(invisible())
   abort_pregunta(
     "output",
@@ -128,7 +151,11 @@ write_marking_book <- function(sheet, path) {
     book,
     "marking",
     sheet,
-    headerStyle = ruled_style(textDecoration = "bold", fgFill = "#E7E1D3", valign = "top")
+    headerStyle = ruled_style(
+      textDecoration = "bold",
+      fgFill = "#E7E1D3",
+      valign = "top"
+    )
   )
   rows <- seq_len(nrow(sheet)) + 1
   fill <- match(c("points", "comment"), names(sheet))
@@ -143,7 +170,12 @@ write_marking_book <- function(sheet, path) {
   openxlsx::addStyle(
     book,
     "marking",
-    ruled_style(numFmt = "TEXT", wrapText = TRUE, valign = "top", fgFill = "#F3E7CC"),
+    ruled_style(
+      numFmt = "TEXT",
+      wrapText = TRUE,
+      valign = "top",
+      fgFill = "#F3E7CC"
+    ),
     rows,
     fill,
     gridExpand = TRUE
@@ -160,7 +192,12 @@ write_marking_book <- function(sheet, path) {
     student = 10,
     who = 28
   )
-  openxlsx::setColWidths(book, "marking", seq_along(sheet), widths[names(sheet)])
+  openxlsx::setColWidths(
+    book,
+    "marking",
+    seq_along(sheet),
+    widths[names(sheet)]
+  )
   lines <- vapply(
     intersect(c("question", "answer", "who"), names(sheet)),
     function(column) {
@@ -171,7 +208,12 @@ write_marking_book <- function(sheet, path) {
     numeric(nrow(sheet))
   )
   most_lines <- apply(rbind(lines), 1, max)
-  openxlsx::setRowHeights(book, "marking", rows, 15 * pmax(1, most_lines))
+  openxlsx::setRowHeights(
+    book,
+    "marking",
+    rows,
+    15 * pmax(1, most_lines)
+  )
   openxlsx::freezePane(book, "marking", firstRow = TRUE)
   openxlsx::pageSetup(
     book,
@@ -189,9 +231,22 @@ offer_points <- function(book, sheet, most, column) {
   if (most > 30) return(invisible())
   allowed <- format_plain(seq(0, most, by = 0.5))
   place <- match(most, unique(sheet$most))
-  openxlsx::writeData(book, "allowed", allowed, startCol = place, colNames = FALSE)
+  openxlsx::writeData(
+    book,
+    "allowed",
+    allowed,
+    startCol = place,
+    colNames = FALSE
+  )
   for (row in which(sheet$most == most) + 1) {
     letters <- openxlsx::int2col(place)
-    one_of_these(book, "marking", column, row, letters, length(allowed))
+    one_of_these(
+      book,
+      "marking",
+      column,
+      row,
+      letters,
+      length(allowed)
+    )
   }
 }

@@ -29,7 +29,12 @@ oneroster_tables <- function(sitting, students) {
   date <- if (is.na(settings$date)) format(Sys.Date()) else settings$date
   section <- or_blank(students$section)
   sections <- unique(section)
-  line <- vapply(paste(settings$title, date, sections), code_uuid, "", USE.NAMES = FALSE)
+  line <- vapply(
+    paste(settings$title, date, sections),
+    code_uuid,
+    "",
+    USE.NAMES = FALSE
+  )
   category <- code_uuid(
     paste("category", if (is.na(settings$kind)) "test" else settings$kind)
   )
@@ -49,10 +54,22 @@ oneroster_tables <- function(sitting, students) {
       title = settings$title,
       description = settings$title,
       assignDate = date,
-      dueDate = if (is.na(settings$due)) date else substr(settings$due, 1, 10),
-      classSourcedId = ifelse(nzchar(sections), sections, "class"),
+      dueDate = if (is.na(settings$due)) {
+        date
+      } else {
+        substr(settings$due, 1, 10)
+      },
+      classSourcedId = ifelse(
+        nzchar(sections),
+        sections,
+        "class"
+      ),
       categorySourcedId = category,
-      gradingPeriodSourcedId = if (is.na(settings$window)) "" else settings$window,
+      gradingPeriodSourcedId = if (is.na(settings$window)) {
+        ""
+      } else {
+        settings$window
+      },
       resultValueMin = scale$least,
       resultValueMax = scale$most
     ),
@@ -104,8 +121,8 @@ school_scale <- function(settings, students) {
 oneroster_manifest <- function() {
   files <- c(
     "academicSessions", "categories", "classes", "classResources", "courses",
-    "courseResources", "demographics", "enrollments", "lineItems", "orgs", "resources",
-    "results", "users"
+    "courseResources", "demographics", "enrollments", "lineItems", "orgs",
+    "resources", "results", "users"
   )
   ours <- files %in% c("categories", "lineItems", "results")
   data.frame(
@@ -116,6 +133,8 @@ oneroster_manifest <- function() {
       "source.systemName",
       "source.systemCode"
     ),
-    value = c("1.0", "1.1", ifelse(ours, "bulk", "absent"), "Pregunta", "pregunta")
+    value = c(
+      "1.0", "1.1", ifelse(ours, "bulk", "absent"), "Pregunta", "pregunta"
+    )
   )
 }

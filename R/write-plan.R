@@ -33,7 +33,11 @@ write_plan <- function(plan, path, title = "Plan", date = NA, names = TRUE) {
   }
   if (ending == "csv") return(write_csv_table(flat_plan(plan), path))
   parts <- plan_parts(plan, title, date, names)
-  if (ending == "md") write_text(markdown_of(parts), path) else write_docx(parts, path)
+  if (ending == "md") {
+    write_text(markdown_of(parts), path)
+  } else {
+    write_docx(parts, path)
+  }
 }
 
 flat_plan <- function(plan) {
@@ -80,7 +84,10 @@ plan_parts <- function(plan, title, date, names) {
     part("heading", say("write-plan.what_went_well")),
     part("list", attr(plan, "well"))
   )
-  standards <- lapply(chosen, function(k) standard_parts(plan, k, part, names))
+  standards <- lapply(
+    chosen,
+    function(k) standard_parts(plan, k, part, names)
+  )
   earlier <- if (nrow(left)) {
     list(
       part("heading", say("write-plan.from_the_earlier_plan")),
@@ -108,7 +115,11 @@ standard_parts <- function(plan, k, part, names) {
   fields <- unlist(row[plan_fields])
   names(fields) <- capital(words_for(plan_fields, "plan_fields_written"))
   who <- if (nrow(one$groups)) {
-    part("table", groups_table(one$groups, names), widths = c(20, 80))
+    part(
+      "table",
+      groups_table(one$groups, names),
+      widths = c(20, 80)
+    )
   } else {
     part("text", say("write-plan.nobody_is_in_a"))
   }
@@ -119,7 +130,11 @@ standard_parts <- function(plan, k, part, names) {
     part("text", say("write-plan.what_is_behind_it", cause = row$cause)),
     if (nzchar(row$settle)) part("text", row$settle),
     part("subheading", say("write-plan.what_shows_it")),
-    part("table", evidence_table(evidence), widths = c(14, 39, 11, 36)),
+    part(
+      "table",
+      evidence_table(evidence),
+      widths = c(14, 39, 11, 36)
+    ),
     part("subheading", say("write-plan.who")),
     who,
     part("subheading", say("write-plan.what_we_do")),
@@ -144,7 +159,9 @@ evidence_table <- function(evidence) {
   text <- or_blank(evidence$wrong_text, paste0(" ", evidence$wrong_text))
   wrong <- or_blank(
     evidence$wrong,
-    paste0(evidence$wrong, text, " (", percent(evidence$wrong_share), ")")
+    paste0(
+      evidence$wrong, text, " (", percent(evidence$wrong_share), ")"
+    )
   )
   wrong <- paste0(wrong, say_behind(evidence))
   cells <- list(
@@ -177,8 +194,15 @@ groups_table <- function(groups, names) {
   } else {
     groups$student
   }
-  said <- say("write-plan.could_explain_it", who = who, is_helps = groups$role == "helps")
-  cells <- list(levels(group), as.vector(tapply(said, group, paste, collapse = ", ")))
+  said <- say(
+    "write-plan.could_explain_it",
+    who = who,
+    is_helps = groups$role == "helps"
+  )
+  cells <- list(
+    levels(group),
+    as.vector(tapply(said, group, paste, collapse = ", "))
+  )
   names(cells) <- c(say("write-plan.group"), say("write-plan.students"))
   as.data.frame(cells, check.names = FALSE)
 }
@@ -187,7 +211,12 @@ groups_table <- function(groups, names) {
 
 markdown_of <- function(parts) {
   plain <- function(text) {
-    gsub("([\\\\`*_{}\\[\\]<>#|])", "\\\\\\1", gsub("[\r\n]+", " ", text), perl = TRUE)
+    gsub(
+      "([\\\\`*_{}\\[\\]<>#|])",
+      "\\\\\\1",
+      gsub("[\r\n]+", " ", text),
+      perl = TRUE
+    )
   }
   lines <- lapply(parts, function(part) {
     content <- part$content
@@ -233,8 +262,16 @@ close_plan_file <- function(folder, change, after) {
       say("write-plan.make_one_first", folder = folder)
     )
   }
-  date <- if (is.na(after$settings$date)) after$settings$title else after$settings$date
+  date <- if (is.na(after$settings$date)) {
+    after$settings$title
+  } else {
+    after$settings$date
+  }
   plan <- close_plan(plan, change, date)
   write_csv_table(plan, path)
-  list(path = path, done = sum(plan$closed %in% date), n = nrow(plan))
+  list(
+    path = path,
+    done = sum(plan$closed %in% date),
+    n = nrow(plan)
+  )
 }

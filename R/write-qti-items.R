@@ -59,7 +59,11 @@ key_mapping <- function(item, qti) {
   if (is.na(item$key)) return(NULL)
   alternatives <- split_parts(item$key, "|")[[1]]
   entry <- function(key, value) {
-    element("mapEntry", mapKey = key, mappedValue = format_plain(value))
+    element(
+      "mapEntry",
+      mapKey = key,
+      mappedValue = format_plain(value)
+    )
   }
   by_alternative <- qti$maps == "always" ||
     (qti$maps == "several" && length(alternatives) > 1)
@@ -92,29 +96,45 @@ item_interaction <- function(item, options, qti) {
   interaction <- function(...) {
     do.call(
       element,
-      c(list(qti$interaction, responseIdentifier = "RESPONSE"), attributes, list(...))
+      c(
+        list(qti$interaction, responseIdentifier = "RESPONSE"), attributes,
+        list(...)
+      )
     )
   }
   # A place to write stands in the text; all others have their question inside.
   if (qti$interaction == "textEntryInteraction") {
     return(element("p", element("span", asked), interaction()))
   }
-  interaction(element("prompt", asked), interaction_choices(item, options, qti))
+  interaction(
+    element("prompt", asked),
+    interaction_choices(item, options, qti)
+  )
 }
 
 interaction_choices <- function(item, options, qti) {
   shown <- function(name, ids, ...) {
     lapply(ids, function(id) {
       text <- options$text[match(id, options$option)]
-      element(name, identifier = id, ..., if (is.na(text)) id else text)
+      element(
+        name,
+        identifier = id,
+        ...,
+        if (is.na(text)) id else text
+      )
     })
   }
   if (qti$choices == "pairs") {
     return(lapply(pair_ids(item), function(side) {
-      element("simpleMatchSet", shown("simpleAssociableChoice", side, matchMax = "1"))
+      element(
+        "simpleMatchSet",
+        shown("simpleAssociableChoice", side, matchMax = "1")
+      )
     }))
   }
-  if (qti$choices == "options") shown("simpleChoice", option_ids(item, options, qti))
+  if (qti$choices == "options") {
+    shown("simpleChoice", option_ids(item, options, qti))
+  }
 }
 
 # The identifiers of the options: as they are listed, else those that the key names.
@@ -138,7 +158,10 @@ response_processing <- function(item, qti) {
   template <- function(name) {
     element(
       "responseProcessing",
-      template = paste0("http://www.imsglobal.org/question/qti_v2p2/rptemplates/", name)
+      template = paste0(
+        "http://www.imsglobal.org/question/qti_v2p2/rptemplates/",
+        name
+      )
     )
   }
   if (!is.null(qti$tolerance)) return(number_processing(item, qti))
@@ -156,9 +179,16 @@ response_processing <- function(item, qti) {
 }
 
 set_score <- function(condition, points) {
-  value <- element("baseValue", baseType = "float", format_plain(points))
+  value <- element(
+    "baseValue",
+    baseType = "float",
+    format_plain(points)
+  )
   score <- element("setOutcomeValue", identifier = "SCORE", value)
-  rule <- element("responseCondition", element("responseIf", condition, score))
+  rule <- element(
+    "responseCondition",
+    element("responseIf", condition, score)
+  )
   element("responseProcessing", rule)
 }
 
@@ -181,7 +211,11 @@ order_processing <- function(item) {
   key <- key_values(item)
   part <- format_plain(item$points / length(key))
   places <- lapply(seq_along(key), function(k) {
-    here <- element("index", n = k, element("variable", identifier = "RESPONSE"))
+    here <- element(
+      "index",
+      n = k,
+      element("variable", identifier = "RESPONSE")
+    )
     right <- element("baseValue", baseType = "identifier", key[k])
     sum <- element(
       "sum",
@@ -190,7 +224,10 @@ order_processing <- function(item) {
     )
     earns <- element("setOutcomeValue", identifier = "SCORE", sum)
     is_right <- element("match", here, right)
-    element("responseCondition", element("responseIf", is_right, earns))
+    element(
+      "responseCondition",
+      element("responseIf", is_right, earns)
+    )
   })
   element("responseProcessing", places)
 }
@@ -200,7 +237,11 @@ manifest_document <- function(sitting, files, version) {
   resources <- lapply(files, function(file) {
     element(
       "resource",
-      identifier = gsub("[^a-z0-9]", "-", sub("[.]xml$", "", file)),
+      identifier = gsub(
+        "[^a-z0-9]",
+        "-",
+        sub("[.]xml$", "", file)
+      ),
       href = file,
       type = if (startsWith(file, "items")) {
         kind

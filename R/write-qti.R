@@ -2,11 +2,16 @@
 
 write_qti <- function(sitting, path, version) {
   draft <- tempfile("qti-")
-  for (room in c("items", "results")) dir.create(file.path(draft, room), recursive = TRUE)
+  for (room in c("items", "results")) {
+    dir.create(file.path(draft, room), recursive = TRUE)
+  }
   on.exit(unlink(draft, recursive = TRUE))
   place <- function(room, k) sprintf("%s/%04d.xml", room, k)
   for (j in seq_len(nrow(sitting$items))) {
-    write_text(item_document(sitting, j, version), file.path(draft, place("items", j)))
+    write_text(
+      item_document(sitting, j, version),
+      file.path(draft, place("items", j))
+    )
   }
   rows <- long_responses(sitting)
   students <- unique(rows$student[order(rows$order)])
@@ -23,14 +28,23 @@ write_qti <- function(sitting, path, version) {
     file.path(draft, "imsmanifest.xml")
   )
   write_made(path, function(file) {
-    zip::zip(file, c("imsmanifest.xml", files), root = draft, mode = "mirror")
+    zip::zip(
+      file,
+      c("imsmanifest.xml", files),
+      root = draft,
+      mode = "mirror"
+    )
   })
 }
 
 # An element and what is in it: names are attributes, the rest children or text.
 element <- function(.name, ...) {
   given <- list(...)
-  named <- if (is.null(names(given))) rep(FALSE, length(given)) else nzchar(names(given))
+  named <- if (is.null(names(given))) {
+    rep(FALSE, length(given))
+  } else {
+    nzchar(names(given))
+  }
   node <- unname(given[!named])
   list(
     name = .name,
@@ -56,7 +70,9 @@ xml_list <- function(tree, version) {
     if (is.character(one)) list(xml_characters(one)) else xml_list(one, version)
   })
   node <- unlist(children, recursive = FALSE)
-  if (is.null(node)) node <- list()
+  if (is.null(node)) {
+    node <- list()
+  }
   attributes(node) <- c(
     attributes(node),
     lapply(tree$attributes, function(value) xml_characters(as.character(value)))
@@ -68,17 +84,17 @@ html_names <- c("p", "div", "span")
 
 spell_qti <- function(tree, version) {
   if (version != "3.0" ||
-      tree$name %in% c(
-        html_names,
-        "manifest",
-        "metadata",
-        "organizations",
-        "resources",
-        "resource",
-        "file",
-        "schema",
-        "schemaversion"
-      )) {
+    tree$name %in% c(
+      html_names,
+      "manifest",
+      "metadata",
+      "organizations",
+      "resources",
+      "resource",
+      "file",
+      "schema",
+      "schemaversion"
+    )) {
     return(tree)
   }
   tree$name <- paste0("qti-", kebab(tree$name))
@@ -101,7 +117,12 @@ flatten_elements <- function(inside) {
 
 # Without the control characters that XML does not know.
 xml_characters <- function(x) {
-  gsub("[\u0001-\u0008\u000b\u000c\u000e-\u001f]", "", enc2utf8(x), perl = TRUE)
+  gsub(
+    "[\u0001-\u0008\u000b\u000c\u000e-\u001f]",
+    "",
+    enc2utf8(x),
+    perl = TRUE
+  )
 }
 
 with_values <- function(name, values, ...) {

@@ -5,7 +5,12 @@ table_text <- function(table, format) {
   if (format == "json") return(json_text(table))
   connection <- tempfile(fileext = ".csv")
   on.exit(unlink(connection))
-  data.table::fwrite(defuse(table), connection, na = "", logical01 = FALSE)
+  data.table::fwrite(
+    defuse(table),
+    connection,
+    na = "",
+    logical01 = FALSE
+  )
   check_room(dirname(connection))
   readLines(connection, encoding = "UTF-8", warn = FALSE)
 }
