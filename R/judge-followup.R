@@ -15,29 +15,24 @@
 #' @param difficulty Two shares: only questions whose difficulty lies between them,
 #'   where it is known; those in the middle of them come first.
 #' @param used More sittings whose questions were used with these students, or what
-#'   [items_asked()] gives
-#'   of a record.
+#'   [items_asked()] gives of a record.
 #' @return An object of class `pregunta_followup`, a data frame with a row a form and
-#'   question, in
-#'   the order of the form: `form`; `item` (its new name), `from` (its name or number in
-#'   the pool),
-#'   `standards`, `type`, `points`, `prompt`, `difficulty`, `discrimination` (of its
-#'   last use, `NA` when it was never used). Attributes: `items`, `options`, `standards`,
-#'   `misconceptions`: the
-#'   tables of the new test; `people`: `student`, `form`, `because`; `found`: for each
-#'   form
-#'   and standard `wanted` and `found` questions and `why` some are missing; `left_out`:
-#'   how many of the pool were used before, or lie outside `difficulty`.
+#'   question, in the order of the form: `form`; `item` (its new name), `from` (its name
+#'   or number in the pool), `standards`, `type`, `points`, `prompt`, `difficulty`,
+#'   `discrimination` (of its last use, `NA` when it was never used). Attributes: `items`,
+#'   `options`, `standards`, `misconceptions`: the tables of the new test; `people`:
+#'   `student`, `form`, `because`; `found`: for each form and standard `wanted` and
+#'   `found` questions and `why` some are missing; `left_out`: how many of the pool were
+#'   used before, or lie outside `difficulty`.
 #' @details Each standard is given `least` questions, and the rest of `length` in the
 #'   proportion of the needs on it (Jeffreys' expected shortfall, as in
 #'   [group_students()]), by largest remainders. The questions that fill these quotas best
-#'   are chosen
-#'   together (integer linear programme, solved exactly): as few missing as can be,
-#'   and then those in the middle of `difficulty` and of high discrimination. A
-#'   question on several of the standards counts for each. When `length` is too
-#'   short for `least` of each, the standards with the smallest needs are left
-#'   out. A question is used before when its wording, type and options are those of
-#'   a question of `sitting` or `used`. Equal cases are settled by the order of the pool.
+#'   are chosen together (integer linear programme, solved exactly): as few missing as can
+#'   be, and then those in the middle of `difficulty` and of high discrimination. A
+#'   question on several of the standards counts for each. When `length` is too short for
+#'   `least` of each, the standards with the smallest needs are left out. A question is
+#'   used before when its wording, type and options are those of a question of `sitting`
+#'   or `used`. Equal cases are settled by the order of the pool.
 #' @section Errors: `pregunta_error_call` for an unknown standard or student, or
 #'   when the pool holds no question on any of the standards that is new to them.
 #' @export

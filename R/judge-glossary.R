@@ -1,9 +1,8 @@
 #' What the figures mean, in plain words
 #'
-#' One entry a figure: what it says, what is a good value and what is not, and
-#' what a small class does to it. The same words stand in the report (hold the
-#' pointer over a heading), in `pregunta explain`, and in
-#' `vignette("glossary", "pregunta")`.
+#' One entry a figure: what it says, what is a good value and what is not, and what a
+#' small class does to it. The same words stand in the report (hold the pointer over a
+#' heading), in `pregunta explain`, and in `vignette("glossary", "pregunta")`.
 #'
 #' @param term Names of entries, or columns of a summary; all by default.
 #' @return A data frame, a row an entry: `term`; `column`: the columns that hold

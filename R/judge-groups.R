@@ -25,18 +25,16 @@
 #'   held), `on_their_own` (needs what no group is about); `student`, `name`;
 #'   `share`: of the points; `because`: why, in words. Absent students are left
 #'   out.
-#' @details
-#' By need: a student's need of a standard is the expected shortfall below
-#' `mastery_cut` c of a score whose posterior is Beta(a, b), a and b the points
-#' earned and missed plus 1/2 (Jeffreys): c F(c; a, b) - a/(a+b) F(c; a+1, b). So
-#' it is large where the score is low and the evidence good. Priority standards
-#' count half as much again. A misconception that is likely held counts the same
-#' way, the answers that avoid it as earned. Students, topics, the number of
-#' groups on each and who is in which are chosen together so that the sum of the
-#' needs met is the largest that the sizes allow (mixed-integer linear programme,
-#' solved exactly). Helpers reach the cut on the topic; which group each helps is
-#' chosen so that their scores on the topics add up to most (assignment problem,
-#' solved exactly).
+#' @details By need: a student's need of a standard is the expected shortfall below
+#' `mastery_cut` c of a score whose posterior is Beta(a, b), a and b the points earned and
+#' missed plus 1/2 (Jeffreys): c F(c; a, b) - a/(a+b) F(c; a+1, b). So it is large where
+#' the score is low and the evidence good. Priority standards count half as much again. A
+#' misconception that is likely held counts the same way, the answers that avoid it as
+#' earned. Students, topics, the number of groups on each and who is in which are chosen
+#' together so that the sum of the needs met is the largest that the sizes allow
+#' (mixed-integer linear programme, solved exactly). Helpers reach the cut on the topic;
+#' which group each helps is chosen so that their scores on the topics add up to most
+#' (assignment problem, solved exactly).
 #'
 #' Equal cases are settled by the order of the responses, so that the same
 #' sitting gives the same groups.

@@ -15,10 +15,10 @@
 #'   * `key_count`, `rival_count`; `key_rest`, `rival_rest`: correlation of "chose
 #'     it" with the rest; `key_upper`, `rival_upper`: share of the upper 27% by
 #'     total (ties shared) that chose each;
-#'   * what would happen with the rival as the key: `rise`, `fall`: number of
-#'     students whose share of the points moves; `mean_before`, `mean_after` of
-#'     the test, as shares; `alpha_before`, `alpha_after`;
-#'     `discrimination_after` of the item; see [what_if()];
+#'   * what would happen with the rival as the key: `rise`, `fall`: number of students
+#'     whose share of the points moves; `mean_before`, `mean_after` of the test, as
+#'     shares; `alpha_before`, `alpha_after`; `discrimination_after` of the item; see
+#'     [what_if()];
 #'   * `what`, `do`: in words.
 #' @section Errors: `pregunta_error_call` when it is no sitting.
 #' @export

@@ -12,11 +12,9 @@
 #' @return A data frame, a row a standard to teach again, the most pressing first:
 #'   * `code`, `title`, `emphasis`; `items`, `n`, `share`: as in
 #'     [summarise_standards()]; `below`: students below the setting `mastery_cut`;
-#'   * `need`: the sum of the students' needs (see [group_students()]; priority
-#'     standards count half as much again), by which they are chosen: so it is large where
-#'     the
-#'     gap is wide, many are in it and the evidence is good; `reason`: the same in
-#'     words;
+#'   * `need`: the sum of the students' needs (see [group_students()]; priority standards
+#'     count half as much again), by which they are chosen: so it is large where the gap
+#'     is wide, many are in it and the evidence is good; `reason`: the same in words;
 #'   * `know`: what a student should know and be able to do: the standard's title
 #'     and what the rationales of its items say;
 #'   * `cause`: the likely misconception, or that many seem to guess; `settle`: items
@@ -26,8 +24,7 @@
 #'   * `activity`, `day`, `check`, `note`: yours to fill in; any other column that
 #'     you added is kept too.
 #'   * `n_after`, `share_after`, `reached`, `still_below`, `closed` (the date of the
-#'     follow-up): what
-#'     came of it; see [close_plan()].
+#'     follow-up): what came of it; see [close_plan()].
 #'
 #'   A standard of the earlier plan that is no longer among those chosen stays, at
 #'   the end, when something was typed there or it was closed.

@@ -49,9 +49,8 @@
 #'   So whatever a rule says against an item has, where nothing is wrong with any, a
 #'   chance of at most 5% to be said in a whole test (1% of a key): see
 #'   `vignette("accuracy")`.
-#' @references
-#' Benjamini, Y. & Hochberg, Y. (1995). Controlling the false discovery rate. *Journal of
-#' the Royal Statistical Society, Series B* 57, 289-300.
+#' @references Benjamini, Y. & Hochberg, Y. (1995). Controlling the false discovery rate.
+#' *Journal of the Royal Statistical Society, Series B* 57, 289-300.
 #'
 #' Holm, S. (1979). A simple sequentially rejective multiple test procedure.
 #' *Scandinavian Journal of Statistics* 6, 65-70.

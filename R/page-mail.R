@@ -10,15 +10,12 @@
 #' @param subject Of the message; the title of the test by default. The name of
 #'   the student is added.
 #' @param server `smtp://host:port` or `smtps://host:port` to send by, instead of writing
-#'   drafts. User and
-#'   password are taken from the environment variables `PREGUNTA_SMTP_USER` and
-#'   `PREGUNTA_SMTP_PASSWORD`. With `smtp://` the connection is encrypted when the server
-#'   offers it, with `smtps://` always.
+#'   drafts. User and password are taken from the environment variables
+#'   `PREGUNTA_SMTP_USER` and `PREGUNTA_SMTP_PASSWORD`. With `smtp://` the connection is
+#'   encrypted when the server offers it, with `smtps://` always.
 #' @return A data frame, a row a student with a slip and address: `student`, `address`,
-#'   `file` (of the
-#'   draft; `NA` when sent), `sent`, `problem` (why not, else `NA`). Students without a
-#'   usable
-#'   address have `problem` `no_address` or `bad_address`.
+#'   `file` (of the draft; `NA` when sent), `sent`, `problem` (why not, else `NA`).
+#'   Students without a usable address have `problem` `no_address` or `bad_address`.
 #' @section Errors: `pregunta_error_call` when `from` is no address, the students
 #'   have no `guardian_email`, or `server` is none; `pregunta_error_output` when a
 #'   draft cannot be written.

@@ -6,14 +6,12 @@
 #'
 #' @param folder That holds test folders.
 #' @param out Where the pages go, each under its folder's name; by default each report
-#'   into its own
-#'   test folder and the index into `folder`.
+#'   into its own test folder and the index into `folder`.
 #' @inheritParams write_report
 #' @param cores How many processes at a time; the command line takes all cores.
 #' @return A data frame, a row a test folder: `folder`, `title`, `date`, `n`, `absent`,
-#'   `mean_share`,
-#'   `alpha`, `settle` (questions whose key or wording is in doubt), `file` (`NA`
-#'   where it failed), `problem` (`NA` where it did not).
+#'   `mean_share`, `alpha`, `settle` (questions whose key or wording is in doubt), `file`
+#'   (`NA` where it failed), `problem` (`NA` where it did not).
 #' @section Errors: `pregunta_error_folder` when no folder in it is a test folder;
 #'   `pregunta_error_output` when the index cannot be written.
 #' @export

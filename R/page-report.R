@@ -20,15 +20,13 @@
 #'   stands in the teacher's report.
 #' @return The path, invisibly.
 #' @details Tables sort by their headings and have a field to filter them. In the
-#' teacher's report
-#'   a question opens to its answers, an answer to who gave it, a student to all
-#'   their answers, a standard to its questions, a misconception to who holds it.
-#'   With more than 400 students each one's answers are left out.
+#' teacher's report a question opens to its answers, an answer to who gave it, a student
+#' to all their answers, a standard to its questions, a misconception to who holds it.
+#' With more than 400 students each one's answers are left out.
 #'
 #'   For a coordinator or head wrong answers that fewer than 3 students wrote are left
-#'   out, and groups under the
-#'   setting `smallest_group`, at least
-#'   5, are withheld, and others with them from which they could be worked out.
+#'   out, and groups under the setting `smallest_group`, at least 5, are withheld, and
+#'   others with them from which they could be worked out.
 #' @section Errors: `pregunta_error_output` when the file cannot be written; a
 #'   file that was there stays as it was. `pregunta_error_call` for an unknown
 #'   audience or column.

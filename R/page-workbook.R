@@ -1,20 +1,18 @@
 #' The results as a workbook
 #'
-#' Writes one `.xlsx` with a sheet each for the students, the questions, their
-#' answers, the standards, students by standards, every answer's points, the notes on the
-#' data and what the
-#' columns mean. Rows are frozen and filtered at the head, levels keep their colours when
-#' you sort, numbers are numbers, and each sheet prints across one page's width.
+#' Writes one `.xlsx` with a sheet each for the students, the questions, their answers,
+#' the standards, students by standards, every answer's points, the notes on the data and
+#' what the columns mean. Rows are frozen and filtered at the head, levels keep their
+#' colours when you sort, numbers are numbers, and each sheet prints across one page's
+#' width.
 #'
 #' @inheritParams write_report
 #' @param path Of the file. It is written whole or not at all.
 #' @return The path, invisibly.
 #' @details What students typed is text in it, never a formula. Colours of levels are
-#' rules on
-#'   the values, so that they follow a mark that you change.
+#' rules on the values, so that they follow a mark that you change.
 #' @section Errors: `pregunta_error_output` when the file cannot be written, as when it is
-#'   open
-#'   elsewhere.
+#'   open elsewhere.
 #' @export
 #' @examples
 #' path <- file.path(tempdir(), "workbook.xlsx")

@@ -15,10 +15,9 @@
 #'   of [summarise_fairness()]: each item's difference between groups;
 #' * of [summarise_misconceptions()]: how many hold each idea, by group if the summary
 #'   is; by student, who chose which how often;
-#' * of [summarise_standards()]: scores with their intervals, by group if the
-#'   summary is; of more than 6 groups, or of groups one inside the other, groups by
-#'   standards;
-#'   by student, students by standards, coloured by level;
+#' * of [summarise_standards()]: scores with their intervals, by group if the summary is;
+#'   of more than 6 groups, or of groups one inside the other, groups by standards; by
+#'   student, students by standards, coloured by level;
 #' * of [summarise_test()]: how many students of each group are in each level.
 #'
 #' @param object The summary or the sitting.

@@ -25,11 +25,10 @@
 #'
 #' @param folder Path of the folder.
 #' @return A [sitting()].
-#' @section Errors:
-#' `pregunta_error_folder` when the folder or a needed file is missing;
-#' `pregunta_error_input` when a file cannot be read or holds a mistake that
-#' has to be put right first: the message gives file, line, column, the value,
-#' and what to do. Mistakes that can wait are in [check_sitting()].
+#' @section Errors: `pregunta_error_folder` when the folder or a needed file is missing;
+#' `pregunta_error_input` when a file cannot be read or holds a mistake that has to be put
+#' right first: the message gives file, line, column, the value, and what to do. Mistakes
+#' that can wait are in [check_sitting()].
 #' @export
 #' @examples
 #' quiz <- read_sitting(demo_path())

@@ -6,13 +6,12 @@
 #' @param plan A plan of [plan_reteach()] that belongs to it, or `NULL`.
 #' @return `add_sitting()`: `"new"`, `"replaced"` (a corrected sitting of that name: the
 #'   earlier one stays as history) or `"unchanged"` (the very same is there already:
-#'   nothing
-#'   is written), invisibly. `remove_sitting()`: how many revisions went, invisibly.
-#' @details Stored are the answers that count, with their points and states; the
-#'   scores on the whole and on each standard; items with options, standards and
-#'   figures; the list of changes; the plan; the settings; each student's section and
-#'   other
-#'   columns as they were then.
+#'   nothing is written), invisibly. `remove_sitting()`: how many revisions went,
+#'   invisibly.
+#' @details Stored are the answers that count, with their points and states; the scores on
+#'   the whole and on each standard; items with options, standards and figures; the list
+#'   of changes; the plan; the settings; each student's section and other columns as they
+#'   were then.
 #' @section Errors: `pregunta_error_record` as in [open_record()];
 #'   `pregunta_error_input` when the sitting has no date, or when another test (another
 #'   date and none of the items) has that name.

@@ -2,48 +2,38 @@
 #'
 #' @param record What [open_record()] gave.
 #' @param by `"student"`, or the name of a column of the students such as `"section"`;
-#'   `NULL` for
-#'   all together.
+#'   `NULL` for all together.
 #' @param windows The periods of the year, as in `list(autumn =
-#'   "2026-09-01..2026-10-31")`; by
-#'   default the setting `window` of each sitting, else each sitting is one by itself.
-#'   A sitting outside all windows is left out.
+#'   "2026-09-01..2026-10-31")`; by default the setting `window` of each sitting, else
+#'   each sitting is one by itself. A sitting outside all windows is left out.
 #' @param skills `"last"`: only what the last sitting covered; `"all"`: all there is.
 #' @param section,student Only these sections (as they are now), only these students.
 #' @param from,to,kind Only sittings of these dates, of this kind.
 #' @param renamed Codes that are called something else now, as in `c(OLD = "NEW")`;
 #'   by default the settings `renamed` of all the sittings.
 #' @return By `"student"` a data frame, a row a student, code and window from the first
-#'   result on:
-#'   `student`, `name`, `section` (as they are now), `code` (`(all)` for the whole test),
-#'   `title`; `window`; `sitting`,
-#'   `date`: where the result is from; `earned`, `open`, `share`, `level`; `level_since`:
-#'   the date of the first
-#'   result at that level or above; `carried`: whether it was carried
-#'   forward from an earlier window, since there is no new one; `baseline`: the first
-#'   share, and `gain`: the
-#'   share minus it; `first_there`: the date of the first share at or above `mastery_cut`.
-#'   Of several results in
-#'   one window the latest stands.
+#'   result on: `student`, `name`, `section` (as they are now), `code` (`(all)` for the
+#'   whole test), `title`; `window`; `sitting`, `date`: where the result is from;
+#'   `earned`, `open`, `share`, `level`; `level_since`: the date of the first result at
+#'   that level or above; `carried`: whether it was carried forward from an earlier
+#'   window, since there is no new one; `baseline`: the first share, and `gain`: the share
+#'   minus it; `first_there`: the date of the first share at or above `mastery_cut`. Of
+#'   several results in one window the latest stands.
 #'
 #'   Else a row a group, code and window: the group; `code`, `title`, `window`; `n`:
-#'   students with a new
-#'   result in it, `share`: their mean with its 95% t interval `share_low`, `share_high`;
-#'   the share of
-#'   them in each level; `gain`: the mean over the students with a new result in it and
-#'   an earlier one, `gain_n` of them, of what they stand above their own first result,
-#'   with its 95% t interval `gain_low`, `gain_high`: unlike two means of `share` it is
-#'   about the same students; `NA` in the first window;
+#'   students with a new result in it, `share`: their mean with its 95% t interval
+#'   `share_low`, `share_high`; the share of them in each level; `gain`: the mean over the
+#'   students with a new result in it and an earlier one, `gain_n` of them, of what they
+#'   stand above their own first result, with its 95% t interval `gain_low`, `gain_high`:
+#'   unlike two means of `share` it is about the same students; `NA` in the first window;
 #'   `carried`: students whose earlier result is carried, `share_carried`: the mean with
 #'   theirs.
 #'
 #'   Levels, cuts and `mastery_cut` are those of the last sitting, for all. Groups under
-#'   its setting
-#'   `smallest_group` are withheld.
+#'   its setting `smallest_group` are withheld.
 #' @section Errors: `pregunta_error_record`, see [open_record()]; `pregunta_error_input`
 #'   when windows overlap or a sitting names one that is not there; `pregunta_error_call`
-#'   for an
-#'   unknown section or student.
+#'   for an unknown section or student.
 #' @export
 #' @examples
 #' record <- open_record(tempfile(fileext = ".sqlite"))

@@ -3,13 +3,11 @@
 #' @param record What [open_record()] gave.
 #' @param history Whether to list the revisions that were replaced, too.
 #' @return `recorded_sittings()`: a data frame, a row a sitting in order of date: `name`,
-#'   `revision`, `current`,
-#'   `title`, `date`, `kind`, `window` (of its settings), `students` (who sat it),
-#'   `items`, `added`.
-#'   `recorded_items()`: a row an item, the same by wording, type and options: `item`,
-#'   `type`, `prompt`, `standards`, `uses`, and for the last use `sitting`, `date`, `n`,
-#'   `difficulty`,
-#'   `discrimination`, with `first_difficulty` of the first.
+#'   `revision`, `current`, `title`, `date`, `kind`, `window` (of its settings),
+#'   `students` (who sat it), `items`, `added`. `recorded_items()`: a row an item, the
+#'   same by wording, type and options: `item`, `type`, `prompt`, `standards`, `uses`, and
+#'   for the last use `sitting`, `date`, `n`, `difficulty`, `discrimination`, with
+#'   `first_difficulty` of the first.
 #' @export
 #' @examples
 #' record <- open_record(tempfile(fileext = ".sqlite"))
@@ -69,8 +67,8 @@ recorded_items <- function(record) {
 #' @param record What [open_record()] gave.
 #' @param students Ids of students.
 #' @return A character vector that says for each question in a test that one of them sat
-#'   what makes it the same
-#'   again (wording, type, options); for `used` of [draw_followup()].
+#'   what makes it the same again (wording, type, options); for `used` of
+#'   [draw_followup()].
 #' @export
 #' @examples
 #' record <- open_record(tempfile(fileext = ".sqlite"))

@@ -3,18 +3,14 @@
 #' @inheritParams growth
 #' @param window The window to look at; by default the last with a sitting.
 #' @return `pending_students()`: a data frame, a row a student who is expected and has no
-#'   result in the
-#'   window: `student`, `name`, `section`, `window`, `last_date` of a result, `status` in
-#'   the window
-#'   ("absent", "excused" or "not_listed"). Expected is who is on the list of a sitting in
-#'   the window, or of the last
-#'   one before it; who left is then on neither.
+#'   result in the window: `student`, `name`, `section`, `window`, `last_date` of a
+#'   result, `status` in the window ("absent", "excused" or "not_listed"). Expected is who
+#'   is on the list of a sitting in the window, or of the last one before it; who left is
+#'   then on neither.
 #'
 #'   `test_overview()`: a row a student: `student`, `name`, `section`, `done` (tests sat),
-#'   `of` (tests whose list
-#'   the student is on), `mean_share` (mean of the shares on them), then a column for each
-#'   sitting,
-#'   by name, with the share.
+#'   `of` (tests whose list the student is on), `mean_share` (mean of the shares on them),
+#'   then a column for each sitting, by name, with the share.
 #' @export
 #' @examples
 #' record <- open_record(tempfile(fileext = ".sqlite"))

@@ -1,16 +1,13 @@
 #' Questions to draw from
 #'
 #' @param path A bank made by [keep_items()], a record made by [open_record()] (all
-#'   questions that any test in it
-#'   asked), a folder with `items.csv` (and
-#'   `options.csv`, `standards.csv`, `misconceptions.csv`), or the `items.csv` itself,
-#'   with the
-#'   others beside it.
+#'   questions that any test in it asked), a folder with `items.csv` (and `options.csv`,
+#'   `standards.csv`, `misconceptions.csv`), or the `items.csv` itself, with the others
+#'   beside it.
 #' @return A list of class `pregunta_pool`: `items`, `options`, `standards`,
-#'   `misconceptions` as in a
-#'   test folder; `figures`: `difficulty`, `discrimination`, `n` of the last use of each
-#'   item,
-#'   `NA` where there was none (a folder with responses has them).
+#'   `misconceptions` as in a test folder; `figures`: `difficulty`, `discrimination`, `n`
+#'   of the last use of each item, `NA` where there was none (a folder with responses has
+#'   them).
 #' @section Errors: `pregunta_error_folder` or `pregunta_error_bank` when there is
 #'   nothing of the kind; `pregunta_error_input` when a table cannot be read.
 #' @export

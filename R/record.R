@@ -6,8 +6,7 @@
 #'
 #' @param where Path of a file, made when it is not there; or an open DBI connection, in
 #'   which the tables `pregunta_*` are made when they are not there. Tested with SQLite
-#'   and
-#'   PostgreSQL (RPostgres); another database has to take their plain SQL.
+#'   and PostgreSQL (RPostgres); another database has to take their plain SQL.
 #' @param make Whether to make it when it is not there.
 #' @return An object of class `pregunta_record`, to be given to [add_sitting()],
 #'   [growth()] and the others; `close_record()` closes the file. A connection that you

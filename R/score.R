@@ -33,10 +33,10 @@
 #'   words that go on from the answer ("is no number").
 #' @param near `function(answer, key)`: for one wrong answer that is one step from
 #'   right `c(like, near_miss)`, the right answer and how it was missed; else `NULL`.
-#' @param tells What is worth telling of its wrong answers as wholes: any of
-#'   `"near"` (nearly right ones), `"near_numbers"` (the same with how they came about),
-#'   `"whole"` (the most common one), `"swaps"`,
-#'   `"pair"` (the most common wrong part); `whole` names a whole answer.
+#' @param tells What is worth telling of its wrong answers as wholes: any of `"near"`
+#'   (nearly right ones), `"near_numbers"` (the same with how they came about), `"whole"`
+#'   (the most common one), `"swaps"`, `"pair"` (the most common wrong part); `whole`
+#'   names a whole answer.
 #' @param whole What a whole answer is called in a sentence: "answer", "set", "order",
 #'   "pairs", or a word of your own.
 #' @param verb What students did with an option: "chosen", "ticked", "written", "parts"

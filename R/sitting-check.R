@@ -6,16 +6,14 @@
 #'   `warning`: probably a mistake; `note`: done for you, or good to know),
 #'   `file`, `line` (of the file, `NA` where it is about more than one),
 #'   `column`, `value`, `finding`, `action`. No rows when all adds up.
-#' @section What is looked for:
-#' Answers that are no option, no number or no mark, with the nearest that is;
-#' keys that are missing or no option; ids twice, and ids that differ only by
-#' blanks, case or leading zeros; students not on the list, and listed ones
-#' without a row; items without a standard, standards without an item, codes
-#' that are not listed, a loop in the tree of standards; points above the most,
-#' and given points that differ from the scored ones; items on which everybody
-#' earned the same; answers that a spreadsheet made a date; letters of a wrong
-#' encoding; columns that look like questions and are not in the items; and
-#' what was left out, joined or settled on the way.
+#' @section What is looked for: Answers that are no option, no number or no mark, with the
+#' nearest that is; keys that are missing or no option; ids twice, and ids that differ
+#' only by blanks, case or leading zeros; students not on the list, and listed ones
+#' without a row; items without a standard, standards without an item, codes that are not
+#' listed, a loop in the tree of standards; points above the most, and given points that
+#' differ from the scored ones; items on which everybody earned the same; answers that a
+#' spreadsheet made a date; letters of a wrong encoding; columns that look like questions
+#' and are not in the items; and what was left out, joined or settled on the way.
 #' @export
 #' @examples
 #' check_sitting(read_sitting(demo_path()))

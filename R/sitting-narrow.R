@@ -15,8 +15,7 @@
 #' @return A [sitting()] with what is left. Who sat the test, which attempt
 #'   counts and what was not reached stay as they were in the whole; totals, thirds
 #'   and the rest of the test are of what is left.
-#' @section Errors:
-#' `pregunta_error_call` when there is no such column, when nobody or
+#' @section Errors: `pregunta_error_call` when there is no such column, when nobody or
 #' nothing is left, and, with the setting `smallest_group`, when fewer students than that
 #' are left, or left out.
 #' @export

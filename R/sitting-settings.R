@@ -43,14 +43,13 @@
 #' * `target_reliability`: the alpha to aim for; [summarise_test()] says how many
 #'   items it would take.
 #' * `smallest_group`: with `by`, groups of fewer students are withheld.
-#' * `thresholds`: `hard`, `easy` (difficulty below, from), `strong`, `good`,
-#'   `marginal` (discrimination from), `working` (least share of a working
-#'   distractor), `outer_share` (the upper and lower group), `few_students`
-#'   (below it nothing is said against an item), `surely_weak`, `least_shared`,
-#'   `least_near_miss`, `least_unreached`, `mastered` (see [review_items()]),
-#'   `words_per_second` (nobody
-#'   reads faster: an answer that came sooner was not read), `unfinished` (share
-#'   of the items at the end, not reached, that makes a student unfinished).
+#' * `thresholds`: `hard`, `easy` (difficulty below, from), `strong`, `good`, `marginal`
+#'   (discrimination from), `working` (least share of a working distractor), `outer_share`
+#'   (the upper and lower group), `few_students` (below it nothing is said against an
+#'   item), `surely_weak`, `least_shared`, `least_near_miss`, `least_unreached`,
+#'   `mastered` (see [review_items()]), `words_per_second` (nobody reads faster: an answer
+#'   that came sooner was not read), `unfinished` (share of the items at the end, not
+#'   reached, that makes a student unfinished).
 #' @export
 #' @examples
 #' default_settings()$levels

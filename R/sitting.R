@@ -22,43 +22,37 @@
 #' @param adjustments A data frame of recorded changes of marks and keys as in
 #'   `adjustments.csv`, or `NULL`; see [adjust()].
 #'
-#' @section Item types and keys:
-#' `choice`: the option, or `B|D` when each is right. `multiple`: the set,
-#' `A;C`. `text`: accepted answers, `ebb|ebb tide`; case, accents, outer and
-#' repeated blanks do not matter. `number`: `12.4`, `12.4±0.2` (or `+/-`), or
-#' `12..13`. `order`: `C>A>B`. `match`: `1=B;2=A`. `mark`: no key, the cell is
-#' points already. `open`: no key, points come by hand and until then the cell
-#' is pending. `scoring` is `all` (default), or `each` for `multiple` (right
-#' chosen minus wrong chosen, divided by the number right, not below 0),
-#' `order` (share of positions) and `match` (share of pairs).
+#' @section Item types and keys: `choice`: the option, or `B|D` when each is right.
+#' `multiple`: the set, `A;C`. `text`: accepted answers, `ebb|ebb tide`; case, accents,
+#' outer and repeated blanks do not matter. `number`: `12.4`, `12.4±0.2` (or `+/-`), or
+#' `12..13`. `order`: `C>A>B`. `match`: `1=B;2=A`. `mark`: no key, the cell is points
+#' already. `open`: no key, points come by hand and until then the cell is pending.
+#' `scoring` is `all` (default), or `each` for `multiple` (right chosen minus wrong
+#' chosen, divided by the number right, not below 0), `order` (share of positions) and
+#' `match` (share of pairs).
 #'
-#' @section States of a cell:
-#' `answered`; `omitted` (blank, and a later item in printed order was
-#' answered); `not reached` (blank, and nothing after it was answered); `not
-#' given`; `pending` (waits for marking by hand); `excused`. Omitted and not
-#' reached earn 0 points, or none at all (`NA`) with the setting
-#' `blanks: missing`. A student with no answer and no points was absent.
+#' @section States of a cell: `answered`; `omitted` (blank, and a later item in printed
+#' order was answered); `not reached` (blank, and nothing after it was answered); `not
+#' given`; `pending` (waits for marking by hand); `excused`. Omitted and not reached earn
+#' 0 points, or none at all (`NA`) with the setting `blanks: missing`. A student with no
+#' answer and no points was absent.
 #'
-#' @return An object of class `pregunta_sitting`: a list with `settings`,
-#'   `students` (a row a student, with `status`; see below), `items`, `options`,
-#'   `standards`, `misconceptions`, `codes` (an integer matrix, students by items),
-#'   `cells` (for each item the meaning of its codes: `answer`, `points`, `state`),
-#'   `source` (where the rows came from),
-#'   `findings` (see [check_sitting()]), `adjustments` (the list of changes),
-#'   `changes` (those that stand), `before` (`codes` and `cells` before the changes
-#'   of single students) and `handed_in` (everything as it came, with
-#'   all attempts, before any change).
-#' @section Status of a student:
-#' The first that holds: `excused` (from every item), `absent` (no answer and no
-#' points), `waiting` (an answer waits for a mark), `unfinished` (others have
-#' handed in and this student has not, or the last quarter of the items, the
-#' threshold `unfinished`, and at least 3 were not reached), `late` (handed in after the
-#' setting
-#' `due`), `sat`. Absent and excused students are in no figure.
-#' @section Errors:
-#' `pregunta_error_input` when a table lacks a required column, names an item
-#' or a student twice, or holds a key, a type or a number that cannot be read;
-#' the message says where, with the value, and what to do.
+#' @return An object of class `pregunta_sitting`: a list with `settings`, `students` (a
+#'   row a student, with `status`; see below), `items`, `options`, `standards`,
+#'   `misconceptions`, `codes` (an integer matrix, students by items), `cells` (for each
+#'   item the meaning of its codes: `answer`, `points`, `state`), `source` (where the rows
+#'   came from), `findings` (see [check_sitting()]), `adjustments` (the list of changes),
+#'   `changes` (those that stand), `before` (`codes` and `cells` before the changes of
+#'   single students) and `handed_in` (everything as it came, with all attempts, before
+#'   any change).
+#' @section Status of a student: The first that holds: `excused` (from every item),
+#' `absent` (no answer and no points), `waiting` (an answer waits for a mark),
+#' `unfinished` (others have handed in and this student has not, or the last quarter of
+#' the items, the threshold `unfinished`, and at least 3 were not reached), `late` (handed
+#' in after the setting `due`), `sat`. Absent and excused students are in no figure.
+#' @section Errors: `pregunta_error_input` when a table lacks a required column, names an
+#' item or a student twice, or holds a key, a type or a number that cannot be read; the
+#' message says where, with the value, and what to do.
 #' @export
 #' @examples
 #' responses <- data.frame(

@@ -49,9 +49,8 @@
 #'   With `by`, groups under the later setting `smallest_group` are withheld.
 #' @section Errors: `pregunta_error_call` when the two share no student or no
 #'   standard.
-#' @references
-#' Becker, B. J. (1988). Synthesizing standardized mean-change measures. *British
-#' Journal of Mathematical and Statistical Psychology* 41, 257-278.
+#' @references Becker, B. J. (1988). Synthesizing standardized mean-change measures.
+#' *British Journal of Mathematical and Statistical Psychology* 41, 257-278.
 #'
 #' Cox, R. C. & Vargas, J. S. (1966). *A comparison of item selection techniques
 #' for norm-referenced and criterion-referenced tests*. University of Pittsburgh.

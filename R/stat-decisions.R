@@ -34,8 +34,7 @@
 #'
 #'   A student passes who reaches the cut; between two scores that are possible
 #'   the cut lies half way.
-#' @references
-#' Brennan, R. L. & Kane, M. T. (1977). An index of dependability for mastery
+#' @references Brennan, R. L. & Kane, M. T. (1977). An index of dependability for mastery
 #' tests. *Journal of Educational Measurement* 14, 277-289.
 #'
 #' Feldt, L. S. & Brennan, R. L. (1989). Reliability. In Linn (ed.), *Educational

@@ -11,14 +11,13 @@
 #' @return A data frame, a row an item and focal group:
 #'   * the groups, `reference` and `focal`; `item`, `type`; `n_reference`,
 #'     `n_focal`; `difficulty_reference`, `difficulty_focal`;
-#'   * items with two point values: `odds_ratio`: Mantel-Haenszel's common odds
-#'     of earning the points, reference to focal, over strata of equal total
-#'     score, the item's own points included (Mantel & Haenszel 1959; Holland &
-#'     Thayer 1988). Neighbouring scores are joined until a stratum holds 3
-#'     students of each group (Donoghue & Allen 1993); `delta`: -2.35 ln(odds ratio),
-#'     below 0 when the item is
-#'     harder for the focal group, with its 95% interval `delta_low`,
-#'     `delta_high` (variance of Robins, Breslow & Greenland 1986);
+#'   * items with two point values: `odds_ratio`: Mantel-Haenszel's common odds of earning
+#'     the points, reference to focal, over strata of equal total score, the item's own
+#'     points included (Mantel & Haenszel 1959; Holland & Thayer 1988). Neighbouring
+#'     scores are joined until a stratum holds 3 students of each group (Donoghue & Allen
+#'     1993); `delta`: -2.35 ln(odds ratio), below 0 when the item is harder for the focal
+#'     group, with its 95% interval `delta_low`, `delta_high` (variance of Robins, Breslow
+#'     & Greenland 1986);
 #'   * others: `delta` and `odds_ratio` are `NA`;
 #'   * `smd`: standardised mean difference: mean over the focal group's scores of
 #'     the difference (focal - reference) of mean shares of the item's points,
@@ -30,16 +29,14 @@
 #'     other items |smd| as a share of the item's standard deviation stands in
 #'     for |delta|, with .17 and .25 for 1 and 1.5, without a second test;
 #'   * `favours`: the group that it gives more, when the class is not negligible;
-#'   * `reason`: why the figures are `NA`: `few_in_group` (fewer than 20; below
-#'     the setting `smallest_group` nothing of it is shown),
-#'     `no_rest` (no score was reached by both groups),
-#'     or the item's own reason.
+#'   * `reason`: why the figures are `NA`: `few_in_group` (fewer than 20; below the
+#'     setting `smallest_group` nothing of it is shown), `no_rest` (no score was reached
+#'     by both groups), or the item's own reason.
 #'
 #'   Of many items some reach p < .05 by chance: 1 in 20 where nothing is there.
-#' @references
-#' Donoghue, J. R. & Allen, N. L. (1993). Thin versus thick matching in the
-#' Mantel-Haenszel procedure for detecting DIF. *Journal of Educational
-#' Statistics* 18, 131-154.
+#' @references Donoghue, J. R. & Allen, N. L. (1993). Thin versus thick matching in the
+#' Mantel-Haenszel procedure for detecting DIF. *Journal of Educational Statistics* 18,
+#' 131-154.
 #'
 #' Dorans, N. J. & Schmitt, A. P. (1993). Constructed response and differential
 #' item functioning: a pragmatic approach. In Bennett & Ward (eds),

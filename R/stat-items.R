@@ -50,8 +50,7 @@
 #'
 #'   Where cells are `NA` (an item not given, pending or excused), scores are
 #'   compared as shares of the points open to the student.
-#' @references
-#' Brennan, R. L. (1972). A generalized upper-lower item discrimination index.
+#' @references Brennan, R. L. (1972). A generalized upper-lower item discrimination index.
 #' *Educational and Psychological Measurement* 32, 289-303.
 #'
 #' Crocker, L. & Algina, J. (1986). *Introduction to Classical and Modern Test

@@ -9,12 +9,10 @@
 #' @param ladder Codes from the first skill to the last.
 #' @param pass Share from which a skill is passed.
 #' @return A data frame, a row a student: `student` (with `name` and `section` where
-#'   `scores` has
-#'   them), `passed`: how many skills from the first on are passed one after the other;
-#'   `working_on`:
-#'   the next one, `NA` at the top; `forgotten`: skills below a passed one that are
-#'   not passed, or have no result, with `;` between: perhaps a mark was forgotten; `top`:
-#'   passed all.
+#'   `scores` has them), `passed`: how many skills from the first on are passed one after
+#'   the other; `working_on`: the next one, `NA` at the top; `forgotten`: skills below a
+#'   passed one that are not passed, or have no result, with `;` between: perhaps a mark
+#'   was forgotten; `top`: passed all.
 #' @section Errors: `pregunta_error_call` when the ladder has fewer than two skills or
 #'   none of them has a result.
 #' @export

@@ -5,16 +5,14 @@
 #' @inheritParams summarise_items
 #' @param target Reliabilities to reach, between 0 and 1; by default .70, .80,
 #'   .90 and the setting `target_reliability`.
-#' @return A data frame, a row a target (and group): `target`; `items` there
-#'   now, `n` students given all of them, and their `alpha`; `needed`: J ρ*(1 - alpha) /
-#'   (alpha (1 - ρ*)) for J
-#'   items and target ρ*, rounded up (Spearman 1910; Brown 1910); `needed_low`,
-#'   `needed_high`: the same at the ends of alpha's 95% interval (Feldt 1965);
-#'   `more`: `needed - items`, below 0 where fewer would do; `reason`: why they
-#'   are `NA`: `no_reliability`, or why alpha is. `needed_high` is
-#'   `NA` where alpha may be 0: then no length is surely enough.
-#' @references
-#' Brown, W. (1910). Some experimental results in the correlation of mental
+#' @return A data frame, a row a target (and group): `target`; `items` there now, `n`
+#'   students given all of them, and their `alpha`; `needed`: J ρ*(1 - alpha) / (alpha (1
+#'   - ρ*)) for J items and target ρ*, rounded up (Spearman 1910; Brown 1910);
+#'   `needed_low`, `needed_high`: the same at the ends of alpha's 95% interval (Feldt
+#'   1965); `more`: `needed - items`, below 0 where fewer would do; `reason`: why they are
+#'   `NA`: `no_reliability`, or why alpha is. `needed_high` is `NA` where alpha may be 0:
+#'   then no length is surely enough.
+#' @references Brown, W. (1910). Some experimental results in the correlation of mental
 #' abilities. *British Journal of Psychology* 3, 296-322.
 #'
 #' Spearman, C. (1910). Correlation calculated from faulty data. *British

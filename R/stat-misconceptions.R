@@ -33,10 +33,9 @@
 #'   for, are no evidence. With `by`, groups under the setting `smallest_group`
 #'   are withheld.
 #' @inheritSection summarise_items Errors
-#' @references
-#' Dempster, A. P., Laird, N. M. & Rubin, D. B. (1977). Maximum likelihood from incomplete
-#' data via the EM algorithm. *Journal of the Royal Statistical Society, Series B* 39,
-#' 1-38.
+#' @references Dempster, A. P., Laird, N. M. & Rubin, D. B. (1977). Maximum likelihood
+#' from incomplete data via the EM algorithm. *Journal of the Royal Statistical Society,
+#' Series B* 39, 1-38.
 #'
 #' Wilson, E. B. (1927). Probable inference, the law of succession, and
 #' statistical inference. *Journal of the American Statistical Association* 22,

@@ -38,10 +38,8 @@
 #'   * `distractor`: "working" (chosen by at least 5%, option-rest below 0:
 #'     Haladyna & Downing 1993), "idle" (below 5%) or "draws_strong"
 #'     (option-rest above 0); `NA` for the key and blanks.
-#' @references
-#' Haladyna, T. M. & Downing, S. M. (1993). How many options is enough for a
-#' multiple-choice test item? *Educational and Psychological Measurement* 53,
-#' 999-1010.
+#' @references Haladyna, T. M. & Downing, S. M. (1993). How many options is enough for a
+#' multiple-choice test item? *Educational and Psychological Measurement* 53, 999-1010.
 #'
 #' Wilson, E. B. (1927). Probable inference, the law of succession, and
 #' statistical inference. *Journal of the American Statistical Association* 22,

@@ -12,12 +12,10 @@
 #'     every counted item);
 #'   * `share`: mean share of its points; `alpha` of the part, with the interval
 #'     `alpha_low`, `alpha_high` after Feldt, as in [summarise_test()];
-#'   * `by_part`: share of the variance of true scores on the part that its own
-#'     score predicts (its alpha); `by_total`: that the total predicts,
-#'     (cov(S, X) - s²\[S\](1 - alpha\[S\]))² / (alpha\[S\] s²\[S\] s²\[X\]) for part S
-#'     and
-#'     total X, at most 1 (Haberman 2008: proportional reduction in mean squared
-#'     error);
+#'   * `by_part`: share of the variance of true scores on the part that its own score
+#'     predicts (its alpha); `by_total`: that the total predicts, (cov(S, X) - s²\[S\](1 -
+#'     alpha\[S\]))² / (alpha\[S\] s²\[S\] s²\[X\]) for part S and total X, at most 1
+#'     (Haberman 2008: proportional reduction in mean squared error);
 #'   * `worth`: "yes" when `by_part` is the larger, "no" when it is not;
 #'     with `bootstrap` "unsure" when the interval of their difference,
 #'     `gain_low`, `gain_high`, holds 0;
@@ -27,10 +25,8 @@
 #'     one item has alpha 0; with `bootstrap` with `stratified_low`, `stratified_high`;
 #'   * `reason`: why `worth` is `NA`: `few_items`, `no_reliability`, or why alpha of
 #'     the test is.
-#' @references
-#' Cronbach, L. J., Schönemann, P. & McKie, D. (1965). Alpha coefficients for
-#' stratified-parallel tests. *Educational and Psychological Measurement* 25,
-#' 291-312.
+#' @references Cronbach, L. J., Schönemann, P. & McKie, D. (1965). Alpha coefficients for
+#' stratified-parallel tests. *Educational and Psychological Measurement* 25, 291-312.
 #'
 #' Haberman, S. J. (2008). When can subscores have value? *Journal of Educational
 #' and Behavioral Statistics* 33, 204-229.

@@ -19,8 +19,7 @@
 #'     around the items' means, n / (n - 1) of it, smoothed over the scores by a
 #'     parabola (Brennan 1998). Its mean over the students, before smoothing and
 #'     after, is the squared `sem` of [summarise_test()].
-#' @references
-#' Brennan, R. L. (1998). Raw-score conditional standard errors of measurement
+#' @references Brennan, R. L. (1998). Raw-score conditional standard errors of measurement
 #' in generalizability theory. *Applied Psychological Measurement* 22, 307-331.
 #'
 #' Keats, J. A. (1957). Estimation of error variances of test scores. *Psychometrika*

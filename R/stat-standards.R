@@ -19,13 +19,12 @@
 #'   `out_of_reach`: levels, with `;` between, that no score on these items falls into
 #'   (45 to 60% of five items of one point), else `NA`.
 #'
-#'   With `by`, `difference`: the group's mean minus that of the other students (of
-#'   the group around it), with its 95% interval `difference_low`,
-#'   `difference_high` (Welch 1947); `beyond_chance`: whether it is more than chance
-#'   would bring, among all comparisons in the group around (Benjamini &
-#'   Hochberg 1995, at .05). The bounds and the answer are `NA` below two students on a
-#'   side,
-#'   and where all scores on a side are equal.
+#'   With `by`, `difference`: the group's mean minus that of the other students (of the
+#'   group around it), with its 95% interval `difference_low`, `difference_high` (Welch
+#'   1947); `beyond_chance`: whether it is more than chance would bring, among all
+#'   comparisons in the group around (Benjamini & Hochberg 1995, at .05). The bounds and
+#'   the answer are `NA` below two students on a side, and where all scores on a side are
+#'   equal.
 #'
 #'   By `"student"`: `student`, `name`, `section`, `code`, `title`, `items`, `earned`,
 #'   `open`, `share` (`NA` when nothing was open), the 95% Beta interval with a
@@ -38,8 +37,7 @@
 #'
 #'   Levels are those of the setting `levels`, with the setting `cuts` where a
 #'   standard has cuts of its own, after rounding to the setting's step.
-#' @references
-#' Benjamini, Y. & Hochberg, Y. (1995). Controlling the false discovery rate.
+#' @references Benjamini, Y. & Hochberg, Y. (1995). Controlling the false discovery rate.
 #' *Journal of the Royal Statistical Society, Series B* 57, 289-300.
 #'
 #' Kish, L. (1965). *Survey Sampling*. Wiley.

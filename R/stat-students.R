@@ -3,21 +3,18 @@
 #' @inheritParams summarise_items
 #' @param by The name of a column of the students that comes first and orders the
 #'   rows, or several, each within the one before.
-#' @return A data frame, a row a student, in the order of the responses and
-#'   then those on the list without a row: `student`, `name`, `section`;
-#'   `points` earned, with extra points; `open`: points that were open to the student;
-#'   `share`:
-#'   their ratio; `level`: the highest level whose cut the share reaches, after
-#'   rounding to the setting's step; `omitted`, `not_reached`: blanks with and
-#'   without a later answer; `status`: "sat", "late", "unfinished", "waiting"
-#'   (an answer waits for a mark, which is then in neither `points` nor `open`),
-#'   "absent" or "excused" (the figures of both are `NA`); see [sitting()]. With
-#'   the setting `due`
-#'   a column `late` (handed in after it, whatever the status), with the setting
-#'   `bands` a last column `band`, found as the level is. With `by`,
-#'   that column comes first and orders the rows. Extra points (see [adjust()])
-#'   are in `points` and `share`, which can then be above 1, and in the mean and spread of
-#'   the test; figures on items, standards and reliability leave them out.
+#' @return A data frame, a row a student, in the order of the responses and then those on
+#'   the list without a row: `student`, `name`, `section`; `points` earned, with extra
+#'   points; `open`: points that were open to the student; `share`: their ratio; `level`:
+#'   the highest level whose cut the share reaches, after rounding to the setting's step;
+#'   `omitted`, `not_reached`: blanks with and without a later answer; `status`: "sat",
+#'   "late", "unfinished", "waiting" (an answer waits for a mark, which is then in neither
+#'   `points` nor `open`), "absent" or "excused" (the figures of both are `NA`); see
+#'   [sitting()]. With the setting `due` a column `late` (handed in after it, whatever the
+#'   status), with the setting `bands` a last column `band`, found as the level is. With
+#'   `by`, that column comes first and orders the rows. Extra points (see [adjust()]) are
+#'   in `points` and `share`, which can then be above 1, and in the mean and spread of the
+#'   test; figures on items, standards and reliability leave them out.
 #' @inheritSection summarise_items Errors
 #' @export
 #' @examples

@@ -9,10 +9,10 @@
 #'   * `n`: students who sat it; `absent`; `items`, `points`: those that count
 #'     (an item nobody has points on yet does not);
 #'   * `mean`, `median`, `sd` (n - 1), `lowest`, `highest` (`NA` with the setting
-#'     `smallest_group`): of the totals, in
-#'     points, as students have them, with the extra points of [adjust()]. Where cells are
-#'     `NA`, a total is the share of the student's open points times `points`. What is
-#'     said of items and of reliability rests on what the items gave;
+#'     `smallest_group`): of the totals, in points, as students have them, with the extra
+#'     points of [adjust()]. Where cells are `NA`, a total is the share of the student's
+#'     open points times `points`. What is said of items and of reliability rests on what
+#'     the items gave;
 #'   * `alpha`: coefficient alpha, J/(J-1) (1 - Σ s²\[j\] / s²\[T\]) for J items with
 #'     variances s²\[j\] and totals with s²\[T\]; the same figure as KR-20 for 0/1 items
 #'     (Cronbach 1951; Kuder & Richardson 1937), with its 95% interval
@@ -68,8 +68,7 @@
 #'   Reliability is `NA` with fewer than two items ("fewer than 2 items"), with
 #'   fewer than two complete students ("too few students") or when all their
 #'   totals are equal ("no spread in the totals").
-#' @references
-#' Benjamini, Y. & Hochberg, Y. (1995). Controlling the false discovery rate.
+#' @references Benjamini, Y. & Hochberg, Y. (1995). Controlling the false discovery rate.
 #' *Journal of the Royal Statistical Society, Series B* 57, 289-300.
 #'
 #' Brown, W. (1910). Some experimental results in the correlation of mental

@@ -6,13 +6,12 @@
 #' a name already and are left out.
 #'
 #' @inheritParams review_key
-#' @return A data frame, a row a pair, the surest first: `item`, `option`, `text`
-#'   and `with_item`, `with_option`, `with_text`: the two answers; `n`: students
-#'   who were given both items; `misconception`: the code of the one that has one;
-#'   `both`: how many chose both; `expected`: how many would by chance; `odds_ratio`: how
-#'   many times the odds of the one are
-#'   greater among those who chose the other (Mantel & Haenszel 1959; `Inf` when
-#'   nobody chose one alone); `p`, `p_adjusted`. The attribute `tested` is the
+#' @return A data frame, a row a pair, the surest first: `item`, `option`, `text` and
+#'   `with_item`, `with_option`, `with_text`: the two answers; `n`: students who were
+#'   given both items; `misconception`: the code of the one that has one; `both`: how many
+#'   chose both; `expected`: how many would by chance; `odds_ratio`: how many times the
+#'   odds of the one are greater among those who chose the other (Mantel & Haenszel 1959;
+#'   `Inf` when nobody chose one alone); `p`, `p_adjusted`. The attribute `tested` is the
 #'   number of pairs looked at.
 #'
 #'   Tested one-sided against independence within thirds by total score, with the
@@ -21,9 +20,8 @@
 #'   at least 3 students chose are given. A student belongs to the third that
 #'   most of those with the same total are in. Answers that fewer than 3 gave are
 #'   not looked at; with under 20 students there is no row.
-#' @references
-#' Benjamini, Y. & Hochberg, Y. (1995). Controlling the false discovery rate: a
-#' practical and powerful approach to multiple testing. *Journal of the Royal
+#' @references Benjamini, Y. & Hochberg, Y. (1995). Controlling the false discovery rate:
+#' a practical and powerful approach to multiple testing. *Journal of the Royal
 #' Statistical Society B* 57, 289-300.
 #'
 #' Cochran, W. G. (1954). Some methods for strengthening the common chi-squared

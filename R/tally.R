@@ -1,17 +1,16 @@
 #' Count the responses once, for every figure there is
 #'
-#' One pass over a sitting's responses counts, for each group, item, answer
-#' and score, how many students there are. All figures on items, options and
-#' the test are functions of these counts: [summarise_test()],
-#' [summarise_items()], [summarise_options()], [summarise_answers()],
-#' [summarise_lengths()], [summarise_decisions()], [summarise_fairness()] and
-#' [review_items()] take a tally as well as a sitting. What is said of single
-#' students or rests on their scores on a part of the test needs the sitting
-#' itself: `summarise_students()`, `summarise_standards()`,
+#' One pass over a sitting's responses counts, for each group, item, answer and score, how
+#' many students there are. All figures on items, options and the test are functions of
+#' these counts: [summarise_test()], [summarise_items()], [summarise_options()],
+#' [summarise_answers()], [summarise_lengths()], [summarise_decisions()],
+#' [summarise_fairness()] and [review_items()] take a tally as well as a sitting. What is
+#' said of single students or rests on their scores on a part of the test needs the
+#' sitting itself: `summarise_students()`, `summarise_standards()`,
 #' `summarise_misconceptions()`, `summarise_parts()`, `summarise_precision()`,
 #' `summarise_time()`, `summarise_attempts()`, `summarise_explanations()` and
-#' `summarise_guessing()` refuse a tally. Tallies of different students of
-#' the same test can be added with `+`: the sum is the tally of all of them.
+#' `summarise_guessing()` refuse a tally. Tallies of different students of the same test
+#' can be added with `+`: the sum is the tally of all of them.
 #'
 #' @param sitting A [sitting()].
 #' @param by The name of a column of the students to count apart, or `NULL`.

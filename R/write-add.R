@@ -18,12 +18,11 @@
 #'   question.
 #' @param write `FALSE` to see the account and write nothing.
 #' @return The account of what was added, invisibly; see [read_account()]. Its attribute
-#'   `changed` names the files that were written.
-#'   `undo_addition()`: the names of the files that were put back, invisibly.
-#' @section Errors:
-#' `pregunta_error_undecided` as for [new_test()], and when students have answers
-#' already. `pregunta_error_input` when the rows are there already, or when a key says
-#' something else than the folder does: keys are changed by [adjust()].
+#'   `changed` names the files that were written. `undo_addition()`: the names of the
+#'   files that were put back, invisibly.
+#' @section Errors: `pregunta_error_undecided` as for [new_test()], and when students have
+#' answers already. `pregunta_error_input` when the rows are there already, or when a key
+#' says something else than the folder does: keys are changed by [adjust()].
 #' `pregunta_error_output` when there is nothing to undo, or when a file was changed
 #' since: undoing would lose it. The folder is as it was then.
 #' @export

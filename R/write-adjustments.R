@@ -24,19 +24,17 @@
 #' | `comment` | student (blank: all) | item, or blank | text | for the student to read |
 #' | `undo` | as there | as there | action (and value) | takes back the last such change |
 #'
-#' @section Order:
-#' Undone changes are out first. Then, whatever the order of the lines: `key`,
-#' then `accept`, and every attempt is scored by them; `credit` and `drop` (an
-#' item with both is refused); then the attempt that counts is settled (setting
-#' `attempts`); then `points` and `excuse`, which so overrule credit but not a
-#' drop; then `extra`, which counts in a student's points, share, level and band
-#' and in no figure of items, standards or the test.
-#' @section Errors:
-#' `pregunta_error_input`, with the line: an unknown action, student or item;
-#' points outside 0 to the item's points; a key that is no option; an undo of
-#' nothing; two changes that cannot both be (two keys of an item, two marks of
-#' an answer, drop and credit, points and excuse). `pregunta_error_output` when
-#' the file cannot be written. What was there stays as it was.
+#' @section Order: Undone changes are out first. Then, whatever the order of the lines:
+#' `key`, then `accept`, and every attempt is scored by them; `credit` and `drop` (an item
+#' with both is refused); then the attempt that counts is settled (setting `attempts`);
+#' then `points` and `excuse`, which so overrule credit but not a drop; then `extra`,
+#' which counts in a student's points, share, level and band and in no figure of items,
+#' standards or the test.
+#' @section Errors: `pregunta_error_input`, with the line: an unknown action, student or
+#' item; points outside 0 to the item's points; a key that is no option; an undo of
+#' nothing; two changes that cannot both be (two keys of an item, two marks of an answer,
+#' drop and credit, points and excuse). `pregunta_error_output` when the file cannot be
+#' written. What was there stays as it was.
 #' @export
 #' @examples
 #' quiz <- read_sitting(demo_path())

@@ -6,23 +6,22 @@
 #' account says what was taken for what. The originals are only read; copies of
 #' them go into `source/`.
 #'
-#' @section Layouts:
-#' *Wide*: a row a student, a column a question with answers or marks; or two or
-#' three columns a question (answer, points, comment) in any order; names and
-#' totals around them; rows of points, standards, key, level above or below.
-#' *Long*: a row for each student and question, with attempts if there are any.
-#' *Scan*: an id and a string of marks a line, one line of them the key.
-#' Comma, semicolon, tab or bar; UTF-8, UTF-16 or Windows-1252; `.xlsx`.
-#' *Open standards*: QTI 2.1, 2.2 and 3.0 results and items, also in a content
-#' package; xAPI statements; CASE for `standards`; OneRoster for `students`.
+#' @section Layouts: *Wide*: a row a student, a column a question with answers or marks;
+#' or two or three columns a question (answer, points, comment) in any order; names and
+#' totals around them; rows of points, standards, key, level above or below. *Long*: a row
+#' for each student and question, with attempts if there are any. *Scan*: an id and a
+#' string of marks a line, one line of them the key. Comma, semicolon, tab or bar; UTF-8,
+#' UTF-16 or Windows-1252; `.xlsx`. *Open standards*: QTI 2.1, 2.2 and 3.0 results and
+#' items, also in a content package; xAPI statements; CASE for `standards`; OneRoster for
+#' `students`.
 #'
 #' @param folder Path of the folder to make. It may be there already, with
 #'   nothing in it but a `test.yml`.
 #' @param from Paths of the exports. Several become one sitting; the file's name
 #'   is the section of its students when it says none.
 #' @param key `"later"` where the key is not there yet, or the path of a key: a table with
-#'   `item`, `key` and any other column of
-#'   `items.csv`; or a line of answers in printed order; or QTI items.
+#'   `item`, `key` and any other column of `items.csv`; or a line of answers in printed
+#'   order; or QTI items.
 #' @param students Path of a list of students, or of a OneRoster folder or zip.
 #' @param standards Path of a table with `code`, `parent`, `title`, or of a CASE
 #'   document.
@@ -30,26 +29,22 @@
 #'   and students are taken over.
 #' @param sheet Name or number of the sheet, when a workbook has several; several of them
 #'   are joined.
-#' @param layout A list of what cannot be recognised, such as
-#'   `list(student = "Code", questions = "A1..A20")`: `shape` (`wide`, `long`,
-#'   `scan`), `header` (line of the column names), `student`, `name`, `section`
-#'   and other columns, `questions`, `leave_out`, `rows` (such as
-#'   `list(points = "Max")`), `blank_mark`, `several_mark`, `id_width`; `scale`,
-#'   the steps of a rating from the lowest, as points (`1:4`) or as words that
-#'   count 1, 2, 3 and so on; `namesakes`: `one` or `apart`, where a name stands twice and
-#'   nothing says whether it is one student.
+#' @param layout A list of what cannot be recognised, such as `list(student = "Code",
+#'   questions = "A1..A20")`: `shape` (`wide`, `long`, `scan`), `header` (line of the
+#'   column names), `student`, `name`, `section` and other columns, `questions`,
+#'   `leave_out`, `rows` (such as `list(points = "Max")`), `blank_mark`, `several_mark`,
+#'   `id_width`; `scale`, the steps of a rating from the lowest, as points (`1:4`) or as
+#'   words that count 1, 2, 3 and so on; `namesakes`: `one` or `apart`, where a name
+#'   stands twice and nothing says whether it is one student.
 #' @param take Number of the reading to take, where a file can be read in several ways;
 #'   numbers named by the files, such as `c(a.csv = 2)`, where they differ;
 #'   also 1 to read a file that contradicts itself.
 #' @return The account, invisibly; see [read_account()].
-#' @section Errors:
-#' `pregunta_error_undecided` when something cannot be told from the file, when its own
-#' totals or points contradict what was read, or when there is neither a key nor points:
-#' the
-#' message shows the readings that there are, and what to set. `pregunta_error_output`
-#' when the folder
-#' holds a test already. `pregunta_error_input` when a file cannot be read.
-#' Nothing is written then.
+#' @section Errors: `pregunta_error_undecided` when something cannot be told from the
+#' file, when its own totals or points contradict what was read, or when there is neither
+#' a key nor points: the message shows the readings that there are, and what to set.
+#' `pregunta_error_output` when the folder holds a test already. `pregunta_error_input`
+#' when a file cannot be read. Nothing is written then.
 #' @export
 #' @examples
 #' export <- system.file("extdata", "exports", "wide-answers.csv", package = "pregunta")
@@ -88,15 +83,12 @@ new_test <- function(folder, from, key = NULL, students = NULL,
 #' @return The account: a data frame with `file`, `what` (a code: `read_as`, `questions`,
 #'   `left_out`, `checked`, ...) and `taken` (what was taken for it, in words). Its
 #'   attributes are tables: `columns` (`file`, `column`, `role`: what each column was
-#'   taken
-#'   for), `rows` (`file`, `line`, `label`, `kind`: the rows that are no students), and
-#'   `responses` and `items` as they would stand in the test folder.
+#'   taken for), `rows` (`file`, `line`, `label`, `kind`: the rows that are no students),
+#'   and `responses` and `items` as they would stand in the test folder.
 #' @section Errors: as those of [new_test()], but a key that is not there yet is none. A
-#'   `pregunta_error_undecided` carries in
-#'   `choices` a table of the readings that could be taken: `take` (its number),
-#'   `students`,
-#'   `questions`, `points` (how many there would be), `against` (what makes it unsure) and
-#'   `set` (a layout that says the same).
+#'   `pregunta_error_undecided` carries in `choices` a table of the readings that could be
+#'   taken: `take` (its number), `students`, `questions`, `points` (how many there would
+#'   be), `against` (what makes it unsure) and `set` (a layout that says the same).
 #' @export
 #' @examples
 #' export <- system.file("extdata", "exports", "wide-marks.tsv", package = "pregunta")

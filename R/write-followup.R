@@ -9,8 +9,7 @@
 #' @return The path, invisibly. In the folder: `items.csv`, `options.csv`,
 #'   `standards.csv`, `misconceptions.csv`, `students.csv` (those it is for, with `form`),
 #'   `responses.csv` (a row a student, to fill in; what is not on a student's form says
-#'   so),
-#'   `test.yml`, `paper.docx` (or `paper-FORM.docx`), `key.docx`, `items-qti.zip`.
+#'   so), `test.yml`, `paper.docx` (or `paper-FORM.docx`), `key.docx`, `items-qti.zip`.
 #' @section Errors: `pregunta_error_output` when the folder holds a test already or
 #'   cannot be written; nothing is then left of it.
 #' @export
