@@ -8,6 +8,7 @@
 read_grids <- function(path, sheet = NULL) {
   check_file(path)
   if (is_workbook(path)) return(read_sheet_grids(path, sheet))
+  if (document_kind(path) == "page") return(read_web_grids(path, sheet))
   if (!is.null(sheet)) {
     abort_pregunta(
       "call",

@@ -275,7 +275,8 @@ wide_doubts <- function(frame, columns, extra, people, sums, told) {
   )
   unsure <- extra[!extra$sure & !extra$line %in% unlist(told$rows), ]
   by_row <- each_row(unsure, function(i) {
-    others <- setdiff(c("key", "points", "summary", "student"), unsure$kind[i])
+    # What the question names comes first, since not all may be shown.
+    others <- setdiff(c("student", "key", "points", "summary"), unsure$kind[i])
     new_doubt(
       "row_unsure",
       line = unsure$line[i],

@@ -11,7 +11,7 @@ read_standard <- function(path) {
   )
 }
 
-# By the first character that is no blank.
+# By the first characters that are no blanks.
 document_kind <- function(path) {
   if (!file.size(path)) return("")
   start <- readBin(path, "raw", n = 4000)
@@ -19,11 +19,20 @@ document_kind <- function(path) {
     !start %in% as.raw(c(0, 9, 10, 13, 32, 0xEF, 0xBB, 0xBF, 0xFE, 0xFF))
   ]
   if (!length(start)) return("")
-  if (start[1] == charToRaw("<")) return("xml")
+  if (start[1] == charToRaw("<")) {
+    letters <- rawToChar(start[start < as.raw(0x80)])
+    return(if (opens_web_page(letters)) "page" else "xml")
+  }
   looks_json <- start[1] %in% charToRaw("{[") &&
     length(start) > 1 &&
     any(utils::head(start, 60) == charToRaw("\""))
   if (looks_json) "json" else ""
+}
+
+# Told by its first element, whatever the name of the file; the blanks are gone.
+opens_web_page <- function(start) {
+  start <- tolower(gsub("<[?][^>]*>|<!--.*?-->", "", start, perl = TRUE))
+  grepl("^<(!doctypehtml|html|head|body|table|div)", start)
 }
 
 # Results and items among the documents; with both, the items are the key.

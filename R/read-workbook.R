@@ -142,7 +142,7 @@ chosen_sheet <- function(path, sheet, names) {
   if (anyNA(at)) {
     missing <- wanted[is.na(at)][1]
     if (length(wanted) == 1) {
-      missing <- sheet
+      missing <- as.character(sheet)
     }
     abort_pregunta(
       "call",

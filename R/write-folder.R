@@ -269,7 +269,7 @@ export_files <- function(from) {
       sort(list.files(
         path,
         full.names = TRUE,
-        pattern = "[.](csv|tsv|txt|xlsx|xml|json|jsonl|zip)$",
+        pattern = "[.](csv|tsv|txt|xlsx|xls|html?|xml|json|jsonl|zip)$",
         ignore.case = TRUE
       ))
     } else {

@@ -383,7 +383,10 @@ made_up_scan <- function(test, fixed) {
   )
 }
 
-export_kinds <- c("answers", "marks", "pairs", "triples", "long", "scan", "fixed", "workbook", "classes")
+export_kinds <- c(
+  "answers", "marks", "pairs", "triples", "long", "scan", "fixed", "workbook", "classes",
+  "page"
+)
 
 # An export: files (name and bytes), the key's file if one goes with it, what is true.
 made_up_export <- function(seed, language = any_of(names(export_words)), kind = any_of(export_kinds)) {
@@ -396,6 +399,7 @@ made_up_export <- function(seed, language = any_of(names(export_words)), kind = 
     scan = made_up_scan(test, FALSE),
     fixed = made_up_scan(test, TRUE),
     workbook = ,
+    page = ,
     classes = made_up_wide(test, any_of(c("answers", "marks", "pairs")), language),
     made_up_wide(test, kind, language)
   )
@@ -406,6 +410,8 @@ made_up_export <- function(seed, language = any_of(names(export_words)), kind = 
     made$files <- list(export.txt = bytes_of(made$lines))
   } else if (kind == "workbook") {
     made$files <- list(export.xlsx = workbook_of(made$cells))
+  } else if (kind == "page") {
+    made$files <- list(export.xls = bytes_of(page_of(made$cells)))
   } else if (kind == "classes") {
     half <- seq_len(length(made$body_rows) %/% 2)
     separator <- any_of(c(",", ";"))
@@ -432,6 +438,21 @@ bytes_of <- function(lines) {
     c(as.raw(c(0xFF, 0xFE)), iconv(text, "UTF-8", "UTF-16LE", toRaw = TRUE)[[1]]),
     iconv(text, "UTF-8", "CP1252", sub = "?", toRaw = TRUE)[[1]],
     charToRaw(text), charToRaw(text)
+  )
+}
+
+# A page with a table of results below one of the page's own, as a browser saves it.
+page_of <- function(cells) {
+  cells[] <- gsub("<", "&lt;", gsub("&", "&amp;", cells, fixed = TRUE), fixed = TRUE)
+  tag <- any_of(c("td", "TD class=\"cell\""))
+  rows <- apply(cells, 1, function(row) {
+    paste0("<tr>", paste0("<", tag, ">", row, "</", substr(tag, 1, 2), ">", collapse = ""), "</tr>")
+  })
+  c(
+    any_of(c("<!DOCTYPE html>", "<!-- saved -->")),
+    "<html><head><title>Results</title></head><body>",
+    "<table><tr><td>Menu</td></tr></table>",
+    "<table>", rows, "</table></body></html>"
   )
 }
 

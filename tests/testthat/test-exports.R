@@ -27,9 +27,9 @@ test_that("small exports that are easily misread are read right", {
 
 test_that("of made-up exports none is misread, and nearly all are read at once", {
   skip_on_cran()
-  seeds <- seq_len(as.integer(Sys.getenv("PREGUNTA_EXPORTS", "45")))
+  seeds <- seq_len(as.integer(Sys.getenv("PREGUNTA_EXPORTS", "50")))
   languages <- rep_len(names(export_words), length(seeds))
-  kinds <- rep_len(export_kinds, length(seeds))
+  kinds <- rep_len(rep(export_kinds, each = length(export_words)), length(seeds))
   outcome <- unlist(parallel::mclapply(seeds, function(seed) {
     advised_outcome(function() made_up_export(seed, languages[seed], kinds[seed]))
   }, mc.cores = max(1, parallel::detectCores())))
@@ -434,6 +434,50 @@ test_that("a workbook is read as a person sees it", {
   unread <- file.path(folder_of(), "book.xlsx")
   openxlsx::saveWorkbook(book, unread)
   expect_refused(read_account(unread), "input", "never worked out", "line 2, column 7")
+})
+
+test_that("a table of a web page is read as a person sees it, whatever the file is called", {
+  row <- function(name, class, marks, more = "", tag = "td") {
+    cells <- paste0("<", tag, ">", c(name, marks), "</", tag, ">")
+    paste0("<tr", more, ">", cells[1], class, paste(cells[-1], collapse = ""), "</tr>")
+  }
+  page <- c(
+    "<!doctype html><!-- <table> --><html><head><meta charset='latin1'></head><body>",
+    "<script>document.write('<table><tr><td>1</td></tr></table>')</script>",
+    "<table><tr><td>Menu</td></tr></table>",
+    "<table hidden><tr><td>a</td><td>b</td></tr><tr><td>c</td><td>d</td></tr></table>",
+    "<table><caption>Tides</caption>",
+    "<tr><th rowspan=2>Name</th><th rowspan=2>Class</th><th colspan=3>Points</th></tr>",
+    row("Q1", "", c("Q2", "Total"), tag = "th"),
+    row("Ada<br>K\u00e4se", "<td rowspan=2>7a</td>", c(1, "1<i style='display: none'>9</i>", 2)),
+    row("Bo Day", "", c("<input value='0'>", 1, 1)),
+    row("Cy Ebb", "<td>7b</td>", c(1, 0, 1)),
+    row("Di Fay", "<td>7b</td>", c(0, 0, 0), " style='display:none'"),
+    row("Ed Gay", "<td>7b</td>", c(0, 0, 0)),
+    "</table>", "</body></html>"
+  )
+  for (name in c("results.html", "results.xls", "results.csv")) {
+    path <- file.path(folder_of(), name)
+    writeLines(enc2utf8(page), path, useBytes = TRUE)
+    folder <- tempfile("made")
+    account <- new_test(folder, path)
+    expect_match(account$taken[account$what == "checked"], "\"Total\" agrees for 4 of 4")
+    expect_match(account$taken[1], "\"Tides\" of a web page", fixed = TRUE)
+    students <- summarise_students(read_sitting(folder))
+    expect_equal(students$name, c("Ada K\u00e4se", "Bo Day", "Cy Ebb", "Ed Gay"))
+    expect_equal(students$section, c("7a", "7a", "7b", "7b"))
+    expect_equal(students$points, c(2, 1, 1, 0))
+  }
+  twice <- file.path(folder_of(), "twice.html")
+  writeLines(enc2utf8(c(page, sub("Tides", "Knots", page[5:13]))), twice, useBytes = TRUE)
+  expect_refused(read_account(twice), "undecided", "Tides, Knots", "--sheet")
+  for (sheet in list("Knots", 2)) {
+    expect_match(read_account(twice, sheet = sheet)$taken[1], "Knots")
+  }
+  expect_refused(read_account(twice, sheet = 4), "call", "has no sheet")
+  none <- file.path(folder_of(), "none.html")
+  writeLines(page[1:4], none)
+  expect_refused(read_account(none), "input", "without a table of results")
 })
 
 test_that("what an open standard says is kept as it is written", {

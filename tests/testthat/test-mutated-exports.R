@@ -93,6 +93,14 @@ small_exports <- function() {
       "\"fullStatement\":\"s\"}],\"CFAssociations\":[]}"
     ),
     result.xml = lines(result),
+    page.html = lines(
+      "<html><body><table><caption>Tides</caption>",
+      "<tr><th rowspan=\"2\">Pupil</th><th colspan=\"2\">Points</th></tr>",
+      "<tr><th>Q1</th><th>Q2</th></tr>",
+      "<tr><td>Ada</td><td>1</td><td>0</td></tr>",
+      "<tr><td>Bo</td><td>0</td><td>0<i hidden>9</i></td></tr>",
+      "<tr><td>Cy</td><td>1</td><td>1</td></tr></table></body></html>"
+    ),
     statements.json = lines(said),
     workbook.xlsx = bytes(workbook),
     package.zip = bytes(package)

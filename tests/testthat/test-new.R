@@ -30,7 +30,7 @@ test_that("every layout of the example exports leads to the demo's own figures",
   demo <- read_sitting(demo_path())
   layouts <- c(
     "wide-answers.csv", "wide-names-totals.csv", "wide-three-columns.csv", "long.csv",
-    "workbook.xlsx", "classes"
+    "workbook.xlsx", "web-page.html", "classes"
   )
   for (name in layouts) {
     made <- made_from(exports(name), key = demo_key(), like = demo_path())
