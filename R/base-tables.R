@@ -131,3 +131,12 @@ replace_fields <- function(old, new) {
   old[names(new)] <- new
   old
 }
+
+# Rows of a wide table, without a copy where all of them stay.
+take_rows <- function(table, rows) {
+  if (is.logical(rows)) {
+    rows <- which(rows)
+  }
+  if (identical(rows, seq_len(nrow(table)))) return(table)
+  frame_of(lapply(unclass(table)[names(table)], `[`, rows), length(rows))
+}

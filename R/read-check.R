@@ -69,11 +69,7 @@ has_answers <- function(table, items) {
   } else {
     table[intersect(c(items, paste(items, "points")), names(table))]
   }
-  Reduce(
-    `|`,
-    lapply(cells, function(x) !is_blank(x)),
-    rep(FALSE, nrow(table))
-  )
+  !is_empty_row(cells)
 }
 
 # Items whose answers nothing says the worth of.

@@ -78,7 +78,7 @@ split_cells <- function(text, separator) {
     suppressWarnings(data.table::fread(
       copy,
       sep = separator,
-      header = FALSE,
+      header = TRUE,
       skip = 0L,
       fill = TRUE,
       blank.lines.skip = FALSE,
@@ -87,6 +87,7 @@ split_cells <- function(text, separator) {
       encoding = "UTF-8",
       strip.white = FALSE,
       data.table = FALSE,
+      check.names = FALSE,
       showProgress = FALSE
     )),
     error = function(e) {
@@ -97,10 +98,7 @@ split_cells <- function(text, separator) {
         say("read-grid.save_it_again_as")
       )
     }
-  )[
-    -1, ,
-    drop = FALSE
-  ]
+  )
   if (text$doubled) {
     table[] <- lapply(table, halve_quotes)
   }
@@ -127,17 +125,19 @@ lines_as_cells <- function(path) {
   list(table = data.frame(V1 = lines), line = seq_along(lines))
 }
 
+trimmed_cells <- function(cells) {
+  found <- distinct_strings(as.character(cells))
+  trimmed <- or_blank(as_text(found$distinct))
+  if (identical(trimmed, found$distinct)) cells else trimmed[found$at]
+}
+
 # Cells without outer blanks; rows and columns with nothing in them are gone.
 make_grid <- function(table, origin, line) {
   raw <- table
-  table[] <- lapply(table, function(x) {
-    x <- trim_text(x)
-    x[is.na(x)] <- ""
-    x
-  })
+  table[] <- lapply(table, trimmed_cells)
   full <- !is_empty_row(table)
   kept <- vapply(table, function(x) any(nzchar(x)), TRUE)
-  table <- table[full, kept, drop = FALSE]
+  table <- take_rows(table[kept], full)
   if (!nrow(table) || !ncol(table)) {
     abort_pregunta(
       "input",

@@ -14,12 +14,14 @@ cells_of <- function(bundle, item) {
   points <- table[[paste(item, "points")]]
   list(
     answer = cells_or_blank(table[[item]]),
-    points = cells_or_blank(points, seq_along(points))
+    points = cells_or_blank(points)
   )
 }
 
-cells_or_blank <- function(cells, at = seq_along(cells)) {
-  cells <- cells[at]
+cells_or_blank <- function(cells, at = NULL) {
+  if (!is.null(at)) {
+    cells <- cells[at]
+  }
   if (is.null(cells)) return("")
   if (anyNA(cells)) or_blank(cells) else cells
 }
@@ -33,7 +35,7 @@ read_ticks <- function(bundle) {
     if (is_long_table(table)) "response" else bundle$items$item,
     names(table)
   )
-  said <- lapply(table[columns], unique)
+  said <- lapply(table[columns], distinct_cells)
   words <- unique(tolower(unlist(said)))
   if (!"x" %in% words ||
     length(bundle$strict) ||
@@ -58,10 +60,10 @@ digit_items <- function(bundle) {
   open <- is.na(items$type) & is.na(items$key) & is.na(items$points)
   digits <- vapply(items$item, function(item) {
     cells <- cells_of(bundle, item)
-    answer <- unique(cells$answer[cells$answer != ""])
-    all(cells$points == "") &&
-      length(answer) > 0 &&
-      all(answer %in% as.character(1:5))
+    answer <- setdiff(distinct_cells(cells$answer), "")
+    length(answer) > 0 &&
+      all(answer %in% as.character(1:5)) &&
+      all(cells$points == "")
   }, TRUE)
   mine <- items$item[open & digits]
   many <- any(
@@ -175,9 +177,7 @@ say_types <- function(type) {
 }
 
 settle_item <- function(item, cells, scale = NULL) {
-  answers <- unique(
-    cells$answer[cells$answer != "" & !cells$answer %in% blank_words]
-  )
+  answers <- setdiff(distinct_cells(cells$answer), c("", blank_words))
   earned <- any(cells$points != "")
   if (is.na(item$type) && !is.na(item$key)) {
     item$type <- type_of_key(item$key, answers)

@@ -36,8 +36,8 @@ column_roles <- function(frame, told, known = NULL) {
 # What stands in each column, of at most 400 rows over the whole of it.
 column_looks <- function(body, facts = cell_facts(body)) {
   rows <- spread_rows(nrow(body))
-  looks <- lapply(body, function(cells) {
-    at <- data.table::chmatch(cells[rows], facts$text)
+  looked <- lapply(body, function(cells) cells[rows])
+  looks <- lapply(facts_at(looked, facts), function(at) {
     at <- at[facts$text[at] != ""]
     of <- max(1, length(at))
     list(
@@ -62,18 +62,43 @@ spread_rows <- function(n, most = 400) {
 
 # What each distinct cell of some columns is, worked out once.
 cell_facts <- function(body) {
-  text <- unique(unlist(lapply(body, unique), use.names = FALSE))
-  plain <- tolower(text)
+  text <- distinct_cells(unlist(lapply(body, distinct_cells), use.names = FALSE))
+  # Ids, times and numbers differ in digits alone, which say nothing of what they are;
+  # only 0 and 1 are words too.
+  shape <- text
+  long <- nchar(text) > 2
+  shape[long] <- as_shape(text[long])
+  found <- distinct_strings(shape)
+  of <- found$distinct
+  kind <- cell_kind(of)[found$at]
+  value <- rep(NA_real_, length(text))
+  value[kind == "mark"] <- value_of(text[kind == "mark"])
   list(
     text = text,
     upper = toupper(text),
-    value = value_of(text),
-    kind = cell_kind(text),
-    name = looks_like_name(text),
-    said = plain_text(text) %in% unlist(said_words()),
-    gone = plain %in% gone_words
+    value = value,
+    kind = kind,
+    name = looks_like_name(of)[found$at],
+    said = (plain_text(of) %in% unlist(said_words()))[found$at],
+    gone = (tolower(of) %in% gone_words)[found$at]
   )
 }
+
+# Where the cells of each column stand among the facts. The facts can be as many as the
+# students, so they are searched once for all columns.
+facts_at <- function(columns, facts) {
+  found <- lapply(columns, distinct_strings)
+  distinct <- lapply(found, function(one) one$distinct)
+  place <- data.table::chmatch(as.character(unlist(distinct)), facts$text)
+  ends <- cumsum(lengths(distinct))
+  Map(function(one, end) {
+    place[end - length(one$distinct) + one$at]
+  }, found, ends)
+}
+
+distinct_cells <- function(cells) distinct_strings(cells)$distinct
+
+as_shape <- function(text) chartr("012345678", "999999999", text)
 
 # The kind that most are of; counts: how often each stands there.
 usual_of <- function(kinds, counts = rep(1L, length(kinds))) {

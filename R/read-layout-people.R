@@ -76,6 +76,7 @@ identity_of <- function(id, name, email) {
 
 # Half a name is no id: the same one with other names or emails beside it.
 looks_like_half <- function(id, name, email) {
+  if (!anyDuplicated(id[id != ""])) return(FALSE)
   beside <- paste(first_of(name, ""), first_of(email, ""))
   pairs <- unique(data.frame(id = id, beside = rep_len(beside, length(id))))
   anyDuplicated(pairs$id[pairs$id != ""]) > 0 && !is.null(first_of(name, email))

@@ -109,7 +109,12 @@ who_says <- function(body, columns) {
   }
   id <- cells("student")
   name <- cells("name")
-  parts <- trimws(paste(cells("first_name"), cells("last_name")))
+  in_parts <- any(columns$role %in% c("first_name", "last_name"))
+  parts <- if (in_parts) {
+    trimws(paste(cells("first_name"), cells("last_name")))
+  } else {
+    rep("", nrow(body))
+  }
   email <- cells("email")
   main <- if (any(id != "")) {
     id
@@ -125,11 +130,11 @@ who_says <- function(body, columns) {
 
 # The shape of an id: which kinds of characters follow each other. All names are alike.
 id_shape <- function(x) {
-  distinct <- unique(x)
-  shape <- gsub("[0-9]+", "9", distinct)
+  found <- distinct_strings(as_shape(x))
+  shape <- gsub("9+", "9", found$distinct)
   shape <- gsub("\\p{L}+", "a", shape, perl = TRUE)
-  shape[looks_like_name(distinct)] <- "name"
-  shape[match(x, distinct)]
+  shape[looks_like_name(found$distinct)] <- "name"
+  shape[found$at]
 }
 
 # Rows that may be no student's: nobody named, an id of another shape, no answer, a label,
@@ -184,14 +189,17 @@ odd_rows <- function(frame, columns, asked, who) {
 
 # The share of a row's answers that are of another kind than their column.
 unlike_rows <- function(body, asked, facts) {
-  unlike <- filled <- numeric(nrow(body))
-  for (k in which(asked)) {
-    # Distinct cells are few: what they are is looked up once for all rows.
-    distinct <- unique(body[[k]])
-    distinct <- distinct[distinct != ""]
-    at <- data.table::chmatch(body[[k]], distinct)
-    kind <- kinds_at(data.table::chmatch(distinct, facts$text), facts)
-    counts <- tabulate(at, length(distinct))
+  # Distinct cells are few: what they are is looked up once for all rows.
+  found <- lapply(body[asked], distinct_strings)
+  places <- facts_at(lapply(found, function(cells) cells$distinct), facts)
+  kinds <- Map(function(cells, place) {
+    kind <- rep("gap", length(place))
+    full <- cells$distinct != ""
+    kind[full] <- kinds_at(place[full], facts)
+    kind
+  }, found, places)
+  strange <- Map(function(cells, kind) {
+    counts <- tabulate(cells$at, length(kind))
     usual <- usual_of(kind[kind != "gap"], counts[kind != "gap"])
     # Words and texts blend into each other; a number among letters does not.
     near <- if (usual %in% c("word", "text")) {
@@ -199,13 +207,20 @@ unlike_rows <- function(body, asked, facts) {
     } else {
       usual
     }
-    filled <- filled + (c(kind != "gap", FALSE)[or_else(at, length(kind) + 1L)])
-    strange <- !kind %in% c("gap", near)
-    if (any(strange)) {
-      unlike <- unlike + c(strange, FALSE)[or_else(at, length(kind) + 1L)]
+    !kind %in% c("gap", near)
+  }, found, kinds)
+  times <- function(flags, rows = seq_len(nrow(body))) {
+    total <- numeric(length(rows))
+    for (k in which(vapply(flags, any, TRUE))) {
+      total <- total + flags[[k]][found[[k]]$at[rows]]
     }
+    total
   }
-  ifelse(filled > 0, unlike / filled, 0)
+  unlike <- times(strange)
+  some <- which(unlike > 0)
+  filled <- times(lapply(kinds, function(kind) kind != "gap"), some)
+  unlike[some] <- unlike[some] / filled
+  unlike
 }
 
 # What an odd row is. The label is the first cell that is no answer.
@@ -351,8 +366,8 @@ unlike_rows_at <- function(row, frame, asked, odd) {
 
 # What the rows hold that are surely students, for each column of a question.
 usual_rows <- function(frame, asked, rest) {
-  columns <- lapply(which(asked), function(k) {
-    at <- data.table::chmatch(frame$body[[k]][rest], frame$facts$text)
+  cells <- lapply(frame$body[asked], function(cells) cells[rest])
+  columns <- Map(function(k, at) {
     at <- at[frame$facts$text[at] != ""]
     value <- frame$facts$value[at]
     marked <- length(at) > 0 && mean(!is.na(value)) > 0.5
@@ -365,7 +380,7 @@ usual_rows <- function(frame, asked, rest) {
       sum = if (marked) sum(value, na.rm = TRUE) else NA_real_,
       upper = list(unique(frame$facts$upper[at]))
     )
-  })
+  }, which(asked), facts_at(cells, frame$facts))
   data.table::rbindlist(columns) |> as.data.frame()
 }
 
@@ -524,7 +539,7 @@ all_rows <- function(frame, columns) {
 # The students' rows: what is left.
 student_rows <- function(frame, extra) {
   keep <- setdiff(seq_len(nrow(frame$body)), extra$row)
-  list(body = frame$body[keep, , drop = FALSE], line = frame$line[keep])
+  list(body = take_rows(frame$body, keep), line = frame$line[keep])
 }
 
 # What a row of a kind says of each question, by the question's columns.

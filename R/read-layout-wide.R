@@ -199,6 +199,10 @@ first_is_data <- function(frame, looks) {
 
 # The share of the filled cells that are of the commonest kind.
 usual_share <- function(cells, facts) {
+  first <- utils::head(cells, 4000)
+  if (sum(first != "") >= 2000) {
+    cells <- first
+  }
   cells <- utils::head(cells[cells != ""], 2000)
   at <- data.table::chmatch(cells, facts$text)
   kinds <- kinds_at(at, facts)

@@ -234,7 +234,7 @@ frame_grid <- function(grid, told = list()) {
   below <- seq_len(nrow(grid)) > max(rows$used)
   again <- below & at > 0 & repeats_row(grid, at)
   below <- below & !again
-  body <- grid[below, , drop = FALSE]
+  body <- take_rows(grid, below)
   above <- grid[seq_len(nrow(grid)) < min(rows$used), , drop = FALSE]
   alone <- rowSums(above != "") == 1
   frame <- list(
@@ -272,8 +272,11 @@ frame_grid <- function(grid, told = list()) {
 
 # Rows that say the same as one, as where each page has the headings on top.
 repeats_row <- function(grid, at) {
-  if (at == 0) return(rep(FALSE, nrow(grid)))
-  Reduce(`&`, lapply(grid, function(x) x == x[at]))
+  same <- if (at > 0) seq_len(nrow(grid))
+  for (column in grid) {
+    same <- same[column[same] == column[at]]
+  }
+  seq_len(nrow(grid)) %in% same
 }
 
 header_row <- function(grid, told) {

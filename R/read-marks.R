@@ -134,7 +134,7 @@ holds_marks <- function(bundle, item) {
 # Marks as numbers, and the points that they say the question gives; NULL when not all
 # of them are marks.
 marks_as_numbers <- function(cells, item) {
-  distinct <- unique(cells)
+  distinct <- distinct_cells(cells)
   if (!are_marks(distinct)) return(NULL)
   share <- share_of(distinct)
   whole <- max(c(share$whole, -Inf), na.rm = TRUE)
@@ -163,7 +163,7 @@ truth_as_points <- function(cells, worth) {
 # Answers with what stands for none as blanks: signs, unless the key has them; words only
 # where the others chose a letter.
 blank_signs <- function(cells, item) {
-  distinct <- unique(cells)
+  distinct <- distinct_cells(cells)
   signs <- gone_words[!grepl("[a-z]", gone_words)]
   single <- grepl("^[A-Za-z]$", distinct)
   plain <- tolower(distinct)

@@ -115,8 +115,9 @@ cell_texts <- function(cells) {
     xml2::xml_text(breaks) <- " "
     text <- gsub("[ \t\r\n\u00a0]+", " ", xml2::xml_text(cell), perl = TRUE)
     if (nzchar(trim_text(text))) return(text)
-    typed <- xml2::xml_find_first(cell, ".//input[@type='text' or not(@type)]")
-    or_blank(xml2::xml_attr(typed, "value"))
+    typed <- xml2::xml_find_first(cell, ".//input")
+    of_text <- xml2::xml_attr(typed, "type") %in% c(NA, "text", "number")
+    if (of_text) or_blank(xml2::xml_attr(typed, "value")) else ""
   }, "")
 }
 

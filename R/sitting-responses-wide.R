@@ -117,8 +117,13 @@ drop_empty_rows <- function(responses, student) {
   kept
 }
 
+# Few rows are left to look at after the first columns.
 is_empty_row <- function(table) {
-  Reduce(`&`, lapply(table, is_blank), rep(TRUE, nrow(table)))
+  empty <- seq_len(nrow(table))
+  for (column in table) {
+    empty <- empty[is_blank(column[empty])]
+  }
+  seq_len(nrow(table)) %in% empty
 }
 
 abort_no_item <- function(responses, items) {

@@ -247,7 +247,10 @@ openxlsx::saveWorkbook(book, file.path(root, "workbook.xlsx"), overwrite = TRUE)
 # ---- a page saved from a browser: the cells of the workbook ----------------------
 shown <- htmltools::tags$table(
   htmltools::tags$caption("Tides and Currents"),
-  htmltools::tags$tr(lapply(c("Student", "Section", ids, "Q24 points"), htmltools::tags$th)),
+  htmltools::tags$tr(lapply(
+    c("Student", "Section", ids, "Q24 points"),
+    htmltools::tags$th
+  )),
   htmltools::tags$tr(lapply(top, htmltools::tags$td)),
   lapply(seq_len(nrow(sheet)), function(i) {
     htmltools::tags$tr(lapply(unname(unlist(sheet[i, ])), htmltools::tags$td))
@@ -255,7 +258,10 @@ shown <- htmltools::tags$table(
 )
 page <- htmltools::tags$html(
   htmltools::tags$head(htmltools::tags$title("Results")),
-  htmltools::tags$body(htmltools::tags$table(htmltools::tags$tr(htmltools::tags$td("Menu"))), shown)
+  htmltools::tags$body(
+    htmltools::tags$table(htmltools::tags$tr(htmltools::tags$td("Menu"))),
+    shown
+  )
 )
 put(paste0("<!DOCTYPE html>\n", as.character(page)), "web-page.html")
 
