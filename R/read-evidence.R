@@ -28,9 +28,10 @@ worth_of <- function(signs) {
 }
 
 # Something that makes a reading unsure. options: layouts that would settle it, the one
-# that was used first; none where only a look at the file can.
-new_doubt <- function(code, ..., options = list()) {
-  list(code = code, values = list(...), options = options)
+# that was used first; none where only a look at the file can. stays: also where no
+# other reading comes near.
+new_doubt <- function(code, ..., options = list(), stays = FALSE) {
+  list(code = code, values = list(...), options = options, stays = stays)
 }
 
 say_doubt <- function(doubt) {
@@ -155,7 +156,9 @@ reading_print <- function(bundle) {
 # A doubt is settled when none of its answers gives another reading that comes near.
 open_doubts <- function(doubts, candidates) {
   Filter(
-    function(doubt) !length(doubt$options) || length(candidates) > 1,
+    function(doubt) {
+      doubt$stays || !length(doubt$options) || length(candidates) > 1
+    },
     doubts
   )
 }

@@ -140,11 +140,17 @@ cell_kind <- function(cells) {
     plain %in% c(gone_words, excused_words, states), "gap",
     grepl("^[A-Za-z]$", cells), "letter",
     grepl("^[A-Za-z]( ?[,;+/] ?[A-Za-z])+$", cells), "letter",
+    several_letters(cells), "letter",
     grepl(date, cells), "time",
     grepl("@", cells, fixed = TRUE), "email",
     nchar(cells) > 25 | grepl("( .*){3}", cells), "text",
     default = "word"
   )
+}
+
+# Several options in a row: AC, BDE.
+several_letters <- function(cells) {
+  nchar(cells) > 1 & grepl("^A?B?C?D?E?F?G?H?$", cells)
 }
 
 looks_like_name <- function(cells) {

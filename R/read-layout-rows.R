@@ -169,6 +169,10 @@ odd_rows <- function(frame, columns, asked, who) {
     numeric(n)
   )
   bare <- several < 0.6 * stats::median(several)
+  # Where all have a total, a row of answers without one may be no student's.
+  total <- frame$body[columns$role == "total"]
+  summed <- Reduce(`|`, lapply(total, function(x) x != ""), rep(FALSE, n))
+  unsummed <- !summed & filled > 0 & mean(summed) >= 0.75
   named <- rep(FALSE, n)
   first <- Reduce(
     function(a, b) ifelse(a == "", b, a),
@@ -182,6 +186,7 @@ odd_rows <- function(frame, columns, asked, who) {
       bare |
       strange |
       filled == 0 |
+      unsummed |
       named |
       unlike_rows(frame$body, asked, frame$facts) > 0.5
   )
@@ -328,7 +333,18 @@ kind_of_row <- function(cells, label, row, frame, columns, asked, who, odd) {
     length(beside) == 1) {
     return(is("key", sure = FALSE))
   }
+  if (length(held) && lacks_total(cells, frame, columns)) {
+    return(is(held[1], sure = FALSE))
+  }
   is("student")
+}
+
+# Nothing stands where nearly every row has its sum.
+lacks_total <- function(cells, frame, columns) {
+  at <- which(columns$role == "total")
+  if (!length(at) || any(cells[at] != "")) return(FALSE)
+  some <- utils::head(frame$body[at], 300)
+  mean(!is_empty_row(some)) >= 0.75
 }
 
 # What stands over several questions at once.

@@ -153,7 +153,8 @@ wide_reading <- function(frame, columns, extra, asked, rows, people, items,
       columns,
       extra,
       people,
-      sums,
+      asked,
+      known,
       told
     ),
     sums = sums,
@@ -253,7 +254,7 @@ wide_sums <- function(columns, rows, asked, items, known) {
   )
 }
 
-wide_doubts <- function(frame, columns, extra, people, sums, told) {
+wide_doubts <- function(frame, columns, extra, people, groups, known, told) {
   asked <- columns$name[columns$role %in% "question"]
   by_column <- lapply(
     which(!is.na(columns$doubt) & !columns$told),
@@ -295,7 +296,38 @@ wide_doubts <- function(frame, columns, extra, people, sums, told) {
       )
     )
   })
-  c(by_column, by_row, attr(people, "doubts"))
+  c(
+    by_column,
+    by_row,
+    key_counts_doubt(columns, groups, known$item),
+    attr(people, "doubts")
+  )
+}
+
+# Questions that are told by wordings alone have the key's lines by their place, which
+# a question too many or too few moves.
+key_counts_doubt <- function(columns, groups, known) {
+  main <- or_else(groups$answer, groups$points)
+  by_place <- is.na(columns$number[main]) & !is.na(groups$prompt)
+  worded <- match(plain_heading(or_else(groups$prompt, "?")), plain_heading(known))
+  if (is.null(known) ||
+    !any(by_place & is.na(worded)) ||
+    length(known) == nrow(groups) ||
+    any(columns$told[main])) {
+    return(NULL)
+  }
+  asked <- columns$name[columns$role %in% "question"]
+  free <- columns$name[columns$role %in% "other"]
+  list(new_doubt(
+    "key_counts",
+    n_key = length(known),
+    n = nrow(groups),
+    options = c(
+      list(list()),
+      lapply(free, function(name) list(questions = c(name, asked)))
+    ),
+    stays = TRUE
+  ))
 }
 
 # The columns of each question: a row a question, the place of each part.

@@ -47,7 +47,7 @@ read_html_safely <- function(path) {
 
 # By the caption, else by number.
 table_names <- function(tables) {
-  caption <- trim_text(or_blank(
+  caption <- or_blank(as_text(
     xml2::xml_text(xml2::xml_find_first(tables, "./caption"))
   ))
   number <- seq_along(tables)

@@ -78,47 +78,80 @@ groups_apart <- 2.5
 lower_shares <- c(0.5, 0.35, 0.65)
 share_weights <- c(0.9, 0.05, 0.05)
 
-# The spread of the one group is estimated too, which raises false alarms up to twofold;
-# at .022 they stay under .05, also where items differ in how steep they are (vignette
-# "accuracy").
-hump_level <- 0.022
+# A little under .05, for items that differ in how steep they are (vignette "accuracy").
+hump_level <- 0.045
 hump_draws <- 1999
 hump_seed <- 1
 
-# items: of one group, see items_of_group().
+# items: of one group, see items_of_group(). The spread of the one group is estimated, and
+# so it is anew in each sample that is drawn from it: of a few spreads around the one that
+# was found, the ratios are worked out, and a sample's lie between them.
 is_two_groups <- function(score, count, items) {
-  one <- scores_of_one_group(items, score, count)
-  if (is.null(one)) return(FALSE)
-  ratios <- vapply(lower_shares, function(share) {
-    beyond_mean_and_spread(
-      one,
-      scores_of_two_groups(items, one, share)
-    )
-  }, one$chance)
-  at <- pmin(length(one$score), pmax(1, 1 + round(score * one$steps)))
-  seen <- rowsum(
-    count,
-    factor(at, seq_along(one$score)),
-    reorder = TRUE
-  )
-  all_seen <- numeric(length(one$score))
-  all_seen[as.integer(rownames(seen))] <- seen
+  spread <- spread_of_one_group(items, score, count)
+  if (is.na(spread) || spread < least_spread) return(FALSE)
+  one <- scores_of_one_group(items, spread)
+  seen <- counts_of_scores(one, score, count)
   # Less likely than one group is no evidence of two, however rare.
-  found <- weighted_ratio(ratios, cbind(all_seen))
+  found <- weighted_ratio(ratios_of_groups(items, one), seen)
   if (found < log(least_ratio)) return(FALSE)
   drawn <- with_seed(
     hump_seed,
     stats::rmultinom(hump_draws, sum(count), one$chance)
   )
-  as_large <- sum(weighted_ratio(ratios, drawn) >= found - 1e-9)
+  around <- lapply(spread * spreads_around, scores_of_one_group, items = items)
+  as_large <- sum(ratios_of_samples(items, around, drawn) >= found - 1e-9)
   (1 + as_large) / (1 + hump_draws) <= hump_level
 }
 
 least_ratio <- 0.5
+least_spread <- 0.05
+spreads_around <- c(0.5, 0.7, 0.85, 1, 1.15, 1.35, 1.7)
+
+# How many students have each of the possible scores.
+counts_of_scores <- function(one, score, count) {
+  at <- 1 + round(score * one$steps)
+  at <- pmin(length(one$score), pmax(1, at))
+  cbind(as.vector(tapply(count, factor(at, seq_along(one$score)), sum, default = 0)))
+}
+
+# A column for each of lower_shares: see beyond_mean_and_spread().
+ratios_of_groups <- function(items, one) {
+  vapply(lower_shares, function(share) {
+    beyond_mean_and_spread(
+      one,
+      scores_of_two_groups(items, one, share)
+    )
+  }, one$chance)
+}
+
+# The ratio of each sample (a column of drawn) by the spread that it has itself, between
+# the nearest two of those that were worked out.
+ratios_of_samples <- function(items, around, drawn) {
+  variance <- vapply(around, function(one) one$variance, 0)
+  score <- around[[1]]$score
+  n <- sum(drawn[, 1])
+  mean <- as.vector(crossprod(drawn, score)) / n
+  seen <- (as.vector(crossprod(drawn, score^2)) / n - mean^2) * n / (n - 1)
+  place <- stats::approx(variance, seq_along(around), seen, rule = 2, ties = "ordered")$y
+  below <- pmin(floor(place), length(around) - 1)
+  each <- lapply(around, function(one) {
+    crossprod(drawn, ratios_of_groups(items, one))
+  })
+  logs <- matrix(0, ncol(drawn), length(lower_shares))
+  for (k in seq_along(each)) {
+    weight <- (below == k) * (k + 1 - place) + (below == k - 1) * (place - k + 1)
+    logs <- logs + weight * each[[k]]
+  }
+  log_of_weighted(logs)
+}
 
 # counts: a column a sample.
 weighted_ratio <- function(ratios, counts) {
-  each <- crossprod(counts, ratios)
+  log_of_weighted(crossprod(counts, ratios))
+}
+
+# each: the log ratio of each of lower_shares, a row a sample.
+log_of_weighted <- function(each) {
   largest <- apply(each, 1, max)
   largest + log(as.vector(exp(each - largest) %*% share_weights))
 }
@@ -198,39 +231,30 @@ ability_weights <- stats::dnorm(ability_nodes) /
   sum(stats::dnorm(ability_nodes))
 most_steps <- 160
 
-# Each possible score and its chance in one normal group with the spread of the scores
-# that were seen; NULL where they have none.
-scores_of_one_group <- function(items, score, count) {
+# The spread of what one normal group can do that goes with the spread of the scores that
+# were seen; NA where they have none.
+spread_of_one_group <- function(items, score, count) {
   n <- sum(count)
   mean <- sum(count * score) / n
   seen <- sum(count * (score - mean)^2) / (n - 1)
-  if (seen < 1e-9) return(NULL)
-  one <- function(spread) {
-    list(at = spread * ability_nodes, weight = ability_weights)
+  if (is.na(seen) || seen < 1e-9) return(NA_real_)
+  off <- function(spread) {
+    group <- one_group(spread)
+    chance <- chances_at(items, group, spread)
+    variance_of_scores(items, chance, group$weight)[1] - seen
   }
-  spread_off <- function(spread) {
-    group <- one(spread)
-    variance_of_scores(
-      items,
-      chances_at(items, group, spread),
-      group$weight
-    )[
-      1
-    ] -
-      seen
-  }
-  spread <- if (spread_off(0) >= 0) {
-    0
-  } else if (spread_off(widest_ability) <= 0) {
-    widest_ability
-  } else {
-    stats::uniroot(
-      spread_off,
-      c(0, widest_ability),
-      tol = 0.01
-    )$root
-  }
-  group <- one(spread)
+  if (off(0) >= 0) return(0)
+  if (off(widest_ability) <= 0) return(widest_ability)
+  stats::uniroot(off, c(0, widest_ability), tol = 0.01)$root
+}
+
+one_group <- function(spread) {
+  list(at = spread * ability_nodes, weight = ability_weights)
+}
+
+# Each possible score and its chance in one normal group of this spread.
+scores_of_one_group <- function(items, spread) {
+  group <- one_group(spread)
   chance <- chances_at(items, group, spread)
   variance <- variance_of_scores(items, chance, group$weight)
   made <- add_up_items(items, chance, group$weight)

@@ -483,7 +483,8 @@ humps_of <- function(n, items, apart) {
   most <- NA
   if (apart > 0) {
     about <- data.frame(most = 1, parts = 1, share = shares)
-    one <- internal("scores_of_one_group")(about, score, both * 1e7)$chance
+    spread <- internal("spread_of_one_group")(about, score, both * 1e7)
+    one <- internal("scores_of_one_group")(about, spread)$chance
     ratio <- log(both / one)
     edge <- quantile(colSums(ratio * rmultinom(20000, n, one)), 0.95, type = 1)
     most <- mean(replicate(20000, sum(ratio * draw()) > edge))

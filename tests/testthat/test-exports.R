@@ -405,6 +405,33 @@ test_that("the same question under another number is found by its wording", {
   )
 })
 
+test_that("a row of answers without the total that all have is asked about", {
+  scores <- c("Ada Bay;1;0;1;2", "Bo Day;0;0;1;1", "Cy Ebb;1;1;0;2", "Di Fay;0;0;0;0")
+  asked <- new_from(c("Name;Q1;Q2;Q3;Total", "Pelfen;1;1;1;", scores))
+  expect_equal(asked$status, 2)
+  expect_match(asked$err, "\"Pelfen\", could be the points, or a student", all = FALSE)
+  taken <- new_from(c("Name;Q1;Q2;Q3;Total", "Pelfen;1;1;1;", scores), "--take", "2")
+  expect_equal(nrow(read_sitting(taken$folder)$students), 5)
+})
+
+test_that("a key with other questions than headings of mere wordings is asked about", {
+  worded <- paste0("What is a ", c("neap", "spring", "ebb", "slack"), " tide?")
+  row <- function(name, ...) paste(c(name, "7a", ...), collapse = ";")
+  lines <- c(
+    paste(c("Name", "Class", worded), collapse = ";"),
+    row("Ada Bay", "A", "C", "B", "D"),
+    row("Bo Day", "B", "C", "B", "D"),
+    row("Cy Ebb", "A", "D", "A", "D"),
+    row("Di Fay", "A", "C", "B", "A")
+  )
+  key <- file.path(folder_of(key.csv = c("item,key", paste0(1:5, ",", "A"))), "key.csv")
+  asked <- new_from(lines, "--key", key)
+  expect_equal(asked$status, 2)
+  expect_match(asked$err, "the key has 5 questions where 4 stand", all = FALSE)
+  writeLines(c("item,key", paste0(1:4, ",", c("A", "C", "B", "D"))), key)
+  expect_equal(new_from(lines, "--key", key)$status, 0)
+})
+
 test_that("a workbook is read as a person sees it", {
   book <- openxlsx::createWorkbook()
   openxlsx::addWorksheet(book, "Marks")
