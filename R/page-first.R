@@ -37,16 +37,19 @@ first_how <- function(sitting, figures) {
     },
     htmltools::HTML(level_counts(test, levels)),
     tags$p(say_spread(figures$students)),
-    help_line(paste(first_facts(figures), collapse = " \u00b7 "))
+    help_line(paste(
+      first_facts(figures, sitting$settings$smallest_group),
+      collapse = " \u00b7 "
+    ))
   )
 }
 
-first_facts <- function(figures) {
+first_facts <- function(figures, smallest_group) {
   test <- figures$test
   c(
     say("page-first.sat_it", n = test$n),
     if (test$absent) say("page-first.absent", absent = test$absent),
-    if (!is.na(test$lowest)) {
+    if (!is.na(test$lowest) && smallest_group <= 1) {
       say(
         "page-first.from_to_points",
         lowest = plain_points(test$lowest),
@@ -213,12 +216,19 @@ look_points <- function(look) {
 
 # ---- who ---------------------------------------------------------------------------
 
+say_nobody_named <- function(sitting, figures) {
+  least <- sitting$settings$smallest_group
+  if (least > 1) {
+    say("page-first.nobody_alone", least = least)
+  } else {
+    say("page-first.too_many_to_name", n = figures$test$n)
+  }
+}
+
 first_who <- function(sitting, figures, people, most = 5) {
   tags <- htmltools::tags
   students <- figures$students
-  if (!figures$is_class) {
-    return(tags$p(say("page-first.too_many_to_name", n = figures$test$n)))
-  }
+  if (!figures$is_class) return(tags$p(say_nobody_named(sitting, figures)))
   cut <- sitting$settings$mastery_cut
   low <- students_below(students, cut)
   roles <- figures$groups$role

@@ -14,6 +14,8 @@ report_grid <- function(sitting, view) {
   data <- view$tables[["grid-table"]]
   title <- say("page-grid.every_answer")
   if (is.null(data)) {
+    # Without names nobody is shown alone.
+    if (sitting$settings$smallest_group > 1) return(NULL)
     n <- sum(was_present(sitting))
     too_many <- say("page-grid.with_students_this_page", n = n)
     return(page_section("grid", title, htmltools::tags$p(too_many)))

@@ -4,8 +4,9 @@
 #'
 #' @param sitting A [sitting()].
 #' @param path Of the file. It is written whole or not at all.
-#' @param names Whether students' names (or ids) are in the file at all. Never for
-#'   a head.
+#' @param names Whether students are in the file at all. Without names nobody is shown
+#'   alone either, and groups under the setting `smallest_group`, at least 5, are withheld
+#'   as for a head. To hide the names for a moment there is a switch on the page.
 #' @param audience Whom it is for:
 #'   * `"teacher"`: how it went, what and who first; then the questions, every answer,
 #'     the standards, misconceptions, groups and the plan. A switch shows one
@@ -71,11 +72,12 @@ check_audience <- function(audience) {
 # The whole test stands in the page; where there are sections, the figures of each
 # wait in it for the switch.
 teacher_page <- function(sitting, names, plan = NULL) {
+  # What leaves the class names nobody, and shows nobody alone.
   if (!names) {
-    sitting <- without_narrowing(sitting)
+    sitting <- for_sharing(sitting)
   }
   people <- page_people(sitting$students, names)
-  is_class <- sum(was_present(sitting)) <= most_in_page
+  is_class <- names && sum(was_present(sitting)) <= most_in_page
   views <- sections_shown(sitting, is_class)
   # Groups are made within sections, so that a section's are among the whole's.
   groups <- if (is_class && can_be_grouped(sitting)) group_students(sitting)

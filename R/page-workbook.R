@@ -7,6 +7,9 @@
 #' width.
 #'
 #' @inheritParams write_report
+#' @param names Whether students are in the file at all. Without names the sheets with a
+#'   row a student are left out, and groups under the setting `smallest_group`, at least
+#'   5, are withheld.
 #' @param path Of the file. It is written whole or not at all.
 #' @return The path, invisibly.
 #' @details What students typed is text in it, never a formula. Colours of levels are
@@ -39,32 +42,29 @@ write_workbook <- function(sitting, path = "workbook.xlsx", names = TRUE) {
 
 # The tables in the order of the sheets, each with few columns and those that matter.
 workbook_sheets <- function(sitting, names) {
+  if (!names) {
+    sitting <- for_sharing(sitting)
+  }
   questions <- judged_questions(sitting)
   students <- summarise_students(sitting)
-  label <- function(table) {
-    if (names) return(table)
-    number <- match(table$student, students$student)
-    table$student <- say("page-workbook.student", student = number)
-    table[setdiff(base::names(table), "name")]
-  }
   standards <- summarise_standards(sitting)
   findings <- check_sitting(sitting)
   if (!names) {
     findings <- without_people(findings)
   }
-  by_standard <- if (nrow(standards)) {
+  by_standard <- if (names && nrow(standards)) {
     grid <- standards_grid(sitting, summarise_standards(sitting, "student"))
     grid[order(match(grid$student, students$student)), ]
   }
   sheets <- list(
-    students = label(student_sheet(students)),
+    students = if (names) student_sheet(students),
     items = item_sheet(sitting, questions),
     options = option_sheet(questions$options),
     standards = if (nrow(standards)) {
       as.data.frame(standards)[setdiff(base::names(standards), "points")]
     },
-    by_standard = if (nrow(standards)) label(plain_rows(by_standard)),
-    grid = label(points_by_item(sitting, students)),
+    by_standard = if (!is.null(by_standard)) plain_rows(by_standard),
+    grid = if (names) points_by_item(sitting, students),
     notes = note_sheet(findings)
   )
   sheets <- Filter(Negate(is.null), sheets)
@@ -344,7 +344,7 @@ colour_scores <- function(book, table, sitting) {
 }
 
 colour_points <- function(book, table, sitting) {
-  if (!nrow(table)) return(invisible())
+  if (is.null(table) || !nrow(table)) return(invisible())
   for (j in seq_len(nrow(sitting$items))) {
     column <- ncol(table) - nrow(sitting$items) + j
     most <- sitting$items$points[j]

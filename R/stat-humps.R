@@ -79,7 +79,7 @@ lower_shares <- c(0.5, 0.35, 0.65)
 share_weights <- c(0.9, 0.05, 0.05)
 
 # A little under .05, for items that differ in how steep they are (vignette "accuracy").
-hump_level <- 0.045
+hump_level <- 0.04
 hump_draws <- 1999
 hump_seed <- 1
 
@@ -176,7 +176,7 @@ most_log_ratio <- 20
 # ---- one group -----------------------------------------------------------------------
 
 # The items that count in a group: the most each gives, in how many equal parts that can
-# be earned, and the share of it that was.
+# be earned, the share of it that was, and how steep it is.
 items_of_group <- function(tally, g) {
   counted <- which(tally$counted[, g])
   sums <- tally$sums
@@ -185,21 +185,72 @@ items_of_group <- function(tally, g) {
   items <- Map(function(at, most) {
     item_as_parts(sums$x[at], sums$count[at], most)
   }, of_items, tally$items$points[counted])
-  rows_as_table(items)
+  items <- rows_as_table(items)
+  if (is.null(items)) return(NULL)
+  mine <- mine[sums$n_rest[mine] > 0]
+  moments <- moments_of_sums(
+    sums$x[mine],
+    sums$n_rest[mine],
+    sums$rest[mine],
+    sums$rest_squares[mine],
+    match(sums$item[mine], counted),
+    length(counted)
+  )
+  bins <- tally$bins[tally$bins$group == g & tally$bins$open > 1e-9, ]
+  score <- bins$earned / bins$open * sum(items$most)
+  items$steep <- steepness(items, moments, variance_of_counts(score, bins$n))
+  items
 }
 
-# The same of all students of a sitting, without a tally.
-items_of_sitting <- function(sitting) {
-  seen <- points_seen(sitting)
-  rows_as_table(
-    lapply(which(lengths(seen) > 0), function(j) {
-      item_as_parts(
-        seen[[j]]$points,
-        seen[[j]]$count,
-        sitting$items$points[j]
-      )
-    })
-  )
+variance_of_counts <- function(x, count) {
+  n <- sum(count)
+  mean <- sum(x * count) / n
+  sum(count * (x - mean)^2) / (n - 1)
+}
+
+# How steep each item is against the others, from its correlation with the rest: with one
+# factor behind the items (Lord & Novick 1968, chapter 16) the covariance of an item and
+# the rest is the product of what each has of it. Slopes that so few students cannot tell
+# apart are drawn together (DerSimonian & Laird 1986). moments: of points and rest.
+steepness <- function(items, moments, variance) {
+  even <- rep(1, nrow(items))
+  r <- correlation(moments)
+  use <- which(!is.na(r) & moments$n > 3)
+  if (length(use) < 3 || is.na(variance)) return(even)
+  n <- moments$n[use]
+  r <- pmax(least_r, r[use])
+  own <- moments$xx[use] / (n - 1)
+  with_rest <- sqrt((r^2 * own)^2 + r^2 * own * pmax(0, variance - own)) -
+    r^2 * own
+  behind <- factor_parts(with_rest) /
+    (items$most[use] * stats::dnorm(stats::qnorm(items$share[use])))
+  behind <- pmin(0.95, pmax(0.05, behind))
+  slope <- log(behind / sqrt(1 - behind^2))
+  error <- (1 - r^2) / (sqrt(n - 3) * r * (1 - behind^2))
+  replace(even, use, exp(drawn_together(slope, error)))
+}
+
+least_r <- 0.05
+
+# What each item has of the factor, given its covariance with the rest of them.
+factor_parts <- function(with_rest) {
+  parts <- with_rest / sqrt(sum(with_rest))
+  for (step in 1:50) {
+    others <- pmax(sum(parts) - parts, 1e-9)
+    parts <- (parts + with_rest / others) / 2
+  }
+  parts
+}
+
+# As far from their mean, which is 0 then, as their errors let them be: together they
+# spread as the true ones do (Louis 1984).
+drawn_together <- function(x, error) {
+  weight <- 1 / error^2
+  away <- x - sum(weight * x) / sum(weight)
+  spare <- sum(weight) - sum(weight^2) / sum(weight)
+  apart <- max(0, (sum(weight * away^2) - (length(x) - 1)) / spare)
+  drawn <- away * sqrt(apart / (apart + error^2))
+  drawn - mean(drawn)
 }
 
 # One list a row.
@@ -297,9 +348,11 @@ widest_ability <- 8
 # The chance to earn a part of each item at each ability, so that its mean over the
 # students is the share that was earned: items by abilities.
 chances_at <- function(items, group, spread) {
-  easy <- stats::qlogis(items$share) * sqrt(1 + (spread / 1.7)^2)
+  steep <- if (is.null(items$steep)) rep(1, nrow(items)) else items$steep
+  by_ability <- outer(steep, group$at)
+  easy <- stats::qlogis(items$share) * sqrt(1 + (steep * spread / 1.7)^2)
   for (step in 1:25) {
-    chance <- stats::plogis(outer(easy, group$at, `+`))
+    chance <- stats::plogis(easy + by_ability)
     off <- as.vector(chance %*% group$weight) - items$share
     if (max(abs(off)) < 1e-5) break
     slope <- as.vector((chance * (1 - chance)) %*% group$weight)

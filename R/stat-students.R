@@ -65,7 +65,7 @@ summarise_students <- function(sitting, by = NULL) {
     by,
     asked = list(
       n = sum(!is.na(table$share)),
-      items = items_of_sitting(sitting)
+      items = items_of_group(tally_responses(sitting), 1)
     )
   )
 }

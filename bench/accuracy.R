@@ -426,14 +426,15 @@ if (wanted("compared")) tables$compared <- do.call(
 
 # ---- two groups behind an average ------------------------------------------------
 # Scores on items of two groups whose observed scores are `apart` of their standard
-# deviations apart, and of one; the most that any test can see is that of the likelihood
-# ratio of just these two populations, known beforehand (Neyman & Pearson 1933).
+# deviations apart, and of one; items as steep as those above. The most that any test can
+# see is that of the likelihood ratio of just these two populations, known beforehand
+# (Neyman & Pearson 1933).
 set.seed(2028)
 scores_at <- function(ability, weight, easy, slope) {
   sums <- matrix(0, length(easy) + 1, length(ability))
   sums[1, ] <- 1
   for (j in seq_along(easy)) {
-    p <- rep(plogis(slope * (ability + easy[j])), each = nrow(sums))
+    p <- rep(plogis(slope[j] * ability + easy[j]), each = nrow(sums))
     sums <- sums * (1 - p) + rbind(0, sums[-nrow(sums), , drop = FALSE]) * p
   }
   as.vector(sums %*% weight)
@@ -443,8 +444,8 @@ weights <- dnorm(nodes) / sum(dnorm(nodes))
 
 humps_of <- function(n, items, apart) {
   runs <- if (quick) 50 else 200
-  easy <- seq(-1.5, 1.5, length.out = items)
-  slope <- 1.2
+  easy <- seq(-1.5, 1.5, length.out = items)[order((7 * seq_len(items)) %% items)]
+  slope <- rep(steep, length.out = items)
   within <- if (apart > 0) 0.5 else 1
   two <- function(gap) {
     lower <- scores_at(-gap / 2 + within * nodes, weights, easy, slope)
@@ -462,30 +463,33 @@ humps_of <- function(n, items, apart) {
     (groups$upper[1] - groups$lower[1]) / spread - apart
   }
   gap <- if (apart > 0) uniroot(off, c(0.05, 14))$root else 0
-  groups <- two(gap)
-  both <- (groups$lower + groups$upper) / 2
-  shares <- vapply(easy, function(easy) {
-    at <- function(centre) sum(weights * plogis(slope * (centre + within * nodes + easy)))
-    (at(-gap / 2) + at(gap / 2)) / 2
-  }, 0)
   half <- n %/% 2
-  draw <- function() {
-    as.vector(rmultinom(1, half, groups$lower) + rmultinom(1, n - half, groups$upper))
-  }
+  quiz <- shell(FALSE, seq_len(items))
   said <- each_run(runs, function(run) {
-    count <- draw()
-    seen <- rbinom(items, n, shares) / n
-    seen <- seen + sum(score * count) / n / items - mean(seen)
-    about <- data.frame(most = 1, parts = 1, share = pmin(0.99, pmax(0.01, seen)))
-    enough <- internal("bears_claims")(n, items)
-    enough && internal("is_two_groups")(score[count > 0], count[count > 0], about)
+    ability <- gap / 2 * rep(c(-1, 1), c(half, n - half)) + within * rnorm(n)
+    x <- vapply(seq_len(items), function(j) {
+      rbinom(n, 1, plogis(slope[j] * ability + easy[j])) + 0
+    }, numeric(n))
+    summarise_test(put_in(quiz, x))$humps %in% 2
   })
   most <- NA
   if (apart > 0) {
+    groups <- two(gap)
+    both <- (groups$lower + groups$upper) / 2
+    shares <- vapply(seq_along(easy), function(j) {
+      at <- function(centre) {
+        sum(weights * plogis(slope[j] * (centre + within * nodes) + easy[j]))
+      }
+      (at(-gap / 2) + at(gap / 2)) / 2
+    }, 0)
     about <- data.frame(most = 1, parts = 1, share = shares)
+    about$steep <- slope / exp(mean(log(slope)))
     spread <- internal("spread_of_one_group")(about, score, both * 1e7)
     one <- internal("scores_of_one_group")(about, spread)$chance
     ratio <- log(both / one)
+    draw <- function() {
+      rmultinom(1, half, groups$lower) + rmultinom(1, n - half, groups$upper)
+    }
     edge <- quantile(colSums(ratio * rmultinom(20000, n, one)), 0.95, type = 1)
     most <- mean(replicate(20000, sum(ratio * draw()) > edge))
   }

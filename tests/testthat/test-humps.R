@@ -3,23 +3,49 @@
 # Items of 0 or 1 with these shares earned.
 binary_items <- function(share) data.frame(most = 1, parts = 1, share = share)
 
+one_group_like <- function(items, score, count) {
+  spread <- internal("spread_of_one_group")(items, score, count)
+  internal("scores_of_one_group")(items, spread)
+}
+
 test_that("the scores of one group are those of its items, whatever their points", {
   items <- data.frame(most = c(1, 1, 2, 3), parts = c(1, 1, 2, 3), share = c(0.3, 0.8, 0.5, 0.6))
-  one <- internal("scores_of_one_group")(items, 0:7, c(1, 2, 4, 6, 6, 5, 3, 1))
+  one <- one_group_like(items, 0:7, c(1, 2, 4, 6, 6, 5, 3, 1))
   expect_equal(sum(one$chance), 1)
   expect_equal(sum(one$score * one$chance), sum(items$most * items$share), tolerance = 1e-4)
   score <- rep(0:7, c(1, 2, 4, 6, 6, 5, 3, 1))
   spread <- sum((one$score - sum(one$score * one$chance))^2 * one$chance)
   expect_equal(spread, stats::var(score), tolerance = 0.01)
   # Without differences in ability it is a sum of independent items.
-  alike <- internal("scores_of_one_group")(binary_items(rep(0.4, 6)), 2:3, c(10, 10))
+  alike <- one_group_like(binary_items(rep(0.4, 6)), 2:3, c(10, 10))
   expect_equal(alike$spread, 0)
   expect_equal(alike$chance, stats::dbinom(0:6, 6, 0.4), tolerance = 1e-4)
 })
 
+test_that("how steep an item is comes from its correlation with the rest, as far as it can", {
+  set.seed(11)
+  of_steep <- function(n, slope) {
+    ability <- stats::rnorm(n)
+    easy <- seq(-1, 1, length.out = length(slope))
+    answers <- data.frame(student = paste0("s", seq_len(n)))
+    for (j in seq_along(slope)) {
+      answers[[paste0("Q", j)]] <- stats::rbinom(n, 1, stats::plogis(slope[j] * ability + easy[j]))
+    }
+    items <- data.frame(item = names(answers)[-1], type = "mark", points = 1)
+    tally <- tally_responses(sitting(answers, items))
+    internal("items_of_group")(tally, 1)$steep
+  }
+  slope <- c(0.5, 1, 2, 1, 0.5, 2, 1, 1)
+  expect_equal(of_steep(20000, slope), slope / exp(mean(log(slope))), tolerance = 0.1)
+  few <- of_steep(20, slope)
+  expect_equal(prod(few), 1)
+  expect_lt(diff(range(log(few))), diff(range(log(slope))) / 2)
+  expect_equal(of_steep(20, 1), 1)
+})
+
 test_that("two groups have the mean of one, and nearly its spread; the ratio is free of both", {
   items <- binary_items(seq(0.3, 0.8, length.out = 15))
-  one <- internal("scores_of_one_group")(items, 0:15, stats::dbinom(0:15, 15, 0.55) * 100 + 1)
+  one <- one_group_like(items, 0:15, stats::dbinom(0:15, 15, 0.55) * 100 + 1)
   two <- internal("scores_of_two_groups")(items, one, 0.5)
   mean_of <- function(chance) sum(one$score * chance)
   expect_equal(mean_of(two), mean_of(one$chance), tolerance = 1e-3)

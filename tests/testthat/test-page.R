@@ -426,3 +426,24 @@ test_that("text on the steps of a level contrasts by at least 4 to 1", {
     expect_gt((pair[2] + 0.05) / (pair[1] + 0.05), 4)
   }
 })
+
+test_that("a report or workbook without names shows nobody alone", {
+  quiz <- read_sitting(demo_path())
+  html <- paste(readLines(report_of(quiz, names = FALSE), encoding = "UTF-8"), collapse = "\n")
+  doc <- xml2::read_html(html)
+  text <- xml2::xml_text(xml2::xml_find_first(doc, "//*[@id='first']"))
+  expect_no_match(html, "id=\"grid-table\"", fixed = TRUE)
+  expect_match(text, "Without names nobody is shown alone", fixed = TRUE)
+  shared <- jsonlite::fromJSON(xml2::xml_text(
+    xml2::xml_find_first(doc, "//script[@id='shared']")
+  ))
+  expect_length(shared$people, 0)
+  expect_match(text, "80 sat it")
+  expect_no_match(text, "[0-9] to [0-9]+ points")
+  path <- tempfile(fileext = ".xlsx")
+  write_workbook(quiz, path)
+  named <- openxlsx::getSheetNames(path)
+  write_workbook(quiz, path, names = FALSE)
+  left_out <- setdiff(named, openxlsx::getSheetNames(path))
+  expect_setequal(left_out, c("students", "by standard", "grid"))
+})
