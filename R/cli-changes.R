@@ -8,6 +8,8 @@ run_adjust <- function(call) {
   )
   if (is.null(rows)) return(list_changes(call))
   rows$reason <- if (is.null(call$reason)) NA_character_ else call$reason
+  lock <- take_lock(call$folder)
+  on.exit(release_lock(lock))
   before <- read_sitting(call$folder)
   after <- write_changes(call$folder, rows)
   effect <- say_effect(compare_changes(before, after, rows))

@@ -1,6 +1,8 @@
 # The plan in the terminal, and written beside the test.
 
 run_plan <- function(call) {
+  lock <- take_lock(call$folder)
+  on.exit(release_lock(lock))
   sitting <- read_for_figures(call)
   table <- file.path(call$folder, "plan.csv")
   plan <- view_plan(

@@ -38,6 +38,8 @@
 add_to_test <- function(folder, from = NULL, key = NULL, students = NULL,
                         sheet = NULL, layout = list(), take = NULL,
                         again = NULL, write = TRUE) {
+  lock <- if (write) take_lock(folder)
+  on.exit(release_lock(lock))
   test <- tables_to_add_to(folder)
   if (!is.null(again) && !again %in% c("attempt", "skip")) {
     abort_pregunta(
@@ -475,6 +477,8 @@ step_numbers <- function(folder, pattern = "^(added|undone)-([0-9]+)$") {
 #' @rdname add_to_test
 #' @export
 undo_addition <- function(folder) {
+  lock <- take_lock(folder)
+  on.exit(release_lock(lock))
   check_folder(folder)
   number <- max(c(0, step_numbers(folder, "^(added)-([0-9]+)$")))
   step <- file.path(folder, "source", paste0("added-", number))

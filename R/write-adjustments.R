@@ -58,6 +58,8 @@ adjust <- function(test, action, student = NA, item = NA, value = NA,
 
 # The folder's sitting with the changes, which are added to its list.
 write_changes <- function(folder, rows) {
+  lock <- take_lock(folder)
+  on.exit(release_lock(lock))
   sitting <- with_changes(read_sitting(folder), rows)
   rows$when <- format(Sys.time(), "%Y-%m-%d %H:%M")
   append_rows(folder, rows)

@@ -1,6 +1,8 @@
 #' @rdname write_form
 #' @export
 read_form <- function(folder, path) {
+  lock <- take_lock(folder)
+  on.exit(release_lock(lock))
   test <- read_form_folder(folder)
   check_file(path)
   sheet <- if (is_workbook(path)) {

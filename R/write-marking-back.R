@@ -1,6 +1,8 @@
 #' @rdname write_marking
 #' @export
 read_marking <- function(folder, path) {
+  lock <- take_lock(folder)
+  on.exit(release_lock(lock))
   sitting <- read_sitting(folder)
   check_file(path)
   sheet <- read_marking_sheet(path)

@@ -252,6 +252,8 @@ markdown_table <- function(table, plain) {
 # What came of the plan beside a test goes into its rows: path, how many of its
 # standards were closed now, and how many it has.
 close_plan_file <- function(folder, change, after) {
+  lock <- take_lock(folder)
+  on.exit(release_lock(lock))
   path <- file.path(folder, "plan.csv")
   plan <- read_plan(path)
   if (is.null(plan)) {

@@ -1,0 +1,89 @@
+# One change at a time: whoever reads a test folder, changes it and writes it holds its
+# lock meanwhile, some milliseconds as a rule. The system takes the lock back when the
+# process that holds it dies.
+
+# Two hidden files of the folder: the one that is locked, and who holds it. They are two,
+# since closing the first would give the lock up.
+lock_file <- ".pregunta-lock"
+holder_file <- ".pregunta-holder"
+
+# So long is waited for others, in seconds.
+lock_patience <- 30
+
+# Locks of this process: what is done under one may take it again.
+locks_held <- new.env(parent = emptyenv())
+
+# The lock of a folder, to be given back by release_lock(); NULL where there is none to be
+# had: held already further up, no such folder, one that cannot be written to, or a disk
+# that knows no locks (what follows says so itself, or is as safe as it was without).
+take_lock <- function(folder, patience = lock_patience) {
+  if (!dir.exists(folder)) return(NULL)
+  folder <- normalizePath(folder)
+  if (exists(folder, locks_held, inherits = FALSE)) return(NULL)
+  path <- file.path(folder, lock_file)
+  lock <- tryCatch(
+    filelock::lock(path, exclusive = TRUE, timeout = patience * 1000),
+    error = function(e) NA
+  )
+  if (is.null(lock)) abort_locked(folder)
+  if (!inherits(lock, "filelock_lock")) return(NULL)
+  assign(folder, lock, locks_held)
+  write_holder(folder)
+  clear_left_behind(folder)
+  structure(list(folder = folder, lock = lock), class = "pregunta_lock")
+}
+
+release_lock <- function(held) {
+  if (is.null(held)) return(invisible())
+  unlink(file.path(held$folder, holder_file))
+  rm(list = held$folder, envir = locks_held)
+  filelock::unlock(held$lock)
+  invisible()
+}
+
+write_holder <- function(folder) {
+  about <- c(Sys.getpid(), Sys.info()[["nodename"]], format(Sys.time(), "%H:%M:%S"))
+  try(
+    suppressWarnings(
+      writeLines(as.character(about), file.path(folder, holder_file))
+    ),
+    silent = TRUE
+  )
+}
+
+abort_locked <- function(folder) {
+  path <- file.path(folder, holder_file)
+  holder <- tryCatch(
+    suppressWarnings(readLines(path, 3)),
+    error = function(e) character()
+  )
+  abort_pregunta(
+    "output",
+    say("write-lock.is_being_changed", folder = quoted(folder)),
+    if (length(holder) == 3) {
+      say(
+        "write-lock.by_process",
+        process = holder[1],
+        machine = holder[2],
+        time = holder[3]
+      )
+    },
+    say("write-lock.try_again")
+  )
+}
+
+changed_tables <- c(
+  "responses", "items", "options", "misconceptions", "students", "standards",
+  "adjustments", "plan"
+)
+
+# What a process that died left of the files that are changed under the lock: nobody else
+# writes them now.
+clear_left_behind <- function(folder) {
+  pattern <- paste0(
+    "^[.](",
+    paste(changed_tables, collapse = "|"),
+    ")[.]csv-[0-9a-f]+$"
+  )
+  unlink(list.files(folder, pattern, all.files = TRUE, full.names = TRUE))
+}

@@ -1,0 +1,82 @@
+# Several at one folder: what was said to be done is there.
+
+side_by_side <- function(calls) {
+  parallel::mclapply(
+    calls,
+    function(call) do.call(pregunta, as.list(call)),
+    mc.cores = length(calls),
+    mc.preschedule = FALSE
+  )
+}
+
+demo_copy <- function() {
+  folder <- tempfile("test-")
+  dir.create(folder)
+  files <- list.files(demo_path(), full.names = TRUE)
+  file.copy(files[!dir.exists(files)], folder)
+  folder
+}
+
+test_that("changes made side by side are all there, each once", {
+  skip_on_cran()
+  folder <- demo_copy()
+  calls <- lapply(1:12, function(k) {
+    c(
+      "adjust", folder, "--extra", "1", "--student", sprintf("h%03d", k),
+      "--reason", paste("turn", k)
+    )
+  })
+  said <- side_by_side(calls)
+  expect_equal(vapply(said, `[[`, 0L, "status"), rep(0L, 12))
+  lines <- read.csv(file.path(folder, "adjustments.csv"))
+  expect_setequal(lines$reason, paste("turn", 1:12))
+  expect_equal(nrow(lines), 12)
+  expect_length(list.files(folder, "^[.]adjust", all.files = TRUE), 0)
+})
+
+test_that("answers typed in side by side are all there", {
+  skip_on_cran()
+  folder <- plain_folder(
+    c("student,Q1,Q2", paste0("s", 1:6, ",,")),
+    items = c("item,type,key", "Q1,choice,A", "Q2,choice,B"),
+    students.csv = c("student,name", paste0("s", 1:6, ",N", 1:6))
+  )
+  sheets <- vapply(1:6, function(k) {
+    path <- tempfile(fileext = ".csv")
+    writeLines(c("student,Q1,Q2", paste0("s", k, ",A,B")), path)
+    path
+  }, "")
+  said <- side_by_side(lapply(sheets, function(path) c("form", folder, "--back", path)))
+  expect_equal(vapply(said, `[[`, 0L, "status"), rep(0L, 6))
+  expect_equal(summarise_students(read_sitting(folder))$points, rep(2, 6))
+})
+
+test_that("a lock names its holder, dies with it, and what it left is cleared", {
+  skip_on_cran()
+  folder <- demo_copy()
+  code <- sprintf("invisible(pregunta:::take_lock('%s')); Sys.sleep(60)", folder)
+  other <- parallel::mcparallel(system2(
+    file.path(R.home("bin"), "Rscript"),
+    c("-e", shQuote(code))
+  ))
+  until <- Sys.time() + 20
+  about <- file.path(folder, ".pregunta-holder")
+  while (Sys.time() < until && !file.exists(about)) Sys.sleep(0.1)
+  Sys.sleep(0.2)
+  holder <- readLines(about)
+  expect_refused(
+    internal("take_lock")(folder, patience = 0.1),
+    "output",
+    holder[1],
+    "is being changed by somebody else"
+  )
+  writeLines("half", file.path(folder, ".adjustments.csv-1a2b3c"))
+  tools::pskill(as.integer(holder[1]), tools::SIGKILL)
+  adjust(folder, "extra", student = "h001", value = 1, reason = "after")
+  expect_false(file.exists(file.path(folder, ".adjustments.csv-1a2b3c")))
+  expect_false(file.exists(file.path(folder, ".pregunta-holder")))
+  parallel::mccollect(other)
+  inner <- internal("take_lock")(folder)
+  expect_null(internal("take_lock")(folder))
+  internal("release_lock")(inner)
+})
