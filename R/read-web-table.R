@@ -116,10 +116,13 @@ cell_texts <- function(cells) {
     text <- gsub("[ \t\r\n\u00a0]+", " ", xml2::xml_text(cell), perl = TRUE)
     if (nzchar(trim_text(text))) return(text)
     typed <- xml2::xml_find_first(cell, ".//input")
-    of_text <- xml2::xml_attr(typed, "type") %in% c(NA, "text", "number")
-    if (of_text) or_blank(xml2::xml_attr(typed, "value")) else ""
+    written_in <- xml2::xml_attr(typed, "type") %in% input_kinds
+    if (written_in) or_blank(xml2::xml_attr(typed, "value")) else ""
   }, "")
 }
+
+# Boxes that somebody writes in; one without a word on it is such.
+input_kinds <- c(NA, "text", "number")
 
 holds_a_table <- function(cells) {
   full <- nzchar(trim_text(cells))

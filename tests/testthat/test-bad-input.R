@@ -128,8 +128,9 @@ test_that("what cannot be read is said in three parts: what, where, what to do",
       "x.xml",
       as_bytes("<html><body>Log in</body></html>"),
       "input",
-      "neither QTI results nor a QTI item"
+      "a web page without a table of results"
     ),
+    list("x.xml", as_bytes("<notes>x</notes>"), "input", "neither QTI results nor a QTI item"),
     list(
       "x.xml",
       as_bytes(
