@@ -37,6 +37,9 @@ keep_items <- function(sitting, items, bank) {
     )
   }
   about <- items_to_keep(sitting, items)
+  # A bank that is being made is none yet.
+  lock <- take_lock(bank)
+  on.exit(release_lock(lock))
   with_bank(bank, make = TRUE, function(connection) {
     DBI::dbWithTransaction(connection, {
       kept <- vapply(

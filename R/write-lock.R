@@ -2,10 +2,16 @@
 # lock meanwhile, some milliseconds as a rule. The system takes the lock back when the
 # process that holds it dies.
 
-# Two hidden files of the folder: the one that is locked, and who holds it. They are two,
-# since closing the first would give the lock up.
-lock_file <- ".pregunta-lock"
-holder_file <- ".pregunta-holder"
+# Two hidden files: the one that is locked, and who holds it. They are two, since closing
+# the first would give the lock up.
+lock_files <- function(place) {
+  stem <- if (dir.exists(place)) {
+    file.path(place, ".pregunta")
+  } else {
+    file.path(dirname(place), paste0(".", basename(place)))
+  }
+  list(lock = paste0(stem, "-lock"), holder = paste0(stem, "-holder"))
+}
 
 # So long is waited for others, in seconds.
 lock_patience <- 30
@@ -13,53 +19,48 @@ lock_patience <- 30
 # Locks of this process: what is done under one may take it again.
 locks_held <- new.env(parent = emptyenv())
 
-# The lock of a folder, to be given back by release_lock(); NULL where there is none to be
-# had: held already further up, no such folder, one that cannot be written to, or a disk
-# that knows no locks (what follows says so itself, or is as safe as it was without).
-take_lock <- function(folder, patience = lock_patience) {
-  if (!dir.exists(folder)) return(NULL)
-  folder <- normalizePath(folder)
-  if (exists(folder, locks_held, inherits = FALSE)) return(NULL)
-  path <- file.path(folder, lock_file)
+# The lock of a folder or of a database's file, to be given back by release_lock(); NULL
+# where there is none to be had: held already further up, no such folder, one that cannot
+# be written to, or a disk that knows no locks (what follows says so itself, or is as safe
+# as it was without).
+take_lock <- function(place, patience = lock_patience) {
+  if (!dir.exists(place) && !dir.exists(dirname(place))) return(NULL)
+  place <- file.path(normalizePath(dirname(place)), basename(place))
+  if (exists(place, locks_held, inherits = FALSE)) return(NULL)
+  files <- lock_files(place)
   lock <- tryCatch(
-    filelock::lock(path, exclusive = TRUE, timeout = patience * 1000),
+    filelock::lock(files$lock, exclusive = TRUE, timeout = patience * 1000),
     error = function(e) NA
   )
-  if (is.null(lock)) abort_locked(folder)
+  if (is.null(lock)) abort_locked(place, files$holder)
   if (!inherits(lock, "filelock_lock")) return(NULL)
-  assign(folder, lock, locks_held)
-  write_holder(folder)
-  clear_left_behind(folder)
-  structure(list(folder = folder, lock = lock), class = "pregunta_lock")
+  assign(place, lock, locks_held)
+  write_holder(files$holder)
+  if (dir.exists(place)) clear_left_behind(place)
+  list(place = place, lock = lock)
 }
 
 release_lock <- function(held) {
   if (is.null(held)) return(invisible())
-  unlink(file.path(held$folder, holder_file))
-  rm(list = held$folder, envir = locks_held)
+  unlink(lock_files(held$place)$holder)
+  rm(list = held$place, envir = locks_held)
   filelock::unlock(held$lock)
   invisible()
 }
 
-write_holder <- function(folder) {
+write_holder <- function(path) {
   about <- c(Sys.getpid(), Sys.info()[["nodename"]], format(Sys.time(), "%H:%M:%S"))
-  try(
-    suppressWarnings(
-      writeLines(as.character(about), file.path(folder, holder_file))
-    ),
-    silent = TRUE
-  )
+  try(suppressWarnings(writeLines(as.character(about), path)), silent = TRUE)
 }
 
-abort_locked <- function(folder) {
-  path <- file.path(folder, holder_file)
+abort_locked <- function(place, path) {
   holder <- tryCatch(
     suppressWarnings(readLines(path, 3)),
     error = function(e) character()
   )
   abort_pregunta(
     "output",
-    say("write-lock.is_being_changed", folder = quoted(folder)),
+    say("write-lock.is_being_changed", place = quoted(place)),
     if (length(holder) == 3) {
       say(
         "write-lock.by_process",

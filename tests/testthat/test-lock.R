@@ -51,6 +51,17 @@ test_that("answers typed in side by side are all there", {
   expect_equal(summarise_students(read_sitting(folder))$points, rep(2, 6))
 })
 
+test_that("questions kept side by side in a bank that was not there are all in it", {
+  skip_on_cran()
+  bank <- tempfile(fileext = ".sqlite")
+  items <- paste0("Q", 2:7)
+  said <- side_by_side(lapply(items, function(item) {
+    c("bank", "add", demo_path(), "--bank", bank, "--items", item)
+  }))
+  expect_equal(vapply(said, `[[`, 0L, "status"), rep(0L, 6))
+  expect_setequal(bank_items(bank)$item, items)
+})
+
 test_that("a lock names its holder, dies with it, and what it left is cleared", {
   skip_on_cran()
   folder <- demo_copy()
