@@ -92,14 +92,14 @@ is_two_groups <- function(score, count, items) {
   one <- scores_of_one_group(items, spread)
   seen <- counts_of_scores(one, score, count)
   # Less likely than one group is no evidence of two, however rare.
-  found <- weighted_ratio(ratios_of_groups(one), seen)
+  found <- weighted_ratio(ratios_of_groups(items, one), seen)
   if (found < log(least_ratio)) return(FALSE)
   drawn <- with_seed(
     hump_seed,
     stats::rmultinom(hump_draws, sum(count), one$chance)
   )
   around <- lapply(spread * spreads_around, scores_of_one_group, items = items)
-  as_large <- sum(ratios_of_samples(around, drawn) >= found - 1e-9)
+  as_large <- sum(ratios_of_samples(items, around, drawn) >= found - 1e-9)
   (1 + as_large) / (1 + hump_draws) <= hump_level
 }
 
@@ -115,18 +115,18 @@ counts_of_scores <- function(one, score, count) {
 }
 
 # A column for each of lower_shares: see beyond_mean_and_spread().
-ratios_of_groups <- function(one) {
+ratios_of_groups <- function(items, one) {
   vapply(lower_shares, function(share) {
     beyond_mean_and_spread(
       one,
-      scores_of_two_groups(one, share)
+      scores_of_two_groups(items, one, share)
     )
   }, one$chance)
 }
 
 # The ratio of each sample (a column of drawn) by the spread that it has itself, between
 # the nearest two of those that were worked out.
-ratios_of_samples <- function(around, drawn) {
+ratios_of_samples <- function(items, around, drawn) {
   variance <- vapply(around, function(one) one$variance, 0)
   score <- around[[1]]$score
   n <- sum(drawn[, 1])
@@ -135,7 +135,7 @@ ratios_of_samples <- function(around, drawn) {
   place <- stats::approx(variance, seq_along(around), seen, rule = 2, ties = "ordered")$y
   below <- pmin(floor(place), length(around) - 1)
   each <- lapply(around, function(one) {
-    crossprod(drawn, ratios_of_groups(one))
+    crossprod(drawn, ratios_of_groups(items, one))
   })
   logs <- matrix(0, ncol(drawn), length(lower_shares))
   for (k in seq_along(each)) {
@@ -320,10 +320,9 @@ scores_of_one_group <- function(items, spread) {
   )
 }
 
-# The chance of each score in two groups of the same mean and spread together, on items
-# that are as they were for one. What separates the scores of both is carried over to
-# their abilities in proportion.
-scores_of_two_groups <- function(one, share) {
+# The chance of each score in two groups of the same mean and spread together. What
+# separates the scores of both is carried over to their abilities in proportion.
+scores_of_two_groups <- function(items, one, share) {
   even <- share * (1 - share)
   within <- one$variance / (1 + even * groups_apart^2)
   gap <- one$spread *
@@ -331,12 +330,27 @@ scores_of_two_groups <- function(one, share) {
     sqrt(within / max(one$variance - one$error, 1e-9))
   gap <- min(gap, one$spread / sqrt(even))
   within <- sqrt(max(0, one$spread^2 - even * gap^2))
-  within <- max(within, narrowest_group * one$spread)
-  of <- function(centre) stats::dnorm(one$at, centre, within)
-  weight <- share * of(-(1 - share) * gap) + (1 - share) * of(share * gap)
-  as.vector(one$given %*% (weight / sum(weight)))
+  centres <- c(-(1 - share) * gap, share * gap)
+  if (nrow(items) > many_items) {
+    # On items that are as hard as for one group, and so without another sum over them.
+    within <- max(within, narrowest_group * one$spread)
+    weight <- share * stats::dnorm(one$at, centres[1], within) +
+      (1 - share) * stats::dnorm(one$at, centres[2], within)
+    return(as.vector(one$given %*% (weight / sum(weight))))
+  }
+  group <- list(
+    at = c(outer(within * ability_nodes, centres, `+`)),
+    weight = c(share * ability_weights, (1 - share) * ability_weights)
+  )
+  add_up_items(
+    items,
+    chances_at(items, group, one$spread),
+    group$weight
+  )$chance
 }
 
+# Of few items each one's easiness in two groups matters.
+many_items <- 12
 # Of the whole spread; the abilities that are reckoned with lie so close together.
 narrowest_group <- 0.25
 

@@ -46,7 +46,7 @@ test_that("how steep an item is comes from its correlation with the rest, as far
 test_that("two groups have the mean of one, and nearly its spread; the ratio is free of both", {
   items <- binary_items(seq(0.3, 0.8, length.out = 15))
   one <- one_group_like(items, 0:15, stats::dbinom(0:15, 15, 0.55) * 100 + 1)
-  two <- internal("scores_of_two_groups")(one, 0.5)
+  two <- internal("scores_of_two_groups")(items, one, 0.5)
   mean_of <- function(chance) sum(one$score * chance)
   expect_equal(mean_of(two), mean_of(one$chance), tolerance = 1e-3)
   ratio <- internal("beyond_mean_and_spread")(one, two)
