@@ -1,6 +1,7 @@
 # One sentence for what a table or a picture shows, made from its data.
 
-say_spread <- function(students) {
+# humps: where they are known already, see humps_of_test().
+say_spread <- function(students, humps = NULL) {
   share <- students$share[!is.na(students$share)]
   if (!length(share)) return(say("judge-sentences.nobody_has_a_score"))
   # Of levels with a few in them only the middle is said.
@@ -14,7 +15,9 @@ say_spread <- function(students) {
     match(students$level, levels) >= match(top, levels),
     na.rm = TRUE
   )
-  humps <- humps_of_students(students, share)
+  if (is.null(humps)) {
+    humps <- humps_of_students(students, share)
+  }
   if (humps$humps %in% 2) {
     return(say_humps(
       humps$lower_n,

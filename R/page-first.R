@@ -30,13 +30,14 @@ first_how <- function(sitting, figures) {
     points = plain_points(test$points)
   )
   score <- tags$b(percent(test$mean_share))
+  spread <- say_spread(figures$students, humps_of_test(test))
   htmltools::tagList(
     tags$p(class = "score", score, " ", tags$span(on_average)),
     if (sitting$settings$smallest_group <= 1) {
-      htmltools::HTML(spread_bars(figures$students))
+      htmltools::HTML(spread_bars(figures$students, spread))
     },
     htmltools::HTML(level_counts(test, levels)),
-    tags$p(say_spread(figures$students)),
+    tags$p(spread),
     help_line(paste(
       first_facts(figures, sitting$settings$smallest_group),
       collapse = " \u00b7 "
@@ -80,8 +81,8 @@ first_reliability <- function(test) {
   )
 }
 
-# Students by share of their points in steps of 5%, coloured by level.
-spread_bars <- function(students, width = 360, height = 110) {
+# Students by share of their points in steps of 5%, coloured by level; said: in words.
+spread_bars <- function(students, said, width = 360, height = 110) {
   levels <- names(settings_of(students)$levels)
   scored <- students[!is.na(students$share), ]
   if (!nrow(scored)) return("")
@@ -121,7 +122,7 @@ spread_bars <- function(students, width = 360, height = 110) {
   )
   paste0(
     "<svg class=\"spread\" role=\"img\" aria-label=\"",
-    escape(say_spread(students)),
+    escape(said),
     "\" viewBox=\"0 0 ",
     width,
     " ",

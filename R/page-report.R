@@ -30,7 +30,7 @@
 #'   others with them from which they could be worked out.
 #' @section Errors: `pregunta_error_output` when the file cannot be written; a
 #'   file that was there stays as it was. `pregunta_error_call` for an unknown
-#'   audience or column.
+#'   audience or column, and where fewer students sat it than may be shown to others.
 #' @seealso [write_reports()] for many tests at once.
 #' @export
 #' @examples

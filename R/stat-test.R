@@ -238,6 +238,14 @@ humps_of_groups <- function(tally, most) {
   do.call(Map, c(list(c), each))
 }
 
+# What a row of the test says of them, with means as shares.
+humps_of_test <- function(test) {
+  humps <- as.list(test)[names(no_humps())]
+  means <- c("lower_mean", "upper_mean")
+  humps[means] <- lapply(humps[means], `/`, test$points)
+  humps
+}
+
 # For each level the share of students in it.
 students_in_levels <- function(tally, settings) {
   levels <- names(settings$levels)

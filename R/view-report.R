@@ -151,7 +151,21 @@ for_sharing <- function(sitting) {
     sitting$settings$smallest_group
   )
   check_part_is_large(sitting$settings)
+  check_enough_to_share(sitting)
   without_narrowing(sitting)
+}
+
+# With nobody there, there is nobody to be told apart.
+check_enough_to_share <- function(sitting) {
+  n <- sum(was_present(sitting))
+  least <- sitting$settings$smallest_group
+  if (n == 0 || n >= least) return(invisible())
+  abort_pregunta(
+    "call",
+    say("view-report.too_few_to_share", n = n, least = least),
+    NULL,
+    say("view-report.write_with_names")
+  )
 }
 
 # Without names not by which students it was narrowed either.

@@ -102,13 +102,13 @@ if (length(wanted)) {
 # The rules for accessibility that the tests of the pages go by.
 if (!dir.exists(".check/node_modules/axe-core") && nzchar(Sys.which("npm"))) {
   dir.create(".check", showWarnings = FALSE)
-  quietly(
+  invisible(quietly(
     "npm",
     c(
       "install", "--prefix", ".check", "--no-audit", "--no-fund", "--no-save",
       "axe-core@4"
     )
-  )
+  ))
 }
 # A stamp of an installation that is gone would keep make from installing.
 if (!nzchar(system.file(package = "pregunta"))) unlink(".check/installed")

@@ -447,3 +447,17 @@ test_that("a report or workbook without names shows nobody alone", {
   left_out <- setdiff(named, openxlsx::getSheetNames(path))
   expect_setequal(left_out, c("students", "by standard", "grid"))
 })
+
+test_that("what is passed on says nothing of a class that is too small", {
+  few <- choice_sitting(matrix(c("A", "B", "A"), 3, 2))
+  path <- tempfile(fileext = ".html")
+  shared <- list(
+    function() write_report(few, path, names = FALSE),
+    function() write_report(few, path, audience = "coordinator"),
+    function() write_report(few, path, audience = "head"),
+    function() write_workbook(few, path, names = FALSE)
+  )
+  for (write in shared) expect_refused(write(), "call", "Only 3 students sat it")
+  expect_false(file.exists(path))
+  expect_true(file.exists(write_report(few, path)))
+})

@@ -137,7 +137,7 @@ test_that(
 )
 
 test_that("what cannot be written leaves the old file whole", {
-  quiz <- choice_sitting(matrix(c("A", "B", "A", "A"), 2))
+  quiz <- choice_sitting(matrix(c("A", "B", "A", "A"), 6, 2))
   writers <- list(write_report, write_slips, write_workbook, function(quiz, path) {
     write_report(quiz, path, audience = "head")
   })
