@@ -66,59 +66,90 @@ is_hidden_node <- function(nodes) {
 table_cells <- function(table) {
   rows <- xml2::xml_find_all(table, ".//tr")
   rows <- rows[!is_hidden_node(rows)]
-  most <- max_columns(rows)
-  cells <- matrix("", length(rows), most)
-  taken <- matrix(FALSE, length(rows), most)
-  for (i in seq_along(rows)) {
-    found <- xml2::xml_find_all(rows[[i]], "./td | ./th")
-    found <- found[!is_hidden_node(found)]
-    text <- cell_texts(found)
-    right <- cell_span(found, "colspan", most)
-    down <- cell_span(found, "rowspan", length(rows) - i + 1)
-    for (k in seq_along(found)) {
-      free <- which(!taken[i, ])
-      if (!length(free)) break
-      over <- seq(free[1], min(most, free[1] + right[k] - 1))
-      below <- seq(i, i + down[k] - 1)
-      cells[below, over[1]] <- text[k]
-      taken[below, over] <- TRUE
-    }
-  }
-  cells
+  found <- cells_of_rows(rows)
+  most <- max_columns(found)
+  if (is_plain(found)) place_in_turn(found, length(rows), most)
+  else place_around(found, length(rows), most)
+}
+
+# The cells that are seen, in reading order, with what each says and covers.
+cells_of_rows <- function(rows) {
+  leave_out_unseen(rows)
+  row <- rep(seq_along(rows), xml2::xml_find_num(rows, "count(./td | ./th)"))
+  cells <- xml2::xml_find_all(rows, "./td | ./th")
+  seen <- !is_hidden_node(cells)
+  cells <- cells[seen]
+  data.frame(
+    row = row[seen],
+    text = cell_texts(cells),
+    right = cell_span(cells, "colspan", max_sheet_columns),
+    down = pmin(
+      cell_span(cells, "rowspan", length(rows)),
+      length(rows) - row[seen] + 1
+    )
+  )
+}
+
+# Scripts and hidden parts within cells go, a new line is a blank.
+leave_out_unseen <- function(rows) {
+  xml2::xml_remove(xml2::xml_find_all(rows, ".//script | .//style"))
+  marked <- xml2::xml_find_all(
+    rows,
+    "./td//*[@hidden or @style] | ./th//*[@hidden or @style]"
+  )
+  xml2::xml_remove(marked[is_hidden_node(marked)])
+  breaks <- xml2::xml_find_all(rows, ".//br")
+  xml2::xml_text(breaks) <- " "
 }
 
 # The widest row; one of more columns than a spreadsheet has is no table of results.
-max_columns <- function(rows) {
-  wide <- vapply(rows, function(row) {
-    found <- xml2::xml_find_all(row, "./td | ./th")
-    sum(cell_span(found, "colspan", 16384))
-  }, 0)
-  covered <- sum(
-    !is.na(xml2::xml_attr(xml2::xml_find_all(rows, "./td | ./th"), "rowspan"))
-  )
-  min(16384, max(0, wide) + min(covered, 100))
+max_columns <- function(found) {
+  wide <- tapply(found$right, found$row, sum)
+  covered <- sum(found$down > 1)
+  min(max_sheet_columns, max(0, wide) + min(covered, 100))
 }
+
+max_sheet_columns <- 16384L
 
 cell_span <- function(cells, name, most) {
   said <- suppressWarnings(as.integer(xml2::xml_attr(cells, name)))
   pmax(1, pmin(most, or_else(said, 1)))
 }
 
-# What is seen of a cell: the text without scripts and hidden parts; a box that was
-# typed into says what stands in it.
+is_plain <- function(found) all(found$right == 1 & found$down == 1)
+
+place_in_turn <- function(found, rows, columns) {
+  cells <- matrix("", rows, columns)
+  column <- sequence(rle(found$row)$lengths)
+  cells[cbind(found$row, column)] <- found$text
+  cells
+}
+
+# A cell goes to the first place of its row that none above reaches down to.
+place_around <- function(found, rows, columns) {
+  cells <- matrix("", rows, columns)
+  taken <- matrix(FALSE, rows, columns)
+  for (k in seq_len(nrow(found))) {
+    i <- found$row[k]
+    free <- match(FALSE, taken[i, ])
+    if (is.na(free)) next
+    over <- seq(free, min(columns, free + found$right[k] - 1))
+    below <- seq(i, i + found$down[k] - 1)
+    cells[below, free] <- found$text[k]
+    taken[below, over] <- TRUE
+  }
+  cells
+}
+
+# What is seen of a cell; a box that was typed into says what stands in it.
 cell_texts <- function(cells) {
-  vapply(cells, function(cell) {
-    xml2::xml_remove(xml2::xml_find_all(cell, ".//script | .//style"))
-    inner <- xml2::xml_find_all(cell, ".//*")
-    xml2::xml_remove(inner[is_hidden_node(inner)])
-    breaks <- xml2::xml_find_all(cell, ".//br")
-    xml2::xml_text(breaks) <- " "
-    text <- gsub("[ \t\r\n\u00a0]+", " ", xml2::xml_text(cell), perl = TRUE)
-    if (nzchar(trim_text(text))) return(text)
-    typed <- xml2::xml_find_first(cell, ".//input")
-    written_in <- xml2::xml_attr(typed, "type") %in% input_kinds
-    if (written_in) or_blank(xml2::xml_attr(typed, "value")) else ""
-  }, "")
+  text <- gsub("[ \t\r\n\u00a0]+", " ", xml2::xml_text(cells), perl = TRUE)
+  silent <- which(!nzchar(trim_text(text)))
+  text[silent] <- ""
+  typed <- xml2::xml_find_first(cells[silent], ".//input")
+  written_in <- xml2::xml_attr(typed, "type") %in% input_kinds
+  text[silent[written_in]] <- or_blank(xml2::xml_attr(typed[written_in], "value"))
+  text
 }
 
 # Boxes that somebody writes in; one without a word on it is such.

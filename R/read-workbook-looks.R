@@ -73,7 +73,7 @@ hidden_columns <- function(sheet) {
     "//cols/col[@hidden='1' or @hidden='true']"
   )
   first <- as.integer(xml2::xml_attr(columns, "min"))
-  last <- pmin(as.integer(xml2::xml_attr(columns, "max")), 16384L)
+  last <- pmin(as.integer(xml2::xml_attr(columns, "max")), max_sheet_columns)
   as.integer(unlist(Map(seq, first, last)))
 }
 
