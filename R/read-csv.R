@@ -9,6 +9,7 @@ read_table_file <- function(path) {
   }
   if (text$apostrophe) {
     table[] <- lapply(table, drop_defusing)
+    names(table) <- drop_defusing(names(table))
   }
   lines <- file_lines(
     table,
@@ -125,7 +126,7 @@ halve_quotes <- function(x) {
 
 # An apostrophe that was put before a cell to keep it from being a formula.
 drop_defusing <- function(x) {
-  defused <- startsWith(x, "'") & grepl("^'[=+@-]", x)
+  defused <- startsWith(x, "'") & grepl("^'+[=+@\t\r-]", x)
   if (any(defused)) {
     x[defused] <- substring(x[defused], 2)
   }

@@ -25,13 +25,22 @@ json_text <- function(table) {
   ))
 }
 
-# A spreadsheet takes a cell that begins like a formula for one; an apostrophe
-# before it makes it text. Numbers stay numbers.
+# A spreadsheet takes a cell that begins like a formula for one, a heading too; an
+# apostrophe before it makes it text. Numbers stay numbers. One that could be taken for
+# such an apostrophe gets another, so that reading gives back what was written.
 defuse <- function(table) {
   is_text <- vapply(table, is.character, TRUE)
-  table[is_text] <- lapply(table[is_text], function(x) {
-    risky <- grepl("^[=+@\t\r-]", x) & is.na(read_number(x))
-    ifelse(risky, paste0("'", x), x)
-  })
+  table[is_text] <- lapply(table[is_text], defuse_text)
+  names(table) <- defuse_text(names(table))
   table
+}
+
+defuse_text <- function(x) {
+  distinct <- unique(x)
+  risky <- grep("^'*[=+@\t\r-]", distinct, value = TRUE)
+  risky <- risky[is.na(read_number(risky))]
+  if (!length(risky)) return(x)
+  at <- which(x %in% risky)
+  x[at] <- paste0("'", x[at])
+  x
 }
