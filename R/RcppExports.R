@@ -42,12 +42,19 @@ item_products <- function(codes, points, group, n_groups) {
 }
 
 sum_cells <- function(bin, item, code, count, offset, points, most, group, earned, open, whole, weights, n_groups) {
-    .Call(`_pregunta_sum_cells`, bin, item, code, count, offset, points, most, group, earned, open, whole, weights,
-      n_groups)
+    .Call(`_pregunta_sum_cells`, bin, item, code, count, offset, points, most, group, earned, open, whole, weights, n_groups)
 }
 
 sum_columns <- function(columns, key, n) {
     .Call(`_pregunta_sum_columns`, columns, key, n)
+}
+
+path_kind <- function(path) {
+    .Call(`_pregunta_path_kind`, path)
+}
+
+end_with_parent <- function() {
+    invisible(.Call(`_pregunta_end_with_parent`))
 }
 
 tally_codes <- function(codes, units, open, group, n_groups, pairs) {

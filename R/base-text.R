@@ -41,12 +41,6 @@ some_of <- function(x, most = 5) {
   )
 }
 
-# Control characters cannot reach a terminal or a message.
-printable <- function(x) {
-  if (is.null(x)) return(NULL)
-  gsub("[\u0001-\u001f\u007f-\u009f]", "\u00b7", x, perl = TRUE)
-}
-
 nearest_word <- function(word, known) {
   if (!length(known)) return(NA_character_)
   distance <- utils::adist(word, known, ignore.case = TRUE)[1, ]

@@ -27,9 +27,9 @@ run_explanations <- function(call) {
     sitting,
     names = !call$`no-names`
   )
-  if (!nrow(said)) message(say("cli-attempts.no_explanations_a_column"))
+  if (!nrow(said)) tell_user(say("cli-attempts.no_explanations_a_column"))
   n <- reasons_elsewhere(sitting)
-  if (n) message(say("cli-attempts.reasons_elsewhere", n = n))
+  if (n) tell_user(say("cli-attempts.reasons_elsewhere", n = n))
   put_out(
     call,
     said,

@@ -55,15 +55,14 @@ bank_add <- function(call) {
   }
   kept <- keep_items(sitting, items, call$bank)
   new <- sum(kept$kept == "new")
-  cat(
+  put_lines(
     say(
       "cli-bank.kept_in_new_known",
       bank = call$bank,
       item = join_words(kept$item),
       new = new,
       n = nrow(kept) - new
-    ),
-    sep = "\n"
+    )
   )
   0L
 }

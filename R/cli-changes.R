@@ -13,9 +13,9 @@ run_adjust <- function(call) {
   before <- read_sitting(call$folder)
   after <- write_changes(call$folder, rows)
   effect <- say_effect(compare_changes(before, after, rows))
-  cat(say_written(call$folder, rows), "", effect, sep = "\n")
+  put_lines(say_written(call$folder, rows), "", effect)
   if (is.null(call$reason) && any(!rows$action %in% c("comment", "undo"))) {
-    message(say("cli-changes.no_reason_is_in"))
+    tell_user(say("cli-changes.no_reason_is_in"))
   }
   0L
 }
@@ -41,9 +41,9 @@ run_what_if <- function(call) {
   if (call$apply) {
     rows$reason <- if (is.null(call$reason)) NA_character_ else call$reason
     write_changes(call$folder, rows)
-    message(say_written(call$folder, rows))
+    tell_user(say_written(call$folder, rows))
   } else if (call$format == "text" && is.null(call$out)) {
-    message(say("cli-changes.nothing_was_changed_add"))
+    tell_user(say("cli-changes.nothing_was_changed_add"))
   }
   0L
 }
@@ -120,7 +120,7 @@ list_changes <- function(call) {
   sitting <- read_sitting(call$folder)
   table <- view_changes(sitting)
   if (!nrow(table)) {
-    message(say("cli-changes.no_changes_yet_see"))
+    tell_user(say("cli-changes.no_changes_yet_see"))
   }
   put_out(call, table, show_changes)
 }

@@ -31,7 +31,7 @@ close_plan_of <- function(call, change, after) {
     )
   }
   closed <- close_plan_file(call$folder[1], change, after)
-  message(
+  tell_user(
     say(
       "cli-compare.closed",
       path = closed$path,

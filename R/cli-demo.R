@@ -17,19 +17,22 @@ write_demo <- function(folder = "pregunta-demo") {
   source <- normalizePath(demo_path())
   files <- list.files(source, recursive = TRUE)
   stop_if_changed(folder, source, files)
-  for (file in files) {
-    dir.create(
-      dirname(file.path(folder, file)),
-      recursive = TRUE,
-      showWarnings = FALSE
-    )
-    copy_whole(file.path(source, file), file.path(folder, file))
+  fill <- function(place) {
+    for (file in files) {
+      dir.create(
+        dirname(file.path(place, file)),
+        recursive = TRUE,
+        showWarnings = FALSE
+      )
+      copy_whole(file.path(source, file), file.path(place, file))
+    }
+    output <- file.path(place, "output")
+    made <- c(write_all(read_sitting(place), output), write_story(place, output))
+    written <<- file.path(folder, substring(made, nchar(place) + 2))
   }
-  output <- file.path(folder, "output")
-  invisible(c(
-    write_all(read_sitting(folder), output),
-    write_story(folder, output)
-  ))
+  written <- NULL
+  if (dir.exists(folder)) fill(folder) else write_folder_whole(folder, fill)
+  invisible(written)
 }
 
 stop_if_changed <- function(folder, source, files) {

@@ -26,7 +26,7 @@ run_followup <- function(call) {
   )
   put_out(call[setdiff(names(call), "out")], drawn, show_followup)
   if (is.null(call$out)) {
-    message(say("cli-followup.nothing_was_written_add"))
+    tell_user(say("cli-followup.nothing_was_written_add"))
     return(0L)
   }
   write_followup(
@@ -34,7 +34,7 @@ run_followup <- function(call) {
     call$out,
     say("cli-followup.follow_up", title = sitting$settings$title)
   )
-  message(
+  tell_user(
     say(
       "cli-followup.written_type_the_answers",
       out = call$out,

@@ -9,17 +9,16 @@ print.pregunta_items <- function(x, ...) {
 # with some of its rows it is said that what is read is about these.
 print_lines <- function(x, show) {
   if (!nrow(x) || !is_summary(x)) return(print_plain(x))
-  cat(show(x), sep = "\n")
+  put_lines(show(x))
   if (!is_whole(x)) {
     rows <- nrow(attr(x, "made")$table)
-    cat(
+    put_lines(
       "",
       say(
         "cli-items.these_are_of_rows",
         n = nrow(x),
         rows = rows
-      ),
-      sep = "\n"
+      )
     )
   }
   invisible(x)
@@ -28,7 +27,7 @@ print_lines <- function(x, show) {
 # What is said of the whole only: a part of it prints as a data frame.
 print_whole <- function(x, show) {
   if (!is_summary(x) || !is_whole(x)) return(print_plain(x))
-  cat(show(x), sep = "\n")
+  put_lines(show(x))
   invisible(x)
 }
 

@@ -23,7 +23,7 @@ run_misconceptions <- function(call) {
     by = call$by
   )
   if (view$none) {
-    message(say("cli-misconceptions.no_option_carries_a", folder = call$folder))
+    tell_user(say("cli-misconceptions.no_option_carries_a", folder = call$folder))
   }
   put_out(call, view$found, function(found) {
     show_misconceptions(found, view$chosen)

@@ -14,13 +14,13 @@ run_new <- function(call) {
     read_take(call$take),
     read_new
   )
-  cat(show_account(account), sep = "\n")
+  put_lines(show_account(account))
   if (call$preview) {
-    cat("", show_preview(account), sep = "\n")
+    put_lines("", show_preview(account))
     return(0L)
   }
   findings <- check_sitting(read_sitting(call$folder))
-  cat("", say_folder(call$folder, findings), sep = "\n")
+  put_lines("", say_folder(call$folder, findings))
   0L
 }
 
@@ -30,7 +30,7 @@ answered_reading <- function(call, take, read) {
   undecided <- function(e) {
     asked <- is.data.frame(e$choices) && is_asked_here()
     if (!asked || !is.null(call$take) || e$value %in% names(take)) stop(e)
-    message(gsub("\u00a0", " ", conditionMessage(e), fixed = TRUE))
+    tell_user(gsub("\u00a0", " ", conditionMessage(e), fixed = TRUE))
     taken <- stats::setNames(ask_reading(nrow(e$choices)), e$value)
     answered_reading(call, c(take, taken), read)
   }
@@ -56,7 +56,7 @@ read_new <- function(call, take) {
 run_add <- function(call) {
   if (call$undo) {
     files <- undo_addition(call$folder)
-    cat(say("cli-new.undone", files = join_words(files)), sep = "\n")
+    put_lines(say("cli-new.undone", files = join_words(files)))
     return(0L)
   }
   if (!is.null(call$again)) {
@@ -67,19 +67,19 @@ run_add <- function(call) {
     read_take(call$take),
     read_addition
   )
-  cat(show_account(account), sep = "\n")
+  put_lines(show_account(account))
   if (call$preview) {
-    cat("", show_preview(account), sep = "\n")
+    put_lines("", show_preview(account))
     return(0L)
   }
   if (!length(attr(account, "changed"))) {
-    cat("", say("cli-new.nothing_changed"), sep = "\n")
+    put_lines("", say("cli-new.nothing_changed"))
     return(0L)
   }
   findings <- check_sitting(read_sitting(call$folder))
   folder <- say_folder(call$folder, findings)
   undo <- say("cli-new.take_it_back", folder = call$folder)
-  cat("", utils::head(folder, -1), undo, sep = "\n")
+  put_lines("", utils::head(folder, -1), undo)
   0L
 }
 
@@ -240,32 +240,30 @@ say_folder <- function(folder, findings) {
 run_form <- function(call) {
   if (is.null(call$back)) {
     paths <- write_form(call$folder)
-    cat(
+    put_lines(
       say(
         "cli-new.written_and_with_the",
         csv = paths[1],
         workbook = paths[2]
       ),
-      say("cli-new.fill_in_either_one", folder = call$folder),
-      sep = "\n"
+      say("cli-new.fill_in_either_one", folder = call$folder)
     )
     return(0L)
   }
   counts <- read_form(call$folder, call$back)
-  cat(
+  put_lines(
     say(
       "cli-new.read_from",
       back = call$back,
       n = paste(counts$n, counts$what, collapse = ", ")
     ),
-    say("cli-new.next_pregunta_check", folder = call$folder),
-    sep = "\n"
+    say("cli-new.next_pregunta_check", folder = call$folder)
   )
   0L
 }
 
 #' @export
 print.pregunta_account <- function(x, ...) {
-  cat(show_account(x), sep = "\n")
+  put_lines(show_account(x))
   invisible(x)
 }

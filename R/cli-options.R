@@ -71,6 +71,11 @@ command_options <- list(
     type = "character",
     metavar = "smtp://HOST:PORT"
   ),
+  unencrypted = list(
+    "--unencrypted",
+    action = "store_true",
+    default = FALSE
+  ),
   `mail-from` = list(
     "--from",
     type = "character",

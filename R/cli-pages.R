@@ -21,7 +21,7 @@ run_report <- function(call) {
     call[["by"]],
     read_plan(file.path(call$folder, "plan.csv"))
   )
-  message(say("cli-pages.report_written", path = path))
+  tell_user(say("cli-pages.report_written", path = path))
   0L
 }
 
@@ -36,9 +36,9 @@ run_reports <- function(call) {
   )
   failed <- table[!is.na(table$problem), ]
   for (k in seq_len(nrow(failed))) {
-    message(failed$folder[k], ": ", failed$problem[k])
+    tell_user(failed$folder[k], ": ", failed$problem[k])
   }
-  message(
+  tell_user(
     say(
       "cli-pages.reports_written_open",
       n = sum(!is.na(table$file)),
@@ -70,7 +70,7 @@ run_slips <- function(call) {
     student
   )
   say_without(attr(written, "without"))
-  message(say("cli-pages.slips_written", path = path))
+  tell_user(say("cli-pages.slips_written", path = path))
   0L
 }
 
@@ -91,7 +91,8 @@ run_mail <- function(call, sitting, parts, student) {
     NULL,
     parts,
     student,
-    call$send
+    call$send,
+    !isTRUE(call$unencrypted)
   )
   failed <- made[!is.na(made$problem), ]
   for (problem in unique(failed$problem)) {
@@ -100,13 +101,13 @@ run_mail <- function(call, sitting, parts, student) {
     if (problem == "bad_address") {
       who <- paste0(who, " (", printable(mine$address), ")")
     }
-    message(
+    tell_user(
       words_for(problem, "mail_problems"),
       ": ",
       some_of(who, 6)
     )
   }
-  message(
+  tell_user(
     if (is.null(call$send)) {
       say(
         "cli-pages.drafts_in_nothing_was",
@@ -131,7 +132,7 @@ run_mail <- function(call, sitting, parts, student) {
 
 say_without <- function(without) {
   if (length(without)) {
-    message(say("cli-pages.no_slip_for_absent", without = some_of(without, 6)))
+    tell_user(say("cli-pages.no_slip_for_absent", without = some_of(without, 6)))
   }
 }
 
@@ -143,7 +144,7 @@ run_workbook <- function(call) {
     call$out
   }
   write_workbook(sitting, path, !isTRUE(call$`no-names`))
-  message(say("cli-pages.workbook_written", path = path))
+  tell_user(say("cli-pages.workbook_written", path = path))
   0L
 }
 
@@ -184,7 +185,7 @@ run_plot <- function(call) {
       )
     }
     write_picture(pictures[[name]], path)
-    message(say("cli-pages.picture_written", path = path))
+    tell_user(say("cli-pages.picture_written", path = path))
   }
   0L
 }

@@ -2,7 +2,7 @@
 
 #' @export
 print.pregunta_sitting <- function(x, ...) {
-  cat(describe_sitting(x), sep = "\n")
+  put_lines(describe_sitting(x))
   invisible(x)
 }
 

@@ -13,7 +13,7 @@ run_plan <- function(call) {
     read_plan(table)
   )
   if (call$format != "text") return(put_out(call, flat_plan(plan), show_plan))
-  cat(show_plan(plan), sep = "\n")
+  put_lines(show_plan(plan))
   # A plan of some of the students is no plan of the test.
   whole <- is.null(call$only)
   if (whole) write_plan(plan, table)
@@ -31,7 +31,7 @@ run_plan <- function(call) {
     )
   }
   written <- c(if (whole) table, paths)
-  message(
+  tell_user(
     say(
       "cli-plan.written_what_you_type",
       only = paste(written, collapse = ", ")

@@ -130,7 +130,7 @@ record_add <- function(call, record, settings) {
       date = sitting_date(sitting),
       n = sum(was_present(sitting))
     )
-    cat(printable(said), sep = "\n")
+    put_lines(printable(said))
   }
   0L
 }
@@ -151,7 +151,7 @@ record_remove <- function(call, record, settings) {
     words = name,
     earlier = earlier
   )
-  cat(printable(said), sep = "\n")
+  put_lines(printable(said))
   0L
 }
 

@@ -3,7 +3,7 @@
 run_review <- function(call, sitting) {
   before <- if (!is.null(call$before)) read_sitting(call$before)
   if (!is.null(before) && sitting$settings$purpose != "mastery") {
-    message(say("cli-review.the_change_since_is", before = call$before))
+    tell_user(say("cli-review.the_change_since_is", before = call$before))
   }
   review <- view_asked(
     view_review,
@@ -17,7 +17,7 @@ run_review <- function(call, sitting) {
 run_keys <- function(call, sitting) {
   keys <- view_asked(view_keys, call, sitting)
   if (!nrow(keys) && call$format == "text" && is.null(call$out)) {
-    cat(say("cli-review.no_key_is_in"), "\n", sep = "")
+    put_lines(say("cli-review.no_key_is_in"))
     return(0L)
   }
   put_out(call, keys, show_keys)
@@ -38,7 +38,7 @@ run_walkthrough <- function(call) {
   )
   doubtful <- doubtful_keys(sitting, split_commas(call$item))
   if (length(doubtful)) {
-    message(
+    tell_user(
       say(
         "cli-review.before_you_show_it",
         doubtful = join_words(doubtful),
@@ -46,7 +46,7 @@ run_walkthrough <- function(call) {
       )
     )
   }
-  message(say("cli-review.page_written", path = path))
+  tell_user(say("cli-review.page_written", path = path))
   0L
 }
 

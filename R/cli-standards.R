@@ -13,7 +13,7 @@ run_standards <- function(call) {
     tag = call$tag,
     grid = call$grid || call$format == "text"
   )
-  if (view$none) message(say("cli-standards.no_item_of_this"))
+  if (view$none) tell_user(say("cli-standards.no_item_of_this"))
   show <- function(rows) {
     if (view$as_grid) return(show_grid(rows, call$below))
     c(

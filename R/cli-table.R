@@ -8,7 +8,7 @@ text_column <- function(header, values, align = "left", colour = NULL,
   said <- if (is.double(values)) as_typed(values) else as.character(values)
   values <- printable(or_blank(values, said))
   list(
-    header = heading_for(header),
+    header = printable(heading_for(header)),
     values = values,
     align = align,
     colour = colour,
@@ -127,15 +127,6 @@ paint_style <- function(colour, many) {
     teal = if (many) cli::make_ansi_style("#006666") else cli::col_cyan,
     ochre = if (many) cli::make_ansi_style("#996600") else cli::col_yellow
   )
-}
-
-colour_wanted <- function() {
-  isTRUE(getOption("pregunta.colour")) ||
-    (is.null(getOption("pregunta.colour")) &&
-      isatty(stdout()) &&
-      sink.number() == 0 &&
-      !nzchar(Sys.getenv("NO_COLOR")) &&
-      !Sys.getenv("TERM") %in% c("", "dumb"))
 }
 
 # What people typed cannot move the cursor here either.

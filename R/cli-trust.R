@@ -23,7 +23,7 @@ run_parts <- function(call) {
     call$bootstrap,
     call$sort
   )
-  if (!nrow(parts)) message(say("cli-trust.no_item_of_this"))
+  if (!nrow(parts)) tell_user(say("cli-trust.no_item_of_this"))
   put_out(call, parts, show_parts)
 }
 

@@ -2,7 +2,7 @@
 
 #' @export
 print.pregunta_item_type <- function(x, ...) {
-  writeLines(describe_type(x))
+  put_lines(describe_type(x))
   invisible(x)
 }
 

@@ -100,7 +100,7 @@ run_export <- function(call) {
     call$out
   }
   export_sitting(sitting, path, call$as)
-  message(say("cli-verbs.written", path = path))
+  tell_user(say("cli-verbs.written", path = path))
   0L
 }
 
@@ -108,7 +108,7 @@ run_demo <- function(call) {
   folder <- if (length(call$folder)) call$folder else "pregunta-demo"
   written <- write_demo(folder)
   sitting <- read_sitting(folder)
-  cat(
+  put_lines(
     say(
       "cli-verbs.a_made_up_test",
       title = sitting$settings$title,
@@ -134,8 +134,7 @@ run_demo <- function(call) {
       folder = dirname(written[1]),
       files = say_files(written)
     ),
-    say("cli-verbs.open_in_a_browser", written = written[1]),
-    sep = "\n"
+    say("cli-verbs.open_in_a_browser", written = written[1])
   )
   0L
 }
@@ -158,7 +157,7 @@ read_for_figures <- function(call) {
     )
   )
   if (errors) {
-    message(
+    tell_user(
       say(
         "cli-verbs.mistakes_in_the_data",
         errors = errors,
@@ -177,7 +176,7 @@ note_tiny_groups <- function(by, sitting) {
   groups <- student_groups(sitting, by)
   sizes <- tabulate(groups$index[was_present(sitting)], length(groups$labels))
   if (stats::median(sizes) >= 3) return(invisible())
-  message(
+  tell_user(
     say(
       "cli-verbs.groups_by_half_of",
       n = length(sizes),
@@ -219,7 +218,7 @@ only_wanted <- function(call, sitting) {
       table = table
     )
   }
-  message(
+  tell_user(
     say(
       "cli-verbs.only",
       what = printable(paste(left$narrowed, collapse = ", ")),
@@ -245,6 +244,7 @@ view_asked <- function(view, call, ...) {
 put_out <- function(call, table, show,
                     empty = say("cli-verbs.nothing_to_show")) {
   if (!is.null(call$out)) {
+    check_output(call$out)
     old <- options(pregunta.colour = FALSE)
     on.exit(options(old))
   }
@@ -256,10 +256,10 @@ put_out <- function(call, table, show,
     empty
   }
   if (is.null(call$out)) {
-    writeLines(lines)
+    if (call$format == "text") put_lines(lines) else put_data(lines)
   } else {
-    write_text(lines, call$out)
-    message(say("cli-verbs.written_2", out = call$out))
+    write_text(if (call$format == "text") printable(lines, TRUE) else lines, call$out)
+    tell_user(say("cli-verbs.written_2", out = call$out))
   }
   0L
 }

@@ -9,16 +9,15 @@
 #' @examples
 #' run_command(c("test", demo_path()))
 run_command <- function(arguments) {
+  on.exit(forget_read(), add = TRUE)
+  if (isTRUE(getOption("pregunta.process"))) mark_session()
   old <- Sys.getlocale("LC_CTYPE")
   use_utf8()
-  on.exit(Sys.setlocale("LC_CTYPE", old))
+  on.exit(Sys.setlocale("LC_CTYPE", old), add = TRUE)
   tryCatch(
-    withCallingHandlers(run_verb(arguments), warning = function(w) {
-      message(say("cli.note", note = conditionMessage(w)))
-      invokeRestart("muffleWarning")
-    }),
+    suppressWarnings(run_verb(arguments)),
     pregunta_error = function(e) {
-      message(gsub("\u00a0", " ", conditionMessage(e), fixed = TRUE))
+      tell_user(gsub("\u00a0", " ", conditionMessage(e), fixed = TRUE))
       if (inherits(
         e,
         c(
@@ -34,7 +33,7 @@ run_command <- function(arguments) {
     error = function(e) {
       # the reader, such as head, has enough
       if (grepl("SIGPIPE", conditionMessage(e), fixed = TRUE)) return(0L)
-      message(
+      tell_user(
         say("cli.something_went_wrong_that", problem = conditionMessage(e))
       )
       1L
@@ -56,7 +55,7 @@ run_verb <- function(arguments) {
   first <- if (length(arguments)) arguments[1] else "--help"
   if (first %in% c("--help", "-h", "help")) return(show_help(arguments[-1]))
   if (first == "--version") {
-    cat(format(utils::packageVersion("pregunta")), "\n", sep = "")
+    put_lines(format(utils::packageVersion("pregunta")))
     return(0L)
   }
   verb <- command_verbs()[[first]]
@@ -259,7 +258,7 @@ command_verbs <- function() {
     slips = figures(
       c(
         "parts", "paper", "slips-as", "student", "mail", "send", "mail-from",
-        "out"
+        "unencrypted", "out"
       ),
       run_slips
     ),
@@ -428,7 +427,7 @@ show_help <- function(arguments) {
     return(0L)
   }
   name <- formatC(names(verbs), width = -max(nchar(names(verbs))))
-  cat(
+  put_lines(
     say("cli.pregunta_see_how_a"),
     "",
     say("cli.begin_with_the_demo"),
@@ -442,8 +441,7 @@ show_help <- function(arguments) {
     say("cli.verbs"),
     paste0("  ", name, "  ", all_words("verbs")[names(verbs)]),
     "",
-    say("cli.pregunta_verb_help_shows"),
-    sep = "\n"
+    say("cli.pregunta_verb_help_shows")
   )
   0L
 }

@@ -11,8 +11,10 @@
 #'   the student is added.
 #' @param server `smtp://host:port` or `smtps://host:port` to send by, instead of writing
 #'   drafts. User and password are taken from the environment variables
-#'   `PREGUNTA_SMTP_USER` and `PREGUNTA_SMTP_PASSWORD`. With `smtp://` the connection is
-#'   encrypted when the server offers it, with `smtps://` always.
+#'   `PREGUNTA_SMTP_USER` and `PREGUNTA_SMTP_PASSWORD`, never from the address.
+#' @param encrypted Whether the connection has to be encrypted (TLS): with `smtps://` from
+#'   the start, with `smtp://` before anything is sent; a server that cannot is refused.
+#'   Only to this machine itself, and without a password, it may be missing.
 #' @return A data frame, a row a student with a slip and address: `student`, `address`,
 #'   `file` (of the draft; `NA` when sent), `sent`, `problem` (why not, else `NA`).
 #'   Students without a usable address have `problem` `no_address` or `bad_address`.
@@ -26,7 +28,8 @@
 #' write_mail(quiz, file.path(tempdir(), "mail"), "teacher@example.org",
 #'   student = c("h001", "h002"))
 write_mail <- function(sitting, folder = "mail", from, subject = NULL,
-                       parts = slip_parts[-8], student = NULL, server = NULL) {
+                       parts = slip_parts[-8], student = NULL, server = NULL,
+                       encrypted = TRUE) {
   slips <- make_slips(sitting, parts, student)
   check_mail(sitting, from, server)
   style <- paste0(
@@ -48,6 +51,7 @@ write_mail <- function(sitting, folder = "mail", from, subject = NULL,
   if (is.null(server) && !dir.exists(folder)) {
     dir.create(folder, recursive = TRUE, showWarnings = FALSE)
   }
+  drafts <- draft_names(slips$student, lengths(to))
   rows <- lapply(seq_along(slips$student), function(k) {
     html <- paste0(
       "<!DOCTYPE html><html lang=\"",
@@ -62,14 +66,15 @@ write_mail <- function(sitting, folder = "mail", from, subject = NULL,
     lapply(seq_along(addresses), function(place) {
       one_mail(
         addresses[place],
-        place,
+        drafts[[k]][place],
         slips,
         k,
         from,
         subject,
         html,
         folder,
-        server
+        server,
+        encrypted
       )
     })
   })
@@ -94,6 +99,14 @@ check_mail <- function(sitting, from, server) {
       say("page-mail.for_example_teacher_school")
     )
   }
+  if (!is.null(server) && grepl("@", server, fixed = TRUE)) {
+    abort_pregunta(
+      "call",
+      say("page-mail.no_password_in_address"),
+      NULL,
+      say("page-mail.set_user_and_password")
+    )
+  }
   if (!is.null(server) && !grepl("^smtps?://[^/]+$", server)) {
     abort_pregunta(
       "call",
@@ -104,8 +117,25 @@ check_mail <- function(sitting, from, server) {
   }
 }
 
-one_mail <- function(address, place, slips, k, from, subject, html, folder,
-                     server) {
+# A file for each student and address: by the id, in letters that every disk has; where
+# two would be the same there, also on a disk that knows no capitals, by a number.
+draft_names <- function(students, addresses) {
+  whose <- rep(seq_along(students), addresses)
+  place <- sequence(addresses)
+  name <- paste0(
+    gsub("[^A-Za-z0-9._-]", "_", students)[whose],
+    ifelse(place > 1, paste0("-", place), "")
+  )
+  repeat {
+    again <- duplicated(tolower(name))
+    if (!any(again)) break
+    name[again] <- paste0(name[again], "~", which(again))
+  }
+  split(paste0(name, ".eml"), factor(whose, seq_along(students)))
+}
+
+one_mail <- function(address, draft, slips, k, from, subject, html, folder,
+                     server, encrypted) {
   row <- data.frame(
     student = slips$student[k],
     address = address,
@@ -127,17 +157,13 @@ one_mail <- function(address, place, slips, k, from, subject, html, folder,
     html
   )
   if (is.null(server)) {
-    name <- gsub("[^A-Za-z0-9._-]", "_", slips$student[k])
-    row$file <- file.path(
-      folder,
-      paste0(name, if (place > 1) paste0("-", place), ".eml")
-    )
+    row$file <- file.path(folder, draft)
     write_message(message, row$file)
     return(row)
   }
   problem <- tryCatch(
     {
-      send_message(message, from, address, server)
+      send_message(message, from, address, server, encrypted)
       NA_character_
     },
     error = function(e) conditionMessage(e)

@@ -55,12 +55,6 @@ write_reports <- function(folder, out = NULL, names = TRUE,
   structure(table, index = index)
 }
 
-is_test_folder <- function(path) {
-  (file.exists(file.path(path, "responses.csv")) &&
-    file.exists(file.path(path, "items.csv"))) ||
-    file.exists(file.path(path, "test.xlsx"))
-}
-
 # Folders in this one, and in those the folders of each term.
 test_folders <- function(folder) {
   inside <- list.dirs(folder, recursive = FALSE)
@@ -90,7 +84,10 @@ in_batches <- function(things, cores, make) {
       part <- if (cores < 2) {
         lapply(batch, make)
       } else {
-        parallel::mclapply(batch, make, mc.cores = cores)
+        parallel::mclapply(batch, function(thing) {
+          end_with_parent()
+          make(thing)
+        }, mc.cores = cores)
       }
       cli::cli_progress_update(inc = length(batch), id = bar)
       part

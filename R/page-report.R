@@ -41,6 +41,7 @@ write_report <- function(sitting, path = "report.html", names = TRUE,
                          audience = "teacher", by = NULL, plan = NULL) {
   check_is_sitting(sitting)
   check_audience(audience)
+  check_output(path)
   write_text(
     report_page(sitting, names, audience, by, plan),
     path

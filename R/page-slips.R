@@ -26,6 +26,7 @@
 #' file.size(path)
 write_slips <- function(sitting, path = "slips.html", parts = slip_parts[-8],
                         paper = "A4", student = NULL) {
+  check_output(path)
   slips <- make_slips(sitting, parts, student)
   check_paper(paper)
   lines <- slips_page(sitting, slips, paper)
@@ -460,6 +461,11 @@ find_chromium <- function() {
 # Chromium keeps its sandbox but for root, who cannot have one.
 is_root <- function() identical(Sys.info()[["effective_user"]], "root")
 
+# Words before a program that let it end when this process does, also by a kill.
+with_parent <- function() {
+  if (nzchar(Sys.which("setpriv"))) c("exec", "setpriv", "--pdeathsig", "KILL")
+}
+
 # A page printed by the browser that is there; nothing is fetched.
 print_page <- function(lines, path) {
   chromium <- find_chromium()
@@ -471,14 +477,16 @@ print_page <- function(lines, path) {
       say("page-slips.write_the_slips_as")
     )
   }
+  ends_with_us <- c(with_parent(), shQuote(chromium))
   page <- tempfile(fileext = ".html")
   profile <- tempfile("profile-")
   on.exit(unlink(c(page, profile), recursive = TRUE))
   write_text(lines, page)
   write_made(path, function(file) {
     status <- suppressWarnings(system2(
-      chromium,
+      ends_with_us[1],
       c(
+        ends_with_us[-1],
         "--headless",
         if (is_root()) "--no-sandbox",
         "--disable-gpu",

@@ -60,6 +60,7 @@ write_walkthrough <- function(sitting, path = "walkthrough.html", items = NULL,
     collapse = ", "
   )
   body <- htmltools::tags$main(slides, walk_bar(figures$item[shown]))
+  check_output(path)
   write_text(page_document(title, body, "walkthrough"), path)
 }
 

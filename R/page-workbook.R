@@ -23,6 +23,7 @@
 #' openxlsx::getSheetNames(path)
 write_workbook <- function(sitting, path = "workbook.xlsx", names = TRUE) {
   check_is_sitting(sitting)
+  check_output(path)
   book <- openxlsx::createWorkbook(title = printable(sitting$settings$title))
   sheets <- workbook_sheets(sitting, names)
   levels <- sitting$settings$levels

@@ -347,7 +347,11 @@ cores_allowed <- function() {
 # may hold connections and threads, is not forked unasked.
 begin <- function(make, cores = cores_allowed()) {
   if (.Platform$OS.type != "unix" || is.na(cores) || cores < 2) return(make)
-  job <- parallel::mcparallel(make(), silent = TRUE)
+  work <- function() {
+    end_with_parent()
+    make()
+  }
+  job <- parallel::mcparallel(work(), silent = TRUE)
   function() {
     made <- parallel::mccollect(job)[[1]]
     if (inherits(made, "try-error")) stop(attr(made, "condition"))

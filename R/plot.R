@@ -182,6 +182,7 @@ share_scale <- function(axis, ...) {
 # SVG by svglite, PDF by cairo, which knows the marks of levels; else what ggplot2
 # makes of the name's end.
 write_picture <- function(plot, path, width = 9, height = 5.6) {
+  check_output(path)
   write_made(path, function(file) {
     ending <- tools::file_ext(path)
     device <- switch(tolower(ending),

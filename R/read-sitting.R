@@ -53,6 +53,12 @@ folder_tables <- c(
   "adjustments"
 )
 
+is_test_folder <- function(path) {
+  (file.exists(file.path(path, "responses.csv")) &&
+    file.exists(file.path(path, "items.csv"))) ||
+    file.exists(file.path(path, "test.xlsx"))
+}
+
 # A CSV file, or the sheet of that name in test.xlsx; NULL when there is neither.
 read_part <- function(folder, name) {
   path <- file.path(folder, paste0(name, ".csv"))

@@ -28,6 +28,7 @@ open_text <- function(path, whole = FALSE) {
 }
 
 check_file <- function(path) {
+  note_read(path)
   size <- file.info(path, extra_cols = FALSE)
   if (is.na(size$size)) {
     near <- nearest_word(basename(path), list.files(dirname(path)))
@@ -59,6 +60,19 @@ check_file <- function(path) {
       say("read-text.its_first_line_names")
     )
   }
+}
+
+# What has been read in this call of the command line, so that nothing is written over it.
+files_read <- new.env(parent = emptyenv())
+
+note_read <- function(path) assign(full_path(path), TRUE, files_read)
+
+forget_read <- function() rm(list = ls(files_read, all.names = TRUE), envir = files_read)
+
+full_path <- function(path) {
+  folder <- normalizePath(dirname(path), mustWork = FALSE)
+  there <- normalizePath(path, mustWork = FALSE)
+  if (file.exists(path)) there else file.path(folder, basename(path))
 }
 
 # Byte order marks say it; else text that is no UTF-8 is Windows-1252, the

@@ -44,6 +44,7 @@ abort_old_workbook <- function(path) {
 }
 
 sheet_names <- function(path) {
+  note_read(path)
   check_zip(path)
   tryCatch(readxl::excel_sheets(path), error = function(e) {
     abort_workbook(path, e)

@@ -30,6 +30,7 @@ check_database_file <- function(path, refuse) {
 # is taken back then. A file that may not be written to is read as it is.
 # patience: seconds that a locked file is waited for.
 connect_file <- function(path, patience) {
+  note_read(path)
   writable <- !file.exists(path) || file.access(path, 2) == 0
   flags <- if (writable) RSQLite::SQLITE_RWC else RSQLite::SQLITE_RO
   connection <- DBI::dbConnect(

@@ -99,7 +99,7 @@ print.pregunta_record <- function(x, ...) {
     name = x$name,
     n = sittings
   )
-  cat(said, "\n", sep = "")
+  cat(printable(said), "\n", sep = "")
   invisible(x)
 }
 

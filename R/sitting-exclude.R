@@ -61,7 +61,12 @@ say_exclude <- function(entry) {
   )
 }
 
-fits_pattern <- function(values, pattern) grepl(utils::glob2rx(pattern), values)
+# `*` stands for anything and `?` for one letter; all else is itself.
+fits_pattern <- function(values, pattern) {
+  plain <- gsub("([][{}()+^$|.\\\\])", "\\\\\\1", pattern)
+  any <- gsub("*", ".*", plain, fixed = TRUE)
+  grepl(paste0("(?s)^", gsub("?", ".", any, fixed = TRUE), "$"), values, perl = TRUE)
+}
 
 # All conditions of an entry hold.
 meets_all <- function(rows, students, conditions) {

@@ -410,10 +410,8 @@ say_added <- function(test, bundle, people, fresh) {
 # The changed tables beside what they were before; first written aside and read back as
 # a test. sources: what was added.
 write_step <- function(folder, test, sources) {
-  draft <- tempfile(
-    paste0(".", basename(folder), "-"),
-    dirname(normalizePath(folder))
-  )
+  draft <- aside(normalizePath(folder))
+  clear_dead(dirname(draft))
   dir.create(draft)
   on.exit(unlink(draft, recursive = TRUE))
   flat <- setdiff(

@@ -29,6 +29,7 @@ export_sitting <- function(sitting, path,
                            version = c("2.2", "3.0")) {
   as <- match.arg(as)
   version <- match.arg(version)
+  check_output(path)
   switch(as,
     qti = write_qti(sitting, path, version),
     case = write_case(sitting, path),

@@ -1,6 +1,8 @@
 # Files are written whole or not at all: to a temporary file beside the old
-# one, then renamed over it.
+# one, then renamed over it. A link stays a link and its file is written, who may read
+# it stays, and what is no file (a pipe, a terminal) is written to.
 write_whole <- function(path, write) {
+  path <- linked_file(path)
   folder <- dirname(path)
   if (!dir.exists(folder)) {
     abort_pregunta(
@@ -10,7 +12,8 @@ write_whole <- function(path, write) {
       say("write-file.make_it_first_or")
     )
   }
-  if (dir.exists(path)) {
+  kind <- path_kind(path)
+  if (kind == "folder") {
     abort_pregunta(
       "output",
       say("write-file.is_a_folder_not", path = quoted(path)),
@@ -18,13 +21,13 @@ write_whole <- function(path, write) {
       say("write-file.give_the_name_of")
     )
   }
-  temporary <- tempfile(paste0(".", basename(path), "-"), folder)
+  clear_dead(folder)
+  temporary <- if (kind == "other") tempfile() else aside(path)
   on.exit(unlink(temporary))
   written <- tryCatch(
     suppressWarnings({
       write(temporary)
-      check_room(folder)
-      file.rename(temporary, path)
+      put_in_place(temporary, path, kind)
     }),
     error = function(e) e
   )
@@ -39,10 +42,34 @@ write_whole <- function(path, write) {
   invisible(path)
 }
 
+put_in_place <- function(temporary, path, kind) {
+  if (kind == "other") {
+    to <- file(path, "wb", raw = TRUE)
+    on.exit(close(to))
+    writeBin(readBin(temporary, "raw", file.size(temporary)), to)
+    return(TRUE)
+  }
+  check_room(dirname(path))
+  if (kind == "file") Sys.chmod(temporary, file.mode(path), use_umask = FALSE)
+  file.rename(temporary, path)
+}
+
+# The file that a link leads to, over as many links as a system follows.
+linked_file <- function(path) {
+  for (step in 1:40) {
+    to <- Sys.readlink(path)
+    if (is.na(to) || !nzchar(to) || path_kind(path) == "other") return(path)
+    path <- if (is_absolute(to)) to else file.path(dirname(path), to)
+  }
+  path
+}
+
+is_absolute <- function(path) grepl("^(/|~|[A-Za-z]:|\\\\)", path)
+
 # Not every writer says that it came to the end of the disk, and fwrite() takes a
 # part for the whole there: a little more has to fit behind what was written.
 check_room <- function(folder) {
-  probe <- tempfile(".room-", folder)
+  probe <- aside(file.path(folder, "room"))
   on.exit(unlink(probe))
   write_bytes(raw(2^16), probe)
 }
@@ -113,4 +140,42 @@ is_complete <- function(bytes, kind) {
   length(bytes) > 0 &&
     (is.na(mark) ||
       length(grepRaw(mark, utils::tail(bytes, 1024), fixed = TRUE)) > 0)
+}
+
+# ---- what is never a target ------------------------------------------------------
+
+# A path that somebody named for an output is none of what results are made of: of the
+# files of a test folder, of its sources, and of what this call has read.
+check_output <- function(path, plan = FALSE) {
+  target <- full_path(linked_file(path))
+  name <- basename(target)
+  inputs <- setdiff(input_files, if (plan) "plan.csv")
+  is_input <- name %in% inputs && is_test_folder(dirname(target)) ||
+    name == "record.yml" && file.exists(target) ||
+    is_source(target) ||
+    target %in% ls(files_read, all.names = TRUE)
+  if (!is_input) return(invisible())
+  abort_pregunta(
+    "output",
+    say("write-file.is_an_input", path = quoted(path)),
+    NULL,
+    say("write-file.name_another_file")
+  )
+}
+
+# What somebody typed into, of a test folder; how a report or workbook is called is free.
+input_files <- c(
+  paste0(folder_tables, ".csv"), "test.yml", "test.xlsx", "plan.csv",
+  "marking.csv", "marking.xlsx", "form.csv", "form.xlsx"
+)
+
+is_source <- function(target) {
+  above <- target
+  while (dirname(above) != above) {
+    above <- dirname(above)
+    if (basename(above) == "source" && is_test_folder(dirname(above))) {
+      return(file.exists(target))
+    }
+  }
+  FALSE
 }

@@ -249,10 +249,11 @@ read_scale <- function(steps) {
 }
 
 stop_if_test <- function(folder) {
-  there <- intersect(
-    c("responses.csv", "items.csv", "test.xlsx"),
-    list.files(folder)
-  )
+  if (is_half_made(folder)) clear_half_made(folder)
+  there <- intersect(made_in_folder, list.files(folder))
+  if (!length(list.files(file.path(folder, "source")))) {
+    there <- setdiff(there, "source")
+  }
   if (!length(there)) return(invisible())
   abort_pregunta(
     "output",
@@ -260,6 +261,14 @@ stop_if_test <- function(folder) {
     file.path(folder, there[1]),
     say("write-folder.name_a_new_folder")
   )
+}
+
+# What would be written over, were there something of that name already.
+made_in_folder <- c(paste0(folder_tables, ".csv"), "test.xlsx", "source")
+
+clear_half_made <- function(folder) {
+  unlink(file.path(folder, made_in_folder), recursive = TRUE)
+  clear_dead(folder)
 }
 
 # A folder among the exports stands for the files in it.
@@ -353,7 +362,7 @@ write_test <- function(folder, bundle, from) {
 }
 
 # All files are made in a folder beside it first and read back as a test; only
-# then does it get its name. fill: writes them into the folder it is given.
+# then does it get its name, by one step. fill: writes them into the folder it is given.
 write_folder_whole <- function(folder, fill) {
   if (!dir.exists(dirname(folder))) {
     above <- quoted(dirname(folder))
@@ -364,19 +373,18 @@ write_folder_whole <- function(folder, fill) {
       say("write-folder.make_it_first_or")
     )
   }
-  draft <- tempfile(
-    paste0(".", basename(folder), "-"),
-    dirname(folder)
-  )
+  folder <- sub("/+$", "", folder)
+  draft <- aside(folder)
+  clear_dead(dirname(folder))
   dir.create(draft)
   on.exit(unlink(draft, recursive = TRUE))
   fill(draft)
   read_sitting(draft)
-  dir.create(folder, showWarnings = FALSE)
-  moved <- file.rename(
-    list.files(draft, full.names = TRUE),
-    file.path(folder, list.files(draft))
-  )
+  moved <- if (length(list.files(folder, all.files = TRUE, no.. = TRUE))) {
+    move_into(draft, folder)
+  } else {
+    file.rename(draft, folder)
+  }
   if (!all(moved)) {
     abort_pregunta(
       "output",
@@ -386,6 +394,39 @@ write_folder_whole <- function(folder, fill) {
     )
   }
   invisible(folder)
+}
+
+# Into a folder that is there, file by file; a note of who does so stands there meanwhile,
+# so that one that was broken off is no test.
+move_into <- function(draft, folder) {
+  stop_if_there(folder, setdiff(list.files(draft), "test.yml"))
+  note <- aside(file.path(folder, being_made))
+  file.create(note)
+  files <- list.files(draft)
+  files <- files[order(files == "responses.csv")] # it makes a folder a test
+  moved <- file.rename(file.path(draft, files), file.path(folder, files))
+  if (all(moved)) unlink(note)
+  moved
+}
+
+stop_if_there <- function(folder, files) {
+  there <- intersect(files, list.files(folder))
+  if (!length(there)) return(invisible())
+  abort_pregunta(
+    "output",
+    say("write-folder.the_folder_holds", folder = quoted(folder), file = there[1]),
+    file.path(folder, there[1]),
+    say("write-folder.name_a_new_folder")
+  )
+}
+
+being_made <- "being-made"
+
+# What stands in a folder that a process that died was making into a test: it is made
+# anew, its test.yml kept.
+is_half_made <- function(folder) {
+  notes <- list.files(folder, paste0("^[.]", being_made, "-"), all.files = TRUE)
+  length(notes) > 0 && all(is_left_behind(notes, file.path(folder, notes)))
 }
 
 write_tables <- function(folder, bundle, own) {

@@ -36,7 +36,7 @@ take_lock <- function(place, patience = lock_patience) {
   if (!inherits(lock, "filelock_lock")) return(NULL)
   assign(place, lock, locks_held)
   write_holder(files$holder)
-  if (dir.exists(place)) clear_left_behind(place)
+  if (dir.exists(place)) clear_dead(place, again = TRUE)
   list(place = place, lock = lock)
 }
 
@@ -71,20 +71,4 @@ abort_locked <- function(place, path) {
     },
     say("write-lock.try_again")
   )
-}
-
-changed_tables <- c(
-  "responses", "items", "options", "misconceptions", "students", "standards",
-  "adjustments", "plan"
-)
-
-# What a process that died left of the files that are changed under the lock: nobody else
-# writes them now.
-clear_left_behind <- function(folder) {
-  pattern <- paste0(
-    "^[.](",
-    paste(changed_tables, collapse = "|"),
-    ")[.]csv-[0-9a-f]+$"
-  )
-  unlink(list.files(folder, pattern, all.files = TRUE, full.names = TRUE))
 }

@@ -31,6 +31,7 @@ write_plan <- function(plan, path, title = "Plan", date = NA, names = TRUE) {
       say("write-plan.end_the_name_with")
     )
   }
+  check_output(path, plan = ending == "csv")
   if (ending == "csv") return(write_csv_table(flat_plan(plan), path))
   parts <- plan_parts(plan, title, date, names)
   if (ending == "md") {

@@ -16,13 +16,33 @@ table_text <- function(table, format) {
 }
 
 json_text <- function(table) {
-  as.character(jsonlite::toJSON(
+  escape_unseen(as.character(jsonlite::toJSON(
     table,
     dataframe = "rows",
     na = "null",
     digits = NA,
     pretty = TRUE
-  ))
+  )))
+}
+
+# What would turn or hide the text around it is written as its number, as JSON allows.
+escape_unseen <- function(json) {
+  found <- unique(regmatches(
+    json,
+    gregexpr(unsafe_within_lines, json, perl = TRUE)
+  )[[1]])
+  for (character in found) {
+    units <- utf16_units(utf8ToInt(character))
+    escaped <- paste(sprintf("\\u%04x", units), collapse = "")
+    json <- gsub(character, escaped, json, fixed = TRUE)
+  }
+  json
+}
+
+utf16_units <- function(code) {
+  if (code < 0x10000) return(code)
+  over <- code - 0x10000
+  c(0xd800 + over %/% 0x400, 0xdc00 + over %% 0x400)
 }
 
 # A spreadsheet takes a cell that begins like a formula for one, a heading too; an

@@ -185,6 +185,26 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// path_kind
+std::string path_kind(std::string path);
+RcppExport SEXP _pregunta_path_kind(SEXP pathSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    rcpp_result_gen = Rcpp::wrap(path_kind(path));
+    return rcpp_result_gen;
+END_RCPP
+}
+// end_with_parent
+void end_with_parent();
+RcppExport SEXP _pregunta_end_with_parent() {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    end_with_parent();
+    return R_NilValue;
+END_RCPP
+}
 // tally_codes
 Rcpp::List tally_codes(const Rcpp::IntegerMatrix& codes, const Rcpp::List& units, const Rcpp::NumericVector& open, const Rcpp::IntegerVector& group, int n_groups, bool pairs);
 RcppExport SEXP _pregunta_tally_codes(SEXP codesSEXP, SEXP unitsSEXP, SEXP openSEXP, SEXP groupSEXP, SEXP n_groupsSEXP, SEXP pairsSEXP) {
@@ -237,6 +257,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_item_products", (DL_FUNC) &_pregunta_item_products, 4},
     {"_pregunta_sum_cells", (DL_FUNC) &_pregunta_sum_cells, 13},
     {"_pregunta_sum_columns", (DL_FUNC) &_pregunta_sum_columns, 3},
+    {"_pregunta_path_kind", (DL_FUNC) &_pregunta_path_kind, 1},
+    {"_pregunta_end_with_parent", (DL_FUNC) &_pregunta_end_with_parent, 0},
     {"_pregunta_tally_codes", (DL_FUNC) &_pregunta_tally_codes, 6},
     {"_pregunta_scan_text", (DL_FUNC) &_pregunta_scan_text, 2},
     {"_pregunta_make_room", (DL_FUNC) &_pregunta_make_room, 1},

@@ -81,10 +81,14 @@ test_that("a lock names its holder, dies with it, and what it left is cleared", 
     holder[1],
     "is being changed by somebody else"
   )
-  writeLines("half", file.path(folder, ".adjustments.csv-1a2b3c"))
+  machine <- internal("this_machine")()
+  half <- file.path(folder, paste0(".adjustments.csv-", holder[1], machine, "-1a2b3c"))
+  alive <- file.path(folder, paste0(".items.csv-", Sys.getpid(), machine, "-1a2b3c"))
+  file.create(half, alive)
   tools::pskill(as.integer(holder[1]), tools::SIGKILL)
   adjust(folder, "extra", student = "h001", value = 1, reason = "after")
-  expect_false(file.exists(file.path(folder, ".adjustments.csv-1a2b3c")))
+  expect_false(file.exists(half))
+  expect_true(file.exists(alive))
   expect_false(file.exists(file.path(folder, ".pregunta-holder")))
   parallel::mccollect(other)
   inner <- internal("take_lock")(folder)
