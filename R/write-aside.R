@@ -40,8 +40,16 @@ is_left_behind <- function(names, paths) {
 
 is_alive <- function(process) {
   vapply(process, function(one) {
-    one == Sys.getpid() || isTRUE(tools::pskill(one, 0))
+    one == Sys.getpid() || isTRUE(tools::pskill(one, 0)) && !has_ended(one)
   }, TRUE)
+}
+
+# One that was killed has a number as long as nobody asked how it ended; Linux tells it.
+has_ended <- function(process) {
+  about <- file.path("/proc", process, "stat")
+  if (!file.exists(about)) return(FALSE)
+  said <- tryCatch(suppressWarnings(readLines(about, 1)), error = function(e) "")
+  any(grepl("^.*[)] [ZX] ", said))
 }
 
 # R's own folder for what is made on the way stays for ever when R is killed. It is marked
