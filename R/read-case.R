@@ -1,7 +1,29 @@
 # CASE: a package of a framework's document, its items and how they hang
 # together.
 
+node_shape <- either_of(a_text, fields_of(identifier = a_text, uri = a_text))
+case_shape <- fields_of(
+  CFDocument = fields_of(title = a_text),
+  CFItems = each_of(fields_of(
+    identifier = a_text,
+    uri = a_text,
+    humanCodingScheme = a_text,
+    abbreviatedStatement = a_text,
+    fullStatement = a_text,
+    emphasis = a_text
+  )),
+  CFAssociations = each_of(fields_of(
+    associationType = a_text,
+    originNodeURI = node_shape,
+    originNodeIdentifier = node_shape,
+    destinationNodeURI = node_shape,
+    destinationNodeIdentifier = node_shape,
+    sequenceNumber = a_number
+  ))
+)
+
 case_bundle <- function(package, path) {
+  check_fields(package, case_shape, path)
   items <- package$CFItems
   if (!length(items)) {
     abort_pregunta(
@@ -13,9 +35,8 @@ case_bundle <- function(package, path) {
   }
   field <- function(one, names) {
     for (name in names) {
-      if (!is.null(one[[name]]) && nzchar(one[[name]])) {
-        return(as.character(one[[name]]))
-      }
+      said <- or_blank(as.character(one[[name]]))
+      if (length(said) && nzchar(said)) return(said)
     }
     NA_character_
   }
@@ -48,7 +69,7 @@ case_bundle <- function(package, path) {
   )
   parent <- code[match(to[match(id, from)], id)]
   rank <- vapply(links, function(link) {
-    as.numeric(c(link$sequenceNumber, NA)[[1]])
+    read_number(as.character(c(link$sequenceNumber, NA)[[1]]))
   }, 0)[
     match(id, from)
   ]

@@ -176,14 +176,15 @@ node_text <- function(nodes) {
 read_json_document <- function(path) {
   text <- whole_text(path)
   parsed <- parse_json(text, path)
-  if (!is.null(parsed$CFItems) || !is.null(parsed$CFDocument)) {
+  if (any(c("CFItems", "CFDocument") %in% names(parsed))) {
     return(case_bundle(parsed, path))
   }
-  if (is.list(parsed) && !is.null(parsed$statements)) {
-    parsed <- parsed$statements
+  if (is.list(parsed) && "statements" %in% names(parsed)) {
+    parsed <- parsed[["statements"]]
   }
-  statements <- if (is.null(names(parsed))) parsed else list(parsed)
-  if (length(statements) && all(vapply(statements, is_statement, TRUE))) {
+  statements <- if (is.list(parsed) && is.null(names(parsed))) parsed else list(parsed)
+  are_statements <- vapply(statements, is_statement, TRUE)
+  if (any(are_statements)) {
     return(statements_bundle(statements, path))
   }
   abort_pregunta(

@@ -7,7 +7,45 @@ is_statement <- function(one) {
     !is.null(one$object)
 }
 
+# As far as it is read. Text in several languages is a text by the language's code.
+in_languages <- either_of(a_text, named_of(a_text))
+choice_shape <- each_of(fields_of(id = a_text, description = in_languages, must = "id"))
+statement_shape <- fields_of(
+  actor = fields_of(
+    name = a_text,
+    mbox = a_text,
+    mbox_sha1sum = a_text,
+    openid = a_text,
+    account = fields_of(name = a_text, homePage = a_text)
+  ),
+  verb = fields_of(id = a_text, must = "id"),
+  object = fields_of(
+    id = a_text,
+    definition = fields_of(
+      interactionType = a_text,
+      correctResponsesPattern = each_of(a_text),
+      name = in_languages,
+      description = in_languages,
+      choices = choice_shape,
+      scale = choice_shape
+    ),
+    must = "id"
+  ),
+  result = fields_of(
+    score = fields_of(raw = a_number, scaled = a_number, max = a_number),
+    success = a_truth,
+    response = a_text,
+    duration = a_text
+  ),
+  timestamp = a_text,
+  must = c("actor", "verb", "object")
+)
+
 statements_bundle <- function(statements, path) {
+  statements <- Filter(Negate(is.null), statements)
+  for (k in seq_along(statements)) {
+    check_fields(statements[[k]], statement_shape, path, c("statements", k))
+  }
   verb <- vapply(statements, function(one) {
     sub("^.*/", "", as.character(one$verb$id))
   }, "")
@@ -151,8 +189,8 @@ statement_row <- function(one) {
     name = field(one$actor$name, NA),
     activity = as.character(one$object$id),
     response = said_or_blank(response),
-    points = said_or_blank(format_plain(as.numeric(points))),
-    most = as.numeric(most),
+    points = said_or_blank(format_plain(read_number(as.character(points)))),
+    most = read_number(as.character(most)),
     seconds = said_or_blank(format_plain(seconds)),
     submitted = field(one$timestamp, "")
   )
