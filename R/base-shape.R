@@ -33,6 +33,10 @@ shape_fault <- function(value, shape, place = NULL) {
       fault
     },
     named = if (is.list(value) && (!length(value) || !is.null(names(value)))) {
+      empty <- which(vapply(value, is.null, TRUE))
+      if (length(empty)) {
+        return(list(place = c(place, names(value)[empty[1]]), wanted = "must"))
+      }
       first_fault(value, rep(list(shape$of), length(value)), place, names(value))
     } else {
       fault
@@ -95,6 +99,10 @@ say_field <- function(place) {
   if (!length(place)) return(say("base-shape.the_whole"))
   paste(place, collapse = ".")
 }
+
+# A word, a number, yes or no; one of these or several, without or with names.
+a_word <- either_of(a_text, a_truth)
+flat_words <- either_of(a_word, each_of(a_word), named_of(a_word))
 
 # What stands there, in a few letters.
 say_found <- function(value) {

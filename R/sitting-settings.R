@@ -222,8 +222,39 @@ with_listed_cuts <- function(settings, standards) {
   settings
 }
 
+# How deep a setting may go; what its words may be is looked at one by one.
+setting_shapes <- list(
+  levels = flat_words,
+  bands = flat_words,
+  messages = flat_words,
+  scale = flat_words,
+  thresholds = flat_words,
+  renamed = flat_words,
+  cuts = either_of(flat_words, named_of(flat_words)),
+  exclude = either_of(a_word, each_of(either_of(a_word, named_of(flat_words)))),
+  layout = named_of(either_of(flat_words, named_of(flat_words)))
+)
+
+# Also where one setting, or a list of them, may stand alone.
+setting_shape <- function(name) {
+  shape <- setting_shapes[[name]]
+  if (is.null(shape)) return(either_of(a_word, each_of(a_word)))
+  if (name == "exclude") either_of(shape, named_of(flat_words)) else shape
+}
+
 check_setting <- function(name, value, default, origin, given, written) {
   refuse <- function(what, fix) abort_setting(origin, given, written, what, fix)
+  fault <- shape_fault(value, setting_shape(name), written)
+  if (!is.null(fault)) {
+    refuse(
+      \(name) say("sitting-settings.is_of_another_kind", name = name),
+      say(
+        "sitting-settings.at_place",
+        place = quoted(say_field(fault$place)),
+        wanted = words_for(fault$wanted, "shapes")
+      )
+    )
+  }
   if (name %in% c("levels", "bands")) return(check_levels(value, refuse))
   if (name == "scale") return(check_scale(value, refuse))
   if (name == "messages") return(check_messages(value, refuse))
@@ -406,7 +437,7 @@ check_thresholds <- function(value, default, refuse) {
 # what: says what is wrong, given how the setting is called.
 abort_setting <- function(origin, given, name, what, fix) {
   line <- attr(given, "line")[[name]]
-  value <- paste(format(unlist(given[[name]])), collapse = ", ")
+  value <- shorten(paste(format(unlist(given[[name]])), collapse = ", "), 200)
   abort_pregunta(
     "input",
     what(quoted(name)),

@@ -163,7 +163,8 @@ fuzz_bytes <- function(bytes) {
     "other_separator", "twice_a_line", "lose_a_line", "shuffle_lines", "swap_words"
   )
   names <- names(mutations)
-  if (any(bytes == 0)) names <- setdiff(names, of_lines)
+  is_text <- !any(bytes == 0) && validUTF8(rawToChar(bytes))
+  if (!is_text) names <- setdiff(names, of_lines)
   mutations[[sample(names, 1)]](bytes)
 }
 
