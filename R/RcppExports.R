@@ -57,6 +57,14 @@ end_with_parent <- function() {
     invisible(.Call(`_pregunta_end_with_parent`))
 }
 
+look_at_xml <- function(bytes) {
+    .Call(`_pregunta_look_at_xml`, bytes)
+}
+
+look_at_json <- function(bytes) {
+    .Call(`_pregunta_look_at_json`, bytes)
+}
+
 tally_codes <- function(codes, units, open, group, n_groups, pairs) {
     .Call(`_pregunta_tally_codes`, codes, units, open, group, n_groups, pairs)
 }

@@ -107,6 +107,5 @@ flat_words <- either_of(a_word, each_of(a_word), named_of(a_word))
 # What stands there, in a few letters.
 say_found <- function(value) {
   if (is.null(value)) return(NULL)
-  json <- jsonlite::toJSON(value, auto_unbox = TRUE, null = "null", force = TRUE)
-  shorten(printable(as.character(json)), 60)
+  shorten(printable(paste(format(unlist(value)), collapse = ", ")), 60)
 }

@@ -2,6 +2,7 @@
 # mistake can be pointed at.
 read_table_file <- function(path) {
   text <- open_text(path)
+  check_sizes(text, path)
   if (text$bytes > 4e6) make_room(min(7 * text$bytes, 1e9))
   table <- read_cells(text)
   if (text$doubled) {
@@ -19,6 +20,20 @@ read_table_file <- function(path) {
   table <- tidy_table(table, basename(path), lines)
   attr(table, "encoding") <- text$encoding
   table
+}
+
+# A line of a million letters is no row of a table of results, unless it has thousands of
+# cells; one cell of that length is none.
+check_sizes <- function(text, path) {
+  if (nrow(text$separators)) {
+    check_limit("columns", max(text$separators[1, ]) + 1, path)
+  }
+  check_limit("letters", text$longest / mean_columns(text), path)
+}
+
+mean_columns <- function(text) {
+  if (!nrow(text$separators)) return(1)
+  max(1, text$separators[1, ] + 1)
 }
 
 # Column names without outer blanks, each once; nothing that is only padding.

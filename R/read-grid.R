@@ -69,6 +69,10 @@ likely_separator <- function(text) {
 # whatever its length.
 split_cells <- function(text, separator) {
   columns <- text$most[match(separator, known_separators)] + 1
+  check_limit("columns", columns, text$origin)
+  check_limit("letters", text$longest / columns, text$origin)
+  box <- columns * (max(text$breaks, text$returns) + 1)
+  if (box > 2 * text$bytes) check_limit("cells", box, text$origin)
   copy <- tempfile(fileext = ".csv")
   on.exit(unlink(copy))
   header <- paste(seq_len(columns), collapse = separator)

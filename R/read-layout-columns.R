@@ -287,9 +287,12 @@ apply_told <- function(columns, told, frame) {
 
 # "Q1..Q20": all columns from one to the other.
 expand_range <- function(wanted, names, frame) {
+  ranges <- grepl("..", wanted, fixed = TRUE)
+  if (!any(ranges)) return(wanted)
+  plain <- plain_words(names)
   unlist(lapply(wanted, function(one) {
     ends <- trimws(strsplit(one, "..", fixed = TRUE)[[1]])
-    at <- match(plain_words(ends), plain_words(names))
+    at <- match(plain_words(ends), plain)
     if (length(ends) != 2 || anyNA(at)) return(one)
     names[seq(at[1], at[2])]
   }))

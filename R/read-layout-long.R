@@ -135,6 +135,7 @@ read_long <- function(frame, told = list(), known = NULL) {
       )
     }
   }
+  check_limit("questions", length(unique(cell("item"))), frame$origin)
   keep <- which(cell("item") != "")
   aside <- setdiff(seq_len(nrow(frame$body)), keep)
   aside <- data.frame(

@@ -3,6 +3,8 @@
 
 read_wide <- function(frame, told = list(), known = NULL) {
   columns <- column_roles(frame, told, known$item)
+  could_be <- is.na(columns$part) & columns$role %in% c("question", NA)
+  check_limit("questions", sum(could_be), frame$origin)
   columns <- find_student(columns, frame)
   if (!any(columns$role %in% name_roles)) ask_student(frame$origin, columns)
   extra <- extra_rows(frame, columns, told, known)

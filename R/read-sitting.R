@@ -38,6 +38,7 @@ read_sitting <- function(folder) {
   tables <- lapply(stats::setNames(nm = folder_tables), function(name) {
     read_part(folder, name)
   })
+  check_table_sizes(tables, folder)
   settings <- file.path(folder, "test.yml")
   settings <- if (file.exists(settings)) read_settings(settings) else list()
   if (is.null(settings$title)) {
@@ -57,6 +58,31 @@ is_test_folder <- function(path) {
   (file.exists(file.path(path, "responses.csv")) &&
     file.exists(file.path(path, "items.csv"))) ||
     file.exists(file.path(path, "test.xlsx"))
+}
+
+# A test has no thousands of questions, an id no hundreds of letters.
+check_table_sizes <- function(tables, folder) {
+  check_limit("questions", length(unique(tables$items$item)), folder)
+  check_limit("standards", length(unique(tables$standards$code)), folder)
+  check_limit("depth", levels_of_standards(tables$standards), folder)
+  ids <- unique(c(
+    tables$responses$student, tables$students$student, tables$items$item,
+    tables$standards$code
+  ))
+  check_limit("letters_of_id", max(0, nchar(ids, "bytes"), na.rm = TRUE), folder)
+}
+
+# How deep the tree of standards goes; 0 where one lies within itself, which is said
+# elsewhere. above: the ancestor 1, 2, 4, ... steps up.
+levels_of_standards <- function(standards) {
+  if (is.null(standards$code) || is.null(standards$parent)) return(0)
+  above <- match(standards$parent, standards$code)
+  depth <- ifelse(is.na(above), 0, 1)
+  for (step in seq_len(ceiling(log2(nrow(standards) + 2)))) {
+    depth <- depth + ifelse(is.na(above), 0, depth[above])
+    above <- above[above]
+  }
+  if (any(!is.na(above))) 0 else max(0, depth)
 }
 
 # A CSV file, or the sheet of that name in test.xlsx; NULL when there is neither.

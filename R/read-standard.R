@@ -92,22 +92,12 @@ read_package <- function(path) {
 # before it is parsed; nothing outside the file is ever fetched.
 read_xml_safely <- function(path) {
   text <- whole_text(path)
-  if (grepl("<!(DOCTYPE|ENTITY)", text)) {
-    at <- regexpr("<!(DOCTYPE|ENTITY)[^>\\n]{0,60}", text)
-    abort_pregunta(
-      "input",
-      say("read-standard.declares_entities_of_its", path = basename(path)),
-      paste0(path, ": ", regmatches(text, at)),
-      say("read-standard.it_was_not_read")
-    )
-  }
   # it is UTF-8 by now, whatever it says
   text <- sub("^\\s*<[?]xml[^>]*[?]>", "", text)
   bytes <- charToRaw(enc2utf8(text))
+  check_xml(bytes, path)
   tryCatch(
-    xml2::xml_ns_strip(
-      xml2::read_xml(bytes, encoding = "UTF-8", options = "NONET")
-    ),
+    xml2::xml_ns_strip(xml2::read_xml(bytes, encoding = "UTF-8", options = quietly)),
     error = function(e) {
       abort_pregunta(
         "input",
@@ -117,6 +107,26 @@ read_xml_safely <- function(path) {
       )
     }
   )
+}
+
+# Nothing is fetched, and what the parser would print is kept to itself.
+quietly <- c("NONET", "NOERROR", "NOWARNING")
+
+# What is no document of results is not parsed. part: of a package.
+check_xml <- function(bytes, path, part = NULL) {
+  look <- look_at_xml(bytes)
+  if (look$entities) {
+    at <- grepRaw("<!(DOCTYPE|ENTITY)[^>\n]{0,60}", bytes, value = TRUE)
+    abort_pregunta(
+      "input",
+      say("read-standard.declares_entities_of_its", path = basename(path)),
+      paste(c(path, part, valid_text(rawToChar(at[at != 0]))), collapse = ": "),
+      say("read-standard.it_was_not_read")
+    )
+  }
+  check_limit("depth", look$depth, path, part)
+  check_limit("elements", look$elements, path, part)
+  look
 }
 
 # QTI 3 writes qti-assessment-item where 2.x wrote assessmentItem.
@@ -175,6 +185,9 @@ node_text <- function(nodes) {
 
 read_json_document <- function(path) {
   text <- whole_text(path)
+  look <- look_at_json(charToRaw(text))
+  check_limit("depth", look$depth, path)
+  check_limit("elements", look$values, path)
   parsed <- parse_json(text, path)
   if (any(c("CFItems", "CFDocument") %in% names(parsed))) {
     return(case_bundle(parsed, path))

@@ -131,17 +131,9 @@ recode_file <- function(path, copy, encoding) {
 }
 
 # Everything in one string, for XML and JSON.
-whole_text <- function(path, most = 2e8) {
+whole_text <- function(path) {
   check_file(path)
-  if (file.size(path) > most) {
-    megabytes <- round(file.size(path) / 1e6)
-    abort_pregunta(
-      "input",
-      say("read-text.is_larger_than_pregunta", path = basename(path)),
-      say("read-text.mb", path = path, size = megabytes),
-      say("read-text.split_it_into_parts")
-    )
-  }
+  check_limit("megabytes", file.size(path) / 1e6, path)
   text <- open_text(path)
   said <- readChar(
     text$path,

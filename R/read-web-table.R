@@ -28,9 +28,12 @@ read_web_grids <- function(path, sheet = NULL) {
 read_html_safely <- function(path) {
   text <- enc2utf8(whole_text(path))
   text <- gsub("<meta[^>]*charset[^>]*>", "", text, ignore.case = TRUE)
+  bytes <- charToRaw(text)
+  look <- look_at_xml(bytes)
+  check_limit("elements", look$elements, path)
   tryCatch(
     xml2::read_html(
-      charToRaw(text),
+      bytes,
       encoding = "UTF-8",
       options = c("RECOVER", "NOERROR", "NOWARNING", "NONET")
     ),

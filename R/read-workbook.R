@@ -45,11 +45,35 @@ abort_old_workbook <- function(path) {
 
 sheet_names <- function(path) {
   note_read(path)
-  check_zip(path)
+  check_parts(path)
   tryCatch(readxl::excel_sheets(path), error = function(e) {
     abort_workbook(path, e)
   })
 }
+
+# What the parser of workbooks is given was looked at before: a cell that stands at no
+# place, or XML without an end, is not for it. Once for each state of a file.
+check_parts <- function(path) {
+  about <- file.info(path, extra_cols = FALSE)
+  state <- paste(full_path(path), about$size, about$mtime)
+  if (exists(state, parts_checked, inherits = FALSE)) return(invisible())
+  entries <- check_zip(path)
+  parts <- entries$Name[grepl("[.](xml|rels)$", entries$Name, ignore.case = TRUE)]
+  elements <- 0
+  for (part in parts) {
+    bytes <- read_zip_entry(path, part, 1e6 * limit_of("megabytes"))
+    look <- check_xml(bytes, path, part)
+    if (look$bad_place) {
+      abort_workbook(path, simpleError(say("read-workbook.a_cell_nowhere", part = part)))
+    }
+    check_limit("cells", look$row * look$column, path, part)
+    elements <- elements + look$elements
+    check_limit("elements", elements, path, part)
+  }
+  assign(state, TRUE, parts_checked)
+}
+
+parts_checked <- new.env(parent = emptyenv())
 
 abort_workbook <- function(path, e) {
   abort_pregunta(
@@ -74,8 +98,9 @@ read_sheet_cells <- function(path, sheet) {
       progress = FALSE
     )
   }
+  check_parts(path)
   cells <- tryCatch(
-    suppressMessages(read()),
+    suppressMessages(apart(read)),
     error = function(e) abort_workbook(path, e)
   )
   if (!length(cells) || !nrow(cells)) return(NULL)
@@ -90,6 +115,23 @@ read_sheet_cells <- function(path, sheet) {
     0L
   )
   table
+}
+
+# In a process of its own, where this one may fork: a parser that dies takes nothing along.
+apart <- function(read) {
+  may_fork <- getOption("pregunta.apart", isTRUE(getOption("pregunta.process")))
+  if (!may_fork || .Platform$OS.type != "unix") return(read())
+  job <- parallel::mcparallel(
+    {
+      end_with_parent()
+      tryCatch(read(), error = identity)
+    },
+    silent = TRUE
+  )
+  found <- suppressWarnings(parallel::mccollect(job))[[1]]
+  if (inherits(found, "error")) stop(found)
+  if (is.null(found)) stop(say("read-workbook.broke_the_parser"))
+  found
 }
 
 show_cells <- function(cells) {

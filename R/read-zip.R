@@ -2,8 +2,6 @@
 # up to a limit, so that no name in them can climb out of a folder and no entry
 # can fill the disk.
 
-zip_limit <- 3e8 # bytes, all entries together
-
 zip_names <- function(path) zip_entries(path)$Name
 
 zip_entries <- function(path) {
@@ -37,24 +35,9 @@ check_zip <- function(path, entries = zip_entries(path)) {
       say("read-zip.nothing_of_it_was")
     )
   }
-  if (sum(entries$Length) > zip_limit || nrow(entries) > 1e5) {
-    abort_zip_size(path, sum(entries$Length))
-  }
+  check_limit("entries", nrow(entries), path)
+  check_limit("megabytes", sum(entries$Length) / 1e6, path)
   invisible(entries)
-}
-
-abort_zip_size <- function(path, size) {
-  abort_pregunta(
-    "input",
-    say("read-zip.unpacks_to_more_than", path = basename(path)),
-    say(
-      "read-zip.mb_unpacked_the_limit",
-      path = path,
-      size = round(size / 1e6),
-      zip_limit = zip_limit / 1e6
-    ),
-    say("read-zip.nothing_of_it_was_read")
-  )
 }
 
 # The chosen entries as raw vectors. What an entry says of its size is not
@@ -62,12 +45,12 @@ abort_zip_size <- function(path, size) {
 read_zip <- function(path, keep = function(name) TRUE) {
   entries <- check_zip(path)
   names <- entries$Name[!grepl("/$", entries$Name) & keep(entries$Name)]
-  left <- zip_limit
+  left <- 1e6 * limit_of("megabytes")
   contents <- list()
   for (name in names) {
     contents[[name]] <- read_zip_entry(path, name, left)
     left <- left - length(contents[[name]])
-    if (left <= 0) abort_zip_size(path, zip_limit)
+    check_limit("megabytes", limit_of("megabytes") - left / 1e6, path)
   }
   contents
 }

@@ -55,14 +55,13 @@ has_ended <- function(process) {
 # R's own folder for what is made on the way stays for ever when R is killed. It is marked
 # as ours, and marked ones of the dead are cleared.
 mark_session <- function() {
-  mark <- file.path(tempdir(), paste0(session_mark, Sys.getpid(), this_machine()))
-  if (file.exists(mark)) return(invisible())
-  file.create(mark)
+  if (length(list.files(tempdir(), session_mark))) return(invisible())
+  file.create(file.path(tempdir(), paste0(session_mark, Sys.getpid(), this_machine())))
   marks <- Sys.glob(file.path(dirname(tempdir()), "Rtmp*", paste0(session_mark, "*")))
   said <- sub(session_mark, "", basename(marks), fixed = TRUE)
   maker <- as.integer(sub("m.*", "", said))
   dead <- endsWith(said, this_machine()) & !is_alive(maker)
-  unlink(dirname(marks[dead]), recursive = TRUE)
+  unlink(setdiff(dirname(marks[dead]), tempdir()), recursive = TRUE)
 }
 
 session_mark <- "pregunta-"

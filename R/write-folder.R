@@ -136,6 +136,7 @@ read_raw <- function(folder, from, key, students, standards, like, sheet,
   stop_if_merged(files)
   files <- align_questions(files, !is.null(take))
   bundle <- combine_bundles(files, names(files))
+  check_table_sizes(bundle, from[1])
   kept <- c(old$settings, list(scale = read_scale(layout$scale)))
   bundle$settings <- replace_fields(bundle$settings, kept)
   people <- old$students

@@ -205,6 +205,28 @@ BEGIN_RCPP
     return R_NilValue;
 END_RCPP
 }
+// look_at_xml
+Rcpp::List look_at_xml(Rcpp::RawVector bytes);
+RcppExport SEXP _pregunta_look_at_xml(SEXP bytesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    rcpp_result_gen = Rcpp::wrap(look_at_xml(bytes));
+    return rcpp_result_gen;
+END_RCPP
+}
+// look_at_json
+Rcpp::List look_at_json(Rcpp::RawVector bytes);
+RcppExport SEXP _pregunta_look_at_json(SEXP bytesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    rcpp_result_gen = Rcpp::wrap(look_at_json(bytes));
+    return rcpp_result_gen;
+END_RCPP
+}
 // tally_codes
 Rcpp::List tally_codes(const Rcpp::IntegerMatrix& codes, const Rcpp::List& units, const Rcpp::NumericVector& open, const Rcpp::IntegerVector& group, int n_groups, bool pairs);
 RcppExport SEXP _pregunta_tally_codes(SEXP codesSEXP, SEXP unitsSEXP, SEXP openSEXP, SEXP groupSEXP, SEXP n_groupsSEXP, SEXP pairsSEXP) {
@@ -259,6 +281,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_sum_columns", (DL_FUNC) &_pregunta_sum_columns, 3},
     {"_pregunta_path_kind", (DL_FUNC) &_pregunta_path_kind, 1},
     {"_pregunta_end_with_parent", (DL_FUNC) &_pregunta_end_with_parent, 0},
+    {"_pregunta_look_at_xml", (DL_FUNC) &_pregunta_look_at_xml, 1},
+    {"_pregunta_look_at_json", (DL_FUNC) &_pregunta_look_at_json, 1},
     {"_pregunta_tally_codes", (DL_FUNC) &_pregunta_tally_codes, 6},
     {"_pregunta_scan_text", (DL_FUNC) &_pregunta_scan_text, 2},
     {"_pregunta_make_room", (DL_FUNC) &_pregunta_make_room, 1},

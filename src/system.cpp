@@ -1,5 +1,9 @@
 // What R does not tell of the system.
 #include <Rcpp.h>
+#include <algorithm>
+#include <cctype>
+#include <cstring>
+#include <string>
 #include <sys/stat.h>
 #ifdef __linux__
 #include <csignal>
@@ -23,4 +27,123 @@ void end_with_parent() {
 #ifdef __linux__
   prctl(PR_SET_PDEATHSIG, SIGKILL);
 #endif
+}
+
+namespace {
+
+// One pass over the bytes of an XML document, which need not be well formed: how deep it
+// is, how many elements and attributes it has, and, of a sheet, how far its cells reach.
+class XmlLook {
+public:
+  double elements = 0, depth = 0, deepest = 0, row = 0, column = 0;
+  bool entities = false, bad_place = false;
+
+  void take(const char* at, const char* end) {
+    while (at < end && (at = find(at, end, '<')) != end) at = tag(at + 1, end);
+  }
+
+private:
+  static const char* find(const char* at, const char* end, char letter) {
+    const void* found = std::memchr(at, letter, end - at);
+    return found ? static_cast<const char*>(found) : end;
+  }
+
+  static bool starts(const char* at, const char* end, const char* word) {
+    const std::size_t n = std::strlen(word);
+    return static_cast<std::size_t>(end - at) >= n && std::memcmp(at, word, n) == 0;
+  }
+
+  static const char* behind(const char* at, const char* end, const char* word) {
+    const std::size_t n = std::strlen(word);
+    const char* found = std::search(at, end, word, word + n);
+    return found == end ? end : found + n;
+  }
+
+  const char* tag(const char* at, const char* end) {
+    if (starts(at, end, "!--")) return behind(at, end, "-->");
+    if (starts(at, end, "![CDATA[")) return behind(at, end, "]]>");
+    if (starts(at, end, "!DOCTYPE") || starts(at, end, "!ENTITY")) entities = true;
+    if (at < end && (*at == '!' || *at == '?')) return find(at, end, '>');
+    if (at < end && *at == '/') {
+      if (depth > 0) --depth;
+      return find(at, end, '>');
+    }
+    ++elements;
+    deepest = std::max(deepest, ++depth);
+    const char* name = at;
+    while (at < end && !std::isspace(static_cast<unsigned char>(*at)) && *at != '>' && *at != '/') ++at;
+    const bool cell = at - name == 1 && *name == 'c';
+    const bool line = at - name == 3 && std::memcmp(name, "row", 3) == 0;
+    char before = ' ';
+    while (at < end && *at != '>') {
+      if (*at == '"' || *at == '\'') {
+        const char* to = find(at + 1, end, *at);
+        if (before == 'r' && (cell || line)) place(at + 1, to, cell);
+        ++elements;
+        at = to == end ? end : to + 1;
+        before = ' ';
+      } else {
+        // the last letter of the attribute's name, if that is all of it
+        if (*at != '=') before = std::isspace(static_cast<unsigned char>(before)) ? *at : (std::isspace(static_cast<unsigned char>(*at)) ? ' ' : '-');
+        ++at;
+      }
+    }
+    if (at > name && at < end && at[-1] == '/') --depth;
+    return at;
+  }
+
+  void place(const char* at, const char* end, bool cell) {
+    double letters = 0, number = 0;
+    int n_letters = 0, n_digits = 0;
+    for (; at < end && *at >= 'A' && *at <= 'Z' && n_letters < 4; ++at, ++n_letters)
+      letters = letters * 26 + (*at - 'A' + 1);
+    for (; at < end && *at >= '0' && *at <= '9' && n_digits < 8; ++at, ++n_digits)
+      number = number * 10 + (*at - '0');
+    const bool whole = at == end && number >= 1 && number <= 1048576 && letters <= 16384 &&
+      (cell ? letters >= 1 : n_letters == 0);
+    if (!whole) bad_place = true;
+    else {
+      row = std::max(row, number);
+      column = std::max(column, letters);
+    }
+  }
+};
+
+}  // namespace
+
+// What XML holds, looked at before a parser builds it: elements (with attributes), depth,
+// whether it declares entities; of a sheet the last row and column, and whether a cell or
+// row stands at no place.
+// [[Rcpp::export]]
+Rcpp::List look_at_xml(Rcpp::RawVector bytes) {
+  XmlLook look;
+  const char* start = reinterpret_cast<const char*>(RAW(bytes));
+  look.take(start, start + bytes.size());
+  return Rcpp::List::create(
+    Rcpp::_["elements"] = look.elements, Rcpp::_["depth"] = look.deepest, Rcpp::_["entities"] = look.entities,
+    Rcpp::_["row"] = look.row, Rcpp::_["column"] = look.column, Rcpp::_["bad_place"] = look.bad_place);
+}
+
+// How deep the brackets of JSON or YAML go, and how many values there can be at most.
+// [[Rcpp::export]]
+Rcpp::List look_at_json(Rcpp::RawVector bytes) {
+  double depth = 0, deepest = 0, values = 1;
+  bool quoted = false;
+  for (R_xlen_t i = 0; i < bytes.size(); ++i) {
+    const char c = static_cast<char>(bytes[i]);
+    if (quoted) {
+      if (c == '\\') ++i;
+      else if (c == '"') quoted = false;
+    } else if (c == '"') {
+      quoted = true;
+    } else if (c == '[' || c == '{') {
+      deepest = std::max(deepest, ++depth);
+      ++values;
+    } else if (c == ']' || c == '}') {
+      if (depth > 0) --depth;
+    } else if (c == ',') {
+      ++values;
+    }
+  }
+  return Rcpp::List::create(Rcpp::_["depth"] = deepest, Rcpp::_["values"] = values);
 }

@@ -107,7 +107,20 @@ namespace {
 struct Found {
   double zeros = 0, first_zero = NA_REAL, first_bad = NA_REAL;
   double breaks = 0, returns = 0; // bytes that are \\n, that are \\r
+  double line = 0, longest = 0; // bytes of this line so far, of the longest
   bool apostrophe = false, quote = false, doubled = false;
+
+  void measure_lines(const unsigned char* begin, size_t n) {
+    const unsigned char* at = begin;
+    const unsigned char* const end = begin + n;
+    while (const void* found = at < end ? std::memchr(at, '\n', end - at) : nullptr) {
+      const unsigned char* to = static_cast<const unsigned char*>(found);
+      longest = std::max(longest, line + (to - at));
+      line = 0;
+      at = to + 1;
+    }
+    line += end - at;
+  }
 };
 
 bool ends_cell(unsigned char byte) {
@@ -195,6 +208,7 @@ Rcpp::List scan_text(std::string path, bool whole) {
     if (!found.doubled) quotes.take(block.data(), n, found);
     found.breaks += count_bytes(block.data(), n, '\n');
     found.returns += count_bytes(block.data(), n, '\r');
+    found.measure_lines(block.data(), n);
     if (whole || position == 0) {
       size_t counted = whole ? n : std::min<size_t>(n, 1 << 15);
       for (size_t i = 0; i < counted; ++i) records.take(block[i]);
@@ -209,7 +223,7 @@ Rcpp::List scan_text(std::string path, bool whole) {
     Rcpp::_["first_bad"] = found.first_bad, Rcpp::_["quoted"] = found.quote, Rcpp::_["doubled"] = found.doubled,
     Rcpp::_["apostrophe"] = found.apostrophe, Rcpp::_["breaks"] = found.breaks, Rcpp::_["returns"] = found.returns,
     Rcpp::_["unclosed"] = whole ? records.unclosed() : NA_REAL, Rcpp::_["separators"] = records.looked(),
-    Rcpp::_["most"] = records.most());
+    Rcpp::_["most"] = records.most(), Rcpp::_["longest"] = std::max(found.longest, found.line));
 }
 
 // Asks R for room once, while its heap is still small: without it R collects

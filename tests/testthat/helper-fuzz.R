@@ -356,7 +356,7 @@ fuzz_call <- function(words, folder, seconds) {
   err <- tempfile("err-", folder)
   job <- parallel::mcparallel({
     Sys.setenv(NO_COLOR = "1")
-    options(pregunta.cores = 1)
+    options(pregunta.cores = 1, pregunta.apart = TRUE)
     sink(file(out, "w"))
     to <- file(err, "w")
     sink(to, type = "message")

@@ -153,8 +153,8 @@ test_that("what cannot be read is said in three parts: what, where, what to do",
       "input",
       "entities of its own"
     ),
-    list("x.xml", as_bytes(strrep("<a>", 5000)), "input", "broken XML"),
-    list("x.json", as_bytes("{\"a\":", strrep("[", 20000)), "input", "broken JSON"),
+    list("x.xml", as_bytes(strrep("<a>", 5000)), "input", "is nested 5 000 deep"),
+    list("x.json", as_bytes("{\"a\":", strrep("[", 20000)), "input", "is nested 20 001 deep"),
     list("x.json", as_bytes("{\"actor\": "), "input", "broken JSON"),
     list("x.json", as_bytes("{\"a\": 1}"), "input", "neither CASE"),
     list(
@@ -188,7 +188,7 @@ test_that("what cannot be read is said in three parts: what, where, what to do",
   expect_refused(
     bomb("x.zip", data.frame(Name = "a.xml", Length = 4e9)),
     "input",
-    "unpacks to more"
+    "holds 4 000 MB"
   )
 })
 
