@@ -109,7 +109,11 @@ growth <- function(record, by = "student", windows = NULL,
       settings,
       by,
       c("code", "window"),
-      list(counts_of_students(names(settings$levels), shares = TRUE))
+      list(
+        counts_of_students(names(settings$levels), shares = TRUE),
+        figures_of_some("gain_n", c("gain", "gain_low", "gain_high")),
+        figures_of_some("carried", "share_carried")
+      )
     ),
     by
   )

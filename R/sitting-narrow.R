@@ -88,13 +88,19 @@ narrow_sitting <- function(sitting, ...) {
 # are withheld: a part and the whole tell of the rest.
 remember_others <- function(settings, students, left) {
   around <- attr(settings, "around")
-  if (is.null(around)) {
+  if (is.null(around) || all(around$left)) {
     present <- students$status %in% sat_statuses
     around <- students[present, , drop = FALSE]
   }
   around$left <- around$student %in% left
   attr(settings, "around") <- around
   settings
+}
+
+# Where groups are withheld, all students go along from the start.
+with_everybody <- function(settings, students) {
+  if (settings$smallest_group <= 1) return(settings)
+  remember_others(settings, students, students$student)
 }
 
 # Refuses a part of the students that is too small to be shown, or leaves out too few.
@@ -104,7 +110,8 @@ check_part_is_large <- function(settings) {
   if (is.null(around) || least <= 1) return(invisible())
   left <- sum(around$left)
   out <- sum(!around$left)
-  if ((left == 0 || left >= least) && (out == 0 || out >= least)) {
+  if (out == 0 || left == 0) return(invisible())
+  if (left >= least && out >= least && !part_tells(around, least)) {
     return(invisible())
   }
   abort_pregunta(

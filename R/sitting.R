@@ -183,7 +183,9 @@ settle_sitting <- function(handed_in, adjustments) {
     ),
     class = "pregunta_sitting"
   )
-  settle_status(sitting, before)
+  sitting <- settle_status(sitting, before)
+  sitting$settings <- with_everybody(sitting$settings, sitting$students)
+  sitting
 }
 
 # The students who sat the test, as a logical vector along sitting$students.

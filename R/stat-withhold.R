@@ -17,13 +17,9 @@ withhold_small <- function(table, n_column, keep, settings, by, within,
     )
   }
   if (!is.null(by) && least > 1 && nrow(table)) {
-    sets <- if (is.null(within)) {
-      rep(1, nrow(table))
-    } else {
-      do.call(paste, c(unname(table[within]), sep = "\r"))
-    }
-    hidden <- leaves_few(table, by, settings)
-    for (rows in split(seq_len(nrow(table)), sets)) {
+    hidden <- leaves_few(table, by, settings) |
+      group_paths(table, by) %in% told_together(settings, by)
+    for (rows in sets_of_rows(table, within)) {
       hidden[rows] <- groups_to_hide(
         table[[n_column]][rows],
         group_above(table[rows, , drop = FALSE], by),
@@ -176,27 +172,24 @@ counts_of_students <- function(columns, shares = FALSE, rows = TRUE,
   )
 }
 
+# Figures of some students of each group only, whose number stands in a column.
+figures_of_some <- function(number, figures) {
+  list(number = number, figures = figures)
+}
+
 withhold_cells <- function(table, cells, settings, by, within, n) {
   least <- settings$smallest_group
   if (least <= 1 || !nrow(table)) return(table)
   if (identical(cells, "one_student")) return(withhold_scores(table, least))
   if (identical(cells, "answers")) return(withhold_answers(table, settings, by))
+  if (!is.null(cells$number)) return(withhold_some(table, cells, least, by, within))
   columns <- cells$columns
   counts <- as.matrix(as.data.frame(table)[columns])
   if (cells$shares) {
     counts <- round(counts * n)
   }
-  sets <- if (is.null(within)) {
-    rep(1, nrow(table))
-  } else {
-    do.call(paste, c(unname(as.list(table[within])), sep = "\r"))
-  }
-  for (here in split(seq_len(nrow(table)), sets)) {
-    above <- if (is.null(by)) {
-      rep(0, length(here))
-    } else {
-      group_above(table[here, , drop = FALSE], by)
-    }
+  for (here in sets_of_rows(table, within)) {
+    above <- above_of(table[here, , drop = FALSE], by)
     hidden <- cells_to_hide(
       counts[here, , drop = FALSE],
       above,
@@ -210,6 +203,29 @@ withhold_cells <- function(table, cells, settings, by, within, n) {
   table
 }
 
+sets_of_rows <- function(table, within) {
+  sets <- if (is.null(within)) {
+    rep(1, nrow(table))
+  } else {
+    do.call(paste, c(unname(as.list(table[within])), sep = "\r"))
+  }
+  split(seq_len(nrow(table)), sets)
+}
+
+above_of <- function(table, by) {
+  if (is.null(by)) rep(0L, nrow(table)) else group_above(table, by)
+}
+
+withhold_some <- function(table, cells, least, by, within) {
+  for (here in sets_of_rows(table, within)) {
+    number <- table[[cells$number]][here]
+    above <- above_of(table[here, , drop = FALSE], by)
+    hidden <- groups_to_hide(number, above, least)
+    table[here[hidden], c(cells$number, cells$figures)] <- NA
+  }
+  table
+}
+
 # The scores of single students, and a few between two groups.
 withhold_scores <- function(table, least) {
   table[c("lowest", "highest")] <- NA_real_
@@ -217,76 +233,4 @@ withhold_scores <- function(table, least) {
   table[small, c("humps", "lower_n", "lower_mean", "upper_mean", "between_n")] <- NA
   table$between_n[which(table$between_n > 0 & table$between_n < least)] <- NA
   table
-}
-
-# ---- several columns on one page ------------------------------------------------------
-
-# Of more sets of students than these what columns tell together is not worked out, each
-# column's own groups are withheld all the same.
-most_cells <- 500
-
-# of_students: for each column the group of each student. Of each column the groups to
-# hide, so that no sum and difference of those that are shown, and of the whole, is of
-# fewer students than least: none of the smallest sets that the columns tell apart, and
-# no hidden group.
-groups_to_hide_together <- function(of_students, least) {
-  none <- lapply(of_students, function(groups) character())
-  if (least <= 1 || !length(of_students) || !length(of_students[[1]])) {
-    return(none)
-  }
-  cell <- do.call(paste, c(unname(of_students), sep = path_separator))
-  cells <- unique(cell)
-  if (length(cells) > most_cells) return(none)
-  n <- tabulate(match(cell, cells), length(cells))
-  groups <- unique(do.call(
-    rbind,
-    lapply(names(of_students), function(column) {
-      data.frame(column = column, group = of_students[[column]])
-    })
-  ))
-  # A row a group, a column a cell: whether the cell is in it.
-  within <- vapply(seq_along(cells), function(k) {
-    first <- match(cells[k], cell)
-    as.numeric(
-      mapply(
-        function(column, group) of_students[[column]][first] == group,
-        groups$column,
-        groups$group
-      )
-    )
-  }, numeric(nrow(groups)))
-  within <- matrix(within, nrow(groups))
-  size <- as.vector(within %*% n)
-  hidden <- size < least
-  repeat {
-    shown <- which(!hidden)
-    told <- rbind(1, within[shown, , drop = FALSE])
-    wanted <- rbind(diag(length(cells)), within[hidden, , drop = FALSE])
-    few <- which(as.vector(wanted %*% n) < least)
-    made_of <- sums_that_make(wanted[few, , drop = FALSE], told)
-    before <- hidden
-    # Of the shown groups that a few can be made of, the smallest.
-    for (parts in made_of) {
-      parts <- shown[setdiff(parts, 1) - 1]
-      if (!any(hidden[parts])) {
-        hidden[parts[which.min(size[parts])]] <- TRUE
-      }
-    }
-    if (identical(before, hidden)) break
-  }
-  found <- split(
-    groups$group[hidden],
-    factor(groups$column[hidden], names(of_students))
-  )
-  lapply(found, as.character)
-}
-
-# Of each row of x that is a sum and difference of rows of y: of which.
-sums_that_make <- function(x, y) {
-  if (!nrow(x)) return(list())
-  basis <- qr(t(y))
-  factors <- qr.coef(basis, t(x))
-  factors[is.na(factors)] <- 0
-  off <- colSums((t(y) %*% factors - t(x))^2)
-  lapply(which(off < 1e-9), function(k) which(abs(factors[, k]) > 1e-6))
 }

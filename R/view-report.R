@@ -90,7 +90,6 @@ view_classes <- function(sitting, by) {
   tally <- tally_responses(sitting, products = TRUE)
   standards <- summarise_standards(sitting)
   finest <- utils::tail(intersect(usual_columns, by), 1)
-  untold <- groups_untold(sitting, by)
   told <- answers_at(tally, told_whole(tally$about$items))
   is_error <- vapply(
     sitting$findings,
@@ -101,16 +100,11 @@ view_classes <- function(sitting, by) {
     figures_of_all(sitting, tally, standards),
     list(
       by = lapply(stats::setNames(nm = by), function(column) {
-        without_groups(
-          summarise_test(sitting, column),
-          column,
-          untold[[column]]
-        )
+        summarise_test(sitting, column)
       }),
       finest = finest,
       standing = if (length(finest) && nrow(standards)) {
-        by_finest <- summarise_standards(sitting, finest)
-        without_groups(by_finest, finest, untold[[finest]])
+        summarise_standards(sitting, finest)
       },
       is_class = FALSE,
       waiting = sum(cell_state_names[cell_states(sitting)] == "pending"),
@@ -120,28 +114,6 @@ view_classes <- function(sitting, by) {
   )
 }
 
-# Of each column the groups whose figures are too few, or would tell of too few together
-# with those of the other columns: of a teacher and all but one of his sections.
-groups_untold <- function(sitting, by) {
-  present <- was_present(sitting)
-  of_students <- lapply(stats::setNames(nm = by), function(column) {
-    groups <- student_groups(sitting, column)
-    groups$labels[groups$index[present]]
-  })
-  groups_to_hide_together(of_students, sitting$settings$smallest_group)
-}
-
-without_groups <- function(table, column, untold) {
-  hidden <- table[[column]] %in% untold
-  if (!any(hidden)) return(table)
-  shown <- as.data.frame(table)
-  shown[hidden, setdiff(names(shown), c(attr(table, "small")$keep, "reason"))] <- NA
-  if ("reason" %in% names(shown)) {
-    shown$reason[hidden] <- "small_group"
-  }
-  remake_summary(table, shown)
-}
-
 # What leaves the class: groups of fewer than 5 are withheld.
 least_shared_group <- 5
 
@@ -149,6 +121,11 @@ for_sharing <- function(sitting) {
   sitting$settings$smallest_group <- max(
     least_shared_group,
     sitting$settings$smallest_group
+  )
+  sitting$settings <- remember_others(
+    sitting$settings,
+    sitting$students,
+    sitting$students$student
   )
   check_part_is_large(sitting$settings)
   check_enough_to_share(sitting)
@@ -178,11 +155,6 @@ without_narrowing <- function(sitting) {
   sitting
 }
 
-usual_columns <- c("district", "school", "teacher", "section")
-own_columns <- c(
-  "student", "name", "email", "guardian_email", "status", "late", "submitted",
-  "attempt", "seconds"
-)
 most_subgroups <- 8
 
 # Those of the usual columns that tell students apart, then others of a few groups.

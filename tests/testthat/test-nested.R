@@ -289,3 +289,80 @@ test_that("several columns together tell of no few students", {
   expect_equal(together(crossed, 5), list(section = character(), sex = character()))
   expect_equal(together(list(a = rep("x", 3)), 5)$a, "x")
 })
+
+test_that("all that is shown by any column, together, tells of no few students", {
+  shown_groups <- function(table, by, students) {
+    table <- as.data.frame(table)
+    table <- table[!is.na(table$mean), , drop = FALSE]
+    lapply(seq_len(nrow(table)), function(row) {
+      Reduce(`&`, lapply(by, function(column) {
+        is.na(table[[column]][row]) | students[[column]] %in% table[[column]][row]
+      }))
+    })
+  }
+  worked_out <- 0
+  for (seed in 1:25) {
+    set.seed(seed)
+    n <- sample(c(19, 40, 90), 1)
+    section <- sample(LETTERS[1:5], n, TRUE, c(8, 5, 3, 2, 1))
+    students <- data.frame(
+      student = sprintf("s%03d", seq_len(n)),
+      section = section,
+      teacher = ifelse(runif(n) < 0.9, c(A = "T1", B = "T2", C = "T1", D = "T2", E = "T3")[section], "T2"),
+      boat = sample(c("cutter", "sloop", "yawl"), n, TRUE)
+    )
+    answers <- matrix(sample(c("A", "B"), n * 6, TRUE), n)
+    quiz <- choice_sitting(answers, students = students, settings = list(smallest_group = 5))
+    columns <- c("section", "teacher", "boat")
+    singles <- unlist(
+      lapply(columns, function(by) shown_groups(summarise_test(quiz, by), by, students)),
+      recursive = FALSE
+    )
+    open <- unlist(lapply(columns, function(by) {
+      lapply(unique(students[[by]]), function(group) students[[by]] == group)
+    }), recursive = FALSE)
+    for (pair in list(NULL, columns[1:2], columns[c(3, 1)])) {
+      both <- if (length(pair)) shown_groups(summarise_test(quiz, pair), pair, students)
+      told <- do.call(rbind, c(list(rep(1, n)), lapply(c(singles, both), as.numeric)))
+      few <- Filter(function(one) sum(one) < 5, c(open, if (length(pair)) {
+        cells <- split(seq_len(n), students[pair], drop = TRUE)
+        lapply(cells, function(here) seq_len(n) %in% here)
+      }))
+      base <- qr(told)$rank
+      for (one in few) {
+        expect_gt(
+          qr(rbind(told, as.numeric(one)))$rank,
+          base,
+          label = paste(seed, n, paste(pair, collapse = ">"), sum(one))
+        )
+        worked_out <- worked_out + 1
+      }
+    }
+  }
+  expect_gt(worked_out, 100)
+})
+
+test_that("of a section under a teacher who has one more, both are withheld or neither is told", {
+  students <- data.frame(
+    student = sprintf("s%03d", 1:19),
+    section = rep(c("A", "B", "C"), c(10, 6, 3)),
+    teacher = rep(c("T1", "T2", "T1"), c(10, 6, 3))
+  )
+  set.seed(1)
+  answers <- matrix(sample(c("A", "B"), 19 * 6, TRUE), 19)
+  quiz <- choice_sitting(answers, students = students, settings = list(smallest_group = 5))
+  sections <- summarise_test(quiz, "section")
+  teachers <- summarise_test(quiz, "teacher")
+  shown <- c(
+    sections$section[!is.na(sections$mean)],
+    teachers$teacher[!is.na(teachers$mean)]
+  )
+  expect_false("C" %in% shown)
+  expect_false(all(c("A", "T1") %in% shown))
+  expect_false(all(c("B", "A") %in% shown))
+  # Nor by leaving out all others.
+  for (group in c("A", "B", "C")) {
+    if (group %in% shown) next
+    expect_refused(narrow_sitting(quiz, section = group), "call", "groups under 5", "")
+  }
+})
