@@ -53,6 +53,12 @@ run_record <- function(call) {
 }
 
 # A file, or a server by its address; the password stays out of the call.
+# An address without a user's password, before the host or among the parameters.
+without_secrets <- function(text) {
+  text <- gsub("://[^@/[:space:]]*@", "://", text)
+  gsub("(password|sslpassword|passfile)=[^&[:space:]]*", "\\1=***", text, ignore.case = TRUE)
+}
+
 record_place <- function(given) {
   if (!grepl("^postgres(ql)?://", given)) return(given)
   if (!requireNamespace("RPostgres", quietly = TRUE)) {
@@ -67,8 +73,8 @@ record_place <- function(given) {
     DBI::dbConnect(RPostgres::Postgres(), dbname = given),
     error = function(e) {
       abort_record_trouble(
-        sub("://[^@/]*@", "://", given),
-        say("cli-record.connection", problem = conditionMessage(e))
+        without_secrets(given),
+        say("cli-record.connection", problem = without_secrets(conditionMessage(e)))
       )
     }
   )

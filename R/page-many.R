@@ -134,6 +134,14 @@ one_report <- function(folder, file, names, audience, by) {
   )
 }
 
+# Of a file below the page: whatever a folder is called, it is a place on this disk.
+relative_address <- function(path) {
+  if (!nzchar(path)) return("")
+  steps <- strsplit(path, "/", fixed = TRUE)[[1]]
+  steps <- vapply(steps, utils::URLencode, "", reserved = TRUE, repeated = TRUE)
+  paste(steps, collapse = "/")
+}
+
 index_page <- function(table, home, audience) {
   tags <- htmltools::tags
   link <- mapply(
@@ -161,7 +169,7 @@ index_page <- function(table, home, audience) {
     alpha = table$alpha,
     settle = table$settle,
     problem = cell_words(table$problem),
-    link = vapply(link, utils::URLencode, "", USE.NAMES = FALSE)
+    link = vapply(link, relative_address, "", USE.NAMES = FALSE)
   )
   title <- say("page-many.reports")
   about <- say(

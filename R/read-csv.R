@@ -7,6 +7,7 @@ read_table_file <- function(path) {
   table <- read_cells(text)
   if (text$doubled) {
     table[] <- lapply(table, halve_quotes)
+    names(table) <- halve_quotes(names(table))
   }
   if (text$apostrophe) {
     table[] <- lapply(table, drop_defusing)
@@ -76,7 +77,7 @@ read_cells <- function(text) {
   table <- withCallingHandlers(
     tryCatch(
       data.table::fread(
-        text$path,
+        file = text$path,
         colClasses = "character",
         na.strings = NULL,
         header = TRUE,

@@ -80,7 +80,7 @@ split_cells <- function(text, separator) {
   writeBin(c(charToRaw(paste0(header, "\n")), unix_lines(bytes)), copy)
   table <- tryCatch(
     suppressWarnings(data.table::fread(
-      copy,
+      file = copy,
       sep = separator,
       header = TRUE,
       skip = 0L,

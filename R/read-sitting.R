@@ -115,6 +115,7 @@ check_encodings <- function(tables) {
 }
 
 check_folder <- function(folder) {
+  stop_if_address(folder)
   if (!dir.exists(folder)) {
     near <- nearest_word(basename(folder), list.files(dirname(folder)))
     abort_pregunta(

@@ -28,6 +28,7 @@ open_text <- function(path, whole = FALSE) {
 }
 
 check_file <- function(path) {
+  stop_if_address(path)
   note_read(path)
   size <- file.info(path, extra_cols = FALSE)
   if (is.na(size$size)) {
@@ -60,6 +61,17 @@ check_file <- function(path) {
       say("read-text.its_first_line_names")
     )
   }
+}
+
+# R takes such a name for a place on the net, whatever lies on the disk.
+stop_if_address <- function(path) {
+  if (!grepl("^(https?|ftps?|file)://", path, ignore.case = TRUE)) return(invisible())
+  abort_pregunta(
+    "input",
+    say("read-text.is_an_address", path = quoted(path)),
+    NULL,
+    say("read-text.fetch_it_yourself")
+  )
 }
 
 # What has been read in this call of the command line, so that nothing is written over it.
