@@ -67,7 +67,7 @@ test_that("what only one student wrote is not in a coordinator's report", {
   )
   expect_true(any(grepl("Nearly right: eb (11) and ebbe (6)", near, fixed = TRUE)))
   few <- complete_settings_for(
-    narrow_sitting(demo, student = sprintf("h%03d", 1:40)),
+    narrow_sitting(demo, student = sprintf("h%03d", 12:40)),
     smallest_group = 5
   )
   rare <- summarise_answers(few)
