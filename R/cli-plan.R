@@ -12,8 +12,9 @@ run_plan <- function(call) {
     call$size,
     read_plan(table)
   )
-  if (call$format != "text") return(put_out(call, flat_plan(plan), show_plan))
-  put_lines(show_plan(plan))
+  names <- !isTRUE(call$`no-names`)
+  if (call$format != "text") return(put_out(call, flat_plan(plan, names), show_plan))
+  put_lines(show_plan(plan, names))
   # A plan of some of the students is no plan of the test.
   whole <- is.null(call$only)
   if (whole) write_plan(plan, table)
@@ -27,7 +28,7 @@ run_plan <- function(call) {
       path,
       sitting$settings$title,
       sitting$settings$date,
-      names = !isTRUE(call$`no-names`)
+      names = names
     )
   }
   written <- c(if (whole) table, paths)
@@ -69,18 +70,18 @@ print.pregunta_plan <- function(x, ...) {
   if (nrow(x)) print_lines(x, show_plan) else print_whole(x, show_plan)
 }
 
-show_plan <- function(plan) {
+show_plan <- function(plan, names = TRUE) {
   chosen <- which(!is.na(plan$need))
   c(
     bold_line(say("cli-plan.what_went_well")),
     wrap_lines(attr(plan, "well"), 0, 2),
     "",
     if (!length(chosen)) say("cli-plan.nothing_needs_to_be"),
-    unlist(lapply(chosen, function(k) show_plan_row(plan, k)))
+    unlist(lapply(chosen, function(k) show_plan_row(plan, k, names)))
   )
 }
 
-show_plan_row <- function(plan, k) {
+show_plan_row <- function(plan, k, names) {
   one <- plan_row(plan, k, c("learns", "helps"))
   row <- one$row
   line <- function(text) wrap_lines(text, 2, 4)
@@ -95,14 +96,14 @@ show_plan_row <- function(plan, k) {
     line(say("cli-plan.behind_it", cause = row$cause)),
     if (nzchar(row$settle)) paint(line(row$settle), "ochre"),
     line(say("cli-plan.shown_by", items = paste(one$items, collapse = ", "))),
-    if (nrow(one$groups)) group_list_lines(one$groups),
+    if (nrow(one$groups)) group_list_lines(one$groups, names),
     if (length(one$typed)) line(paste(fields, collapse = "; ")),
     if (!is.na(row$closed)) line(say_closed(row)),
     ""
   )
 }
 
-group_list_lines <- function(groups) {
-  cells <- groups_table(groups, names = TRUE)
-  wrap_lines(paste0(cells$Group, ": ", cells$Students), 2, 4)
+group_list_lines <- function(groups, names) {
+  cells <- groups_table(groups, names)
+  wrap_lines(paste0(cells[[1]], ": ", cells[[2]]), 2, 4)
 }

@@ -117,11 +117,17 @@ option_sheet <- function(options) {
 }
 
 # No name and no id; a reason may name somebody.
+# Whose rows they are, which line that is, and what one student answered.
 without_people <- function(findings) {
-  findings$value[findings$column %in% c("student", "exclude")] <- "(hidden)"
+  about_students <- findings$column %in% c("student", "exclude") |
+    findings$file %in% tables_of_students
+  findings$value[about_students & !is.na(findings$value)] <- say("page-workbook.hidden")
+  findings$line[about_students] <- NA
   findings$action <- sub("^Reason: .*", "", findings$action)
   findings
 }
+
+tables_of_students <- c("responses.csv", "students.csv", "adjustments.csv")
 
 # ---- sheets --------------------------------------------------------------------------
 

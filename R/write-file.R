@@ -153,7 +153,7 @@ check_output <- function(path, plan = FALSE) {
   is_input <- name %in% inputs && is_test_folder(dirname(target)) ||
     name == "record.yml" && file.exists(target) ||
     is_source(target) ||
-    target %in% ls(files_read, all.names = TRUE)
+    target %in% ls(files_read, all.names = TRUE) && !(plan && name == "plan.csv")
   if (!is_input) return(invisible())
   abort_pregunta(
     "output",

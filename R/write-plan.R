@@ -5,7 +5,8 @@
 #'   a document to edit and print, `.csv` for the table that [plan_reteach()] takes
 #'   up again.
 #' @param title,date What is planned for, as it stands at the top of a document.
-#' @param names Whether students stand in it by name; else by id.
+#' @param names Whether students stand in it by name; else only how many they are. The
+#'   table (`.csv`) names students by id, or says how many they are.
 #' @return The path, invisibly.
 #' @details A document holds what went well, and for each standard the reason, what
 #'   a student should know, the questions that show it, the likely cause, who needs
@@ -32,7 +33,7 @@ write_plan <- function(plan, path, title = "Plan", date = NA, names = TRUE) {
     )
   }
   check_output(path, plan = ending == "csv")
-  if (ending == "csv") return(write_csv_table(flat_plan(plan), path))
+  if (ending == "csv") return(write_csv_table(flat_plan(plan, names), path))
   parts <- plan_parts(plan, title, date, names)
   if (ending == "md") {
     write_text(markdown_of(parts), path)
@@ -41,8 +42,19 @@ write_plan <- function(plan, path, title = "Plan", date = NA, names = TRUE) {
   }
 }
 
-flat_plan <- function(plan) {
+# "Group 1: h002, h009 | ..." as how many there are in each group.
+counted_students <- function(students) {
+  groups <- strsplit(students, " | ", fixed = TRUE)
+  vapply(groups, function(one) {
+    ids <- strsplit(sub("^.*?: ", "", one, perl = TRUE), ", ", fixed = TRUE)
+    group <- sub(": .*", "", one)
+    paste(group, say("write-plan.how_many", n = lengths(ids)), sep = ": ", collapse = " | ")
+  }, "")
+}
+
+flat_plan <- function(plan, names = TRUE) {
   plain <- plain_table(plan)
+  if (!names) plain$students <- counted_students(plain$students)
   plain[c("share", "need", "share_after")] <- lapply(
     plain[c("share", "need", "share_after")],
     round,
@@ -190,20 +202,17 @@ groups_table <- function(groups, names) {
   by <- attr(groups, "by")
   class <- if (is.null(by)) say("write-plan.group") else groups[[by]]
   group <- in_order(paste(class, groups$group))
-  who <- if (names) {
-    or_else(groups$name, groups$student)
-  } else {
-    groups$student
-  }
   said <- say(
     "write-plan.could_explain_it",
-    who = who,
+    who = or_else(groups$name, groups$student),
     is_helps = groups$role == "helps"
   )
-  cells <- list(
-    levels(group),
-    as.vector(tapply(said, group, paste, collapse = ", "))
-  )
+  who <- if (names) {
+    tapply(said, group, paste, collapse = ", ")
+  } else {
+    say("write-plan.how_many", n = tabulate(group, nlevels(group)))
+  }
+  cells <- list(levels(group), as.vector(who))
   names(cells) <- c(say("write-plan.group"), say("write-plan.students"))
   as.data.frame(cells, check.names = FALSE)
 }
