@@ -52,6 +52,7 @@ use_utf8 <- function() {
 }
 
 run_verb <- function(arguments) {
+  check_arguments(arguments)
   first <- if (length(arguments)) arguments[1] else "--help"
   if (first %in% c("--help", "-h", "help")) return(show_help(arguments[-1]))
   if (first == "--version") {
@@ -71,6 +72,18 @@ run_verb <- function(arguments) {
   call <- read_call(first, verb, arguments[-1])
   if (is.null(call)) return(0L)
   verb$run(call)
+}
+
+# Names of files that are no UTF-8 cannot be passed on, nor shown.
+check_arguments <- function(arguments) {
+  broken <- which(!validUTF8(arguments))
+  if (!length(broken)) return(invisible())
+  abort_pregunta(
+    "call",
+    say("cli.is_no_utf8", word = quoted(valid_text(arguments[broken[1]]))),
+    NULL,
+    say("cli.rename_the_file")
+  )
 }
 
 # Each verb: what it is for, the options it takes, and what it does. A new verb

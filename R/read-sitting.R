@@ -45,7 +45,11 @@ read_sitting <- function(folder) {
     settings$title <- basename(normalizePath(folder))
   }
   sitting <- do.call(sitting, c(tables, list(settings = settings)))
-  sitting$findings <- c(sitting$findings, check_encodings(tables))
+  sitting$findings <- c(
+    sitting$findings,
+    check_encodings(tables),
+    check_beside(tables)
+  )
   sitting
 }
 
@@ -110,6 +114,21 @@ check_encodings <- function(tables) {
       NA,
       say("read-sitting.is_read_as", table = attr(table, "encoding")),
       say("read-sitting.if_a_letter_looks")
+    )
+  }))
+}
+
+# What stands beside the table of a sheet, in columns without a heading.
+check_beside <- function(tables) {
+  more <- Filter(function(table) isTRUE(attr(table, "beside") > 0), tables)
+  unname(lapply(more, function(table) {
+    new_finding(
+      "note",
+      origin_of(table),
+      NA,
+      NA,
+      say("read-sitting.cells_beside", n = attr(table, "beside")),
+      say("read-sitting.give_them_a_heading")
     )
   }))
 }

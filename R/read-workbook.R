@@ -255,5 +255,9 @@ read_table_sheet <- function(path, sheet) {
   table <- cells[full[-1], , drop = FALSE]
   names(table) <- unlist(cells[full[1], ])
   rownames(table) <- NULL
-  tidy_table(table, origin, full[-1])
+  named <- !is_blank(trimws(names(table)))
+  beside <- sum(!is_blank(trimws(unlist(table[!named]))))
+  table <- tidy_table(table[named], origin, full[-1])
+  attr(table, "beside") <- beside
+  table
 }

@@ -91,7 +91,9 @@ zip_copies <- function(path, keep = function(name) TRUE) {
     room <- file.path(folder, sprintf("%05d", k))
     dir.create(room, recursive = TRUE)
     name <- basename(names(contents)[k])
-    copy <- file.path(room, gsub("[^A-Za-z0-9._ -]", "_", name))
+    plain <- gsub("[^A-Za-z0-9._ -]", "_", name)
+    from <- max(1, nchar(plain) - 100) # names may be longer than a disk takes
+    copy <- file.path(room, substring(plain, from))
     writeBin(contents[[k]], copy)
     copy
   }, "")

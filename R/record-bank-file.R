@@ -41,6 +41,10 @@ bank_patience <- 2
 
 with_bank <- function(path, run, make = FALSE) {
   check_database_file(path, abort_bank)
+  without_empty(path, in_bank(path, run, make))
+}
+
+in_bank <- function(path, run, make) {
   connection <- tryCatch(
     connect_file(path, bank_patience),
     error = function(e) {
@@ -51,6 +55,7 @@ with_bank <- function(path, run, make = FALSE) {
   tryCatch(
     {
       prepare_bank(connection, path, make)
+      check_database_objects(connection, bank_schema, abort_bank)
       run(connection)
     },
     error = function(e) {

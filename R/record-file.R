@@ -26,6 +26,34 @@ check_database_file <- function(path, refuse) {
   }
 }
 
+# Views and triggers run when a database is read: other ones than ours are not for that.
+# known: the statements that made it.
+check_database_objects <- function(connection, known, refuse) {
+  found <- DBI::dbGetQuery(
+    connection,
+    "SELECT name, sql FROM sqlite_master WHERE type IN ('view', 'trigger')"
+  )
+  bare <- function(sql) gsub("[ \t\r\n]+", " ", sql)
+  foreign <- !bare(found$sql) %in% bare(known)
+  if (!any(foreign)) return(invisible())
+  refuse(
+    say("record-file.holds_what_runs", name = quoted(found$name[foreign][1])),
+    say("record-file.name_another_file_this")
+  )
+}
+
+# Runs what makes or opens a database; one that was not there and got nothing into it,
+# as on a full disk, does not stay. is_empty: asked of its path.
+without_empty <- function(path, code, is_empty = function() file.size(path) == 0) {
+  there <- file.exists(path)
+  tryCatch(code, error = function(e) {
+    if (!there && file.exists(path) && is_empty()) {
+      unlink(paste0(path, c("", "-journal", "-wal", "-shm")))
+    }
+    stop(e)
+  })
+}
+
 # Also who only reads opens it for writing: what a killed process left half done
 # is taken back then. A file that may not be written to is read as it is.
 # patience: seconds that a locked file is waited for.

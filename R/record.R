@@ -25,15 +25,21 @@
 #' recorded_sittings(record)
 #' close_record(record)
 open_record <- function(where, make = TRUE) {
-  record <- if (is.character(where)) {
-    file_record(where, make)
-  } else {
-    connection_record(where)
+  if (is.character(where)) {
+    return(without_empty(where, prepared_record(file_record(where, make), make)))
   }
+  prepared_record(connection_record(where), make)
+}
+
+prepared_record <- function(record, make) {
+  force(record)
   tryCatch(prepare_record(record, make), error = function(e) {
     close_record(record)
     stop(e)
   })
+  if (!record$server) {
+    check_database_objects(record$connection, character(), abort_record)
+  }
   record
 }
 
