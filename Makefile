@@ -1,5 +1,5 @@
-# make demo | test | check | lint | style | bench | accuracy | screenshots | install | deps |
-# document
+# make demo | test | check | lint | style | bench | fuzz | kill | accuracy | screenshots |
+# install | deps | document
 # Each sets up what it needs on a machine that has only R, a compiler and make.
 
 R ?= R
@@ -7,7 +7,11 @@ RSCRIPT ?= Rscript
 SOURCES := DESCRIPTION NAMESPACE $(wildcard R/*.R src/*.cpp src/Makevars exec/* inst/extdata/*/* inst/extdata/*/*/* inst/page/* inst/words/* inst/schema/* inst/rmarkdown/*/*/*)
 STAMP := .check/installed
 
-.PHONY: all deps install demo test check bench accuracy screenshots document lint style clean
+CASES ?= 2000
+KILLS ?= 240
+SEED ?= 1
+
+.PHONY: all deps install demo test check bench fuzz kill accuracy screenshots document lint style clean
 
 all: install
 
@@ -44,6 +48,13 @@ bench: install
 	@$(RSCRIPT) bench/standards.R
 	@$(RSCRIPT) bench/record.R
 	@$(RSCRIPT) bench/reports.R
+
+# Broken files of every kind, a case a seed; and every verb that writes, killed.
+fuzz: install
+	@$(RSCRIPT) bench/fuzz.R $(CASES) $(SEED)
+
+kill: install
+	@$(RSCRIPT) bench/kill.R $(KILLS) $(SEED)
 
 accuracy: install
 	@$(RSCRIPT) bench/accuracy.R

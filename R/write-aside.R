@@ -17,14 +17,15 @@ this_machine <- function() {
 aside_pattern <- "^[.].+-([0-9]+)(m[0-9a-f]{5})-[0-9a-f]+([.][a-z]+)?$"
 
 # Clears from a folder what dead processes left aside in it; looked for once in a process
-# and folder, unless it is to be looked for again.
-clear_dead <- function(folder, again = FALSE) {
+# and folder, unless it is to be looked for again. dead: a process of which it is known.
+clear_dead <- function(folder, again = FALSE, dead = NULL) {
   folder <- normalizePath(folder, mustWork = FALSE)
   if (!again && exists(folder, cleared_folders, inherits = FALSE)) return(invisible())
   assign(folder, TRUE, cleared_folders)
   left <- list.files(folder, aside_pattern, all.files = TRUE)
-  dead <- left[is_left_behind(left, file.path(folder, left))]
-  unlink(file.path(folder, dead), recursive = TRUE)
+  behind <- is_left_behind(left, file.path(folder, left)) |
+    as.integer(sub(aside_pattern, "\\1", left)) %in% dead
+  unlink(file.path(folder, left[behind]), recursive = TRUE)
 }
 
 cleared_folders <- new.env(parent = emptyenv())

@@ -35,8 +35,10 @@ take_lock <- function(place, patience = lock_patience) {
   if (is.null(lock)) abort_locked(place, files$holder)
   if (!inherits(lock, "filelock_lock")) return(NULL)
   assign(place, lock, locks_held)
+  # Who still stands there did not give the lock back, and has it no more.
+  died <- holder_of(files$holder)[1]
   write_holder(files$holder)
-  if (dir.exists(place)) clear_dead(place, again = TRUE)
+  if (dir.exists(place)) clear_dead(place, again = TRUE, dead = as.integer(died))
   list(place = place, lock = lock)
 }
 
@@ -53,11 +55,15 @@ write_holder <- function(path) {
   try(suppressWarnings(writeLines(as.character(about), path)), silent = TRUE)
 }
 
-abort_locked <- function(place, path) {
-  holder <- tryCatch(
+holder_of <- function(path) {
+  tryCatch(
     suppressWarnings(readLines(path, 3)),
     error = function(e) character()
   )
+}
+
+abort_locked <- function(place, path) {
+  holder <- holder_of(path)
   abort_pregunta(
     "output",
     say("write-lock.is_being_changed", place = quoted(place)),
