@@ -332,7 +332,7 @@ html_table <- function(headings, rows, class = "") {
   )
 }
 
-heading <- function(text, class = "") html_cell(text, class, "th")
+heading <- function(text, class = "") html_cell(escape(text), class, "th")
 
 # How many processes may work at once; counting the cores of the machine takes a
 # while, so it is done where they are wanted.
