@@ -9,12 +9,18 @@ a_truth <- shape_of("truth")
 
 # Of several: all alike, without or with names; or fields by name, of which some must be
 # there. What a shape does not name is free.
-each_of <- function(shape) structure(list(kind = "each", of = shape), class = "shape")
-named_of <- function(shape) structure(list(kind = "named", of = shape), class = "shape")
+each_of <- function(shape) {
+  structure(list(kind = "each", of = shape), class = "shape")
+}
+named_of <- function(shape) {
+  structure(list(kind = "named", of = shape), class = "shape")
+}
 fields_of <- function(..., must = character()) {
   structure(list(kind = "fields", of = list(...), must = must), class = "shape")
 }
-either_of <- function(...) structure(list(kind = "either", of = list(...)), class = "shape")
+either_of <- function(...) {
+  structure(list(kind = "either", of = list(...)), class = "shape")
+}
 
 # The first fault of a value: `place` and `wanted` (the kind that should stand there), or
 # NULL. What is null stands for nothing and is no fault.

@@ -117,7 +117,8 @@ read_sheet_cells <- function(path, sheet) {
   table
 }
 
-# In a process of its own, where this one may fork: a parser that dies takes nothing along.
+# In a process of its own, where this one may fork: a parser that dies takes nothing
+# along.
 apart <- function(read) {
   may_fork <- getOption("pregunta.apart", isTRUE(getOption("pregunta.process")))
   if (!may_fork || .Platform$OS.type != "unix") return(read())

@@ -1,6 +1,6 @@
 # What groups of several columns tell together: who sees a teacher's mean and the mean of
-# all but one of his sections knows that of the last. Whatever is asked for, it is withheld
-# as if all columns that can group had been asked for as well.
+# all but one of his sections knows that of the last. Whatever is asked for, it is
+# withheld as if all columns that can group had been asked for as well.
 
 # Columns that say who somebody is, or what one did, group nobody.
 own_columns <- c(
@@ -67,7 +67,8 @@ columns_told <- function(around, least) {
     stats::setNames(nm = columns),
     function(column) labels_told(around[[column]])
   )
-  while (length(of_students) > 1 && length(unique(cells_told(of_students))) > most_cells) {
+  too_many <- function(some) length(unique(cells_told(some))) > most_cells
+  while (length(of_students) > 1 && too_many(of_students)) {
     of_students <- of_students[-length(of_students)]
   }
   of_students

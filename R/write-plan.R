@@ -48,7 +48,8 @@ counted_students <- function(students) {
   vapply(groups, function(one) {
     ids <- strsplit(sub("^.*?: ", "", one, perl = TRUE), ", ", fixed = TRUE)
     group <- sub(": .*", "", one)
-    paste(group, say("write-plan.how_many", n = lengths(ids)), sep = ": ", collapse = " | ")
+    many <- say("write-plan.how_many", n = lengths(ids))
+    paste(group, many, sep = ": ", collapse = " | ")
   }, "")
 }
 

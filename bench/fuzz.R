@@ -27,6 +27,6 @@ cat("Cases from seed ", first, ":\n", sep = "")
 print(table(kind))
 bad <- !kind %in% c("done", "told")
 for (row in which(bad)) {
-  cat(found[row, "seed"], " ", found[row, "target"], " ", found[row, "outcome"], "\n", sep = "")
+  cat(found[row, c("seed", "target", "outcome")], "\n")
 }
 quit(status = as.integer(any(bad) || any(broken)))

@@ -42,8 +42,8 @@ prepare <- function() {
 
 start <- function(words, place) {
   command <- paste(
-    "cd", shQuote(place), "&& exec", shQuote(script), paste(shQuote(words), collapse = " "),
-    "> out 2> err & echo $!"
+    "cd", shQuote(place), "&& exec", shQuote(script),
+    paste(shQuote(words), collapse = " "), "> out 2> err & echo $!"
   )
   as.integer(system(command, intern = TRUE))
 }
