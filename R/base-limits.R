@@ -11,7 +11,8 @@ limits <- c(
   questions = 500, # of a test
   letters = 1e5, # of a cell
   letters_of_id = 200,
-  standards = 20000
+  standards = 20000,
+  levels_of_standards = 100
 )
 
 limit_of <- function(what) limits[[what]] * raised_limits()

@@ -68,7 +68,7 @@ is_test_folder <- function(path) {
 check_table_sizes <- function(tables, folder) {
   check_limit("questions", length(unique(tables$items$item)), folder)
   check_limit("standards", length(unique(tables$standards$code)), folder)
-  check_limit("depth", levels_of_standards(tables$standards), folder)
+  check_limit("levels_of_standards", levels_of_standards(tables$standards), folder)
   ids <- unique(c(
     tables$responses$student, tables$students$student, tables$items$item,
     tables$standards$code

@@ -87,11 +87,11 @@ groups_to_hide_together <- function(of_students, least, settled = list()) {
   if (least <= 1 || !length(of_students) || !length(of_students[[1]])) {
     return(none)
   }
-  sets <- sets_told(of_students, settled)
+  sets <- sets_told(of_students, settled, least)
   hidden <- sets$hidden | sets$size < least
   repeat {
     shown <- which(!hidden)
-    made_of <- sums_that_make(few_of(sets, hidden, least), with_whole(sets, shown))
+    made_of <- sums_that_make(few_of(sets, hidden), with_whole(sets, shown))
     before <- hidden
     # Of the shown groups that a few can be made of, the smallest.
     for (parts in made_of) {
@@ -111,8 +111,9 @@ groups_to_hide_together <- function(of_students, least, settled = list()) {
 }
 
 # The groups (column, group, size, hidden, free to be hidden), and `within`: a row a
-# group, a column a cell, whether the cell is in it; `n`: students in each cell.
-sets_told <- function(of_students, settled = list()) {
+# group, a column a cell, whether the cell is in it; `n`: students in each cell; `few`:
+# as `within`, of the cells and crossings of fewer students than least.
+sets_told <- function(of_students, settled, least) {
   cell <- cells_told(of_students)
   first <- which(!duplicated(cell))
   n <- tabulate(match(cell, cell[first]), length(first))
@@ -130,21 +131,21 @@ sets_told <- function(of_students, settled = list()) {
   within <- do.call(rbind, Map(function(column, group) {
     as.numeric(of_students[[column]][first] %in% group)
   }, groups$column, groups$group))
-  crossings <- crossings_of(lapply(of_students, `[`, first))
+  few <- few_crossings(lapply(of_students, `[`, first), n, least)
   c(
     as.list(groups),
     list(
       within = unname(within),
       n = n,
       size = as.vector(within %*% n),
-      crossings = crossings
+      few = few
     )
   )
 }
 
-# Who is in a group of one column and in one of another, or of two others: a row each, as
-# in `within`. of_cells: for each column the group of each cell.
-crossings_of <- function(of_cells) {
+# Who is in a group of one column and in one of another, or of two others, where these are
+# few: a row each, as in `within`. of_cells: for each column the group of each cell.
+few_crossings <- function(of_cells, n, least) {
   columns <- names(of_cells)
   most <- if (length(columns) > 5) 2 else 3
   sizes <- seq_len(min(most, length(columns) - 1))[-1]
@@ -153,18 +154,15 @@ crossings_of <- function(of_cells) {
   }), recursive = FALSE)
   rows <- lapply(chosen, function(some) {
     crossing <- cells_told(of_cells[some])
-    outer(unique(crossing), crossing, `==`) + 0
+    size <- tapply(n, crossing, sum)
+    outer(names(size)[size < least], crossing, `==`) + 0
   })
-  rows <- do.call(rbind, c(list(matrix(0, 0, length(of_cells[[1]]))), rows))
-  unique(rows)
+  cells <- diag(length(n))[n < least, , drop = FALSE]
+  unique(do.call(rbind, c(list(cells), rows)))
 }
 
 # What nobody is to work out: cells and crossings of few students, and what is hidden.
-few_of <- function(sets, hidden, least) {
-  cells <- diag(length(sets$n))[sets$n < least, , drop = FALSE]
-  few <- sets$crossings %*% sets$n < least
-  rbind(cells, sets$crossings[few, , drop = FALSE], sets$within[hidden, , drop = FALSE])
-}
+few_of <- function(sets, hidden) rbind(sets$few, sets$within[hidden, , drop = FALSE])
 
 with_whole <- function(sets, shown) rbind(1, sets$within[shown, , drop = FALSE])
 
@@ -185,7 +183,7 @@ part_tells <- function(around, least) {
   hidden <- groups_to_hide_together(known, least)
   known$left <- ifelse(around$left, "left", NA)
   hidden$left <- character()
-  sets <- sets_told(known, hidden)
+  sets <- sets_told(known, hidden, least)
   shown <- which(!sets$hidden)
-  length(sums_that_make(few_of(sets, sets$hidden, least), with_whole(sets, shown))) > 0
+  length(sums_that_make(few_of(sets, sets$hidden), with_whole(sets, shown))) > 0
 }
