@@ -57,6 +57,10 @@ end_with_parent <- function() {
     invisible(.Call(`_pregunta_end_with_parent`))
 }
 
+outlive_file_limit <- function() {
+    invisible(.Call(`_pregunta_outlive_file_limit`))
+}
+
 look_at_xml <- function(bytes) {
     .Call(`_pregunta_look_at_xml`, bytes)
 }

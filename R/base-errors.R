@@ -41,6 +41,18 @@ where_lines <- function(where) {
   )
 }
 
+# Errors of what is read or written under other paths than a person knows it by.
+errors_about <- function(code, paths, known) {
+  tryCatch(code, pregunta_error = function(e) {
+    for (part in intersect(c("message", "what", "where", "body"), names(e))) {
+      for (k in seq_along(paths)) {
+        e[[part]][] <- gsub(paths[k], known[k], e[[part]], fixed = TRUE)
+      }
+    }
+    stop(e)
+  })
+}
+
 error_facts <- c("file", "line", "column", "value", "choices")
 
 # One cell of a table is wrong. Tables that were read from a file carry its

@@ -116,10 +116,12 @@ show_keys <- function(keys) {
   alpha <- paste(
     number(keys$alpha_before), "\u2192", number(keys$alpha_after)
   )
-  changed <- say(
+  changed <- rep("", nrow(keys))
+  tried <- !is.na(keys$rise)
+  changed[tried] <- say(
     "cli-review.rise_fall",
-    rise = keys$rise,
-    fall = keys$fall
+    rise = keys$rise[tried],
+    fall = keys$fall[tried]
   )
   clear <- keys[keys$doubt == "clear", ]
   lines <- format_table(

@@ -1,7 +1,9 @@
 # What each verb does: read, sum up, show.
 
 run_check <- function(call) {
-  findings <- check_sitting(read_sitting(call$folder))
+  sitting <- read_sitting(call$folder)
+  sitting$findings <- c(sitting$findings, check_aside(call$folder))
+  findings <- check_sitting(sitting)
   put_out(call, findings, show_findings)
   if (any(findings$severity == "error")) 1L else 0L
 }

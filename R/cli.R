@@ -10,7 +10,10 @@
 #' run_command(c("test", demo_path()))
 run_command <- function(arguments) {
   on.exit(forget_read(), add = TRUE)
-  if (isTRUE(getOption("pregunta.process"))) mark_session()
+  if (isTRUE(getOption("pregunta.process"))) {
+    outlive_file_limit()
+    mark_session()
+  }
   old <- Sys.getlocale("LC_CTYPE")
   use_utf8()
   on.exit(Sys.setlocale("LC_CTYPE", old), add = TRUE)

@@ -83,7 +83,12 @@ read_package <- function(path) {
       say("read-standard.unpack_it_and_name")
     )
   }
-  read_xml_documents(unname(copies), basename(path))
+  # what is wrong with a copy is wrong with the entry of the package
+  errors_about(
+    read_xml_documents(unname(copies), basename(path)),
+    copies,
+    paste0(path, ": ", names(copies))
+  )
 }
 
 # ---- XML -------------------------------------------------------------------------

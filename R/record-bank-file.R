@@ -39,6 +39,7 @@ bank_schema <- c(
 # Seconds that a locked bank is waited for.
 bank_patience <- 2
 
+# What makes a bank is one step with what is first kept in it.
 with_bank <- function(path, run, make = FALSE) {
   check_database_file(path, abort_bank)
   without_empty(path, in_bank(path, run, make))
@@ -52,12 +53,13 @@ in_bank <- function(path, run, make) {
     }
   )
   on.exit(DBI::dbDisconnect(connection))
+  ready <- function() {
+    prepare_bank(connection, path, make)
+    check_database_objects(connection, bank_schema, abort_bank)
+    run(connection)
+  }
   tryCatch(
-    {
-      prepare_bank(connection, path, make)
-      check_database_objects(connection, bank_schema, abort_bank)
-      run(connection)
-    },
+    if (make) in_transaction(connection, ready()) else ready(),
     error = function(e) {
       if (inherits(e, "pregunta_error")) {
         stop(e)
@@ -105,11 +107,9 @@ prepare_bank <- function(connection, path, make) {
 }
 
 make_bank <- function(connection) {
-  DBI::dbWithTransaction(connection, {
-    for (line in bank_schema) DBI::dbExecute(connection, line)
-    DBI::dbExecute(connection, paste("PRAGMA application_id =", bank_stamp))
-    DBI::dbExecute(connection, paste("PRAGMA user_version =", bank_version))
-  })
+  for (line in bank_schema) DBI::dbExecute(connection, line)
+  DBI::dbExecute(connection, paste("PRAGMA application_id =", bank_stamp))
+  DBI::dbExecute(connection, paste("PRAGMA user_version =", bank_version))
 }
 
 abort_bank <- function(what, fix) abort_pregunta("bank", what, NULL, fix)

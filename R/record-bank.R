@@ -41,14 +41,12 @@ keep_items <- function(sitting, items, bank) {
   lock <- take_lock(bank)
   on.exit(release_lock(lock))
   with_bank(bank, make = TRUE, function(connection) {
-    DBI::dbWithTransaction(connection, {
-      kept <- vapply(
-        items,
-        function(item) keep_item(connection, about, item),
-        ""
-      )
-      data.frame(item = items, kept = unname(kept))
-    })
+    kept <- vapply(
+      items,
+      function(item) keep_item(connection, about, item),
+      ""
+    )
+    data.frame(item = items, kept = unname(kept))
   }) |>
     invisible()
 }

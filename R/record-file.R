@@ -54,6 +54,18 @@ without_empty <- function(path, code, is_empty = function() file.size(path) == 0
   })
 }
 
+# All of it or none. A full disk ends a transaction by itself; what is told then is the
+# disk's word, not that there is nothing to take back.
+in_transaction <- function(connection, code) {
+  DBI::dbBegin(connection)
+  done <- FALSE
+  on.exit(if (!done) try(DBI::dbRollback(connection), silent = TRUE))
+  force(code)
+  DBI::dbCommit(connection)
+  done <- TRUE
+  code
+}
+
 # Also who only reads opens it for writing: what a killed process left half done
 # is taken back then. A file that may not be written to is read as it is.
 # patience: seconds that a locked file is waited for.

@@ -21,23 +21,17 @@
 #' summarise_students(read_sitting(demo_path())) |> head()
 summarise_students <- function(sitting, by = NULL) {
   check_is_sitting(sitting)
-  scores <- row_scores(sitting$codes, sitting$cells)
+  earned <- student_points(sitting)
   states <- cell_states(sitting)
   present <- was_present(sitting)
   blanks <- function(state) rowSums(states == match(state, cell_state_names))
   hide <- function(x) ifelse(present, x, NA)
-  points <- tidy_sum(scores$earned + extra_points(sitting))
-  share <- ifelse(
-    scores$open > 0,
-    points / tidy_sum(scores$open),
-    NA_real_
-  )
   table <- data.frame(
     sitting$students[c("student", "name", "section")],
-    points = hide(points),
-    open = hide(scores$open),
-    share = hide(share),
-    level = level_of(hide(share), sitting$settings),
+    points = hide(earned$points),
+    open = hide(earned$open),
+    share = hide(earned$share),
+    level = level_of(hide(earned$share), sitting$settings),
     omitted = as.integer(hide(blanks("omitted"))),
     not_reached = as.integer(hide(blanks("not_reached"))),
     status = sitting$students$status
@@ -68,6 +62,15 @@ summarise_students <- function(sitting, by = NULL) {
       items = items_of_group(tally_responses(sitting), 1)
     )
   )
+}
+
+# Points of each student, extra credit with them, of those open to her, and their share;
+# also of those who were absent.
+student_points <- function(sitting) {
+  scores <- row_scores(sitting$codes, sitting$cells)
+  points <- tidy_sum(scores$earned + extra_points(sitting))
+  share <- ifelse(scores$open > 0, points / tidy_sum(scores$open), NA_real_)
+  list(points = points, open = scores$open, share = share)
 }
 
 # Whether the average of all of them hides two groups; of some of them it is not asked.

@@ -30,14 +30,51 @@ clear_dead <- function(folder, again = FALSE, dead = NULL) {
 
 cleared_folders <- new.env(parent = emptyenv())
 
+# What somebody began and did not end, and may be at still: it is not touched.
+check_aside <- function(folder) {
+  left <- list.files(folder, aside_pattern, all.files = TRUE)
+  left <- left[!is_left_behind(left, file.path(folder, left)) & !is_of_here(left)]
+  lapply(left, function(name) {
+    new_finding(
+      "note",
+      name,
+      NA,
+      NA,
+      say("write-aside.is_being_written"),
+      say("write-aside.leave_it_or_delete")
+    )
+  })
+}
+
 # By its maker: one of this machine that lives no more, or one of another machine when a
 # day has gone.
 is_left_behind <- function(names, paths) {
-  here <- sub(aside_pattern, "\\2", names) == this_machine()
+  here <- is_of_here(names)
   maker <- as.integer(sub(aside_pattern, "\\1", names))
   age <- difftime(Sys.time(), file.mtime(paths), units = "days")
-  ifelse(here, !is_alive(maker), age > 1)
+  made <- file.mtime(paths)
+  ifelse(here, !is_alive(maker) | has_started_since(maker, made), age > 1)
 }
+
+# Numbers of processes come round again: one that started after a file was made is not its
+# maker. Ticks of a hundredth of a second since the machine started; Linux tells them.
+has_started_since <- function(process, time) {
+  began <- grep("^btime\\b", read_about("/proc/stat"), value = TRUE)
+  mapply(function(one, time) {
+    said <- read_about(file.path("/proc", one, "stat"))
+    if (!length(said) || !length(began)) return(FALSE)
+    ticks <- strsplit(sub("^.*[)] ", "", said[1]), " ", fixed = TRUE)[[1]][20]
+    started <- as.numeric(sub("\\D+", "", began)) + as.numeric(ticks) / 100
+    isTRUE(started > time + 1)
+  }, process, as.numeric(time))
+}
+
+read_about <- function(path) {
+  if (!file.exists(path)) return(character())
+  tryCatch(suppressWarnings(readLines(path)), error = function(e) character())
+}
+
+is_of_here <- function(names) sub(aside_pattern, "\\2", names) == this_machine()
 
 is_alive <- function(process) {
   vapply(process, function(one) {
@@ -47,10 +84,7 @@ is_alive <- function(process) {
 
 # One that was killed has a number as long as nobody asked how it ended; Linux tells it.
 has_ended <- function(process) {
-  about <- file.path("/proc", process, "stat")
-  if (!file.exists(about)) return(FALSE)
-  said <- tryCatch(suppressWarnings(readLines(about, 1)), error = function(e) "")
-  any(grepl("^.*[)] [ZX] ", said))
+  any(grepl("^.*[)] [ZX] ", read_about(file.path("/proc", process, "stat"))))
 }
 
 # R's own folder for what is made on the way stays for ever when R is killed. It is marked

@@ -379,8 +379,14 @@ write_folder_whole <- function(folder, fill) {
   clear_dead(dirname(folder))
   dir.create(draft)
   on.exit(unlink(draft, recursive = TRUE))
-  fill(draft)
-  read_sitting(draft)
+  errors_about(
+    {
+      fill(draft)
+      read_sitting(draft)
+    },
+    draft,
+    folder
+  )
   moved <- if (length(list.files(folder, all.files = TRUE, no.. = TRUE))) {
     move_into(draft, folder)
   } else {

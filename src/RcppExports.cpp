@@ -205,6 +205,15 @@ BEGIN_RCPP
     return R_NilValue;
 END_RCPP
 }
+// outlive_file_limit
+void outlive_file_limit();
+RcppExport SEXP _pregunta_outlive_file_limit() {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    outlive_file_limit();
+    return R_NilValue;
+END_RCPP
+}
 // look_at_xml
 Rcpp::List look_at_xml(Rcpp::RawVector bytes);
 RcppExport SEXP _pregunta_look_at_xml(SEXP bytesSEXP) {
@@ -281,6 +290,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_sum_columns", (DL_FUNC) &_pregunta_sum_columns, 3},
     {"_pregunta_path_kind", (DL_FUNC) &_pregunta_path_kind, 1},
     {"_pregunta_end_with_parent", (DL_FUNC) &_pregunta_end_with_parent, 0},
+    {"_pregunta_outlive_file_limit", (DL_FUNC) &_pregunta_outlive_file_limit, 0},
     {"_pregunta_look_at_xml", (DL_FUNC) &_pregunta_look_at_xml, 1},
     {"_pregunta_look_at_json", (DL_FUNC) &_pregunta_look_at_json, 1},
     {"_pregunta_tally_codes", (DL_FUNC) &_pregunta_tally_codes, 6},

@@ -5,8 +5,8 @@
 #include <cstring>
 #include <string>
 #include <sys/stat.h>
-#ifdef __linux__
 #include <csignal>
+#ifdef __linux__
 #include <sys/prctl.h>
 #endif
 
@@ -26,6 +26,15 @@ std::string path_kind(std::string path) {
 void end_with_parent() {
 #ifdef __linux__
   prctl(PR_SET_PDEATHSIG, SIGKILL);
+#endif
+}
+
+// Where the system bounds the size of a file, the write that goes past it fails, as it
+// does on a full disk, and what was begun is cleared; by itself the process would die.
+// [[Rcpp::export]]
+void outlive_file_limit() {
+#ifdef SIGXFSZ
+  std::signal(SIGXFSZ, SIG_IGN);
 #endif
 }
 

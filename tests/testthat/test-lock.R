@@ -34,6 +34,58 @@ test_that("changes made side by side are all there, each once", {
   expect_length(list.files(folder, "^[.]adjust", all.files = TRUE), 0)
 })
 
+# Four processes take turns at many calls.
+in_four <- function(calls) {
+  status <- parallel::mclapply(
+    calls,
+    function(call) {
+      utils::capture.output(end <- suppressMessages(run_command(call)))
+      end
+    },
+    mc.cores = 4,
+    mc.preschedule = FALSE
+  )
+  unlist(status)
+}
+
+test_that("fifty changes by four processes are fifty lines", {
+  skip_on_cran()
+  folder <- demo_copy()
+  calls <- lapply(1:50, function(k) {
+    c(
+      "adjust", folder, "--extra", "1", "--student", sprintf("h%03d", k),
+      "--reason", paste("turn", k)
+    )
+  })
+  expect_equal(in_four(calls), rep(0L, 50))
+  expect_setequal(
+    read.csv(file.path(folder, "adjustments.csv"))$reason,
+    paste("turn", 1:50)
+  )
+})
+
+test_that("fifty marks read back by four processes are fifty marks", {
+  skip_on_cran()
+  ids <- sprintf("s%02d", 1:50)
+  folder <- plain_folder(
+    c("student,Q1", paste0(ids, ",Because ", 1:50)),
+    items = c("item,type,points", "Q1,open,3"),
+    students.csv = c("student,name", paste0(ids, ",N", 1:50))
+  )
+  sheet <- read.csv(write_marking(folder)[1])
+  sheets <- vapply(1:50, function(k) {
+    path <- tempfile(fileext = ".csv")
+    mark <- sheet[sheet$who == paste0("N", k), ]
+    mark$points <- k %% 4
+    write.csv(mark, path, row.names = FALSE, na = "")
+    path
+  }, "")
+  calls <- lapply(sheets, function(path) c("mark", folder, "--back", path))
+  expect_equal(in_four(calls), rep(0L, 50))
+  points <- summarise_students(read_sitting(folder))$points
+  expect_equal(points, (1:50) %% 4)
+})
+
 test_that("answers typed in side by side are all there", {
   skip_on_cran()
   folder <- plain_folder(

@@ -230,3 +230,51 @@ test_that("a view that somebody put into a bank or record does not run", {
   expect_refused(bank_items(bank), "bank", "a view or trigger that pregunta did not make")
   expect_refused(open_record(record), "record", "a view or trigger that pregunta did not make")
 })
+
+test_that("where files may not grow nothing half made stays, and it is said", {
+  skip_on_cran()
+  folder <- tempfile("small-")
+  dir.create(folder)
+  export <- system.file("extdata", "exports", "wide-marks.tsv", package = "pregunta")
+  calls <- list(
+    c("new", "made", "--from", export),
+    c("demo", "shown"),
+    c("record", "add", demo_path(), "--record", "year.sqlite"),
+    c("bank", "add", demo_path(), "--items", "Q3", "--bank", "bank.sqlite")
+  )
+  script <- Sys.getenv("PREGUNTA_EXEC")
+  for (call in calls) {
+    words <- paste(shQuote(c(script, call)), collapse = " ")
+    line <- paste("cd", shQuote(folder), "&& ulimit -f 4 && exec", words)
+    said <- suppressWarnings(
+      system2("sh", c("-c", shQuote(line)), stdout = TRUE, stderr = TRUE)
+    )
+    expect_equal(attr(said, "status"), 1, info = call[1])
+    expect_match(paste(said, collapse = " "), "could not be (written|used)", info = call[1])
+    left <- list.files(folder, all.files = TRUE, no.. = TRUE)
+    expect_equal(grep("-lock$", left, invert = TRUE, value = TRUE), character())
+  }
+})
+
+test_that("what another machine may be writing is named and not touched", {
+  folder <- demo_copy()
+  foreign <- file.path(folder, ".plan.csv-12345m00000-1a2b3c")
+  if (internal("this_machine")() == "m00000") foreign <- sub("m00000", "m00001", foreign)
+  writeLines("half", foreign)
+  said <- run_here("check", folder)$out
+  expect_match(paste(said, collapse = " "), "12345m0000.-1a2b3c.*another machine")
+  run_here("adjust", folder, "--student", "h001", "--extra", "1", "--reason", "a")
+  expect_true(file.exists(foreign))
+  Sys.setFileTime(foreign, Sys.time() - 2 * 86400)
+  # Nor does the number of a process that lives keep what was there before it.
+  old <- paste0(".plan.csv-", Sys.getpid(), internal("this_machine")(), "-1a2b3c")
+  own <- file.path(folder, old)
+  first <- file.path(folder, sub("-[0-9]+m", "-1m", old))
+  file.create(own, first)
+  Sys.setFileTime(first, as.POSIXct("2001-01-01"))
+  run_here("adjust", folder, "--student", "h002", "--extra", "1", "--reason", "b")
+  expect_false(file.exists(foreign))
+  expect_true(file.exists(own))
+  skip_if_not(file.exists("/proc/1/stat"))
+  expect_false(file.exists(first))
+})
