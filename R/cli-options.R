@@ -465,6 +465,16 @@ command_options <- list(
     "--discrimination",
     type = "character",
     metavar = "LOW..HIGH"
+  ),
+  port = list(
+    "--port",
+    type = "character",
+    metavar = "NUMBER"
+  ),
+  `no-browser` = list(
+    "--no-browser",
+    action = "store_true",
+    default = FALSE
   )
 )
 

@@ -104,7 +104,8 @@ command_verbs <- function() {
     demo = verb(
       character(),
       run_demo,
-      usage = TRUE
+      usage = TRUE,
+      optional = TRUE
     ),
     new = verb(
       c(
@@ -285,6 +286,12 @@ command_verbs <- function() {
     plot = figures(
       c("picture", "picture-as", "item", "no-names", "out"),
       run_plot
+    ),
+    desk = verb(
+      c("port", "no-browser"),
+      run_desk,
+      usage = TRUE,
+      optional = TRUE
     )
   )
 }
@@ -381,7 +388,7 @@ parse_arguments <- function(name, verb, arguments) {
 # A verb takes one folder, unless it says how many; the demo names its own.
 check_folders <- function(name, verb, given) {
   wanted <- if (is.null(verb$folders)) 1 else verb$folders
-  if (length(given) == wanted || (name == "demo" && !length(given))) {
+  if (length(given) == wanted || (isTRUE(verb$optional) && !length(given))) {
     return(invisible())
   }
   abort_pregunta(
@@ -389,7 +396,7 @@ check_folders <- function(name, verb, given) {
     say(
       "cli.pregunta_needs_at_most",
       name = name,
-      is_demo = name == "demo",
+      is_demo = isTRUE(verb$optional),
       wanted = wanted
     ),
     if (length(given)) say("cli.given", given = some_of(given)),

@@ -6,7 +6,7 @@
 
 room_order <- c(
   "base", "score", "sitting", "tally", "stat", "judge", "read", "write", "record", "view",
-  "plot", "page", "cli", "desk"
+  "plot", "page", "desk", "cli"
 )
 
 source_files <- function(folder = "R") {

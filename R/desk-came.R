@@ -1,0 +1,294 @@
+# What came in: what was read, what does not add up, who is missing, what waits for a
+# mark, and what was changed; more files; marking and typing.
+
+came_room <- function(visit) {
+  known <- test_of_visit(visit)
+  sitting <- known$sitting
+  tags <- htmltools::tags
+  findings <- once(known, "findings", check_sitting)
+  about <- attr(findings, "about")
+  waiting <- waiting_cells(sitting)
+  htmltools::tagList(
+    page_heading(words_for("came", "desk_places")),
+    lapply(about, function(line) tags$p(printable(line))),
+    tags$p(
+      class = "buttons",
+      if (nrow(waiting)) {
+        place_button(
+          visit, say("desk-came.mark_what_waits", n = nrow(waiting)), "mark",
+          main = TRUE
+        )
+      },
+      place_button(visit, say("desk-came.type_in_a_paper_test"), "type")
+    ),
+    findings_section(findings),
+    tags$section(
+      tags$h2(say("desk-came.more_files")),
+      help_line(say("desk-came.what_can_be_added")),
+      tags$div(
+        class = "drops",
+        shiny::fileInput("late", say("desk-came.drop_files"), multiple = TRUE),
+        shiny::fileInput("late_key", say("desk-arrive.key")),
+        shiny::fileInput("late_students", say("desk-arrive.students"))
+      )
+    ),
+    added_panel(visit),
+    changes_section(visit, sitting)
+  )
+}
+
+findings_section <- function(findings) {
+  tags <- htmltools::tags
+  if (!nrow(findings)) return(tags$p(say("desk-came.all_adds_up")))
+  rows <- each_row(findings, function(k) {
+    one <- findings[k, ]
+    where <- c(
+      one$file,
+      if (!is.na(one$line)) say("desk-came.line", line = one$line),
+      if (!is.na(one$column)) one$column
+    )
+    what <- paste(or_blank(one$value, quoted(one$value)), one$finding)
+    severity <- words_for(one$severity, "severities")
+    tags$tr(
+      tags$th(scope = "row", class = one$severity, severity),
+      tags$td(printable(paste(where, collapse = ", "))),
+      tags$td(printable(what)),
+      tags$td(printable(one$action))
+    )
+  })
+  tags$section(
+    tags$h2(say("desk-came.what_does_not_add_up")),
+    desk_table(
+      desk_headings(c("severity", "where", "finding", "what_to_do")),
+      rows,
+      say("desk-came.what_does_not_add_up")
+    )
+  )
+}
+
+# The list of changes, each with its way back.
+changes_section <- function(visit, sitting) {
+  changes <- view_changes(sitting)
+  if (!nrow(changes)) return(NULL)
+  tags <- htmltools::tags
+  rows <- each_row(changes, function(k) {
+    one <- changes[k, ]
+    said <- capital(say_change(one))
+    tags$tr(
+      class = if (!one$stands) "done",
+      tags$td(class = "n", one$line),
+      tags$td(printable(said)),
+      tags$td(printable(or_blank(one$reason))),
+      tags$td(if (one$stands) {
+        act_button(say("desk-change.take_back"), "undo", lines = one$line)
+      })
+    )
+  })
+  tags$section(
+    tags$h2(say("desk-came.changes")),
+    desk_table(
+      desk_headings(c("line", "change", "reason", "")), rows, say("desk-came.changes")
+    )
+  )
+}
+
+back_to_came <- function(visit) {
+  htmltools::tags$a(href = place(visit, "came"), say("desk-came.back"))
+}
+
+# ---- marking by keyboard ---------------------------------------------------------
+
+# One question, its waiting answers one after the other, the same answer once.
+mark_room <- function(visit) {
+  known <- test_of_visit(visit)
+  sitting <- known$sitting
+  tags <- htmltools::tags
+  sheet <- marking_sheet(sitting, TRUE)
+  if (!nrow(sheet)) {
+    return(htmltools::tagList(
+      page_heading(say("desk-came.nothing_waits")),
+      tags$p(back_to_came(visit))
+    ))
+  }
+  counts <- table(factor(sheet$item, unique(sheet$item)))
+  item <- visit$at$rest[1]
+  if (!item %in% names(counts)) item <- names(counts)[1]
+  mine <- sheet[sheet$item == item, ]
+  k <- suppressWarnings(as.integer(visit$at$rest[2]))
+  k <- if (is.na(k)) 1 else min(max(k, 1), nrow(mine))
+  tabs <- lapply(names(counts), function(one) {
+    tags$a(
+      class = "button", href = place(visit, "mark", one),
+      `aria-current` = if (one == item) "true",
+      printable(paste0(one, " (", counts[[one]], ")"))
+    )
+  })
+  htmltools::tagList(
+    page_heading(say("desk-came.marking")),
+    tags$p(class = "buttons", tabs, back_to_came(visit)),
+    marking_card(visit, mine[k, ], k, nrow(mine))
+  )
+}
+
+marking_card <- function(visit, row, k, n) {
+  tags <- htmltools::tags
+  facts <- list(
+    item = row$item, answer = row$answer, student = or_blank(c(row$student, NA)[1])
+  )
+  whole <- seq(0, floor(row$most))
+  marks <- lapply(whole, function(points) {
+    do.call(act_button, c(
+      list(points, "mark", points = points, class = "point"),
+      facts[nzchar(facts)]
+    ))
+  })
+  tags$section(
+    class = "marking",
+    `data-most` = row$most,
+    `data-back` = if (k > 1) place(visit, "mark", row$item, k - 1),
+    `data-on` = if (k < n) place(visit, "mark", row$item, k + 1),
+    tags$h2(printable(paste(row$item, or_blank(row$question)))),
+    tags$p(class = "help", say("desk-came.answer_of", k = k, n = n)),
+    tags$blockquote(class = "answer", printable(row$answer)),
+    tags$p(class = "help", printable(row$who)),
+    tags$p(class = "buttons", marks, tags$span(id = "half", role = "status")),
+    act_form(
+      "mark",
+      facts = facts[nzchar(facts)],
+      text_field(
+        "points", say("desk-came.points_of", most = plain_points(row$most)),
+        inputmode = "decimal"
+      ),
+      text_field(
+        "comment", say("desk-students.comment_for_the_student"),
+        keep = paste0("mark-", row$item, "-", row$answer)
+      ),
+      tags$button(type = "submit", say("desk-students.keep"))
+    ),
+    help_line(say("desk-came.marking_keys"))
+  )
+}
+
+# The way back of the marking sheet, for one row of it.
+give_mark <- function(visit, given) {
+  folder <- folder_of_visit(visit)
+  lock <- take_lock(folder)
+  on.exit(release_lock(lock))
+  before <- nrow(read_sitting(folder)$adjustments)
+  row <- data.frame(
+    item = given$item,
+    answer = given$answer,
+    points = trimws(paste0("", given$points)),
+    comment = trimws(paste0("", given$comment)),
+    student = paste0("", given$student)
+  )
+  sheet <- tempfile("marking-", fileext = ".csv")
+  on.exit(unlink(sheet), add = TRUE)
+  write_csv_table(row, sheet)
+  read_marking(folder, sheet)
+  sitting <- read_sitting(folder)
+  lines <- line_of(sitting$adjustments)[-seq_len(before)]
+  tell_done(
+    visit,
+    say(
+      "desk-came.marked",
+      item = row$item,
+      left = nrow(waiting_cells(sitting))
+    ),
+    if (length(lines)) {
+      act_button(
+        say("desk-change.take_back"), "undo", lines = paste(rev(lines), collapse = ",")
+      )
+    },
+    c("mark", folder, "--back", "marking.csv")
+  )
+}
+
+# ---- typing in a paper test ------------------------------------------------------
+
+# Students down, questions across; a letter goes into its cell and on to the next.
+type_room <- function(visit) {
+  known <- test_of_visit(visit)
+  sitting <- known$sitting
+  tags <- htmltools::tags
+  sheet <- typing_sheet(read_form_folder(folder_of_visit(visit)))
+  columns <- setdiff(names(sheet), c("student", "name", "section"))
+  twice <- identical(visit$at$rest[1], "again")
+  cells <- function(k) {
+    lapply(columns, function(column) {
+      old <- or_blank(as.character(sheet[[column]][k]))
+      field <- tags$input(
+        type = "text", name = column, `aria-label` = paste(sheet$student[k], column),
+        value = if (twice) "" else old, `data-old` = old,
+        `data-keep` = paste("type", visit$at$rest[1], sheet$student[k], column)
+      )
+      tags$td(field)
+    })
+  }
+  rows <- each_row(sheet, function(k) {
+    tags$tr(
+      `data-student` = sheet$student[k],
+      tags$th(scope = "row", name_of(sitting$students, sheet$student[k])),
+      cells(k)
+    )
+  })
+  asked <- lapply(columns, function(one) tags$th(scope = "col", printable(one)))
+  head <- c(desk_headings("student"), asked)
+  htmltools::tagList(
+    page_heading(say("desk-came.typing")),
+    help_line(say("desk-came.how_to_type", twice = twice)),
+    tags$p(
+      class = "buttons",
+      tags$button(
+        type = "button", id = "keep-typed", class = "main", say("desk-students.keep")
+      ),
+      if (twice) {
+        place_button(visit, say("desk-came.once_more_end"), "type")
+      } else {
+        place_button(visit, say("desk-came.type_it_again"), "type", "again")
+      },
+      back_to_came(visit),
+      tags$span(
+        id = "differs", role = "status", `data-words` = say("desk-came.differ", n = "#")
+      )
+    ),
+    desk_table(
+      head,
+      rows,
+      say("desk-came.typing"),
+      classes("typing", if (twice) "twice")
+    )
+  )
+}
+
+# The form with what is there already, where the answers stand a row a student.
+typing_sheet <- function(form) {
+  sheet <- form_sheet(form)
+  sheet <- sheet[!sheet$student %in% wording_word, ]
+  old <- form$responses
+  columns <- intersect(setdiff(names(sheet), c("student", "name", "section")), names(old))
+  at <- match(sheet$student, trimws(old$student))
+  for (column in columns) sheet[[column]] <- or_blank(as.character(old[[column]])[at])
+  sheet
+}
+
+# Rows that were typed go the way of a filled-in form.
+keep_typed <- function(visit, given) {
+  folder <- folder_of_visit(visit)
+  typed <- jsonlite::fromJSON(given$rows, simplifyVector = FALSE)
+  rows <- lapply(typed, function(row) {
+    as.data.frame(lapply(row, as.character), check.names = FALSE)
+  })
+  if (!length(rows)) {
+    return(tell_done(visit, say("cli-new.nothing_changed")))
+  }
+  sheet <- tempfile("form-", fileext = ".csv")
+  on.exit(unlink(sheet))
+  write_csv_table(do.call(rbind, rows), sheet)
+  counts <- read_form(folder, sheet)
+  tell_done(
+    visit,
+    say("desk-came.typed", n = length(rows)),
+    words = c("form", folder, "--back", "form.csv")
+  )
+}

@@ -1,0 +1,208 @@
+# The page around the places: what is loaded once, the column of places, what was done.
+
+# Written out here, not left to shiny: its answer could then not carry our headers.
+desk_page <- function() {
+  tags <- htmltools::tags
+  output <- function(id, ...) tags$div(id = id, class = "shiny-html-output", ...)
+  head <- htmltools::tagList(
+    tags$meta(charset = "utf-8"),
+    tags$title(say("desk-frame.pregunta")),
+    tags$meta(name = "viewport", content = "width=device-width, initial-scale=1"),
+    lapply(c("shared/shiny.min.css", "paper.css", "desk.css"), function(file) {
+      tags$link(rel = "stylesheet", href = file)
+    }),
+    tags$link(rel = "icon", href = "data:,"),
+    lapply(c("shared/jquery.min.js", "shared/shiny.min.js", "desk.js"), function(file) {
+      tags$script(src = file)
+    })
+  )
+  body <- htmltools::tagList(
+    tags$a(
+      class = "skip", href = "#main", `data-skip` = NA, say("desk-frame.to_the_page")
+    ),
+    tags$div(
+      class = "desk",
+      tags$nav(`aria-label` = say("desk-frame.places"), output("places")),
+      tags$main(
+        id = "page",
+        tabindex = "-1",
+        output("done", role = "status"),
+        tags$div(class = "work", output("main"), tags$aside(
+          `aria-label` = say("desk-frame.opened"), output("ask"), output("beside")
+        ))
+      )
+    ),
+    tags$p(id = "gone", role = "alert", hidden = NA, say("desk-frame.the_desk_is_closed"))
+  )
+  paste0(
+    "<!DOCTYPE html>\n<html lang=\"", say("language.code"), "\"><head>", html_of(head),
+    "</head><body>", html_of(body), "</body></html>"
+  )
+}
+
+# ---- the column of places --------------------------------------------------------
+
+desk_places <- function(visit) {
+  tags <- htmltools::tags
+  id <- visit$at$test
+  shelf <- place_link(visit, "shelf", "#shelf")
+  year <- place_link(visit, "year", "#year")
+  if (is.null(id)) return(tags$div(class = "places", shelf, year))
+  rooms <- c("came", "went", "questions", "students", "standards", "next", "give")
+  title <- tryCatch(
+    test_of_visit(visit)$sitting$settings$title,
+    pregunta_error = function(e) id
+  )
+  tags$div(
+    class = "places",
+    shelf,
+    tags$p(class = "test", printable(title)),
+    lapply(rooms, function(room) place_link(visit, room, place(visit, room))),
+    year,
+    tags$div(
+      class = "switches",
+      tags$button(
+        id = "names", type = "button", `aria-pressed` = "false",
+        `data-other` = say("desk-frame.show_names"), say("desk-frame.hide_names")
+      ),
+      tags$button(
+        id = "dark", type = "button", `aria-pressed` = "false",
+        `data-other` = say("desk-frame.light"), say("desk-frame.dark")
+      )
+    )
+  )
+}
+
+# Marking, typing and showing are part of the place that they are reached from.
+room_within <- c(mark = "came", type = "came", show = "questions")
+
+place_link <- function(visit, room, address) {
+  here <- visit$at$room
+  if (here %in% names(room_within)) here <- room_within[[here]]
+  htmltools::tags$a(
+    href = address,
+    `aria-current` = if (here == room) "page",
+    words_for(room, "desk_places")
+  )
+}
+
+# ---- small parts that all places use ---------------------------------------------
+
+# A button that does something: name and facts go to the desk when it is pressed.
+act_button <- function(text, act, ..., class = NULL) {
+  facts <- list(...)
+  if (length(facts)) names(facts) <- paste0("data-", names(facts))
+  do.call(
+    htmltools::tags$button,
+    c(list(type = "button", `data-act` = act, class = class, text), facts)
+  )
+}
+
+# What is typed in it goes along under the names of its fields.
+act_form <- function(act, ..., facts = list()) {
+  names(facts) <- if (length(facts)) paste0("data-", names(facts))
+  do.call(htmltools::tags$form, c(list(`data-act` = act, ...), facts))
+}
+
+text_field <- function(name, label, value = "", keep = NULL, ...) {
+  tags <- htmltools::tags
+  tags$label(
+    class = "field",
+    tags$span(label),
+    tags$input(type = "text", name = name, value = value, `data-keep` = keep, ...)
+  )
+}
+
+# A figure's name; pressed, it says what it means.
+term_button <- function(text, term) {
+  act_button(text, "explain", term = term, class = "term")
+}
+
+# Cells of a head row, of which some explain themselves. terms: by the names of columns;
+# roomy: those that give way where there is no room.
+desk_headings <- function(names, terms = character(), figures = character(),
+                          roomy = character()) {
+  lapply(names, function(name) {
+    text <- capital(heading_for(name))
+    htmltools::tags$th(
+      scope = "col",
+      class = classes(if (name %in% figures) "n", if (name %in% roomy) "roomy"),
+      if (name %in% names(terms)) term_button(text, terms[[name]]) else text
+    )
+  })
+}
+
+classes <- function(...) paste(c(...), collapse = " ")
+
+desk_table <- function(headings, rows, caption, class = NULL, ...) {
+  tags <- htmltools::tags
+  tags$div(
+    class = classes("wide", class),
+    tags$table(
+      tags$caption(class = "unseen", caption),
+      tags$thead(tags$tr(headings)),
+      tags$tbody(rows),
+      ...
+    )
+  )
+}
+
+# Ways to other places.
+item_link <- function(visit, item) {
+  htmltools::tags$a(href = place(visit, "questions", item), printable(item))
+}
+
+place_button <- function(visit, text, ..., main = FALSE) {
+  htmltools::tags$a(
+    class = classes("button", if (main) "main"),
+    href = place(visit, ...),
+    text
+  )
+}
+
+# A share with its bar.
+bar_of <- function(share, ochre = FALSE) {
+  htmltools::HTML(share_cells(share, class = if (ochre) "ochre" else ""))
+}
+
+name_of <- function(students, id) {
+  at <- match(id, students$student)
+  label <- escape(or_else(students$name[at], students$student[at]))
+  alias <- say("page.student", n = at)
+  htmltools::HTML(paste0(
+    "<span class=\"who\">", label, "</span><span class=\"alias\">", alias, "</span>"
+  ))
+}
+
+# Names with commas between, each a way to the student.
+names_of <- function(visit, students, ids) {
+  links <- vapply(ids, function(id) {
+    address <- place(visit, "students", id)
+    paste0("<a class=\"plain\" href=\"", address, "\">", name_of(students, id), "</a>")
+  }, "")
+  htmltools::HTML(paste(links, collapse = ", "))
+}
+
+# The levels' colours are the test's own.
+levels_style <- function(sitting) {
+  htmltools::tags$style(htmltools::HTML(level_styles(names(sitting$settings$levels))))
+}
+
+page_heading <- function(title, ...) {
+  htmltools::tags$header(htmltools::tags$h1(title), ...)
+}
+
+# The same in a terminal, for who wants it.
+in_terminal <- function(words) {
+  tags <- htmltools::tags
+  line <- paste(c("pregunta", vapply(words, shell_word, "")), collapse = " ")
+  tags$details(
+    class = "terminal",
+    tags$summary(say("desk-frame.the_same_in_a_terminal")),
+    tags$code(printable(line))
+  )
+}
+
+shell_word <- function(word) {
+  if (grepl("^[A-Za-z0-9_./=:,-]+$", word)) word else shQuote(word, "sh")
+}

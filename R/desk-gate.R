@@ -1,0 +1,133 @@
+# Who may ask the desk for anything: whoever has the key, from the desk's own page.
+
+# The names under which this desk is called. A page elsewhere that has its own name lead
+# to this machine asks under that name.
+own_hosts <- function(desk) paste0(c("127.0.0.1:", "localhost:"), desk$port)
+
+is_own_host <- function(desk, request) isTRUE(request$HTTP_HOST %in% own_hosts(desk))
+
+# A browser tells where a request comes from, where that is another page; same-site is
+# not enough, since every port of this machine is the same site.
+is_own_origin <- function(desk, request) {
+  origin <- request$HTTP_ORIGIN
+  is.null(origin) || origin %in% paste0("http://", own_hosts(desk))
+}
+
+has_cookie <- function(desk, request) {
+  pairs <- strsplit(paste0("", request$HTTP_COOKIE), "; *")[[1]]
+  is_key(desk, sub("^[^=]*=", "", pairs[startsWith(pairs, paste0(desk$cookie, "="))]))
+}
+
+# All letters are compared, so that the time it takes tells nothing of the first.
+is_key <- function(desk, given) {
+  if (length(given) != 1 || !identical(nchar(given), nchar(desk$key))) return(FALSE)
+  sum(utf8ToInt(given) != utf8ToInt(desk$key)) == 0
+}
+
+may_ask <- function(desk, request) {
+  is_own_host(desk, request) && is_own_origin(desk, request) && has_cookie(desk, request)
+}
+
+# What the browser is told with every answer.
+safe_headers <- list(
+  `Content-Security-Policy` = paste(
+    "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline';",
+    "img-src 'self' data:; font-src 'self' data:; connect-src 'self';",
+    "form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+  ),
+  `X-Content-Type-Options` = "nosniff",
+  `Referrer-Policy` = "no-referrer",
+  `Cross-Origin-Resource-Policy` = "same-origin",
+  `Cache-Control` = "no-store"
+)
+
+# The last word on every answer: what is not for the one who asks is not sent.
+guarding <- function(desk) {
+  function(request, response) {
+    if (isTRUE(response$status %in% c(303, 403)) || may_ask(desk, request)) {
+      return(response)
+    }
+    refusal()
+  }
+}
+
+desk_response <- function(status, kind, content, headers = list()) {
+  more <- safe_headers[setdiff(names(safe_headers), names(headers))]
+  shiny::httpResponse(status, kind, content, c(headers, more))
+}
+
+refusal <- function() {
+  desk_response(403, "text/plain; charset=utf-8", say("desk-gate.needs_the_key"))
+}
+
+not_here <- function() {
+  desk_response(404, "text/plain; charset=utf-8", say("desk-gate.nothing_here"))
+}
+
+# The first request brings the key, gets the cookie and goes on without the key in its
+# address; what stands behind "#" stays.
+desk_answer <- function(desk) {
+  function(request) {
+    if (!is_own_host(desk, request) || !is_own_origin(desk, request)) return(refusal())
+    asked <- shiny::parseQueryString(paste0("", request$QUERY_STRING))
+    if (is_key(desk, asked$key)) return(welcome(desk))
+    if (!has_cookie(desk, request)) return(refusal())
+    path <- request$PATH_INFO
+    if (path == "/") return(desk_response(200, "text/html; charset=utf-8", desk_page()))
+    if (path %in% names(page_files)) return(own_file(path))
+    if (startsWith(path, "/made/")) return(made_file(desk, path))
+    not_here()
+  }
+}
+
+welcome <- function(desk) {
+  cookie <- paste0(desk$cookie, "=", desk$key, "; Path=/; HttpOnly; SameSite=Strict")
+  desk_response(303, "text/plain", "", list(Location = "/", `Set-Cookie` = cookie))
+}
+
+page_files <- c(
+  "/desk.js" = "text/javascript; charset=utf-8",
+  "/desk.css" = "text/css; charset=utf-8",
+  "/paper.css" = "text/css; charset=utf-8"
+)
+
+own_file <- function(path) {
+  file <- system.file("page", basename(path), package = "pregunta")
+  desk_response(200, page_files[[path]], list(file = file, owned = FALSE))
+}
+
+# A file that was made from a test: shown as a page of nobody, which reaches no desk.
+made_file <- function(desk, path) {
+  parts <- vapply(strsplit(path, "/")[[1]][-(1:2)], decoded, "", USE.NAMES = FALSE)
+  name <- parts[length(parts)]
+  id <- paste(parts[-length(parts)], collapse = "/")
+  known <- length(parts) > 1 && id %in% shelf_tests(desk)
+  if (!known || !name %in% files_made(path_of_test(desk, id))$name) {
+    return(not_here())
+  }
+  kind <- made_kinds[[match(tools::file_ext(name), names(made_kinds))]]
+  headers <- list(
+    `Content-Security-Policy` = paste(
+      "sandbox allow-scripts; default-src 'none'; script-src 'unsafe-inline';",
+      "style-src 'unsafe-inline'; img-src data:"
+    )
+  )
+  file <- list(file = file.path(path_of_test(desk, id), name), owned = FALSE)
+  desk_response(200, kind, file, headers)
+}
+
+made_kinds <- c(
+  html = "text/html; charset=utf-8", pdf = "application/pdf",
+  md = "text/plain; charset=utf-8", zip = "application/zip",
+  xlsx = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+  docx = "application/vnd.openxmlformats-officedocument.wordprocessingml.document"
+)
+
+decoded <- function(part) {
+  none <- function(e) ""
+  text <- tryCatch(utils::URLdecode(part), error = none, warning = none)
+  Encoding(text) <- "UTF-8"
+  if (validUTF8(text)) text else ""
+}
+
+encoded <- function(part) utils::URLencode(part, reserved = TRUE)

@@ -1,0 +1,183 @@
+# A visit: one page in one browser. What it looks at stands in its address; what is done
+# goes through desk-change.R; all else is read from the folder.
+
+desk_server <- function(desk) {
+  function(input, output, session) {
+    if (!may_ask(desk, session$request)) {
+      session$close()
+      return(invisible())
+    }
+    visit <- new_visit(desk, session)
+    shiny::observeEvent(input$place, go_to(visit, input$place))
+    shiny::observeEvent(input$act, take_up(visit, input$act))
+    watch_folder(visit)
+    output$places <- part(visit, desk_places)
+    output$main <- part(visit, function(visit) room_of(visit)$main(visit))
+    output$beside <- part(visit, function(visit) room_of(visit)$beside(visit))
+    output$ask <- part(visit, asked_panel)
+    output$done <- part(visit, done_bar)
+    receive_files(visit, input)
+  }
+}
+
+# at: where the visit is, and the state of the folder there; now: what is being done.
+new_visit <- function(desk, session) {
+  list(
+    desk = desk,
+    session = session,
+    at = shiny::reactiveValues(
+      test = NULL,
+      room = "shelf",
+      rest = character(),
+      stamp = ""
+    ),
+    now = shiny::reactiveValues(
+      ask = NULL,
+      done = NULL,
+      arrival = NULL,
+      job = NULL
+    )
+  )
+}
+
+# What a person did is answered in words, also where it cannot be done.
+part <- function(visit, make) {
+  shiny::renderUI(tryCatch(
+    make(visit),
+    shiny.silent.error = function(e) stop(e),
+    pregunta_error = trouble,
+    error = function(e) {
+      htmltools::tags$p(
+        class = "trouble",
+        say("desk-server.something_went_wrong", problem = conditionMessage(e))
+      )
+    }
+  ))
+}
+
+# An error as it is said everywhere: what, where, and what to do.
+trouble <- function(e) {
+  htmltools::tags$div(
+    class = "trouble",
+    role = "alert",
+    htmltools::tags$p(htmltools::tags$b(e$what)),
+    lapply(strsplit(paste0("", e$where), "\n")[[1]], htmltools::tags$p),
+    if (length(e$fix)) htmltools::tags$p(paste(e$fix, collapse = " "))
+  )
+}
+
+# ---- where -----------------------------------------------------------------------
+
+# "#test/room/what/more": each part written as in any address.
+go_to <- function(visit, place) {
+  parts <- vapply(strsplit(paste0("", place), "/")[[1]], decoded, "", USE.NAMES = FALSE)
+  if (!length(parts) || !nzchar(parts[1])) {
+    parts <- if (identical(shelf_tests(visit$desk), ".")) "." else "shelf"
+  }
+  is_test <- parts[1] %in% shelf_tests(visit$desk)
+  visit$at$test <- if (is_test) parts[1]
+  visit$at$room <- if (!is_test) {
+    if (parts[1] %in% c("shelf", "new", "year")) parts[1] else "lost"
+  } else if (length(parts) == 1) {
+    "went"
+  } else if (parts[2] %in% names(desk_rooms())) {
+    parts[2]
+  } else {
+    "lost"
+  }
+  visit$at$rest <- if (is_test) parts[-(1:2)] else parts[-1]
+  look_again(visit)
+}
+
+place <- function(visit, ..., test = visit$at$test) {
+  parts <- vapply(c(test, ...), encoded, "", USE.NAMES = FALSE)
+  paste0("#", paste(parts, collapse = "/"))
+}
+
+# Each room: what it shows, and what opens beside it.
+desk_rooms <- function() {
+  list(
+    shelf = list(main = shelf_room, beside = nothing),
+    new = list(main = arrival_room, beside = nothing),
+    year = list(main = year_room, beside = nothing),
+    came = list(main = came_room, beside = nothing),
+    mark = list(main = mark_room, beside = nothing),
+    type = list(main = type_room, beside = nothing),
+    went = list(main = went_room, beside = nothing),
+    questions = list(main = questions_room, beside = question_beside),
+    students = list(main = students_room, beside = student_beside),
+    standards = list(main = standards_room, beside = standard_beside),
+    `next` = list(main = next_room, beside = nothing),
+    give = list(main = give_room, beside = nothing),
+    show = list(main = show_room, beside = nothing),
+    lost = list(main = lost_room, beside = nothing)
+  )
+}
+
+room_of <- function(visit) desk_rooms()[[visit$at$room]]
+
+nothing <- function(visit) NULL
+
+lost_room <- function(visit) {
+  htmltools::tagList(
+    htmltools::tags$h1(say("desk-server.there_is_no_such_place")),
+    htmltools::tags$p(htmltools::tags$a(href = "#shelf", say("desk-server.to_the_shelf")))
+  )
+}
+
+# ---- the folder ------------------------------------------------------------------
+
+# Names, sizes and times of what is read: as long as they stay nothing is read again.
+stamp_of <- function(folder) {
+  files <- list.files(folder, "[.](csv|yml|xlsx)$", full.names = TRUE)
+  about <- file.info(files, extra_cols = FALSE)
+  paste(basename(files), about$size, as.numeric(about$mtime), collapse = "\n")
+}
+
+folder_of_visit <- function(visit) path_of_test(visit$desk, visit$at$test)
+
+look_again <- function(visit) {
+  id <- shiny::isolate(visit$at$test)
+  visit$at$stamp <- if (is.null(id)) {
+    paste(shelf_tests(visit$desk), collapse = "\n")
+  } else {
+    stamp_of(path_of_test(visit$desk, id))
+  }
+}
+
+watch_folder <- function(visit) {
+  shiny::observe({
+    shiny::invalidateLater(700)
+    look_again(visit)
+  })
+}
+
+# The test that is looked at, read once for each state of its files, whoever looks.
+test_of_visit <- function(visit) read_known(visit$desk, visit$at$test, visit$at$stamp)
+
+read_known <- function(desk, id, stamp = stamp_of(path_of_test(desk, id))) {
+  shiny::req(id)
+  known <- desk$known[[id]]
+  if (is.null(known) || known$stamp != stamp) {
+    sitting <- suppressWarnings(read_sitting(path_of_test(desk, id)))
+    known <- list(stamp = stamp, sitting = sitting, made = new.env(parent = emptyenv()))
+    assign(id, known, desk$known)
+  }
+  known
+}
+
+# What was reckoned of a test, once for each state of its files.
+once <- function(known, name, make) {
+  if (!exists(name, known$made, inherits = FALSE)) {
+    assign(name, make(known$sitting), known$made)
+  }
+  known$made[[name]]
+}
+
+figures_known <- function(known) {
+  once(known, "figures", function(sitting) {
+    is_class <- sum(was_present(sitting)) <= most_in_page
+    groups <- if (is_class && can_be_grouped(sitting)) group_students(sitting)
+    view_report(sitting, is_class, NULL, groups)
+  })
+}

@@ -1,0 +1,133 @@
+#' The desk: everything in the browser, for people who open no terminal
+#'
+#' Opens a page in the browser in which the tests of a folder can be looked at, changed,
+#' tried and taken back. It runs on this machine only, needs no network, and keeps nothing
+#' of its own: what is done at the desk stands in the files of the test folder at once,
+#' where the command line and a spreadsheet see it, and what changes there shows at the
+#' desk within a second.
+#'
+#' @param folder A test folder, or a folder of test folders; `NULL` is the folder of the
+#'   R session.
+#' @param port Number of the port, 1024 to 65535; `NULL` takes a free one.
+#' @param browser Whether a browser is opened; the address with its key is told in any
+#'   case.
+#' @return Nothing: the desk is open until it is stopped (Ctrl+C, or Escape in RStudio).
+#' @section Safety: The desk listens on 127.0.0.1 only. The address holds a key that is
+#'   made anew at each start; the first request with it gets a cookie, and every other
+#'   request needs that. Requests that come from another page or under another host's
+#'   name are refused.
+#' @section Errors: `pregunta_error_folder` when there is no such folder;
+#'   `pregunta_error_call` when the port is no port or is taken.
+#' @export
+#' @examples
+#' \dontrun{
+#' open_desk(demo_path())
+#' }
+open_desk <- function(folder = NULL, port = NULL, browser = interactive()) {
+  desk <- new_desk(folder, port)
+  old <- options(
+    shiny.http.response.filter = guarding(desk),
+    shiny.maxRequestSize = 1e6 * limit_of("megabytes"),
+    shiny.sanitize.errors = TRUE
+  )
+  on.exit(options(old))
+  app <- shiny::shinyApp(
+    ui = desk_answer(desk),
+    server = desk_server(desk),
+    uiPattern = ".*",
+    onStart = function() later::later(function() announce(desk, browser))
+  )
+  tryCatch(
+    suppressPackageStartupMessages(shiny::runApp(
+      app,
+      port = desk$port,
+      host = desk$host,
+      launch.browser = FALSE,
+      quiet = TRUE
+    )),
+    error = function(e) {
+      if (!grepl("create.server", conditionMessage(e))) stop(e)
+      abort_port(desk$port)
+    }
+  )
+  invisible()
+}
+
+# root: the folder whose tests are on the shelf; known: what was read of each, as long as
+# its files stay as they are.
+new_desk <- function(folder, port) {
+  root <- if (is.null(folder)) getwd() else folder
+  stop_if_address(root)
+  if (!dir.exists(root)) {
+    abort_pregunta(
+      "folder",
+      say("desk.there_is_no_folder", folder = quoted(root)),
+      NULL,
+      say("desk.give_a_folder")
+    )
+  }
+  port <- checked_port(port)
+  list(
+    root = normalizePath(root),
+    host = "127.0.0.1",
+    port = port,
+    key = random_key(),
+    cookie = paste0("pregunta-", port),
+    known = new.env(parent = emptyenv())
+  )
+}
+
+checked_port <- function(port) {
+  if (is.null(port)) return(httpuv::randomPort(min = 20000, max = 60000))
+  number <- suppressWarnings(as.integer(port))
+  if (is.na(number) || number < 1024 || number > 65535) abort_port(port)
+  number
+}
+
+abort_port <- function(port) {
+  abort_pregunta(
+    "call",
+    say("desk.no_port", port = port),
+    NULL,
+    say("desk.name_another_port")
+  )
+}
+
+# 128 bits that nobody can guess.
+random_key <- function() {
+  source <- "/dev/urandom"
+  bytes <- if (file.exists(source)) {
+    readBin(source, "raw", 16)
+  } else {
+    as.raw(sample.int(256, 16, replace = TRUE) - 1L)
+  }
+  paste(bytes, collapse = "")
+}
+
+address_of <- function(desk) {
+  paste0("http://", desk$host, ":", desk$port, "/?key=", desk$key)
+}
+
+# On the one line of standard output, when it listens.
+announce <- function(desk, browser) {
+  writeLines(address_of(desk))
+  flush(stdout())
+  if (browser) utils::browseURL(address_of(desk))
+}
+
+# The tests on the shelf: paths below the root, "." for the root itself; also those that
+# lie in a test, as a follow-up does.
+shelf_tests <- function(desk) {
+  inside <- list.dirs(desk$root, full.names = FALSE, recursive = FALSE)
+  inside <- inside[!startsWith(inside, ".")]
+  found <- inside[vapply(file.path(desk$root, inside), is_test_folder, TRUE)]
+  within <- unlist(lapply(found, function(one) {
+    below <- file.path(one, list.dirs(file.path(desk$root, one), FALSE, FALSE))
+    below[vapply(file.path(desk$root, below), is_test_folder, TRUE)]
+  }))
+  c(if (is_test_folder(desk$root)) ".", sort(c(found, within), method = "radix"))
+}
+
+path_of_test <- function(desk, id) {
+  if (id == ".") desk$root else file.path(desk$root, id)
+}
