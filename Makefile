@@ -1,4 +1,4 @@
-# make demo | test | check | lint | style | bench | fuzz | kill | accuracy | screenshots |
+# make demo | desk | test | check | lint | style | bench | fuzz | kill | accuracy | screenshots |
 # install | deps | document
 # Each sets up what it needs on a machine that has only R, a compiler and make.
 
@@ -11,7 +11,7 @@ CASES ?= 2000
 KILLS ?= 240
 SEED ?= 1
 
-.PHONY: all deps install demo test check bench fuzz kill accuracy screenshots document lint style clean
+.PHONY: all deps install demo desk test check bench fuzz kill accuracy screenshots document lint style clean
 
 all: install
 
@@ -26,6 +26,11 @@ $(STAMP): $(SOURCES)
 
 demo: install
 	@exec/pregunta demo pregunta-demo
+
+# The desk in the browser, on the demo.
+desk: install
+	@test -d pregunta-demo || exec/pregunta demo pregunta-demo
+	@exec/pregunta desk pregunta-demo
 
 test: install
 	@$(RSCRIPT) tools/test.R

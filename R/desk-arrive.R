@@ -77,7 +77,8 @@ read_panel <- function(arrival) {
   htmltools::tagList(
     tags$section(
       tags$h2(say("desk-arrive.this_was_read")),
-      desk_table(NULL, lines, say("desk-arrive.this_was_read"))
+      desk_table(NULL, lines, say("desk-arrive.this_was_read")),
+      keep_form(arrival)
     ),
     if (NROW(columns)) {
       tags$section(
@@ -91,8 +92,7 @@ read_panel <- function(arrival) {
         }
       )
     },
-    rows_read(attr(account, "responses")),
-    keep_form(arrival)
+    rows_read(attr(account, "responses"))
   )
 }
 

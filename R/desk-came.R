@@ -73,7 +73,7 @@ changes_section <- function(visit, sitting) {
   tags <- htmltools::tags
   rows <- each_row(changes, function(k) {
     one <- changes[k, ]
-    said <- capital(say_change(one))
+    said <- say_change(one)
     tags$tr(
       class = if (!one$stands) "done",
       tags$td(class = "n", one$line),
@@ -187,7 +187,8 @@ give_mark <- function(visit, given) {
   write_csv_table(row, sheet)
   read_marking(folder, sheet)
   sitting <- read_sitting(folder)
-  lines <- line_of(sitting$adjustments)[-seq_len(before)]
+  lines <- line_of(sitting$adjustments)
+  lines <- lines[seq_along(lines) > before]
   tell_done(
     visit,
     say(
@@ -214,13 +215,16 @@ type_room <- function(visit) {
   sheet <- typing_sheet(read_form_folder(folder_of_visit(visit)))
   columns <- setdiff(names(sheet), c("student", "name", "section"))
   twice <- identical(visit$at$rest[1], "again")
+  items <- sitting$items
+  jumps <- items$item[items$type %in% types_of_one_letter(items)]
   cells <- function(k) {
     lapply(columns, function(column) {
       old <- or_blank(as.character(sheet[[column]][k]))
       field <- tags$input(
         type = "text", name = column, `aria-label` = paste(sheet$student[k], column),
         value = if (twice) "" else old, `data-old` = old,
-        `data-keep` = paste("type", visit$at$rest[1], sheet$student[k], column)
+        `data-keep` = paste("type", visit$at$rest[1], sheet$student[k], column),
+        `data-jumps` = if (column %in% jumps) NA
       )
       tags$td(field)
     })
@@ -259,6 +263,13 @@ type_room <- function(visit) {
       classes("typing", if (twice) "twice")
     )
   )
+}
+
+# Where one letter or figure is all of an answer.
+types_of_one_letter <- function(items) {
+  types <- unique(items$type)
+  one <- is_answered(types, "chosen") | is_points_cell(types)
+  types[one & !is_answered(types, "parts")]
 }
 
 # The form with what is there already, where the answers stand a row a student.

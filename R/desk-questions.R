@@ -39,7 +39,7 @@ question_row <- function(visit, row, open) {
   tags$tr(
     class = if (identical(row$item, open)) "open",
     tags$th(
-      scope = "row",
+      scope = "row", class = "whole-name",
       tags$a(href = place(visit, "questions", row$item), row$item),
       if (row$asks) tags$span(class = "asks", title = row$verdict, "\u25b2")
     ),

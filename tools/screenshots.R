@@ -2,6 +2,7 @@
 # Needs a browser, and for the terminal Xvfb, xterm and ImageMagick, which it
 # installs where apt can.
 library(pregunta)
+library(testthat, warn.conflicts = FALSE)
 
 needed <- c(Xvfb = "xvfb", xterm = "xterm", import = "imagemagick")
 absent <- needed[!nzchar(Sys.which(names(needed)))]
@@ -30,10 +31,6 @@ year <- getFromNamespace("read_record_settings", "pregunta")(demo_path("record.y
 picture(
   ggplot2::autoplot(growth(record, "section", year$windows, "all")),
   file.path(folder, "picture-growth.png")
-)
-picture(
-  ggplot2::autoplot(growth(record, "student", year$windows, "all", student = "h012")),
-  file.path(folder, "picture-student.png")
 )
 
 # The plan as a word processor shows its first page.
@@ -119,13 +116,6 @@ page(
   )
 )
 page("report-grid.png", paste0(only("grid")))
-page(
-  "report-standards.png",
-  paste0(
-    only("standards"),
-    "document.querySelectorAll('#standard-table .rt-expander-button')[3].click();"
-  )
-)
 page("report-coordinator.png", path = coordinator)
 page("slip.png", path = slip, width = 900)
 page(
@@ -136,6 +126,39 @@ page(
   ),
   path = walkthrough
 )
+
+# ---- the desk --------------------------------------------------------------
+# Driven as its tests drive it.
+source("tests/testthat/helper-desk.R")
+Sys.setenv(PREGUNTA_EXEC = normalizePath("exec/pregunta"), NOT_CRAN = "true")
+
+desk_pictures <- function() {
+  shelf <- file.path(tempfile("shelf-"), "My tests")
+  dir.create(shelf, recursive = TRUE)
+  file.copy(demo_path(), shelf, recursive = TRUE)
+  file.rename(file.path(shelf, basename(demo_path())), file.path(shelf, "tides"))
+  desk <- open_desk_here(folder = shelf)
+  page <- open_page(desk)
+  keep <- function(name) {
+    data <- page$Page$captureScreenshot()$data
+    writeBin(jsonlite::base64_dec(data), file.path(folder, name))
+  }
+  go_place(page, "#tides")
+  keep("desk-went.png")
+  go_place(page, "#tides/questions/Q9")
+  keep("desk-question.png")
+  go_place(page, "#tides/questions/Q7")
+  press(page, "#beside button[data-action='key'][data-value='C']")
+  keep("desk-change.png")
+  go_place(page, "#tides/students/h012/Q9")
+  keep("desk-students.png")
+  go_place(page, "#new")
+  exports <- system.file("extdata", "exports", package = "pregunta")
+  drop_files(page, "#arriving", file.path(exports, "wide-names-totals.csv"))
+  drop_files(page, "#arriving_key", file.path(demo_path(), "items.csv"))
+  keep("desk-new.png")
+}
+desk_pictures()
 
 # ---- the terminal ----------------------------------------------------------
 display <- ":91"
@@ -178,16 +201,9 @@ setwd(work)
 dir.create("exec")
 invisible(file.symlink(script, "exec/pregunta"))
 terminal("terminal-items.png", "items demo", 44)
-terminal(
-  "terminal-review.png",
-  "items demo --review --item Q7,Q11,Q9,Q14,Q17,Q24,Q1,Q20,Q15,Q6,Q4,Q21,Q8",
-  48
-)
-terminal("terminal-options.png", "options demo --item Q9,Q17", 33)
 terminal("terminal-what-if.png", "what-if demo --key Q7=C --drop Q11", 38)
 terminal("terminal-groups.png", "groups demo", 46, head = 41)
 terminal("terminal-compare.png", "compare demo demo/follow-up", 39)
-terminal("terminal-standards.png", "standards demo", 20)
 invisible(file.symlink(
   system.file("extdata", "exports", package = "pregunta"),
   file.path(work, "exports")

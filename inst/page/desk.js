@@ -182,7 +182,7 @@
     var input = event.target;
     if (!input.closest || !input.closest(".typing")) return;
     // One letter or figure is an answer; who has more to write goes on with Enter.
-    if (event.inputType === "insertText" && input.value.length === 1 && /^[A-Za-z0-9-]$/.test(input.value) && input.dataset.old.length < 2) {
+    if (event.inputType === "insertText" && input.value.length === 1 && /^[A-Za-z0-9-]$/.test(input.value) && input.dataset.jumps !== undefined) {
       var to = next(input);
       if (to) { to.focus(); to.select(); }
     }

@@ -1,0 +1,161 @@
+# The desk in a real browser: started as a process, driven by what a person would press.
+
+# A folder with the demo in it as `tides`, and a desk on it.
+open_desk_here <- function(env = parent.frame(), folder = NULL) {
+  skip_on_cran()
+  skip_if_not_installed("chromote")
+  browser <- Sys.which(c("chromium", "chromium-browser", "google-chrome"))
+  skip_if_not(any(nzchar(browser)), "no browser on this machine")
+  if (is.null(folder)) {
+    folder <- tempfile("shelf-")
+    dir.create(folder)
+    file.copy(demo_path(), folder, recursive = TRUE)
+    file.rename(file.path(folder, basename(demo_path())), file.path(folder, "tides"))
+  }
+  process <- processx::process$new(
+    Sys.getenv("PREGUNTA_EXEC"),
+    c("desk", folder, "--no-browser"),
+    stdout = "|",
+    stderr = tempfile("desk-", fileext = ".log")
+  )
+  defer_here(process$kill_tree(), env)
+  address <- wait_for(function() {
+    process$poll_io(200)
+    line <- process$read_output_lines()
+    if (length(line)) line[1]
+  })
+  list(folder = folder, process = process, address = address)
+}
+
+defer_here <- function(expr, env) {
+  code <- substitute(expr)
+  here <- parent.frame()
+  do.call(on.exit, list(bquote(eval(quote(.(code)), .(here))), add = TRUE), envir = env)
+}
+
+# Until it is something, at most so many seconds.
+wait_for <- function(ask, seconds = 20) {
+  end <- Sys.time() + seconds
+  repeat {
+    found <- ask()
+    if (!is.null(found) && !identical(found, FALSE)) return(found)
+    if (Sys.time() > end) stop("nothing came in ", seconds, " s")
+    Sys.sleep(0.05)
+  }
+}
+
+# A page of a browser of its own.
+open_page <- function(desk, width = 1280, height = 800, env = parent.frame()) {
+  flags <- c(
+    "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+    "--disable-background-networking", "--disable-component-update", "--disable-sync",
+    "--force-color-profile=srgb"
+  )
+  path <- Sys.which(c("chromium", "chromium-browser", "google-chrome"))
+  chrome <- chromote::Chrome$new(path = path[nzchar(path)][1], args = flags)
+  root <- chromote::Chromote$new(browser = chrome)
+  defer_here(try(root$close(), silent = TRUE), env)
+  page <- root$new_session(width = width, height = height)
+  page$Page$navigate(desk$address)
+  wait_for(function() run_js(page, "!!document.querySelector('#main h1')"))
+  settle(page)
+  page
+}
+
+run_js <- function(page, code) {
+  found <- page$Runtime$evaluate(code, returnByValue = TRUE, awaitPromise = TRUE)
+  if (!is.null(found$exceptionDetails)) stop(found$exceptionDetails$exception$description)
+  found$result$value
+}
+
+# Nothing is being drawn, and what was drawn has come.
+settle <- function(page) {
+  quiet <- paste0(
+    "!document.querySelector('.recalculating') && ",
+    "!document.documentElement.classList.contains('shiny-busy')"
+  )
+  Sys.sleep(0.1)
+  wait_for(function() run_js(page, quiet))
+  Sys.sleep(0.06)
+}
+
+go_place <- function(page, place) {
+  run_js(page, paste0("location.hash = ", jsonlite::toJSON(place, auto_unbox = TRUE)))
+  settle(page)
+}
+
+text_of <- function(page, selector = "#page") {
+  said <- run_js(page, sprintf(
+    "(document.querySelector(%s) || {}).innerText || ''",
+    jsonlite::toJSON(selector, auto_unbox = TRUE)
+  ))
+  gsub("[[:space:]]+", " ", said)
+}
+
+press <- function(page, selector) {
+  found <- run_js(page, sprintf(
+    "(() => {const e = document.querySelector(%s); if (e) e.click(); return !!e;})()",
+    jsonlite::toJSON(selector, auto_unbox = TRUE)
+  ))
+  if (!found) stop("nothing to press: ", selector)
+  settle(page)
+}
+
+# What a person types into a field, letter by letter.
+type_into <- function(page, selector, text) {
+  run_js(page, sprintf(
+    "(() => {const e = document.querySelector(%s); e.focus(); e.select(); return true;})()",
+    jsonlite::toJSON(selector, auto_unbox = TRUE)
+  ))
+  page$Input$insertText(text)
+}
+
+type_keys <- function(page, keys) {
+  codes <- c(
+    Enter = 13, Tab = 9, Escape = 27, ArrowLeft = 37, ArrowUp = 38, ArrowRight = 39,
+    ArrowDown = 40
+  )
+  for (key in keys) {
+    code <- if (key %in% names(codes)) codes[[key]] else utf8ToInt(toupper(key))
+    text <- if (key == "Enter") "\r" else if (nchar(key) == 1) key
+    down <- c(
+      list(type = "keyDown", key = key, windowsVirtualKeyCode = code),
+      if (!is.null(text)) list(text = text)
+    )
+    do.call(page$Input$dispatchKeyEvent, down)
+    page$Input$dispatchKeyEvent(type = "keyUp", key = key, windowsVirtualKeyCode = code)
+  }
+  settle(page)
+}
+
+send_form <- function(page, selector) {
+  run_js(page, sprintf(
+    "(document.querySelector(%s).requestSubmit(), true)",
+    jsonlite::toJSON(selector, auto_unbox = TRUE)
+  ))
+  settle(page)
+}
+
+drop_files <- function(page, selector, files) {
+  root <- page$DOM$getDocument()$root$nodeId
+  node <- page$DOM$querySelector(root, selector)$nodeId
+  before <- run_js(page, "document.documentElement.dataset.drawn")
+  page$DOM$setFileInputFiles(files = as.list(files), nodeId = node)
+  wait_for(function() run_js(page, "document.documentElement.dataset.drawn") != before)
+  settle(page)
+}
+
+# What a call says to who asks by hand.
+ask_desk <- function(desk, path = "/", cookie = NULL, headers = list(), method = "GET") {
+  handle <- curl::new_handle(followlocation = FALSE, customrequest = method)
+  curl::handle_setheaders(
+    handle,
+    .list = c(headers, if (!is.null(cookie)) list(Cookie = cookie))
+  )
+  curl::curl_fetch_memory(paste0(sub("/[?]key=.*", "", desk$address), path), handle)
+}
+
+cookie_of <- function(desk) {
+  port <- sub(".*:([0-9]+)/.*", "\\1", desk$address)
+  paste0("pregunta-", port, "=", sub(".*key=", "", desk$address))
+}

@@ -1,0 +1,374 @@
+# The desk, driven in a real browser.
+
+test_that("a key is changed, shown before, written, and taken back; as on the command line", {
+  desk <- open_desk_here()
+  page <- open_page(desk)
+  list_of <- function(folder) {
+    read.csv(file.path(folder, "adjustments.csv"), colClasses = "character")
+  }
+  tides <- file.path(desk$folder, "tides")
+  other <- demo_copy()
+  go_place(page, "#tides")
+  press(page, "a[data-open='Q7']")
+  expect_match(text_of(page, "#beside"), "Check the key")
+  press(page, "#beside button[data-action='key'][data-value='C']")
+  expect_match(text_of(page, "#ask"), "the score of 52 rises, of 16 falls")
+  expect_false(file.exists(file.path(tides, "adjustments.csv")))
+  type_into(page, "#ask input[name='reason']", "half moon is neap tide")
+  send_form(page, "#ask form")
+  expect_match(text_of(page, "#done"), "Done: the key of Q7 is C")
+  run_here(
+    "adjust", other, "--key", "Q7=C", "--reason", "half moon is neap tide"
+  )
+  expect_equal(list_of(tides)[-6], list_of(other)[-6])
+  # The words that it shows do the same.
+  line <- run_js(page, "document.querySelector('#done .terminal code').textContent")
+  expect_match(line, "^pregunta adjust .* --key Q7=C --reason 'half moon is neap tide'$")
+  press(page, "#done button[data-act='undo']")
+  run_here("adjust", other, "--undo", "2")
+  expect_equal(list_of(tides)[-6], list_of(other)[-6])
+  expect_match(text_of(page, "#beside"), "Check the key")
+})
+
+test_that("every place shows, at a desk's and a phone's width, in the dark, and axe finds nothing", {
+  axe <- Sys.getenv("PREGUNTA_AXE")
+  desk <- open_desk_here()
+  page <- open_page(desk)
+  places <- c(
+    "#shelf", "#new", "#year", "#tides", "#tides/came", "#tides/mark", "#tides/type",
+    "#tides/questions", "#tides/questions/Q7", "#tides/students/h012",
+    "#tides/students/h012/Q9", "#tides/standards/TC.1.a", "#tides/next", "#tides/give",
+    "#tides/show/2", "#tides%2Fknots", "#tides%2Fknots/questions"
+  )
+  has_axe <- file.exists(axe)
+  if (has_axe) run_js(page, paste(readLines(axe, warn = FALSE), collapse = "\n"))
+  for (place in places) {
+    go_place(page, place)
+    said <- text_of(page)
+    expect_gt(nchar(said), 40, label = place)
+    expect_no_match(said, "went wrong|no such place", label = place)
+    expect_equal(
+      run_js(page, "document.documentElement.scrollWidth <= innerWidth"), TRUE,
+      label = place
+    )
+    if (!has_axe) next
+    found <- run_js(page, paste0(
+      "axe.run(document, {resultTypes: ['violations']}).then(function (r) { return ",
+      "r.violations.map(function (v) { return v.id + ': ' + v.nodes[0].html; }).join(' | '); })"
+    ))
+    expect_equal(found, "", label = place)
+  }
+  run_js(page, "(document.documentElement.dataset.room = 'dark', true)")
+  page$Emulation$setDeviceMetricsOverride(390, 800, 1, TRUE)
+  for (place in places) {
+    go_place(page, place)
+    expect_equal(
+      run_js(page, "document.documentElement.scrollWidth <= innerWidth + 1"), TRUE,
+      label = paste("phone:", place)
+    )
+    if (!has_axe) next
+    found <- run_js(page, paste0(
+      "axe.run(document, {runOnly: ['color-contrast']}).then(function (r) { return ",
+      "r.violations.map(function (v) { return v.nodes[0].html; }).join(' | '); })"
+    ))
+    expect_equal(found, "", label = paste("dark:", place))
+  }
+})
+
+test_that("a messy export comes in by what is shown, corrected, and kept as by `new`", {
+  desk <- open_desk_here()
+  page <- open_page(desk)
+  export <- system.file("extdata", "exports", "wide-names-totals.csv", package = "pregunta")
+  # alone, without the options that stand beside it in its folder
+  key <- file.path(folder_of(), "items.csv")
+  file.copy(file.path(demo_path(), "items.csv"), key)
+  go_place(page, "#new")
+  drop_files(page, "#arriving", export)
+  expect_match(text_of(page), "24: Q1 to Q24")
+  expect_length(list.files(desk$folder), 1)
+  drop_files(page, "#arriving_key", key)
+  expect_match(text_of(page), "of 24 of the 24 questions")
+  type_into(page, "form[data-act='keep'] input[name='name']", "unit one")
+  send_form(page, "form[data-act='keep']")
+  wait_for(function() grepl("unit%20one", run_js(page, "location.hash")))
+  other <- tempfile("by-hand-")
+  run_here("new", other, "--from", export, "--key", key)
+  same <- list.files(other, recursive = TRUE)
+  made <- file.path(desk$folder, "unit one")
+  expect_setequal(list.files(made, recursive = TRUE), same)
+  expect_equal(
+    unname(tools::md5sum(file.path(made, same))),
+    unname(tools::md5sum(file.path(other, same)))
+  )
+})
+
+test_that("what is no export is answered in words, and a name of a file reaches no path", {
+  desk <- open_desk_here()
+  page <- open_page(desk)
+  bad <- folder_of(
+    "empty.csv" = character(), "page.csv" = "<svg onload=document.title=1>",
+    "zip.xlsx" = "PK nothing"
+  )
+  writeBin(as.raw(sample(0:255, 5000, TRUE)), file.path(bad, "noise.csv"))
+  for (file in list.files(bad, full.names = TRUE)) {
+    go_place(page, "#new")
+    drop_files(page, "#arriving", file)
+    expect_gt(nchar(text_of(page, "#main .trouble, #main .asked-here")), 20, label = file)
+    press(page, "button[data-act='forget']")
+  }
+  expect_no_match(run_js(page, "document.title"), "^1$")
+  expect_length(list.files(desk$folder), 1)
+  internal <- getFromNamespace("kept_uploads", "pregunta")
+  source <- tempfile()
+  writeLines("x", source)
+  kept <- internal(NULL, data.frame(name = "../../etc/passwd", datapath = source))
+  expect_equal(basename(kept), "passwd")
+  expect_match(dirname(kept), "^.*/came-[0-9a-f]+$")
+})
+
+test_that("marks are given by keys, half points by a comma first, and taken back", {
+  desk <- open_desk_here()
+  page <- open_page(desk)
+  go_place(page, "#tides/mark/Q24/1")
+  answer <- text_of(page, ".marking .answer")
+  type_keys(page, c(",", "2"))
+  expect_match(text_of(page, "#done"), "Q24: kept")
+  sitting <- read_sitting(file.path(desk$folder, "tides"))
+  given <- sitting$adjustments
+  expect_true(all(given$action == "points" & given$item == "Q24" & given$value == "2.5"))
+  expect_equal(nrow(given), 5) # five students wrote the same
+  expect_false(text_of(page, ".marking .answer") == answer)
+  press(page, "#done button[data-act='undo']")
+  after <- read_sitting(file.path(desk$folder, "tides"))
+  expect_equal(summarise_students(after)$points, summarise_students(
+    read_sitting(demo_path())
+  )$points)
+  type_keys(page, "ArrowRight")
+  expect_match(run_js(page, "location.hash"), "mark/Q24/2")
+})
+
+test_that("a paper test is typed in at the speed of the sheets, differences are shown", {
+  folder <- tempfile("shelf-")
+  dir.create(folder)
+  test <- plain_folder(
+    c("student,Q1,Q2,Q3", "s1,A,,", "s2,,,"),
+    items = c("item,type,key", "Q1,choice,A", "Q2,choice,B", "Q3,text,ebb tide"),
+    students.csv = c("student,name", "s1,Ada", "s2,Ben")
+  )
+  file.rename(test, file.path(folder, "paper"))
+  desk <- open_desk_here(folder = folder)
+  page <- open_page(desk)
+  go_place(page, "#paper/type")
+  run_js(page, "(document.querySelectorAll('.typing input')[1].focus(), true)")
+  for (key in c("b", "e", "b", "b")) page$Input$insertText(key)
+  type_keys(page, "Enter")
+  for (key in c("A", "C")) page$Input$insertText(key)
+  # What is half typed is there again after the page is loaded anew.
+  page$Page$reload()
+  wait_for(function() run_js(page, "!!document.querySelector('.typing input')"))
+  settle(page)
+  expect_equal(
+    run_js(page, "Array.from(document.querySelectorAll('.typing input')).map(e => e.value).join()"),
+    "A,b,ebb,A,C,"
+  )
+  press(page, "#keep-typed")
+  expect_match(text_of(page, "#done"), "2 students kept")
+  kept <- read.csv(file.path(folder, "paper", "responses.csv"))
+  expect_equal(unname(unlist(kept[1, ])), c("s1", "A", "b", "ebb"))
+  expect_equal(unname(unlist(kept[2, ])), c("s2", "A", "C", ""))
+  go_place(page, "#paper/type/again")
+  run_js(page, "(document.querySelectorAll('.typing input')[0].focus(), true)")
+  for (key in c("A", "D")) page$Input$insertText(key)
+  expect_match(text_of(page, "#differs"), "1 differ")
+})
+
+test_that("the plan is typed where it stands and kept in the folder", {
+  desk <- open_desk_here()
+  page <- open_page(desk)
+  go_place(page, "#tides/next")
+  type_into(page, "form[data-field='activity'] input", "read tables in pairs")
+  type_keys(page, "Tab")
+  wait_for(function() file.exists(file.path(desk$folder, "tides", "plan.csv")))
+  settle(page)
+  plan <- read.csv(file.path(desk$folder, "tides", "plan.csv"))
+  expect_equal(plan$activity[1], "read tables in pairs")
+  run_here("plan", file.path(desk$folder, "tides"))
+  again <- read.csv(file.path(desk$folder, "tides", "plan.csv"))
+  expect_equal(again$activity[1], "read tables in pairs")
+})
+
+test_that("a report is made while the desk stays alive, is the command line's, and opens", {
+  desk <- open_desk_here()
+  page <- open_page(desk)
+  tides <- file.path(desk$folder, "tides")
+  go_place(page, "#tides/give")
+  press(page, "button[data-kind='report']")
+  go_place(page, "#tides/questions")
+  expect_match(text_of(page), "Hardest first")
+  wait_for(function() grepl("Made: ", text_of(page, "#done")), 60)
+  out <- tempfile(fileext = ".html")
+  run_here("report", tides, "--out", out)
+  expect_identical(readLines(file.path(tides, "report.html")), readLines(out))
+  got <- ask_desk(desk, "/made/tides/report.html", cookie_of(desk))
+  expect_equal(got$status_code, 200)
+  expect_match(curl::parse_headers_list(got$headers)$`content-security-policy`, "sandbox")
+  for (path in c("/made/tides/responses.csv", "/made/..%2F..%2Fetc/passwd", "/made/tides")) {
+    expect_equal(ask_desk(desk, path, cookie_of(desk))$status_code, 404, label = path)
+  }
+})
+
+test_that("what another does shows, fifty changes from two sides are fifty lines", {
+  desk <- open_desk_here()
+  page <- open_page(desk)
+  tides <- file.path(desk$folder, "tides")
+  go_place(page, "#tides/came")
+  job <- parallel::mcparallel(for (k in 1:25) {
+    suppressMessages(utils::capture.output(run_command(c(
+      "adjust", tides, "--student", sprintf("h%03d", k), "--extra", "1", "--reason", "there"
+    ))))
+  })
+  for (k in 26:50) {
+    run_js(page, sprintf(paste0(
+      "(Shiny.setInputValue('act', {act: 'change', action: 'extra', student: 'h%03d', ",
+      "value: '1', reason: 'here'}, {priority: 'event'}), true)"
+    ), k))
+    settle(page)
+  }
+  parallel::mccollect(job)
+  made <- read.csv(file.path(tides, "adjustments.csv"))
+  expect_equal(nrow(made), 50)
+  expect_equal(as.vector(table(made$reason)), c(25, 25))
+  wait_for(function() grepl("h025", text_of(page)), 5)
+})
+
+test_that("without the key, from elsewhere, or under another name nothing is told or done", {
+  desk <- open_desk_here()
+  tides <- file.path(desk$folder, "tides")
+  cookie <- cookie_of(desk)
+  host <- sub("^http://([^/]+)/.*", "\\1", desk$address)
+  expect_equal(ask_desk(desk)$status_code, 403)
+  expect_equal(ask_desk(desk, "/?key=0123456789abcdef0123456789abcdef")$status_code, 403)
+  expect_equal(ask_desk(desk, cookie = sub(".$", "_", cookie))$status_code, 403)
+  expect_equal(ask_desk(desk, cookie = cookie)$status_code, 200)
+  for (headers in list(
+    list(Host = "evil.example"), list(Origin = "http://evil.example"),
+    list(Origin = "http://127.0.0.1:9"), list(Host = "evil.example:80", Origin = "null")
+  )) {
+    got <- ask_desk(desk, cookie = cookie, headers = headers)
+    expect_equal(got$status_code, 403, label = names(headers)[1])
+    expect_no_match(rawToChar(got$content), "shiny")
+  }
+  policy <- curl::parse_headers_list(ask_desk(desk, cookie = cookie)$headers)
+  expect_match(policy$`content-security-policy`, "frame-ancestors 'none'")
+  expect_no_match(policy$`content-security-policy`, "script-src[^;]*unsafe")
+  # A second page, of another port of this machine, with the cookie in its browser.
+  elsewhere <- folder_of(index.html = "<h1>elsewhere</h1>")
+  port <- httpuv::randomPort()
+  server <- httpuv::startServer("127.0.0.1", port, list(
+    staticPaths = list("/" = elsewhere), call = function(req) list(status = 404L, body = "")
+  ))
+  on.exit(server$stop(), add = TRUE)
+  page <- open_page(desk)
+  page$Page$navigate(sprintf("http://127.0.0.1:%d/index.html", port))
+  wait_for(function() run_js(page, "(document.querySelector('h1') || {}).innerText === 'elsewhere'"))
+  read <- run_js(page, sprintf(
+    "fetch('http://%s/').then(r => r.text()).catch(e => 'refused')", host
+  ))
+  expect_equal(read, "refused")
+  spoke <- run_js(page, sprintf(paste0(
+    "new Promise(function (done) { var said = '', socket = new WebSocket('ws://%s/websocket/'); ",
+    "socket.onopen = function () { socket.send(JSON.stringify({method: 'init', data: {place: 'tides'}})); ",
+    "setTimeout(function () { socket.send(JSON.stringify({method: 'update', data: {act: {act: 'change', ",
+    "action: 'extra', student: 'h001', value: '1'}}})); }, 300); }; ",
+    "socket.onmessage = function (event) { said += event.data; }; ",
+    "setTimeout(function () { done(said); }, 2000); })"
+  ), host))
+  expect_no_match(spoke, "Tides|Q7|h001")
+  expect_false(file.exists(file.path(tides, "adjustments.csv")))
+})
+
+test_that("two hundred bad requests a second are refused, and the desk answers on", {
+  desk <- open_desk_here()
+  page <- open_page(desk)
+  pool <- curl::new_pool()
+  status <- integer()
+  for (k in 1:400) {
+    curl::multi_add(
+      curl::new_handle(url = sub("[?]key.*", "?key=none", desk$address)),
+      done = function(got) status <<- c(status, got$status_code),
+      pool = pool
+    )
+  }
+  curl::multi_run(pool = pool)
+  expect_equal(status, rep(403L, 400))
+  go_place(page, "#tides/questions")
+  expect_match(text_of(page), "Hardest first")
+})
+
+test_that("a folder that breaks or goes is said, and comes back", {
+  desk <- open_desk_here()
+  page <- open_page(desk)
+  tides <- file.path(desk$folder, "tides")
+  go_place(page, "#tides/questions")
+  items <- readLines(file.path(tides, "items.csv"))
+  writeLines(sub("choice", "chioce", items), file.path(tides, "items.csv"))
+  wait_for(function() grepl("chioce", text_of(page, "#main")), 5)
+  writeLines(items, file.path(tides, "items.csv"))
+  wait_for(function() grepl("Hardest first", text_of(page, "#main")), 5)
+  file.rename(tides, paste0(tides, "-away"))
+  wait_for(function() !grepl("Hardest first", text_of(page, "#main")), 5)
+  expect_no_match(text_of(page, "#main"), "did not foresee")
+  file.rename(paste0(tides, "-away"), tides)
+  wait_for(function() grepl("Hardest first", text_of(page, "#main")), 5)
+})
+
+test_that("what students typed is text in every place, and in the names of things", {
+  hostile <- "<svg onload=document.title='taken'><b>x</b>"
+  folder <- tempfile("shelf-")
+  dir.create(folder)
+  csv <- function(text) paste0("\"", gsub("\"", "\"\"", text), "\"")
+  test <- plain_folder(
+    c(
+      "student,Q1,Q2",
+      paste(csv(hostile), csv(hostile), csv(hostile), sep = ","),
+      paste0("s", 1:5, ",A,", csv(paste(hostile, 1:5)))
+    ),
+    items = c("item,type,key,prompt,points", paste0("Q1,text,A,", csv(hostile), ",1"),
+      paste0("Q2,open,,", csv(hostile), ",2")),
+    students.csv = c(
+      "student,name,section", paste(csv(hostile), csv(hostile), csv(hostile), sep = ","),
+      paste0("s", 1:5, ",N", 1:5, ",", csv(hostile))
+    ),
+    test.yml = paste0("title: '", gsub("'", "''", hostile), "'")
+  )
+  file.rename(test, file.path(folder, "t"))
+  desk <- open_desk_here(folder = folder)
+  page <- open_page(desk)
+  id <- utils::URLencode(hostile, reserved = TRUE)
+  for (place in c(
+    "#shelf", "#t", "#t/came", "#t/mark", "#t/type", "#t/questions/Q1", "#t/questions/Q2",
+    paste0("#t/students/", id), paste0("#t/students/", id, "/Q1"), "#t/next", "#year",
+    "#t/show"
+  )) {
+    go_place(page, place)
+    expect_equal(run_js(page, "document.querySelectorAll('svg[onload]').length"), 0, label = place)
+    expect_no_match(run_js(page, "document.title"), "^taken", label = place)
+    expect_no_match(text_of(page), "no such place|went wrong", label = place)
+  }
+})
+
+test_that("the port, the folder and a taken port are checked in words", {
+  for (port in c("80", "x", "70000")) {
+    said <- run_here("desk", demo_path(), "--port", port, "--no-browser")
+    expect_equal(said$status, 2)
+    expect_match(paste(said$err, collapse = " "), "cannot listen")
+  }
+  said <- run_here("desk", tempfile(), "--no-browser")
+  expect_equal(said$status, 2)
+  server <- httpuv::startServer(
+    "127.0.0.1", port <- httpuv::randomPort(), list(call = function(req) NULL)
+  )
+  on.exit(server$stop())
+  said <- run_here("desk", demo_path(), "--port", port, "--no-browser")
+  expect_match(paste(said$err, collapse = " "), "cannot listen")
+})
