@@ -284,7 +284,11 @@ keep_arrival <- function(visit, given) {
   tell_done(
     visit,
     say("desk-arrive.kept", folder = folder),
-    if (verb == "add") act_button(say("desk-change.take_back"), "undo-add"),
+    if (verb == "add") {
+      act_button(say("desk-change.take_back"), "undo-add")
+    } else {
+      back_from_made(visit, folder)
+    },
     arrival_words(verb, folder, arrival)
   )
   visit$session$sendCustomMessage("go", paste0("#", encoded(id), "/came"))

@@ -209,19 +209,19 @@ give_mark <- function(visit, given) {
 
 # Students down, questions across; a letter goes into its cell and on to the next.
 type_room <- function(visit) {
-  known <- test_of_visit(visit)
-  sitting <- known$sitting
   tags <- htmltools::tags
-  sheet <- typing_sheet(read_form_folder(folder_of_visit(visit)))
+  visit$at$stamp
+  form <- read_form_folder(folder_of_visit(visit))
+  sheet <- typing_sheet(form)
   columns <- setdiff(names(sheet), c("student", "name", "section"))
   twice <- identical(visit$at$rest[1], "again")
-  items <- sitting$items
+  items <- form$items
   jumps <- items$item[items$type %in% types_of_one_letter(items)]
   cells <- function(k) {
     lapply(columns, function(column) {
       old <- or_blank(as.character(sheet[[column]][k]))
       field <- tags$input(
-        type = "text", name = column, `aria-label` = paste(sheet$student[k], column),
+        name = column, `aria-label` = paste(sheet$student[k], column),
         value = if (twice) "" else old, `data-old` = old,
         `data-keep` = paste("type", visit$at$rest[1], sheet$student[k], column),
         `data-jumps` = if (column %in% jumps) NA
@@ -232,7 +232,7 @@ type_room <- function(visit) {
   rows <- each_row(sheet, function(k) {
     tags$tr(
       `data-student` = sheet$student[k],
-      tags$th(scope = "row", name_of(sitting$students, sheet$student[k])),
+      tags$th(scope = "row", name_of(form$students, sheet$student[k])),
       cells(k)
     )
   })
@@ -296,10 +296,13 @@ keep_typed <- function(visit, given) {
   sheet <- tempfile("form-", fileext = ".csv")
   on.exit(unlink(sheet))
   write_csv_table(do.call(rbind, rows), sheet)
-  counts <- read_form(folder, sheet)
+  back <- back_to_file(visit, file.path(folder, "responses.csv"), function() {
+    read_form(folder, sheet)
+  })
   tell_done(
     visit,
     say("desk-came.typed", n = length(rows)),
-    words = c("form", folder, "--back", "form.csv")
+    back$button,
+    c("form", folder, "--back", "form.csv")
   )
 }

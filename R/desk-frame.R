@@ -109,7 +109,7 @@ text_field <- function(name, label, value = "", keep = NULL, ...) {
   tags$label(
     class = "field",
     tags$span(label),
-    tags$input(type = "text", name = name, value = value, `data-keep` = keep, ...)
+    tags$input(name = name, value = value, `data-keep` = keep, ...)
   )
 }
 
@@ -152,10 +152,10 @@ item_link <- function(visit, item) {
   htmltools::tags$a(href = place(visit, "questions", item), printable(item))
 }
 
-place_button <- function(visit, text, ..., main = FALSE) {
+place_button <- function(visit, text, ..., main = FALSE, test = visit$at$test) {
   htmltools::tags$a(
     class = classes("button", if (main) "main"),
-    href = place(visit, ...),
+    href = place(visit, ..., test = test),
     text
   )
 }

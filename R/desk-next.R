@@ -7,7 +7,9 @@ next_room <- function(visit) {
   htmltools::tagList(
     page_heading(words_for("next", "desk_places")),
     groups_section(visit, sitting, figures$groups),
-    plan_section(visit, known)
+    plan_section(visit, known),
+    followup_section(visit),
+    worked_section(visit)
   )
 }
 

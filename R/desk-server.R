@@ -10,6 +10,11 @@ desk_server <- function(desk) {
     visit <- new_visit(desk, session)
     shiny::observeEvent(input$place, go_to(visit, input$place))
     shiny::observeEvent(input$act, take_up(visit, input$act))
+    shiny::observeEvent(
+      input$turn,
+      session$sendCustomMessage("turned", input$turn),
+      priority = -1
+    )
     watch_folder(visit)
     output$places <- part(visit, desk_places)
     output$main <- part(visit, function(visit) room_of(visit)$main(visit))
@@ -35,7 +40,11 @@ new_visit <- function(desk, session) {
       ask = NULL,
       done = NULL,
       arrival = NULL,
-      job = NULL
+      job = NULL,
+      drawn = NULL,
+      compared = NULL,
+      before = NULL,
+      made = NULL
     )
   )
 }
@@ -74,7 +83,7 @@ go_to <- function(visit, place) {
   if (!length(parts) || !nzchar(parts[1])) {
     parts <- if (identical(shelf_tests(visit$desk), ".")) "." else "shelf"
   }
-  is_test <- parts[1] %in% shelf_tests(visit$desk)
+  is_test <- parts[1] %in% c(shelf_tests(visit$desk), tests_to_type(visit$desk))
   visit$at$test <- if (is_test) parts[1]
   visit$at$room <- if (!is_test) {
     if (parts[1] %in% c("shelf", "new", "year")) parts[1] else "lost"

@@ -4,6 +4,12 @@ students_room <- function(visit) {
   known <- test_of_visit(visit)
   sitting <- known$sitting
   tags <- htmltools::tags
+  if (!any(was_present(sitting))) {
+    return(htmltools::tagList(
+      page_heading(say("page-grid.every_answer")),
+      tags$p(say("page-first.nobody_has_points_yet"))
+    ))
+  }
   grid <- once(known, "grid", grid_html)
   htmltools::tagList(
     levels_style(sitting),

@@ -64,6 +64,7 @@ shelf_room <- function(visit) {
   tags <- htmltools::tags
   visit$at$stamp
   ids <- shelf_tests(visit$desk)
+  waiting <- tests_to_type(visit$desk)
   new <- tags$a(
     class = classes("button", "main"), href = "#new", say("desk-went.a_new_test")
   )
@@ -88,6 +89,14 @@ shelf_room <- function(visit) {
       rows,
       say("desk-went.the_shelf")
     ),
+    if (length(waiting)) {
+      tags$section(
+        tags$h2(say("desk-went.wait_for_answers")),
+        tags$p(class = "buttons", lapply(waiting, function(id) {
+          place_button(visit, printable(id), "type", test = id)
+        }))
+      )
+    },
     tags$p(class = "buttons", new)
   )
 }

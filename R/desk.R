@@ -128,6 +128,14 @@ shelf_tests <- function(desk) {
   c(if (is_test_folder(desk$root)) ".", sort(c(found, within), method = "radix"))
 }
 
+# Tests that wait for their answers: questions and students, as a follow-up is made.
+tests_to_type <- function(desk) {
+  inside <- list.dirs(desk$root, full.names = FALSE, recursive = FALSE)
+  has <- function(file) file.exists(file.path(desk$root, inside, file))
+  waits <- has("items.csv") & has("students.csv") & !has("responses.csv")
+  inside[waits & !startsWith(inside, ".")]
+}
+
 path_of_test <- function(desk, id) {
   if (id == ".") desk$root else file.path(desk$root, id)
 }

@@ -78,7 +78,7 @@ split_cells <- function(text, separator) {
   header <- paste(seq_len(columns), collapse = separator)
   bytes <- readBin(text$path, "raw", n = file.size(text$path))
   writeBin(c(charToRaw(paste0(header, "\n")), unix_lines(bytes)), copy)
-  table <- tryCatch(
+  read <- function() {
     suppressWarnings(data.table::fread(
       file = copy,
       sep = separator,
@@ -93,12 +93,18 @@ split_cells <- function(text, separator) {
       data.table = FALSE,
       check.names = FALSE,
       showProgress = FALSE
-    )),
+    ))
+  }
+  # On a quotation mark without its other one fread() may die; it does so apart.
+  open <- sum(bytes == charToRaw("\"")) %% 2 == 1
+  table <- tryCatch(
+    if (open) apart(read, TRUE) else read(),
     error = function(e) {
+      why <- if (open) say("read-grid.a_quotation_mark_is") else conditionMessage(e)
       abort_pregunta(
         "input",
         say("read-grid.could_not_be_read", origin = text$origin),
-        paste0(text$origin, ": ", conditionMessage(e)),
+        paste0(text$origin, ": ", why),
         say("read-grid.save_it_again_as")
       )
     }

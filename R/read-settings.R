@@ -48,8 +48,10 @@ read_settings <- function(path) {
       say("read-settings.write_each_setting_on")
     )
   }
+  bare <- sub("^[\"']", "", lines)
   at <- lapply(names(settings), function(key) {
-    grep(paste0("^[\"']?", key, "[\"']?[ ]*:"), lines)[1]
+    ends <- grepl("^[\"']? *:", substring(bare, nchar(key) + 1))
+    which(startsWith(bare, key) & ends)[1]
   })
   attr(settings, "line") <- stats::setNames(at, names(settings))
   attr(settings, "origin") <- name

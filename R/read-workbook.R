@@ -117,11 +117,11 @@ read_sheet_cells <- function(path, sheet) {
   table
 }
 
-# In a process of its own, where this one may fork: a parser that dies takes nothing
-# along.
-apart <- function(read) {
+# In a process of its own, where this one may fork, or has to: a parser that dies takes
+# nothing along.
+apart <- function(read, must = FALSE) {
   may_fork <- getOption("pregunta.apart", isTRUE(getOption("pregunta.process")))
-  if (!may_fork || .Platform$OS.type != "unix") return(read())
+  if (!(may_fork || must) || .Platform$OS.type != "unix") return(read())
   job <- parallel::mcparallel(
     {
       end_with_parent()

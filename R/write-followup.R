@@ -53,7 +53,11 @@ write_followup <- function(followup, folder, title = "Follow-up", date = NA) {
 
 followup_tables <- function(followup) {
   people <- attr(followup, "people")
-  items <- attr(followup, "items")
+  # Rows may have been taken away.
+  chosen <- function(table) {
+    if (NROW(table)) table[table$item %in% followup$item, , drop = FALSE] else table
+  }
+  items <- chosen(attr(followup, "items"))
   listed <- attr(followup, "listed")
   listed <- listed[
     match(people$student, listed$student),
@@ -80,7 +84,7 @@ followup_tables <- function(followup) {
     items = items[
       vapply(items, function(x) !all(is_blank(x)), TRUE)
     ],
-    options = attr(followup, "options"),
+    options = chosen(attr(followup, "options")),
     standards = attr(followup, "standards"),
     misconceptions = attr(followup, "misconceptions")
   )

@@ -14,7 +14,7 @@ lock_files <- function(place) {
 }
 
 # So long is waited for others, in seconds.
-lock_patience <- 30
+lock_patience <- 60
 
 # Locks of this process: what is done under one may take it again.
 locks_held <- new.env(parent = emptyenv())

@@ -24,6 +24,12 @@ std::string path_kind(std::string path) {
 // killed. Elsewhere than on Linux it ends its piece of work first.
 // [[Rcpp::export]]
 void end_with_parent() {
+  // By itself R clears the folder of temporary files when it dies, which is the parent's.
+  std::signal(SIGSEGV, SIG_DFL);
+  std::signal(SIGILL, SIG_DFL);
+#ifdef SIGBUS
+  std::signal(SIGBUS, SIG_DFL);
+#endif
 #ifdef __linux__
   prctl(PR_SET_PDEATHSIG, SIGKILL);
 #endif

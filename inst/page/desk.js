@@ -4,12 +4,19 @@
   function all(selector, within) { return Array.from((within || document).querySelectorAll(selector)); }
   function one(selector, within) { return (within || document).querySelector(selector); }
   function part(text) { return encodeURIComponent(text); }
-  function tell(name, value) { Shiny.setInputValue(name, value, { priority: "event" }); }
+  // What was told and what was answered are counted: they are equal when all is done.
+  var sent = 0;
+  function tell(name, value) {
+    Shiny.setInputValue(name, value, { priority: "event" });
+    sent += 1;
+    root.dataset.sent = sent;
+    Shiny.setInputValue("turn", sent, { priority: "event" });
+  }
 
   // ---- where: the address behind "#" is the place -----------------------------------
   function place() { return location.hash.slice(1); }
   function moved() {
-    Shiny.setInputValue("place", place());
+    tell("place", place());
     wanted = true;
   }
   var wanted = false;
@@ -20,7 +27,10 @@
   function draft(field) { return "pregunta " + place().split("/")[0] + " " + field.dataset.keep; }
   function fields(form) {
     var given = {};
-    all("input[name], select[name], textarea[name]", form).forEach(function (field) { given[field.name] = field.value; });
+    all("input[name], select[name], textarea[name]", form).forEach(function (field) {
+      if (field.type !== "checkbox") given[field.name] = field.value;
+      else if (field.checked) given[field.name] = (given[field.name] ? given[field.name] + "\n" : "") + field.value;
+    });
     return given;
   }
   function forget(form) {
@@ -265,6 +275,7 @@
     });
     $(document).on("shiny:connected", function () {
       Shiny.addCustomMessageHandler("go", function (to) { if (location.hash === to) moved(); else location.hash = to; });
+      Shiny.addCustomMessageHandler("turned", function (n) { root.dataset.turned = n; });
       moved();
     });
     $(document).on("shiny:disconnected", function () { one("#gone").hidden = false; });

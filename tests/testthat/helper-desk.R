@@ -63,7 +63,12 @@ open_page <- function(desk, width = 1280, height = 800, env = parent.frame()) {
 }
 
 run_js <- function(page, code) {
-  found <- page$Runtime$evaluate(code, returnByValue = TRUE, awaitPromise = TRUE)
+  found <- page$Runtime$evaluate(
+    code,
+    returnByValue = TRUE,
+    awaitPromise = TRUE,
+    timeout_ = 60
+  )
   if (!is.null(found$exceptionDetails)) stop(found$exceptionDetails$exception$description)
   found$result$value
 }
@@ -71,12 +76,13 @@ run_js <- function(page, code) {
 # Nothing is being drawn, and what was drawn has come.
 settle <- function(page) {
   quiet <- paste0(
+    "document.documentElement.dataset.sent === document.documentElement.dataset.turned && ",
     "!document.querySelector('.recalculating') && ",
     "!document.documentElement.classList.contains('shiny-busy')"
   )
-  Sys.sleep(0.1)
-  wait_for(function() run_js(page, quiet))
-  Sys.sleep(0.06)
+  Sys.sleep(0.05)
+  wait_for(function() run_js(page, quiet), 60)
+  Sys.sleep(0.05)
 }
 
 go_place <- function(page, place) {
@@ -126,6 +132,19 @@ type_keys <- function(page, keys) {
     page$Input$dispatchKeyEvent(type = "keyUp", key = key, windowsVirtualKeyCode = code)
   }
   settle(page)
+}
+
+# The Tab key until something of that kind has the focus; how often it took.
+tab_to <- function(page, selector, most = 120) {
+  at <- sprintf(
+    "document.activeElement.matches(%s)", jsonlite::toJSON(selector, auto_unbox = TRUE)
+  )
+  for (k in seq_len(most)) {
+    page$Input$dispatchKeyEvent(type = "keyDown", key = "Tab", windowsVirtualKeyCode = 9)
+    page$Input$dispatchKeyEvent(type = "keyUp", key = "Tab", windowsVirtualKeyCode = 9)
+    if (run_js(page, at)) return(k)
+  }
+  stop("no way by Tab to ", selector)
 }
 
 send_form <- function(page, selector) {

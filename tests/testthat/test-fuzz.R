@@ -109,3 +109,19 @@ test_that("a shape says the place of what is of another kind", {
   expect_equal(fault(list(list = "x"), shape)$wanted, "fields")
   expect_equal(fault(list(name = "a", name = "b"), shape)$wanted, "once")
 })
+
+test_that("what once broke a reader is told in words", {
+  skip_on_cran()
+  # A quotation mark of two, on which the reader of tables dies; a name in test.yml that
+  # is no pattern.
+  for (seed in c(31628, 31426)) {
+    found <- fuzz_case(seed)
+    expect_match(found[["outcome"]], "^(told|done)", label = paste("seed", seed))
+  }
+  folder <- plain_folder(
+    c("student,Q1", "s1,A"),
+    items = c("item,type,key", "Q1,choice,A"),
+    test.yml = "'[?*(': 1"
+  )
+  expect_refused(read_sitting(folder), "input", "test.yml, line 1")
+})
