@@ -53,6 +53,7 @@ bench: install
 	@$(RSCRIPT) bench/standards.R
 	@$(RSCRIPT) bench/record.R
 	@$(RSCRIPT) bench/reports.R
+	@$(RSCRIPT) bench/desk.R
 
 # Broken files of every kind, a case a seed; and every verb that writes, killed.
 fuzz: install

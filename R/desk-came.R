@@ -217,25 +217,23 @@ type_room <- function(visit) {
   twice <- identical(visit$at$rest[1], "again")
   items <- form$items
   jumps <- items$item[items$type %in% types_of_one_letter(items)]
-  cells <- function(k) {
-    lapply(columns, function(column) {
-      old <- or_blank(as.character(sheet[[column]][k]))
-      field <- tags$input(
-        name = column, `aria-label` = paste(sheet$student[k], column),
-        value = if (twice) "" else old, `data-old` = old,
-        `data-keep` = paste("type", visit$at$rest[1], sheet$student[k], column),
-        `data-jumps` = if (column %in% jumps) NA
-      )
-      tags$td(field)
-    })
-  }
-  rows <- each_row(sheet, function(k) {
-    tags$tr(
-      `data-student` = sheet$student[k],
-      tags$th(scope = "row", name_of(form$students, sheet$student[k])),
-      cells(k)
+  named <- if (twice) "again" else "once"
+  cells <- vapply(columns, function(column) {
+    old <- escape(or_blank(as.character(sheet[[column]])))
+    label <- escape(paste(sheet$student, column))
+    paste0(
+      "<td><input name=\"", escape(column), "\" aria-label=\"", label, "\" value=\"",
+      if (twice) "" else old, "\" data-old=\"", old, "\" data-keep=\"type ", named, " ",
+      label, "\"", if (column %in% jumps) " data-jumps=\"\"", "></td>"
     )
-  })
+  }, character(nrow(sheet)))
+  cells <- matrix(cells, nrow(sheet))
+  who <- vapply(sheet$student, function(id) name_of(form$students, id), "")
+  rows <- htmltools::HTML(paste0(
+    "<tr data-student=\"", escape(sheet$student), "\"><th scope=\"row\">", who, "</th>",
+    apply(cells, 1, paste, collapse = ""), "</tr>",
+    collapse = ""
+  ))
   asked <- lapply(columns, function(one) tags$th(scope = "col", printable(one)))
   head <- c(desk_headings("student"), asked)
   htmltools::tagList(

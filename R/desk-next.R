@@ -19,6 +19,7 @@ groups_section <- function(visit, sitting, groups) {
   if (!NROW(groups)) return(tags$p(say("desk-next.no_groups")))
   listed <- groups_listed(groups)
   table <- as.data.frame(groups)
+  people <- group_people(visit, sitting, table)
   cards <- lapply(listed, function(one) {
     head <- if (is.na(one$group)) {
       capital(words_for(one$role, "roles"))
@@ -30,21 +31,25 @@ groups_section <- function(visit, sitting, groups) {
       class = "group",
       tags$h3(printable(paste(head, one$class))),
       if (!is.na(one$group) && nzchar(about)) help_line(printable(about)),
-      tags$ul(lapply(one$rows, function(row) {
-        tags$li(
-          tags$a(
-            class = "plain", href = place(visit, "students", table$student[row]),
-            title = printable(or_blank(table$because[row])),
-            name_of(sitting$students, table$student[row])
-          ),
-          if (table$role[row] == "helps") tags$small(say("desk-next.could_explain"))
-        )
-      }))
+      tags$ul(htmltools::HTML(paste(people[one$rows], collapse = "")))
     )
   })
   tags$section(
     tags$h2(say("page-groups.groups_to_teach")),
     tags$div(class = "groups", cards)
+  )
+}
+
+# A point of the list for each, with the reason under the pointer; as text, since there
+# are hundreds.
+group_people <- function(visit, sitting, table) {
+  address <- vapply(table$student, function(id) place(visit, "students", id), "")
+  who <- vapply(table$student, function(id) as.character(name_of(sitting$students, id)), "")
+  helps <- html_cell(escape(say("desk-next.could_explain")), tag = "small")
+  paste0(
+    "<li><a class=\"plain\" href=\"", address, "\" title=\"",
+    escape(or_blank(table$because)), "\">", who, "</a>",
+    ifelse(table$role == "helps", helps, ""), "</li>"
   )
 }
 

@@ -5,8 +5,10 @@ questions_room <- function(visit) {
   known <- test_of_visit(visit)
   figures <- figures_known(known)
   tags <- htmltools::tags
-  data <- item_data(known$sitting, figures, page_people(known$sitting$students, TRUE))
-  data <- data[order(data$difficulty), ]
+  data <- once(known, "questions", function(sitting) {
+    data <- item_data(sitting, figures, page_people(sitting$students, TRUE))
+    data[order(data$difficulty), ]
+  })
   open <- visit$at$rest[1]
   rows <- each_row(data, function(k) question_row(visit, data[k, ], open))
   names <- c(

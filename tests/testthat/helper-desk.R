@@ -44,18 +44,24 @@ wait_for <- function(ask, seconds = 20) {
   }
 }
 
-# A page of a browser of its own.
+# One browser for all tests of a process; each has a page of its own, and a desk whose
+# cookie and port are its own.
+browser_here <- new.env(parent = emptyenv())
+
 open_page <- function(desk, width = 1280, height = 800, env = parent.frame()) {
   flags <- c(
     "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
     "--force-color-profile=srgb"
   )
-  path <- Sys.which(c("chromium", "chromium-browser", "google-chrome"))
-  chrome <- chromote::Chrome$new(path = path[nzchar(path)][1], args = flags)
-  root <- chromote::Chromote$new(browser = chrome)
-  defer_here(try(root$close(), silent = TRUE), env)
+  root <- browser_here$root
+  if (is.null(root)) {
+    path <- Sys.which(c("chromium", "chromium-browser", "google-chrome"))
+    chrome <- chromote::Chrome$new(path = path[nzchar(path)][1], args = flags)
+    root <- browser_here$root <- chromote::Chromote$new(browser = chrome)
+  }
   page <- root$new_session(width = width, height = height)
+  defer_here(try(page$close(), silent = TRUE), env)
   page$Page$navigate(desk$address)
   wait_for(function() run_js(page, "!!document.querySelector('#main h1')"))
   settle(page)
