@@ -353,7 +353,7 @@ test_that("what another does shows, fifty changes from two sides are fifty lines
   made <- read.csv(file.path(tides, "adjustments.csv"))
   expect_equal(nrow(made), 50)
   expect_equal(as.vector(table(made$reason)), c(25, 25))
-  wait_for(function() grepl("h025", text_of(page)), 5)
+  wait_for(function() grepl("h025", text_of(page)), 30)
 })
 
 test_that("without the key, from elsewhere, or under another name nothing is told or done", {
@@ -427,14 +427,14 @@ test_that("a folder that breaks or goes is said, and comes back", {
   go_place(page, "#tides/questions")
   items <- readLines(file.path(tides, "items.csv"))
   writeLines(sub("choice", "chioce", items), file.path(tides, "items.csv"))
-  wait_for(function() grepl("chioce", text_of(page, "#main")), 5)
+  wait_for(function() grepl("chioce", text_of(page, "#main")), 30)
   writeLines(items, file.path(tides, "items.csv"))
-  wait_for(function() grepl("Hardest first", text_of(page, "#main")), 5)
+  wait_for(function() grepl("Hardest first", text_of(page, "#main")), 30)
   file.rename(tides, paste0(tides, "-away"))
-  wait_for(function() !grepl("Hardest first", text_of(page, "#main")), 5)
+  wait_for(function() !grepl("Hardest first", text_of(page, "#main")), 30)
   expect_no_match(text_of(page, "#main"), "did not foresee")
   file.rename(paste0(tides, "-away"), tides)
-  wait_for(function() grepl("Hardest first", text_of(page, "#main")), 5)
+  wait_for(function() grepl("Hardest first", text_of(page, "#main")), 30)
 })
 
 test_that("what students typed is text in every place, and in the names of things", {
