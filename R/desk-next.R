@@ -44,7 +44,8 @@ groups_section <- function(visit, sitting, groups) {
 # are hundreds.
 group_people <- function(visit, sitting, table) {
   address <- vapply(table$student, function(id) place(visit, "students", id), "")
-  who <- vapply(table$student, function(id) as.character(name_of(sitting$students, id)), "")
+  named <- function(id) as.character(name_of(sitting$students, id))
+  who <- vapply(table$student, named, "")
   helps <- html_cell(escape(say("desk-next.could_explain")), tag = "small")
   paste0(
     "<li><a class=\"plain\" href=\"", address, "\" title=\"",
