@@ -306,8 +306,11 @@ kind_of_row <- function(cells, label, row, frame, columns, asked, who, odd) {
     if (!length(held) || few) return(is("note"))
     return(is(held[1], sure = attr(held, "sure")))
   }
-  # With several cells of a person it is one, whatever the id looks like.
-  person <- length(unique(beside)) > 1 && !length(words)
+  # With several cells of a person it is one, whatever the id looks like; but not with
+  # an id unlike the others and half a name where the others have a whole one.
+  person <- length(unique(beside)) > 1 &&
+    !length(words) &&
+    (alike || !lacks_a_name(cells, frame, columns))
   strange <- !(alike || person) ||
     !length(beside) ||
     is_bare(cells, row, frame, columns)
@@ -339,6 +342,15 @@ kind_of_row <- function(cells, label, row, frame, columns, asked, who, odd) {
     return(is(held[1], sure = FALSE))
   }
   is("student")
+}
+
+# Nothing stands where nearly every row has a part of its name.
+lacks_a_name <- function(cells, frame, columns) {
+  named <- columns$role %in% c("name", "first_name", "last_name")
+  empty <- which(named & cells == "")
+  some <- utils::head(frame$body[empty], 300)
+  filled <- vapply(some, function(x) mean(x != ""), numeric(1))
+  any(filled >= 0.9)
 }
 
 # Nothing stands where nearly every row has its sum.

@@ -71,6 +71,24 @@ test_that("what is not sure is shown with the ways to read it, and one can be ta
   expect_equal(condition$choices$set[3], "rows.points=5")
 })
 
+test_that("half a name and an id unlike the others is no student, with or without a class", {
+  file <- system.file("extdata", "exports", "wide-names-totals.csv", package = "pregunta")
+  for (layout in list(list(), list(leave_out = "Class"))) {
+    account <- read_account(file, layout = layout)
+    expect_false("trial-lantern" %in% attr(account, "responses")$student)
+    rows <- attr(account, "rows")
+    expect_equal(rows$kind[rows$label == "Trial"], "note")
+    expect_match(account$taken[account$what == "left_out"], "\"Trial\"", all = FALSE)
+  }
+  # A whole name beside another kind of id is somebody who came later.
+  rows <- sprintf("h%03d,Ada%d,Bay%d,B,1", 1:12, 1:12, 1:12)
+  file <- file.path(
+    folder_of(x.csv = c("id,First name,Last name,Q1,Q1 points", rows, "new-x,Cy,Day,B,1")),
+    "x.csv"
+  )
+  expect_length(unique(attr(read_account(file), "responses")$student), 13)
+})
+
 test_that("a preview shows the reading and writes nothing", {
   call <- new_from(c("id,Q1,Q2", "a,1,0", "b,0,1"), "--preview")
   expect_equal(call$status, 0)
