@@ -13,8 +13,9 @@ run_adjust <- function(call) {
   before <- read_sitting(call$folder)
   after <- write_changes(call$folder, rows)
   effect <- say_effect(compare_changes(before, after, rows))
-  put_lines(say_written(call$folder, rows), "", effect)
-  if (is.null(call$reason) && any(!rows$action %in% c("comment", "undo"))) {
+  written <- utils::tail(after$adjustments, nrow(rows))
+  put_lines(say_written(call$folder, written), "", effect)
+  if (is.null(call$reason) && any(!rows$action %in% c("comment", "group", "undo"))) {
     tell_user(say("cli-changes.no_reason_is_in"))
   }
   0L
@@ -73,8 +74,8 @@ question_changes <- function(call) {
 
 # What --student and --item are given: points, an excuse, extra points, a comment.
 student_changes <- function(call) {
-  wanted <- c("points", "extra", "comment")
-  values <- Filter(Negate(is.null), call[wanted])
+  wanted <- c("points", "extra", "comment", "group")
+  values <- Filter(Negate(is.null), unclass(call)[wanted])
   if (call$excuse) {
     values$excuse <- NA
   }
@@ -103,7 +104,7 @@ student_changes <- function(call) {
   rows <- lapply(names(values), function(action) {
     data.frame(
       student = whom$student,
-      item = if (action == "extra") NA_character_ else whom$item,
+      item = if (action %in% c("extra", "group")) NA_character_ else whom$item,
       action = action,
       value = as_text(values[[action]]),
       reason = NA_character_

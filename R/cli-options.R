@@ -220,6 +220,11 @@ command_options <- list(
     type = "character",
     metavar = "TEXT"
   ),
+  group = list(
+    "--group",
+    type = "character",
+    metavar = "PLACE"
+  ),
   undo = list(
     "--undo",
     type = "character",

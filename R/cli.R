@@ -142,6 +142,7 @@ command_verbs <- function() {
         "excuse",
         "extra",
         "comment",
+        "group",
         "undo",
         "reason",
         "format",

@@ -6,6 +6,7 @@ desk_acts <- function() {
   list(
     explain = explain_term,
     close = close_asked,
+    `ask-move` = ask_move,
     try = try_change,
     change = do_change,
     undo = undo_lines,
@@ -60,13 +61,15 @@ done_bar <- function(visit) {
   }
   htmltools::tags$div(
     class = "done",
-    htmltools::tags$p(printable(done$said)),
+    htmltools::tags$p(if (is_tag(done$said)) done$said else printable(done$said)),
     done$more,
     done$back,
     close,
     if (length(done$words)) in_terminal(done$words)
   )
 }
+
+is_tag <- function(x) inherits(x, c("html", "shiny.tag", "shiny.tag.list"))
 
 close_asked <- function(visit, given) {
   if (identical(given$what, "done")) visit$now$done <- NULL else visit$now$ask <- NULL
@@ -120,6 +123,7 @@ asked_panel <- function(visit) {
   ask <- visit$now$ask
   if (is.null(ask)) return(NULL)
   if (ask$kind == "term") return(term_panel(ask$entry))
+  if (ask$kind == "move") return(move_panel(visit, ask))
   change_panel(visit, ask)
 }
 
@@ -226,15 +230,30 @@ do_change <- function(visit, given) {
   lock <- take_lock(folder)
   on.exit(release_lock(lock))
   write_changes(folder, row)
-  line <- utils::tail(line_of(read_sitting(folder)$adjustments), 1)
+  sitting <- read_sitting(folder)
+  line <- utils::tail(line_of(sitting$adjustments), 1)
+  row <- utils::tail(sitting$adjustments, 1)
   visit$now$ask <- NULL
   tell_done(
     visit,
-    say("desk-change.done", change = say_change(row)),
+    done_change(sitting, row),
     act_button(say("desk-change.take_back"), "undo", lines = line),
     change_words(visit, row)
   )
 }
+
+# The change that was done, with the name of the student, which can be hidden.
+done_change <- function(sitting, row) {
+  id <- row$student
+  if (!is.na(id)) row$student <- person_mark
+  said <- escape(printable(say("desk-change.done", change = say_change(row))))
+  if (is.na(id)) return(htmltools::HTML(said))
+  name <- as.character(name_of(sitting$students, id))
+  htmltools::HTML(sub(person_mark, name, said, fixed = TRUE))
+}
+
+# Stands for somebody until the sentence is made safe; it is no letter that anybody types.
+person_mark <- "\ufffc"
 
 # Lines of the list of changes, each taken back by a line of its own.
 undo_lines <- function(visit, given) {

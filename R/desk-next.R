@@ -17,27 +17,54 @@ next_room <- function(visit) {
 groups_section <- function(visit, sitting, groups) {
   tags <- htmltools::tags
   if (!NROW(groups)) return(tags$p(say("desk-next.no_groups")))
-  listed <- groups_listed(groups)
-  table <- as.data.frame(groups)
-  people <- group_people(visit, sitting, table)
-  cards <- lapply(listed, function(one) {
-    head <- if (is.na(one$group)) {
-      capital(words_for(one$role, "roles"))
-    } else {
-      say("page-groups.group", group = one$group)
-    }
-    about <- trimws(paste(or_blank(one$topic), or_blank(one$title)))
+  places <- attr(groups, "places")
+  people <- group_people(visit, sitting, groups)
+  members <- members_of(groups, places)
+  shown <- which(lengths(members) > 0 | !is.na(places$group))
+  card <- function(k) {
+    place <- places[k, ]
+    about <- trimws(paste(or_blank(place$topic), or_blank(place$title)))
     tags$section(
       class = "group",
-      tags$h3(printable(paste(head, one$class))),
-      if (!is.na(one$group) && nzchar(about)) help_line(printable(about)),
-      tags$ul(htmltools::HTML(paste(people[one$rows], collapse = "")))
+      `data-to` = place$to,
+      `data-class` = place$class,
+      tags$h4(printable(place_named(place))),
+      if (nzchar(about)) help_line(printable(about)),
+      tags$ul(htmltools::HTML(paste(people[members[[k]]], collapse = "")))
     )
-  })
+  }
+  classes <- split_in_order(shown, places$class[shown])
   tags$section(
     tags$h2(say("page-groups.groups_to_teach")),
-    tags$div(class = "groups", cards)
+    help_line(say("desk-next.names_can_be_moved")),
+    lapply(classes, function(mine) {
+      htmltools::tagList(
+        if (nzchar(places$class[mine[1]])) tags$h3(printable(places$class[mine[1]])),
+        tags$div(class = "groups", lapply(mine, card))
+      )
+    })
   )
+}
+
+# The rows of the groups that stand at each place.
+members_of <- function(groups, places) {
+  at <- place_of_rows(groups, places)
+  lapply(seq_len(nrow(places)), function(k) which(at == k))
+}
+
+place_of_rows <- function(groups, places) {
+  by <- attr(groups, "by")
+  class <- if (is.null(by)) rep("", nrow(groups)) else groups[[by]]
+  named <- function(class, group, role) paste(class, or_else(group, role), sep = "\r")
+  match(
+    named(class, groups$group, groups$role),
+    named(places$class, places$group, places$role)
+  )
+}
+
+place_named <- function(place) {
+  if (is.na(place$group)) return(capital(words_for(place$role, "roles")))
+  say("page-groups.group", group = place$group)
 }
 
 # A point of the list for each, with the reason under the pointer; as text, since there
@@ -47,10 +74,77 @@ group_people <- function(visit, sitting, table) {
   named <- function(id) as.character(name_of(sitting$students, id))
   who <- vapply(table$student, named, "")
   helps <- html_cell(escape(say("desk-next.could_explain")), tag = "small")
+  moved <- html_cell(escape(say("desk-next.moved_here")), tag = "small")
+  id <- escape(table$student)
   paste0(
-    "<li><a class=\"plain\" href=\"", address, "\" title=\"",
+    "<li draggable=\"true\" data-student=\"", id, "\">",
+    "<a class=\"plain\" draggable=\"false\" href=\"", address, "\" title=\"",
     escape(or_blank(table$because)), "\">", who, "</a>",
-    ifelse(table$role == "helps", helps, ""), "</li>"
+    ifelse(table$role == "helps", helps, ""), ifelse(table$moved, moved, ""),
+    "<button type=\"button\" class=\"move\" data-act=\"ask-move\" data-student=\"", id,
+    "\">", escape(say("desk-next.move")), "<span class=\"unseen\"> ", who,
+    "</span></button></li>"
+  )
+}
+
+# Asked to move somebody: where to, and why; or back to where need says.
+ask_move <- function(visit, given) {
+  known <- test_of_visit(visit)
+  groups <- figures_known(known)$groups
+  row <- match(given$student, groups$student)
+  shiny::req(!is.na(row))
+  visit$now$done <- NULL
+  visit$now$ask <- list(
+    kind = "move",
+    student = given$student,
+    because = groups$because[row],
+    at = place_of_rows(groups, attr(groups, "places"))[row],
+    line = if (groups$moved[row]) line_of_move(known$sitting, given$student)
+  )
+}
+
+line_of_move <- function(sitting, student) {
+  changes <- sitting$changes
+  mine <- which(changes$action == "group" & changes$student %in% student)
+  line_of(sitting$adjustments)[changes$row[max(mine)]]
+}
+
+move_panel <- function(visit, ask) {
+  tags <- htmltools::tags
+  known <- test_of_visit(visit)
+  places <- attr(figures_known(known)$groups, "places")
+  mine <- which(places$class == places$class[ask$at])
+  choices <- lapply(mine, function(k) {
+    place <- places[k, ]
+    about <- trimws(paste(or_blank(place$topic), or_blank(place$title)))
+    named <- trimws(paste(place_named(place), about))
+    tags$option(value = place$to, selected = if (k == ask$at) NA, printable(named))
+  })
+  tags$section(
+    class = "ask",
+    tags$h2(
+      tabindex = "-1", `data-focus` = NA,
+      say("desk-next.move_there"), " ", name_of(known$sitting$students, ask$student)
+    ),
+    tags$p(printable(ask$because)),
+    act_form(
+      "change",
+      facts = list(student = ask$student, action = "group"),
+      tags$label(
+        class = "field",
+        tags$span(say("desk-next.to")),
+        tags$select(name = "value", choices)
+      ),
+      text_field("reason", say("desk-change.reason"), keep = "reason"),
+      tags$p(
+        class = "buttons",
+        tags$button(type = "submit", class = "main", say("desk-next.move_there")),
+        act_button(say("desk-change.leave_it"), "close", what = "ask")
+      )
+    ),
+    if (!is.null(ask$line)) {
+      act_button(say("desk-next.back_to_first"), "undo", lines = ask$line)
+    }
   )
 }
 

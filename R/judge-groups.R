@@ -23,8 +23,9 @@
 #'   `role`: `learns`, `helps` (could explain it), `ready_for_more` (at or above
 #'   the setting `mastery_cut` on every standard, and no misconception likely
 #'   held), `on_their_own` (needs what no group is about); `student`, `name`;
-#'   `share`: of the points; `because`: why, in words. Absent students are left
-#'   out.
+#'   `share`: of the points; `because`: why, in words; `moved`: whether a teacher put
+#'   the student there ([adjust()], action `group`), with what was reckoned in
+#'   `because`. Absent students are left out.
 #' @details By need: a student's need of a standard is the expected shortfall below
 #' `mastery_cut` c of a score whose posterior is Beta(a, b), a and b the points earned and
 #' missed plus 1/2 (Jeffreys): c F(c; a, b) - a/(a+b) F(c; a+1, b). So it is large where
@@ -35,6 +36,9 @@
 #' (mixed-integer linear programme, solved exactly). Helpers reach the cut on the topic;
 #' which group each helps is chosen so that their scores on the topics add up to most
 #' (assignment problem, solved exactly).
+#'
+#' Students whom a teacher has moved stay where they were put as long as the groups by
+#' need have such a place; who has nothing to learn helps there.
 #'
 #' Equal cases are settled by the order of the responses, so that the same
 #' sitting gives the same groups.
@@ -49,6 +53,30 @@
 group_students <- function(sitting, basis = "need", size = 6, least = 2,
                            groups = NULL, cut = NULL, by = "section",
                            topics = NULL) {
+  made <- reckoned_groups(sitting, basis, size, least, groups, cut, by, topics)
+  table <- made$table
+  if (basis == "need") {
+    table <- with_moves(table, made$class, sitting$changes, is.null(topics))
+  } else {
+    table$moved <- rep(FALSE, nrow(table))
+  }
+  by <- made$by
+  label <- made$class[match(table$student, made$table$student)]
+  table <- cbind(data.frame(by = label), table)
+  rownames(table) <- NULL
+  names(table)[1] <- if (is.null(by)) "class" else by
+  if (is.null(by)) {
+    table$class <- NULL
+  }
+  places <- if (basis == "need") group_places(made$table, made$class)
+  new_summary(table, "groups", sitting$settings, by, places = places)
+}
+
+# The groups as they are reckoned: the table, the class of each row, and the column
+# that the classes are of, NULL where all are together.
+reckoned_groups <- function(sitting, basis = "need", size = 6, least = 2,
+                            groups = NULL, cut = NULL, by = "section",
+                            topics = NULL) {
   check_grouping(basis, size, least, groups, cut)
   if (identical(by, "section") && all(is.na(sitting$students$section))) {
     by <- NULL
@@ -57,11 +85,13 @@ group_students <- function(sitting, basis = "need", size = 6, least = 2,
   students <- as.data.frame(summarise_students(sitting))
   present <- which(was_present(sitting) & !is.na(students$share))
   needs <- if (basis == "need") student_needs(sitting, present, topics)
-  pieces <- lapply(seq_along(classes$labels), function(class) {
-    here <- which(classes$index[present] == class)
+  of_class <- lapply(seq_along(classes$labels), function(class) {
+    which(classes$index[present] == class)
+  })
+  pieces <- lapply(of_class, function(here) {
     if (!length(here)) return(NULL)
     people <- students[present[here], c("student", "name", "share")]
-    made <- switch(basis,
+    switch(basis,
       need = groups_by_need(
         people,
         needs,
@@ -73,16 +103,12 @@ group_students <- function(sitting, basis = "need", size = 6, least = 2,
       score = groups_by_score(people, size, groups, cut),
       mixed = groups_mixed(people, size, groups)
     )
-    label <- rep(classes$labels[class], length(here))
-    cbind(data.frame(by = label), made)
   })
-  none <- cbind(data.frame(by = character()), no_group)
-  table <- do.call(rbind, c(list(none), pieces))
-  names(table)[1] <- if (is.null(by)) "class" else by
-  if (is.null(by)) {
-    table$class <- NULL
-  }
-  new_summary(table, "groups", sitting$settings, by)
+  list(
+    table = do.call(rbind, c(list(no_group), pieces)),
+    class = rep(as.character(classes$labels), lengths(of_class)),
+    by = by
+  )
 }
 
 no_group <- data.frame(

@@ -44,6 +44,11 @@ adjustment_actions <- list(
     item = "may",
     value = "needed"
   ),
+  group = list(
+    student = "needed",
+    item = "none",
+    value = "needed"
+  ),
   undo = list(
     student = "may",
     item = "may",
@@ -370,10 +375,7 @@ say_change <- function(changes) {
           changes$student[k],
           say("sitting-adjustments.everybody")
         ),
-        value = or_else(
-          changes$value[k],
-          say("sitting-adjustments.the_last_change")
-        )
+        value = value_of_change(changes[k, ])
       )
     )
     if (changes$action[k] == "comment") {
@@ -382,6 +384,15 @@ say_change <- function(changes) {
       said
     }
   }, "")
+}
+
+# A place among the groups is a code, or outside all of them a role.
+value_of_change <- function(change) {
+  value <- or_else(change$value, say("sitting-adjustments.the_last_change"))
+  if (change$action != "group") return(value)
+  outside <- value %in% c("on_their_own", "ready_for_more")
+  if (outside) return(quoted(words_for(value, "roles")))
+  say("sitting-adjustments.the_group_on", code = value)
 }
 
 # A sitting with more changes at the end of its list.

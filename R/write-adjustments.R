@@ -22,18 +22,25 @@
 #' | `excuse` | student | item (blank: all) | | it does not count for this student |
 #' | `extra` | student, or blank for all | | points | come on top of the total |
 #' | `comment` | student (blank: all) | item, or blank | text | for the student to read |
+#' | `group` | student | | place | is in this group by need |
 #' | `undo` | as there | as there | action (and value) | takes back the last such change |
+#'
+#' A place among the groups is the code that the group is about, such as `TC.1.b`
+#' (`TC.1.b/2`: the second of the class), its number as [group_students()] shows it, or
+#' `on_their_own` or `ready_for_more`.
 #'
 #' @section Order: Undone changes are out first. Then, whatever the order of the lines:
 #' `key`, then `accept`, and every attempt is scored by them; `credit` and `drop` (an item
 #' with both is refused); then the attempt that counts is settled (setting `attempts`);
 #' then `points` and `excuse`, which so overrule credit but not a drop; then `extra`,
 #' which counts in a student's points, share, level and band and in no figure of items,
-#' standards or the test.
+#' standards or the test. Of several `group` of a student the last stands; it changes no
+#' points.
 #' @section Errors: `pregunta_error_input`, with the line: an unknown action, student or
 #' item; points outside 0 to the item's points; a key that is no option; an undo of
 #' nothing; two changes that cannot both be (two keys of an item, two marks of an answer,
-#' drop and credit, points and excuse). `pregunta_error_output` when the file cannot be
+#' drop and credit, points and excuse). `pregunta_error_call`: a group that the student's
+#' class does not have. `pregunta_error_output` when the file cannot be
 #' written. What was there stays as it was.
 #' @export
 #' @examples
@@ -51,7 +58,9 @@ adjust <- function(test, action, student = NA, item = NA, value = NA,
     value = as_text(value),
     reason = as_text(reason)
   )
-  if (inherits(test, "pregunta_sitting")) return(with_changes(test, rows))
+  if (inherits(test, "pregunta_sitting")) {
+    return(with_changes(test, named_moves(test, rows)))
+  }
   write_changes(test, rows)
   invisible(read_sitting(test))
 }
@@ -60,7 +69,9 @@ adjust <- function(test, action, student = NA, item = NA, value = NA,
 write_changes <- function(folder, rows) {
   lock <- take_lock(folder)
   on.exit(release_lock(lock))
-  sitting <- with_changes(read_sitting(folder), rows)
+  sitting <- read_sitting(folder)
+  rows <- named_moves(sitting, rows)
+  sitting <- with_changes(sitting, rows)
   rows$when <- format(Sys.time(), "%Y-%m-%d %H:%M")
   append_rows(folder, rows)
   sitting

@@ -225,6 +225,33 @@
     tell("act", { act: "type", rows: JSON.stringify(rows) });
   }
 
+  // ---- a name is dragged to another group of its class -----------------------------------
+  var dragged = null;
+  function target(event) {
+    var group = event.target.closest && event.target.closest(".group[data-to]");
+    var from = dragged && dragged.closest(".group");
+    return group && from && group !== from && group.dataset.class === from.dataset.class ? group : null;
+  }
+  function unmark() { all(".group.over").forEach(function (group) { group.classList.remove("over"); }); }
+  document.addEventListener("dragstart", function (event) {
+    dragged = event.target.closest && event.target.closest(".group li[data-student]");
+    if (dragged) { event.dataTransfer.setData("text/plain", ""); event.dataTransfer.effectAllowed = "move"; }
+  });
+  document.addEventListener("dragover", function (event) {
+    var group = target(event);
+    unmark();
+    if (group) { event.preventDefault(); group.classList.add("over"); }
+  });
+  document.addEventListener("drop", function (event) {
+    var group = target(event);
+    unmark();
+    if (!group) return;
+    event.preventDefault();
+    tell("act", { act: "change", action: "group", student: dragged.dataset.student, value: group.dataset.to });
+    one("ul", group).append(dragged);
+  });
+  document.addEventListener("dragend", function () { dragged = null; unmark(); });
+
   // ---- names, and a dark room ---------------------------------------------------------
   function toggle(button, change) {
     var now = change(), text = button.textContent;

@@ -184,3 +184,36 @@ cookie_of <- function(desk) {
   port <- sub(".*:([0-9]+)/.*", "\\1", desk$address)
   paste0("pregunta-", port, "=", sub(".*key=", "", desk$address))
 }
+
+# By the mouse, from the middle of one thing to the middle of another.
+drag <- function(page, from, to) {
+  middle <- function(selector) {
+    unlist(run_js(page, sprintf(
+      paste0(
+        "(() => {const e = document.querySelector(%s); e.scrollIntoView({block: 'center'}); ",
+        "const r = e.getBoundingClientRect(); ",
+        "return [r.left + r.width / 2, r.top + Math.min(r.height / 2, 20)];})()"
+      ),
+      jsonlite::toJSON(selector, auto_unbox = TRUE)
+    )))
+  }
+  page$Input$setInterceptDrags(enabled = TRUE)
+  data <- NULL
+  page$Input$dragIntercepted(callback_ = function(message) data <<- message$data)
+  mouse <- function(type, at, ...) {
+    page$Input$dispatchMouseEvent(type = type, x = at[1], y = at[2], button = "left", ...)
+  }
+  start <- middle(from)
+  mouse("mousePressed", start, clickCount = 1)
+  mouse("mouseMoved", start + 12, buttons = 1)
+  wait_for(function() {
+    later::run_now(0.05, loop = page$get_child_loop())
+    data
+  })
+  end <- middle(to)
+  for (type in c("dragEnter", "dragOver", "drop")) {
+    page$Input$dispatchDragEvent(type = type, x = end[1], y = end[2], data = data)
+  }
+  mouse("mouseReleased", end)
+  settle(page)
+}

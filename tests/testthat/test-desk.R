@@ -312,6 +312,49 @@ test_that("the plan is typed where it stands and kept in the folder", {
   expect_equal(again$activity[1], "read tables in pairs")
 })
 
+test_that("a name is dragged to another group, moved by keyboard, and taken back", {
+  desk <- open_desk_here()
+  page <- open_page(desk)
+  tides <- file.path(desk$folder, "tides")
+  moves <- function() {
+    table <- as.data.frame(group_students(read_sitting(tides)))
+    table[table$moved, c("student", "topic")]
+  }
+  first <- as.data.frame(group_students(read_sitting(tides)))
+  id <- first$student[1]
+  group_of <- function(topic) {
+    sprintf(".group[data-class='%s'][data-to='%s']", first$section[1], topic)
+  }
+  go_place(page, "#tides/next")
+  drag(page, paste(group_of(first$topic[1]), "li a"), group_of("TC.1.c"))
+  expect_equal(unlist(moves(), use.names = FALSE), c(id, "TC.1.c"))
+  expect_match(text_of(page, "#done"), paste0("Done: ", first$name[1], " goes to the group"))
+  expect_match(text_of(page, group_of("TC.1.c")), paste(first$name[1], "moved"))
+  line <- run_js(page, "document.querySelector('#done .terminal code').textContent")
+  expect_match(line, paste("adjust .* --student", id, "--group TC.1.c"))
+  press(page, "#done button[data-act='undo']")
+  expect_equal(nrow(moves()), 0)
+  # Not into another class.
+  drag(page, paste(group_of(first$topic[1]), "li a"), ".group[data-class='Harbour B']")
+  expect_equal(nrow(moves()), 0)
+  # The same by keyboard alone, with a reason.
+  button <- sprintf(".move[data-student='%s']", id)
+  tab_to(page, button)
+  type_keys(page, "Enter")
+  expect_match(text_of(page, "#ask"), first$because[1], fixed = TRUE)
+  tab_to(page, "#ask select")
+  type_keys(page, c("O", "n"))
+  tab_to(page, "#ask input[name='reason']")
+  page$Input$insertText("comes at noon")
+  type_keys(page, "Enter")
+  table <- as.data.frame(group_students(read_sitting(tides)))
+  expect_equal(table$role[table$moved], "on_their_own")
+  expect_match(table$because[table$moved], "comes at noon")
+  press(page, button)
+  press(page, "#ask button[data-act='undo']")
+  expect_equal(nrow(moves()), 0)
+})
+
 test_that("a report is made while the desk stays alive, is the command line's, and opens", {
   desk <- open_desk_here()
   page <- open_page(desk)

@@ -184,3 +184,72 @@ test_that("what cannot be grouped is refused or comes smaller", {
   )
   expect_equal(group_students(one)$role, c("on_their_own", "ready_for_more"))
 })
+
+test_that("who is moved stays there with what was reckoned beside it, until it is undone", {
+  quiz <- read_sitting(demo_path())
+  first <- as.data.frame(group_students(quiz))
+  learner <- first[first$role == "learns" & first$group == 1, ][1, ]
+  helper <- first[first$role == "helps", ][1, ]
+  elsewhere <- if (helper$group == 1) 2 else 1
+  here <- first[first$section == learner$section, ]
+  second <- here$topic[which(here$group == 2)[1]]
+  moved <- adjust(
+    quiz, "group",
+    student = c(learner$student, helper$student),
+    value = c("2", elsewhere),
+    reason = c("works well with the others", NA)
+  )
+  groups <- as.data.frame(group_students(moved))
+  expect_setequal(groups$student, first$student)
+  expect_setequal(groups$student[groups$moved], c(learner$student, helper$student))
+  now <- groups[match(c(learner$student, helper$student), groups$student), ]
+  expect_equal(now$group, c(2, elsewhere))
+  expect_equal(now$topic[1], second)
+  expect_equal(now$role, c("learns", "helps"))
+  expect_match(now$because[1], learner$because, fixed = TRUE)
+  expect_match(now$because[1], "works well with the others", fixed = TRUE)
+  others <- setdiff(first$student, groups$student[groups$moved])
+  same <- c("section", "group", "topic", "role", "student", "because")
+  at <- function(table) table[match(others, table$student), same]
+  expect_equal(at(groups), at(first), ignore_attr = TRUE)
+  # In its place in the list, and in the plan and the second test as well.
+  expect_false(is.unsorted(groups$group[groups$section == learner$section], na.rm = TRUE))
+  plan <- attr(plan_reteach(moved), "groups")
+  there <- plan[match(learner$student, plan$student), ]
+  expect_equal(there$topic, second)
+  # Points stay as they are; the last move stands; an undo goes back to the one before.
+  expect_identical(summarise_students(moved)$points, summarise_students(quiz)$points)
+  again <- adjust(moved, "group", student = learner$student, value = "on_their_own")
+  role <- function(sitting) {
+    table <- as.data.frame(group_students(sitting))
+    table$role[match(learner$student, table$student)]
+  }
+  expect_equal(role(again), "on_their_own")
+  back <- adjust(again, "undo", student = learner$student)
+  expect_identical(group_students(back), group_students(moved))
+})
+
+test_that("a place that is not there is refused, and one that has gone is told", {
+  quiz <- read_sitting(demo_path())
+  groups <- group_students(quiz)
+  id <- groups$student[1]
+  condition <- expect_error(
+    adjust(quiz, "group", student = id, value = "99"),
+    class = "pregunta_error_call"
+  )
+  expect_true(all(c("on_their_own", groups$topic[1]) %in% condition$choices))
+  away <- quiz$students$student[quiz$students$status == "absent"][1]
+  expect_error(
+    adjust(quiz, "group", student = away, value = "1"),
+    "is in no group",
+    class = "pregunta_error_call"
+  )
+  folder <- demo_copy()
+  rows <- data.frame(student = id, action = "group", value = "TC.9.z")
+  data.table::fwrite(rows, file.path(folder, "adjustments.csv"))
+  stale <- group_students(read_sitting(folder))
+  at <- match(id, stale$student)
+  expect_equal(stale$group[at], groups$group[1])
+  expect_false(any(stale$moved))
+  expect_match(stale$because[at], "TC.9.z", fixed = TRUE)
+})
