@@ -132,7 +132,7 @@ show_changes <- function(table) {
     "",
     say("cli-changes.undone")
   )
-  lines <- format_table(
+  columns <- list(
     text_column("line", table$line, "right"),
     text_column("action", table$action),
     text_column(
@@ -143,8 +143,10 @@ show_changes <- function(table) {
     text_column("item", table$item),
     text_column("value", table$value, shrink = TRUE),
     text_column("reason", table$reason, shrink = TRUE),
+    if (!is.null(table$who)) text_column("changed_by", or_blank(table$who)),
     text_column("", state, colour = "ochre")
   )
+  lines <- do.call(format_table, Filter(length, columns))
   c(lines, "", wrap_lines(say("cli-changes.to_take_one_back")))
 }
 

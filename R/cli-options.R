@@ -480,7 +480,10 @@ command_options <- list(
     "--no-browser",
     action = "store_true",
     default = FALSE
-  )
+  ),
+  people = list("--people", type = "character", metavar = "FILE"),
+  interface = list("--interface", type = "character", metavar = "NUMBER"),
+  address = list("--address", type = "character", metavar = "URL")
 )
 
 # Changes of questions: adjust makes them, what-if tries them.

@@ -289,7 +289,7 @@ command_verbs <- function() {
       run_plot
     ),
     desk = verb(
-      c("port", "no-browser"),
+      c("port", "no-browser", "people", "interface", "address"),
       run_desk,
       usage = TRUE,
       optional = TRUE

@@ -160,6 +160,7 @@ keep_form <- function(arrival) {
 receive_files <- function(visit, input) {
   take <- function(id, field, test = FALSE) {
     shiny::observeEvent(input[[id]], {
+      shiny::req(sees_all(visit))
       arrival <- visit$now$arrival
       here <- if (test) visit$at$test
       if (!identical(arrival$test, here)) arrival <- NULL

@@ -19,21 +19,28 @@ came_room <- function(visit) {
           main = TRUE
         )
       },
-      place_button(visit, say("desk-came.type_in_a_paper_test"), "type")
+      if (sees_all(visit)) {
+        place_button(visit, say("desk-came.type_in_a_paper_test"), "type")
+      }
     ),
     findings_section(findings),
-    tags$section(
-      tags$h2(say("desk-came.more_files")),
-      help_line(say("desk-came.what_can_be_added")),
-      tags$div(
-        class = "drops",
-        shiny::fileInput("late", say("desk-came.drop_files"), multiple = TRUE),
-        shiny::fileInput("late_key", say("desk-arrive.key")),
-        shiny::fileInput("late_students", say("desk-arrive.students"))
-      )
-    ),
+    if (sees_all(visit)) more_files_section(),
     added_panel(visit),
     changes_section(visit, sitting)
+  )
+}
+
+more_files_section <- function() {
+  tags <- htmltools::tags
+  tags$section(
+    tags$h2(say("desk-came.more_files")),
+    help_line(say("desk-came.what_can_be_added")),
+    tags$div(
+      class = "drops",
+      shiny::fileInput("late", say("desk-came.drop_files"), multiple = TRUE),
+      shiny::fileInput("late_key", say("desk-arrive.key")),
+      shiny::fileInput("late_students", say("desk-arrive.students"))
+    )
   )
 }
 
@@ -71,6 +78,8 @@ changes_section <- function(visit, sitting) {
   changes <- view_changes(sitting)
   if (!nrow(changes)) return(NULL)
   tags <- htmltools::tags
+  told <- "who" %in% names(changes)
+  may_undo <- if (sees_all(visit)) changes$line else own_lines(visit)
   rows <- each_row(changes, function(k) {
     one <- changes[k, ]
     said <- say_change(one)
@@ -79,7 +88,8 @@ changes_section <- function(visit, sitting) {
       tags$td(class = "n", one$line),
       tags$td(printable(said)),
       tags$td(printable(or_blank(one$reason))),
-      tags$td(if (one$stands) {
+      if (told) tags$td(printable(or_blank(one$who)), tags$br(), or_blank(one$when)),
+      tags$td(if (one$stands && one$line %in% may_undo) {
         act_button(say("desk-change.take_back"), "undo", lines = one$line)
       })
     )
@@ -87,7 +97,9 @@ changes_section <- function(visit, sitting) {
   tags$section(
     tags$h2(say("desk-came.changes")),
     desk_table(
-      desk_headings(c("line", "change", "reason", "")), rows, say("desk-came.changes")
+      desk_headings(c("line", "change", "reason", if (told) "changed_by", "")),
+      rows,
+      say("desk-came.changes")
     )
   )
 }
@@ -175,17 +187,19 @@ give_mark <- function(visit, given) {
   lock <- take_lock(folder)
   on.exit(release_lock(lock))
   before <- nrow(read_sitting(folder)$adjustments)
+  typed <- function(field) {
+    text <- trimws(paste0("", given[[field]]))
+    if (nzchar(text)) text else NA_character_
+  }
   row <- data.frame(
-    item = given$item,
-    answer = given$answer,
-    points = trimws(paste0("", given$points)),
-    comment = trimws(paste0("", given$comment)),
-    student = paste0("", given$student)
+    item = paste0("", given$item),
+    answer = paste0("", given$answer),
+    points = typed("points"),
+    comment = typed("comment"),
+    student = typed("student")
   )
-  sheet <- tempfile("marking-", fileext = ".csv")
-  on.exit(unlink(sheet), add = TRUE)
-  write_csv_table(row, sheet)
-  read_marking(folder, sheet)
+  own <- if (!sees_all(visit)) test_of_visit(visit)$sitting$students$student
+  take_marks(folder, named_origin(row, "marking"), own, visit$person$name)
   sitting <- read_sitting(folder)
   lines <- line_of(sitting$adjustments)
   lines <- lines[seq_along(lines) > before]
@@ -194,7 +208,7 @@ give_mark <- function(visit, given) {
     say(
       "desk-came.marked",
       item = row$item,
-      left = nrow(waiting_cells(sitting))
+      left = nrow(waiting_cells(own_part(sitting, visit$person$sections)))
     ),
     if (length(lines)) {
       act_button(

@@ -30,11 +30,14 @@ desk_acts <- function() {
 }
 
 take_up <- function(visit, given) {
+  given <- lapply(given, function(one) if (is.character(one)) one[1] else one)
   act <- desk_acts()[[paste0("", given$act)]]
   if (is.null(act)) return(invisible())
-  given <- lapply(given, function(one) if (is.character(one)) one[1] else one)
   tryCatch(
-    shiny::isolate(act(visit, given)),
+    shiny::isolate({
+      check_may_act(visit, given)
+      act(visit, given)
+    }),
     pregunta_error = function(e) visit$now$done <- list(trouble = trouble(e)),
     error = function(e) {
       if (inherits(e, "shiny.silent.error")) stop(e)
@@ -229,7 +232,7 @@ do_change <- function(visit, given) {
   folder <- folder_of_visit(visit)
   lock <- take_lock(folder)
   on.exit(release_lock(lock))
-  write_changes(folder, row)
+  write_changes(folder, row, visit$person$name)
   sitting <- read_sitting(folder)
   line <- utils::tail(line_of(sitting$adjustments), 1)
   row <- utils::tail(sitting$adjustments, 1)
@@ -258,10 +261,12 @@ person_mark <- "\ufffc"
 # Lines of the list of changes, each taken back by a line of its own.
 undo_lines <- function(visit, given) {
   folder <- folder_of_visit(visit)
-  lines <- as.integer(strsplit(paste0("", given$lines), ",")[[1]])
+  lines <- lines_named(given$lines)
   lock <- take_lock(folder)
   on.exit(release_lock(lock))
-  for (line in lines) write_changes(folder, undoing(read_sitting(folder), line))
+  for (line in lines) {
+    write_changes(folder, undoing(read_sitting(folder), line), visit$person$name)
+  }
   tell_done(
     visit,
     say("desk-change.taken_back"),

@@ -125,7 +125,7 @@ make_followup <- function(visit, given) {
 
 worked_section <- function(visit) {
   tags <- htmltools::tags
-  others <- setdiff(shelf_tests(visit$desk), visit$at$test)
+  others <- setdiff(tests_of_visit(visit), visit$at$test)
   if (!length(others)) return(NULL)
   compared <- visit$now$compared
   tags$section(
@@ -138,7 +138,7 @@ worked_section <- function(visit) {
         tags$select(name = "other", lapply(others, function(id) {
           tags$option(
             value = id, selected = if (identical(id, compared$other)) NA,
-            printable(title_of(visit$desk, id))
+            printable(title_of(visit, id))
           )
         }))
       ),
@@ -148,22 +148,22 @@ worked_section <- function(visit) {
   )
 }
 
-title_of <- function(desk, id) {
+title_of <- function(visit, id) {
   tryCatch(
-    read_known(desk, id)$sitting$settings$title,
+    read_known(visit, id)$sitting$settings$title,
     pregunta_error = function(e) id
   )
 }
 
 compare_tests <- function(visit, given) {
-  shiny::req(given$other %in% shelf_tests(visit$desk))
+  shiny::req(given$other %in% tests_of_visit(visit))
   visit$now$compared <- list(test = visit$at$test, other = given$other)
 }
 
 compared_panel <- function(visit, other) {
   tags <- htmltools::tags
   before <- test_of_visit(visit)$sitting
-  after <- read_known(visit$desk, other)$sitting
+  after <- read_known(visit, other)$sitting
   view <- view_compared(before, after)
   change <- as.data.frame(view$change)
   score <- paste(percent(change$share_before), "\u2192", percent(change$share_after))
@@ -180,7 +180,8 @@ compared_panel <- function(visit, other) {
     )
   })
   still <- view$who$below
-  closes <- file.exists(file.path(folder_of_visit(visit), "plan.csv"))
+  planned <- file.exists(file.path(folder_of_visit(visit), "plan.csv"))
+  closes <- planned && sees_all(visit)
   htmltools::tagList(
     lapply(c(say_change_of(view$change), say_regression(view$change)), function(line) {
       tags$p(printable(line))
@@ -209,9 +210,9 @@ compared_panel <- function(visit, other) {
 
 close_plan_here <- function(visit, given) {
   folder <- folder_of_visit(visit)
-  shiny::req(given$other %in% shelf_tests(visit$desk))
+  shiny::req(given$other %in% tests_of_visit(visit))
   before <- test_of_visit(visit)$sitting
-  after <- read_known(visit$desk, given$other)$sitting
+  after <- read_known(visit, given$other)$sitting
   back <- back_to_file(visit, file.path(folder, "plan.csv"), function() {
     close_plan_file(folder, view_compared(before, after)$change, after)
   })

@@ -47,7 +47,9 @@ desk_places <- function(visit) {
   id <- visit$at$test
   shelf <- place_link(visit, "shelf", "#shelf")
   year <- place_link(visit, "year", "#year")
-  if (is.null(id)) return(tags$div(class = "places", shelf, year))
+  name <- visit$person$name
+  whose <- if (!is.null(name)) tags$p(class = "test", printable(name))
+  if (is.null(id)) return(tags$div(class = "places", whose, shelf, year))
   rooms <- c("came", "went", "questions", "students", "standards", "next", "give")
   title <- tryCatch(
     test_of_visit(visit)$sitting$settings$title,
@@ -55,6 +57,7 @@ desk_places <- function(visit) {
   )
   tags$div(
     class = "places",
+    whose,
     shelf,
     tags$p(class = "test", printable(title)),
     lapply(rooms, function(room) place_link(visit, room, place(visit, room))),

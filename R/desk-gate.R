@@ -1,31 +1,52 @@
 # Who may ask the desk for anything: whoever has the key, from the desk's own page.
 
-# The names under which this desk is called. A page elsewhere that has its own name lead
-# to this machine asks under that name.
-own_hosts <- function(desk) paste0(c("127.0.0.1:", "localhost:"), desk$port)
+# The names under which this machine calls its desk. A page elsewhere that has its own
+# name lead to this machine asks under that name. Listening on all interfaces the desk is
+# called by any number of the machine; a number is nobody's name that could lead here.
+is_here <- function(desk, host) {
+  own <- paste0(c("127.0.0.1:", "localhost:", paste0(desk$host, ":")), desk$port)
+  by_number <- desk$host == "0.0.0.0" &&
+    grepl(paste0("^[0-9]+[.][0-9]+[.][0-9]+[.][0-9]+:", desk$port, "$"), host)
+  host %in% own || by_number
+}
 
-is_own_host <- function(desk, request) isTRUE(request$HTTP_HOST %in% own_hosts(desk))
+is_own_host <- function(desk, request) {
+  host <- paste0("", request$HTTP_HOST)
+  is_here(desk, host) || host %in% sub("^https?://", "", desk$address)
+}
 
 # A browser tells where a request comes from, where that is another page; same-site is
 # not enough, since every port of this machine is the same site.
 is_own_origin <- function(desk, request) {
   origin <- request$HTTP_ORIGIN
-  is.null(origin) || origin %in% paste0("http://", own_hosts(desk))
+  if (is.null(origin) || identical(origin, desk$address)) return(TRUE)
+  startsWith(origin, "http://") && is_here(desk, sub("^http://", "", origin))
 }
 
-has_cookie <- function(desk, request) {
+is_from_here <- function(desk, request) {
+  is_own_host(desk, request) && is_own_origin(desk, request)
+}
+
+# Whose key the cookie holds; NULL for nobody's.
+person_asking <- function(desk, request) {
   pairs <- strsplit(paste0("", request$HTTP_COOKIE), "; *")[[1]]
-  is_key(desk, sub("^[^=]*=", "", pairs[startsWith(pairs, paste0(desk$cookie, "="))]))
+  mine <- pairs[startsWith(pairs, paste0(desk$cookie, "="))]
+  person_with_key(desk, sub("^[^=]*=", "", mine))
+}
+
+person_with_key <- function(desk, given) {
+  found <- vapply(desk$people, function(one) is_key(one$key, given), TRUE)
+  if (any(found)) desk$people[[which(found)[1]]]
 }
 
 # All letters are compared, so that the time it takes tells nothing of the first.
-is_key <- function(desk, given) {
-  if (length(given) != 1 || !identical(nchar(given), nchar(desk$key))) return(FALSE)
-  sum(utf8ToInt(given) != utf8ToInt(desk$key)) == 0
+is_key <- function(key, given) {
+  if (length(given) != 1 || !identical(nchar(given), nchar(key))) return(FALSE)
+  sum(utf8ToInt(given) != utf8ToInt(key)) == 0
 }
 
 may_ask <- function(desk, request) {
-  is_own_host(desk, request) && is_own_origin(desk, request) && has_cookie(desk, request)
+  is_from_here(desk, request) && !is.null(person_asking(desk, request))
 }
 
 # What the browser is told with every answer.
@@ -68,20 +89,25 @@ not_here <- function() {
 # address; what stands behind "#" stays.
 desk_answer <- function(desk) {
   function(request) {
-    if (!is_own_host(desk, request) || !is_own_origin(desk, request)) return(refusal())
+    if (!is_from_here(desk, request)) return(refusal())
     asked <- shiny::parseQueryString(paste0("", request$QUERY_STRING))
-    if (is_key(desk, asked$key)) return(welcome(desk))
-    if (!has_cookie(desk, request)) return(refusal())
+    person <- person_with_key(desk, asked$key)
+    if (!is.null(person)) return(welcome(desk, person))
+    person <- person_asking(desk, request)
+    if (is.null(person)) return(refusal())
     path <- request$PATH_INFO
     if (path == "/") return(desk_response(200, "text/html; charset=utf-8", desk_page()))
     if (path %in% names(page_files)) return(own_file(path))
-    if (startsWith(path, "/made/")) return(made_file(desk, path))
+    if (startsWith(path, "/made/")) return(made_file(desk, person, path))
     not_here()
   }
 }
 
-welcome <- function(desk) {
-  cookie <- paste0(desk$cookie, "=", desk$key, "; Path=/; HttpOnly; SameSite=Strict")
+welcome <- function(desk, person) {
+  cookie <- paste0(
+    desk$cookie, "=", person$key, "; Path=/; HttpOnly; SameSite=Strict",
+    if (startsWith(paste0("", desk$address), "https:")) "; Secure"
+  )
   desk_response(303, "text/plain", "", list(Location = "/", `Set-Cookie` = cookie))
 }
 
@@ -97,12 +123,12 @@ own_file <- function(path) {
 }
 
 # A file that was made from a test: shown as a page of nobody, which reaches no desk.
-made_file <- function(desk, path) {
+made_file <- function(desk, person, path) {
   parts <- vapply(strsplit(path, "/")[[1]][-(1:2)], decoded, "", USE.NAMES = FALSE)
   name <- parts[length(parts)]
   id <- paste(parts[-length(parts)], collapse = "/")
   known <- length(parts) > 1 && id %in% shelf_tests(desk)
-  if (!known || !name %in% files_made(path_of_test(desk, id))$name) {
+  if (!known || !name %in% files_for(person, path_of_test(desk, id))$name) {
     return(not_here())
   }
   kind <- made_kinds[[match(tools::file_ext(name), names(made_kinds))]]

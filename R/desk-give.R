@@ -57,7 +57,7 @@ give_room <- function(visit) {
 
 made_section <- function(visit) {
   tags <- htmltools::tags
-  made <- files_made(folder_of_visit(visit))
+  made <- files_for(visit$person, folder_of_visit(visit))
   if (!nrow(made)) return(NULL)
   rows <- each_row(made, function(k) {
     tags$tr(
@@ -98,7 +98,7 @@ make_file <- function(visit, given) {
   made <- to_make()[[paste0("", given$kind)]]
   shiny::req(!is.null(made), is.null(visit$now$job))
   folder <- folder_of_visit(visit)
-  path <- file.path(folder, made[[1]])
+  path <- file.path(folder, own_file_name(visit$person, made[[1]]))
   sitting <- test_of_visit(visit)$sitting
   check_output(path)
   write <- made[[3]]

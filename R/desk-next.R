@@ -180,7 +180,7 @@ plan_fieldset <- function(visit, plan, k) {
       tags$b(say("page-groups.shown_by")), " ",
       lapply(items, function(item) htmltools::tagList(item_link(visit, item), " "))
     ),
-    lapply(plan_fields, function(field) {
+    if (sees_all(visit)) lapply(plan_fields, function(field) {
       act_form(
         "plan",
         facts = list(code = row$code, field = field, live = "yes"),

@@ -71,7 +71,6 @@ question_beside <- function(visit) {
   review <- figures$review[figures$review$item == item, ]
   about <- sitting$items[j, ]
   tags <- htmltools::tags
-  keyed <- !is_marked(about$type)
   htmltools::tagList(
     tags$h2(tabindex = "-1", printable(item)),
     if (!is.na(about$prompt)) tags$p(class = "prompt", printable(about$prompt)),
@@ -84,14 +83,21 @@ question_beside <- function(visit) {
     if (!is.na(about$rationale)) {
       help_line(say("desk-questions.why", why = printable(about$rationale)))
     },
-    tags$p(
+    if (sees_all(visit)) for_all_form(item, about)
+  )
+}
+
+# What changes a question for everybody.
+for_all_form <- function(item, about) {
+  htmltools::tagList(
+    htmltools::tags$p(
       class = "buttons",
       act_button(say("desk-questions.leave_out"), "try", action = "drop", item = item),
       act_button(
         say("desk-questions.points_to_all"), "try", action = "credit", item = item
       )
     ),
-    if (keyed) key_form(item, about)
+    if (!is_marked(about$type)) key_form(item, about)
   )
 }
 
@@ -147,7 +153,7 @@ answer_row <- function(visit, sitting, row, who, said) {
       printable(shown_answer(row$option, row$state)),
       if (!is.na(row$text)) tags$span(class = "text", printable(row$text)),
       if (!row$key && !is.na(row$idea)) tags$em(printable(row$idea)),
-      if (answered && !row$key) right_buttons(row)
+      if (answered && !row$key && sees_all(visit)) right_buttons(row)
     ),
     tags$td(
       bar_of(row$share, !row$key),

@@ -3,11 +3,14 @@
 
 desk_server <- function(desk) {
   function(input, output, session) {
-    if (!may_ask(desk, session$request)) {
+    person <- if (is_from_here(desk, session$request)) {
+      person_asking(desk, session$request)
+    }
+    if (is.null(person)) {
       session$close()
       return(invisible())
     }
-    visit <- new_visit(desk, session)
+    visit <- new_visit(desk, session, person)
     shiny::observeEvent(input$place, go_to(visit, input$place))
     shiny::observeEvent(input$act, take_up(visit, input$act))
     shiny::observeEvent(
@@ -25,11 +28,13 @@ desk_server <- function(desk) {
   }
 }
 
-# at: where the visit is, and the state of the folder there; now: what is being done.
-new_visit <- function(desk, session) {
+# person: whose visit it is; at: where it is, and the state of the folder there; now: what
+# is being done.
+new_visit <- function(desk, session, person) {
   list(
     desk = desk,
     session = session,
+    person = person,
     at = shiny::reactiveValues(
       test = NULL,
       room = "shelf",
@@ -81,9 +86,9 @@ trouble <- function(e) {
 go_to <- function(visit, place) {
   parts <- vapply(strsplit(paste0("", place), "/")[[1]], decoded, "", USE.NAMES = FALSE)
   if (!length(parts) || !nzchar(parts[1])) {
-    parts <- if (identical(shelf_tests(visit$desk), ".")) "." else "shelf"
+    parts <- if (identical(tests_of_visit(visit), ".")) "." else "shelf"
   }
-  is_test <- parts[1] %in% c(shelf_tests(visit$desk), tests_to_type(visit$desk))
+  is_test <- parts[1] %in% c(tests_of_visit(visit), tests_to_type_of(visit))
   visit$at$test <- if (is_test) parts[1]
   visit$at$room <- if (!is_test) {
     if (parts[1] %in% c("shelf", "new", "year")) parts[1] else "lost"
@@ -94,6 +99,7 @@ go_to <- function(visit, place) {
   } else {
     "lost"
   }
+  if (!sees_all(visit) && !visit$at$room %in% rooms_of_a_part) visit$at$room <- "lost"
   visit$at$rest <- if (is_test) parts[-(1:2)] else parts[-1]
   look_again(visit)
 }
@@ -162,15 +168,28 @@ watch_folder <- function(visit) {
 }
 
 # The test that is looked at, read once for each state of its files, whoever looks.
-test_of_visit <- function(visit) read_known(visit$desk, visit$at$test, visit$at$stamp)
+test_of_visit <- function(visit) read_known(visit, visit$at$test, visit$at$stamp)
 
-read_known <- function(desk, id, stamp = stamp_of(path_of_test(desk, id))) {
+read_known <- function(visit, id, stamp = stamp_of(path_of_test(visit$desk, id))) {
   shiny::req(id)
-  known <- desk$known[[id]]
+  sections <- visit$person$sections
+  if (is.null(sections)) return(read_whole(visit$desk, id, stamp))
+  known_as(visit$desk, paste(c(id, sections), collapse = "\n"), stamp, function() {
+    own_part(read_whole(visit$desk, id, stamp)$sitting, sections)
+  })
+}
+
+read_whole <- function(desk, id, stamp = stamp_of(path_of_test(desk, id))) {
+  known_as(desk, id, stamp, function() {
+    suppressWarnings(read_sitting(path_of_test(desk, id)))
+  })
+}
+
+known_as <- function(desk, name, stamp, read) {
+  known <- desk$known[[name]]
   if (is.null(known) || known$stamp != stamp) {
-    sitting <- suppressWarnings(read_sitting(path_of_test(desk, id)))
-    known <- list(stamp = stamp, sitting = sitting, made = new.env(parent = emptyenv()))
-    assign(id, known, desk$known)
+    known <- list(stamp = stamp, sitting = read(), made = new.env(parent = emptyenv()))
+    assign(name, known, desk$known)
   }
   known
 }

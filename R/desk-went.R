@@ -63,11 +63,19 @@ went_sections <- function(visit, known) {
 shelf_room <- function(visit) {
   tags <- htmltools::tags
   visit$at$stamp
-  ids <- shelf_tests(visit$desk)
-  waiting <- tests_to_type(visit$desk)
-  new <- tags$a(
-    class = classes("button", "main"), href = "#new", say("desk-went.a_new_test")
-  )
+  ids <- tests_of_visit(visit)
+  waiting <- tests_to_type_of(visit)
+  new <- if (sees_all(visit)) {
+    tags$a(
+      class = classes("button", "main"), href = "#new", say("desk-went.a_new_test")
+    )
+  }
+  if (!length(ids) && !sees_all(visit)) {
+    return(htmltools::tagList(
+      page_heading(say("desk-went.the_shelf")),
+      tags$p(say("desk-people.no_test_of_yours", sections = visit$person$sections))
+    ))
+  }
   if (!length(ids)) {
     return(htmltools::tagList(
       page_heading(say("desk-went.no_test_here_yet")),
@@ -105,7 +113,7 @@ shelf_row <- function(visit, id) {
   tags <- htmltools::tags
   address <- place(visit, test = id)
   tryCatch({
-    known <- read_known(visit$desk, id)
+    known <- read_known(visit, id)
     sitting <- known$sitting
     test <- once(known, "test", summarise_test)
     waits <- nrow(waiting_cells(sitting))

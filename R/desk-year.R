@@ -3,8 +3,8 @@
 year_room <- function(visit) {
   tags <- htmltools::tags
   visit$at$stamp
-  tests <- lapply(shelf_tests(visit$desk), function(id) {
-    tryCatch(list(id = id, known = read_known(visit$desk, id)),
+  tests <- lapply(tests_of_visit(visit), function(id) {
+    tryCatch(list(id = id, known = read_known(visit, id)),
       pregunta_error = function(e) NULL)
   })
   tests <- Filter(Negate(is.null), tests)

@@ -11,20 +11,46 @@
 #' @param port Number of the port, 1024 to 65535; `NULL` takes a free one.
 #' @param browser Whether a browser is opened; the address with its key is told in any
 #'   case.
+#' @param people Path of a file of people, for a desk that several use; see below.
+#' @param interface The number (IPv4) of the network interface to listen on; 0.0.0.0 is
+#'   all of them. By default only this machine reaches the desk.
+#' @param address What the desk is called by others, such as
+#'   `https://desk.school.example`, where a proxy stands in front.
 #' @return Nothing: the desk is open until it is stopped (Ctrl+C, or Escape in RStudio).
-#' @section Safety: The desk listens on 127.0.0.1 only. The address holds a key that is
+#' @section People: Each line of the file is a name and the sections of the students
+#' that are theirs, or `all`; a key can stand beside them and is made at each start where
+#' it does not (YAML):
+#'
+#' ```
+#' Ada Bay: all
+#' Bo Day: [Harbour A, Harbour B]
+#' Cy Moor:
+#'   sections: Harbour C
+#'   key: at-least-16-letters-long
+#' ```
+#'
+#' Each gets an address of their own. Who sees some sections sees these students and
+#' figures of these students only, changes their marks, comments and groups, and makes
+#' reports of them; keys, questions, plans and new files are for who sees all. The list of
+#' changes says who made each. Passwords and encryption are the business of a proxy in
+#' front: `vignette("school", "pregunta")`.
+#' @section Safety: The desk listens on 127.0.0.1 only, unless `interface` says otherwise.
+#'   The address holds a key that is
 #'   made anew at each start; the first request with it gets a cookie, and every other
 #'   request needs that. Requests that come from another page or under another host's
 #'   name are refused.
 #' @section Errors: `pregunta_error_folder` when there is no such folder;
-#'   `pregunta_error_call` when the port is no port or is taken.
+#'   `pregunta_error_call` when the port is no port or is taken, the interface no number
+#'   of an interface, the address none; `pregunta_error_input` when the file of people is
+#'   not as it should be.
 #' @export
 #' @examples
 #' \dontrun{
 #' open_desk(demo_path())
 #' }
-open_desk <- function(folder = NULL, port = NULL, browser = interactive()) {
-  desk <- new_desk(folder, port)
+open_desk <- function(folder = NULL, port = NULL, browser = interactive(),
+                      people = NULL, interface = NULL, address = NULL) {
+  desk <- new_desk(folder, port, people, interface, address)
   old <- options(
     shiny.http.response.filter = guarding(desk),
     shiny.maxRequestSize = 1e6 * limit_of("megabytes"),
@@ -53,9 +79,9 @@ open_desk <- function(folder = NULL, port = NULL, browser = interactive()) {
   invisible()
 }
 
-# root: the folder whose tests are on the shelf; known: what was read of each, as long as
-# its files stay as they are.
-new_desk <- function(folder, port) {
+# root: the folder whose tests are on the shelf; people: who has a key; address: what
+# others call it; known: what was read of each test, as long as its files stay as they are.
+new_desk <- function(folder, port, people = NULL, interface = NULL, address = NULL) {
   root <- if (is.null(folder)) getwd() else folder
   stop_if_address(root)
   if (!dir.exists(root)) {
@@ -69,9 +95,10 @@ new_desk <- function(folder, port) {
   port <- checked_port(port)
   list(
     root = normalizePath(root),
-    host = "127.0.0.1",
+    host = checked_interface(interface),
     port = port,
-    key = random_key(),
+    address = checked_address(address),
+    people = people_of_desk(people),
     cookie = paste0("pregunta-", port),
     known = new.env(parent = emptyenv())
   )
@@ -82,6 +109,33 @@ checked_port <- function(port) {
   number <- suppressWarnings(as.integer(port))
   if (is.na(number) || number < 1024 || number > 65535) abort_port(port)
   number
+}
+
+checked_interface <- function(interface) {
+  if (is.null(interface)) return("127.0.0.1")
+  parts <- suppressWarnings(as.integer(strsplit(interface, ".", fixed = TRUE)[[1]]))
+  if (length(parts) == 4 && !anyNA(parts) && all(parts >= 0 & parts <= 255)) {
+    return(interface)
+  }
+  abort_pregunta(
+    "call",
+    say("desk.no_interface", interface = quoted(interface)),
+    NULL,
+    say("desk.give_a_number")
+  )
+}
+
+# Of a whole host: a path before it would have to be in every link.
+checked_address <- function(address) {
+  if (is.null(address)) return(NULL)
+  plain <- tolower(sub("/$", "", address))
+  if (grepl("^https?://[a-z0-9.-]+(:[0-9]+)?$", plain)) return(plain)
+  abort_pregunta(
+    "call",
+    say("desk.no_address", address = quoted(address)),
+    NULL,
+    say("desk.give_an_address")
+  )
 }
 
 abort_port <- function(port) {
@@ -104,15 +158,21 @@ random_key <- function() {
   paste(bytes, collapse = "")
 }
 
-address_of <- function(desk) {
-  paste0("http://", desk$host, ":", desk$port, "/?key=", desk$key)
+address_of <- function(desk, person) {
+  host <- if (desk$host == "0.0.0.0") Sys.info()[["nodename"]] else desk$host
+  here <- paste0("http://", host, ":", desk$port)
+  paste0(if (is.null(desk$address)) here else desk$address, "/?key=", person$key)
 }
 
-# On the one line of standard output, when it listens.
+# On standard output, when it listens: a line for each person, one without a name where
+# there is only one.
 announce <- function(desk, browser) {
-  writeLines(address_of(desk))
+  lines <- vapply(desk$people, function(one) {
+    paste(c(one$name, address_of(desk, one)), collapse = "\t")
+  }, "")
+  writeLines(paste(lines, collapse = "\n"))
   flush(stdout())
-  if (browser) utils::browseURL(address_of(desk))
+  if (browser) utils::browseURL(address_of(desk, desk$people[[1]]))
 }
 
 # The tests on the shelf: paths below the root, "." for the root itself; also those that

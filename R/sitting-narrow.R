@@ -237,6 +237,20 @@ with_students <- function(sitting, keep) {
   with_changes_of(sitting, "student", ids)
 }
 
+# The students of one who teaches them: no part of what is shown to others, so nothing of
+# it is withheld; of what does not add up it keeps what stands in their rows.
+own_students <- function(sitting, keep) {
+  own <- with_students(sitting, keep)
+  own$settings$smallest_group <- 1
+  attr(own$settings, "around") <- NULL
+  own$findings <- Filter(function(finding) {
+    finding$file %in% own$source$origin &&
+      !is.na(finding$line) &&
+      finding$line %in% own$source$line
+  }, own$findings)
+  own
+}
+
 with_items <- function(sitting, keep) {
   if (length(keep) == nrow(sitting$items)) return(sitting)
   ids <- sitting$items$item[keep]

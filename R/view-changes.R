@@ -1,11 +1,14 @@
 # What is shown of recorded changes, of changes tried, and of two tests side by side.
 
-# The list of changes: a row each, with its line in the file and whether it stands.
+# The list of changes: a row each, with its line in the file, whether it stands, and who
+# made it where that is written.
 view_changes <- function(sitting) {
   list <- sitting$adjustments
+  told <- intersect(c("when", "who"), names(list))
   data.frame(
     line = line_of(list),
     list[adjustment_columns],
+    list[if ("who" %in% told) told],
     stands = seq_len(nrow(list)) %in% sitting$changes$row
   )
 }

@@ -65,14 +65,16 @@ adjust <- function(test, action, student = NA, item = NA, value = NA,
   invisible(read_sitting(test))
 }
 
-# The folder's sitting with the changes, which are added to its list.
-write_changes <- function(folder, rows) {
+# The folder's sitting with the changes, which are added to its list; who: made them,
+# where several people work on it.
+write_changes <- function(folder, rows, who = NULL) {
   lock <- take_lock(folder)
   on.exit(release_lock(lock))
   sitting <- read_sitting(folder)
   rows <- named_moves(sitting, rows)
   sitting <- with_changes(sitting, rows)
   rows$when <- format(Sys.time(), "%Y-%m-%d %H:%M")
+  if (!is.null(who)) rows$who <- rep(who, nrow(rows))
   append_rows(folder, rows)
   sitting
 }
@@ -90,7 +92,7 @@ append_rows <- function(folder, rows) {
   old <- read_table_file(path)
   bytes <- readBin(path, "raw", file.size(path))
   separator <- separator_of(bytes, names(old))
-  rows <- rows[intersect(names(rows), c(adjustment_columns, names(old)))]
+  rows <- rows[intersect(names(rows), c(adjustment_columns, "who", names(old)))]
   needed <- names(rows)[
     !vapply(rows, function(x) all(is.na(x)), TRUE)
   ]

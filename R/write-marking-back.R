@@ -3,10 +3,16 @@
 read_marking <- function(folder, path) {
   lock <- take_lock(folder)
   on.exit(release_lock(lock))
-  sitting <- read_sitting(folder)
   check_file(path)
   sheet <- read_marking_sheet(path)
+  take_marks(folder, sheet)
+}
+
+# The marks of a sheet, of all students or of these; who: gave them, where that is told.
+take_marks <- function(folder, sheet, students = NULL, who = NULL) {
+  sitting <- read_sitting(folder)
   cells <- waiting_cells(sitting, all = TRUE)
+  if (!is.null(students)) cells <- cells[cells$student %in% students, ]
   sheet$key <- marking_key(
     sheet$item,
     sheet$answer,
@@ -18,7 +24,7 @@ read_marking <- function(folder, path) {
   marks <- marks_to_write(sheet, cells, sitting)
   comments <- comments_to_write(sheet, cells, sitting)
   rows <- rbind(marks, comments)
-  if (nrow(rows)) write_changes(folder, rows)
+  if (nrow(rows)) write_changes(folder, rows, who)
   undone <- sum(marks$action == "undo")
   waiting <- waiting_cells(read_sitting(folder))
   counts <- c(

@@ -1,7 +1,7 @@
 # The desk in a real browser: started as a process, driven by what a person would press.
 
 # A folder with the demo in it as `tides`, and a desk on it.
-open_desk_here <- function(env = parent.frame(), folder = NULL) {
+open_desk_here <- function(env = parent.frame(), folder = NULL, more = NULL) {
   skip_on_cran()
   skip_if_not_installed("chromote")
   browser <- Sys.which(c("chromium", "chromium-browser", "google-chrome"))
@@ -12,19 +12,21 @@ open_desk_here <- function(env = parent.frame(), folder = NULL) {
     file.copy(demo_path(), folder, recursive = TRUE)
     file.rename(file.path(folder, basename(demo_path())), file.path(folder, "tides"))
   }
+  port <- httpuv::randomPort(min = 20000, max = 60000)
+  log <- tempfile("desk-", fileext = ".log")
   process <- processx::process$new(
     Sys.getenv("PREGUNTA_EXEC"),
-    c("desk", folder, "--no-browser"),
+    c("desk", folder, "--no-browser", "--port", port, more),
     stdout = "|",
-    stderr = tempfile("desk-", fileext = ".log")
+    stderr = log
   )
   defer_here(process$kill_tree(), env)
   address <- wait_for(function() {
     process$poll_io(200)
-    line <- process$read_output_lines()
-    if (length(line)) line[1]
+    lines <- process$read_output_lines()
+    if (length(lines)) lines
   })
-  list(folder = folder, process = process, address = address)
+  list(folder = folder, process = process, address = address, port = port, log = log)
 }
 
 defer_here <- function(expr, env) {

@@ -1,0 +1,94 @@
+# Who is at the desk. One person has all of it; where a school runs it for many, each has
+# a key and sees the rows of the sections that are theirs, or all.
+
+# As in people.yml, each with a key; without it the one who started the desk.
+people_of_desk <- function(path) {
+  people <- if (is.null(path)) list(list(name = NULL)) else read_people(path)
+  lapply(people, function(one) {
+    if (is.null(one$key)) one$key <- random_key()
+    one
+  })
+}
+
+sees_all <- function(visit) is.null(visit$person$sections)
+
+# Of a test the students who are theirs. Nothing is withheld from who teaches them; what
+# does not add up elsewhere is not for them.
+own_part <- function(sitting, sections) {
+  if (is.null(sections)) return(sitting)
+  own_students(sitting, which(sitting$students$section %in% sections))
+}
+
+# The tests in which they have students.
+tests_of_visit <- function(visit) {
+  tests <- shelf_tests(visit$desk)
+  if (sees_all(visit)) return(tests)
+  has_own <- function(id) {
+    tryCatch({
+      sitting <- read_whole(visit$desk, id)$sitting
+      any(sitting$students$section %in% visit$person$sections)
+    }, pregunta_error = function(e) FALSE)
+  }
+  tests[vapply(tests, has_own, TRUE)]
+}
+
+tests_to_type_of <- function(visit) {
+  if (sees_all(visit)) tests_to_type(visit$desk) else character()
+}
+
+# What who sees a part may do, and to whom: marks and comments of their own students,
+# and files of their own. What moves other people's marks is for who sees all.
+acts_of_a_part <- c(
+  "explain", "close", "ask-move", "try", "change", "undo", "mark", "draw", "followup",
+  "compare", "unmake", "make", "stop"
+)
+changes_of_a_part <- c("points", "excuse", "extra", "comment", "group")
+rooms_of_a_part <- c(
+  "shelf", "year", "came", "mark", "went", "questions", "students", "standards", "next",
+  "give", "show", "lost"
+)
+
+check_may_act <- function(visit, given) {
+  if (sees_all(visit)) return(invisible())
+  may <- given$act %in% acts_of_a_part && switch(given$act,
+    try = ,
+    change = given$action %in% changes_of_a_part && is_own(visit, given$student),
+    undo = all(lines_named(given$lines) %in% own_lines(visit)),
+    TRUE
+  )
+  if (may) return(invisible())
+  abort_pregunta(
+    "call",
+    say("desk-people.not_for_a_part"),
+    NULL,
+    say("desk-people.ask_who_sees_all")
+  )
+}
+
+is_own <- function(visit, student) {
+  length(student) == 1 && student %in% test_of_visit(visit)$sitting$students$student
+}
+
+lines_named <- function(lines) as.integer(strsplit(paste0("", lines), ",")[[1]])
+
+own_lines <- function(visit) {
+  sitting <- test_of_visit(visit)$sitting
+  list <- sitting$adjustments
+  line_of(list)[list$student %in% sitting$students$student]
+}
+
+# Where a file of this kind goes: who sees a part has files of their own.
+own_file_name <- function(person, name) {
+  if (is.null(person$sections)) return(name)
+  paste0(
+    tools::file_path_sans_ext(name), "-for-", plain_name(person), ".",
+    tools::file_ext(name)
+  )
+}
+
+files_for <- function(person, folder) {
+  made <- files_made(folder)
+  if (is.null(person$sections)) return(made)
+  own <- vapply(to_make(), function(one) own_file_name(person, one[[1]]), "")
+  made[made$name %in% own, , drop = FALSE]
+}
