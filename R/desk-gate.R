@@ -104,10 +104,11 @@ desk_answer <- function(desk) {
 }
 
 welcome <- function(desk, person) {
-  cookie <- paste0(
-    desk$cookie, "=", person$key, "; Path=/; HttpOnly; SameSite=Strict",
-    if (startsWith(paste0("", desk$address), "https:")) "; Secure"
+  parts <- c(
+    paste0(desk$cookie, "=", person$key), "Path=/", "HttpOnly", "SameSite=Strict",
+    if (startsWith(paste0("", desk$address), "https:")) "Secure"
   )
+  cookie <- paste(parts, collapse = "; ")
   desk_response(303, "text/plain", "", list(Location = "/", `Set-Cookie` = cookie))
 }
 

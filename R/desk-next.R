@@ -80,7 +80,7 @@ group_people <- function(visit, sitting, table) {
     "<li draggable=\"true\" data-student=\"", id, "\">",
     "<a class=\"plain\" draggable=\"false\" href=\"", address, "\" title=\"",
     escape(or_blank(table$because)), "\">", who, "</a>",
-    ifelse(table$role == "helps", helps, ""), ifelse(table$moved, moved, ""),
+    ifelse(table$role == "helps", helps, ""), ifelse(table$by_hand, moved, ""),
     "<button type=\"button\" class=\"move\" data-act=\"ask-move\" data-student=\"", id,
     "\">", escape(say("desk-next.move")), "<span class=\"unseen\"> ", who,
     "</span></button></li>"
@@ -99,7 +99,7 @@ ask_move <- function(visit, given) {
     student = given$student,
     because = groups$because[row],
     at = place_of_rows(groups, attr(groups, "places"))[row],
-    line = if (groups$moved[row]) line_of_move(known$sitting, given$student)
+    line = if (groups$by_hand[row]) line_of_move(known$sitting, given$student)
   )
 }
 

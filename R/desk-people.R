@@ -3,7 +3,7 @@
 
 # As in people.yml, each with a key; without it the one who started the desk.
 people_of_desk <- function(path) {
-  people <- if (is.null(path)) list(list(name = NULL)) else read_people(path)
+  people <- if (is.null(path)) list(list(name = NULL)) else read_people_file(path)
   lapply(people, function(one) {
     if (is.null(one$key)) one$key <- random_key()
     one

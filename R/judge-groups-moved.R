@@ -18,11 +18,12 @@ group_places <- function(table, class) {
     class = unique(class),
     stringsAsFactors = FALSE
   )
+  none <- rep(NA, nrow(outside))
   outside <- data.frame(
     class = outside$class,
-    group = NA_integer_,
-    topic = NA_character_,
-    title = NA_character_,
+    group = as.integer(none),
+    topic = as.character(none),
+    title = as.character(none),
     role = outside$role,
     to = outside$role
   )
@@ -32,7 +33,7 @@ group_places <- function(table, class) {
 # The groups after the moves that stand, of each student the last. A place that the
 # groups made now do not have leaves the student where need says; `tell`: and is told.
 with_moves <- function(table, class, changes, tell = TRUE) {
-  table$moved <- rep(FALSE, nrow(table))
+  table$by_hand <- rep(FALSE, nrow(table))
   moves <- changes[changes$action == "group" & changes$student %in% table$student, ]
   moves <- moves[!duplicated(moves$student, fromLast = TRUE), ]
   if (!nrow(moves)) return(table)
@@ -77,7 +78,7 @@ moved_to <- function(row, place, reason) {
   row$topic <- place$topic
   row$title <- place$title
   row$role <- if (explains) "helps" else place$role
-  row$moved <- TRUE
+  row$by_hand <- TRUE
   row
 }
 

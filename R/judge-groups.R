@@ -23,7 +23,7 @@
 #'   `role`: `learns`, `helps` (could explain it), `ready_for_more` (at or above
 #'   the setting `mastery_cut` on every standard, and no misconception likely
 #'   held), `on_their_own` (needs what no group is about); `student`, `name`;
-#'   `share`: of the points; `because`: why, in words; `moved`: whether a teacher put
+#'   `share`: of the points; `because`: why, in words; `by_hand`: whether a teacher put
 #'   the student there ([adjust()], action `group`), with what was reckoned in
 #'   `because`. Absent students are left out.
 #' @details By need: a student's need of a standard is the expected shortfall below
@@ -58,7 +58,7 @@ group_students <- function(sitting, basis = "need", size = 6, least = 2,
   if (basis == "need") {
     table <- with_moves(table, made$class, sitting$changes, is.null(topics))
   } else {
-    table$moved <- rep(FALSE, nrow(table))
+    table$by_hand <- rep(FALSE, nrow(table))
   }
   by <- made$by
   label <- made$class[match(table$student, made$table$student)]

@@ -16,7 +16,7 @@ people_shape <- named_of(either_of(
 ))
 
 # A list, one of each person: name, key (NULL: made at the start), sections (NULL: all).
-read_people <- function(path) {
+read_people_file <- function(path) {
   check_file(path)
   given <- read_settings(path)
   check_fields(as.list(given), people_shape, path)
@@ -90,7 +90,7 @@ check_people <- function(people, given, path) {
 
 # As the name stands in the names of files.
 plain_name <- function(person) {
-  letters <- stringi::stri_trans_general(tolower(person$name), "Any-Latin; Latin-ASCII")
+  letters <- plain_text(stringi::stri_trans_general(person$name, "Any-Latin"))
   plain <- gsub("(^-|-$)", "", gsub("[^a-z0-9]+", "-", letters))
   if (nzchar(plain)) plain else "somebody"
 }

@@ -318,7 +318,7 @@ test_that("a name is dragged to another group, moved by keyboard, and taken back
   tides <- file.path(desk$folder, "tides")
   moves <- function() {
     table <- as.data.frame(group_students(read_sitting(tides)))
-    table[table$moved, c("student", "topic")]
+    table[table$by_hand, c("student", "topic")]
   }
   first <- as.data.frame(group_students(read_sitting(tides)))
   id <- first$student[1]
@@ -348,8 +348,8 @@ test_that("a name is dragged to another group, moved by keyboard, and taken back
   page$Input$insertText("comes at noon")
   type_keys(page, "Enter")
   table <- as.data.frame(group_students(read_sitting(tides)))
-  expect_equal(table$role[table$moved], "on_their_own")
-  expect_match(table$because[table$moved], "comes at noon")
+  expect_equal(table$role[table$by_hand], "on_their_own")
+  expect_match(table$because[table$by_hand], "comes at noon")
   press(page, button)
   press(page, "#ask button[data-act='undo']")
   expect_equal(nrow(moves()), 0)
