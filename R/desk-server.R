@@ -114,7 +114,7 @@ desk_rooms <- function() {
   list(
     shelf = list(main = shelf_room, beside = nothing),
     new = list(main = arrival_room, beside = nothing),
-    year = list(main = year_room, beside = nothing),
+    year = list(main = year_room, beside = year_beside),
     came = list(main = came_room, beside = nothing),
     mark = list(main = mark_room, beside = nothing),
     type = list(main = type_room, beside = nothing),
@@ -154,7 +154,8 @@ folder_of_visit <- function(visit) path_of_test(visit$desk, visit$at$test)
 look_again <- function(visit) {
   id <- shiny::isolate(visit$at$test)
   visit$at$stamp <- if (is.null(id)) {
-    paste(shelf_tests(visit$desk), collapse = "\n")
+    tests <- shelf_tests(visit$desk)
+    paste(tests, vapply(path_of_test(visit$desk, tests), stamp_of, ""), collapse = "\n")
   } else {
     stamp_of(path_of_test(visit$desk, id))
   }

@@ -197,5 +197,5 @@ tests_to_type <- function(desk) {
 }
 
 path_of_test <- function(desk, id) {
-  if (id == ".") desk$root else file.path(desk$root, id)
+  ifelse(id == ".", desk$root, file.path(desk$root, id))
 }

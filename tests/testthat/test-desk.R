@@ -355,6 +355,45 @@ test_that("a name is dragged to another group, moved by keyboard, and taken back
   expect_equal(nrow(moves()), 0)
 })
 
+test_that("the year is what the record says of the same tests, and follows a change", {
+  desk <- open_desk_here()
+  tides <- file.path(desk$folder, "tides")
+  inside <- c(".", "knots", "logbook", "follow-up", "knots-again")
+  record <- open_record(tempfile(fileext = ".sqlite"))
+  defer_here(close_record(record), environment())
+  for (one in inside) add_sitting(record, read_sitting(file.path(tides, one)), one)
+  windows <- list(
+    September = "2026-09-01..2026-09-27", `harbour day` = "2026-09-28..2026-10-02",
+    October = "2026-10-03..2026-10-31"
+  )
+  page <- open_page(desk)
+  go_place(page, "#year/h012")
+  own <- as.data.frame(growth(record, "student", windows, "all", student = "h012"))
+  last <- own[own$code == "KN.2" & own$window == "October", ]
+  expect_match(
+    text_of(page, "#beside"),
+    paste0(
+      "KN.2 Knots for mooring \\+50, ", last$level, ", first there ", last$first_there,
+      " 50% \\(50%\\) 100%"
+    )
+  )
+  shown <- text_of(page)
+  expect_match(shown, "All 84 are tested in October")
+  growth <- as.data.frame(growth(record, "section", windows))
+  whole <- growth[growth$code == "(all)" & growth$section == "Harbour B", ]
+  expect_match(shown, paste0(
+    "\\(all\\) the whole test Harbour B ",
+    paste(internal("percent")(whole$share), collapse = " ")
+  ))
+  expect_match(shown, "working on KN.1 3 3 3 9 students")
+  run_here("adjust", file.path(tides, "knots"), "--student", "h012", "--excuse")
+  go_place(page, "#year/h012")
+  wait_for(function() {
+    !grepl("KN.2 Knots for mooring .50, [a-z]+, first there [-0-9]+ 50%", text_of(page))
+  })
+  expect_match(text_of(page), "KN.2 Knots for mooring")
+})
+
 test_that("a report is made while the desk stays alive, is the command line's, and opens", {
   desk <- open_desk_here()
   page <- open_page(desk)
