@@ -4,7 +4,6 @@
 
 year_room <- function(visit) {
   tags <- htmltools::tags
-  visit$at$stamp
   tests <- tests_by_date(visit)
   if (!length(tests)) return(tags$p(say("desk-went.no_test_here_yet")))
   dated <- has_date(tests)
@@ -27,6 +26,7 @@ year_room <- function(visit) {
 
 # Tests that can be read, the earliest first; those without a date stand before them.
 tests_by_date <- function(visit) {
+  visit$at$stamp
   tests <- lapply(tests_of_visit(visit), function(id) {
     tryCatch(
       list(id = id, known = read_known(visit, id)),
