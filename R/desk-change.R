@@ -25,6 +25,8 @@ desk_acts <- function() {
     keep = keep_arrival,
     forget = forget_arrival,
     make = make_file,
+    `make-all` = make_all_reports,
+    slips = slips_asked,
     stop = stop_making
   )
 }
@@ -127,6 +129,7 @@ asked_panel <- function(visit) {
   if (is.null(ask)) return(NULL)
   if (ask$kind == "term") return(term_panel(ask$entry))
   if (ask$kind == "move") return(move_panel(visit, ask))
+  if (ask$kind == "slip") return(slip_panel(visit, ask))
   change_panel(visit, ask)
 }
 

@@ -132,15 +132,20 @@ made_file <- function(desk, person, path) {
   if (!known || !name %in% files_for(person, path_of_test(desk, id))$name) {
     return(not_here())
   }
-  kind <- made_kinds[[match(tools::file_ext(name), names(made_kinds))]]
+  sandboxed(file.path(path_of_test(desk, id), name))
+}
+
+# As a page of nobody.
+sandboxed <- function(path) {
+  if (!file.exists(path)) return(not_here())
+  kind <- made_kinds[[match(tools::file_ext(path), names(made_kinds))]]
   headers <- list(
     `Content-Security-Policy` = paste(
       "sandbox allow-scripts; default-src 'none'; script-src 'unsafe-inline';",
       "style-src 'unsafe-inline'; img-src data:"
     )
   )
-  file <- list(file = file.path(path_of_test(desk, id), name), owned = FALSE)
-  desk_response(200, kind, file, headers)
+  desk_response(200, kind, list(file = path, owned = FALSE), headers)
 }
 
 made_kinds <- c(

@@ -40,7 +40,7 @@ tests_to_type_of <- function(visit) {
 # and files of their own. What moves other people's marks is for who sees all.
 acts_of_a_part <- c(
   "explain", "close", "ask-move", "try", "change", "undo", "mark", "draw", "followup",
-  "compare", "unmake", "make", "stop"
+  "compare", "unmake", "make", "slips", "stop"
 )
 changes_of_a_part <- c("points", "excuse", "extra", "comment", "group")
 rooms_of_a_part <- c(
@@ -80,10 +80,9 @@ own_lines <- function(visit) {
 # Where a file of this kind goes: who sees a part has files of their own.
 own_file_name <- function(person, name) {
   if (is.null(person$sections)) return(name)
-  paste0(
-    tools::file_path_sans_ext(name), "-for-", plain_name(person), ".",
-    tools::file_ext(name)
-  )
+  own <- paste0("-for-", plain_name(person))
+  if (!grepl(".", name, fixed = TRUE)) return(paste0(name, own))
+  sub(".", paste0(own, "."), name, fixed = TRUE)
 }
 
 files_for <- function(person, folder) {

@@ -46,6 +46,7 @@ new_visit <- function(desk, session, person) {
       done = NULL,
       arrival = NULL,
       job = NULL,
+      share = NULL,
       drawn = NULL,
       compared = NULL,
       before = NULL,
@@ -149,7 +150,9 @@ stamp_of <- function(folder) {
   paste(basename(files), about$size, as.numeric(about$mtime), collapse = "\n")
 }
 
-folder_of_visit <- function(visit) path_of_test(visit$desk, visit$at$test)
+folder_of_visit <- function(visit) {
+  if (!is.null(visit$at$test)) path_of_test(visit$desk, visit$at$test)
+}
 
 look_again <- function(visit) {
   id <- shiny::isolate(visit$at$test)

@@ -91,7 +91,7 @@ shelf_room <- function(visit) {
     page_heading(say("desk-went.the_shelf")),
     desk_table(
       desk_headings(
-        c("test", "date", "students", "mean_score", "waiting"),
+        c("test", "date", "students", "mean_score", "waiting", "report"),
         figures = c("students", "waiting")
       ),
       rows,
@@ -105,7 +105,13 @@ shelf_room <- function(visit) {
         }))
       )
     },
-    tags$p(class = "buttons", new)
+    job_panel(visit),
+    tags$p(
+      class = "buttons", new,
+      if (length(ids) > 1 && sees_all(visit)) {
+        act_button(say("desk-went.reports_of_all"), "make-all")
+      }
+    )
   )
 }
 
@@ -122,14 +128,25 @@ shelf_row <- function(visit, id) {
       tags$td(printable(or_blank(sitting$settings$date))),
       tags$td(class = "n", test$n),
       tags$td(if (test$n) bar_of(test$mean_share)),
-      tags$td(class = "n", if (waits) waits)
+      tags$td(class = "n", if (waits) waits),
+      tags$td(report_link(visit, id))
     )
   }, pregunta_error = function(e) {
     tags$tr(
       tags$th(scope = "row", tags$a(href = address, printable(id))),
-      tags$td(colspan = 4, class = "asks", printable(e$what))
+      tags$td(colspan = 5, class = "asks", printable(e$what))
     )
   })
+}
+
+# Where its report was made.
+report_link <- function(visit, id) {
+  name <- own_file_name(visit$person, report_names[["teacher"]])
+  if (!file.exists(file.path(path_of_test(visit$desk, id), name))) return(NULL)
+  htmltools::tags$a(
+    href = made_address(visit, name, id), target = "_blank", rel = "noopener",
+    say("desk-give.open_it")
+  )
 }
 
 make_demo <- function(visit, given) {

@@ -54,7 +54,10 @@ open_desk <- function(folder = NULL, port = NULL, browser = interactive(),
   old <- options(
     shiny.http.response.filter = guarding(desk),
     shiny.maxRequestSize = 1e6 * limit_of("megabytes"),
-    shiny.sanitize.errors = TRUE
+    shiny.sanitize.errors = TRUE,
+    # A server has threads, and so is never forked.
+    pregunta.cores = 1,
+    pregunta.apart = "anew"
   )
   on.exit(options(old))
   app <- shiny::shinyApp(

@@ -117,11 +117,12 @@ read_sheet_cells <- function(path, sheet) {
   table
 }
 
-# In a process of its own, where this one may fork, or has to: a parser that dies takes
-# nothing along.
+# In a process of its own, where this one may fork or says how, or has to: a parser that
+# dies takes nothing along.
 apart <- function(read, must = FALSE) {
-  may_fork <- getOption("pregunta.apart", isTRUE(getOption("pregunta.process")))
-  if (!(may_fork || must) || .Platform$OS.type != "unix") return(read())
+  way <- getOption("pregunta.apart", isTRUE(getOption("pregunta.process")))
+  if (identical(way, "anew")) return(read_anew(read))
+  if (!(way || must) || .Platform$OS.type != "unix") return(read())
   job <- parallel::mcparallel(
     {
       end_with_parent()
@@ -133,6 +134,15 @@ apart <- function(read, must = FALSE) {
   if (inherits(found, "error")) stop(found)
   if (is.null(found)) stop(say("read-workbook.broke_the_parser"))
   found
+}
+
+read_anew <- function(read) {
+  begun <- begin_anew(read)
+  begun$process$wait()
+  found <- result_of(begun)
+  if (is.null(found$error)) return(found$value)
+  if (!nzchar(conditionMessage(found$error))) stop(say("read-workbook.broke_the_parser"))
+  stop(found$error)
 }
 
 show_cells <- function(cells) {

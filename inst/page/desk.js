@@ -80,8 +80,10 @@
     var form = event.target;
     if (!form.dataset.act) return;
     if (form.dataset.live) return;
-    act(form, fields(form));
-    if (form.dataset.act !== "try") forget(form);
+    var given = fields(form), by = event.submitter;
+    if (by && by.name) given[by.name] = by.value;
+    act(form, given);
+    if (form.dataset.act !== "try" && form.dataset.act !== "slips") forget(form);
   });
   // A choice and a field of the plan are done when they are left.
   document.addEventListener("change", function (event) {

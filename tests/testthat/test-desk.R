@@ -132,7 +132,7 @@ test_that("a Sunday evening takes few presses and no terminal", {
   expect_match(text_of(page), "Groups to teach.*What to teach again")
   # pages home
   count(press(page, ".places a[href$='/give']"))
-  count(press(page, "button[data-kind='slips']"))
+  count(press(page, "#main button[value='slips']"))
   wait_for(function() grepl("Made: ", text_of(page, "#done")), 60)
   expect_lte(presses, 25)
   made <- setdiff(list.files(desk$folder), "tides")
@@ -412,6 +412,55 @@ test_that("a report is made while the desk stays alive, is the command line's, a
   for (path in c("/made/tides/responses.csv", "/made/..%2F..%2Fetc/passwd", "/made/tides")) {
     expect_equal(ask_desk(desk, path, cookie_of(desk))$status_code, 404, label = path)
   }
+})
+
+test_that("pages home: chosen parts, one looked at, all made, drafts; reports of all", {
+  desk <- open_desk_here()
+  tides <- file.path(desk$folder, "tides")
+  students <- file.path(tides, "students.csv")
+  table <- utils::read.csv(students, colClasses = "character", check.names = FALSE)
+  table$guardian_email <- paste0(table$student, "@example.org")
+  data.table::fwrite(table, students)
+  page <- open_page(desk)
+  go_place(page, "#tides/give")
+  tick <- function(part) press(page, sprintf(".tick input[value='%s']", part))
+  for (part in c("score", "why")) tick(part)
+  run_js(page, "document.querySelector('select[name=student]').value = 'h004'; null")
+  press(page, "#main button[value='preview']")
+  shown <- run_js(page, "document.querySelector('#ask iframe').srcdoc")
+  expect_match(shown, "Dario Driftwood", fixed = TRUE)
+  expect_no_match(shown, "Ada Anchorley", fixed = TRUE)
+  expect_identical(run_js(page, "document.querySelector('#ask iframe').sandbox.length"), 0L)
+  expect_false(file.exists(file.path(tides, "slips.html")))
+  press(page, "#main button[value='slips']")
+  wait_for(function() grepl("Made: ", text_of(page, "#done")), 60)
+  line <- run_js(page, "document.querySelector('#done .terminal code').textContent")
+  words <- strsplit(line, " ")[[1]][-1]
+  expect_equal(words[3:4], c("--parts", "message,standards,next,answers,comments"))
+  other <- tempfile(fileext = ".html")
+  do.call(run_here, as.list(c(words, "--out", other)))
+  expect_identical(readLines(file.path(tides, "slips.html")), readLines(other))
+  type_into(page, "#main input[name='from']", "teacher@example.org")
+  press(page, "#main button[value='mail']")
+  wait_for(function() grepl("drafts are in", text_of(page, "#done")), 60)
+  expect_length(list.files(file.path(tides, "mail")), 80)
+  # What cannot be made is said; the desk and the next job go on.
+  type_into(page, "#main input[name='from']", "nobody")
+  press(page, "#main button[value='mail']")
+  wait_for(function() grepl("own address", text_of(page, "#done")), 60)
+  go_place(page, "#shelf")
+  press(page, "button[data-act='make-all']")
+  wait_for(function() grepl("Made: .*index.html", text_of(page, "#done")), 60)
+  expect_match(
+    run_js(page, "document.querySelector('#main table a[target]').getAttribute('href')"),
+    "made/tides/report.html"
+  )
+  # Stopped: the process and what it began are gone, nothing is left.
+  go_place(page, "#tides/give")
+  press(page, "button[data-kind='workbook']")
+  press(page, "button[data-act='stop']")
+  expect_match(text_of(page, "#done"), "Stopped")
+  expect_false(file.exists(file.path(tides, "workbook.xlsx")))
 })
 
 test_that("what another does shows, fifty changes from two sides are fifty lines", {
