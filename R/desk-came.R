@@ -2,10 +2,17 @@
 # mark, and what was changed; more files; marking and typing.
 
 came_room <- function(visit) {
-  known <- test_of_visit(visit)
-  sitting <- known$sitting
+  htmltools::tagList(
+    kept_html(visit, "came", function(known) as_it_came(visit, known$sitting)),
+    if (sees_all(visit)) more_files_section(),
+    added_panel(visit),
+    kept_html(visit, "changes", function(known) changes_section(visit, known$sitting))
+  )
+}
+
+as_it_came <- function(visit, sitting) {
   tags <- htmltools::tags
-  findings <- once(known, "findings", check_sitting)
+  findings <- check_sitting(sitting)
   about <- attr(findings, "about")
   waiting <- waiting_cells(sitting)
   htmltools::tagList(
@@ -23,10 +30,7 @@ came_room <- function(visit) {
         place_button(visit, say("desk-came.type_in_a_paper_test"), "type")
       }
     ),
-    findings_section(findings),
-    if (sees_all(visit)) more_files_section(),
-    added_panel(visit),
-    changes_section(visit, sitting)
+    findings_section(findings)
   )
 }
 

@@ -118,10 +118,15 @@ change_words <- function(visit, row) {
 
 try_change <- function(visit, given) {
   row <- change_row(given)
-  known <- test_of_visit(visit)
-  tried <- view_tried(known$sitting, row)
+  tried <- tried_now(visit, row)
   visit$now$done <- NULL
   visit$now$ask <- list(kind = "change", row = row, tried = tried)
+}
+
+# What a change would do to the test as its files are, and their state then.
+tried_now <- function(visit, row) {
+  known <- test_of_visit(visit)
+  list(effect = view_tried(known$sitting, row), stamp = known$stamp)
 }
 
 asked_panel <- function(visit) {
@@ -148,6 +153,9 @@ term_panel <- function(entry) {
 change_panel <- function(visit, ask) {
   tags <- htmltools::tags
   row <- ask$row
+  # Somebody may have changed the files since it was tried.
+  same <- identical(ask$tried$stamp, test_of_visit(visit)$stamp)
+  tried <- if (same) ask$tried$effect else tried_now(visit, row)$effect
   facts <- as.list(row[c("student", "item", "action", "value")])
   facts <- facts[!vapply(facts, is.na, TRUE)]
   tags$section(
@@ -156,7 +164,7 @@ change_panel <- function(visit, ask) {
       tabindex = "-1", `data-focus` = NA,
       printable(say("desk-change.if", change = say_change(row)))
     ),
-    tags$p(printable(say_effect(ask$tried))),
+    tags$p(printable(say_effect(tried))),
     act_form(
       "change",
       facts = facts,
@@ -167,8 +175,8 @@ change_panel <- function(visit, ask) {
         act_button(say("desk-change.leave_it"), "close", what = "ask")
       )
     ),
-    moved_table(visit, ask$tried),
-    figures_table(ask$tried),
+    moved_table(visit, tried),
+    figures_table(tried),
     in_terminal(c("what-if", change_words(visit, row)[-1]))
   )
 }

@@ -165,7 +165,8 @@ place_button <- function(visit, text, ..., main = FALSE, test = visit$at$test) {
 
 # A share with its bar.
 bar_of <- function(share, ochre = FALSE) {
-  htmltools::HTML(share_cells(share, class = if (ochre) "ochre" else ""))
+  bar <- share_cells(share, class = if (ochre) "ochre" else "")
+  htmltools::HTML(paste0("<span class=\"barred\">", bar, "</span>"))
 }
 
 name_of <- function(students, id) {

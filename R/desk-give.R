@@ -54,7 +54,6 @@ for_colleagues <- c("report", "coordinator", "head", "workbook", "walkthrough")
 
 give_room <- function(visit) {
   tags <- htmltools::tags
-  known <- test_of_visit(visit)
   buttons <- lapply(for_colleagues, function(kind) {
     tags$li(
       act_button(words_for(kind, "desk_makes"), "make", kind = kind),
@@ -74,7 +73,7 @@ give_room <- function(visit) {
       tags$h2(say("desk-give.for_colleagues")),
       tags$ul(class = "makes", buttons)
     ),
-    slips_section(known$sitting),
+    kept_html(visit, "slips", function(known) slips_section(known$sitting)),
     made_section(visit)
   )
 }
@@ -124,9 +123,11 @@ slips_section <- function(sitting) {
     tags$h2(say("desk-give.to_take_home")),
     act_form(
       "slips",
-      tags$fieldset(class = "ticks", tags$legend(say("desk-give.what_is_on_them")), ticks),
+      tags$fieldset(
+        class = "ticks", tags$legend(say("desk-give.what_is_on_them")), ticks
+      ),
       tags$label(
-        class = "field who", tags$span(say("desk-give.whose")),
+        class = classes("field", "who"), tags$span(say("desk-give.whose")),
         tags$select(name = "student", whose)
       ),
       tags$button(
@@ -134,7 +135,10 @@ slips_section <- function(sitting) {
       ),
       tags$div(
         class = "buttons", makes("slips", main = TRUE), makes("slips_pdf"),
-        text_field("from", say("desk-give.your_address"), keep = "from", inputmode = "email"),
+        text_field(
+          "from", say("desk-give.your_address"),
+          keep = "from", inputmode = "email"
+        ),
         makes("mail")
       )
     )
@@ -155,7 +159,7 @@ slip_panel <- function(visit, ask) {
   tags <- htmltools::tags
   students <- test_of_visit(visit)$sitting$students
   tags$section(
-    class = "ask preview",
+    class = classes("ask", "preview"),
     tags$h2(tabindex = "-1", `data-focus` = NA, name_of(students, ask$student)),
     tags$iframe(sandbox = "", srcdoc = ask$page, title = say("desk-give.show_one")),
     act_button(say("desk-change.close"), "close", what = "ask")

@@ -1,16 +1,21 @@
 # What comes next: groups to teach, and the plan, typed where it stands.
 
 next_room <- function(visit) {
-  known <- test_of_visit(visit)
-  sitting <- known$sitting
-  figures <- figures_known(known)
   htmltools::tagList(
     page_heading(words_for("next", "desk_places")),
-    groups_section(visit, sitting, figures$groups),
-    plan_section(visit, known),
+    groups_and_plan(visit),
     followup_section(visit),
     worked_section(visit)
   )
+}
+
+groups_and_plan <- function(visit) {
+  kept_html(visit, "groups", function(known) {
+    htmltools::tagList(
+      groups_section(visit, known$sitting, figures_known(known)$groups),
+      plan_section(visit, known)
+    )
+  })
 }
 
 # Groups as columns of names, each with its reason.

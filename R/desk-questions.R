@@ -9,8 +9,7 @@ questions_room <- function(visit) {
     data <- item_data(sitting, figures, page_people(sitting$students, TRUE))
     data[order(data$difficulty), ]
   })
-  open <- visit$at$rest[1]
-  rows <- each_row(data, function(k) question_row(visit, data[k, ], open))
+  rows <- each_row(data, function(k) question_row(visit, data[k, ]))
   names <- c(
     "item", "question", "points_earned", "low", "mid", "high", "discrimination", "verdict"
   )
@@ -36,10 +35,9 @@ questions_room <- function(visit) {
   )
 }
 
-question_row <- function(visit, row, open) {
+question_row <- function(visit, row) {
   tags <- htmltools::tags
   tags$tr(
-    class = if (identical(row$item, open)) "open",
     tags$th(
       scope = "row", class = "whole-name",
       tags$a(href = place(visit, "questions", row$item), row$item),

@@ -19,9 +19,10 @@ desk_server <- function(desk) {
       priority = -1
     )
     watch_folder(visit)
+    prepare_rooms(visit)
     output$places <- part(visit, desk_places)
-    output$main <- part(visit, function(visit) room_of(visit)$main(visit))
-    output$beside <- part(visit, function(visit) room_of(visit)$beside(visit))
+    output$main <- part(visit, function(visit) shown_at(visit, "main"))
+    output$beside <- part(visit, function(visit) shown_at(visit, "beside"))
     output$ask <- part(visit, asked_panel)
     output$done <- part(visit, done_bar)
     receive_files(visit, input)
@@ -90,6 +91,8 @@ go_to <- function(visit, place) {
     parts <- if (identical(tests_of_visit(visit), ".")) "." else "shelf"
   }
   is_test <- parts[1] %in% c(tests_of_visit(visit), tests_to_type_of(visit))
+  # What was asked about one test is not asked about another.
+  if (!identical(visit$at$test, if (is_test) parts[1])) visit$now$ask <- NULL
   visit$at$test <- if (is_test) parts[1]
   visit$at$room <- if (!is_test) {
     if (parts[1] %in% c("shelf", "new", "year")) parts[1] else "lost"
@@ -110,8 +113,10 @@ place <- function(visit, ..., test = visit$at$test) {
   paste0("#", paste(parts, collapse = "/"))
 }
 
-# Each room: what it shows, and what opens beside it.
+# Each room: what it shows and what opens beside it; kept: which of the two is made of the
+# test's files alone.
 desk_rooms <- function() {
+  both <- c("main", "beside")
   list(
     shelf = list(main = shelf_room, beside = nothing),
     new = list(main = arrival_room, beside = nothing),
@@ -119,10 +124,10 @@ desk_rooms <- function() {
     came = list(main = came_room, beside = nothing),
     mark = list(main = mark_room, beside = nothing),
     type = list(main = type_room, beside = nothing),
-    went = list(main = went_room, beside = nothing),
-    questions = list(main = questions_room, beside = question_beside),
-    students = list(main = students_room, beside = student_beside),
-    standards = list(main = standards_room, beside = standard_beside),
+    went = list(main = went_room, beside = nothing, kept = "main"),
+    questions = list(main = questions_room, beside = question_beside, kept = both),
+    students = list(main = students_room, beside = student_beside, kept = both),
+    standards = list(main = standards_room, beside = standard_beside, kept = both),
     `next` = list(main = next_room, beside = nothing),
     give = list(main = give_room, beside = nothing),
     show = list(main = show_room, beside = nothing),
@@ -131,6 +136,15 @@ desk_rooms <- function() {
 }
 
 room_of <- function(visit) desk_rooms()[[visit$at$room]]
+
+shown_at <- function(visit, where) {
+  room <- room_of(visit)
+  make <- room[[where]]
+  if (!where %in% room$kept) return(make(visit))
+  rest <- if (where == "beside") visit$at$rest
+  name <- paste(c(where, visit$at$room, rest), collapse = "\n")
+  kept_html(visit, name, function(known) make(visit))
+}
 
 nothing <- function(visit) NULL
 
@@ -171,6 +185,37 @@ watch_folder <- function(visit) {
   })
 }
 
+# While somebody reads how a test went, the rooms that they may press next are made, one
+# at a time, so that a press in between waits for one of them at most.
+prepare_rooms <- function(visit) {
+  rooms <- c("questions", "next", "students", "standards", "came")
+  prepare <- function(left, id, stamp) {
+    shiny::isolate({
+      same <- identical(visit$at$test, id) && identical(visit$at$stamp, stamp)
+      if (!same || visit$session$isClosed()) return(invisible())
+      try(prepared(visit, left[1]), silent = TRUE)
+    })
+    if (length(left) > 1) later::later(function() prepare(left[-1], id, stamp), 0.2)
+  }
+  shiny::observe({
+    id <- visit$at$test
+    stamp <- visit$at$stamp
+    later::later(function() prepare(rooms, id, stamp), 1)
+  })
+}
+
+# What is kept of it is kept under the same name as when it is asked for.
+prepared <- function(visit, room) {
+  if (is.null(visit$at$test)) return(invisible())
+  switch(room,
+    `next` = groups_and_plan(visit),
+    came = kept_html(visit, "came", function(known) as_it_came(visit, known$sitting)),
+    kept_html(visit, paste("main", room, sep = "\n"), function(known) {
+      desk_rooms()[[room]]$main(visit)
+    })
+  )
+}
+
 # The test that is looked at, read once for each state of its files, whoever looks.
 test_of_visit <- function(visit) read_known(visit, visit$at$test, visit$at$stamp)
 
@@ -204,6 +249,15 @@ once <- function(known, name, make) {
     assign(name, make(known$sitting), known$made)
   }
   known$made[[name]]
+}
+
+# What a room makes of a test's files alone, as text, once for all who look.
+kept_html <- function(visit, name, make) {
+  known <- test_of_visit(visit)
+  part <- if (sees_all(visit)) "all" else "part"
+  htmltools::HTML(once(known, paste("html", part, name), function(sitting) {
+    html_of(make(known))
+  }))
 }
 
 figures_known <- function(known) {

@@ -24,12 +24,10 @@ standards_table <- function(visit, figures) {
   standards <- as.data.frame(figures$standards)
   depth <- depth_in_tree(standards$code, attr(figures$standards, "tree"))
   levels <- names(settings_of(figures$standards)$levels)
-  open <- visit$at$rest[1]
   strips <- level_strip(as.matrix(standards[levels]), levels)
   rows <- each_row(standards, function(k) {
     row <- standards[k, ]
     tags$tr(
-      class = if (identical(row$code, open)) "open",
       tags$th(
         scope = "row",
         style = paste0("padding-left:", 0.5 + 1.2 * depth[k], "em"),

@@ -34,6 +34,9 @@ absent_line <- function(visit, sitting) {
   )
 }
 
+# Rows after these are laid out a little later, so that the first are there at once.
+rows_at_first <- 60
+
 # The table as text, made once for all who look: thousands of cells.
 grid_html <- function(sitting) {
   present <- which(was_present(sitting))
@@ -60,8 +63,8 @@ grid_html <- function(sitting) {
     "</td>"
   )
   rows <- paste0(
-    "<tr data-student=\"", escape(students$student),
-    "\"><th scope=\"row\"><a href=\"#\">", who, "</a></th>", score,
+    "<tr", ifelse(seq_along(who) > rows_at_first, " hidden", ""),
+    " data-student=\"", escape(students$student), "\"><th scope=\"row\"><a href=\"#\">", who, "</a></th>", score,
     "<td class=\"level\">", level_chip(students$level, levels, FALSE), "</td>",
     apply(cells[, hardest, drop = FALSE], 1, paste, collapse = ""), "</tr>"
   )

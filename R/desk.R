@@ -64,7 +64,10 @@ open_desk <- function(folder = NULL, port = NULL, browser = interactive(),
     ui = desk_answer(desk),
     server = desk_server(desk),
     uiPattern = ".*",
-    onStart = function() later::later(function() announce(desk, browser))
+    onStart = function() {
+      later::later(function() announce(desk, browser))
+      later::later(function() reckon_latest(desk), 0.1)
+    }
   )
   tryCatch(
     suppressPackageStartupMessages(shiny::runApp(
@@ -83,7 +86,7 @@ open_desk <- function(folder = NULL, port = NULL, browser = interactive(),
 }
 
 # root: the folder whose tests are on the shelf; people: who has a key; address: what
-# others call it; known: what was read of each test, as long as its files stay as they are.
+# others call it; known: what was read of each test, as long as its files stay so.
 new_desk <- function(folder, port, people = NULL, interface = NULL, address = NULL) {
   root <- if (is.null(folder)) getwd() else folder
   stop_if_address(root)
@@ -176,6 +179,15 @@ announce <- function(desk, browser) {
   writeLines(paste(lines, collapse = "\n"))
   flush(stdout())
   if (browser) utils::browseURL(address_of(desk, desk$people[[1]]))
+}
+
+# The test that was worked on last is the one that will be looked at first.
+reckon_latest <- function(desk) {
+  tests <- shelf_tests(desk)
+  if (!length(tests)) return(invisible())
+  changed <- file.mtime(path_of_test(desk, tests))
+  latest <- tests[which.max(changed)]
+  try(figures_known(read_whole(desk, latest)), silent = TRUE)
 }
 
 # The tests on the shelf: paths below the root, "." for the root itself; also those that

@@ -1,8 +1,9 @@
 # A student whom a teacher has put into another group (action `group` of the list of
 # changes) is there whatever was reckoned; the reason of the first choice stays.
 
-# The groups as a move names them, a row each: class, group, topic, title, role of who is
-# moved there, and `to`: the topic, "topic/2" for its second group in the class, or a role.
+# The groups as a move names them, a row each: class, group, topic, title, role of who
+# is moved there, and `to`: the topic, "topic/2" for its second group in the class, or a
+# role.
 group_places <- function(table, class) {
   first <- !duplicated(paste(class, table$group, sep = "\r")) & !is.na(table$group)
   groups <- data.frame(
@@ -62,9 +63,9 @@ with_moves <- function(table, class, changes, tell = TRUE) {
 
 # Who needs nothing and is put into a group can explain it there.
 moved_to <- function(row, place, reason) {
-  if (identical(row$group, place$group) && (!is.na(row$group) || row$role == place$role)) {
-    return(row)
-  }
+  in_group <- !is.na(row$group)
+  same <- identical(row$group, place$group) && (in_group || row$role == place$role)
+  if (same) return(row)
   explains <- row$role %in% c("helps", "ready_for_more") && place$role == "learns"
   row$because <- say(
     "judge-groups-moved.put_here",
@@ -72,7 +73,7 @@ moved_to <- function(row, place, reason) {
     reason = or_else(reason, ""),
     because = row$because,
     was = or_else(row$group, words_for(row$role, "roles")),
-    in_group = !is.na(row$group)
+    in_group = in_group
   )
   row$group <- place$group
   row$topic <- place$topic

@@ -60,5 +60,74 @@ press_times <- function(what, folder) {
   call <- paste(shQuote(c("exec/pregunta", words)), collapse = " ")
   time("the same in a terminal", system(paste(call, "> /dev/null 2>&1")))
 }
+
+# Ten people at ten places of the same shelf, all pressing at once, round after round: how
+# long each waited for the answer of the desk. Their browsers are their own machines', so
+# that here they are only their sockets.
+ten_at_once <- function(what, folder, rounds = 6) {
+  desk <- open_desk_here(folder = folder)
+  people <- lapply(1:10, function(k) open_socket(desk))
+  places <- c("questions", "questions/Q7", "students", "students/h012/Q9", "standards",
+    "next", "came", "give", "students/h020", "questions/Q3")
+  waited <- unlist(lapply(seq_len(rounds), function(round) {
+    begun <- Sys.time()
+    for (k in 1:10) {
+      place <- paste0("#tides/", places[(k + round) %% 10 + 1])
+      people[[k]]$press(substring(place, 2), round)
+    }
+    vapply(people, function(one) {
+      wait_for(function() {
+        later::run_now(0.01)
+        one$answered(round)
+      })
+      as.numeric(one$answered(round) - begun, units = "secs")
+    }, 0)
+  }))
+  cat(sprintf(
+    "%s, ten at once: the first %.2f s, then middle %.2f s, longest %.2f s of %d presses\n",
+    what, max(waited[1:10]), stats::median(waited[-(1:10)]), max(waited[-(1:10)]),
+    length(waited) - 10
+  ))
+}
+
+# One browser's side of the desk, without the browser.
+open_socket <- function(desk) {
+  state <- new.env()
+  state$at <- list()
+  host <- sub("^http://([^/]*)/.*", "\\1", desk$address)
+  socket <- websocket::WebSocket$new(
+    paste0("ws://", host, "/websocket/"),
+    headers = list(Cookie = cookie_of(desk)),
+    autoConnect = FALSE,
+    maxMessageSize = 64 * 1024^2
+  )
+  socket$onOpen(function(event) state$open <- TRUE)
+  socket$onMessage(function(event) {
+    turn <- regmatches(event$data, regexec("\"turned\":([0-9]+)", event$data))[[1]][2]
+    if (!is.na(turn)) state$at[[turn]] <- Sys.time()
+  })
+  socket$connect()
+  wait_for(function() {
+    later::run_now(0.01)
+    state$open
+  })
+  told <- function(method, data) {
+    socket$send(as.character(jsonlite::toJSON(
+      list(method = method, data = data),
+      auto_unbox = TRUE
+    )))
+  }
+  parts <- c("places", "main", "beside", "ask", "done")
+  shown <- rep(list(FALSE), length(parts))
+  names(shown) <- paste0(".clientdata_output_", parts, "_hidden")
+  told("init", c(list(place = "tides", `.clientdata_pixelratio` = 1), shown))
+  list(
+    press = function(place, turn) told("update", list(place = place, turn = turn)),
+    answered = function(turn) state$at[[as.character(turn)]]
+  )
+}
+
 press_times("demo", NULL)
+ten_at_once("demo", NULL)
 press_times("400 x 80", large_test())
+ten_at_once("400 x 80", large_test())

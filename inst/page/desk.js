@@ -18,9 +18,18 @@
   function moved() {
     tell("place", place());
     wanted = true;
+    mark();
   }
   var wanted = false;
   addEventListener("hashchange", moved);
+  // The row of what is opened beside; the last part of the address may be a cell of it.
+  function mark() {
+    all("#main tr.open").forEach(function (row) { row.classList.remove("open"); });
+    all("#main tbody th[scope='row'] a[href^='#']").forEach(function (link) {
+      var here = link.hash === location.hash || location.hash.indexOf(link.hash + "/") === 0;
+      if (here && link.hash.split("/").length > 2) link.closest("tr").classList.add("open");
+    });
+  }
 
   // ---- what is typed stays until it is kept, also when the page is drawn anew --------
   var store = window.localStorage;
@@ -135,6 +144,13 @@
       var order = typeof x === "number" && typeof y === "number" ? x - y : String(x).localeCompare(String(y), undefined, { numeric: true });
       return down ? -order : order;
     }).forEach(function (row) { body.append(row); });
+  }
+
+  // Rows that wait are laid out in steps, when nothing else is to be done.
+  function reveal() {
+    var waiting = all("#grid tr[hidden]");
+    waiting.slice(0, 40).forEach(function (row) { row.hidden = false; });
+    if (waiting.length > 40) setTimeout(reveal, 60);
   }
 
   // ---- keys ---------------------------------------------------------------------------
@@ -272,6 +288,7 @@
   function drawn(box) {
     restore(box);
     differences();
+    if (one("#grid tr[hidden]", box)) setTimeout(reveal, 120);
     var cells = one("#grid tbody td:not(.score):not(.level)", box);
     if (cells) cells.tabIndex = 0;
     all(".sorts thead th", box).forEach(function (th) { if (!one("button", th)) th.tabIndex = 0; });
@@ -291,6 +308,7 @@
       var same = held.id ? document.getElementById(held.id) : held.name ? all("[name]", box).find(function (f) { return f.name === held.name && f.dataset.keep === held.keep; }) : null;
       if (same && box.contains(same)) same.focus();
     }
+    if (box.id === "main") mark();
     if (box.id === "main") document.title = (one("h1", box) || document.body).textContent.slice(0, 80) + " \u00b7 Pregunta";
     held = null;
     root.dataset.drawn = String(Number(root.dataset.drawn || 0) + 1);
