@@ -18,14 +18,7 @@ write_demo <- function(folder = "pregunta-demo") {
   files <- list.files(source, recursive = TRUE)
   stop_if_changed(folder, source, files)
   fill <- function(place) {
-    for (file in files) {
-      dir.create(
-        dirname(file.path(place, file)),
-        recursive = TRUE,
-        showWarnings = FALSE
-      )
-      copy_whole(file.path(source, file), file.path(place, file))
-    }
+    copy_demo(place)
     output <- file.path(place, "output")
     made <- c(write_all(read_sitting(place), output), write_story(place, output))
     written <<- file.path(folder, substring(made, nchar(place) + 2))

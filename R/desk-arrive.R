@@ -73,7 +73,6 @@ read_panel <- function(arrival) {
     )
   })
   columns <- attr(account, "columns")
-  settled <- columns$role %in% c("question", "points")
   htmltools::tagList(
     tags$section(
       tags$h2(say("desk-arrive.this_was_read")),
@@ -83,13 +82,10 @@ read_panel <- function(arrival) {
     if (NROW(columns)) {
       tags$section(
         tags$h2(say("desk-arrive.what_the_columns_are")),
-        column_choices(columns[!settled, ]),
-        if (any(settled)) {
-          tags$details(
-            tags$summary(say("desk-arrive.questions", n = sum(settled))),
-            column_choices(columns[settled, ])
-          )
-        }
+        help_line(say("desk-arrive.choose_what_else")),
+        lapply(split_in_order(seq_len(nrow(columns)), columns$file), function(mine) {
+          columns_table(columns[mine, ])
+        })
       )
     },
     rows_read(attr(account, "responses"))
@@ -102,28 +98,43 @@ roles_to_choose <- c(
   "submitted", "seconds", "status", "question", "leave_out"
 )
 
-column_choices <- function(columns) {
+# The first rows of a file as they stand, each column headed by what it is taken for, with
+# a choice of what it could be else.
+columns_table <- function(columns) {
   tags <- htmltools::tags
-  rows <- each_row(columns, function(k) {
-    role <- columns$role[k]
-    offered <- unique(c(role, roles_to_choose))
-    tags$tr(
-      tags$th(scope = "row", printable(columns$column[k])),
-      tags$td(tags$select(
-        `data-act` = "read", `data-column` = columns$column[k], name = "role",
-        `aria-label` = say("desk-arrive.what_is", column = columns$column[k]),
-        lapply(offered, function(one) {
-          tags$option(
-            value = one,
-            selected = if (one == role) NA,
-            capital(words_for(one, "column_roles"))
-          )
-        })
-      ))
-    )
+  choices <- each_row(columns, function(k) {
+    tags$th(scope = "col", role_choice(columns$column[k], columns$role[k]))
   })
-  desk_table(
-    desk_headings(c("column", "taken_for")), rows, say("desk-arrive.what_the_columns_are")
+  named <- lapply(columns$column, function(name) tags$th(scope = "col", printable(name)))
+  most <- max(0, lengths(columns$first))
+  rows <- lapply(seq_len(most), function(k) {
+    tags$tr(lapply(columns$first, function(cells) {
+      tags$td(printable(or_blank(as.character(cells[k]))))
+    }))
+  })
+  tags$div(
+    class = classes("wide", "reading"),
+    tags$table(
+      tags$caption(class = "unseen", say("desk-arrive.what_the_columns_are")),
+      tags$thead(tags$tr(class = "taken", choices), tags$tr(named)),
+      tags$tbody(rows)
+    )
+  )
+}
+
+role_choice <- function(column, role) {
+  tags <- htmltools::tags
+  offered <- unique(c(role, roles_to_choose))
+  tags$select(
+    `data-act` = "read", `data-column` = column, name = "role",
+    `aria-label` = say("desk-arrive.what_is", column = column),
+    lapply(offered, function(one) {
+      tags$option(
+        value = one,
+        selected = if (one == role) NA,
+        capital(words_for(one, "column_roles"))
+      )
+    })
   )
 }
 
@@ -137,7 +148,7 @@ rows_read <- function(responses, most = 6) {
     tags$tr(lapply(unname(cells), function(column) tags$td(column[k])))
   })
   said <- say("desk-arrive.first_rows", n = nrow(responses), shown = nrow(shown))
-  tags$section(tags$h2(said), desk_table(head, rows, said))
+  tags$section(tags$h2(said), desk_table(head, rows, said, "reading"))
 }
 
 keep_form <- function(arrival) {
@@ -185,7 +196,7 @@ kept_uploads <- function(visit, files) {
   name <- gsub("[/\\\\[:cntrl:]]", "_", basename(valid_text(files$name)))
   name <- make.unique(ifelse(startsWith(name, "."), paste0("_", name), name))
   paths <- file.path(folder, name)
-  file.copy(files$datapath, paths)
+  Map(copy_whole, files$datapath, paths)
   paths
 }
 

@@ -151,9 +151,7 @@ report_link <- function(visit, id) {
 
 make_demo <- function(visit, given) {
   folder <- free_folder(visit$desk, "pregunta-demo")
-  write_folder_whole(folder, function(draft) {
-    file.copy(list.files(demo_path(), full.names = TRUE), draft, recursive = TRUE)
-  })
+  write_folder_whole(folder, copy_demo)
   visit$session$sendCustomMessage("go", paste0("#", encoded(basename(folder))))
 }
 

@@ -137,6 +137,14 @@ say_questions <- function(asked, items) {
   )
 }
 
+# The columns of a table for those who look at the reading: name, role, and the first
+# cells as they stand.
+columns_read <- function(column, role, body, most = 5) {
+  table <- data.frame(column = column, role = role)
+  table$first <- I(unname(lapply(body, utils::head, most)))
+  table
+}
+
 row_account <- function(extra) {
   kinds <- c(
     key = "key",

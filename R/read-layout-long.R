@@ -239,7 +239,7 @@ long_reading <- function(frame, columns, people, name, items, known) {
       header_apart = header_apart(frame, column_looks(frame$body, frame$facts))
     ),
     doubts = doubts,
-    columns = columns[c("name", "role")] |> stats::setNames(c("column", "role"))
+    columns = columns_read(columns$name, columns$role, frame$body)
   )
 }
 

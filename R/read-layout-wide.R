@@ -161,7 +161,7 @@ wide_reading <- function(frame, columns, extra, asked, rows, people, items,
     ),
     sums = sums,
     line = rows$line,
-    columns = data.frame(column = columns$name, role = role_shown(columns)),
+    columns = columns_read(columns$name, role_shown(columns), rows$body),
     rows = data.frame(extra[c("line", "label", "kind")])
   )
 }

@@ -83,7 +83,7 @@ new_test <- function(folder, from, key = NULL, students = NULL,
 #' @return The account: a data frame with `file`, `what` (a code: `read_as`, `questions`,
 #'   `left_out`, `checked`, ...) and `taken` (what was taken for it, in words). Its
 #'   attributes are tables: `columns` (`file`, `column`, `role`: what each column was
-#'   taken for), `rows` (`file`, `line`, `label`, `kind`: the rows that are no students),
+#'   taken for; `first`: its first cells), `rows` (`file`, `line`, `label`, `kind`: the rows that are no students),
 #'   and `responses` and `items` as they would stand in the test folder.
 #' @section Errors: as those of [new_test()], but a key that is not there yet is none. A
 #'   `pregunta_error_undecided` carries in `choices` a table of the readings that could be
@@ -360,6 +360,15 @@ write_test <- function(folder, bundle, from) {
     write_tables(draft, bundle, file.path(folder, "test.yml"))
     copy_sources(from, file.path(draft, "source"))
   })
+}
+
+# The files of the demo, each whole.
+copy_demo <- function(place) {
+  for (file in list.files(demo_path(), recursive = TRUE)) {
+    path <- file.path(place, file)
+    dir.create(dirname(path), recursive = TRUE, showWarnings = FALSE)
+    copy_whole(file.path(demo_path(), file), path)
+  }
 }
 
 # All files are made in a folder beside it first and read back as a test; only

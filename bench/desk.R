@@ -90,43 +90,6 @@ ten_at_once <- function(what, folder, rounds = 6) {
   ))
 }
 
-# One browser's side of the desk, without the browser.
-open_socket <- function(desk) {
-  state <- new.env()
-  state$at <- list()
-  host <- sub("^http://([^/]*)/.*", "\\1", desk$address)
-  socket <- websocket::WebSocket$new(
-    paste0("ws://", host, "/websocket/"),
-    headers = list(Cookie = cookie_of(desk)),
-    autoConnect = FALSE,
-    maxMessageSize = 64 * 1024^2
-  )
-  socket$onOpen(function(event) state$open <- TRUE)
-  socket$onMessage(function(event) {
-    turn <- regmatches(event$data, regexec("\"turned\":([0-9]+)", event$data))[[1]][2]
-    if (!is.na(turn)) state$at[[turn]] <- Sys.time()
-  })
-  socket$connect()
-  wait_for(function() {
-    later::run_now(0.01)
-    state$open
-  })
-  told <- function(method, data) {
-    socket$send(as.character(jsonlite::toJSON(
-      list(method = method, data = data),
-      auto_unbox = TRUE
-    )))
-  }
-  parts <- c("places", "main", "beside", "ask", "done")
-  shown <- rep(list(FALSE), length(parts))
-  names(shown) <- paste0(".clientdata_output_", parts, "_hidden")
-  told("init", c(list(place = "tides", `.clientdata_pixelratio` = 1), shown))
-  list(
-    press = function(place, turn) told("update", list(place = place, turn = turn)),
-    answered = function(turn) state$at[[as.character(turn)]]
-  )
-}
-
 press_times("demo", NULL)
 ten_at_once("demo", NULL)
 press_times("400 x 80", large_test())

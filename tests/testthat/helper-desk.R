@@ -219,3 +219,43 @@ drag <- function(page, from, to) {
   mouse("mouseReleased", end)
   settle(page)
 }
+
+# One browser's side of the desk, without the browser.
+open_socket <- function(desk) {
+  state <- new.env()
+  state$at <- list()
+  host <- sub("^http://([^/]*)/.*", "\\1", desk$address)
+  socket <- websocket::WebSocket$new(
+    paste0("ws://", host, "/websocket/"),
+    headers = list(Cookie = cookie_of(desk)),
+    autoConnect = FALSE,
+    maxMessageSize = 32 * 1024^2
+  )
+  socket$onOpen(function(event) state$open <- TRUE)
+  socket$onMessage(function(event) {
+    turn <- regmatches(event$data, regexec("\"turned\":([0-9]+)", event$data))[[1]][2]
+    if (!is.na(turn)) state$at[[turn]] <- Sys.time()
+    state$said <- c(state$said, event$data)
+  })
+  socket$connect()
+  wait_for(function() {
+    later::run_now(0.01)
+    state$open
+  })
+  told <- function(method, data) {
+    socket$send(as.character(jsonlite::toJSON(
+      list(method = method, data = data),
+      auto_unbox = TRUE
+    )))
+  }
+  parts <- c("places", "main", "beside", "ask", "done")
+  shown <- rep(list(FALSE), length(parts))
+  names(shown) <- paste0(".clientdata_output_", parts, "_hidden")
+  told("init", c(list(place = "tides", `.clientdata_pixelratio` = 1), shown))
+  list(
+    press = function(place, turn) told("update", list(place = place, turn = turn)),
+    act = function(given, turn) told("update", list(act = given, turn = turn)),
+    said = function() state$said,
+    answered = function(turn) state$at[[as.character(turn)]]
+  )
+}

@@ -618,3 +618,53 @@ test_that("the port, the folder and a taken port are checked in words", {
   said <- run_here("desk", demo_path(), "--port", port, "--no-browser")
   expect_match(paste(said$err, collapse = " "), "cannot listen")
 })
+
+test_that("killed at any moment of an action the files are whole, and the next one clears up", {
+  kills <- as.integer(Sys.getenv("PREGUNTA_DESK_KILLS", "4"))
+  actions <- list(
+    list(act = "change", action = "points", student = "h001", item = "Q24", value = "1"),
+    list(act = "plan", code = "TC.2.b", field = "note", value = "in pairs", live = "yes"),
+    list(act = "mark", item = "Q23", answer = "14", points = "2"),
+    list(act = "make", kind = "walkthrough")
+  )
+  sums <- function(folder) {
+    files <- list.files(folder, recursive = TRUE, all.files = TRUE)
+    stats::setNames(unname(tools::md5sum(file.path(folder, files))), files)
+  }
+  written <- c("adjustments.csv", "plan.csv", "adjustments.csv", "walkthrough.html")
+  for (k in seq_len(kills)) {
+    set.seed(as.integer(Sys.getenv("PREGUNTA_DESK_SEED", "0")) + k)
+    which <- (k - 1) %% length(actions) + 1
+    desk <- open_desk_here()
+    tides <- file.path(desk$folder, "tides")
+    before <- sums(tides)
+    socket <- open_socket(desk)
+    socket$press("tides/came", 1)
+    wait_for(function() {
+      later::run_now(0.01)
+      socket$answered(1)
+    })
+    socket$act(actions[[which]], 2)
+    later::run_now(0.01)
+    Sys.sleep(stats::runif(1, 0, if (which == 4) 2.5 else 0.5))
+    desk$process$signal(9)
+    desk$process$wait(2000)
+    Sys.sleep(0.3)
+    now <- sums(tides)
+    label <- paste(actions[[which]]$act, "kill", k)
+    # Whatever was there stays as it was; what came is whole, or an aside of the dead.
+    expect_identical(now[names(before)], before, label = label)
+    new <- setdiff(names(now), names(before))
+    aside <- startsWith(basename(new), ".")
+    expect_true(all(new[!aside] == written[which]), label = paste(label, toString(new)))
+    expect_silent(sitting <- suppressWarnings(read_sitting(tides)))
+    expect_lte(nrow(sitting$adjustments), 1)
+    if (written[which] == "plan.csv" && "plan.csv" %in% new) {
+      expect_match(readLines(file.path(tides, "plan.csv")), "in pairs", all = FALSE)
+    }
+    run_here("adjust", tides, "--student", "h002", "--extra", "1", "--reason", "after")
+    left <- basename(list.files(tides, all.files = TRUE, no.. = TRUE))
+    left <- left[startsWith(left, ".")]
+    expect_identical(setdiff(left, ".pregunta-lock"), character(), label = label)
+  }
+})
