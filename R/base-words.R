@@ -104,6 +104,22 @@ keep_texts <- function() {
   assign("\r texts", texts, kept_words)
 }
 
+# Where people press and do not type, some sentences say it otherwise: a section holds
+# them, under the names of the entries that they stand for.
+speak_for <- function(face) {
+  said <- section_of(face)
+  dot <- regexpr(".", names(said), fixed = TRUE)
+  section <- substr(names(said), 1, dot - 1)
+  entry <- substring(names(said), dot + 1)
+  for (k in seq_along(said)) {
+    words <- section_of(section[k])
+    if (is.null(words[[entry[k]]])) lack_words(names(said)[k])
+    words[[entry[k]]] <- said[[k]]
+    assign(section[k], words, kept_words)
+  }
+  invisible()
+}
+
 words_file <- function() system.file("words", "en.yml", package = "pregunta")
 
 entry_of <- function(entry) {

@@ -36,7 +36,6 @@ arrival_panel <- function(arrival) {
 # What cannot be told from the files is asked, one thing at a time.
 question_panel <- function(problem) {
   tags <- htmltools::tags
-  choices <- problem$choices
   htmltools::tagList(
     tags$section(
       class = "asked-here", role = "alert",
@@ -44,22 +43,30 @@ question_panel <- function(problem) {
       if (length(problem$where)) {
         tags$pre(gsub("\u00a0", " ", problem$where, fixed = TRUE))
       },
-      tags$p(
-        class = "buttons",
-        if (is.data.frame(choices)) {
-          lapply(seq_len(nrow(choices)), function(k) {
-            act_button(
-              say("desk-arrive.take", k = k), "read",
-              take = k, file = paste0("", problem$value)
-            )
-          })
-        } else {
-          act_button(say("desk-arrive.the_key_comes_later"), "read", key = "later")
-        }
-      ),
+      tags$p(class = "buttons", answers_to(problem)),
       help_line(printable(paste(problem$fix, collapse = " ")))
     )
   )
+}
+
+# A button for each answer that there is: readings to take, what to do with rows of
+# students who have answers already, or that the key comes later.
+answers_to <- function(problem) {
+  choices <- problem$choices
+  if (is.data.frame(choices)) {
+    return(lapply(seq_len(nrow(choices)), function(k) {
+      act_button(
+        say("desk-arrive.take", k = k), "read",
+        take = k, file = paste0("", problem$value)
+      )
+    }))
+  }
+  if (identical(choices, c("attempt", "skip"))) {
+    return(lapply(choices, function(again) {
+      act_button(words_for(again, "again"), "read", again = again)
+    }))
+  }
+  act_button(say("desk-arrive.the_key_comes_later"), "read", key = "later")
 }
 
 # What was taken for what, with a choice of what it could be else; and the first rows.
@@ -213,6 +220,7 @@ read_arrival <- function(visit, given) {
     arrival$take <- c(arrival$take[setdiff(names(arrival$take), given$file)], taken)
   }
   if (identical(given$key, "later")) arrival$key <- "later"
+  if (!is.null(given$again)) arrival$again <- given$again
   arrival$problem <- NULL
   arrival$account <- NULL
   if (length(arrival$files) || !is.null(arrival$test)) {
@@ -255,7 +263,8 @@ reading_of <- function(visit, arrival, write, folder = NULL) {
     return(add_to_test(
       path_of_test(visit$desk, arrival$test), arrival$files,
       key = if (!identical(key, "later")) key,
-      students = arrival$students, layout = layout, take = arrival$take, write = write
+      students = arrival$students, layout = layout, take = arrival$take,
+      again = arrival$again, write = write
     ))
   }
   if (!write) {
@@ -317,6 +326,7 @@ arrival_words <- function(verb, folder, arrival) {
     if (length(arrival$key)) c("--key", basename(arrival$key)),
     if (length(arrival$students)) c("--students", basename(arrival$students)),
     set,
+    if (length(arrival$again)) c("--again", arrival$again),
     if (length(arrival$take)) c("--take", paste(arrival$take, collapse = ","))
   )
 }

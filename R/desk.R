@@ -51,6 +51,7 @@
 open_desk <- function(folder = NULL, port = NULL, browser = interactive(),
                       people = NULL, interface = NULL, address = NULL) {
   desk <- new_desk(folder, port, people, interface, address)
+  speak_for("at-the-desk")
   old <- options(
     shiny.http.response.filter = guarding(desk),
     shiny.maxRequestSize = 1e6 * limit_of("megabytes"),

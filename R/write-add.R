@@ -269,6 +269,7 @@ answered_already <- function(bundle, test, again) {
       ),
       some_of(quoted(both), 8),
       say("write-add.say_again"),
+      choices = c("attempt", "skip"),
       value = both
     )
   }

@@ -209,6 +209,58 @@ test_that("a second test is chosen, made, taken back; what came of it closes the
   expect_identical(readLines(file.path(tides, "plan.csv")), before)
 })
 
+test_that("of who is there twice it is asked what the rows are; no words of a terminal", {
+  desk <- open_desk_here()
+  tides <- file.path(desk$folder, "tides")
+  lines <- readLines(file.path(tides, "responses.csv"))
+  late <- c(lines[1], sub("h001", "h900", lines[3]), sub("\"D\"", "\"A\"", lines[4]))
+  file <- file.path(folder_of(late.csv = late), "late.csv")
+  page <- open_page(desk)
+  go_place(page, "#tides/came")
+  drop_files(page, "#late", file)
+  asked <- text_of(page, "#main .asked-here")
+  expect_match(asked, "answers in the folder already.*another attempt.*Leave these rows out")
+  expect_no_match(asked, "--again", fixed = TRUE)
+  press(page, "#main button[data-again='skip']")
+  press(page, "#main button[data-act='keep']")
+  wait_for(function() grepl("Take back", text_of(page, "#done")))
+  line <- run_js(page, "document.querySelector('#done .terminal code').textContent")
+  expect_match(line, "--again skip")
+  expect_equal(sum(summarise_students(read_sitting(tides))$student == "h900"), 1)
+  # An export without a key: what the desk says is what can be done at it.
+  keyless <- file.path(folder_of(k.csv = c("id,Q1,Q2", "a,A,B", "b,C,B")), "k.csv")
+  go_place(page, "#new")
+  drop_files(page, "#arriving", keyless)
+  expect_match(text_of(page), "drop it here, now or later")
+  send_form(page, "#main form[data-act='keep']")
+  expect_match(text_of(page, "#main .asked-here"), "No question has a key.*Drop the key")
+  expect_no_match(text_of(page, "#main"), "--", fixed = TRUE)
+})
+
+test_that("what was tried follows what a spreadsheet changes meanwhile, and both stand", {
+  desk <- open_desk_here()
+  tides <- file.path(desk$folder, "tides")
+  page <- open_page(desk)
+  go_place(page, "#tides/questions/Q7")
+  press(page, "#beside button[data-action='key'][data-value='C']")
+  expect_match(text_of(page, "#ask"), "the score of 52 rises, of 16 falls")
+  type_into(page, "#ask input[name='reason']", "half moon")
+  path <- file.path(tides, "responses.csv")
+  table <- data.table::fread(path, colClasses = "character", data.table = FALSE)
+  changed <- which(table$Q7 == "C")[1:2]
+  table$Q7[changed] <- "B"
+  data.table::fwrite(table, path)
+  wait_for(function() grepl("the score of 50 rises, of 18 falls", text_of(page, "#ask")))
+  settle(page)
+  field <- "document.querySelector(\"#ask input[name='reason']\").value"
+  expect_equal(run_js(page, field), "half moon")
+  send_form(page, "#ask form")
+  expect_match(text_of(page, "#done"), "Done: the key of Q7 is C")
+  expect_equal(read_sitting(tides)$changes$reason, "half moon")
+  again <- data.table::fread(path, colClasses = "character", data.table = FALSE)
+  expect_equal(again$Q7[changed], c("B", "B"))
+})
+
 test_that("what is no export is answered in words, and a name of a file reaches no path", {
   desk <- open_desk_here()
   page <- open_page(desk)

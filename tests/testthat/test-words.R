@@ -437,3 +437,15 @@ test_that("with three all right, and with nobody there, no sentence claims what 
   expect_match(options, "Q1: nobody has answered it yet")
   expect_no_match(options, "gave the right answer")
 })
+
+test_that("what is said otherwise at the desk stands for an entry that there is, with its slots", {
+  said <- internal("section_of")("at-the-desk")
+  slots <- function(text) {
+    unique(unlist(regmatches(text, gregexpr("\\{[a-z_]+", text))))
+  }
+  for (name in names(said)) {
+    usual <- internal("entry_of")(name)
+    expect_true(all(slots(said[[name]]) %in% slots(usual)), label = name)
+    expect_no_match(said[[name]], "--[a-z]|pregunta [a-z]", label = name)
+  }
+})
