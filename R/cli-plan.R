@@ -50,21 +50,6 @@ free_paths <- function(folder, names) {
   )
 }
 
-# A name that is not taken: plan.docx, else plan-2.docx. Somebody may have written
-# into the one that is there.
-free_path <- function(path) {
-  ending <- tools::file_ext(path)
-  k <- 1
-  free <- path
-  while (file.exists(free)) {
-    k <- k + 1
-    free <- paste0(
-      sub(paste0("[.]", ending, "$"), "", path), "-", k, ".", ending
-    )
-  }
-  free
-}
-
 #' @export
 print.pregunta_plan <- function(x, ...) {
   if (nrow(x)) print_lines(x, show_plan) else print_whole(x, show_plan)

@@ -81,11 +81,7 @@ read_panel <- function(arrival) {
   })
   columns <- attr(account, "columns")
   htmltools::tagList(
-    tags$section(
-      tags$h2(say("desk-arrive.this_was_read")),
-      desk_table(NULL, lines, say("desk-arrive.this_was_read")),
-      keep_form(arrival)
-    ),
+    keep_form(arrival),
     if (NROW(columns)) {
       tags$section(
         tags$h2(say("desk-arrive.what_the_columns_are")),
@@ -95,6 +91,10 @@ read_panel <- function(arrival) {
         })
       )
     },
+    tags$section(
+      tags$h2(say("desk-arrive.this_was_read")),
+      desk_table(NULL, lines, say("desk-arrive.this_was_read"))
+    ),
     rows_read(attr(account, "responses"))
   )
 }

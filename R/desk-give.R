@@ -30,6 +30,12 @@ to_make <- function() {
       "walkthrough.html", "walkthrough",
       function(sitting, path, given) write_walkthrough(sitting, path)
     ),
+    plan = list("plan.docx", "plan", function(sitting, path, given) {
+      earlier <- read_plan(file.path(dirname(path), "plan.csv"))
+      plan <- view_plan(sitting, earlier = earlier)
+      settings <- sitting$settings
+      write_plan(plan, path, settings$title, settings$date)
+    }),
     slips = list("slips.html", "slips", slips),
     slips_pdf = list("slips.pdf", c("slips", "--as", "pdf"), slips),
     mail = list("mail", c("slips", "--mail"), write_drafts)
@@ -50,7 +56,9 @@ parts_chosen <- function(given) {
 
 usual_parts <- function() setdiff(slip_parts, "place")
 
-for_colleagues <- c("report", "coordinator", "head", "workbook", "walkthrough")
+for_colleagues <- c(
+  "report", "coordinator", "head", "workbook", "walkthrough", "plan"
+)
 
 give_room <- function(visit) {
   tags <- htmltools::tags
@@ -210,6 +218,8 @@ make_file <- function(visit, given) {
   shiny::req(!is.null(made))
   folder <- folder_of_visit(visit)
   path <- file.path(folder, own_file_name(visit$person, made[[1]]))
+  # Somebody may have written into a plan that was made before.
+  if (identical(given$kind, "plan")) path <- free_path(path)
   sitting <- test_of_visit(visit)$sitting
   if (!dir.exists(path)) check_output(path)
   start_job(

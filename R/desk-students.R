@@ -64,7 +64,8 @@ grid_html <- function(sitting) {
   )
   rows <- paste0(
     ifelse(seq_along(who) > rows_at_first, "<tr hidden", "<tr"),
-    " data-student=\"", escape(students$student), "\"><th scope=\"row\"><a href=\"#\">", who, "</a></th>", score,
+    " data-student=\"", escape(students$student),
+    "\"><th scope=\"row\"><a href=\"#\">", who, "</a></th>", score,
     "<td class=\"level\">", level_chip(students$level, levels, FALSE), "</td>",
     apply(cells[, hardest, drop = FALSE], 1, paste, collapse = ""), "</tr>"
   )

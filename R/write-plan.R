@@ -288,3 +288,18 @@ close_plan_file <- function(folder, change, after) {
     n = nrow(plan)
   )
 }
+
+# A name that is not taken: plan.docx, else plan-2.docx. Somebody may have written
+# into the one that is there.
+free_path <- function(path) {
+  ending <- tools::file_ext(path)
+  k <- 1
+  free <- path
+  while (file.exists(free)) {
+    k <- k + 1
+    free <- paste0(
+      sub(paste0("[.]", ending, "$"), "", path), "-", k, ".", ending
+    )
+  }
+  free
+}

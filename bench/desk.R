@@ -84,7 +84,7 @@ ten_at_once <- function(what, folder, rounds = 6) {
     }, 0)
   }))
   cat(sprintf(
-    "%s, ten at once: the first %.2f s, then middle %.2f s, longest %.2f s of %d presses\n",
+    "%s, ten at once: first %.2f s, then middle %.2f s, longest %.2f s of %d presses\n",
     what, max(waited[1:10]), stats::median(waited[-(1:10)]), max(waited[-(1:10)]),
     length(waited) - 10
   ))

@@ -152,6 +152,9 @@ desk_pictures <- function() {
   keep("desk-change.png")
   go_place(page, "#tides/students/h012/Q9")
   keep("desk-students.png")
+  go_place(page, "#tides/next")
+  press(page, ".group[data-to='TC.1.c'] li:nth-child(2) .move")
+  keep("desk-next.png")
   go_place(page, "#new")
   exports <- system.file("extdata", "exports", package = "pregunta")
   drop_files(page, "#arriving", file.path(exports, "wide-names-totals.csv"))
@@ -202,7 +205,6 @@ dir.create("exec")
 invisible(file.symlink(script, "exec/pregunta"))
 terminal("terminal-items.png", "items demo", 44)
 terminal("terminal-what-if.png", "what-if demo --key Q7=C --drop Q11", 38)
-terminal("terminal-groups.png", "groups demo", 46, head = 41)
 terminal("terminal-compare.png", "compare demo demo/follow-up", 39)
 invisible(file.symlink(
   system.file("extdata", "exports", package = "pregunta"),

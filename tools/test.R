@@ -31,9 +31,10 @@ run_file <- function(path) {
 # The longest first, so that no core waits for them at the end.
 files <- list.files("tests/testthat", "^test-.*[.]R$", full.names = TRUE)
 longest <- c(
-  "test-desk.R", "test-page.R", "test-cli.R", "test-exports.R", "test-mutated-exports.R",
-  "test-words.R", "test-reports.R", "test-summary.R", "test-demo.R", "test-item-type.R",
-  "test-mutations.R", "test-standards-open.R"
+  "test-desk.R", "test-page.R", "test-cli.R", "test-exports.R", "test-words.R",
+  "test-fuzz.R", "test-lock.R", "test-desk-people.R", "test-demo.R", "test-reports.R",
+  "test-mutated-exports.R", "test-summary.R", "test-item-type.R", "test-mutations.R",
+  "test-standards-open.R"
 )
 files <- files[order(!basename(files) %in% longest, match(basename(files), longest))]
 done <- parallel::mclapply(

@@ -229,7 +229,8 @@ open_socket <- function(desk) {
     paste0("ws://", host, "/websocket/"),
     headers = list(Cookie = cookie_of(desk)),
     autoConnect = FALSE,
-    maxMessageSize = 32 * 1024^2
+    maxMessageSize = 32 * 1024^2,
+    errorLogChannels = "none"
   )
   socket$onOpen(function(event) state$open <- TRUE)
   socket$onMessage(function(event) {

@@ -37,7 +37,7 @@ test_that("every place shows, at a desk's and a phone's width, in the dark, and 
   places <- c(
     "#shelf", "#new", "#year", "#tides", "#tides/came", "#tides/mark",
     "#tides/questions/Q7", "#tides%2Fknots/students/h012", "#tides%2Fknots/students/h012/K1",
-    "#tides/standards/TC.1.a", "#tides/next", "#tides/give",
+    "#tides/standards/TC.1.a", "#tides/next", "#tides/give", "#year/h012",
     "#tides/show/2", "#tides%2Fknots", "#tides%2Fknots/students"
   )
   has_axe <- file.exists(axe)
@@ -72,6 +72,16 @@ test_that("every place shows, at a desk's and a phone's width, in the dark, and 
       "r.violations.map(function (v) { return v.nodes[0].html; }).join(' | '); })"
     ))
     expect_equal(found, "", label = paste("dark:", place))
+  }
+  # On paper what was looked at, without places, buttons and fields.
+  page$Emulation$setEmulatedMedia(media = "print")
+  for (place in c("#tides/questions/Q7", "#tides/next", "#tides/came", "#year/h012")) {
+    go_place(page, place)
+    expect_gt(nchar(text_of(page)), 300, label = paste("print:", place))
+    expect_equal(run_js(page, paste0(
+      "[...document.querySelectorAll('nav, form, button:not(.term), input')]",
+      ".filter(e => e.offsetHeight > 0).length"
+    )), 0, label = paste("print:", place))
   }
 })
 
@@ -507,6 +517,13 @@ test_that("pages home: chosen parts, one looked at, all made, drafts; reports of
     run_js(page, "document.querySelector('#main table a[target]').getAttribute('href')"),
     "made/tides/report.html"
   )
+  # The plan as a document, beside one that somebody may have written into.
+  go_place(page, "#tides/give")
+  for (name in c("plan.docx", "plan-2.docx")) {
+    press(page, "button[data-kind='plan']")
+    wait_for(function() grepl(paste0("Made: .*", name), text_of(page, "#done")), 60)
+    expect_true(file.exists(file.path(tides, name)))
+  }
   # Stopped: the process and what it began are gone, nothing is left.
   go_place(page, "#tides/give")
   press(page, "button[data-kind='workbook']")
