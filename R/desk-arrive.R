@@ -73,10 +73,13 @@ answers_to <- function(problem) {
 read_panel <- function(arrival) {
   tags <- htmltools::tags
   account <- arrival$account
-  lines <- each_row(as.data.frame(account), function(k) {
+  # What speaks for the reading comes first.
+  told <- as.data.frame(account)[c("what", "taken")]
+  told <- told[order(told$what != "checked"), ]
+  lines <- each_row(told, function(k) {
     tags$tr(
-      tags$th(scope = "row", capital(words_for(account$what[k], "account"))),
-      tags$td(printable(account$taken[k]))
+      tags$th(scope = "row", capital(words_for(told$what[k], "account"))),
+      tags$td(printable(told$taken[k]))
     )
   })
   columns <- attr(account, "columns")

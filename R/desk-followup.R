@@ -21,12 +21,11 @@ followup_section <- function(visit) {
     } else {
       act_form(
         "draw",
-        tags$label(
-          class = "field",
-          tags$span(say("desk-followup.questions_from")),
-          tags$select(name = "pool", lapply(pools, function(pool) {
+        choice_field(
+          "pool", say("desk-followup.questions_from"),
+          lapply(pools, function(pool) {
             tags$option(value = pool, printable(basename(pool)))
-          }))
+          })
         ),
         text_field("length", say("desk-followup.how_many"), "8", inputmode = "numeric"),
         tags$button(type = "submit", say("desk-followup.choose_questions"))
@@ -132,15 +131,14 @@ worked_section <- function(visit) {
     tags$h2(say("desk-followup.did_it_work")),
     act_form(
       "compare",
-      tags$label(
-        class = "field",
-        tags$span(say("desk-followup.held_against")),
-        tags$select(name = "other", lapply(others, function(id) {
+      choice_field(
+        "other", say("desk-followup.held_against"),
+        lapply(others, function(id) {
           tags$option(
             value = id, selected = if (identical(id, compared$other)) NA,
             printable(title_of(visit, id))
           )
-        }))
+        })
       ),
       tags$button(type = "submit", say("desk-followup.compare"))
     ),

@@ -116,6 +116,16 @@ text_field <- function(name, label, value = "", keep = NULL, ...) {
   )
 }
 
+# One of several, under its label.
+choice_field <- function(name, label, options, class = NULL) {
+  tags <- htmltools::tags
+  tags$label(
+    class = classes("field", class),
+    tags$span(label),
+    tags$select(name = name, options)
+  )
+}
+
 # A figure's name; pressed, it says what it means.
 term_button <- function(text, term) {
   act_button(text, "explain", term = term, class = "term")

@@ -134,10 +134,7 @@ slips_section <- function(sitting) {
       tags$fieldset(
         class = "ticks", tags$legend(say("desk-give.what_is_on_them")), ticks
       ),
-      tags$label(
-        class = classes("field", "who"), tags$span(say("desk-give.whose")),
-        tags$select(name = "student", whose)
-      ),
+      choice_field("student", say("desk-give.whose"), whose, "who"),
       tags$button(
         type = "submit", name = "kind", value = "preview", say("desk-give.show_one")
       ),

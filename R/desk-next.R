@@ -135,11 +135,7 @@ move_panel <- function(visit, ask) {
     act_form(
       "change",
       facts = list(student = ask$student, action = "group"),
-      tags$label(
-        class = "field",
-        tags$span(say("desk-next.to")),
-        tags$select(name = "value", choices)
-      ),
+      choice_field("value", say("desk-next.to"), choices),
       text_field("reason", say("desk-change.reason"), keep = "reason"),
       tags$p(
         class = "buttons",
