@@ -84,7 +84,8 @@ new_test <- function(folder, from, key = NULL, students = NULL,
 #'   `left_out`, `checked`, ...) and `taken` (what was taken for it, in words). Its
 #'   attributes are tables: `columns` (`file`, `column`, `role`: what each column was
 #'   taken for; `first`: its first cells), `rows` (`file`, `line`, `label`, `kind`: the
-#'   rows that are no students), and `responses` and `items` as they would stand in the test folder.
+#'   rows that are no students), and `responses` and `items` as they would stand in the
+#'   test folder.
 #' @section Errors: as those of [new_test()], but a key that is not there yet is none. A
 #'   `pregunta_error_undecided` carries in `choices` a table of the readings that could be
 #'   taken: `take` (its number), `students`, `questions`, `points` (how many there would
