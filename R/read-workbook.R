@@ -43,19 +43,30 @@ abort_old_workbook <- function(path) {
   )
 }
 
+# Asked once for each state of a file, since each table of a test asks.
 sheet_names <- function(path) {
   note_read(path)
   check_parts(path)
-  tryCatch(readxl::excel_sheets(path), error = function(e) {
-    abort_workbook(path, e)
-  })
+  state <- paste("sheets of", state_of_file(path))
+  if (!exists(state, parts_checked, inherits = FALSE)) {
+    names <- tryCatch(
+      apart(function() readxl::excel_sheets(path)),
+      error = function(e) abort_workbook(path, e)
+    )
+    assign(state, names, parts_checked)
+  }
+  parts_checked[[state]]
+}
+
+state_of_file <- function(path) {
+  about <- file.info(path, extra_cols = FALSE)
+  paste(full_path(path), about$size, about$mtime)
 }
 
 # What the parser of workbooks is given was looked at before: a cell that stands at no
 # place, or XML without an end, is not for it. Once for each state of a file.
 check_parts <- function(path) {
-  about <- file.info(path, extra_cols = FALSE)
-  state <- paste(full_path(path), about$size, about$mtime)
+  state <- state_of_file(path)
   if (exists(state, parts_checked, inherits = FALSE)) return(invisible())
   entries <- check_zip(path)
   parts <- entries$Name[grepl("[.](xml|rels)$", entries$Name, ignore.case = TRUE)]
