@@ -47,7 +47,7 @@ abort_old_workbook <- function(path) {
 sheet_names <- function(path) {
   note_read(path)
   check_parts(path)
-  state <- paste("sheets of", state_of_file(path))
+  state <- paste("sheets", state_of_file(path), sep = ": ")
   if (!exists(state, parts_checked, inherits = FALSE)) {
     names <- tryCatch(
       apart(function() readxl::excel_sheets(path)),
