@@ -2,12 +2,17 @@
 
 # The names under which this machine calls its desk. A page elsewhere that has its own
 # name lead to this machine asks under that name. Listening on all interfaces the desk is
-# called by any number of the machine; a number is nobody's name that could lead here.
+# called by the machine's own name and by any number; a number is nobody's name that could
+# lead here.
 is_here <- function(desk, host) {
-  own <- paste0(c("127.0.0.1:", "localhost:", paste0(desk$host, ":")), desk$port)
+  own <- paste0(c("127.0.0.1", "localhost", called_here(desk)), ":", desk$port)
   by_number <- desk$host == "0.0.0.0" &&
     grepl(paste0("^[0-9]+[.][0-9]+[.][0-9]+[.][0-9]+:", desk$port, "$"), host)
-  host %in% own || by_number
+  tolower(host) %in% tolower(own) || by_number
+}
+
+called_here <- function(desk) {
+  if (desk$host == "0.0.0.0") Sys.info()[["nodename"]] else desk$host
 }
 
 is_own_host <- function(desk, request) {

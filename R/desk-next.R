@@ -41,7 +41,7 @@ groups_section <- function(visit, sitting, groups) {
   classes <- split_in_order(shown, places$class[shown])
   tags$section(
     tags$h2(say("page-groups.groups_to_teach")),
-    help_line(say("desk-next.names_can_be_moved")),
+    if (any(!is.na(places$group))) help_line(say("desk-next.names_can_be_moved")),
     lapply(classes, function(mine) {
       htmltools::tagList(
         if (nzchar(places$class[mine[1]])) tags$h3(printable(places$class[mine[1]])),
@@ -85,7 +85,8 @@ group_people <- function(visit, sitting, table) {
     "<li draggable=\"true\" data-student=\"", id, "\">",
     "<a class=\"plain\" draggable=\"false\" href=\"", address, "\" title=\"",
     escape(or_blank(table$because)), "\">", who, "</a>",
-    ifelse(table$role == "helps", helps, ""), ifelse(table$by_hand, moved, ""),
+    ifelse(table$role == "helps", helps, ""),
+    ifelse(table$by_hand, moved, ""),
     "<button type=\"button\" class=\"move\" data-act=\"ask-move\" data-student=\"", id,
     "\">", escape(say("desk-next.move")), "<span class=\"unseen\"> ", who,
     "</span></button></li>"
@@ -158,7 +159,9 @@ plan_section <- function(visit, known) {
   chosen <- which(!is.na(plan$need))
   tags$section(
     tags$h2(say("page-groups.what_to_teach_again")),
-    tags$p(printable(paste(attr(plan, "well"), collapse = " "))),
+    if (any(was_present(known$sitting))) {
+      tags$p(printable(paste(attr(plan, "well"), collapse = " ")))
+    },
     if (!length(chosen)) tags$p(say("page-groups.nothing_needs_to_be")),
     tags$div(class = "plan", lapply(chosen, function(k) plan_fieldset(visit, plan, k)))
   )

@@ -254,6 +254,7 @@ year_beside <- function(visit) {
   level <- or_else(last$level, "\u2013")
   about <- say(
     "desk-year.gain_and_level",
+    grew = rep(length(across$windows) > 1, nrow(last)),
     gain = signed_points(last$gain),
     level = level,
     there = !is.na(last$first_there),
@@ -263,7 +264,7 @@ year_beside <- function(visit) {
     htmltools::tags$h2(tabindex = "-1", name_of(own, id)),
     help_line(printable(or_blank(own$section[1]))),
     growth_table(across, share, about = about),
-    help_line(say("cli-growth.in_brackets_no_new")),
+    if (any(own$carried)) help_line(say("cli-growth.in_brackets_no_new")),
     help_line(say(
       "cli-growth.gain_since_the_first", growth = percent(attr(own, "cut"))
     ))

@@ -166,8 +166,7 @@ random_key <- function() {
 }
 
 address_of <- function(desk, person) {
-  host <- if (desk$host == "0.0.0.0") Sys.info()[["nodename"]] else desk$host
-  here <- paste0("http://", host, ":", desk$port)
+  here <- paste0("http://", called_here(desk), ":", desk$port)
   paste0(if (is.null(desk$address)) here else desk$address, "/?key=", person$key)
 }
 

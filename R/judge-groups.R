@@ -106,7 +106,10 @@ reckoned_groups <- function(sitting, basis = "need", size = 6, least = 2,
   })
   list(
     table = do.call(rbind, c(list(no_group), pieces)),
-    class = rep(as.character(classes$labels), lengths(of_class)),
+    class = rep(
+      if (is.null(by)) "" else as.character(classes$labels),
+      lengths(of_class)
+    ),
     by = by
   )
 }

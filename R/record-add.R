@@ -178,7 +178,7 @@ response_rows <- function(sitting) {
     code <- codes[, j]
     answered <- cell$state %in% c("answered", "pending")
     data.frame(
-      place = j,
+      place = rep(j, length(present)),
       row = present,
       answer = ifelse(answered, cell$answer, NA)[code],
       points = cell$points[code],

@@ -157,6 +157,19 @@ test_that("behind a proxy it answers to that name, from that page, with a safe c
   expect_equal(ask(Host = "school.example")$status_code, 403)
 })
 
+test_that("on all interfaces it answers to the names that it tells, and says what that means", {
+  desk <- open_school(environment(), "--interface", "0.0.0.0")
+  expect_match(paste(readLines(desk$log), collapse = " "), "is not encrypted")
+  told <- sub("^http://([^/]*)/.*", "\\1", desk$people[["Bo Day"]])
+  local <- list(address = paste0("http://127.0.0.1:", desk$port, "/"))
+  status <- function(host) {
+    ask_desk(local, paste0("/?key=", own_key), headers = list(Host = host))$status_code
+  }
+  expect_equal(status(told), 303)
+  expect_equal(status(paste0("192.168.1.20:", desk$port)), 303)
+  expect_equal(status(paste0("elsewhere.example:", desk$port)), 403)
+})
+
 test_that("a file of people that is not right is refused, with the line and what to do", {
   refused <- function(..., pattern) {
     call <- pregunta("desk", demo_path(), "--no-browser", "--people", people_file(...))

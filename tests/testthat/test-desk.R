@@ -374,6 +374,36 @@ test_that("the plan is typed where it stands and kept in the folder", {
   expect_equal(again$activity[1], "read tables in pairs")
 })
 
+test_that("three who have all right, and nobody, are shown in every room or it is said", {
+  shelf <- tempfile("shelf-")
+  dir.create(shelf)
+  answers <- list(
+    three = c("student,Q1,Q2", "a,A,B", "b,A,B", "c,A,B"),
+    nobody = c("student,Q1,Q2", "a,,", "b,,")
+  )
+  for (name in names(answers)) {
+    made <- folder_of(
+      responses.csv = answers[[name]],
+      items.csv = c("item,key,standards", "Q1,A,S.1", "Q2,B,S.2"),
+      test.yml = "date: 2026-09-01"
+    )
+    file.rename(made, file.path(shelf, name))
+  }
+  desk <- open_desk_here(folder = shelf)
+  page <- open_page(desk)
+  rooms <- c("", "/came", "/questions/Q1", "/students/a", "/standards/S.1", "/next", "/give")
+  for (place in c("#year", "#year/a", outer(c("#three", "#nobody"), rooms, paste0))) {
+    go_place(page, place)
+    said <- text_of(page)
+    expect_no_match(said, "went wrong|no such place|NaN|0 of 0", label = place)
+    expect_gt(nchar(said), 40, label = place)
+  }
+  go_place(page, "#three/next")
+  expect_match(text_of(page), "Ready for more.* a .* b .* c ")
+  go_place(page, "#year/a")
+  expect_no_match(text_of(page, "#beside"), "\u00b10")
+})
+
 test_that("a name is dragged to another group, moved by keyboard, and taken back", {
   desk <- open_desk_here()
   page <- open_page(desk)

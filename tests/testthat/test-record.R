@@ -519,3 +519,14 @@ test_that("growth has the levels and cuts of the tests, and the same students th
   expect_true(all(grown$share_low >= 0 & grown$share_high <= 1, na.rm = TRUE))
   expect_equal(attr(growth(record), "cut"), 0.75)
 })
+
+test_that("a sitting at which nobody was goes into a record", {
+  record <- open_record(DBI::dbConnect(RSQLite::SQLite(), ":memory:"))
+  quiz <- sitting(
+    data.frame(student = c("a", "b"), Q1 = c("", ""), Q2 = c("", "")),
+    data.frame(item = c("Q1", "Q2"), key = c("A", "B")),
+    settings = list(date = "2026-09-01")
+  )
+  expect_equal(add_sitting(record, quiz, "nobody"), "new")
+  expect_equal(recorded_sittings(record)$name, "nobody")
+})
