@@ -142,6 +142,21 @@ type_keys <- function(page, keys) {
   settle(page)
 }
 
+# An act told to the desk as the page tells it, and waited for: `settle()` counts it too.
+tell_act <- function(page, ...) {
+  act <- jsonlite::toJSON(list(...), auto_unbox = TRUE)
+  run_js(page, sprintf(
+    paste0(
+      "(() => {const at = document.documentElement.dataset; ",
+      "at.sent = Number(at.sent || 0) + 1; ",
+      "Shiny.setInputValue('act', %s, {priority: 'event'}); ",
+      "Shiny.setInputValue('turn', Number(at.sent), {priority: 'event'}); return true;})()"
+    ),
+    act
+  ))
+  settle(page)
+}
+
 # The Tab key until something of that kind has the focus; how often it took.
 tab_to <- function(page, selector, most = 120) {
   at <- sprintf(

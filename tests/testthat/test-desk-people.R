@@ -62,12 +62,7 @@ test_that("a part changes the marks of its own students only, and the list says 
   page <- open_page(list(address = desk$people[["Bo Day"]]))
   go_place(page, "#tides/came")
   tell <- function(...) {
-    act <- jsonlite::toJSON(list(...), auto_unbox = TRUE)
-    run_js(page, sprintf(
-      "Shiny.setInputValue('act', %s, {priority: 'event'}); null", act
-    ))
-    Sys.sleep(0.3)
-    settle(page)
+    tell_act(page, ...)
     text_of(page, "#done")
   }
   refused <- list(

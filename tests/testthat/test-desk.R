@@ -573,11 +573,11 @@ test_that("what another does shows, fifty changes from two sides are fifty lines
     ))))
   })
   for (k in 26:50) {
-    run_js(page, sprintf(paste0(
-      "(Shiny.setInputValue('act', {act: 'change', action: 'extra', student: 'h%03d', ",
-      "value: '1', reason: 'here'}, {priority: 'event'}), true)"
-    ), k))
-    settle(page)
+    tell_act(
+      page,
+      act = "change", action = "extra", student = sprintf("h%03d", k), value = "1",
+      reason = "here"
+    )
   }
   parallel::mccollect(job)
   made <- read.csv(file.path(tides, "adjustments.csv"))
