@@ -1,9 +1,10 @@
 # Any CSV file as a data frame of text that knows its file and lines, so that a
-# mistake can be pointed at.
-read_table_file <- function(path) {
+# mistake can be pointed at. coded: columns of few values are factors, a column at a time
+# and in place, since the text of a large file takes most of the memory that it ever needs.
+read_table_file <- function(path, coded = FALSE) {
   text <- open_text(path)
   check_sizes(text, path)
-  if (text$bytes > 4e6) make_room(min(7 * text$bytes, 1e9))
+  if (text$bytes > 4e6) make_room(min(7 * text$bytes, 2e8))
   table <- read_cells(text)
   if (text$doubled) {
     table[] <- lapply(table, halve_quotes)
@@ -19,6 +20,9 @@ read_table_file <- function(path) {
     quoted = text$quoted && max(text$breaks, text$returns) != nrow(table) + 1
   )
   table <- tidy_table(table, basename(path), lines)
+  if (coded) {
+    for (j in seq_along(table)) table[[j]] <- coded_column(table[[j]])
+  }
   attr(table, "encoding") <- text$encoding
   table
 }

@@ -70,8 +70,8 @@ check_table_sizes <- function(tables, folder) {
   check_limit("standards", length(unique(tables$standards$code)), folder)
   check_limit("levels_of_standards", levels_of_standards(tables$standards), folder)
   ids <- unique(c(
-    tables$responses$student, tables$students$student, tables$items$item,
-    tables$standards$code
+    as.character(unique(tables$responses$student)), tables$students$student,
+    tables$items$item, tables$standards$code
   ))
   check_limit("letters_of_id", max(0, nchar(ids, "bytes"), na.rm = TRUE), folder)
 }
@@ -92,7 +92,7 @@ levels_of_standards <- function(standards) {
 # A CSV file, or the sheet of that name in test.xlsx; NULL when there is neither.
 read_part <- function(folder, name) {
   path <- file.path(folder, paste0(name, ".csv"))
-  if (file.exists(path)) return(read_table_file(path))
+  if (file.exists(path)) return(read_table_file(path, coded = name == "responses"))
   book <- file.path(folder, "test.xlsx")
   if (!file.exists(book)) return(NULL)
   if (!is_workbook(book)) {

@@ -121,7 +121,7 @@ drop_empty_rows <- function(responses, student) {
 is_empty_row <- function(table) {
   empty <- seq_len(nrow(table))
   for (column in table) {
-    empty <- empty[is_blank(column[empty])]
+    empty <- empty[is_blank(as.character(column[empty]))]
   }
   seq_len(nrow(table)) %in% empty
 }

@@ -22,10 +22,14 @@ run_file <- function(path) {
       stop_on_failure = FALSE
     )
   )
-  table <- as.data.frame(results)[
-    c("failed", "error", "skipped", "nb", "warning", "real")
-  ]
-  list(file = basename(path), out = out, counts = colSums(table))
+  about <- as.data.frame(results)
+  table <- about[c("failed", "error", "skipped", "nb", "warning", "real")]
+  list(
+    file = basename(path),
+    out = out,
+    counts = colSums(table),
+    tests = about[c("file", "test", "real")]
+  )
 }
 
 # The longest first, so that no core waits for them at the end.
@@ -74,6 +78,9 @@ cat(
   "\n",
   sep = ""
 )
+tests <- do.call(rbind, lapply(ended, `[[`, "tests"))
+tests <- tests[order(-tests$real), ]
+utils::write.csv(tests, ".check/times.csv", row.names = FALSE)
 line <- sprintf("%d passed, %d failed, %d skipped", passed, failed, skipped)
 writeLines(line, ".check/counts")
 cat("\n", line, "\n", sep = "")
