@@ -103,6 +103,7 @@ desk_answer <- function(desk) {
     path <- request$PATH_INFO
     if (path == "/") return(desk_response(200, "text/html; charset=utf-8", desk_page()))
     if (path %in% names(page_files)) return(own_file(path))
+    if (path %in% names(shared_files)) return(shared_file(path))
     if (startsWith(path, "/made/")) return(made_file(desk, person, path))
     not_here()
   }
@@ -122,6 +123,28 @@ page_files <- c(
   "/desk.css" = "text/css; charset=utf-8",
   "/paper.css" = "text/css; charset=utf-8"
 )
+
+# Those of shiny stand behind the key as well: of itself its server would give them to
+# everybody.
+shared_files <- c(
+  "/shared/jquery.min.js" = "text/javascript; charset=utf-8",
+  "/shared/shiny.min.js" = "text/javascript; charset=utf-8",
+  "/shared/shiny.min.css" = "text/css; charset=utf-8"
+)
+
+close_shared_files <- function(desk) {
+  for (server in httpuv::listServers()) {
+    if (identical(as.integer(server$getPort()), as.integer(desk$port))) {
+      given <- grep("shared$", names(server$getStaticPaths()), value = TRUE)
+      for (path in given) server$removeStaticPath(path)
+    }
+  }
+}
+
+shared_file <- function(path) {
+  file <- system.file("www", path, package = "shiny")
+  desk_response(200, shared_files[[path]], list(file = file, owned = FALSE))
+}
 
 own_file <- function(path) {
   file <- system.file("page", basename(path), package = "pregunta")

@@ -66,7 +66,10 @@ open_desk <- function(folder = NULL, port = NULL, browser = interactive(),
     server = desk_server(desk),
     uiPattern = ".*",
     onStart = function() {
-      later::later(function() announce(desk, browser))
+      later::later(function() {
+        close_shared_files(desk)
+        announce(desk, browser)
+      })
       later::later(function() reckon_latest(desk), 0.1)
     }
   )

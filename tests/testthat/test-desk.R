@@ -595,6 +595,11 @@ test_that("without the key, from elsewhere, or under another name nothing is tol
   expect_equal(ask_desk(desk, "/?key=0123456789abcdef0123456789abcdef")$status_code, 403)
   expect_equal(ask_desk(desk, cookie = sub(".$", "_", cookie))$status_code, 403)
   expect_equal(ask_desk(desk, cookie = cookie)$status_code, 200)
+  for (path in c("/desk.js", "/shared/shiny.min.js", "/shared/jquery.min.js", "/session/x")) {
+    expect_equal(ask_desk(desk, path)$status_code, 403, label = path)
+  }
+  expect_equal(ask_desk(desk, "/shared/shiny.min.js", cookie)$status_code, 200)
+  expect_equal(ask_desk(desk, "/shared/shiny.js.map", cookie)$status_code, 404)
   for (headers in list(
     list(Host = "evil.example"), list(Origin = "http://evil.example"),
     list(Origin = "http://127.0.0.1:9"), list(Host = "evil.example:80", Origin = "null")
