@@ -69,6 +69,18 @@ look_at_json <- function(bytes) {
     .Call(`_pregunta_look_at_json`, bytes)
 }
 
+append_synced <- function(path, bytes, size) {
+    .Call(`_pregunta_append_synced`, path, bytes, size)
+}
+
+cut_file <- function(path, size) {
+    invisible(.Call(`_pregunta_cut_file`, path, size))
+}
+
+sync_folder <- function(path) {
+    invisible(.Call(`_pregunta_sync_folder`, path))
+}
+
 tally_codes <- function(codes, units, open, group, n_groups, pairs) {
     .Call(`_pregunta_tally_codes`, codes, units, open, group, n_groups, pairs)
 }

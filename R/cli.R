@@ -293,6 +293,10 @@ command_verbs <- function() {
       run_desk,
       usage = TRUE,
       optional = TRUE
+    ),
+    receive = verb(
+      c("port", "interface"),
+      run_receive
     )
   )
 }

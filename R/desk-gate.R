@@ -44,12 +44,6 @@ person_with_key <- function(desk, given) {
   if (any(found)) desk$people[[which(found)[1]]]
 }
 
-# All letters are compared, so that the time it takes tells nothing of the first.
-is_key <- function(key, given) {
-  if (length(given) != 1 || !identical(nchar(given), nchar(key))) return(FALSE)
-  sum(utf8ToInt(given) != utf8ToInt(key)) == 0
-}
-
 may_ask <- function(desk, request) {
   is_from_here(desk, request) && !is.null(person_asking(desk, request))
 }

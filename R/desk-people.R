@@ -5,7 +5,7 @@
 people_of_desk <- function(path) {
   people <- if (is.null(path)) list(list(name = NULL)) else read_people_file(path)
   lapply(people, function(one) {
-    if (is.null(one$key)) one$key <- random_key()
+    if (is.null(one$key)) one$key <- random_hex(16)
     one
   })
 }

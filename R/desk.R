@@ -157,17 +157,6 @@ abort_port <- function(port) {
   )
 }
 
-# 128 bits that nobody can guess.
-random_key <- function() {
-  source <- "/dev/urandom"
-  bytes <- if (file.exists(source)) {
-    readBin(source, "raw", 16)
-  } else {
-    as.raw(sample.int(256, 16, replace = TRUE) - 1L)
-  }
-  paste(bytes, collapse = "")
-}
-
 address_of <- function(desk, person) {
   here <- paste0("http://", called_here(desk), ":", desk$port)
   paste0(if (is.null(desk$address)) here else desk$address, "/?key=", person$key)

@@ -62,8 +62,7 @@ statements_bundle <- function(statements, path) {
     )
   }
   used <- fill_definitions(used)
-  rows <- do.call(rbind, lapply(used, statement_row))
-  rows$student <- apart_by_home(rows$student, used)
+  rows <- statement_rows(used)
   rows$item <- activity_names(rows$activity)
   as_read <- sprintf("%09d", seq_len(nrow(rows)))
   rows$order <- rank(paste(rows$submitted, as_read))
@@ -161,6 +160,13 @@ fill_definitions <- function(statements) {
   statements
 }
 
+# A row a statement: who, which activity, what was answered, points and time.
+statement_rows <- function(statements) {
+  rows <- as.data.frame(data.table::rbindlist(lapply(statements, statement_row)))
+  rows$student <- apart_by_home(rows$student, statements)
+  rows
+}
+
 statement_row <- function(one) {
   result <- one$result
   score <- result$score
@@ -184,7 +190,7 @@ statement_row <- function(one) {
     NA
   }
   seconds <- read_seconds(sub("^PT", "", field(result$duration, "")))
-  data.frame(
+  list(
     student = actor_id(one$actor),
     name = field(one$actor$name, NA),
     activity = as.character(one$object$id),

@@ -236,6 +236,40 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// append_synced
+double append_synced(std::string path, Rcpp::RawVector bytes, double size);
+RcppExport SEXP _pregunta_append_synced(SEXP pathSEXP, SEXP bytesSEXP, SEXP sizeSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< double >::type size(sizeSEXP);
+    rcpp_result_gen = Rcpp::wrap(append_synced(path, bytes, size));
+    return rcpp_result_gen;
+END_RCPP
+}
+// cut_file
+void cut_file(std::string path, double size);
+RcppExport SEXP _pregunta_cut_file(SEXP pathSEXP, SEXP sizeSEXP) {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    Rcpp::traits::input_parameter< double >::type size(sizeSEXP);
+    cut_file(path, size);
+    return R_NilValue;
+END_RCPP
+}
+// sync_folder
+void sync_folder(std::string path);
+RcppExport SEXP _pregunta_sync_folder(SEXP pathSEXP) {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    sync_folder(path);
+    return R_NilValue;
+END_RCPP
+}
 // tally_codes
 Rcpp::List tally_codes(const Rcpp::IntegerMatrix& codes, const Rcpp::List& units, const Rcpp::NumericVector& open, const Rcpp::IntegerVector& group, int n_groups, bool pairs);
 RcppExport SEXP _pregunta_tally_codes(SEXP codesSEXP, SEXP unitsSEXP, SEXP openSEXP, SEXP groupSEXP, SEXP n_groupsSEXP, SEXP pairsSEXP) {
@@ -293,6 +327,9 @@ static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_outlive_file_limit", (DL_FUNC) &_pregunta_outlive_file_limit, 0},
     {"_pregunta_look_at_xml", (DL_FUNC) &_pregunta_look_at_xml, 1},
     {"_pregunta_look_at_json", (DL_FUNC) &_pregunta_look_at_json, 1},
+    {"_pregunta_append_synced", (DL_FUNC) &_pregunta_append_synced, 3},
+    {"_pregunta_cut_file", (DL_FUNC) &_pregunta_cut_file, 2},
+    {"_pregunta_sync_folder", (DL_FUNC) &_pregunta_sync_folder, 1},
     {"_pregunta_tally_codes", (DL_FUNC) &_pregunta_tally_codes, 6},
     {"_pregunta_scan_text", (DL_FUNC) &_pregunta_scan_text, 2},
     {"_pregunta_make_room", (DL_FUNC) &_pregunta_make_room, 1},

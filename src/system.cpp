@@ -4,7 +4,10 @@
 #include <cctype>
 #include <cstring>
 #include <string>
+#include <cerrno>
+#include <fcntl.h>
 #include <sys/stat.h>
+#include <unistd.h>
 #include <csignal>
 #ifdef __linux__
 #include <sys/prctl.h>
@@ -161,4 +164,56 @@ Rcpp::List look_at_json(Rcpp::RawVector bytes) {
     }
   }
   return Rcpp::List::create(Rcpp::_["depth"] = deepest, Rcpp::_["values"] = values);
+}
+
+// Bytes behind the end of a file, on the disk when this comes back; the new size. A file
+// that is not as long as it should be, or a write that stops, changes nothing: what came
+// of it is cut off again.
+// [[Rcpp::export]]
+double append_synced(std::string path, Rcpp::RawVector bytes, double size) {
+  const int file = open(path.c_str(), O_WRONLY | O_CREAT | O_APPEND | O_CLOEXEC, 0666);
+  if (file < 0) Rcpp::stop(std::strerror(errno));
+  struct stat about;
+  if (fstat(file, &about) != 0 || about.st_size != static_cast<off_t>(size)) {
+    close(file);
+    return -1;
+  }
+  const char* at = reinterpret_cast<const char*>(RAW(bytes));
+  std::size_t left = bytes.size();
+  int problem = 0;
+  while (left > 0) {
+    const ssize_t written = write(file, at, left);
+    if (written < 0 && errno == EINTR) continue;
+    if (written <= 0) {
+      problem = written < 0 ? errno : ENOSPC;
+      break;
+    }
+    at += written;
+    left -= written;
+  }
+  if (!problem && fsync(file) != 0) problem = errno;
+  if (problem && ftruncate(file, static_cast<off_t>(size)) != 0) problem = errno;
+  close(file);
+  if (problem) Rcpp::stop(std::strerror(problem));
+  return size + bytes.size();
+}
+
+// A file gets this length, on the disk when this comes back.
+// [[Rcpp::export]]
+void cut_file(std::string path, double size) {
+  const int file = open(path.c_str(), O_WRONLY | O_CLOEXEC);
+  if (file < 0) Rcpp::stop(std::strerror(errno));
+  const bool done = ftruncate(file, static_cast<off_t>(size)) == 0 && fsync(file) == 0;
+  const int problem = errno;
+  close(file);
+  if (!done) Rcpp::stop(std::strerror(problem));
+}
+
+// What was made, renamed or taken away in a folder stays so when the current goes.
+// [[Rcpp::export]]
+void sync_folder(std::string path) {
+  const int folder = open(path.c_str(), O_RDONLY | O_CLOEXEC);
+  if (folder < 0) return;
+  fsync(folder);
+  close(folder);
 }

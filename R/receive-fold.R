@@ -1,0 +1,184 @@
+# What was received becomes the folder's responses: a row a student and question, in the
+# way that the reader of statements makes of them, beside what stands there already.
+
+answer_verb <- "answered"
+
+verb_of <- function(statement) sub("^.*[/#]", "", paste0("", statement$verb$id))
+
+is_answer <- function(statement) {
+  is_statement(statement) && verb_of(statement) == answer_verb &&
+    is.null(shape_fault(statement, statement_shape))
+}
+
+# Rows of answers, each with the id of its statement. Who answered a made-up activity of
+# another kind, or as a group without a name, answered no question.
+answer_rows <- function(statements) {
+  statements <- Filter(is_answer, statements)
+  if (!length(statements)) return(NULL)
+  rows <- statement_rows(fill_definitions(statements))
+  rows$id <- vapply(statements, function(one) tolower(paste0("", one$id)), "")
+  rows$time <- vapply(rows$submitted, function(text) as.numeric(read_moment(text)), 0)
+  rows$stored <- vapply(statements, function(one) {
+    as.numeric(read_moment(paste0("", one$stored)))
+  }, 0)
+  rows
+}
+
+# The items of a folder by the addresses of their activities: the whole address, or its
+# last part.
+item_of_activity <- function(activity, items) {
+  short <- utils::URLdecode(sub("^.*[/#:=]", "", sub("[/#]+$", "", activity)))
+  found <- match(activity, items)
+  or_else(items[found], items[match(tolower(short), tolower(items))])
+}
+
+# Statements of a test as they come; they are made rows when the test is folded.
+note_answers <- function(test, statements) {
+  test$waiting <- c(test$waiting, statements)
+  test$changed <- TRUE
+}
+
+take_waiting <- function(test) {
+  statements <- test$waiting
+  test$waiting <- list()
+  rows <- answer_rows(statements)
+  if (!is.null(rows)) test$rows <- c(test$rows, list(rows))
+  for (one in statements) learn_activity(test, one)
+}
+
+# Where the folder has no list of questions they are learned from the statements: the
+# first of each activity that describes it.
+learn_activity <- function(test, statement) {
+  if (!test$learns || !is_answer(statement)) return(invisible())
+  id <- statement$object$id
+  known <- test$activities[[id]]
+  described <- !is.null(statement$object$definition$interactionType)
+  if (is.null(known) || described && is.null(known$object$definition$interactionType)) {
+    test$activities[[id]] <- statement
+    test$learned <- TRUE
+  }
+}
+
+begin_folding <- function(test) {
+  items <- read_part(test$folder, "items")
+  test$learns <- is.null(items) || file.exists(receiving_file(test$folder, "learns"))
+  test$items <- as.character(items$item)
+  check_not_wide(test)
+  test$rows <- list()
+  test$activities <- list()
+  test$learned <- FALSE
+  test$waiting <- statements_in(test$store)
+  test$changed <- length(test$waiting) > 0
+}
+
+statements_in <- function(store) {
+  if (!store$size) return(list())
+  statements_of_lines(lines_of(bytes_of(store$path, 0, store$size)))
+}
+
+# Answers that somebody brought in as a row a student are another file's business.
+check_not_wide <- function(test) {
+  path <- file.path(test$folder, "responses.csv")
+  if (!file.exists(path)) return(invisible())
+  responses <- read_table_file(path)
+  long <- all(c("student", "item") %in% names(responses))
+  if (long || !nrow(responses)) return(invisible())
+  abort_pregunta(
+    "folder",
+    say("receive-fold.has_answers_already", folder = quoted(basename(test$folder))),
+    path,
+    say("receive-fold.receive_into_another")
+  )
+}
+
+# Writes what changed; whether it did.
+fold <- function(test) {
+  if (!isTRUE(test$changed)) return(FALSE)
+  take_waiting(test)
+  held <- take_lock(test$folder)
+  on.exit(release_lock(held))
+  if (isTRUE(test$learned)) write_learned(test)
+  rows <- responses_of(test)
+  test$changed <- FALSE
+  if (is.null(rows)) return(FALSE)
+  test$changed <- TRUE
+  write_csv_table(rows, file.path(test$folder, "responses.csv"))
+  test$changed <- FALSE
+  TRUE
+}
+
+response_columns <- c(
+  "student", "item", "response", "points", "attempt", "seconds", "submitted"
+)
+
+responses_of <- function(test) {
+  rows <- as.data.frame(data.table::rbindlist(test$rows))
+  rows <- rows[!vapply(rows$id, function(id) is_made_void(test$store, id), TRUE), ]
+  if (!nrow(rows)) return(NULL)
+  rows$item <- if (length(test$items)) {
+    or_else(item_of_activity(rows$activity, test$items), activity_names(rows$activity))
+  } else {
+    activity_names(rows$activity)
+  }
+  # By the sender's clock, which is one for each sender; as they came where it says nothing.
+  rows$order <- order(order(or_else(rows$time, rows$stored), seq_len(nrow(rows))))
+  responses <- number_tries(rows)
+  for (name in c("response", "points", "seconds")) {
+    responses[[name]][!nzchar(responses[[name]])] <- NA
+  }
+  with_others(responses[intersect(response_columns, names(responses))], test)
+}
+
+# Answers in the folder that no statement told stay.
+with_others <- function(responses, test) {
+  path <- file.path(test$folder, "responses.csv")
+  if (!file.exists(path)) return(responses)
+  others <- read_table_file(path)
+  told <- paste(responses$student, responses$item, sep = "\r")
+  others <- others[!paste(others$student, others$item, sep = "\r") %in% told, ]
+  if (!nrow(others)) return(responses)
+  all <- data.table::rbindlist(
+    list(as.list(responses), as.list(others)),
+    use.names = TRUE,
+    fill = TRUE
+  )
+  as.data.frame(all)
+}
+
+# The questions as the statements describe them, behind those that stand there, which
+# somebody may have mended; and who answered.
+write_learned <- function(test) {
+  bundle <- statements_bundle(unname(test$activities), test$store$path)
+  tables <- list(
+    items = bundle$items[setdiff(names(bundle$items), "level")],
+    options = bundle$options
+  )
+  write_text(character(), receiving_file(test$folder, "learns"))
+  for (name in names(tables)) {
+    tables[[name]] <- with_new_items(tables[[name]], read_part(test$folder, name))
+  }
+  people <- file.path(test$folder, "students.csv")
+  if (!file.exists(people) || isTRUE(test$lists)) {
+    rows <- as.data.frame(data.table::rbindlist(test$rows))
+    named <- rows[!is.na(rows$name), c("student", "name")]
+    if (nrow(named)) {
+      tables$students <- named[!duplicated(named$student), ]
+      test$lists <- TRUE
+    }
+  }
+  for (name in names(Filter(NROW, tables))) {
+    write_csv_table(tables[[name]], file.path(test$folder, paste0(name, ".csv")))
+  }
+  test$learned <- FALSE
+}
+
+with_new_items <- function(learned, known) {
+  new <- learned[!learned$item %in% known$item, ]
+  if (is.null(known)) return(new)
+  all <- data.table::rbindlist(
+    list(as.list(known), as.list(new)),
+    use.names = TRUE,
+    fill = TRUE
+  )
+  as.data.frame(all)
+}
