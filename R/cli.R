@@ -294,6 +294,10 @@ command_verbs <- function() {
       usage = TRUE,
       optional = TRUE
     ),
+    watch = verb(
+      c("no-names", "format", "out"),
+      run_watch
+    ),
     receive = verb(
       c("port", "interface"),
       run_receive

@@ -7,6 +7,14 @@ batch_file <- ".statements-batch"
 # What is known of the file: for each statement its id, when it was stored and where its
 # line is; the lines themselves stay on the disk.
 open_store <- function(folder) {
+  store <- watch_store(folder)
+  mend_store(store)
+  look_on(store)
+  store
+}
+
+# To look on only, while another takes them in.
+watch_store <- function(folder) {
   store <- new.env(parent = emptyenv())
   store$folder <- folder
   store$path <- file.path(folder, statements_file)
@@ -15,9 +23,7 @@ open_store <- function(folder) {
   store$about <- list(
     id = character(), stored = character(), from = numeric(), bytes = numeric()
   )
-  mend_store(store)
   store$size <- 0
-  look_on(store)
   store
 }
 

@@ -4,8 +4,7 @@ interval_level <- 0.95
 upper_tail <- 1 - (1 - interval_level) / 2
 
 # Wilson 1927: a share of n trials.
-wilson_interval <- function(share, n) {
-  z <- stats::qnorm(upper_tail)
+wilson_interval <- function(share, n, z = stats::qnorm(upper_tail)) {
   centre <- (share + z^2 / (2 * n)) / (1 + z^2 / n)
   half <- z / (1 + z^2 / n) * sqrt(share * (1 - share) / n + z^2 / (4 * n^2))
   list(low = pmax(0, centre - half), high = pmin(1, centre + half))

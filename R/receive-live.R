@@ -1,0 +1,256 @@
+# A test folder followed while it changes: by the statements that come in, or by its files,
+# which a spreadsheet or another program may be replacing at this moment.
+
+# What is known so far stands in `live`; look_live() brings it up to date.
+open_live <- function(folder) {
+  check_live_folder(folder)
+  live <- new.env(parent = emptyenv())
+  live$folder <- folder
+  live$items <- NULL
+  live$students <- character()
+  live$stamps <- list()
+  live$valued <- list()
+  live$now <- NA
+  live
+}
+
+check_live_folder <- function(folder) {
+  if (dir.exists(folder)) return(invisible())
+  check_folder(folder)
+}
+
+# Whether anything is new since the last look.
+look_live <- function(live, now = Sys.time()) {
+  live$now <- as.numeric(now)
+  tryCatch(
+    {
+      new_items <- look_at_items(live)
+      new_answers <- if (file.exists(file.path(live$folder, statements_file))) {
+        look_at_statements(live)
+      } else {
+        look_at_files(live)
+      }
+      was_in_trouble <- !is.null(live$trouble)
+      live$trouble <- NULL
+      new_items || new_answers || was_in_trouble
+    },
+    pregunta_error = function(e) note_trouble(live, e),
+    # A file that goes or shrinks while it is read ends in any error of its reader.
+    error = function(e) note_trouble(live, e)
+  )
+}
+
+# What stood there before stays; the next look tries again.
+note_trouble <- function(live, e) {
+  was <- live$trouble$said
+  since <- if (is.null(live$trouble)) live$now else live$trouble$since
+  live$trouble <- list(said = conditionMessage(e), since = since)
+  !identical(was, live$trouble$said)
+}
+
+stamp_of_files <- function(folder, names) {
+  paths <- file.path(folder, names)
+  about <- file.info(paths, extra_cols = FALSE)
+  paste(names, about$size, as.numeric(about$mtime), collapse = "\n")
+}
+
+# ---- the questions ----------------------------------------------------------------
+
+item_files <- c(
+  "items.csv", "options.csv", "students.csv", "adjustments.csv", "test.yml", "test.xlsx"
+)
+
+# With the changes of keys that the folder holds; what was answered is valued anew.
+look_at_items <- function(live) {
+  stamp <- stamp_of_files(live$folder, item_files)
+  if (identical(stamp, live$stamps$items)) return(FALSE)
+  frame <- empty_sitting(live$folder)
+  if (is.null(frame)) return(FALSE)
+  live$frame <- frame
+  live$items <- frame$items
+  live$names <- stats::setNames(frame$students$name, frame$students$student)
+  live$listed <- frame$students$student[frame$students$listed]
+  live$valued <- rep(list(new_memory()), nrow(frame$items))
+  live$stamps <- list(items = stamp)
+  live$store <- NULL
+  TRUE
+}
+
+new_memory <- function() list(text = character(), share = numeric())
+
+# The sitting of a folder in which nobody has answered yet: its questions with the changes
+# of keys, and its students.
+empty_sitting <- function(folder) {
+  parts <- setdiff(folder_tables, "responses")
+  tables <- lapply(stats::setNames(nm = parts), function(name) {
+    read_part(folder, name)
+  })
+  if (is.null(tables$items)) return(NULL)
+  settings <- file.path(folder, "test.yml")
+  settings <- if (file.exists(settings)) read_settings(settings) else list()
+  if (is.null(settings$title)) settings$title <- basename(normalizePath(folder))
+  nobody <- "\u2013"
+  columns <- c(nobody, rep(NA, nrow(tables$items)))
+  responses <- as.data.frame(as.list(columns), col.names = c("student", tables$items$item))
+  names(responses) <- c("student", tables$items$item)
+  listed <- as.character(tables$students$student)
+  tables$adjustments <- only_of_questions(tables$adjustments)
+  made <- do.call(sitting, c(tables, list(responses = responses, settings = settings)))
+  made$students$listed <- made$students$student %in% listed
+  made$students <- made$students[made$students$student != nobody, ]
+  made
+}
+
+# Changes of one student's mark are not about a question.
+only_of_questions <- function(adjustments) {
+  if (is.null(adjustments)) return(NULL)
+  adjustments[is_blank(adjustments$student), , drop = FALSE]
+}
+
+# ---- statements -------------------------------------------------------------------
+
+look_at_statements <- function(live) {
+  if (is.null(live$items)) return(FALSE)
+  first <- is.null(live$store)
+  if (first) {
+    live$store <- watch_store(live$folder)
+    begin_cells(live)
+  }
+  statements <- Filter(is_statement, look_on(live$store))
+  # One that was taken in and is made void now: all is counted anew at the next look.
+  if (!first && any(vapply(statements, is_voiding, TRUE))) {
+    live$store <- NULL
+    return(TRUE)
+  }
+  for (one in statements) {
+    void <- is_made_void(live$store, paste0("", one$id))
+    if (!void && !is_voiding(one)) take_live(live, one)
+  }
+  first || length(statements) > 0
+}
+
+begin_cells <- function(live) {
+  m <- nrow(live$items)
+  none <- function(value) matrix(value, 0, m)
+  live$students <- character()
+  live$cells <- list(share = none(0), there = none(NA), took = none(0))
+  live$last <- live$at <- numeric()
+  live$ended <- logical()
+}
+
+# A student's row, made when they first do something.
+live_row <- function(live, student) {
+  at <- match(student, live$students)
+  if (!is.na(at)) return(at)
+  m <- nrow(live$items)
+  live$students <- c(live$students, student)
+  live$cells$share <- rbind(live$cells$share, rep(NA_real_, m))
+  live$cells$there <- rbind(live$cells$there, rep(FALSE, m))
+  live$cells$took <- rbind(live$cells$took, rep(NA_real_, m))
+  live$last <- c(live$last, NA_real_)
+  live$at <- c(live$at, NA_real_)
+  live$ended <- c(live$ended, FALSE)
+  length(live$students)
+}
+
+verbs_of_end <- c("completed", "passed", "failed", "terminated", "scored")
+
+# Times are those at which statements came: the clocks of the senders may be wrong.
+take_live <- function(live, statement) {
+  i <- live_row(live, actor_id(statement$actor))
+  time <- as.numeric(read_moment(paste0("", statement$stored)))
+  j <- match(
+    item_of_activity(paste0("", statement$object$id), live$items$item),
+    live$items$item
+  )
+  if (!is.na(j) && is_answer(statement)) {
+    take_answer(live, i, j, statement, time)
+  } else if (!is.na(j)) {
+    live$at[i] <- j
+  } else if (verb_of(statement) %in% verbs_of_end) {
+    live$ended[i] <- TRUE
+  }
+  live$last[i] <- time
+}
+
+take_answer <- function(live, i, j, statement, time) {
+  row <- statement_row(statement)
+  first_counts <- identical(live$frame$settings$attempts, "first")
+  if (first_counts && live$cells$there[i, j]) return(invisible())
+  if (!live$cells$there[i, j]) {
+    told <- suppressWarnings(as.numeric(row$seconds))
+    live$cells$took[i, j] <- if (is.na(told)) time - live$last[i] else told
+  }
+  live$cells$there[i, j] <- nzchar(row$response) || nzchar(row$points)
+  live$cells$share[i, j] <- share_of_answer(live, j, row$response, row$points)
+  live$at[i] <- NA
+}
+
+# The share of the question's points, once for each distinct answer.
+share_of_answer <- function(live, j, response, points) {
+  memory <- live$valued[[j]]
+  key <- paste(response, points, sep = "\r")
+  at <- match(key, memory$text)
+  if (is.na(at)) {
+    item <- live$items[j, ]
+    text <- function(x) if (nzchar(x)) x else NA_character_
+    coded <- code_item(
+      coded(text(response)),
+      coded(text(points)),
+      item,
+      live$frame$options,
+      live$frame$settings
+    )
+    share <- coded$cells$points[length(fixed_states) + 1] / item$points
+    memory$text <- c(memory$text, key)
+    memory$share <- c(memory$share, share)
+    live$valued[[j]] <- memory
+    at <- length(memory$text)
+  }
+  memory$share[at]
+}
+
+# ---- files ------------------------------------------------------------------------
+
+# What is answered now and was not at the last look was answered in between.
+look_at_files <- function(live) {
+  files <- list.files(live$folder, "[.](csv|yml|xlsx)$")
+  stamp <- stamp_of_files(live$folder, files)
+  if (identical(stamp, live$stamps$files)) return(FALSE)
+  if (!is_test_folder(live$folder)) return(FALSE)
+  read <- read_sitting(live$folder)
+  points <- cell_points(read)
+  states <- matrix(cell_state_names[cell_states(read)], nrow(points))
+  there <- matrix(states %in% c("answered", "pending"), nrow(points))
+  begun <- was_present(read) & rowSums(there) > 0
+  share <- points / rep(read$items$points, each = nrow(points))
+  old <- list(students = live$students, there = live$cells$there, last = live$last)
+  live$items <- read$items
+  live$names <- stats::setNames(read$students$name, read$students$student)
+  live$listed <- read$students$student
+  live$students <- read$students$student[begun]
+  live$cells <- list(
+    share = share[begun, , drop = FALSE],
+    there = there[begun, , drop = FALSE],
+    took = times_known(read, begun)
+  )
+  live$last <- last_seen(live, old, is.null(live$stamps$files))
+  live$at <- rep(NA_real_, sum(begun))
+  live$ended <- rep(FALSE, sum(begun))
+  live$stamps$files <- stamp
+  TRUE
+}
+
+times_known <- function(read, begun) {
+  seconds <- answer_seconds(read)
+  if (is.null(seconds)) return(matrix(NA_real_, sum(begun), nrow(read$items)))
+  seconds[begun, , drop = FALSE]
+}
+
+last_seen <- function(live, old, first) {
+  row <- match(live$students, old$students)
+  if (first || !length(old$students)) return(rep(NA_real_, length(row)))
+  before <- rowSums(old$there[row, , drop = FALSE])
+  more <- is.na(row) | rowSums(live$cells$there) != before
+  ifelse(more, live$now, old$last[row])
+}

@@ -1,0 +1,112 @@
+# What is shown while a class works. Half a class is no class: how many have begun comes
+# first, and nothing is called hard before enough have answered.
+
+# live: the state that a face follows; people: whether students are named. Gives
+#   head     how many have begun and are done, in a sentence
+#   trouble  why the picture may be old, or NULL
+#   table    the questions in printed order, with `fresh`, the answers of the last half minute
+#   where    how many are at each question
+#   stuck    who is at one question for long: student, label, item, since, limit
+view_live <- function(live, people = TRUE) {
+  if (is.null(live$items) || is.null(live$cells)) {
+    return(list(
+      title = live$frame$settings$title,
+      head = say("view-live.nothing_yet"),
+      trouble = trouble_of(live)
+    ))
+  }
+  expected <- length(union(live$listed, live$students))
+  table <- live_figures(live$cells, live$items$item, expected)
+  table$fresh <- fresh_answers(live, rowSums(table[c("right", "partly", "wrong", "waiting")]))
+  place <- live_place(live$cells$there, live$at)
+  place[live$ended] <- NA
+  stuck <- live_stuck(place, live$last, live$cells$took, live$now)
+  table$at <- tabulate(place, nrow(table))
+  list(
+    title = live$frame$settings$title,
+    head = live_head(length(live$students), expected, sum(is.na(place))),
+    trouble = trouble_of(live),
+    table = table,
+    stuck = stuck_people(live, place, stuck, people),
+    timed = any(!is.na(live$last))
+  )
+}
+
+live_head <- function(begun, expected, done) {
+  say("view-live.have_begun", n = begun, of = expected, done = done)
+}
+
+trouble_of <- function(live) {
+  if (is.null(live$trouble)) return(NULL)
+  say(
+    "view-live.cannot_be_read_now",
+    time = format(as.POSIXct(live$trouble$since), "%H:%M:%S"),
+    problem = live$trouble$said
+  )
+}
+
+# Against the oldest count of the last half minute.
+fresh_answers <- function(live, count) {
+  then <- live$counts$time
+  keep <- which(live$now - then <= 30)
+  live$counts <- list(
+    time = c(then[keep], live$now),
+    count = c(live$counts$count[keep], list(unname(count)))
+  )
+  before <- live$counts$count[[1]]
+  if (length(before) != length(count)) return(rep(0L, length(count)))
+  as.integer(pmax(0, count - before))
+}
+
+# The longest first.
+stuck_people <- function(live, place, stuck, people) {
+  rows <- which(stuck$stuck)
+  rows <- rows[order(-stuck$since[rows])]
+  id <- live$students[rows]
+  label <- if (people) or_else(unname(live$names[id]), id) else rep(NA_character_, length(id))
+  data.frame(
+    student = if (people) id else label,
+    label = label,
+    item = live$items$item[place[rows]],
+    since = stuck$since[rows],
+    limit = stuck$limit[rows]
+  )
+}
+
+say_stuck <- function(stuck) {
+  vapply(seq_len(nrow(stuck)), function(k) {
+    say(
+      if (is.na(stuck$label[k])) "view-live.somebody_is_at" else "view-live.is_at",
+      who = stuck$label[k],
+      item = stuck$item[k],
+      since = say_time_spent(stuck$since[k]),
+      limit = say_time_spent(stuck$limit[k] / 2)
+    )
+  }, "")
+}
+
+# 40 s, 4 min.
+say_time_spent <- function(seconds) {
+  if (seconds < 100) return(say("view-live.seconds", n = round(seconds)))
+  say("view-live.minutes", n = round(seconds / 60))
+}
+
+# What the signs of questions come to, in sentences; NULL where nothing can be said.
+say_live_signs <- function(table) {
+  missed <- table$item[table$sign == "most_miss_it"]
+  had <- table$item[table$sign == "most_have_it"]
+  few <- sum(table$sign == "too_few")
+  c(
+    if (length(missed)) {
+      say(
+        "live-signs.most_miss_it",
+        items = join_words(missed, "and"),
+        n = length(missed)
+      )
+    },
+    if (length(had)) {
+      say("live-signs.most_have_it", items = join_words(had, "and"), n = length(had))
+    },
+    if (few) say("view-live.too_few_yet", n = few, least = least_answers)
+  )
+}
