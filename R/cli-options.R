@@ -85,7 +85,7 @@ command_options <- list(
     "--as",
     type = "character",
     default = "qti",
-    metavar = "qti|case|long|oneroster"
+    metavar = "qti|case|long|oneroster|xapi"
   ),
   picture = list(
     "--of",
@@ -481,6 +481,9 @@ command_options <- list(
     action = "store_true",
     default = FALSE
   ),
+  class = list("--class", action = "store_true", default = FALSE),
+  minutes = list("--minutes", type = "character", metavar = "NUMBER"),
+  to = list("--to", type = "character", metavar = "URL"),
   people = list("--people", type = "character", metavar = "FILE"),
   interface = list("--interface", type = "character", metavar = "NUMBER"),
   address = list("--address", type = "character", metavar = "URL")

@@ -85,7 +85,8 @@ run_export <- function(call) {
     qti = "qti.zip",
     case = "standards.json",
     long = "responses-long.csv",
-    oneroster = "oneroster.zip"
+    oneroster = "oneroster.zip",
+    xapi = "xapi.jsonl"
   )
   if (!call$as %in% names(names)) {
     abort_pregunta(
@@ -107,6 +108,7 @@ run_export <- function(call) {
 }
 
 run_demo <- function(call) {
+  if (call$class) return(run_class(call))
   folder <- if (length(call$folder)) call$folder else "pregunta-demo"
   written <- write_demo(folder)
   sitting <- read_sitting(folder)

@@ -26,19 +26,29 @@ empty_live <- function() {
 
 # Once a second; what did not change is drawn again only for the times in it.
 watch_on <- function(live, people) {
-  cat("\033[2J\033[?25l")
   on.exit(cat("\033[?25h\n"))
   repeat {
-    look_live(live)
-    lines <- c(
-      show_live(view_live(live, people), terminal_lines() - 2),
-      paint(say("cli-watch.ends_by", time = format(Sys.time(), "%H:%M:%S")), "faint")
-    )
-    cat("\033[H")
-    put_lines(paste0(lines, "\033[K"))
-    cat("\033[J")
+    draw_live(live, people)
     Sys.sleep(1)
   }
+}
+
+# In place, from the first line of the window.
+draw_live <- function(live, people) {
+  look_live(live)
+  lines <- c(
+    show_live(view_live(live, people), terminal_lines() - 2),
+    paint(say("cli-watch.ends_by", time = format(Sys.time(), "%H:%M:%S")), "faint")
+  )
+  cat(if (is.null(live$drawn)) "\033[2J\033[?25l", "\033[H", sep = "")
+  live$drawn <- TRUE
+  put_lines(to_line_end(lines))
+  cat("\033[J")
+}
+
+# What stood there before is wiped away behind each line.
+to_line_end <- function(lines) {
+  c(rbind(lines, "\033[K"))
 }
 
 terminal_lines <- function() {

@@ -102,7 +102,7 @@ command_verbs <- function() {
   figures <- function(takes, run, ...) verb(union(takes, "only"), run, ...)
   list(
     demo = verb(
-      character(),
+      c("class", "minutes", "to"),
       run_demo,
       usage = TRUE,
       optional = TRUE

@@ -73,7 +73,7 @@ refusal_of <- function(status, said, headers = list()) {
 }
 
 json_answer <- function(status, content, headers = list()) {
-  body <- if (is.character(content)) content else statement_line(content)
+  body <- if (is.character(content)) content else json_line(content)
   list(
     status = status,
     headers = c(list(`Content-Type` = "application/json; charset=utf-8"), headers),

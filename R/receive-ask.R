@@ -31,7 +31,7 @@ get_statements <- function(receiver, allowed, request) {
 }
 
 consistent_header <- function() {
-  list(`X-Experience-API-Consistent-Through` = moment_text(Sys.time()))
+  list(`X-Experience-API-Consistent-Through` = moment_of(Sys.time()))
 }
 
 check_query <- function(query) {
@@ -189,8 +189,8 @@ in_format <- function(statement, format) {
 more_of <- function(query, from) {
   if (is.null(from)) return("")
   # What comes later does not move what was counted.
-  if (is.null(query$until)) query$until <- moment_text(Sys.time())
-  told <- statement_line(list(query = query, from = from))
+  if (is.null(query$until)) query$until <- moment_of(Sys.time())
+  told <- json_line(list(query = query, from = from))
   code <- chartr("+/", "-_", gsub("[\n=]", "", jsonlite::base64_enc(charToRaw(told))))
   paste0(statements_path, "?more=", code)
 }

@@ -1,8 +1,6 @@
 # What was received becomes the folder's responses: a row a student and question, in the
 # way that the reader of statements makes of them, beside what stands there already.
 
-answer_verb <- "answered"
-
 verb_of <- function(statement) sub("^.*[/#]", "", paste0("", statement$verb$id))
 
 is_answer <- function(statement) {
@@ -10,12 +8,31 @@ is_answer <- function(statement) {
     is.null(shape_fault(statement, statement_shape))
 }
 
+# Only the first statement may describe the activity: how answers are written, the item
+# tells as well.
+with_kind <- function(statement, type) {
+  if (is.null(statement$object$definition$interactionType)) {
+    statement$object$definition$interactionType <- item_type(type)$xapi[1]
+  }
+  statement
+}
+
+with_kinds <- function(statements, items) {
+  if (!NROW(items)) return(fill_definitions(statements))
+  id <- vapply(statements, function(one) paste0("", one$object$id), "")
+  at <- match(item_of_activity(id, items$item), items$item)
+  for (k in which(!is.na(at) & !is.na(items$type[at]))) {
+    statements[[k]] <- with_kind(statements[[k]], items$type[at[k]])
+  }
+  fill_definitions(statements)
+}
+
 # Rows of answers, each with the id of its statement. Who answered a made-up activity of
 # another kind, or as a group without a name, answered no question.
-answer_rows <- function(statements) {
+answer_rows <- function(statements, items) {
   statements <- Filter(is_answer, statements)
   if (!length(statements)) return(NULL)
-  rows <- statement_rows(fill_definitions(statements))
+  rows <- statement_rows(with_kinds(statements, items))
   rows$id <- vapply(statements, function(one) tolower(paste0("", one$id)), "")
   rows$time <- vapply(rows$submitted, function(text) as.numeric(read_moment(text)), 0)
   rows$stored <- vapply(statements, function(one) {
@@ -41,7 +58,7 @@ note_answers <- function(test, statements) {
 take_waiting <- function(test) {
   statements <- test$waiting
   test$waiting <- list()
-  rows <- answer_rows(statements)
+  rows <- answer_rows(statements, test$items)
   if (!is.null(rows)) test$rows <- c(test$rows, list(rows))
   for (one in statements) learn_activity(test, one)
 }
@@ -62,7 +79,7 @@ learn_activity <- function(test, statement) {
 begin_folding <- function(test) {
   items <- read_part(test$folder, "items")
   test$learns <- is.null(items) || file.exists(receiving_file(test$folder, "learns"))
-  test$items <- as.character(items$item)
+  test$items <- if (!is.null(items)) complete_items(items)
   check_not_wide(test)
   test$rows <- list()
   test$activities <- list()
@@ -115,8 +132,11 @@ responses_of <- function(test) {
   rows <- as.data.frame(data.table::rbindlist(test$rows))
   rows <- rows[!vapply(rows$id, function(id) is_made_void(test$store, id), TRUE), ]
   if (!nrow(rows)) return(NULL)
-  rows$item <- if (length(test$items)) {
-    or_else(item_of_activity(rows$activity, test$items), activity_names(rows$activity))
+  rows$item <- if (NROW(test$items)) {
+    or_else(
+      item_of_activity(rows$activity, test$items$item),
+      activity_names(rows$activity)
+    )
   } else {
     activity_names(rows$activity)
   }

@@ -129,11 +129,15 @@ look_at_statements <- function(live) {
   first || length(statements) > 0
 }
 
+# times: how often each question was answered; tries: the shares as they stood after each
+# try, as the reader of statements numbers tries.
 begin_cells <- function(live) {
   m <- nrow(live$items)
   none <- function(value) matrix(value, 0, m)
   live$students <- character()
   live$cells <- list(share = none(0), there = none(NA), took = none(0))
+  live$times <- none(0L)
+  live$tries <- list(none(0))
   live$last <- live$at <- numeric()
   live$ended <- logical()
 }
@@ -143,10 +147,13 @@ live_row <- function(live, student) {
   at <- match(student, live$students)
   if (!is.na(at)) return(at)
   m <- nrow(live$items)
+  none <- rep(NA_real_, m)
   live$students <- c(live$students, student)
-  live$cells$share <- rbind(live$cells$share, rep(NA_real_, m))
+  live$cells$share <- rbind(live$cells$share, none, deparse.level = 0)
   live$cells$there <- rbind(live$cells$there, rep(FALSE, m))
-  live$cells$took <- rbind(live$cells$took, rep(NA_real_, m))
+  live$cells$took <- rbind(live$cells$took, none, deparse.level = 0)
+  live$times <- rbind(live$times, rep(0L, m))
+  live$tries <- lapply(live$tries, rbind, none, deparse.level = 0)
   live$last <- c(live$last, NA_real_)
   live$at <- c(live$at, NA_real_)
   live$ended <- c(live$ended, FALSE)
@@ -174,16 +181,41 @@ take_live <- function(live, statement) {
 }
 
 take_answer <- function(live, i, j, statement, time) {
-  row <- statement_row(statement)
-  first_counts <- identical(live$frame$settings$attempts, "first")
-  if (first_counts && live$cells$there[i, j]) return(invisible())
-  if (!live$cells$there[i, j]) {
+  row <- statement_row(with_kind(statement, live$items$type[j]))
+  if (!live$times[i, j]) {
     told <- suppressWarnings(as.numeric(row$seconds))
     live$cells$took[i, j] <- if (is.na(told)) time - live$last[i] else told
   }
-  live$cells$there[i, j] <- nzchar(row$response) || nzchar(row$points)
-  live$cells$share[i, j] <- share_of_answer(live, j, row$response, row$points)
   live$at[i] <- NA
+  if (!nzchar(row$response) && !nzchar(row$points) && !live$times[i, j]) {
+    return(invisible())
+  }
+  try <- live$times[i, j] <- live$times[i, j] + 1L
+  while (length(live$tries) < try) {
+    live$tries <- c(live$tries, live$tries[length(live$tries)])
+  }
+  share <- share_of_answer(live, j, row$response, row$points)
+  for (k in try:length(live$tries)) live$tries[[k]][i, j] <- share
+  live$cells$there[i, j] <- TRUE
+  live$cells$share[i, ] <- counted_try(live, i)
+}
+
+# The try that counts: as the setting says, and of equally good ones the first.
+counted_try <- function(live, i) {
+  tries <- lapply(live$tries[seq_len(max(live$times[i, ]))], function(share) share[i, ])
+  most <- live$items$points
+  switch(live$frame$settings$attempts,
+    first = tries[[1]],
+    last = tries[[length(tries)]],
+    mean = Reduce(`+`, tries) / length(tries),
+    {
+      score <- vapply(tries, function(share) {
+        known <- !is.na(share) | !live$cells$there[i, ]
+        sum(share * most, na.rm = TRUE) / sum(most[known])
+      }, 0)
+      tries[[which.max(c(score, -Inf))]]
+    }
+  )
 }
 
 # The share of the question's points, once for each distinct answer.

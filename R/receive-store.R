@@ -141,14 +141,14 @@ store_statements <- function(store, statements, user, now = Sys.time()) {
     if (!same_statement(statements[[k]], old)) return(new_fault("conflict", "id", ids[k]))
   }
   new <- statements[is.na(at)]
-  if (length(new)) append_lines(store, vapply(new, statement_line, ""), new)
+  if (length(new)) append_lines(store, vapply(new, json_line, ""), new)
   ids <- vapply(statements, function(one) one$id, "")
   list(ids = ids, new = new)
 }
 
 # With what the standard wants the keeper to fill in.
 complete_statement <- function(statement, user, now) {
-  stored <- moment_text(now)
+  stored <- moment_of(now)
   if (is.null(statement$id)) statement$id <- new_uuid()
   if (is.null(statement$timestamp)) statement$timestamp <- stored
   if (is.null(statement$version)) statement$version <- "1.0.0"
@@ -160,20 +160,12 @@ complete_statement <- function(statement, user, now) {
   statement
 }
 
-moment_text <- function(time) {
-  paste0(format(as.POSIXct(time), "%Y-%m-%dT%H:%M:%OS3", tz = "UTC"), "Z")
-}
-
 new_uuid <- function() {
   hex <- strsplit(random_hex(16), "")[[1]]
   hex[13] <- "4"
   hex[17] <- c("8", "9", "a", "b")[strtoi(hex[17], 16) %% 4 + 1]
   parts <- split(hex, rep(1:5, c(8, 4, 4, 4, 12)))
   paste(vapply(parts, paste, "", collapse = ""), collapse = "-")
-}
-
-statement_line <- function(statement) {
-  as.character(jsonlite::toJSON(statement, auto_unbox = TRUE, digits = NA, null = "null"))
 }
 
 # What the keeper fills in, and the order of names, make no other statement; nor does the
@@ -183,7 +175,7 @@ same_statement <- function(new, old) {
   kept_by <- c("stored", "authority", "version", "id", if (untimed) "timestamp")
   plain <- function(one) {
     if (!is.null(one$timestamp)) one$timestamp <- format(read_moment(one$timestamp), "%OS3")
-    statement_line(with_names_sorted(one[setdiff(names(one), kept_by)]))
+    json_line(with_names_sorted(one[setdiff(names(one), kept_by)]))
   }
   identical(plain(new), plain(old))
 }

@@ -53,7 +53,8 @@ type_multiple <- function() {
       values = function(answer) split_parts(answer, ";")[[1]],
       maps = "each",
       wrong = function(item, right) -item$points / length(right)
-    )
+    ),
+    xapi = "choice"
   )
 }
 

@@ -29,6 +29,8 @@
 #'   as in `{not yet: 1, nearly: 2, there: 3}`, or a list of the marks that are
 #'   possible, as in `[1, 2, 3, 4]`; none by default.
 #' * `layout`: how the raw export was read; see [new_test()].
+#' * `activity`: what the test is called as an activity of xAPI statements (an address, or
+#'   several), where several tests receive at one place; see `pregunta receive`.
 #' * `exclude`: what to leave out: student ids, in which `*` stands for
 #'   anything, and conditions on columns of the responses or the students, as in
 #'   `{section: Staff}`, `{trial: yes}`, `{attempt: [3, 4]}` or
@@ -75,6 +77,7 @@ default_settings <- function() {
     missing_rows = "blank",
     attempts = "best",
     due = NA_character_,
+    activity = NULL,
     exclude = list(),
     renamed = NULL,
     mastery_cut = 0.7,

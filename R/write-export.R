@@ -6,7 +6,9 @@
 #'   `"case"`: the standards as a CASE package (JSON); `"long"`: a CSV table
 #'   with a row for each student and item; `"oneroster"`: the scores as OneRoster 1.1 CSV
 #'   (a zip of results, line items and categories): on the school's own scale where the
-#'   names of the setting `bands` are numbers, else of 100 with the band as a comment.
+#'   names of the setting `bands` are numbers, else of 100 with the band as a comment;
+#'   `"xapi"`: a statement a line for each answer, with the same id every time. What the
+#'   test is called there says the setting `activity` (an address), else its title.
 #' @param version Of QTI: `"2.2"`, or `"3.0"` with its spelling of items.
 #' @return The path, invisibly.
 #' @details Only the attempt that counts is passed on. What is not given or
@@ -15,7 +17,7 @@
 #'   in none of them.
 #' @section Errors: `pregunta_error_output` when the file cannot be written,
 #'   `pregunta_error_input` when there is nothing of that kind to write.
-#' @references 1EdTech OneRoster 1.1, CSV binding; 1EdTech Question and Test
+#' @references ADL Experience API 1.0.3; 1EdTech OneRoster 1.1, CSV binding; 1EdTech Question and Test
 #' Interoperability (QTI) 2.2 and 3.0; 1EdTech Competencies and Academic Standards
 #' Exchange (CASE) 1.0.
 #' @export
@@ -25,7 +27,7 @@
 #' export_sitting(quiz, path, as = "long")
 #' head(read.csv(path))
 export_sitting <- function(sitting, path,
-                           as = c("qti", "case", "long", "oneroster"),
+                           as = c("qti", "case", "long", "oneroster", "xapi"),
                            version = c("2.2", "3.0")) {
   as <- match.arg(as)
   version <- match.arg(version)
@@ -34,7 +36,9 @@ export_sitting <- function(sitting, path,
     qti = write_qti(sitting, path, version),
     case = write_case(sitting, path),
     long = write_long(sitting, path),
-    oneroster = write_oneroster(sitting, path)
+    xapi = write_xapi(sitting, path),
+    oneroster = write_oneroster(sitting, path),
+    xapi = write_xapi(sitting, path)
   )
   invisible(path)
 }
