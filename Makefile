@@ -1,4 +1,4 @@
-# make demo | desk | test | check | lint | style | bench | fuzz | kill | accuracy | screenshots |
+# make demo | desk | live | test | check | lint | style | bench | fuzz | kill | accuracy | screenshots |
 # install | deps | document
 # Each sets up what it needs on a machine that has only R, a compiler and make.
 
@@ -11,7 +11,7 @@ CASES ?= 2000
 KILLS ?= 240
 SEED ?= 1
 
-.PHONY: all deps install demo desk test check checked bench fuzz kill accuracy screenshots document lint style clean
+.PHONY: all deps install demo desk live test check checked bench fuzz kill accuracy screenshots document lint style clean
 
 all: install
 
@@ -31,6 +31,15 @@ demo: install
 desk: install
 	@test -d pregunta-demo || exec/pregunta demo pregunta-demo
 	@exec/pregunta desk pregunta-demo
+
+# A made-up class answers while you look on, in the terminal; FACE=desk in the browser.
+live: install
+ifeq ($(FACE),desk)
+	@mkdir -p pregunta-class && (exec/pregunta desk pregunta-class --port 8765 & \
+	  sleep 4; exec/pregunta demo --class pregunta-class --to http://127.0.0.1:8765/xapi; wait)
+else
+	@exec/pregunta demo --class pregunta-class
+endif
 
 test: install
 	@$(RSCRIPT) tools/test.R
@@ -76,4 +85,4 @@ document: deps
 	@$(RSCRIPT) -e 'Rcpp::compileAttributes(); roxygen2::roxygenise(load_code = "source")'
 
 clean:
-	rm -rf .check pregunta-demo src/*.o src/*.so
+	rm -rf .check pregunta-demo pregunta-class src/*.o src/*.so

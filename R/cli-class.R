@@ -7,7 +7,7 @@ run_class <- function(call) {
   write_class_folder(folder)
   # One who receives for a folder has told it its key.
   receiver <- if (is.null(call$to)) own_receiver(folder)
-  on.exit(if (!is.null(receiver)) receiver$interrupt())
+  on.exit(if (!is.null(receiver)) end_receiver(receiver))
   to <- if (is.null(call$to)) receiver_address(receiver) else call$to
   tell_user(say("cli-class.a_made_up_class", folder = folder, to = to, minutes = minutes))
   events <- class_events(read_sitting(demo_path()), 60 * minutes)
@@ -62,6 +62,12 @@ own_receiver <- function(folder) {
     cleanup_tree = TRUE,
     env = c("current", R_LIBS = paste(.libPaths(), collapse = .Platform$path.sep))
   )
+}
+
+# It folds what came last.
+end_receiver <- function(receiver) {
+  receiver$interrupt()
+  receiver$wait(10000)
 }
 
 receiver_address <- function(receiver) {

@@ -50,10 +50,10 @@ desk_places <- function(visit) {
   name <- visit$person$name
   whose <- if (!is.null(name)) tags$p(class = "test", printable(name))
   if (is.null(id)) return(tags$div(class = "places", whose, shelf, year))
-  rooms <- c("came", "went", "questions", "students", "standards", "next", "give")
+  rooms <- c("came", "live", "went", "questions", "students", "standards", "next", "give")
   title <- tryCatch(
     test_of_visit(visit)$sitting$settings$title,
-    pregunta_error = function(e) id
+    pregunta_error = function(e) title_in(path_of_test(visit$desk, id))
   )
   tags$div(
     class = "places",
@@ -74,6 +74,15 @@ desk_places <- function(visit) {
       )
     )
   )
+}
+
+# Where nobody has answered yet: as its settings say, or the folder's name.
+title_in <- function(folder) {
+  path <- file.path(folder, "test.yml")
+  settings <- if (file.exists(path)) {
+    tryCatch(read_settings(path), pregunta_error = function(e) NULL)
+  }
+  c(as.character(settings$title), basename(folder))[1]
 }
 
 # Marking, typing and showing are part of the place that they are reached from.

@@ -64,9 +64,8 @@ safe_headers <- list(
 # The last word on every answer: what is not for the one who asks is not sent.
 guarding <- function(desk) {
   function(request, response) {
-    if (isTRUE(response$status %in% c(303, 403)) || may_ask(desk, request)) {
-      return(response)
-    }
+    open <- isTRUE(response$status %in% c(303, 403)) || is_statements(request)
+    if (open || may_ask(desk, request)) return(response)
     refusal()
   }
 }
@@ -87,7 +86,9 @@ not_here <- function() {
 # The first request brings the key, gets the cookie and goes on without the key in its
 # address; what stands behind "#" stays.
 desk_answer <- function(desk) {
-  function(request) {
+  answer <- function(request) {
+    if (is_statements(request)) return(receive_at_desk(desk, request))
+    if (request$REQUEST_METHOD != "GET") return(refusal())
     if (!is_from_here(desk, request)) return(refusal())
     asked <- shiny::parseQueryString(paste0("", request$QUERY_STRING))
     person <- person_with_key(desk, asked$key)
@@ -101,6 +102,8 @@ desk_answer <- function(desk) {
     if (startsWith(path, "/made/")) return(made_file(desk, person, path))
     not_here()
   }
+  methods <- c("GET", "HEAD", "POST", "PUT", "DELETE")
+  structure(answer, http_methods_supported = methods)
 }
 
 welcome <- function(desk, person) {

@@ -44,7 +44,7 @@ acts_of_a_part <- c(
 )
 changes_of_a_part <- c("points", "excuse", "extra", "comment", "group")
 rooms_of_a_part <- c(
-  "shelf", "year", "came", "mark", "went", "questions", "students", "standards", "next",
+  "shelf", "year", "came", "live", "mark", "went", "questions", "students", "standards", "next",
   "give", "show", "lost"
 )
 

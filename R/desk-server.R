@@ -20,9 +20,11 @@ desk_server <- function(desk) {
     )
     watch_folder(visit)
     prepare_rooms(visit)
+    follow_class(visit)
     output$places <- part(visit, desk_places)
     output$main <- part(visit, function(visit) shown_at(visit, "main"))
     output$beside <- part(visit, function(visit) shown_at(visit, "beside"))
+    output$class <- part(visit, class_now)
     output$ask <- part(visit, asked_panel)
     output$done <- part(visit, done_bar)
     receive_files(visit, input)
@@ -49,6 +51,7 @@ new_visit <- function(desk, session, person) {
       job = NULL,
       share = NULL,
       drawn = NULL,
+      live = NULL,
       compared = NULL,
       before = NULL,
       made = NULL
@@ -97,7 +100,7 @@ go_to <- function(visit, place) {
   visit$at$room <- if (!is_test) {
     if (parts[1] %in% c("shelf", "new", "year")) parts[1] else "lost"
   } else if (length(parts) == 1) {
-    "went"
+    if (has_been_sat(visit, parts[1])) "went" else "live"
   } else if (parts[2] %in% names(desk_rooms())) {
     parts[2]
   } else {
@@ -107,6 +110,8 @@ go_to <- function(visit, place) {
   visit$at$rest <- if (is_test) parts[-(1:2)] else parts[-1]
   look_again(visit)
 }
+
+has_been_sat <- function(visit, id) is_test_folder(path_of_test(visit$desk, id))
 
 place <- function(visit, ..., test = visit$at$test) {
   parts <- vapply(c(test, ...), encoded, "", USE.NAMES = FALSE)
@@ -122,6 +127,7 @@ desk_rooms <- function() {
     new = list(main = arrival_room, beside = nothing),
     year = list(main = year_room, beside = year_beside),
     came = list(main = came_room, beside = nothing),
+    live = list(main = live_room, beside = nothing),
     mark = list(main = mark_room, beside = nothing),
     type = list(main = type_room, beside = nothing),
     went = list(main = went_room, beside = nothing, kept = "main"),
@@ -168,8 +174,13 @@ folder_of_visit <- function(visit) {
   if (!is.null(visit$at$test)) path_of_test(visit$desk, visit$at$test)
 }
 
+# While the class works the files change all the time: of them the place that follows it
+# needs none.
 look_again <- function(visit) {
   id <- shiny::isolate(visit$at$test)
+  if (shiny::isolate(identical(visit$at$room, "live") && visit$at$stamp != "")) {
+    return(invisible())
+  }
   visit$at$stamp <- if (is.null(id)) {
     tests <- shelf_tests(visit$desk)
     paste(tests, vapply(path_of_test(visit$desk, tests), stamp_of, ""), collapse = "\n")
@@ -200,7 +211,9 @@ prepare_rooms <- function(visit) {
   shiny::observe({
     id <- visit$at$test
     stamp <- visit$at$stamp
-    later::later(function() prepare(rooms, id, stamp), 1)
+    if (shiny::isolate(visit$at$room) != "live") {
+      later::later(function() prepare(rooms, id, stamp), 1)
+    }
   })
 }
 

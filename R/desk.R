@@ -61,6 +61,7 @@ open_desk <- function(folder = NULL, port = NULL, browser = interactive(),
     pregunta.apart = "anew"
   )
   on.exit(options(old))
+  on.exit(close_receiving(desk), add = TRUE)
   app <- shiny::shinyApp(
     ui = desk_answer(desk),
     server = desk_server(desk),
@@ -110,7 +111,8 @@ new_desk <- function(folder, port, people = NULL, interface = NULL, address = NU
     address = checked_address(address),
     people = people_of_desk(people),
     cookie = paste0("pregunta-", port),
-    known = new.env(parent = emptyenv())
+    known = new.env(parent = emptyenv()),
+    lives = new.env(parent = emptyenv())
   )
 }
 

@@ -48,9 +48,27 @@ read_sitting <- function(folder) {
   sitting$findings <- c(
     sitting$findings,
     check_encodings(tables),
-    check_beside(tables)
+    check_beside(tables),
+    check_received(folder)
   )
   sitting
+}
+
+# What was received and is not among the responses yet: who took it in was ended before it
+# had put it there. Some seconds are usual.
+check_received <- function(folder) {
+  paths <- file.path(folder, c("statements.jsonl", "responses.csv"))
+  if (!all(file.exists(paths))) return(NULL)
+  behind <- difftime(file.mtime(paths[1]), file.mtime(paths[2]), units = "secs")
+  if (behind < 10) return(NULL)
+  list(new_finding(
+    "warning",
+    "responses.csv",
+    NA,
+    NA,
+    say("read-sitting.later_statements"),
+    say("read-sitting.receive_once_more")
+  ))
 }
 
 folder_tables <- c(

@@ -189,15 +189,23 @@ statement_row <- function(one) {
   } else {
     NA
   }
-  seconds <- read_seconds(sub("^PT", "", field(result$duration, "")))
+  seconds <- if (is.null(result$duration)) {
+    NA_real_
+  } else {
+    read_seconds(sub("^PT", "", field(result$duration, "")))
+  }
   list(
     student = actor_id(one$actor),
     name = field(one$actor$name, NA),
     activity = as.character(one$object$id),
     response = said_or_blank(response),
-    points = said_or_blank(format_plain(read_number(as.character(points)))),
-    most = read_number(as.character(most)),
-    seconds = said_or_blank(format_plain(seconds)),
+    points = if (is.na(points)) {
+      ""
+    } else {
+      said_or_blank(format_plain(read_number(as.character(points))))
+    },
+    most = if (is.na(most)) NA_real_ else read_number(as.character(most)),
+    seconds = if (is.na(seconds)) "" else said_or_blank(format_plain(seconds)),
     submitted = field(one$timestamp, "")
   )
 }

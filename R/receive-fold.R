@@ -3,9 +3,14 @@
 
 verb_of <- function(statement) sub("^.*[/#]", "", paste0("", statement$verb$id))
 
+# What came over the wire has the shape of a statement; somebody may have written into the
+# file since.
 is_answer <- function(statement) {
-  is_statement(statement) && verb_of(statement) == answer_verb &&
-    is.null(shape_fault(statement, statement_shape))
+  tells_answer(statement) && is.null(shape_fault(statement, statement_shape))
+}
+
+tells_answer <- function(statement) {
+  is_statement(statement) && verb_of(statement) == answer_verb
 }
 
 # Only the first statement may describe the activity: how answers are written, the item

@@ -124,7 +124,7 @@ look_at_statements <- function(live) {
   }
   for (one in statements) {
     void <- is_made_void(live$store, paste0("", one$id))
-    if (!void && !is_voiding(one)) take_live(live, one)
+    if (!void && !is_voiding(one)) try(take_live(live, one), silent = TRUE)
   }
   first || length(statements) > 0
 }
@@ -135,7 +135,7 @@ begin_cells <- function(live) {
   m <- nrow(live$items)
   none <- function(value) matrix(value, 0, m)
   live$students <- character()
-  live$cells <- list(share = none(0), there = none(NA), took = none(0))
+  live$cells <- list(share = none(0), there = none(NA), took = none(0), came = none(0))
   live$times <- none(0L)
   live$tries <- list(none(0))
   live$last <- live$at <- numeric()
@@ -152,6 +152,7 @@ live_row <- function(live, student) {
   live$cells$share <- rbind(live$cells$share, none, deparse.level = 0)
   live$cells$there <- rbind(live$cells$there, rep(FALSE, m))
   live$cells$took <- rbind(live$cells$took, none, deparse.level = 0)
+  live$cells$came <- rbind(live$cells$came, none, deparse.level = 0)
   live$times <- rbind(live$times, rep(0L, m))
   live$tries <- lapply(live$tries, rbind, none, deparse.level = 0)
   live$last <- c(live$last, NA_real_)
@@ -170,7 +171,7 @@ take_live <- function(live, statement) {
     item_of_activity(paste0("", statement$object$id), live$items$item),
     live$items$item
   )
-  if (!is.na(j) && is_answer(statement)) {
+  if (!is.na(j) && tells_answer(statement)) {
     take_answer(live, i, j, statement, time)
   } else if (!is.na(j)) {
     live$at[i] <- j
@@ -190,6 +191,7 @@ take_answer <- function(live, i, j, statement, time) {
   if (!nzchar(row$response) && !nzchar(row$points) && !live$times[i, j]) {
     return(invisible())
   }
+  if (!live$cells$there[i, j]) live$cells$came[i, j] <- time
   try <- live$times[i, j] <- live$times[i, j] + 1L
   while (length(live$tries) < try) {
     live$tries <- c(live$tries, live$tries[length(live$tries)])
@@ -256,7 +258,7 @@ look_at_files <- function(live) {
   there <- matrix(states %in% c("answered", "pending"), nrow(points))
   begun <- was_present(read) & rowSums(there) > 0
   share <- points / rep(read$items$points, each = nrow(points))
-  old <- list(students = live$students, there = live$cells$there, last = live$last)
+  old <- c(live$cells, list(students = live$students, last = live$last))
   live$items <- read$items
   live$names <- stats::setNames(read$students$name, read$students$student)
   live$listed <- read$students$student
@@ -266,7 +268,9 @@ look_at_files <- function(live) {
     there = there[begun, , drop = FALSE],
     took = times_known(read, begun)
   )
-  live$last <- last_seen(live, old, is.null(live$stamps$files))
+  first <- is.null(live$stamps$files)
+  live$cells$came <- time_of_coming(live, old, first)
+  live$last <- last_seen(live, old, first)
   live$at <- rep(NA_real_, sum(begun))
   live$ended <- rep(FALSE, sum(begun))
   live$stamps$files <- stamp
@@ -279,9 +283,21 @@ times_known <- function(read, begun) {
   seconds[begun, , drop = FALSE]
 }
 
+time_of_coming <- function(live, old, first) {
+  came <- matrix(NA_real_, length(live$students), nrow(live$items))
+  if (first || !length(old$students) || ncol(old$came) != ncol(came)) return(came)
+  row <- match(live$students, old$students)
+  came[!is.na(row), ] <- old$came[row[!is.na(row)], ]
+  was <- old$there[row, , drop = FALSE]
+  came[live$cells$there & !(was %in% TRUE)] <- live$now
+  came
+}
+
 last_seen <- function(live, old, first) {
   row <- match(live$students, old$students)
-  if (first || !length(old$students)) return(rep(NA_real_, length(row)))
+  if (first || !length(old$students) || ncol(old$there) != nrow(live$items)) {
+    return(rep(NA_real_, length(row)))
+  }
   before <- rowSums(old$there[row, , drop = FALSE])
   more <- is.na(row) | rowSums(live$cells$there) != before
   ifelse(more, live$now, old$last[row])

@@ -1,13 +1,15 @@
 # What is shown while a class works. Half a class is no class: how many have begun comes
 # first, and nothing is called hard before enough have answered.
 
-# live: the state that a face follows; people: whether students are named. Gives
+# live: the state that a face follows; people: whether students are named; of: the students
+# that are shown, NULL for all. Gives
 #   head     how many have begun and are done, in a sentence
 #   trouble  why the picture may be old, or NULL
 #   table    the questions in printed order, with `fresh`, the answers of the last half minute
 #   where    how many are at each question
 #   stuck    who is at one question for long: student, label, item, since, limit
-view_live <- function(live, people = TRUE) {
+view_live <- function(live, people = TRUE, of = NULL) {
+  if (!is.null(of)) live <- live_part(live, of)
   if (is.null(live$items) || is.null(live$cells)) {
     return(list(
       title = live$frame$settings$title,
@@ -17,7 +19,7 @@ view_live <- function(live, people = TRUE) {
   }
   expected <- length(union(live$listed, live$students))
   table <- live_figures(live$cells, live$items$item, expected)
-  table$fresh <- fresh_answers(live, rowSums(table[c("right", "partly", "wrong", "waiting")]))
+  table$fresh <- as.integer(colSums(live$now - live$cells$came <= 30, na.rm = TRUE))
   place <- live_place(live$cells$there, live$at)
   place[live$ended] <- NA
   stuck <- live_stuck(place, live$last, live$cells$took, live$now)
@@ -45,17 +47,17 @@ trouble_of <- function(live) {
   )
 }
 
-# Against the oldest count of the last half minute.
-fresh_answers <- function(live, count) {
-  then <- live$counts$time
-  keep <- which(live$now - then <= 30)
-  live$counts <- list(
-    time = c(then[keep], live$now),
-    count = c(live$counts$count[keep], list(unname(count)))
+live_part <- function(live, of) {
+  keep <- live$students %in% of
+  part <- mget(c("students", "last", "at", "ended"), envir = live)
+  c(
+    lapply(part, function(x) x[keep]),
+    list(
+      listed = intersect(live$listed, of),
+      cells = lapply(live$cells, function(x) x[keep, , drop = FALSE])
+    ),
+    mget(c("items", "frame", "names", "now", "trouble"), envir = live, ifnotfound = list(NULL))
   )
-  before <- live$counts$count[[1]]
-  if (length(before) != length(count)) return(rep(0L, length(count)))
-  as.integer(pmax(0, count - before))
 }
 
 # The longest first.

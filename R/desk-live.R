@@ -1,0 +1,217 @@
+# The class at work: the place that follows what comes in, at the desk's own address or
+# into the folder.
+
+# One follower of a test for all who look.
+live_of <- function(desk, id) {
+  if (is.null(desk$lives[[id]])) {
+    assign(id, open_live(path_of_test(desk, id)), desk$lives)
+  }
+  desk$lives[[id]]
+}
+
+# Looked at once a second while somebody is there; drawn again when something is new, and
+# now and then for the times in it.
+follow_class <- function(visit) {
+  shiny::observe({
+    if (!identical(visit$at$room, "live") || is.null(visit$at$test)) return()
+    shiny::invalidateLater(900)
+    live <- live_of(visit$desk, visit$at$test)
+    now <- as.numeric(Sys.time())
+    if (is.na(live$now) || now - live$now > 0.5) {
+      if (look_live(live)) live$version <- c(live$version, 0)[1] + 1
+    }
+    visit$now$live <- paste(c(live$version, 0)[1], now %/% 10)
+  })
+}
+
+live_room <- function(visit) {
+  live <- shiny::isolate(live_of(visit$desk, visit$at$test))
+  if (is.na(live$now)) look_live(live)
+  large <- identical(visit$at$rest, "large")
+  title <- or_else(c(live$frame$settings$title, NA)[1], visit$at$test)
+  htmltools::tagList(
+    page_heading(say("desk-live.while_they_work", title = printable(title))),
+    htmltools::tags$div(id = "class", class = "shiny-html-output"),
+    htmltools::tags$p(
+      class = "buttons",
+      if (large) {
+        place_button(visit, say("desk-live.with_names"), "live")
+      } else {
+        place_button(visit, say("desk-live.large"), "live", "large")
+      }
+    ),
+    htmltools::tags$p(class = "help", legend_of_live()),
+    if (!large) live_ways(visit)
+  )
+}
+
+# What changes: it is drawn by itself, so that what was opened around it stays open.
+class_now <- function(visit) {
+  visit$now$live
+  tags <- htmltools::tags
+  if (!identical(visit$at$room, "live")) return(NULL)
+  live <- live_of(visit$desk, visit$at$test)
+  large <- identical(visit$at$rest, "large")
+  view <- view_live(live, people = !large, of = students_of_visit(visit, live))
+  htmltools::tagList(
+    tags$p(class = "told", printable(view$head)),
+    if (!is.null(view$trouble)) tags$p(class = "trouble", printable(view$trouble)),
+    if (!is.null(view$table)) live_html(view, large)
+  )
+}
+
+students_of_visit <- function(visit, live) {
+  sections <- visit$person$sections
+  if (is.null(sections)) return(NULL)
+  people <- live$frame$students
+  as.character(people$student[people$section %in% sections])
+}
+
+live_html <- function(view, large) {
+  tags <- htmltools::tags
+  said <- c(say_live_signs(view$table), say_stuck(view$stuck))
+  said <- lapply(said, function(line) tags$li(printable(line)))
+  columns <- if (large) large_columns else live_columns
+  htmltools::tagList(
+    if (length(said) && !large) tags$ul(class = "signs", said),
+    tags$div(class = "wide", tags$table(
+      class = classes("live", if (large) "large"),
+      tags$thead(tags$tr(desk_headings(
+        columns,
+        figures = setdiff(columns, c("question", "so_far")),
+        roomy = c("partly", "waiting_short", "fresh", "here_now")
+      ))),
+      tags$tbody(each_row(view$table, function(k) {
+        live_row_html(view$table[k, ], columns)
+      }))
+    ))
+  )
+}
+
+live_columns <- c(
+  "question", "so_far", "right", "partly", "wrong", "waiting_short", "not_yet", "fresh",
+  "here_now", "share_so_far"
+)
+large_columns <- c("question", "so_far", "not_yet", "share_so_far")
+
+live_parts <- c("right", "partly", "wrong", "waiting", "not_yet")
+
+live_row_html <- function(row, columns) {
+  tags <- htmltools::tags
+  figure <- function(value, class = NULL) tags$td(class = classes("n", class), value)
+  cells <- list(
+    question = tags$th(scope = "row", printable(row$item)),
+    so_far = tags$td(class = "barred", live_bar(row)),
+    right = figure(row$right),
+    partly = figure(row$partly, "roomy"),
+    wrong = figure(row$wrong),
+    waiting_short = figure(row$waiting, "roomy"),
+    not_yet = figure(row$not_yet),
+    fresh = figure(if (row$fresh > 0) paste0("+", row$fresh), "roomy"),
+    here_now = figure(if (row$at > 0) row$at, "roomy"),
+    share_so_far = figure(if (!is.na(row$share)) {
+      htmltools::tagList(
+        percent(row$share),
+        tags$small(between(row$share_low, row$share_high))
+      )
+    })
+  )
+  tags$tr(unname(cells[columns]))
+}
+
+# The five parts as one bar, each as wide as its share; read out as counts.
+live_bar <- function(row) {
+  counts <- unlist(row[live_parts])
+  total <- max(1, sum(counts))
+  parts <- lapply(live_parts[counts > 0], function(part) {
+    htmltools::tags$span(
+      class = paste0("part-", sub("_", "-", part, fixed = TRUE)),
+      style = sprintf("width:%.2f%%", 100 * counts[[part]] / total)
+    )
+  })
+  said <- say(
+    "desk-live.bar_read_out",
+    right = counts[["right"]],
+    partly = counts[["partly"]],
+    wrong = counts[["wrong"]],
+    not_yet = counts[["not_yet"]]
+  )
+  htmltools::tags$span(class = "live-bar", role = "img", `aria-label` = said, parts)
+}
+
+# Where statements are sent, for who may tell it to the screens of the class.
+live_ways <- function(visit) {
+  tags <- htmltools::tags
+  folder <- path_of_test(visit$desk, visit$at$test)
+  where <- if (sees_all(visit)) {
+    tags$details(
+      tags$summary(say("desk-live.where_answers_are_sent")),
+      tags$p(say("desk-live.by_the_standard")),
+      tags$dl(
+        tags$dt(say("desk-live.address")), tags$dd(tags$code(xapi_address(visit$desk))),
+        tags$dt(say("desk-live.user")), tags$dd(tags$code(user_of(folder))),
+        tags$dt(say("desk-live.key")), tags$dd(tags$code(key_of_folder(folder)))
+      ),
+      tags$p(say("desk-live.or_a_file"))
+    )
+  }
+  htmltools::tagList(where, in_terminal(c("watch", folder)))
+}
+
+legend_of_live <- function() {
+  tags <- htmltools::tags
+  lapply(live_parts, function(part) {
+    code <- sub("_", "-", part, fixed = TRUE)
+    heading <- if (part == "waiting") "waiting_short" else part
+    htmltools::tagList(
+      tags$span(class = paste0("swatch part-", code)), heading_for(heading), " "
+    )
+  })
+}
+
+xapi_address <- function(desk) {
+  here <- paste0("http://", called_here(desk), ":", desk$port)
+  paste0(if (is.null(desk$address)) here else desk$address, "/xapi")
+}
+
+# ---- the desk as receiver ---------------------------------------------------------
+
+# What is asked below /xapi/ needs the key of a test instead of a person's.
+is_statements <- function(request) startsWith(paste0("", request$PATH_INFO), "/xapi/")
+
+receive_at_desk <- function(desk, request) {
+  if (is.null(desk$lives$.receiver)) {
+    assign(".receiver", new_receiver(desk$root), desk$lives)
+  }
+  receiver <- desk$lives$.receiver
+  answer <- answer_xapi(receiver, request_of(request))
+  fold_later(desk, receiver)
+  headers <- answer$headers
+  kind <- headers$`Content-Type`
+  headers$`Content-Type` <- NULL
+  body <- if (is.null(answer$body)) "" else answer$body
+  shiny::httpResponse(answer$status, if (is.null(kind)) "text/plain" else kind, body, headers)
+}
+
+# Into the folder within some seconds, so that a class that answers does not make every
+# open place be read anew all the time.
+fold_later <- function(desk, receiver) {
+  if (isTRUE(desk$lives$.folding)) return(invisible())
+  changed <- vapply(ls(receiver$tests), function(name) {
+    isTRUE(receiver$tests[[name]]$changed)
+  }, TRUE)
+  if (!any(changed)) return(invisible())
+  assign(".folding", TRUE, desk$lives)
+  later::later(function() {
+    assign(".folding", FALSE, desk$lives)
+    for (name in ls(receiver$tests)) try(fold(receiver$tests[[name]]), silent = TRUE)
+    fold_later(desk, receiver)
+  }, 4)
+}
+
+close_receiving <- function(desk) {
+  receiver <- desk$lives$.receiver
+  if (is.null(receiver)) return(invisible())
+  for (name in ls(receiver$tests)) try(fold(receiver$tests[[name]]), silent = TRUE)
+  close_receiver(receiver)
+}
