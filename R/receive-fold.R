@@ -135,7 +135,6 @@ response_columns <- c(
 
 responses_of <- function(test) {
   rows <- as.data.frame(data.table::rbindlist(test$rows))
-  rows <- rows[!vapply(rows$id, function(id) is_made_void(test$store, id), TRUE), ]
   if (!nrow(rows)) return(NULL)
   rows$item <- if (NROW(test$items)) {
     or_else(
@@ -147,19 +146,20 @@ responses_of <- function(test) {
   }
   # By the sender's clock, which is one for each sender; as they came where it says nothing.
   rows$order <- order(order(or_else(rows$time, rows$stored), seq_len(nrow(rows))))
-  responses <- number_tries(rows)
+  told <- paste(rows$student, rows$item, sep = "\r")
+  rows <- rows[!vapply(rows$id, function(id) is_made_void(test$store, id), TRUE), ]
+  responses <- if (nrow(rows)) number_tries(rows) else rows
   for (name in c("response", "points", "seconds")) {
     responses[[name]][!nzchar(responses[[name]])] <- NA
   }
-  with_others(responses[intersect(response_columns, names(responses))], test)
+  with_others(responses[intersect(response_columns, names(responses))], told, test)
 }
 
 # Answers in the folder that no statement told stay.
-with_others <- function(responses, test) {
+with_others <- function(responses, told, test) {
   path <- file.path(test$folder, "responses.csv")
   if (!file.exists(path)) return(responses)
   others <- read_table_file(path)
-  told <- paste(responses$student, responses$item, sep = "\r")
   others <- others[!paste(others$student, others$item, sep = "\r") %in% told, ]
   if (!nrow(others)) return(responses)
   all <- data.table::rbindlist(
