@@ -189,8 +189,10 @@ receive_at_desk <- function(desk, request) {
   headers <- answer$headers
   kind <- headers$`Content-Type`
   headers$`Content-Type` <- NULL
-  body <- if (is.null(answer$body)) "" else answer$body
-  shiny::httpResponse(answer$status, if (is.null(kind)) "text/plain" else kind, body, headers)
+  if (is.null(kind)) kind <- "text/plain"
+  # A body of nothing, as HEAD gets it, is some bytes when it is compressed.
+  headers$`Content-Encoding` <- "identity"
+  shiny::httpResponse(answer$status, kind, answer$body, headers)
 }
 
 # Into the folder within some seconds, so that a class that answers does not make every

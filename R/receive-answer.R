@@ -22,7 +22,7 @@ answer_xapi <- function(receiver, request) {
       `Cache-Control` = "no-store"
     )
   )
-  if (request$method == "HEAD") answer$body <- ""
+  if (request$method == "HEAD") answer["body"] <- list(NULL)
   answer
 }
 
