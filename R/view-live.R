@@ -42,7 +42,7 @@ trouble_of <- function(live) {
   if (is.null(live$trouble)) return(NULL)
   say(
     "view-live.cannot_be_read_now",
-    time = format(as.POSIXct(live$trouble$since), "%H:%M:%S"),
+    time = format(.POSIXct(live$trouble$since), "%H:%M:%S"),
     problem = live$trouble$said
   )
 }
