@@ -48,10 +48,11 @@ write_class_folder <- function(folder) {
   }
   dir.create(folder, FALSE, TRUE)
   for (name in names) copy_whole(file.path(demo_path(), name), file.path(folder, name))
-  write_text(
-    c(say("cli-class.settings_title"), "smallest_group: 1", "attempts: last"),
-    file.path(folder, "test.yml")
+  settings <- list(
+    title = read_settings(file.path(demo_path(), "test.yml"))$title,
+    attempts = "last"
   )
+  write_text(strsplit(yaml::as.yaml(settings), "\n")[[1]], file.path(folder, "test.yml"))
 }
 
 own_receiver <- function(folder) {

@@ -81,9 +81,7 @@ live_html <- function(view, large) {
         figures = setdiff(columns, c("question", "so_far")),
         roomy = c("partly", "waiting_short", "fresh", "here_now")
       ))),
-      tags$tbody(each_row(view$table, function(k) {
-        live_row_html(view$table[k, ], columns)
-      }))
+      tags$tbody(htmltools::HTML(live_rows(view$table, columns)))
     ))
   )
 }
@@ -96,47 +94,62 @@ large_columns <- c("question", "so_far", "not_yet", "share_so_far")
 
 live_parts <- c("right", "partly", "wrong", "waiting", "not_yet")
 
-live_row_html <- function(row, columns) {
-  tags <- htmltools::tags
-  figure <- function(value, class = NULL) tags$td(class = classes("n", class), value)
+# Drawn once a second: as text, all rows at once.
+live_rows <- function(table, columns) {
+  figure <- function(value, class = "n") {
+    sprintf("<td class=\"%s\">%s</td>", class, value)
+  }
+  some <- function(n, mark = "") ifelse(n > 0, paste0(mark, n), "")
+  roomy <- classes("n", "roomy")
+  interval <- between(table$share_low, table$share_high)
   cells <- list(
-    question = tags$th(scope = "row", printable(row$item)),
-    so_far = tags$td(class = "barred", live_bar(row)),
-    right = figure(row$right),
-    partly = figure(row$partly, "roomy"),
-    wrong = figure(row$wrong),
-    waiting_short = figure(row$waiting, "roomy"),
-    not_yet = figure(row$not_yet),
-    fresh = figure(if (row$fresh > 0) paste0("+", row$fresh), "roomy"),
-    here_now = figure(if (row$at > 0) row$at, "roomy"),
-    share_so_far = figure(if (!is.na(row$share)) {
-      htmltools::tagList(
-        percent(row$share),
-        tags$small(between(row$share_low, row$share_high))
-      )
-    })
+    question = sprintf(
+      "<th scope=\"row\">%s</th>",
+      htmltools::htmlEscape(printable(table$item))
+    ),
+    so_far = figure(live_bars_html(table), "barred"),
+    right = figure(table$right),
+    partly = figure(table$partly, roomy),
+    wrong = figure(table$wrong),
+    waiting_short = figure(table$waiting, roomy),
+    not_yet = figure(table$not_yet),
+    fresh = figure(some(table$fresh, "+"), roomy),
+    here_now = figure(some(table$at), roomy),
+    share_so_far = figure(ifelse(
+      is.na(table$share),
+      "",
+      sprintf("%s<small>%s</small>", percent(table$share), interval)
+    ))
   )
-  tags$tr(unname(cells[columns]))
+  rows <- do.call(paste0, unname(cells[columns]))
+  paste(paste0("<tr>", rows, "</tr>"), collapse = "")
 }
 
 # The five parts as one bar, each as wide as its share; read out as counts.
-live_bar <- function(row) {
-  counts <- unlist(row[live_parts])
-  total <- max(1, sum(counts))
-  parts <- lapply(live_parts[counts > 0], function(part) {
-    htmltools::tags$span(
-      class = paste0("part-", sub("_", "-", part, fixed = TRUE)),
-      style = sprintf("width:%.2f%%", 100 * counts[[part]] / total)
+live_bars_html <- function(table) {
+  counts <- as.matrix(table[live_parts])
+  width <- 100 * counts / pmax(1, rowSums(counts))
+  class <- paste0("part-", sub("_", "-", live_parts, fixed = TRUE))
+  vapply(seq_len(nrow(table)), function(k) {
+    there <- counts[k, ] > 0
+    parts <- sprintf(
+      "<span class=\"%s\" style=\"width:%.2f%%\"></span>",
+      class[there],
+      width[k, there]
     )
-  })
-  said <- say(
-    "desk-live.bar_read_out",
-    right = counts[["right"]],
-    partly = counts[["partly"]],
-    wrong = counts[["wrong"]],
-    not_yet = counts[["not_yet"]]
-  )
-  htmltools::tags$span(class = "live-bar", role = "img", `aria-label` = said, parts)
+    said <- say(
+      "desk-live.bar_read_out",
+      right = counts[k, "right"],
+      partly = counts[k, "partly"],
+      wrong = counts[k, "wrong"],
+      not_yet = counts[k, "not_yet"]
+    )
+    sprintf(
+      "<span class=\"live-bar\" role=\"img\" aria-label=\"%s\">%s</span>",
+      htmltools::htmlEscape(said, attribute = TRUE),
+      paste(parts, collapse = "")
+    )
+  }, "")
 }
 
 # Where statements are sent, for who may tell it to the screens of the class.
@@ -164,7 +177,7 @@ legend_of_live <- function() {
     code <- sub("_", "-", part, fixed = TRUE)
     heading <- if (part == "waiting") "waiting_short" else part
     htmltools::tagList(
-      tags$span(class = paste0("swatch part-", code)), heading_for(heading), " "
+      tags$span(class = classes("swatch", paste0("part-", code))), heading_for(heading), " "
     )
   })
 }
@@ -196,19 +209,25 @@ receive_at_desk <- function(desk, request) {
 }
 
 # Into the folder within some seconds, so that a class that answers does not make every
-# open place be read anew all the time.
-fold_later <- function(desk, receiver) {
-  if (isTRUE(desk$lives$.folding)) return(invisible())
-  changed <- vapply(ls(receiver$tests), function(name) {
-    isTRUE(receiver$tests[[name]]$changed)
-  }, TRUE)
-  if (!any(changed)) return(invisible())
+# open place be read anew all the time; what is to be reckoned before is reckoned in
+# between, a little at a time.
+fold_later <- function(desk, receiver, round = 1) {
+  if (isTRUE(desk$lives$.folding) || !has_changed(receiver)) return(invisible())
   assign(".folding", TRUE, desk$lives)
   later::later(function() {
     assign(".folding", FALSE, desk$lives)
-    for (name in ls(receiver$tests)) try(fold(receiver$tests[[name]]), silent = TRUE)
-    fold_later(desk, receiver)
-  }, 4)
+    tests <- lapply(ls(receiver$tests), function(name) receiver$tests[[name]])
+    for (test in tests) {
+      try(if (round < 10) take_waiting(test) else fold(test), silent = TRUE)
+    }
+    fold_later(desk, receiver, round %% 10 + 1)
+  }, 0.4)
+}
+
+has_changed <- function(receiver) {
+  any(vapply(ls(receiver$tests), function(name) {
+    isTRUE(receiver$tests[[name]]$changed)
+  }, TRUE))
 }
 
 close_receiving <- function(desk) {

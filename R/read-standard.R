@@ -249,10 +249,10 @@ abort_json <- function(path, where, e) {
 number_tries <- function(rows) {
   rows <- rows[order(rows$student, rows$order), ]
   cell <- paste(rows$student, rows$item, sep = "\r")
-  try <- stats::ave(seq_along(cell), cell, FUN = seq_along)
-  most <- stats::ave(try, rows$student, FUN = max)
-  if (max(try) == 1) return(rows[setdiff(names(rows), "order")])
-  last <- try == stats::ave(try, cell, FUN = max)
+  if (!anyDuplicated(cell)) return(rows[setdiff(names(rows), "order")])
+  try <- data.table::rowidv(cell)
+  most <- highest_of(try, rows$student)
+  last <- try == highest_of(try, cell)
   times <- ifelse(last, most - try + 1, 1)
   copy <- rep(seq_along(try), times)
   out <- rows[copy, ]
@@ -262,6 +262,13 @@ number_tries <- function(rows) {
   }
   rownames(out) <- NULL
   out[setdiff(names(out), "order")]
+}
+
+# The highest of each group, at each of its members.
+highest_of <- function(x, group) {
+  code <- match(group, unique(group))
+  largest <- x[order(code, -x)][!duplicated(sort(code))]
+  largest[code]
 }
 
 said_or_blank <- function(x) or_blank(x, as.character(x))

@@ -64,7 +64,10 @@ take_waiting <- function(test) {
   statements <- test$waiting
   test$waiting <- list()
   rows <- answer_rows(statements, test$items)
-  if (!is.null(rows)) test$rows <- c(test$rows, list(rows))
+  if (!is.null(rows)) {
+    all <- data.table::rbindlist(list(test$rows, rows))
+    test$rows <- as.data.frame(all)
+  }
   for (one in statements) learn_activity(test, one)
 }
 
@@ -86,7 +89,7 @@ begin_folding <- function(test) {
   test$learns <- is.null(items) || file.exists(receiving_file(test$folder, "learns"))
   test$items <- if (!is.null(items)) complete_items(items)
   check_not_wide(test)
-  test$rows <- list()
+  test$rows <- NULL
   test$activities <- list()
   test$learned <- FALSE
   test$waiting <- statements_in(test$store)
@@ -124,7 +127,9 @@ fold <- function(test) {
   test$changed <- FALSE
   if (is.null(rows)) return(FALSE)
   test$changed <- TRUE
-  write_csv_table(rows, file.path(test$folder, "responses.csv"))
+  path <- file.path(test$folder, "responses.csv")
+  write_csv_table(rows, path)
+  test$written <- stamp_of_files(test$folder, basename(path))
   test$changed <- FALSE
   TRUE
 }
@@ -134,8 +139,8 @@ response_columns <- c(
 )
 
 responses_of <- function(test) {
-  rows <- as.data.frame(data.table::rbindlist(test$rows))
-  if (!nrow(rows)) return(NULL)
+  rows <- test$rows
+  if (is.null(rows)) return(NULL)
   rows$item <- if (NROW(test$items)) {
     or_else(
       item_of_activity(rows$activity, test$items$item),
@@ -147,7 +152,7 @@ responses_of <- function(test) {
   # By the sender's clock, which is one for each sender; as they came where it says nothing.
   rows$order <- order(order(or_else(rows$time, rows$stored), seq_len(nrow(rows))))
   told <- paste(rows$student, rows$item, sep = "\r")
-  rows <- rows[!vapply(rows$id, function(id) is_made_void(test$store, id), TRUE), ]
+  rows <- rows[!rows$id %in% ls(test$store$void), ]
   responses <- if (nrow(rows)) number_tries(rows) else rows
   for (name in c("response", "points", "seconds")) {
     responses[[name]][!nzchar(responses[[name]])] <- NA
@@ -155,19 +160,23 @@ responses_of <- function(test) {
   with_others(responses[intersect(response_columns, names(responses))], told, test)
 }
 
-# Answers in the folder that no statement told stay.
+# Answers in the folder that no statement told stay; looked for when somebody else wrote
+# the file.
 with_others <- function(responses, told, test) {
   path <- file.path(test$folder, "responses.csv")
-  if (!file.exists(path)) return(responses)
-  others <- read_table_file(path)
-  others <- others[!paste(others$student, others$item, sep = "\r") %in% told, ]
-  if (!nrow(others)) return(responses)
+  if (!identical(test$written, stamp_of_files(test$folder, basename(path)))) {
+    others <- if (file.exists(path)) read_table_file(path)
+    strange <- !paste(others$student, others$item, sep = "\r") %in% told
+    test$others <- others[strange, , drop = FALSE]
+  }
+  if (!NROW(test$others)) return(responses)
   all <- data.table::rbindlist(
-    list(as.list(responses), as.list(others)),
+    list(as.list(responses), as.list(test$others)),
     use.names = TRUE,
     fill = TRUE
   )
-  as.data.frame(all)
+  all <- as.data.frame(all)
+  all[!duplicated(all[intersect(c("student", "item", "attempt"), names(all))]), ]
 }
 
 # The questions as the statements describe them, behind those that stand there, which
@@ -184,7 +193,7 @@ write_learned <- function(test) {
   }
   people <- file.path(test$folder, "students.csv")
   if (!file.exists(people) || isTRUE(test$lists)) {
-    rows <- as.data.frame(data.table::rbindlist(test$rows))
+    rows <- test$rows
     named <- rows[!is.na(rows$name), c("student", "name")]
     if (nrow(named)) {
       tables$students <- named[!duplicated(named$student), ]

@@ -64,7 +64,7 @@ names_fault <- function(given, known, must, place) {
 }
 
 field_fault <- function(rule, value, place) {
-  if (is.null(value)) new_fault("null", place) else rule(value, place)
+  if (is.null(value)) new_fault("empty", place) else rule(value, place)
 }
 
 array_of <- function(rule, also = NULL) {
@@ -137,7 +137,7 @@ duration_form <- paste0(
 is_iri <- text_like("iri", iri_form)
 is_uuid <- text_like("uuid", uuid_form)
 is_language_tag <- text_like("tag", tag_form)
-is_moment <- text_like("moment", paste0(date_form, "[Tt ]", clock_form, zone_form))
+is_moment <- text_like("moment", paste0(date_form, "[Tt\\s]", clock_form, zone_form))
 is_length_of_time <- text_like("duration", duration_form)
 is_mbox <- text_like("mbox", "^mailto:[^@\\s]+@[^@\\s]+$")
 is_digest <- text_like("digest", "^[0-9A-Fa-f]{40}$")

@@ -77,13 +77,19 @@ stuck_people <- function(live, place, stuck, people) {
 
 say_stuck <- function(stuck) {
   vapply(seq_len(nrow(stuck)), function(k) {
-    say(
-      if (is.na(stuck$label[k])) "view-live.somebody_is_at" else "view-live.is_at",
-      who = stuck$label[k],
-      item = stuck$item[k],
-      since = say_time_spent(stuck$since[k]),
-      limit = say_time_spent(stuck$limit[k] / 2)
-    )
+    since <- say_time_spent(stuck$since[k])
+    limit <- say_time_spent(stuck$limit[k] / 2)
+    if (is.na(stuck$label[k])) {
+      say("view-live.somebody_is_at", item = stuck$item[k], since = since, limit = limit)
+    } else {
+      say(
+        "view-live.is_at",
+        who = stuck$label[k],
+        item = stuck$item[k],
+        since = since,
+        limit = limit
+      )
+    }
   }, "")
 }
 
