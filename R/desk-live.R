@@ -9,12 +9,13 @@ live_of <- function(desk, id) {
   desk$lives[[id]]
 }
 
-# Looked at once a second while somebody is there; drawn again when something is new, and
+# Looked at every 1.4 seconds while somebody is there; drawn again when something is new, and
 # now and then for the times in it.
 follow_class <- function(visit) {
+  tick <- ticks(visit, 1.4)
   shiny::observe({
     if (!identical(visit$at$room, "live") || is.null(visit$at$test)) return()
-    shiny::invalidateLater(900)
+    tick()
     live <- live_of(visit$desk, visit$at$test)
     now <- as.numeric(Sys.time())
     if (is.na(live$now) || now - live$now > 0.5) {
@@ -198,6 +199,7 @@ receive_at_desk <- function(desk, request) {
   }
   receiver <- desk$lives$.receiver
   answer <- answer_xapi(receiver, request_of(request))
+  show_at_once(desk, receiver)
   fold_later(desk, receiver)
   headers <- answer$headers
   kind <- headers$`Content-Type`
@@ -206,6 +208,29 @@ receive_at_desk <- function(desk, request) {
   # A body of nothing, as HEAD gets it, is some bytes when it is compressed.
   headers$`Content-Encoding` <- "identity"
   shiny::httpResponse(answer$status, kind, answer$body, headers)
+}
+
+# Who follows a test takes each statement as it comes, so that no second has many at once.
+show_at_once <- function(desk, receiver) {
+  for (id in ls(desk$lives)) {
+    live <- desk$lives[[id]]
+    share_store(live, receiver)
+    if (is.null(live$store)) next
+    new <- tryCatch(look_at_statements(live), error = function(e) FALSE)
+    if (new) live$version <- c(live$version, 0)[1] + 1
+  }
+}
+
+# From the first statement that this desk takes in itself.
+share_store <- function(live, receiver) {
+  if (!is.null(live$shared)) return(invisible())
+  for (name in ls(receiver$tests)) {
+    test <- receiver$tests[[name]]
+    if (identical(normalizePath(live$folder), test$folder)) {
+      live$shared <- test$store
+      live$store <- NULL
+    }
+  }
 }
 
 # Into the folder within some seconds, so that a class that answers does not make every

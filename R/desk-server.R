@@ -190,10 +190,24 @@ look_again <- function(visit) {
 }
 
 watch_folder <- function(visit) {
+  tick <- ticks(visit, 0.7)
   shiny::observe({
-    shiny::invalidateLater(700)
+    tick()
     look_again(visit)
   })
+}
+
+# Something to depend on that changes every so many seconds as long as the visit lasts.
+# The timers of shiny are looked through at every request.
+ticks <- function(visit, seconds) {
+  count <- shiny::reactiveVal(0)
+  go_on <- function() {
+    if (visit$session$isClosed()) return(invisible())
+    count(shiny::isolate(count()) + 1)
+    later::later(go_on, seconds)
+  }
+  later::later(go_on, seconds)
+  count
 }
 
 # While somebody reads how a test went, the rooms that they may press next are made, one

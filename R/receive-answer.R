@@ -141,7 +141,10 @@ put_statement <- function(receiver, allowed, request) {
   }
   statement <- body_of(request)
   if (is_array(statement)) refuse(400, say("receive-answer.one_statement"))
-  if (is_object(statement) && is.null(statement$id)) statement$id <- id
+  if (is_object(statement) && is.null(statement$id)) {
+    statement$id <- id
+    request$body <- charToRaw(json_line(statement))
+  }
   if (!identical(tolower(paste0("", statement$id)), tolower(id))) {
     refuse(400, say("receive-answer.another_id"))
   }
@@ -177,12 +180,21 @@ take_statements <- function(receiver, allowed, statements, request) {
   }
   if (length(unique(of)) > 1) refuse(400, say("receive-answer.of_several_tests"))
   test <- test_of_receiver(receiver, of[1])
-  kept <- store_statements(test$store, statements, test$name)
+  text <- if (length(statements) == 1) written_as(request, statements[[1]])
+  kept <- store_statements(test$store, statements, test$name, text = text)
   if (is.null(kept$ids)) {
     refuse(if (kept$code == "conflict") 409 else 400, say_fault(kept))
   }
   if (length(kept$new)) note_answers(test, kept$new)
   unname(kept$ids)
+}
+
+# The text of a request that is one statement and holds nothing but that.
+written_as <- function(request, statement) {
+  text <- rawToChar(request$body)
+  Encoding(text) <- "UTF-8"
+  is_one <- grepl("^\\s*[{]", text) && !is.null(statement$actor)
+  if (is_one) text
 }
 
 say_fault <- function(fault, k = NULL) {

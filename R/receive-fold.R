@@ -3,11 +3,8 @@
 
 verb_of <- function(statement) sub("^.*[/#]", "", paste0("", statement$verb$id))
 
-# What came over the wire has the shape of a statement; somebody may have written into the
-# file since.
-is_answer <- function(statement) {
-  tells_answer(statement) && is.null(shape_fault(statement, statement_shape))
-}
+# What comes over the wire was looked at; into a file somebody may have written.
+is_sound <- function(statement) is.null(shape_fault(statement, statement_shape))
 
 tells_answer <- function(statement) {
   is_statement(statement) && verb_of(statement) == answer_verb
@@ -35,7 +32,7 @@ with_kinds <- function(statements, items) {
 # Rows of answers, each with the id of its statement. Who answered a made-up activity of
 # another kind, or as a group without a name, answered no question.
 answer_rows <- function(statements, items) {
-  statements <- Filter(is_answer, statements)
+  statements <- Filter(tells_answer, statements)
   if (!length(statements)) return(NULL)
   rows <- statement_rows(with_kinds(statements, items))
   rows$id <- vapply(statements, function(one) tolower(paste0("", one$id)), "")
@@ -74,7 +71,7 @@ take_waiting <- function(test) {
 # Where the folder has no list of questions they are learned from the statements: the
 # first of each activity that describes it.
 learn_activity <- function(test, statement) {
-  if (!test$learns || !is_answer(statement)) return(invisible())
+  if (!test$learns || !tells_answer(statement)) return(invisible())
   id <- statement$object$id
   known <- test$activities[[id]]
   described <- !is.null(statement$object$definition$interactionType)
@@ -92,7 +89,7 @@ begin_folding <- function(test) {
   test$rows <- NULL
   test$activities <- list()
   test$learned <- FALSE
-  test$waiting <- statements_in(test$store)
+  test$waiting <- Filter(is_sound, statements_in(test$store))
   test$changed <- length(test$waiting) > 0
 }
 

@@ -112,11 +112,10 @@ only_of_questions <- function(adjustments) {
 look_at_statements <- function(live) {
   if (is.null(live$items)) return(FALSE)
   first <- is.null(live$store)
-  if (first) {
-    live$store <- watch_store(live$folder)
-    begin_cells(live)
-  }
-  statements <- Filter(is_statement, look_on(live$store))
+  if (first) begin_statements(live)
+  look_on(live$store)
+  statements <- Filter(is_statement, live$store$unseen)
+  live$store$unseen <- list()
   # One that was taken in and is made void now: all is counted anew at the next look.
   if (!first && any(vapply(statements, is_voiding, TRUE))) {
     live$store <- NULL
@@ -127,6 +126,16 @@ look_at_statements <- function(live) {
     if (!void && !is_voiding(one)) try(take_live(live, one), silent = TRUE)
   }
   first || length(statements) > 0
+}
+
+# With the store of who takes them in, where that is this process: then what comes is seen
+# without being read again.
+begin_statements <- function(live) {
+  live$store <- if (is.null(live$shared)) watch_store(live$folder) else live$shared
+  live$store$followed <- TRUE
+  live$store$unseen <- if (is.null(live$shared)) list() else statements_in(live$shared)
+  live$item_at <- new.env(parent = emptyenv())
+  begin_cells(live)
 }
 
 # times: how often each question was answered; tries: the shares as they stood after each
@@ -166,11 +175,8 @@ verbs_of_end <- c("completed", "passed", "failed", "terminated", "scored")
 # Times are those at which statements came: the clocks of the senders may be wrong.
 take_live <- function(live, statement) {
   i <- live_row(live, actor_id(statement$actor))
-  time <- as.numeric(read_moment(paste0("", statement$stored)))
-  j <- match(
-    item_of_activity(paste0("", statement$object$id), live$items$item),
-    live$items$item
-  )
+  time <- as.numeric(stored_moment(paste0("", statement$stored)))
+  j <- live_item(live, paste0("", statement$object$id))
   if (!is.na(j) && tells_answer(statement)) {
     take_answer(live, i, j, statement, time)
   } else if (!is.na(j)) {
@@ -179,6 +185,21 @@ take_live <- function(live, statement) {
     live$ended[i] <- TRUE
   }
   live$last[i] <- time
+}
+
+stored_moment <- function(text) {
+  kept <- strptime(text, "%Y-%m-%dT%H:%M:%OSZ", tz = "UTC")
+  if (is.na(kept)) read_moment(text) else as.POSIXct(kept)
+}
+
+# The question of an activity, looked for once.
+live_item <- function(live, id) {
+  if (!nzchar(id)) return(NA_integer_)
+  if (is.null(live$item_at[[id]])) {
+    item <- item_of_activity(id, live$items$item)
+    assign(id, match(item, live$items$item), live$item_at)
+  }
+  live$item_at[[id]]
 }
 
 take_answer <- function(live, i, j, statement, time) {

@@ -88,6 +88,8 @@ statements_of_lines <- function(lines) {
 }
 
 add_places <- function(store, statements, bytes) {
+  if (isTRUE(store$followed)) store$unseen <- c(store$unseen, statements)
+  if (length(statements) == 1) return(add_place(store, statements[[1]], bytes))
   text <- function(field) {
     vapply(statements, function(one) {
       if (is.character(one[[field]])) one[[field]][1] else NA_character_
@@ -107,6 +109,25 @@ add_places <- function(store, statements, bytes) {
   for (one in tolower(void[!is.na(void)])) assign(one, TRUE, store$void)
   store$about <- Map(c, store$about, new)
   store$size <- store$size + sum(bytes)
+}
+
+# The same of one, which is the usual case and has to be quick.
+add_place <- function(store, statement, bytes) {
+  of <- function(field) {
+    value <- if (is.list(statement)) statement[[field]]
+    if (is.character(value)) value[1] else NA_character_
+  }
+  id <- tolower(of("id"))
+  at <- length(store$about$id) + 1
+  store$about$id[at] <- id
+  store$about$stored[at] <- of("stored")
+  store$about$from[at] <- store$size
+  store$about$bytes[at] <- bytes
+  if (!is.na(id)) assign(id, at, store$place)
+  if (is_statement(statement) && is_voiding(statement)) {
+    assign(tolower(paste0("", statement$object$id)), TRUE, store$void)
+  }
+  store$size <- store$size + bytes
 }
 
 place_of <- function(store, id) {
@@ -129,9 +150,10 @@ stored_statements <- function(store, rows) {
 
 # Stores what is not there yet. The ids, or what speaks against all of it: a fault with
 # the code twice (the id comes twice in one batch) or conflict (it is known with other
-# words).
-store_statements <- function(store, statements, user, now = Sys.time()) {
+# words). text: the one statement as it was written, which is kept to the letter.
+store_statements <- function(store, statements, user, now = Sys.time(), text = NULL) {
   look_on(store)
+  given <- statements
   statements <- lapply(statements, complete_statement, user = user, now = now)
   ids <- vapply(statements, function(one) tolower(one$id), "")
   if (anyDuplicated(ids)) return(new_fault("twice", "id", ids[anyDuplicated(ids)]))
@@ -141,7 +163,11 @@ store_statements <- function(store, statements, user, now = Sys.time()) {
     if (!same_statement(statements[[k]], old)) return(new_fault("conflict", "id", ids[k]))
   }
   new <- statements[is.na(at)]
-  if (length(new)) append_lines(store, vapply(new, json_line, ""), new)
+  if (length(new)) {
+    lines <- if (length(text)) as_written(text, given[[1]], new[[1]])
+    if (is.null(lines)) lines <- vapply(new, json_line, "")
+    append_lines(store, lines, new)
+  }
   ids <- vapply(statements, function(one) one$id, "")
   list(ids = ids, new = new)
 }
@@ -159,6 +185,32 @@ complete_statement <- function(statement, user, now) {
   )
   statement
 }
+
+# The text of the statement with what was filled in behind it; NULL where something of
+# that stands in the text and is replaced.
+as_written <- function(text, given, filled) {
+  added <- setdiff(names(filled), names(given))
+  kept <- intersect(names(given), names(filled))
+  if (!identical(given[kept], filled[kept])) return(NULL)
+  more <- paste(vapply(added, function(name) {
+    value <- filled[[name]]
+    # Ids, times and versions are letters that need no care.
+    plain <- is.character(value)
+    text <- if (plain) paste0("\"", value, "\"") else authority_text(value)
+    paste0("\"", name, "\":", text)
+  }, ""), collapse = ",")
+  one_line <- gsub("[\r\n\t]", " ", sub("[}]\\s*$", "", text))
+  paste0(one_line, ",", more, "}")
+}
+
+# Who keeps them, as JSON: the same for all statements of a test.
+authority_text <- function(authority) {
+  name <- authority$account$name
+  if (is.null(authority_known[[name]])) assign(name, json_line(authority), authority_known)
+  authority_known[[name]]
+}
+
+authority_known <- new.env(parent = emptyenv())
 
 new_uuid <- function() {
   hex <- strsplit(random_hex(16), "")[[1]]

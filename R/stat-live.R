@@ -68,11 +68,12 @@ live_place <- function(there, told) {
 live_stuck <- function(place, last, took, now) {
   since <- now - last
   quiet <- if (any(!is.na(since))) min(since, na.rm = TRUE) else NA
-  limit <- vapply(place, function(j) {
-    known <- if (is.na(j)) NA else took[!is.na(took[, j]), j]
-    if (sum(!is.na(known)) < least_times) return(NA_real_)
+  limits <- vapply(seq_len(ncol(took)), function(j) {
+    known <- took[!is.na(took[, j]), j]
+    if (length(known) < least_times) return(NA_real_)
     max(60, 2 * stats::quantile(known, 0.9, names = FALSE))
   }, 0)
+  limit <- limits[place]
   stuck <- !is.na(limit) & !is.na(since) & since > limit & quiet <= limit
   data.frame(since = since, limit = limit, stuck = stuck)
 }
