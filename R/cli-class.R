@@ -34,7 +34,8 @@ write_class_folder <- function(folder) {
   names <- c(
     "items.csv", "options.csv", "students.csv", "standards.csv", "misconceptions.csv"
   )
-  other <- setdiff(list.files(folder), c(names, "test.yml", statements_file, "responses.csv"))
+  ours <- c(names, "test.yml", statements_file, "responses.csv")
+  other <- setdiff(list.files(folder), ours)
   if (length(other)) {
     abort_pregunta(
       "output",
@@ -125,7 +126,8 @@ tell_one <- function(state, statement, to, user, key, tries = 5) {
   curl::multi_add(
     handle,
     done = function(got) {
-      if (got$status_code == 200) state$taken <- state$taken + 1 else again(got$status_code)
+      if (got$status_code != 200) return(again(got$status_code))
+      state$taken <- state$taken + 1
     },
     fail = again,
     pool = state$pool

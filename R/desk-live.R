@@ -9,8 +9,8 @@ live_of <- function(desk, id) {
   desk$lives[[id]]
 }
 
-# Looked at every 1.4 seconds while somebody is there; drawn again when something is new, and
-# now and then for the times in it.
+# Looked at every 1.4 seconds while somebody is there; drawn again when something is new,
+# and now and then for the times in it.
 follow_class <- function(visit) {
   tick <- ticks(visit, 1.4)
   shiny::observe({
@@ -70,21 +70,36 @@ students_of_visit <- function(visit, live) {
 
 live_html <- function(view, large) {
   tags <- htmltools::tags
-  said <- c(say_live_signs(view$table), say_stuck(view$stuck))
-  said <- lapply(said, function(line) tags$li(printable(line)))
+  said <- lapply(say_live_signs(view$table), function(line) tags$li(printable(line)))
+  said <- c(said, stuck_html(view$stuck))
   columns <- if (large) large_columns else live_columns
+  head <- desk_headings(
+    columns,
+    figures = setdiff(columns, c("question", "so_far")),
+    roomy = c("partly", "waiting_short", "fresh", "here_now")
+  )
+  table <- tags$table(
+    class = classes("live", if (large) "large"),
+    tags$thead(tags$tr(head)),
+    tags$tbody(htmltools::HTML(live_rows(view$table, columns)))
+  )
   htmltools::tagList(
     if (length(said) && !large) tags$ul(class = "signs", said),
-    tags$div(class = "wide", tags$table(
-      class = classes("live", if (large) "large"),
-      tags$thead(tags$tr(desk_headings(
-        columns,
-        figures = setdiff(columns, c("question", "so_far")),
-        roomy = c("partly", "waiting_short", "fresh", "here_now")
-      ))),
-      tags$tbody(htmltools::HTML(live_rows(view$table, columns)))
-    ))
+    tags$div(class = "wide", table)
   )
+}
+
+# Named, and beside it without the name for who hides names.
+stuck_html <- function(stuck) {
+  tags <- htmltools::tags
+  nobody <- stuck
+  nobody$label <- rep(NA_character_, nrow(stuck))
+  Map(function(named, unnamed) {
+    tags$li(
+      tags$span(class = "who", printable(named)),
+      tags$span(class = "alias", printable(unnamed))
+    )
+  }, say_stuck(stuck), say_stuck(nobody), USE.NAMES = FALSE)
 }
 
 live_columns <- c(
@@ -178,7 +193,9 @@ legend_of_live <- function() {
     code <- sub("_", "-", part, fixed = TRUE)
     heading <- if (part == "waiting") "waiting_short" else part
     htmltools::tagList(
-      tags$span(class = classes("swatch", paste0("part-", code))), heading_for(heading), " "
+      tags$span(class = classes("swatch", paste0("part-", code))),
+      heading_for(heading),
+      " "
     )
   })
 }

@@ -44,8 +44,8 @@ acts_of_a_part <- c(
 )
 changes_of_a_part <- c("points", "excuse", "extra", "comment", "group")
 rooms_of_a_part <- c(
-  "shelf", "year", "came", "live", "mark", "went", "questions", "students", "standards", "next",
-  "give", "show", "lost"
+  "shelf", "year", "came", "live", "mark", "went", "questions", "students", "standards",
+  "next", "give", "show", "lost"
 )
 
 check_may_act <- function(visit, given) {

@@ -1,6 +1,6 @@
 # Any CSV file as a data frame of text that knows its file and lines, so that a
 # mistake can be pointed at. coded: columns of few values are factors, a column at a time
-# and in place, since the text of a large file takes most of the memory that it ever needs.
+# and in place, since the text of a large file takes most of the memory it ever needs.
 read_table_file <- function(path, coded = FALSE) {
   text <- open_text(path)
   check_sizes(text, path)

@@ -4,8 +4,8 @@ statements_path <- "/xapi/statements"
 about_path <- "/xapi/about"
 version_name <- "x-experience-api-version"
 
-# request: method, path, query (a named list of text), headers (named in small letters) and
-# body (bytes). Gives status, headers and body.
+# request: method, path, query (a named list of text), headers (named in small letters)
+# and body (bytes). Gives status, headers and body.
 answer_xapi <- function(receiver, request) {
   answer <- tryCatch(
     answer_to(receiver, request),
@@ -175,8 +175,8 @@ take_statements <- function(receiver, allowed, statements, request) {
   }, "")
   if (anyNA(of)) {
     strange <- statements[[which(is.na(of))[1]]]
-    address <- paste0("", addresses_of(strange)[1])
-    refuse(403, say("receive-answer.of_no_test_here", address = quoted(printable(address))))
+    address <- quoted(printable(paste0("", addresses_of(strange)[1])))
+    refuse(403, say("receive-answer.of_no_test_here", address = address))
   }
   if (length(unique(of)) > 1) refuse(400, say("receive-answer.of_several_tests"))
   test <- test_of_receiver(receiver, of[1])

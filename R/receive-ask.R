@@ -58,7 +58,8 @@ check_forms <- function(query) {
     attachments = "^false$", format = "^(exact|ids|canonical)$"
   )
   for (name in intersect(names(query), names(forms))) {
-    if (!grepl(forms[[name]], query[[name]], perl = TRUE)) wrong_value(name, query[[name]])
+    value <- query[[name]]
+    if (!grepl(forms[[name]], value, perl = TRUE)) wrong_value(name, value)
   }
   for (name in intersect(names(query), c("since", "until"))) {
     fault <- is_moment(query[[name]], name)
@@ -81,7 +82,7 @@ get_one <- function(receiver, allowed, query, one) {
     fits <- !is.na(at) && is_made_void(store, id) == (one == "voidedStatementId")
     if (!fits) next
     statement <- stored_statements(store, at)[[1]]
-    changed <- format(read_moment(statement$stored), "%a, %d %b %Y %H:%M:%S GMT", tz = "UTC")
+    changed <- http_date(read_moment(statement$stored))
     return(json_answer(
       200,
       in_format(statement, query$format),
@@ -89,6 +90,15 @@ get_one <- function(receiver, allowed, query, one) {
     ))
   }
   refuse(404, say("receive-ask.no_such_statement"))
+}
+
+# The names of days and months are English there, whatever the machine speaks.
+http_date <- function(time) {
+  day <- c("Sun", "Mon", "Tue", "Wed", "Thu", "Fri", "Sat")
+  parts <- as.POSIXlt(time, tz = "UTC")
+  date <- sprintf("%02d %s %d", parts$mday, month.abb[parts$mon + 1], 1900 + parts$year)
+  clock <- format(time, "%H:%M:%S", tz = "UTC")
+  paste0(day[parts$wday + 1], ", ", date, " ", clock, " GMT")
 }
 
 # ---- several ----------------------------------------------------------------------
@@ -147,7 +157,8 @@ wanted_by <- function(query) {
       is.null(query$verb) || identical(one$verb$id, query$verb),
       is.null(query$activity) || query$activity %in% addresses,
       is.null(query$registration) || registration == tolower(query$registration),
-      is.null(agent) || is_same_agent(one$actor, agent) || is_same_agent(one$object, agent)
+      is.null(agent) || is_same_agent(one$actor, agent) ||
+        is_same_agent(one$object, agent)
     )
     all(fits)
   }

@@ -146,7 +146,7 @@ responses_of <- function(test) {
   } else {
     activity_names(rows$activity)
   }
-  # By the sender's clock, which is one for each sender; as they came where it says nothing.
+  # By the sender's clock, which is one for each sender; as they came where it is silent.
   rows$order <- order(order(or_else(rows$time, rows$stored), seq_len(nrow(rows))))
   told <- paste(rows$student, rows$item, sep = "\r")
   rows <- rows[!rows$id %in% ls(test$store$void), ]

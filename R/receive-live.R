@@ -1,5 +1,5 @@
-# A test folder followed while it changes: by the statements that come in, or by its files,
-# which a spreadsheet or another program may be replacing at this moment.
+# A test folder followed while it changes: by the statements that come in, or by its
+# files, which a spreadsheet or another program may be replacing at this moment.
 
 # What is known so far stands in `live`; look_live() brings it up to date.
 open_live <- function(folder) {
@@ -91,8 +91,9 @@ empty_sitting <- function(folder) {
   if (is.null(settings$title)) settings$title <- basename(normalizePath(folder))
   nobody <- "\u2013"
   columns <- c(nobody, rep(NA, nrow(tables$items)))
-  responses <- as.data.frame(as.list(columns), col.names = c("student", tables$items$item))
-  names(responses) <- c("student", tables$items$item)
+  names <- c("student", tables$items$item)
+  responses <- as.data.frame(as.list(columns), col.names = names)
+  names(responses) <- names
   listed <- as.character(tables$students$student)
   tables$adjustments <- only_of_questions(tables$adjustments)
   made <- do.call(sitting, c(tables, list(responses = responses, settings = settings)))

@@ -206,7 +206,9 @@ as_written <- function(text, given, filled) {
 # Who keeps them, as JSON: the same for all statements of a test.
 authority_text <- function(authority) {
   name <- authority$account$name
-  if (is.null(authority_known[[name]])) assign(name, json_line(authority), authority_known)
+  if (is.null(authority_known[[name]])) {
+    assign(name, json_line(authority), authority_known)
+  }
   authority_known[[name]]
 }
 
@@ -226,7 +228,9 @@ same_statement <- function(new, old) {
   untimed <- identical(new$timestamp, new$stored) || identical(old$timestamp, old$stored)
   kept_by <- c("stored", "authority", "version", "id", if (untimed) "timestamp")
   plain <- function(one) {
-    if (!is.null(one$timestamp)) one$timestamp <- format(read_moment(one$timestamp), "%OS3")
+    if (!is.null(one$timestamp)) {
+      one$timestamp <- moment_of(read_moment(one$timestamp))
+    }
     json_line(with_names_sorted(one[setdiff(names(one), kept_by)]))
   }
   identical(plain(new), plain(old))

@@ -30,9 +30,9 @@ live_figures <- function(cells, items, expected) {
 }
 
 # It is looked at again and again while answers come: at each look a usual interval would
-# err in a few of a hundred, over all looks in many. With this one a question on which half
-# of the points are earned gets either sign at any of the looks from 10 to 100 answers in
-# fewer than 1 of 100 classes (tests: live).
+# err in a few of a hundred, over all looks in many. With this one a question on which
+# half of the points are earned gets either sign at any of the looks from 10 to 100 answers
+# in fewer than 1 of 100 classes (tests: live).
 live_z <- 3.3
 least_answers <- 10
 
@@ -63,8 +63,8 @@ live_place <- function(there, told) {
 
 # Who is at one question for longer than twice what nine of ten of the others took there,
 # and for a minute at least. Nothing is said of a question that fewer than 8 others have
-# answered in a known time, and of nobody while the whole class is silent for so long: then
-# it has stopped.
+# answered in a known time, and of nobody while the whole class is silent for so long:
+# then it has stopped.
 live_stuck <- function(place, last, took, now) {
   since <- now - last
   quiet <- if (any(!is.na(since))) min(since, na.rm = TRUE) else NA

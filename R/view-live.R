@@ -1,11 +1,12 @@
 # What is shown while a class works. Half a class is no class: how many have begun comes
 # first, and nothing is called hard before enough have answered.
 
-# live: the state that a face follows; people: whether students are named; of: the students
-# that are shown, NULL for all. Gives
+# live: the state that a face follows; people: whether students are named; of: the
+# students that are shown, NULL for all. Gives
 #   head     how many have begun and are done, in a sentence
 #   trouble  why the picture may be old, or NULL
-#   table    the questions in printed order, with `fresh`, the answers of the last half minute
+#   table    the questions in printed order, with `fresh`, the answers of the last half
+#            minute
 #   where    how many are at each question
 #   stuck    who is at one question for long: student, label, item, since, limit
 view_live <- function(live, people = TRUE, of = NULL) {
@@ -56,7 +57,11 @@ live_part <- function(live, of) {
       listed = intersect(live$listed, of),
       cells = lapply(live$cells, function(x) x[keep, , drop = FALSE])
     ),
-    mget(c("items", "frame", "names", "now", "trouble"), envir = live, ifnotfound = list(NULL))
+    mget(
+      c("items", "frame", "names", "now", "trouble"),
+      envir = live,
+      ifnotfound = list(NULL)
+    )
   )
 }
 
@@ -65,7 +70,8 @@ stuck_people <- function(live, place, stuck, people) {
   rows <- which(stuck$stuck)
   rows <- rows[order(-stuck$since[rows])]
   id <- live$students[rows]
-  label <- if (people) or_else(unname(live$names[id]), id) else rep(NA_character_, length(id))
+  label <- rep(NA_character_, length(id))
+  if (people) label <- or_else(unname(live$names[id]), id)
   data.frame(
     student = if (people) id else label,
     label = label,

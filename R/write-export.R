@@ -17,8 +17,8 @@
 #'   in none of them.
 #' @section Errors: `pregunta_error_output` when the file cannot be written,
 #'   `pregunta_error_input` when there is nothing of that kind to write.
-#' @references ADL Experience API 1.0.3; 1EdTech OneRoster 1.1, CSV binding; 1EdTech Question and Test
-#' Interoperability (QTI) 2.2 and 3.0; 1EdTech Competencies and Academic Standards
+#' @references ADL Experience API 1.0.3; 1EdTech OneRoster 1.1, CSV binding; 1EdTech
+#' Question and Test Interoperability (QTI) 2.2 and 3.0; 1EdTech Competencies and Academic Standards
 #' Exchange (CASE) 1.0.
 #' @export
 #' @examples

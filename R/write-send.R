@@ -25,7 +25,11 @@ send_batch <- function(body, to, user, key, tries, wait) {
     if (got$status_code %in% c(200, 204)) return(invisible())
     if (got$status_code %in% 400:499 && !got$status_code %in% c(408, 429)) break
   }
-  said <- if (got$status_code == 0) got$problem else rawToChar(utils::head(got$content, 400))
+  said <- if (got$status_code == 0) {
+    got$problem
+  } else {
+    rawToChar(utils::head(got$content, 400))
+  }
   abort_pregunta(
     "output",
     say("write-send.was_not_taken", to = to),

@@ -1,8 +1,8 @@
 # Answers while a class works: 60 statements a second for so many seconds (60), to a
 # receiver of its own and to a desk whose page follows the class in a real browser. Said:
-# how many were lost, how long an answer took (targets: none; 100 ms for 95 of 100), how old
-# the page's picture was (2 s), and the memory of the process (300 MB with 500 students x
-# 40 questions).
+# how many were lost, how long an answer took (targets: none; 100 ms for 95 of 100), how
+# old the page's picture was (2 s), and the memory of the process (300 MB with 500 students
+# x 40 questions).
 # Rscript bench/live.R [SECONDS]
 suppressMessages({
   library(pregunta)
@@ -78,7 +78,10 @@ memory_of <- function(process) {
 tell <- function(what, took, folder, process) {
   kept <- length(readLines(file.path(folder, "statements.jsonl")))
   cat(sprintf(
-    "%s: %d sent, %d answered, %d kept; answer %.0f ms (half), %.0f ms (95 of 100), %.0f ms (longest); %.0f MB\n",
+    paste(
+      "%s: %d sent, %d answered, %d kept; answer %.0f ms (half), %.0f ms (95 of 100),",
+      "%.0f ms (longest); %.0f MB\n"
+    ),
     what, length(took), sum(!is.na(took)), kept, 1000 * stats::median(took, na.rm = TRUE),
     1000 * stats::quantile(took, 0.95, na.rm = TRUE), 1000 * max(took, na.rm = TRUE),
     memory_of(process)
@@ -109,7 +112,8 @@ run_desk <- function() {
     "return bar.getAttribute('aria-label').match(/[0-9]+/g).slice(0, 3)",
     ".reduce(function (a, b) { return a + Number(b); }, 0); }); ",
     "window.seen.push([at, bars.reduce(function (a, b) { return a + b; }, 0)]); ",
-    "}).observe(document.querySelector('#class'), {childList: true, subtree: true}), true)"
+    "}).observe(document.querySelector('#class'), ",
+    "{childList: true, subtree: true}), true)"
   ))
   begun <- as.numeric(Sys.time()) * 1000
   took <- send_steadily(receiver, bodies)

@@ -5,8 +5,8 @@
 # room to another, so that a call in the wrong direction is found.
 
 room_order <- c(
-  "base", "score", "sitting", "tally", "stat", "judge", "read", "write", "record", "receive",
-  "view", "plot", "page", "desk", "cli"
+  "base", "score", "sitting", "tally", "stat", "judge", "read", "write", "record",
+  "receive", "view", "plot", "page", "desk", "cli"
 )
 
 source_files <- function(folder = "R") {

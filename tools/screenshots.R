@@ -108,14 +108,6 @@ coordinator <- normalizePath(
 )
 slip <- normalizePath(write_slips(quiz, tempfile(fileext = ".html"), student = "h001"))
 page("report.png")
-page(
-  "report-question.png",
-  paste0(
-    only("items"), "document.querySelector('[data-item=Q9]').closest('.rt-tr')",
-    ".querySelector('.rt-expander-button').click();"
-  )
-)
-page("report-grid.png", paste0(only("grid")))
 page("report-coordinator.png", path = coordinator)
 page("slip.png", path = slip, width = 900)
 page(
@@ -131,6 +123,23 @@ page(
 # Driven as its tests drive it.
 source("tests/testthat/helper-desk.R")
 Sys.setenv(PREGUNTA_EXEC = normalizePath("exec/pregunta"), NOT_CRAN = "true")
+
+# The made-up class after 24 of its 60 seconds, as if they were 24 of 60 minutes.
+half_a_class <- function(folder) {
+  ours <- function(name) getFromNamespace(name, "pregunta")
+  dir.create(folder)
+  names <- c("items.csv", "options.csv", "students.csv", "standards.csv", "test.yml")
+  file.copy(file.path(demo_path(), names), folder)
+  events <- ours("class_events")(read_sitting(demo_path()), 60)
+  ids <- vapply(events$statement, `[[`, "", "id")
+  events <- events[events$time < 24 & !duplicated(ids), ]
+  store <- ours("open_store")(folder)
+  begun <- Sys.time() - 24 * 60
+  for (k in seq_len(nrow(events))) {
+    at <- begun + 60 * events$time[k]
+    ours("store_statements")(store, events$statement[k], "class", at)
+  }
+}
 
 desk_pictures <- function() {
   shelf <- file.path(tempfile("shelf-"), "My tests")
@@ -152,6 +161,10 @@ desk_pictures <- function() {
   keep("desk-change.png")
   go_place(page, "#tides/students/h012/Q9")
   keep("desk-students.png")
+  half_a_class(file.path(shelf, "quiz"))
+  go_place(page, "#quiz/live")
+  Sys.sleep(3)
+  keep("desk-live.png")
   go_place(page, "#tides/next")
   press(page, ".group[data-to='TC.1.c'] li:nth-child(2) .move")
   keep("desk-next.png")
@@ -205,6 +218,8 @@ dir.create("exec")
 invisible(file.symlink(script, "exec/pregunta"))
 terminal("terminal-items.png", "items demo", 44)
 terminal("terminal-what-if.png", "what-if demo --key Q7=C --drop Q11", 38)
+half_a_class(file.path(work, "quiz"))
+terminal("terminal-watch.png", "watch quiz", 41)
 terminal("terminal-compare.png", "compare demo demo/follow-up", 39)
 invisible(file.symlink(
   system.file("extdata", "exports", package = "pregunta"),

@@ -141,6 +141,11 @@ test_that("watch without a terminal is one table; the counts are those of the cl
   view <- function(people) internal("view_live")(live, people)
   if (nrow(view(TRUE)$stuck)) expect_false(is.na(view(TRUE)$stuck$label[1]))
   expect_true(all(is.na(view(FALSE)$stuck$label)))
+  # At the desk the sentence stands twice: for who sees names, and for who hides them.
+  stuck <- data.frame(label = "Ada <b>", item = "Q1", since = 200, limit = 90)
+  page <- as.character(htmltools::tagList(internal("stuck_html")(stuck)))
+  expect_match(page, "<span class=\"who\">Ada &lt;b&gt; has been at Q1", fixed = TRUE)
+  expect_match(page, "<span class=\"alias\">Somebody has been at Q1", fixed = TRUE)
 })
 
 test_that("in a terminal it is drawn in place, and Ctrl+C ends it", {
