@@ -5,6 +5,15 @@ put_lines <- function(...) {
   writeLines(safe_lines(c(...), colour_wanted()), useBytes = TRUE)
 }
 
+# Lines in place of those that stand in the window: from its first line, each wiped to its
+# end, and what stands below wiped as well.
+draw_in_place <- function(lines, first) {
+  cat(if (first) "\033[2J\033[?25l", "\033[H", sep = "")
+  lines <- paste0(safe_lines(lines, colour_wanted()), "\033[K")
+  writeLines(lines, useBytes = TRUE)
+  cat("\033[J")
+}
+
 # A message on standard error; of an error the parts are coloured on a terminal.
 tell_user <- function(...) {
   coloured <- isatty(stderr()) && !nzchar(Sys.getenv("NO_COLOR"))

@@ -40,15 +40,8 @@ draw_live <- function(live, people) {
     show_live(view_live(live, people), terminal_lines() - 2),
     paint(say("cli-watch.ends_by", time = format(Sys.time(), "%H:%M:%S")), "faint")
   )
-  cat(if (is.null(live$drawn)) "\033[2J\033[?25l", "\033[H", sep = "")
+  draw_in_place(lines, first = is.null(live$drawn))
   live$drawn <- TRUE
-  put_lines(to_line_end(lines))
-  cat("\033[J")
-}
-
-# What stood there before is wiped away behind each line.
-to_line_end <- function(lines) {
-  c(rbind(lines, "\033[K"))
 }
 
 terminal_lines <- function() {

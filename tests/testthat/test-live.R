@@ -165,6 +165,9 @@ test_that("in a terminal it is drawn in place, and Ctrl+C ends it", {
   cat("d,A,B\n", file = file.path(folder, "responses.csv"), append = TRUE)
   wait_for(function() grepl("4 of 4 have begun", shown()), 30)
   expect_match(shown(), "\033[H", fixed = TRUE)
+  # Nothing but what moves the cursor, wipes and colours.
+  bare <- gsub("\033\\[([?]25[lh]|[HJK]|2J|[0-9;]*m)", "", shown())
+  expect_no_match(bare, "\033|\\[K")
 })
 
 test_that("the made-up class answers through the protocol, the same every time", {

@@ -3,7 +3,7 @@
 # comes back.
 
 test_that(
-  "300 mutated folders are a sitting that holds, or a classed error with a message",
+  "200 mutated folders are a sitting that holds, or a classed error with a message",
   {
     folder <- demo_copy()
     files <- c(
@@ -25,7 +25,7 @@ test_that(
     # A smaller class, so that three hundred of them stay quick.
     whole$responses.csv <- on_lines(whole$responses.csv, function(lines) lines[1:25])
     outcome <- unlist(parallel::mclapply(
-      1:300,
+      1:200,
       function(seed) {
         set.seed(seed)
         folder <- tempfile("mutated-")
