@@ -294,6 +294,10 @@ command_verbs <- function() {
       usage = TRUE,
       optional = TRUE
     ),
+    send = figures(
+      "to",
+      run_send
+    ),
     watch = verb(
       c("no-names", "format", "out"),
       run_watch

@@ -77,3 +77,31 @@ a_statement <- function(student = "h001", item = "Q1", response = "A", ...) {
 as_json <- function(x) as.character(jsonlite::toJSON(x, auto_unbox = TRUE, null = "null"))
 
 new_id <- function() internal("new_uuid")()
+
+# A server as a process that dies at the first request, is busy at the second and takes the
+# third; the bodies that it got stand in `state`.
+flaky_server <- function(port, state) {
+  code <- sprintf(
+    paste0(
+      "bodies <- character(); httpuv::startServer('127.0.0.1', %d, list(call = function(req) { ",
+      "bodies <<- c(bodies, rawToChar(req$rook.input$read())); saveRDS(bodies, '%s'); ",
+      "if (length(bodies) == 1) stop('gone'); ",
+      "status <- c(500L, 503L, 200L)[length(bodies)]; ",
+      "list(status = status, headers = list('Content-Type' = 'application/json'), body = '[]') ",
+      "})); repeat httpuv::service(100)"
+    ),
+    port, state
+  )
+  process <- processx::process$new("Rscript", c("-e", code))
+  wait_for(function() {
+    tryCatch(
+      {
+        close(socketConnection("127.0.0.1", port, timeout = 1))
+        TRUE
+      },
+      error = function(e) FALSE,
+      warning = function(w) FALSE
+    )
+  })
+  process
+}

@@ -187,7 +187,7 @@ outcome_of <- function(seed, exports, kinds, room) {
 
 test_that(
   paste0(
-    "600 mutated exports are sittings that hold or classed errors, and nothing is ",
+    "mutated exports are sittings that hold or classed errors, and nothing is ",
     "left half written"
   ),
   {
