@@ -25,7 +25,8 @@ live_figures <- function(cells, items, expected) {
     share = ifelse(valued > 0, share, NA),
     share_low = around$low,
     share_high = around$high,
-    sign = live_sign(valued, surely)
+    sign = live_sign(valued, surely),
+    row.names = NULL
   )
 }
 

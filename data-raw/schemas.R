@@ -36,6 +36,7 @@ calls <- list(
   fairness = list(c("fairness", demo, "--by", "section")),
   plan = list(c("plan", demo)),
   compare = list(c("compare", demo, demo_path("follow-up"))),
+  watch = list(c("watch", demo)),
   `what-if` = list(c("what-if", demo, "--key", "Q7=C"))
 )
 # The record of the year: its tables come from a record of all the demo's tests.

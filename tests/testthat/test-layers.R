@@ -69,8 +69,8 @@ test_that("a room names only the packages that are its business", {
   not_theirs <- c(
     stats::setNames(rep(list(outer), length(core)), core),
     stats::setNames(
-      rep(list(c(drawing, pages, "optparse")), 3),
-      c("read", "write", "record")
+      rep(list(c(drawing, pages, "optparse")), 4),
+      c("read", "write", "record", "receive")
     ),
     list(view = outer)
   )

@@ -119,6 +119,11 @@ test_that("a file that is half written, locked or gone for a moment is waited fo
   expect_equal(seen()$table$fresh, c(1L, 1L))
 })
 
+schema_columns <- function(name) {
+  path <- system.file("schema", paste0(name, ".schema.json"), package = "pregunta")
+  jsonlite::fromJSON(path, simplifyVector = FALSE)$items$properties
+}
+
 test_that("watch without a terminal is one table; the counts are those of the class", {
   events <- internal("class_events")(read_sitting(demo_path()), 60)
   half <- events[events$time < 25, ]
@@ -130,6 +135,7 @@ test_that("watch without a terminal is one table; the counts are those of the cl
   expect_equal(table$item, paste0("Q", 1:24))
   counts <- c("right", "partly", "wrong", "waiting", "not_yet")
   expect_true(all(rowSums(table[counts]) == 84))
+  expect_named(table, names(schema_columns("watch")))
   expect_true(all(table$sign[rowSums(table[counts[1:3]]) < 10] == "too_few"))
   # Names of those who are stuck are shown, or not at all.
   live <- internal("open_live")(folder)

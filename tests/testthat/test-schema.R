@@ -53,7 +53,8 @@ test_that(
       parts = "parts",
       precision = "precision",
       time = "time",
-      attempts = "attempts"
+      attempts = "attempts",
+      watch = "watch"
     )
     small <- plain_folder(c("student,Q1,Q2", "a,A,B", "b,,B", "c,A,C", "d,B,B"))
     for (folder in c(demo_path(), demo_path("knots"), small)) {
