@@ -2,9 +2,9 @@
 
 run_receive <- function(call) {
   folder <- call$folder
-  if (!dir.exists(folder)) dir.create(folder, recursive = TRUE)
   host <- checked_interface(call$interface)
   port <- checked_port(call$port)
+  if (!dir.exists(folder)) dir.create(folder, recursive = TRUE)
   receiver <- new_receiver(folder)
   on.exit(close_receiver(receiver))
   # What is wrong with a folder is said now and not to the first who answers.

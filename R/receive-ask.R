@@ -98,7 +98,7 @@ http_date <- function(time) {
   parts <- as.POSIXlt(time, tz = "UTC")
   date <- sprintf("%02d %s %d", parts$mday, month.abb[parts$mon + 1], 1900 + parts$year)
   clock <- format(time, "%H:%M:%S", tz = "UTC")
-  paste0(day[parts$wday + 1], ", ", date, " ", clock, " GMT")
+  paste(paste0(day[parts$wday + 1], ","), date, clock, "GMT")
 }
 
 # ---- several ----------------------------------------------------------------------

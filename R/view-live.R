@@ -14,7 +14,11 @@ view_live <- function(live, people = TRUE, of = NULL) {
   if (is.null(live$items) || is.null(live$cells)) {
     return(list(
       title = live$frame$settings$title,
-      head = say("view-live.nothing_yet"),
+      head = if (is.null(live$items)) {
+        say("view-live.no_questions_yet")
+      } else {
+        say("view-live.nothing_yet")
+      },
       trouble = trouble_of(live)
     ))
   }

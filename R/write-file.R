@@ -165,7 +165,7 @@ check_output <- function(path, plan = FALSE) {
 
 # What somebody typed into, of a test folder; how a report or workbook is called is free.
 input_files <- c(
-  paste0(folder_tables, ".csv"), "test.yml", "test.xlsx", "plan.csv",
+  paste0(folder_tables, ".csv"), "test.yml", "test.xlsx", "plan.csv", "statements.jsonl",
   "marking.csv", "marking.xlsx", "form.csv", "form.xlsx"
 )
 

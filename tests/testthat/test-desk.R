@@ -711,7 +711,7 @@ test_that("the port, the folder and a taken port are checked in words", {
   for (port in c("80", "x", "70000")) {
     said <- run_here("desk", demo_path(), "--port", port, "--no-browser")
     expect_equal(said$status, 2)
-    expect_match(paste(said$err, collapse = " "), "cannot listen")
+    expect_match(paste(said$err, collapse = " "), "cannot be listened on")
   }
   said <- run_here("desk", tempfile(), "--no-browser")
   expect_equal(said$status, 2)
@@ -720,7 +720,7 @@ test_that("the port, the folder and a taken port are checked in words", {
   )
   on.exit(server$stop())
   said <- run_here("desk", demo_path(), "--port", port, "--no-browser")
-  expect_match(paste(said$err, collapse = " "), "cannot listen")
+  expect_match(paste(said$err, collapse = " "), "cannot be listened on")
 })
 
 test_that("killed at any moment of an action the files are whole, and the next one clears up", {
