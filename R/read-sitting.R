@@ -36,7 +36,7 @@
 read_sitting <- function(folder) {
   check_folder(folder)
   tables <- lapply(stats::setNames(nm = folder_tables), function(name) {
-    read_part(folder, name)
+    read_part(folder, name, coded = name == "responses")
   })
   check_table_sizes(tables, folder)
   settings <- file.path(folder, "test.yml")
@@ -107,10 +107,11 @@ levels_of_standards <- function(standards) {
   if (any(!is.na(above))) 0 else max(0, depth)
 }
 
-# A CSV file, or the sheet of that name in test.xlsx; NULL when there is neither.
-read_part <- function(folder, name) {
+# A CSV file, or the sheet of that name in test.xlsx; NULL when there is neither. coded: for
+# who only reads: columns of few values come as factors.
+read_part <- function(folder, name, coded = FALSE) {
   path <- file.path(folder, paste0(name, ".csv"))
-  if (file.exists(path)) return(read_table_file(path, coded = name == "responses"))
+  if (file.exists(path)) return(read_table_file(path, coded))
   book <- file.path(folder, "test.xlsx")
   if (!file.exists(book)) return(NULL)
   if (!is_workbook(book)) {
