@@ -107,8 +107,8 @@ levels_of_standards <- function(standards) {
   if (any(!is.na(above))) 0 else max(0, depth)
 }
 
-# A CSV file, or the sheet of that name in test.xlsx; NULL when there is neither. coded: for
-# who only reads: columns of few values come as factors.
+# A CSV file, or the sheet of that name in test.xlsx; NULL when there is neither. coded:
+# for who only reads: columns of few values come as factors.
 read_part <- function(folder, name, coded = FALSE) {
   path <- file.path(folder, paste0(name, ".csv"))
   if (file.exists(path)) return(read_table_file(path, coded))

@@ -32,8 +32,8 @@ live_figures <- function(cells, items, expected) {
 
 # It is looked at again and again while answers come: at each look a usual interval would
 # err in a few of a hundred, over all looks in many. With this one a question on which
-# half of the points are earned gets either sign at any of the looks from 10 to 100 answers
-# in fewer than 1 of 100 classes (tests: live).
+# half of the points are earned gets either sign at any of the looks from 10 to 100
+# answers in fewer than 1 of 100 classes (tests: live).
 live_z <- 3.3
 least_answers <- 10
 

@@ -18,8 +18,8 @@
 #' @section Errors: `pregunta_error_output` when the file cannot be written,
 #'   `pregunta_error_input` when there is nothing of that kind to write.
 #' @references ADL Experience API 1.0.3; 1EdTech OneRoster 1.1, CSV binding; 1EdTech
-#' Question and Test Interoperability (QTI) 2.2 and 3.0; 1EdTech Competencies and Academic Standards
-#' Exchange (CASE) 1.0.
+#' Question and Test Interoperability (QTI) 2.2 and 3.0; 1EdTech Competencies and
+#' Academic Standards Exchange (CASE) 1.0.
 #' @export
 #' @examples
 #' quiz <- read_sitting(demo_path())

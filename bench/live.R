@@ -1,8 +1,8 @@
 # Answers while a class works: 60 statements a second for so many seconds (60), to a
 # receiver of its own and to a desk whose page follows the class in a real browser. Said:
 # how many were lost, how long an answer took (targets: none; 100 ms for 95 of 100), how
-# old the page's picture was (2 s), and the memory of the process (300 MB with 500 students
-# x 40 questions).
+# old the page's picture was (2 s), and the memory of the process (300 MB with 500
+# students x 40 questions).
 # Rscript bench/live.R [SECONDS]
 suppressMessages({
   library(pregunta)
