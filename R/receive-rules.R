@@ -40,8 +40,10 @@ one_of <- function(choices) {
   }
 }
 
+no_fault <- function(value, place) NULL
+
 # An object that has the fields of must, and others of those named only.
-object_of <- function(..., must = character(), also = NULL) {
+object_of <- function(..., must = character(), also = no_fault) {
   rules <- list(...)
   function(value, place) {
     if (!is_object(value)) return(new_fault("object", place, value))
@@ -50,7 +52,7 @@ object_of <- function(..., must = character(), also = NULL) {
       if (!is.null(fault)) return(fault)
       fault <- field_fault(rules[[name]], value[[name]], c(place, name))
     }
-    if (is.null(fault) && !is.null(also)) also(value, place) else fault
+    if (is.null(fault)) also(value, place) else fault
   }
 }
 
@@ -67,14 +69,14 @@ field_fault <- function(rule, value, place) {
   if (is.null(value)) new_fault("empty", place) else rule(value, place)
 }
 
-array_of <- function(rule, also = NULL) {
+array_of <- function(rule, also = no_fault) {
   function(value, place) {
     if (!is_array(value)) return(new_fault("array", place, value))
     for (k in seq_along(value)) {
       fault <- field_fault(rule, value[[k]], c(place, k))
       if (!is.null(fault)) return(fault)
     }
-    if (!is.null(also)) also(value, place)
+    also(value, place)
   }
 }
 
@@ -147,7 +149,7 @@ any_text <- one_kind("text", is.character)
 any_number <- one_kind("number", is.numeric)
 any_truth <- one_kind("truth", function(value) is.logical(value) && !is.na(value))
 language_map <- map_of("tag", tag_form, any_text)
-extensions <- map_of("iri", iri_form, function(value, place) NULL)
+extensions <- map_of("iri", iri_form, no_fault)
 
 # ---- who -------------------------------------------------------------------------
 
@@ -259,8 +261,8 @@ a_context <- object_of(
     parent = activities, grouping = activities, category = activities,
     other = activities
   ),
-  contextAgents = array_of(function(value, place) NULL),
-  contextGroups = array_of(function(value, place) NULL),
+  contextAgents = array_of(no_fault),
+  contextGroups = array_of(no_fault),
   revision = any_text, platform = any_text, language = is_language_tag,
   statement = a_reference, extensions = extensions
 )
