@@ -76,12 +76,9 @@ desk_places <- function(visit) {
   )
 }
 
-# Where nobody has answered yet: as its settings say, or the folder's name.
+# Where nobody has answered yet.
 title_in <- function(folder) {
-  path <- file.path(folder, "test.yml")
-  settings <- if (file.exists(path)) {
-    tryCatch(read_settings(path), pregunta_error = function(e) NULL)
-  }
+  settings <- tryCatch(settings_in(folder), pregunta_error = function(e) NULL)
   c(as.character(settings$title), basename(folder))[1]
 }
 

@@ -178,7 +178,7 @@ live_ways <- function(visit) {
       tags$p(say("desk-live.by_the_standard")),
       tags$dl(
         tags$dt(say("desk-live.address")), tags$dd(tags$code(xapi_address(visit$desk))),
-        tags$dt(say("desk-live.user")), tags$dd(tags$code(user_of(folder))),
+        tags$dt(say("desk-live.user")), tags$dd(tags$code(user_at_desk(visit$at$test, visit$desk))),
         tags$dt(say("desk-live.key")), tags$dd(tags$code(key_of_folder(folder)))
       ),
       tags$p(say("desk-live.or_a_file"))
@@ -210,9 +210,20 @@ xapi_address <- function(desk) {
 # What is asked below /xapi/ needs the key of a test instead of a person's.
 is_statements <- function(request) startsWith(paste0("", request$PATH_INFO), "/xapi/")
 
+# All tests of the shelf, by the name with which statements are sent to them.
+tests_to_answer <- function(desk) {
+  ids <- unique(c(shelf_tests(desk), tests_to_sit(desk)))
+  stats::setNames(path_of_test(desk, ids), vapply(ids, user_at_desk, "", desk))
+}
+
+user_at_desk <- function(id, desk) {
+  if (id == ".") user_of(desk$root) else gsub("[/:]", "-", id)
+}
+
 receive_at_desk <- function(desk, request) {
   if (is.null(desk$lives$.receiver)) {
-    assign(".receiver", new_receiver(desk$root), desk$lives)
+    find <- function() tests_to_answer(desk)
+    assign(".receiver", new_receiver(desk$root, find), desk$lives)
   }
   receiver <- desk$lives$.receiver
   answer <- answer_xapi(receiver, request_of(request))

@@ -32,8 +32,8 @@ tests_of_visit <- function(visit) {
   tests[vapply(tests, has_own, TRUE)]
 }
 
-tests_to_type_of <- function(visit) {
-  if (sees_all(visit)) tests_to_type(visit$desk) else character()
+tests_to_sit_of <- function(visit) {
+  if (sees_all(visit)) tests_to_sit(visit$desk) else character()
 }
 
 # What who sees a part may do, and to whom: marks and comments of their own students,

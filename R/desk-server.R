@@ -90,10 +90,11 @@ trouble <- function(e) {
 # "#test/room/what/more": each part written as in any address.
 go_to <- function(visit, place) {
   parts <- vapply(strsplit(paste0("", place), "/")[[1]], decoded, "", USE.NAMES = FALSE)
+  tests <- c(tests_of_visit(visit), tests_to_sit_of(visit))
   if (!length(parts) || !nzchar(parts[1])) {
-    parts <- if (identical(tests_of_visit(visit), ".")) "." else "shelf"
+    parts <- if (identical(tests, ".")) "." else "shelf"
   }
-  is_test <- parts[1] %in% c(tests_of_visit(visit), tests_to_type_of(visit))
+  is_test <- parts[1] %in% tests
   # What was asked about one test is not asked about another.
   if (!identical(visit$at$test, if (is_test) parts[1])) visit$now$ask <- NULL
   visit$at$test <- if (is_test) parts[1]

@@ -64,7 +64,7 @@ shelf_room <- function(visit) {
   tags <- htmltools::tags
   visit$at$stamp
   ids <- tests_of_visit(visit)
-  waiting <- tests_to_type_of(visit)
+  waiting <- tests_to_sit_of(visit)
   new <- if (sees_all(visit)) {
     tags$a(
       class = classes("button", "main"), href = "#new", say("desk-went.a_new_test")
@@ -76,7 +76,7 @@ shelf_room <- function(visit) {
       tags$p(say("desk-people.no_test_of_yours", sections = visit$person$sections))
     ))
   }
-  if (!length(ids)) {
+  if (!length(ids) && !length(waiting)) {
     return(htmltools::tagList(
       page_heading(say("desk-went.no_test_here_yet")),
       tags$p(say("desk-went.what_a_test_is")),
@@ -89,22 +89,17 @@ shelf_room <- function(visit) {
   rows <- lapply(ids, function(id) shelf_row(visit, id))
   htmltools::tagList(
     page_heading(say("desk-went.the_shelf")),
-    desk_table(
-      desk_headings(
-        c("test", "date", "students", "mean_score", "waiting", "report"),
-        figures = c("students", "waiting")
-      ),
-      rows,
-      say("desk-went.the_shelf")
-    ),
-    if (length(waiting)) {
-      tags$section(
-        tags$h2(say("desk-went.wait_for_answers")),
-        tags$p(class = "buttons", lapply(waiting, function(id) {
-          place_button(visit, printable(id), "type", test = id)
-        }))
+    if (length(ids)) {
+      desk_table(
+        desk_headings(
+          c("test", "date", "students", "mean_score", "waiting", "report"),
+          figures = c("students", "waiting")
+        ),
+        rows,
+        say("desk-went.the_shelf")
       )
     },
+    if (length(waiting)) unsat_tests(visit, waiting),
     job_panel(visit),
     tags$p(
       class = "buttons", new,
@@ -112,6 +107,24 @@ shelf_room <- function(visit) {
         act_button(say("desk-went.reports_of_all"), "make-all")
       }
     )
+  )
+}
+
+# Their answers come while the class works, or are typed in.
+unsat_tests <- function(visit, ids) {
+  tags <- htmltools::tags
+  tags$section(
+    tags$h2(say("desk-went.wait_for_answers")),
+    lapply(ids, function(id) {
+      tags$p(
+        class = "buttons",
+        tags$b(printable(title_in(path_of_test(visit$desk, id)))),
+        place_button(visit, words_for("live", "desk_places"), "live", test = id),
+        if (can_be_typed(visit$desk, id)) {
+          place_button(visit, say("desk-went.type_them_in"), "type", test = id)
+        }
+      )
+    })
   )
 }
 

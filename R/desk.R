@@ -198,11 +198,17 @@ shelf_tests <- function(desk) {
 }
 
 # Tests that wait for their answers: questions and students, as a follow-up is made.
-tests_to_type <- function(desk) {
+# Those that nobody has sat yet; the folder itself may be one.
+tests_to_sit <- function(desk) {
   inside <- list.dirs(desk$root, full.names = FALSE, recursive = FALSE)
-  has <- function(file) file.exists(file.path(desk$root, inside, file))
-  waits <- has("items.csv") & has("students.csv") & !has("responses.csv")
-  inside[waits & !startsWith(inside, ".")]
+  ids <- c(".", inside[!startsWith(inside, ".")])
+  has <- function(file) file.exists(file.path(path_of_test(desk, ids), file))
+  ids[has("items.csv") & !has("responses.csv")]
+}
+
+# Who is to be typed in is listed.
+can_be_typed <- function(desk, id) {
+  file.exists(file.path(path_of_test(desk, id), "students.csv"))
 }
 
 path_of_test <- function(desk, id) {

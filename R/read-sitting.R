@@ -39,11 +39,7 @@ read_sitting <- function(folder) {
     read_part(folder, name, coded = name == "responses")
   })
   check_table_sizes(tables, folder)
-  settings <- file.path(folder, "test.yml")
-  settings <- if (file.exists(settings)) read_settings(settings) else list()
-  if (is.null(settings$title)) {
-    settings$title <- basename(normalizePath(folder))
-  }
+  settings <- settings_in(folder)
   sitting <- do.call(sitting, c(tables, list(settings = settings)))
   sitting$findings <- c(
     sitting$findings,
@@ -52,6 +48,16 @@ read_sitting <- function(folder) {
     check_received(folder)
   )
   sitting
+}
+
+# As test.yml says; without a title the test is called like its folder.
+settings_in <- function(folder) {
+  path <- file.path(folder, "test.yml")
+  settings <- if (file.exists(path)) read_settings(path) else list()
+  if (is.null(settings$title)) {
+    settings$title <- basename(normalizePath(folder))
+  }
+  settings
 }
 
 # What was received and is not among the responses yet: who took it in was ended before it

@@ -86,9 +86,7 @@ empty_sitting <- function(folder) {
     read_part(folder, name)
   })
   if (is.null(tables$items)) return(NULL)
-  settings <- file.path(folder, "test.yml")
-  settings <- if (file.exists(settings)) read_settings(settings) else list()
-  if (is.null(settings$title)) settings$title <- basename(normalizePath(folder))
+  settings <- settings_in(folder)
   nobody <- "\u2013"
   columns <- c(nobody, rep(NA, nrow(tables$items)))
   names <- c("student", tables$items$item)

@@ -2,14 +2,15 @@
 # their activities are called.
 
 # root: a test folder or a folder of them. Each test has a user name and a key of its own;
-# over a folder of tests there is one more for all.
-new_receiver <- function(root) {
+# over a folder of tests there is one more for all. find: a function that gives the folders
+# of the tests by the names of their users.
+new_receiver <- function(root, find = NULL) {
   root <- normalizePath(root)
   receiver <- new.env(parent = emptyenv())
   receiver$root <- root
-  receiver$is_shelf <- is_shelf(root)
+  receiver$is_shelf <- !is.null(find) || is_shelf(root)
+  receiver$find <- if (is.null(find)) function() find_folders(receiver) else find
   receiver$tests <- new.env(parent = emptyenv())
-  receiver$held <- list()
   receiver
 }
 
@@ -33,7 +34,7 @@ tests_to_receive <- function(root) {
 folders_of <- function(receiver) {
   now <- as.numeric(Sys.time())
   if (is.null(receiver$looked) || now - receiver$looked > 2) {
-    receiver$folders <- find_folders(receiver)
+    receiver$folders <- receiver$find()
     receiver$keys <- list()
     receiver$looked <- now
   }
@@ -58,9 +59,12 @@ test_of_receiver <- function(receiver, name) {
   test$name <- name
   test$folder <- folder
   test$held <- hold_receiving(folder)
-  test$store <- open_store(folder)
-  test$activity <- activity_of_test(folder)
-  tryCatch(begin_folding(test), error = function(e) {
+  begin <- function() {
+    test$store <- open_store(folder)
+    test$activity <- activity_of_test(folder)
+    begin_folding(test)
+  }
+  tryCatch(begin(), error = function(e) {
     release_receiving(test$held)
     stop(e)
   })
@@ -84,18 +88,10 @@ hold_receiving <- function(folder) {
     timeout = 200
   )
   if (is.null(lock)) {
-    who <- holder_of(holder)
     abort_pregunta(
       "output",
       say("receive-receiver.is_received_already", folder = quoted(folder)),
-      if (length(who) == 3) {
-        say(
-          "write-lock.by_process",
-          process = who[1],
-          machine = who[2],
-          time = who[3]
-        )
-      },
+      say_holder(holder),
       say("receive-receiver.end_that_one")
     )
   }
@@ -159,10 +155,7 @@ is_key <- function(key, given) {
 # ---- whose statement --------------------------------------------------------------
 
 activity_of_test <- function(folder) {
-  path <- file.path(folder, "test.yml")
-  settings <- if (file.exists(path)) {
-    tryCatch(read_settings(path), pregunta_error = function(e) NULL)
-  }
+  settings <- tryCatch(settings_in(folder), pregunta_error = function(e) NULL)
   as.character(unlist(settings$activity))
 }
 

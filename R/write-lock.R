@@ -62,19 +62,22 @@ holder_of <- function(path) {
   )
 }
 
-abort_locked <- function(place, path) {
+say_holder <- function(path) {
   holder <- holder_of(path)
+  if (length(holder) != 3) return(NULL)
+  say(
+    "write-lock.by_process",
+    process = holder[1],
+    machine = holder[2],
+    time = holder[3]
+  )
+}
+
+abort_locked <- function(place, path) {
   abort_pregunta(
     "output",
     say("write-lock.is_being_changed", place = quoted(place)),
-    if (length(holder) == 3) {
-      say(
-        "write-lock.by_process",
-        process = holder[1],
-        machine = holder[2],
-        time = holder[3]
-      )
-    },
+    say_holder(path),
     say("write-lock.try_again")
   )
 }

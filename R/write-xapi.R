@@ -48,7 +48,10 @@ answer_statement <- function(student, name, activity, base, response = NA, point
     success = if (known) points >= most
   )
   if (is.null(id)) id <- code_uuid(paste(activity$id, student, response, points))
-  read <- if (!is.null(timestamp)) read_time(timestamp)
+  # Read as this machine's clock showed it.
+  read <- if (!is.null(timestamp)) {
+    as.POSIXct(format(read_time(timestamp), "%Y-%m-%d %H:%M:%S"), tz = "")
+  }
   list_of(
     id = id,
     actor = list_of(

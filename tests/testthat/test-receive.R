@@ -413,7 +413,7 @@ test_that("one folder has one receiver; a folder with answers of another kind ha
     Sys.getenv("PREGUNTA_EXEC"), c("receive", folder), error_on_status = FALSE
   )
   expect_equal(second$status, 1)
-  expect_match(second$stderr, "Another takes in statements")
+  expect_match(second$stderr, "received\\s+already")
   expect_match(second$stderr, paste("process", first$process$get_pid()))
   wide <- plain_folder()
   refused <- processx::run(
