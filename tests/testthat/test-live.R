@@ -233,3 +233,35 @@ test_that("the desk follows the class, at its own address, with names off for al
   cookie <- ask_desk(desk, "/xapi/statements", cookie_of(desk))
   expect_equal(cookie$status_code, 401)
 })
+
+test_that("a folder that is itself a test nobody has sat opens where the class is followed", {
+  desk <- open_desk_here(folder = unsat_demo())
+  page <- open_page(desk)
+  expect_match(text_of(page, "#main"), "No answer has come yet")
+  user <- internal("user_of")(normalizePath(desk$folder))
+  receiver <- list(
+    base = sub("/[?].*", "", desk$address), user = user,
+    key = internal("key_of_folder")(desk$folder)
+  )
+  got <- ask_receiver(receiver, method = "POST", body = as_json(a_statement()))
+  expect_equal(got$status, 200, label = got$text)
+  wait_for(function() grepl("1 of 84 has begun", text_of(page, "#main")), 20)
+})
+
+test_that("tests that nobody has sat stand on the shelf, each with a name for its statements", {
+  folder <- tempfile("shelf-")
+  dir.create(folder)
+  for (name in c("one", "two")) file.rename(unsat_demo(), file.path(folder, name))
+  desk <- open_desk_here(folder = folder)
+  page <- open_page(desk)
+  expect_match(text_of(page, "#main"), "While they work Type them in")
+  for (name in c("one", "two")) {
+    receiver <- list(
+      base = sub("/[?].*", "", desk$address), user = name,
+      key = internal("key_of_folder")(file.path(folder, name))
+    )
+    got <- ask_receiver(receiver, method = "POST", body = as_json(a_statement()))
+    expect_equal(got$status, 200, label = got$text)
+    expect_length(readLines(file.path(folder, name, "statements.jsonl")), 1)
+  }
+})

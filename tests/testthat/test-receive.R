@@ -482,3 +482,24 @@ test_that("a server that is busy, or gone between sending and answering, is aske
   expect_equal(length(bodies), 3)
   expect_length(unique(bodies), 1)
 })
+
+test_that("a time goes out as the moment that it was, wherever the machine stands", {
+  folder <- folder_of(
+    responses.csv = c(
+      "student,item,response,submitted", "a,Q1,A,2026-11-28T09:00:00+01:00",
+      "b,Q1,B,2026-11-28T03:30:00-05:00"
+    ),
+    items.csv = c("item,type,key", "Q1,choice,A")
+  )
+  for (zone in c("UTC", "America/New_York", "Asia/Kolkata")) {
+    old <- Sys.getenv("TZ", NA)
+    Sys.setenv(TZ = zone)
+    statements <- internal("statements_of_sitting")(read_sitting(folder))
+    if (is.na(old)) Sys.unsetenv("TZ") else Sys.setenv(TZ = old)
+    expect_equal(
+      vapply(statements, `[[`, "", "timestamp"),
+      c("2026-11-28T08:00:00.000Z", "2026-11-28T08:30:00.000Z"),
+      label = zone
+    )
+  }
+})
