@@ -178,7 +178,8 @@ live_ways <- function(visit) {
       tags$p(say("desk-live.by_the_standard")),
       tags$dl(
         tags$dt(say("desk-live.address")), tags$dd(tags$code(xapi_address(visit$desk))),
-        tags$dt(say("desk-live.user")), tags$dd(tags$code(user_at_desk(visit$at$test, visit$desk))),
+        tags$dt(say("desk-live.user")),
+        tags$dd(tags$code(user_at_desk(visit$at$test, visit$desk))),
         tags$dt(say("desk-live.key")), tags$dd(tags$code(key_of_folder(folder)))
       ),
       tags$p(say("desk-live.or_a_file"))

@@ -1,9 +1,9 @@
 # Who takes statements in: for one test, or for the tests of a folder, told apart by what
 # their activities are called.
 
-# root: a test folder or a folder of them. Each test has a user name and a key of its own;
-# over a folder of tests there is one more for all. find: a function that gives the folders
-# of the tests by the names of their users.
+# root: a test folder or a folder of them. Each test has a user name and a key of its
+# own; over a folder of tests there is one more for all. find: a function that gives the
+# folders of the tests by the names of their users.
 new_receiver <- function(root, find = NULL) {
   root <- normalizePath(root)
   receiver <- new.env(parent = emptyenv())
