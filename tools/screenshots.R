@@ -201,7 +201,8 @@ terminal <- function(name, arguments, lines, head = NULL) {
     "convert",
     c(
       file, "-bordercolor", "black", "-border", "1", "-fuzz", "2%", "-trim", "+repage",
-      file
+      # Without its hour, a picture that did not change stays the same file.
+      "-define", "png:exclude-chunks=date,time", file
     )
   )
   system2("kill", window)
