@@ -115,3 +115,6 @@ say_found <- function(value) {
   if (is.null(value)) return(NULL)
   shorten(printable(paste(format(unlist(value)), collapse = ", ")), 60)
 }
+
+# A document's fields without those that there is nothing for.
+list_of <- function(...) Filter(Negate(is.null), list(...))

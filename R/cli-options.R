@@ -87,6 +87,11 @@ command_options <- list(
     default = "qti",
     metavar = "qti|case|long|oneroster|xapi"
   ),
+  version = list(
+    "--version",
+    type = "character",
+    metavar = "VERSION"
+  ),
   picture = list(
     "--of",
     type = "character",

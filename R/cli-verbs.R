@@ -96,14 +96,20 @@ run_export <- function(call) {
       did_you_mean(call$as, names(names))
     )
   }
+  # A part of the package is a word, a part of the students a condition.
+  said <- split_repeated(call$only)
+  is_part <- said %in% parts_of_package
+  only <- if (any(is_part)) said[is_part]
+  call$only <- if (!all(is_part)) paste(said[!is_part], collapse = between_repeated)
   sitting <- read_for_figures(call)
   path <- if (is.null(call$out)) {
     file.path(call$folder, names[[call$as]])
   } else {
     call$out
   }
-  export_sitting(sitting, path, call$as)
+  export_sitting(sitting, path, call$as, version = call$version, only = only)
   tell_user(say("cli-verbs.written", path = path))
+  for (note in notes_of_export(sitting, call$as, only)) tell_user(note)
   0L
 }
 

@@ -261,8 +261,8 @@ command_verbs <- function() {
       usage = TRUE,
       words = TRUE
     ),
-    export = verb(
-      c("as", "out"),
+    export = figures(
+      c("as", "version", "out"),
       run_export
     ),
     walkthrough = figures(

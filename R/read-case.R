@@ -3,14 +3,14 @@
 
 node_shape <- either_of(a_text, fields_of(identifier = a_text, uri = a_text))
 case_shape <- fields_of(
-  CFDocument = fields_of(title = a_text),
+  CFDocument = fields_of(title = a_text, identifier = a_text),
   CFItems = each_of(fields_of(
     identifier = a_text,
     uri = a_text,
     humanCodingScheme = a_text,
     abbreviatedStatement = a_text,
     fullStatement = a_text,
-    emphasis = a_text
+    extensions = fields_of(`pregunta:emphasis` = a_text)
   )),
   CFAssociations = each_of(fields_of(
     associationType = a_text,
@@ -74,10 +74,13 @@ case_bundle <- function(package, path) {
     match(id, from)
   ]
   table <- data.frame(code = code, parent = parent, title = title)
-  emphasis <- vapply(items, field, "", "emphasis")
+  emphasis <- vapply(items, function(one) field(one$extensions, emphasis_field), "")
   if (any(!is.na(emphasis))) {
     table$emphasis <- emphasis
   }
+  # What others know the standards by is kept for when they are passed on again.
+  known <- vapply(items, field, "", "identifier")
+  table$identifier <- if (all(grepl(uuid_form, known))) known
   table <- table[order(is.na(rank), rank, seq_along(rank)), ]
   table <- table[!duplicated(table$code), ]
   rownames(table) <- NULL
@@ -91,6 +94,10 @@ case_bundle <- function(package, path) {
     standards = table,
     origin = basename(path),
     title = title,
+    settings = list(framework = list_of(
+      title = title,
+      identifier = package$CFDocument$identifier
+    )),
     account = account_line("standards", said)
   )
 }

@@ -115,6 +115,11 @@ roster_students <- function(roster, ids) {
   if (!is.null(users$email)) {
     out$email <- users$email
   }
+  # What the roster knows them by is kept for marks that go back to it.
+  if (use != "sourcedId") out$sourced_id <- users$sourcedId
+  out$class_id <- class
+  of_class <- match(class, roster$classes$sourcedId)
+  out$school_id <- roster$classes$schoolSourcedId[of_class]
   out$teacher <- class_teacher(roster, class)
   out$school <- class_school(roster, class)
   structure(

@@ -1,7 +1,8 @@
 # QTI items (2.1, 2.2 and 3.0): prompt, choices, key, points, feedback.
 
-items_bundle <- function(roots, origin) {
-  read <- lapply(roots, read_qti_item)
+# codes: the standards of each item, where a manifest says them.
+items_bundle <- function(roots, origin, codes = rep(NA_character_, length(roots))) {
+  read <- Map(read_qti_item, roots, codes)
   items <- do.call(rbind, lapply(read, `[[`, "item"))
   rownames(items) <- NULL
   twice <- duplicated(items$item)
@@ -26,8 +27,8 @@ interactions <- c(
   "uploadInteraction"
 )
 
-read_qti_item <- function(root) {
-  id <- attribute(root, "identifier")
+read_qti_item <- function(root, codes) {
+  own <- own_names(root)
   body <- find_nodes(root, "itemBody")
   found <- unlist(
     lapply(interactions, function(name) as.list(find_within(body, name))),
@@ -45,7 +46,7 @@ read_qti_item <- function(root) {
   }
   declaration <- if (length(mine)) mine[[1]]
   key <- if (length(found) == 1 && !is.null(declaration)) {
-    item_key(declaration, asked, root)
+    item_key(declaration, asked, root, own)
   } else {
     list(
       type = type_by_hand(answered = length(found) > 0),
@@ -57,26 +58,57 @@ read_qti_item <- function(root) {
   points <- item_points(root, key$points)
   list(
     item = data.frame(
-      item = id,
+      item = own$item,
       type = key$type,
       key = key$key,
       points = format_plain(points),
       scoring = key$scoring,
       prompt = item_prompt(root, body, asked),
       rationale = item_rationale(root),
-      standards = item_codes(root),
+      standards = codes,
       level = NA_character_
     ),
-    options = item_options(id, asked)
+    options = item_options(own, asked)
   )
 }
 
+# What an item and its options are called beside their identifiers, which XML allows few
+# letters for: as their labels say in what this package wrote. The ends of pairs stand in
+# two sets, each with names of its own.
+own_names <- function(root) {
+  id <- attribute(root, "identifier")
+  if (!identical(attribute(root, "toolName"), own_tool)) return(list(item = id))
+  choices <- c(
+    as.list(find_within(root, "simpleChoice")),
+    as.list(find_within(root, "simpleAssociableChoice"))
+  )
+  ids <- vapply(choices, attribute, "", "identifier")
+  labels <- vapply(choices, attribute, "", "label")
+  list(
+    item = or_else(attribute(root, "label"), id),
+    options = stats::setNames(or_else(labels, ids), ids)
+  )
+}
+
+# Values of a response by those names.
+by_own_names <- function(values, own) {
+  if (is.null(own$options)) return(values)
+  ends <- strsplit(values, " ", fixed = TRUE)
+  paired <- lengths(ends) == 2
+  whole <- or_else(unname(own$options[values]), values)
+  whole[paired] <- vapply(ends[paired], function(two) {
+    paste(or_else(unname(own$options[two]), two), collapse = "=")
+  }, "")
+  whole
+}
+
 # Type, key and scoring of an item with one interaction.
-item_key <- function(declaration, asked, root) {
+item_key <- function(declaration, asked, root, own) {
   cardinality <- attribute(declaration, "cardinality")
   base <- attribute(declaration, "baseType")
-  correct <- response_text(declaration, "correctResponse")
+  correct <- response_text(declaration, "correctResponse", own)
   map <- item_mapping(declaration)
+  if (!is.null(map) && base %in% named_bases) map$key <- by_own_names(map$key, own)
   if (is.na(correct) && !is.null(map)) {
     right <- map$key[map$value == max(map$value) & map$value > 0]
     if (cardinality == "multiple") {
@@ -218,10 +250,7 @@ item_rationale <- function(root) {
   if (length(texts)) paste(texts, collapse = " ") else NA_character_
 }
 
-# Codes of standards are not part of an item; ours keeps them as its label.
-item_codes <- function(root) attribute(root, "label")
-
-item_options <- function(id, asked) {
+item_options <- function(own, asked) {
   if (is.null(asked) ||
     !node_name(asked) %in% c(
       "choiceInteraction", "inlineChoiceInteraction", "orderInteraction",
@@ -236,8 +265,8 @@ item_options <- function(id, asked) {
   )
   if (!length(choices)) return(NULL)
   data.frame(
-    item = id,
-    option = vapply(choices, attribute, "", "identifier"),
+    item = own$item,
+    option = by_own_names(vapply(choices, attribute, "", "identifier"), own),
     text = vapply(choices, choice_text, ""),
     misconception = NA_character_
   )

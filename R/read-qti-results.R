@@ -1,7 +1,8 @@
 # QTI results: an assessmentResult a student (2.1, 2.2 and 3.0).
 
-results_bundle <- function(roots, origin) {
-  sessions <- lapply(seq_along(roots), function(k) session_rows(roots[[k]], k))
+# own: what items and options are called beside their identifiers (own_names()), by those.
+results_bundle <- function(roots, origin, own = list()) {
+  sessions <- lapply(seq_along(roots), function(k) session_rows(roots[[k]], k, own))
   parts <- lapply(sessions, `[[`, "rows")
   rows <- do.call(rbind, parts)
   if (is.null(rows)) {
@@ -66,7 +67,7 @@ results_bundle <- function(roots, origin) {
 }
 
 # The rows of one document, and what it says of its items.
-session_rows <- function(root, place) {
+session_rows <- function(root, place, own) {
   context <- find_nodes(root, "context")
   student <- if (length(context)) attribute(context[[1]], "sourcedId") else NA
   if (is.na(student)) {
@@ -75,7 +76,7 @@ session_rows <- function(root, place) {
   results <- find_nodes(root, "itemResult")
   results <- results[!is.na(attribute(results, "identifier"))]
   if (!length(results)) return(list())
-  read <- lapply(results, item_result)
+  read <- lapply(results, item_result, own)
   pick <- function(name) {
     vapply(read, function(one) as.character(one[[name]]), "")
   }
@@ -100,7 +101,9 @@ session_rows <- function(root, place) {
   list(rows = rows, items = items)
 }
 
-item_result <- function(node) {
+item_result <- function(node, own) {
+  id <- attribute(node, "identifier")
+  own <- own[[id]]
   variables <- find_nodes(node, "responseVariable")
   names <- attribute(variables, "identifier")
   value_of <- function(name) {
@@ -118,7 +121,7 @@ item_result <- function(node) {
   score <- outcomes[attribute(outcomes, "identifier") %in% "SCORE"]
   one <- if (length(asked) == 1) asked[[1]]
   response <- if (length(asked) == 1) {
-    response_text(one, "candidateResponse")
+    response_text(one, "candidateResponse", own)
   } else if (length(asked)) {
     join_variables(asked)
   } else {
@@ -132,7 +135,7 @@ item_result <- function(node) {
   waits <- is.na(points) &&
     identical(attribute(node, "sessionStatus"), "pendingResponseProcessing")
   list(
-    item = attribute(node, "identifier"),
+    item = if (is.null(own)) id else own$item,
     response = response,
     score = points,
     seconds = value_of("duration"),
@@ -148,7 +151,7 @@ item_result <- function(node) {
     key = if (is.null(one)) {
       NA_character_
     } else {
-      response_text(one, "correctResponse")
+      response_text(one, "correctResponse", own)
     },
     most = if (length(score)) {
       attribute(score[[1]], "normalMaximum")
@@ -159,14 +162,16 @@ item_result <- function(node) {
 }
 
 # The values of a response or a key, in the marks of items.csv.
-response_text <- function(variable, name) {
-  values <- find_nodes(find_nodes(variable, name), "value")
-  value_text(
-    trim_blanks(xml2::xml_text(values)),
-    attribute(variable, "cardinality"),
-    attribute(variable, "baseType")
-  )
+response_text <- function(variable, name, own = NULL) {
+  nodes <- find_nodes(find_nodes(variable, name), "value")
+  values <- trim_blanks(xml2::xml_text(nodes))
+  base <- attribute(variable, "baseType")
+  if (base %in% named_bases) values <- by_own_names(values, own)
+  value_text(values, attribute(variable, "cardinality"), base)
 }
+
+# Where values are names of options.
+named_bases <- c("identifier", "directedPair", "pair")
 
 value_text <- function(values, cardinality, base) {
   values <- values[nzchar(values)]
@@ -177,7 +182,8 @@ value_text <- function(values, cardinality, base) {
     }, "")
   }
   if (base %in% c("directedPair", "pair")) {
-    values <- sub("^(\\S+)\\s+(\\S+)$", "\\1=\\2", values)
+    apart <- !grepl("=", values, fixed = TRUE)
+    values[apart] <- sub("^(\\S+)\\s+(\\S+)$", "\\1=\\2", values[apart])
   }
   paste(
     values,

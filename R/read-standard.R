@@ -36,7 +36,9 @@ opens_web_page <- function(start) {
 }
 
 # Results and items among the documents; with both, the items are the key.
-read_xml_documents <- function(paths, origin = say_files_read(paths)) {
+# entries: what the documents are called in their package, as its manifest says.
+read_xml_documents <- function(paths, origin = say_files_read(paths),
+                               entries = basename(paths)) {
   roots <- lapply(paths, read_xml_safely)
   kind <- vapply(roots, node_name, "")
   results <- kind == "assessmentResult"
@@ -51,13 +53,31 @@ read_xml_documents <- function(paths, origin = say_files_read(paths)) {
       say("read-standard.export_it_as_csv")
     )
   }
-  if (!any(results)) return(items_bundle(roots[items], origin))
-  bundle <- results_bundle(roots[results], origin)
-  if (any(items)) {
-    add_key(tell_file(bundle), items_bundle(roots[items], origin))
-  } else {
-    bundle
-  }
+  if (!any(items)) return(results_bundle(roots[results], origin))
+  codes <- c(character(), unlist(unname(Map(
+    codes_in_manifest,
+    roots[kind == "manifest"],
+    dirname(entries)[kind == "manifest"]
+  ))))
+  key <- items_bundle(roots[items], origin, unname(codes[entries[items]]))
+  if (!any(results)) return(key)
+  own <- lapply(roots[items], own_names)
+  names(own) <- vapply(roots[items], attribute, "", "identifier")
+  bundle <- results_bundle(roots[results], origin, own)
+  add_key(tell_file(bundle), key)
+}
+
+# The standards of each document, as a manifest's metadata say them.
+codes_in_manifest <- function(root, folder) {
+  resources <- find_within(root, "resource")
+  codes <- vapply(as.list(resources), function(resource) {
+    labels <- xml2::xml_text(find_nodes(find_within(resource, "labelledGUID"), "label"))
+    labels <- unique(labels[nzchar(labels)])
+    if (length(labels)) paste(labels, collapse = ";") else NA_character_
+  }, "")
+  said <- !is.na(codes)
+  entry <- sub("^[.]/", "", file.path(folder, attribute(resources, "href")))
+  stats::setNames(codes[said], entry[said])
 }
 
 say_files_read <- function(paths) {
@@ -85,7 +105,7 @@ read_package <- function(path) {
   }
   # what is wrong with a copy is wrong with the entry of the package
   errors_about(
-    read_xml_documents(unname(copies), basename(path)),
+    read_xml_documents(unname(copies), basename(path), names(copies)),
     copies,
     paste0(path, ": ", names(copies))
   )

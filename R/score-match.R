@@ -60,7 +60,7 @@ type_match <- function() {
       choices = "pairs",
       attributes = list(shuffle = "false", maxAssociations = "0"),
       values = function(answer) {
-        sub("=", " ", split_parts(answer, ";")[[1]], fixed = TRUE)
+        sub("=", "\t", split_parts(answer, ";")[[1]], fixed = TRUE)
       },
       maps = "each"
     ),

@@ -31,6 +31,10 @@
 #' * `layout`: how the raw export was read; see [new_test()].
 #' * `activity`: what the test is called as an activity of xAPI statements (an address, or
 #'   several), where several tests receive at one place; see `pregunta receive`.
+#' * `framework`: what the standards belong to, a name or an address of your own; kept with
+#'   its `identifier` where they came from a CASE package; see [export_sitting()].
+#' * `grading_period`: the identifier of the marking period in the school's roster, for
+#'   marks that go to a grade book; see [export_sitting()].
 #' * `exclude`: what to leave out: student ids, in which `*` stands for
 #'   anything, and conditions on columns of the responses or the students, as in
 #'   `{section: Staff}`, `{trial: yes}`, `{attempt: [3, 4]}` or
@@ -78,6 +82,8 @@ default_settings <- function() {
     attempts = "best",
     due = NA_character_,
     activity = NULL,
+    framework = NULL,
+    grading_period = NA_character_,
     exclude = list(),
     renamed = NULL,
     mastery_cut = 0.7,
@@ -233,6 +239,7 @@ setting_shapes <- list(
   scale = flat_words,
   thresholds = flat_words,
   renamed = flat_words,
+  framework = either_of(a_word, flat_words),
   cuts = either_of(flat_words, named_of(flat_words)),
   exclude = either_of(a_word, each_of(either_of(a_word, named_of(flat_words)))),
   layout = named_of(either_of(flat_words, named_of(flat_words)))
@@ -265,6 +272,7 @@ check_setting <- function(name, value, default, origin, given, written) {
   if (name == "thresholds") return(check_thresholds(value, default, refuse))
   if (name == "exclude") return(check_exclude(value, refuse))
   if (name == "due") return(check_due(value, refuse))
+  if (name == "framework") return(check_framework(value, refuse))
   if (name == "renamed") return(check_renamed(value, refuse))
   if (length(value) != 1) {
     if (!length(value)) return(default)
@@ -324,6 +332,21 @@ check_exclude <- function(value, refuse) {
       if (is.logical(wanted)) wanted else as.character(unlist(wanted))
     })
   })
+}
+
+# A name alone is its title.
+check_framework <- function(value, refuse) {
+  if (!length(value)) return(NULL)
+  if (!is.list(value)) value <- list(title = value)
+  value <- lapply(value, as.character)
+  unknown <- setdiff(names(value), c("title", "identifier"))
+  if (length(unknown)) {
+    refuse(
+      \(name) say("sitting-settings.has_no_part", name = name, part = quoted(unknown[1])),
+      say("sitting-settings.for_example_framework")
+    )
+  }
+  value
 }
 
 check_due <- function(value, refuse) {

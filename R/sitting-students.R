@@ -95,7 +95,9 @@ settle_status <- function(sitting, before) {
   status[which(late)] <- "late"
   status[was_unfinished(sitting)] <- "unfinished"
   status[pending] <- "waiting"
-  status[!touched] <- "absent"
+  untouched <- which(!touched)
+  codes <- sitting$codes[untouched, , drop = FALSE]
+  status[untouched] <- ifelse(were_excused(codes), "excused", "absent")
   status[match(excused_wholly(sitting), sitting$students$student)] <- "excused"
   if (!all(is.na(late))) {
     sitting$students$late <- late
@@ -113,6 +115,13 @@ settle_status <- function(sitting, before) {
     )
   }
   sitting
+}
+
+# Whether all that a student was given is excused, as the file of answers says itself.
+were_excused <- function(codes) {
+  given <- rowSums(codes != match("not_given", fixed_states))
+  excused <- rowSums(codes == match("excused", fixed_states))
+  given > 0 & excused == given
 }
 
 # The answers that count, as they were before any change: a dropped item was

@@ -50,7 +50,7 @@ events_of_student <- function(sitting, base, student, begin, pace, seconds) {
 }
 
 # From the seed, so that the same class comes every time.
-drawn_uuid <- function() code_uuid(paste(sample.int(1e9, 3), collapse = "-"))
+drawn_uuid <- function() uuid_of(paste(sample.int(1e9, 3), collapse = "-"))
 
 with_long_stop <- function(events, seconds) {
   half <- nrow(events) %/% 2

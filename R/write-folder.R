@@ -349,6 +349,7 @@ folder_settings <- function(folder) {
 add_standards <- function(bundle, given) {
   if (is.null(given)) return(bundle)
   bundle$standards <- given$standards
+  bundle$settings$framework <- given$settings$framework
   said <- say("write-folder.taken_over", n = nrow(given$standards))
   tell(bundle, given$origin, account_line("standards", said))
 }

@@ -1,68 +1,79 @@
 # A question as a QTI item: prompt, choices, key, points and feedback.
 
-item_document <- function(sitting, j, version) {
+item_document <- function(sitting, j, names, version) {
   item <- sitting$items[j, ]
   options <- sitting$options[sitting$options$item == item$item, ]
-  space <- paste0(
-    "http://www.imsglobal.org/xsd/",
-    if (version == "3.0") "imsqtiasi_v3p0" else "imsqti_v2p2"
-  )
-  qti <- item_type(item$type)$qti
+  qti <- item_qti(item, options$option)
+  named <- names$options[[j]]
   by_hand <- is_marked(item$type)
   document_lines(
     element(
       "assessmentItem",
-      xmlns = space,
-      identifier = item$item,
+      xmlns = qti_spaces(version)$items,
+      identifier = names$items[[j]],
       title = if (is.na(item$prompt)) item$item else item$prompt,
+      label = other_name(item$item, names$items[[j]]),
       adaptive = "false",
       timeDependent = "false",
-      label = if (!is.na(item$standards)) item$standards,
-      if (!is.null(qti$interaction)) response_declaration(item, qti),
-      element(
-        "outcomeDeclaration",
-        identifier = "SCORE",
-        cardinality = "single",
-        baseType = "float",
-        normalMaximum = format_plain(item$points),
-        externalScored = if (by_hand) "human"
-      ),
-      element("itemBody", item_interaction(item, options, qti)),
-      if (!by_hand && !is.na(item$key)) response_processing(item, qti),
-      if (!is.na(item$rationale)) {
-        element(
-          "modalFeedback",
-          outcomeIdentifier = "FEEDBACK",
-          identifier = "rationale",
-          showHide = "show",
-          element("p", item$rationale)
-        )
-      }
+      toolName = own_tool,
+      if (!is.null(qti$interaction)) response_declaration(item, qti, named),
+      declare_score(item$points, by_hand),
+      if (!is.na(item$rationale)) declare_feedback(),
+      element("itemBody", item_interaction(item, options, qti, named)),
+      item_processing(item, qti, named, version),
+      if (!is.na(item$rationale)) rationale_shown(item$rationale, version)
     ),
     version
   )
 }
 
-response_declaration <- function(item, qti) {
+# What a thing is called here, where its identifier is another.
+other_name <- function(own, identifier) if (own != identifier) own
+
+# The rationale is shown to who has answered: the rules of scoring set it.
+declare_feedback <- function() {
+  element(
+    "outcomeDeclaration",
+    identifier = "FEEDBACK",
+    cardinality = "single",
+    baseType = "identifier"
+  )
+}
+
+rationale_shown <- function(text, version) {
+  inside <- element("p", text)
+  element(
+    "modalFeedback",
+    outcomeIdentifier = "FEEDBACK",
+    identifier = "rationale",
+    showHide = "show",
+    if (version == "3.0") element("contentBody", inside) else inside
+  )
+}
+
+response_declaration <- function(item, qti, named) {
   element(
     "responseDeclaration",
     identifier = "RESPONSE",
     cardinality = qti$cardinality,
     baseType = qti$base,
-    if (!is.na(item$key)) with_values("correctResponse", key_values(item)),
-    key_mapping(item, qti)
+    if (!is.na(item$key)) {
+      with_values("correctResponse", key_values(item, qti, named))
+    },
+    key_mapping(item, qti, named)
   )
 }
 
 # What each value earns, where there is more to say than one right response.
-key_mapping <- function(item, qti) {
+key_mapping <- function(item, qti, named) {
   if (is.na(item$key)) return(NULL)
   alternatives <- split_parts(item$key, "|")[[1]]
   entry <- function(key, value) {
     element(
       "mapEntry",
       mapKey = key,
-      mappedValue = format_plain(value)
+      mappedValue = format_plain(value),
+      caseSensitive = if (qti$base == "string") "false"
     )
   }
   by_alternative <- qti$maps == "always" ||
@@ -71,11 +82,11 @@ key_mapping <- function(item, qti) {
     return(element(
       "mapping",
       defaultValue = "0",
-      lapply(alternatives, entry, item$points)
+      lapply(named_values(alternatives, qti, named), entry, item$points)
     ))
   }
   if (qti$maps != "each" || item$scoring != "each") return(NULL)
-  right <- key_values(item)
+  right <- key_values(item, qti, named)
   element(
     "mapping",
     defaultValue = format_plain(qti$wrong(item, right)),
@@ -85,7 +96,7 @@ key_mapping <- function(item, qti) {
   )
 }
 
-item_interaction <- function(item, options, qti) {
+item_interaction <- function(item, options, qti, named) {
   asked <- if (is.na(item$prompt)) item$item else item$prompt
   if (is.null(qti$interaction)) return(element("p", asked))
   attributes <- if (is.function(qti$attributes)) {
@@ -108,24 +119,26 @@ item_interaction <- function(item, options, qti) {
   }
   interaction(
     element("prompt", asked),
-    interaction_choices(item, options, qti)
+    interaction_choices(item, options, qti, named)
   )
 }
 
-interaction_choices <- function(item, options, qti) {
+interaction_choices <- function(item, options, qti, named) {
   shown <- function(name, ids, ...) {
     lapply(ids, function(id) {
-      text <- options$text[match(id, options$option)]
+      own <- bare_end(id)
+      text <- options$text[match(own, options$option)]
       element(
         name,
-        identifier = id,
+        identifier = named[[id]],
+        label = other_name(own, named[[id]]),
         ...,
-        if (is.na(text)) id else text
+        if (is.na(text)) own else text
       )
     })
   }
   if (qti$choices == "pairs") {
-    return(lapply(pair_ids(item), function(side) {
+    return(lapply(pair_ids(item, qti), function(side) {
       element(
         "simpleMatchSet",
         shown("simpleAssociableChoice", side, matchMax = "1")
@@ -137,69 +150,91 @@ interaction_choices <- function(item, options, qti) {
   }
 }
 
-# The identifiers of the options: as they are listed, else those that the key names.
+# The options as they are listed; the parts of an order are all in its key.
 option_ids <- function(item, options, qti) {
   if (nrow(options)) return(options$option)
-  if (is.na(item$key)) return(character())
-  alternatives <- if (qti$maps == "several") split_parts(item$key, "|")[[1]]
-  values <- c(key_values(item), alternatives)
-  sort(unique(values))
+  sort(unique(key_parts(item, options$option)))
 }
 
 # The two sides of pairs.
-pair_ids <- function(item) {
+pair_ids <- function(item, qti) {
   if (is.na(item$key)) return(list())
-  pairs <- strsplit(key_values(item), " ")
-  list(vapply(pairs, `[`, "", 1), sort(vapply(pairs, `[`, "", 2)))
+  ends <- pair_ends(qti$values(qti$correct(item$key)))
+  list(
+    unique(vapply(ends, `[`, "", 1)),
+    sort(unique(vapply(ends, `[`, "", 2)))
+  )
 }
 
-# The rule in QTI's own terms: the standard templates where they say it.
-response_processing <- function(item, qti) {
-  template <- function(name) {
-    element(
-      "responseProcessing",
-      template = paste0(
-        "http://www.imsglobal.org/question/qti_v2p2/rptemplates/",
-        name
-      )
-    )
+# The rule in QTI's own terms: a standard template where it says all, else rule by rule.
+item_processing <- function(item, qti, named, version) {
+  scored <- !is_marked(item$type) && !is.na(item$key)
+  told <- !is.na(item$rationale)
+  if (scored && !told) {
+    template <- usual_rule(item, qti, named)
+    if (!is.null(template)) {
+      address <- qti_spaces(version)$rules(template)
+      return(element("responseProcessing", template = address))
+    }
   }
-  if (!is.null(qti$tolerance)) return(number_processing(item, qti))
-  if (qti$by_place && item$scoring == "each") return(order_processing(item))
-  if (!is.null(key_mapping(item, qti))) return(template("map_response"))
-  if (item$points == 1) return(template("match_correct"))
-  set_score(
-    element(
-      "match",
-      element("variable", identifier = "RESPONSE"),
-      element("correct", identifier = "RESPONSE")
-    ),
+  rules <- c(
+    if (scored) scoring_rules(item, qti, named),
+    if (told) {
+      list(set_outcome("FEEDBACK", base_value("identifier", "rationale")))
+    }
+  )
+  if (length(rules)) element("responseProcessing", rules)
+}
+
+is_by_place <- function(item, qti) qti$by_place && item$scoring == "each"
+
+usual_rule <- function(item, qti, named) {
+  if (!is.null(qti$tolerance) || is_by_place(item, qti)) return(NULL)
+  if (!is.null(key_mapping(item, qti, named))) return("map_response")
+  if (item$points == 1) "match_correct"
+}
+
+scoring_rules <- function(item, qti, named) {
+  if (!is.null(qti$tolerance)) return(list(number_rule(item, qti)))
+  if (is_by_place(item, qti)) return(order_rules(item, qti, named))
+  if (!is.null(key_mapping(item, qti, named))) return(list(mapped_rule()))
+  list(score_when(
+    element("match", response_variable(), element("correct", identifier = "RESPONSE")),
     item$points
-  )
+  ))
 }
 
-set_score <- function(condition, points) {
-  value <- element(
-    "baseValue",
-    baseType = "float",
-    format_plain(points)
-  )
-  score <- element("setOutcomeValue", identifier = "SCORE", value)
-  rule <- element(
+response_variable <- function() element("variable", identifier = "RESPONSE")
+
+base_value <- function(type, value) element("baseValue", baseType = type, value)
+
+set_outcome <- function(name, value) {
+  element("setOutcomeValue", identifier = name, value)
+}
+
+score_when <- function(condition, points) {
+  score <- set_outcome("SCORE", base_value("float", format_plain(points)))
+  element("responseCondition", element("responseIf", condition, score))
+}
+
+mapped_rule <- function() {
+  nothing <- element("isNull", response_variable())
+  mapped <- element("mapResponse", identifier = "RESPONSE")
+  element(
     "responseCondition",
-    element("responseIf", condition, score)
+    element("responseIf", nothing, set_outcome("SCORE", base_value("float", "0"))),
+    element("responseElse", set_outcome("SCORE", mapped))
   )
-  element("responseProcessing", rule)
 }
 
-number_processing <- function(item, qti) {
+number_rule <- function(item, qti) {
   half <- qti$tolerance(item$key)
-  set_score(
+  score_when(
     element(
       "equal",
       toleranceMode = "absolute",
       tolerance = paste(half, half),
-      element("variable", identifier = "RESPONSE"),
+      response_variable(),
       element("correct", identifier = "RESPONSE")
     ),
     item$points
@@ -207,63 +242,92 @@ number_processing <- function(item, qti) {
 }
 
 # Each place of the order that is right earns its part.
-order_processing <- function(item) {
-  key <- key_values(item)
+order_rules <- function(item, qti, named) {
+  key <- key_values(item, qti, named)
   part <- format_plain(item$points / length(key))
-  places <- lapply(seq_along(key), function(k) {
-    here <- element(
-      "index",
-      n = k,
-      element("variable", identifier = "RESPONSE")
-    )
-    right <- element("baseValue", baseType = "identifier", key[k])
-    sum <- element(
-      "sum",
-      element("variable", identifier = "SCORE"),
-      element("baseValue", baseType = "float", part)
-    )
-    earns <- element("setOutcomeValue", identifier = "SCORE", sum)
-    is_right <- element("match", here, right)
-    element(
-      "responseCondition",
-      element("responseIf", is_right, earns)
-    )
+  lapply(seq_along(key), function(k) {
+    here <- element("index", n = k, response_variable())
+    is_right <- element("match", here, base_value("identifier", key[k]))
+    so_far <- element("variable", identifier = "SCORE")
+    more <- element("sum", so_far, base_value("float", part))
+    earns <- set_outcome("SCORE", more)
+    element("responseCondition", element("responseIf", is_right, earns))
   })
-  element("responseProcessing", places)
 }
 
-manifest_document <- function(sitting, files, version) {
-  kind <- if (version == "3.0") "imsqti_item_xmlv3p0" else "imsqti_item_xmlv2p2"
-  resources <- lapply(files, function(file) {
-    element(
-      "resource",
-      identifier = gsub(
-        "[^a-z0-9]",
-        "-",
-        sub("[.]xml$", "", file)
-      ),
-      href = file,
-      type = if (startsWith(file, "items")) {
-        kind
-      } else {
-        "associatedcontent/learning-application-resource"
-      },
-      element("file", href = file)
+# ---- the package -------------------------------------------------------------------
+
+# The test depends on its items; an item says which standards it is about.
+manifest_document <- function(sitting, names, files, version) {
+  spaces <- qti_spaces(version)
+  items <- which(item_place(seq_along(names$items)) %in% files)
+  item_resources <- lapply(items, function(j) {
+    file_resource(
+      names$items[[j]], item_place(j), spaces$item_kind,
+      inside = standards_metadata(sitting, j)
     )
   })
+  test <- if (length(items)) {
+    file_resource(
+      names$test, "test.xml", spaces$test_kind,
+      after = lapply(names$items, function(name) {
+        element("dependency", identifierref = name)
+      })
+    )
+  }
+  results <- files[startsWith(files, "results/")]
+  result_names <- utils::tail(
+    make.unique(c(names$test, names$items, gsub("\\W", "-", results)), "_"),
+    length(results)
+  )
+  result_resources <- Map(
+    file_resource, result_names, results,
+    "associatedcontent/learning-application-resource"
+  )
   document_lines(
     element(
       "manifest",
-      xmlns = "http://www.imsglobal.org/xsd/imscp_v1p1",
-      identifier = "pregunta-package",
+      xmlns = spaces$package,
+      identifier = paste0("package-", sub("^test-", "", names$test)),
       element(
         "metadata",
-        element("schema", "QTI Package"),
-        element("schemaversion", version)
+        element("schema", spaces$schema),
+        element("schemaversion", spaces$schema_version)
       ),
       element("organizations"),
-      element("resources", resources)
+      element("resources", test, item_resources, unname(result_resources))
     ),
     "2.2"
+  )
+}
+
+file_resource <- function(name, file, kind, inside = NULL, after = NULL) {
+  element(
+    "resource",
+    identifier = name,
+    type = kind,
+    href = file,
+    inside,
+    element("file", href = file),
+    unname(after)
+  )
+}
+
+# The standards of an item: their codes as labels, with their identifiers.
+standards_metadata <- function(sitting, j) {
+  codes <- split_parts(sitting$items$standards[j], ";")[[1]]
+  codes <- codes[!is.na(codes)]
+  if (!length(codes)) return(NULL)
+  ids <- standard_ids(sitting)
+  guids <- lapply(codes, function(code) {
+    element("labelledGUID", element("label", code), element("GUID", ids[[code]]))
+  })
+  element(
+    "metadata",
+    element(
+      "curriculumStandardsMetadataSet",
+      xmlns = "http://www.imsglobal.org/xsd/imscsmd_v1p1",
+      element("curriculumStandardsMetadata", element("setOfGUIDs", guids))
+    )
   )
 }

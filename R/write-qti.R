@@ -1,32 +1,17 @@
-# QTI items and results as a zip: items/, results/ and a manifest.
+# A test as a QTI package: the test and its items, the results of each student, and a
+# manifest that says what is what.
 
-write_qti <- function(sitting, path, version) {
+# only: "items" or "results" alone; NULL for both.
+write_qti <- function(sitting, path, version, only = NULL) {
   draft <- tempfile("qti-")
-  for (room in c("items", "results")) {
-    dir.create(file.path(draft, room), recursive = TRUE)
-  }
+  dir.create(draft)
   on.exit(unlink(draft, recursive = TRUE))
-  place <- function(room, k) sprintf("%s/%04d.xml", room, k)
-  for (j in seq_len(nrow(sitting$items))) {
-    write_text(
-      item_document(sitting, j, version),
-      file.path(draft, place("items", j))
-    )
-  }
-  rows <- long_responses(sitting)
-  students <- unique(rows$student[order(rows$order)])
-  by_student <- split(rows, factor(rows$student, students))
-  for (k in seq_along(by_student)) {
-    write_text(
-      result_document(sitting, by_student[[k]], version),
-      file.path(draft, place("results", k))
-    )
-  }
+  names <- qti_names(sitting)
+  if (!identical(only, "results")) put_test(sitting, names, version, draft)
+  if (!identical(only, "items")) put_results(sitting, names, version, draft)
   files <- list.files(draft, recursive = TRUE)
-  write_text(
-    manifest_document(sitting, files, version),
-    file.path(draft, "imsmanifest.xml")
-  )
+  manifest <- manifest_document(sitting, names, files, version)
+  write_text(manifest, file.path(draft, "imsmanifest.xml"))
   write_made(path, function(file) {
     zip::zip(
       file,
@@ -36,6 +21,187 @@ write_qti <- function(sitting, path, version) {
     )
   })
 }
+
+put_test <- function(sitting, names, version, draft) {
+  dir.create(file.path(draft, "items"))
+  for (j in seq_len(nrow(sitting$items))) {
+    write_text(
+      item_document(sitting, j, names, version),
+      file.path(draft, item_place(j))
+    )
+  }
+  write_text(test_document(sitting, names, version), file.path(draft, "test.xml"))
+}
+
+item_place <- function(j) sprintf("items/%04d.xml", j)
+
+# The items in their order; the score of the test is the sum of theirs.
+test_document <- function(sitting, names, version) {
+  title <- sitting$settings$title
+  total <- element(
+    "setOutcomeValue",
+    identifier = "SCORE",
+    element("sum", element("testVariables", variableIdentifier = "SCORE"))
+  )
+  document_lines(
+    element(
+      "assessmentTest",
+      xmlns = qti_spaces(version)$items,
+      identifier = names$test,
+      title = title,
+      toolName = own_tool,
+      declare_score(sum(sitting$items$points)),
+      element(
+        "testPart",
+        identifier = "part",
+        navigationMode = "nonlinear",
+        submissionMode = "simultaneous",
+        element(
+          "assessmentSection",
+          identifier = "section",
+          title = title,
+          visible = "true",
+          lapply(seq_along(names$items), function(j) {
+            element(
+              "assessmentItemRef",
+              identifier = names$items[[j]],
+              href = item_place(j)
+            )
+          })
+        )
+      ),
+      element("outcomeProcessing", total)
+    ),
+    version
+  )
+}
+
+declare_score <- function(most, by_hand = FALSE) {
+  element(
+    "outcomeDeclaration",
+    identifier = "SCORE",
+    cardinality = "single",
+    baseType = "float",
+    normalMaximum = format_plain(most),
+    externalScored = if (by_hand) "human"
+  )
+}
+
+# ---- names of things ---------------------------------------------------------------
+
+# What each version calls its documents, and where its usual rules of scoring stand.
+qti_spaces <- function(version) {
+  xsd <- "http://www.imsglobal.org/xsd/"
+  switch(version,
+    "2.2" = list(
+      items = paste0(xsd, "imsqti_v2p2"),
+      results = paste0(xsd, "imsqti_result_v2p2"),
+      package = paste0(xsd, "imscp_v1p1"),
+      item_kind = "imsqti_item_xmlv2p2",
+      test_kind = "imsqti_test_xmlv2p2",
+      schema = "QTIv2.2 Package",
+      schema_version = "1.0.0",
+      rules = function(name) {
+        paste0("http://www.imsglobal.org/question/qti_v2p2/rptemplates/", name)
+      }
+    ),
+    "3.0" = list(
+      items = paste0(xsd, "imsqtiasi_v3p0"),
+      results = paste0(xsd, "imsqti_result_v3p0"),
+      package = paste0(xsd, "qti/qtiv3p0/imscp_v1p1"),
+      item_kind = "imsqti_item_xmlv3p0",
+      test_kind = "imsqti_test_xmlv3p0",
+      schema = "QTI Package",
+      schema_version = "3.0.0",
+      rules = function(name) {
+        paste0("https://purl.imsglobal.org/spec/qti/v3p0/rptemplates/", name, ".xml")
+      }
+    )
+  )
+}
+
+own_tool <- "pregunta"
+
+# The identifiers of the test, its items and their options: names as XML allows them. What
+# had to be changed keeps its own name as its label.
+qti_names <- function(sitting) {
+  items <- sitting$items
+  answers <- lapply(sitting$cells, function(cells) cells$answer)
+  about <- paste(c(sitting$settings$title, sitting$settings$date, items$item), collapse = "\r")
+  list(
+    test = paste0("test-", uuid_of(about)),
+    items = xml_names(items$item),
+    options = each_row(items, function(j) {
+      mine <- sitting$options$option[sitting$options$item == items$item[j]]
+      values <- qti_values(answers[[j]], item_qti(items[j, ], mine))
+      xml_names(unique(c(mine, key_parts(items[j, ], mine), values)))
+    })
+  )
+}
+
+# How an item stands in QTI. Where its options are not listed, only some of them are known,
+# those that the key or somebody's answer names: then it is a line to write on.
+item_qti <- function(item, options) {
+  qti <- item_type(item$type)$qti
+  listed <- length(options) || qti$cardinality == "ordered"
+  if (qti$choices != "options" || listed) return(qti)
+  line <- list(
+    interaction = "textEntryInteraction",
+    cardinality = "single",
+    base = "string",
+    choices = "none",
+    attributes = list(),
+    values = identity,
+    maps = "always"
+  )
+  qti[names(line)] <- line
+  qti
+}
+
+is_named_option <- function(qti) qti$base %in% c("identifier", "directedPair")
+
+# The single names of options that answers are made of.
+qti_values <- function(answers, qti) {
+  if (!is_named_option(qti)) return(character())
+  values <- as.character(unlist(lapply(answers[!is.na(answers)], qti$values)))
+  if (qti$base == "directedPair") unlist(pair_ends(values)) else values
+}
+
+# The two ends of each pair, by the side on which they stand: there may be an A on both.
+pair_ends <- function(pairs) {
+  between <- ifelse(grepl("\t", pairs), "\t", " ")
+  lapply(strsplit(pairs, between), function(two) paste(c("left", "right"), two, sep = "\t"))
+}
+
+key_parts <- function(item, options) {
+  if (is.na(item$key)) return(character())
+  qti_values(split_parts(item$key, "|")[[1]], item_qti(item, options))
+}
+
+# Values of a response with the names that options have there.
+named_values <- function(values, qti, names) {
+  if (!is_named_option(qti)) return(values)
+  if (qti$base == "identifier") return(unname(names[values]))
+  vapply(pair_ends(values), function(ends) paste(names[ends], collapse = " "), "")
+}
+
+bare_end <- function(x) sub("^(left|right)\t", "", x)
+
+# The first right answer of a key.
+key_values <- function(item, qti, named) {
+  named_values(qti$values(qti$correct(item$key)), qti, named)
+}
+
+# A name for each, by what it was: letters, digits, "." "-" "_", no digit in front, none
+# twice.
+xml_names <- function(x) {
+  name <- gsub("[^\\p{L}\\p{Nd}._-]", "_", bare_end(x), perl = TRUE)
+  opens <- grepl("^[\\p{L}_]", name, perl = TRUE)
+  name[!opens] <- paste0("_", name[!opens])
+  stats::setNames(make.unique(name, "_"), x)
+}
+
+# ---- elements ----------------------------------------------------------------------
 
 # An element and what is in it: names are attributes, the rest children or text.
 element <- function(.name, ...) {
@@ -131,78 +297,4 @@ with_values <- function(name, values, ...) {
     ...,
     lapply(as.character(values), function(value) element("value", value))
   )
-}
-
-# ---- results ---------------------------------------------------------------------
-
-# In results version 3 keeps the spelling of 2.x.
-result_document <- function(sitting, rows, version) {
-  rows <- rows[order(match(rows$item, sitting$items$item)), ]
-  space <- if (version == "3.0") {
-    "http://www.imsglobal.org/xsd/imsqti_result_v3p0"
-  } else {
-    "http://www.imsglobal.org/xsd/imsqti_result_v2p2"
-  }
-  stamp <- if (is.na(sitting$settings$date)) {
-    "1970-01-01T00:00:00"
-  } else {
-    paste0(sitting$settings$date, "T00:00:00")
-  }
-  results <- each_row(rows, function(k) {
-    j <- match(rows$item[k], sitting$items$item)
-    item_result_element(sitting$items[j, ], rows[k, ], j, stamp)
-  })
-  document_lines(
-    element(
-      "assessmentResult",
-      xmlns = space,
-      element("context", sourcedId = rows$student[1]),
-      results
-    ),
-    "2.2"
-  )
-}
-
-item_result_element <- function(item, row, place, stamp) {
-  waits <- row$state == "pending"
-  qti <- item_type(item$type)$qti
-  response <- if (!is.null(qti$interaction)) {
-    element(
-      "responseVariable",
-      identifier = "RESPONSE",
-      cardinality = qti$cardinality,
-      baseType = qti$base,
-      if (!is.na(item$key)) with_values("correctResponse", key_values(item)),
-      with_values("candidateResponse", answer_values(row$response, qti))
-    )
-  }
-  score <- if (row$state == "answered") {
-    with_values(
-      "outcomeVariable",
-      format_plain(row$points),
-      identifier = "SCORE",
-      cardinality = "single",
-      baseType = "float",
-      normalMaximum = format_plain(item$points)
-    )
-  }
-  element(
-    "itemResult",
-    identifier = item$item,
-    sequenceIndex = place,
-    datestamp = stamp,
-    sessionStatus = if (waits) "pendingResponseProcessing" else "final",
-    response,
-    score
-  )
-}
-
-# An answer as the values of a response.
-answer_values <- function(answer, qti) {
-  if (is.na(answer)) character() else qti$values(answer)
-}
-
-key_values <- function(item) {
-  qti <- item_type(item$type)$qti
-  qti$values(qti$correct(item$key))
 }

@@ -47,7 +47,7 @@ answer_statement <- function(student, name, activity, base, response = NA, point
     score = if (known) list(raw = points, min = 0, max = most),
     success = if (known) points >= most
   )
-  if (is.null(id)) id <- code_uuid(paste(activity$id, student, response, points))
+  if (is.null(id)) id <- uuid_of(paste(activity$id, student, response, points))
   # Read as this machine's clock showed it.
   read <- if (!is.null(timestamp)) {
     as.POSIXct(format(read_time(timestamp), "%Y-%m-%d %H:%M:%S"), tz = "")
@@ -70,8 +70,6 @@ answer_statement <- function(student, name, activity, base, response = NA, point
 }
 
 # A list without what is NULL.
-list_of <- function(...) Filter(Negate(is.null), list(...))
-
 answer_verb <- "answered"
 
 verb_named <- function(name) {

@@ -159,7 +159,7 @@ test_that(
       setdiff(names(verbs), with),
       c(
         "demo", "new", "add", "form", "check", "mark", "adjust", "bank", "record", "explain",
-        "export", "desk", "watch", "receive"
+        "desk", "watch", "receive"
       )
     )
     call <- run_here(
