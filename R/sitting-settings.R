@@ -31,8 +31,8 @@
 #' * `layout`: how the raw export was read; see [new_test()].
 #' * `activity`: what the test is called as an activity of xAPI statements (an address, or
 #'   several), where several tests receive at one place; see `pregunta receive`.
-#' * `framework`: what the standards belong to, a name or an address of your own; kept with
-#'   its `identifier` where they came from a CASE package; see [export_sitting()].
+#' * `framework`: what the standards belong to, a name or an address of your own; with its
+#'   `identifier` where they came from a CASE package; see [export_sitting()].
 #' * `grading_period`: the identifier of the marking period in the school's roster, for
 #'   marks that go to a grade book; see [export_sitting()].
 #' * `exclude`: what to leave out: student ids, in which `*` stands for

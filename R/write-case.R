@@ -43,7 +43,9 @@ case_package <- function(sitting) {
         lastChangeDateTime = stamp
       ),
       # The standard has no place of its own for it.
-      if (!is.na(emphasis)) list(extensions = stats::setNames(list(emphasis), emphasis_field))
+      if (!is.na(emphasis)) {
+        list(extensions = stats::setNames(list(emphasis), emphasis_field))
+      }
     )
   })
   parent <- match(standards$parent, standards$code)

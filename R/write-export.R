@@ -31,8 +31,8 @@
 #'
 #'   OneRoster: classes and students by the identifiers of their roster (columns
 #'   `class_id` and `sourced_id` of the students, as [new_test()] keeps them), else by the
-#'   names of the sections and students. Who was absent is `not submitted`, who was excused
-#'   from all `exempt`, both without a score. The grading period says the setting
+#'   names of the sections and students. Who was absent is `not submitted`, who was
+#'   excused from all `exempt`, both without a score. The grading period says the setting
 #'   `grading_period`.
 #' @section Errors: `pregunta_error_output` when the file cannot be written,
 #'   `pregunta_error_input` when there is nothing of that kind to write,

@@ -153,7 +153,7 @@ interaction_choices <- function(item, options, qti, named) {
 # The options as they are listed; the parts of an order are all in its key.
 option_ids <- function(item, options, qti) {
   if (nrow(options)) return(options$option)
-  sort(unique(key_parts(item, options$option)))
+  sort(unique(named_in_key(item, options$option)))
 }
 
 # The two sides of pairs.

@@ -110,7 +110,8 @@ answers_as_lines <- function(sitting, j, answers, names) {
   words <- qti$base == "float" & is.na(read_number(answers)) & !is.na(answers)
   paste0(
     "    <responseVariable identifier=\"RESPONSE\" cardinality=\"", qti$cardinality,
-    "\" baseType=\"", ifelse(words, "string", qti$base), "\">\n", right, given, "    </responseVariable>\n"
+    "\" baseType=\"", ifelse(words, "string", qti$base), "\">\n",
+    right, given, "    </responseVariable>\n"
   )
 }
 

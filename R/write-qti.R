@@ -127,20 +127,20 @@ own_tool <- "pregunta"
 qti_names <- function(sitting) {
   items <- sitting$items
   answers <- lapply(sitting$cells, function(cells) cells$answer)
-  about <- paste(c(sitting$settings$title, sitting$settings$date, items$item), collapse = "\r")
+  about <- c(sitting$settings$title, sitting$settings$date, items$item)
   list(
-    test = paste0("test-", uuid_of(about)),
+    test = paste0("test-", uuid_of(paste(about, collapse = "\r"))),
     items = xml_names(items$item),
     options = each_row(items, function(j) {
       mine <- sitting$options$option[sitting$options$item == items$item[j]]
       values <- qti_values(answers[[j]], item_qti(items[j, ], mine))
-      xml_names(unique(c(mine, key_parts(items[j, ], mine), values)))
+      xml_names(unique(c(mine, named_in_key(items[j, ], mine), values)))
     })
   )
 }
 
-# How an item stands in QTI. Where its options are not listed, only some of them are known,
-# those that the key or somebody's answer names: then it is a line to write on.
+# How an item stands in QTI. Where its options are not listed, only some of them are
+# known, those that the key or somebody's answer names: then it is a line to write on.
 item_qti <- function(item, options) {
   qti <- item_type(item$type)$qti
   listed <- length(options) || qti$cardinality == "ordered"
@@ -170,10 +170,12 @@ qti_values <- function(answers, qti) {
 # The two ends of each pair, by the side on which they stand: there may be an A on both.
 pair_ends <- function(pairs) {
   between <- ifelse(grepl("\t", pairs), "\t", " ")
-  lapply(strsplit(pairs, between), function(two) paste(c("left", "right"), two, sep = "\t"))
+  lapply(strsplit(pairs, between), function(two) {
+    paste(c("left", "right"), two, sep = "\t")
+  })
 }
 
-key_parts <- function(item, options) {
+named_in_key <- function(item, options) {
   if (is.na(item$key)) return(character())
   qti_values(split_parts(item$key, "|")[[1]], item_qti(item, options))
 }

@@ -8,12 +8,14 @@ files <- c(
   )
 )
 files <- setdiff(files, "R/RcppExports.R")
+# What the linters load and read themselves is loaded once: a process a core, not a file.
+cores <- max(2, parallel::detectCores())
+shares <- split(files, rep_len(seq_len(cores), length(files)))
 lints <- unlist(
   parallel::mclapply(
-    files,
-    function(file) as.list(lintr::lint(file)),
-    mc.preschedule = FALSE,
-    mc.cores = max(2, parallel::detectCores())
+    shares,
+    function(share) unlist(lapply(share, lintr::lint), recursive = FALSE),
+    mc.cores = cores
   ),
   recursive = FALSE
 )
