@@ -93,3 +93,7 @@ make_room <- function(bytes) {
     invisible(.Call(`_pregunta_make_room`, bytes))
 }
 
+copy_text <- function(from, to, first) {
+    .Call(`_pregunta_copy_text`, from, to, first)
+}
+

@@ -489,6 +489,15 @@ command_options <- list(
   class = list("--class", action = "store_true", default = FALSE),
   minutes = list("--minutes", type = "character", metavar = "NUMBER"),
   to = list("--to", type = "character", metavar = "URL"),
+  token = list("--token", type = "character", metavar = "URL"),
+  `roster-from` = list("--from", type = "character", metavar = "URL"),
+  `class-ids` = list("--class", type = "character", metavar = "ID,ID"),
+  `send-as` = list(
+    "--as",
+    type = "character",
+    default = "xapi",
+    metavar = "xapi|oneroster"
+  ),
   people = list("--people", type = "character", metavar = "FILE"),
   interface = list("--interface", type = "character", metavar = "NUMBER"),
   address = list("--address", type = "character", metavar = "URL")

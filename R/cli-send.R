@@ -1,4 +1,5 @@
-# A test's answers as statements to a server of the standard, which the user names.
+# A test's answers as statements to a server of the standard, or its marks to a grade
+# book: which one the user names.
 
 run_send <- function(call) {
   if (is.null(call$to)) {
@@ -9,6 +10,19 @@ run_send <- function(call) {
       say("cli-send.for_example")
     )
   }
+  ways <- c("xapi", "oneroster")
+  if (!call$as %in% ways) {
+    abort_pregunta(
+      "call",
+      say("cli-verbs.there_is_no_form", as = quoted(call$as)),
+      NULL,
+      did_you_mean(call$as, ways)
+    )
+  }
+  if (call$as == "xapi") send_answers(call) else send_scores(call)
+}
+
+send_answers <- function(call) {
   to <- checked_server(call$to)
   user <- Sys.getenv("PREGUNTA_XAPI_USER")
   key <- Sys.getenv("PREGUNTA_XAPI_KEY")
@@ -22,17 +36,43 @@ run_send <- function(call) {
   0L
 }
 
-# Over a network it is encrypted; a name and key within the address stand in lists of
-# processes.
-checked_server <- function(to) {
-  host <- sub("^https?://([^/:]*).*$", "\\1", to)
-  here <- host %in% c("127.0.0.1", "localhost")
-  sound <- grepl("^https?://[^/@?#]+(/[^@?#]*)?$", to)
-  if (sound && (here || startsWith(to, "https://"))) return(to)
+send_scores <- function(call) {
+  sitting <- read_for_figures(call)
+  sent <- send_marks(sitting, call$to, needed_token(call))
+  tell_user(say("cli-send.marks_were_taken", n = sent, to = call$to))
+  0L
+}
+
+# Where tokens are given is said beside the address of the services.
+needed_token <- function(call) {
+  if (!is.null(call$token)) return(call$token)
   abort_pregunta(
     "call",
-    say("cli-send.no_such_address", to = quoted(sub("//[^/@]*@", "//", to))),
+    say("cli-send.needs_a_token"),
     NULL,
-    say("cli-send.for_example")
+    say("cli-send.token_for_example")
   )
+}
+
+# Who is in which class, from the school's server into a folder of its own.
+run_roster <- function(call) {
+  if (is.null(call$from)) {
+    abort_pregunta(
+      "call",
+      say("cli-send.roster_needs_an_address"),
+      NULL,
+      say("cli-send.roster_for_example")
+    )
+  }
+  paths <- fetch_roster(
+    call$from, call$folder, needed_token(call),
+    classes = if (!is.null(call$class)) split_commas(call$class)
+  )
+  counts <- vapply(paths[1:3], function(path) nrow(read_table_file(path)), 0L)
+  tell_user(say(
+    "cli-send.roster_written",
+    folder = call$folder, classes = counts[[1]], students = counts[[3]]
+  ))
+  tell_user(say("cli-send.roster_next", folder = call$folder))
+  0L
 }

@@ -294,8 +294,12 @@ command_verbs <- function() {
       usage = TRUE,
       optional = TRUE
     ),
+    roster = verb(
+      c("roster-from", "token", "class-ids"),
+      run_roster
+    ),
     send = figures(
-      "to",
+      c("to", "send-as", "token"),
       run_send
     ),
     watch = verb(

@@ -22,6 +22,9 @@ case_shape <- fields_of(
   ))
 )
 
+# Of a standard that has or supports priority, where CASE has no place for it.
+emphasis_field <- "pregunta:emphasis"
+
 case_bundle <- function(package, path) {
   check_fields(package, case_shape, path)
   items <- package$CFItems

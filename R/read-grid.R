@@ -76,8 +76,15 @@ split_cells <- function(text, separator) {
   copy <- tempfile(fileext = ".csv")
   on.exit(unlink(copy))
   header <- paste(seq_len(columns), collapse = separator)
-  bytes <- readBin(text$path, "raw", n = file.size(text$path))
-  writeBin(c(charToRaw(paste0(header, "\n")), unix_lines(bytes)), copy)
+  quotes <- copy_text(text$path, copy, header)
+  if (quotes < 0) {
+    abort_pregunta(
+      "output",
+      say("read-grid.no_room_to_read", origin = text$origin),
+      dirname(copy),
+      say("read-grid.make_room_there")
+    )
+  }
   read <- function() {
     suppressWarnings(data.table::fread(
       file = copy,
@@ -96,7 +103,7 @@ split_cells <- function(text, separator) {
     ))
   }
   # On a quotation mark without its other one fread() may die; it does so apart.
-  open <- sum(bytes == charToRaw("\"")) %% 2 == 1
+  open <- quotes %% 2 == 1
   table <- tryCatch(
     if (open) apart(read, TRUE) else read(),
     error = function(e) {
@@ -116,18 +123,6 @@ split_cells <- function(text, separator) {
     table = table,
     line = file_lines(table, first = 1L, quoted = text$quoted)
   )
-}
-
-# Without a byte order mark, and with one kind of line end.
-unix_lines <- function(bytes) {
-  if (length(bytes) >= 3 && all(bytes[1:3] == as.raw(c(0xEF, 0xBB, 0xBF)))) {
-    bytes <- bytes[-(1:3)]
-  }
-  returns <- bytes == as.raw(13)
-  if (!any(returns)) return(bytes)
-  before_break <- c(bytes[-1] == as.raw(10), FALSE)
-  bytes[returns & !before_break] <- as.raw(10)
-  bytes[!(returns & before_break)]
 }
 
 lines_as_cells <- function(path) {

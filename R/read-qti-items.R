@@ -72,6 +72,9 @@ read_qti_item <- function(root, codes) {
   )
 }
 
+# As documents say what wrote them.
+own_tool <- "pregunta"
+
 # What an item and its options are called beside their identifiers, which XML allows few
 # letters for: as their labels say in what this package wrote. The ends of pairs stand in
 # two sets, each with names of its own.

@@ -69,8 +69,6 @@ case_package <- function(sitting) {
   list(CFDocument = document, CFItems = items, CFAssociations = links)
 }
 
-emphasis_field <- "pregunta:emphasis"
-
 case_uri <- function(id) paste0("urn:uuid:", id)
 
 # As of the day of the test, else of the export.

@@ -120,8 +120,6 @@ qti_spaces <- function(version) {
   )
 }
 
-own_tool <- "pregunta"
-
 # The identifiers of the test, its items and their options: names as XML allows them. What
 # had to be changed keeps its own name as its label.
 qti_names <- function(sitting) {

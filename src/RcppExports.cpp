@@ -308,6 +308,19 @@ BEGIN_RCPP
     return R_NilValue;
 END_RCPP
 }
+// copy_text
+double copy_text(std::string from, std::string to, std::string first);
+RcppExport SEXP _pregunta_copy_text(SEXP fromSEXP, SEXP toSEXP, SEXP firstSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type from(fromSEXP);
+    Rcpp::traits::input_parameter< std::string >::type to(toSEXP);
+    Rcpp::traits::input_parameter< std::string >::type first(firstSEXP);
+    rcpp_result_gen = Rcpp::wrap(copy_text(from, to, first));
+    return rcpp_result_gen;
+END_RCPP
+}
 
 static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_bootstrap_items", (DL_FUNC) &_pregunta_bootstrap_items, 10},
@@ -333,6 +346,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_tally_codes", (DL_FUNC) &_pregunta_tally_codes, 6},
     {"_pregunta_scan_text", (DL_FUNC) &_pregunta_scan_text, 2},
     {"_pregunta_make_room", (DL_FUNC) &_pregunta_make_room, 1},
+    {"_pregunta_copy_text", (DL_FUNC) &_pregunta_copy_text, 3},
     {NULL, NULL, 0}
 };
 

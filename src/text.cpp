@@ -232,3 +232,39 @@ Rcpp::List scan_text(std::string path, bool whole) {
 void make_room(double bytes) {
   Rcpp::Shield<SEXP> room(Rf_allocVector(RAWSXP, static_cast<R_xlen_t>(bytes)));
 }
+
+// Copies a text behind a first line of its own: without a byte order mark and with one
+// kind of line end. Gives the number of quotation marks, or -1 where it could not be
+// written; a large file is never in memory.
+// [[Rcpp::export]]
+double copy_text(std::string from, std::string to, std::string first) {
+  using handle = std::unique_ptr<std::FILE, int (*)(std::FILE*)>;
+  handle in(std::fopen(from.c_str(), "rb"), std::fclose);
+  if (!in) Rcpp::stop("cannot open the file");
+  std::FILE* out = std::fopen(to.c_str(), "wb");
+  if (!out) return -1;
+  first += '\n';
+  bool sound = std::fwrite(first.data(), 1, first.size(), out) == first.size();
+  std::vector<unsigned char> block(1 << 18), lines;
+  lines.reserve(block.size() + 1);
+  double quotes = 0;
+  bool at_start = true, returned = false;
+  while (const std::size_t n = std::fread(block.data(), 1, block.size(), in.get())) {
+    lines.clear();
+    const bool marked = at_start && n >= 3 && block[0] == 0xEF && block[1] == 0xBB && block[2] == 0xBF;
+    for (std::size_t i = marked ? 3 : 0; i < n; ++i) {
+      const unsigned char c = block[i];
+      // The second half of a line end of two characters.
+      if (c == '\n' && returned) {
+        returned = false;
+        continue;
+      }
+      returned = c == '\r';
+      quotes += c == '"';
+      lines.push_back(returned ? '\n' : c);
+    }
+    at_start = false;
+    sound = sound && std::fwrite(lines.data(), 1, lines.size(), out) == lines.size();
+  }
+  return std::fclose(out) == 0 && sound ? quotes : -1;
+}

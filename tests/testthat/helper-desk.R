@@ -1,17 +1,46 @@
 # The desk in a real browser: started as a process, driven by what a person would press.
 
-# A folder with the demo in it as `tides`, and a desk on it.
-open_desk_here <- function(env = parent.frame(), folder = NULL, more = NULL) {
+# A desk on a folder with the demo in it as `tides`. Most tests take turns at one, whose
+# shelf is as new for each; who ends it, floods it or starts it otherwise has one alone.
+open_desk_here <- function(env = parent.frame(), folder = NULL, more = NULL,
+                           alone = !is.null(folder) || !is.null(more)) {
   skip_on_cran()
   skip_if_not_installed("chromote")
   browser <- Sys.which(c("chromium", "chromium-browser", "google-chrome"))
   skip_if_not(any(nzchar(browser)), "no browser on this machine")
-  if (is.null(folder)) {
-    folder <- tempfile("shelf-")
-    dir.create(folder)
-    file.copy(demo_path(), folder, recursive = TRUE)
-    file.rename(file.path(folder, basename(demo_path())), file.path(folder, "tides"))
+  if (!alone) return(desk_in_turn())
+  if (is.null(folder)) folder <- new_shelf(tempfile("shelf-"))
+  desk <- start_desk(folder, more)
+  defer_here(desk$process$kill_tree(), env)
+  desk
+}
+
+desk_taken_in_turn <- new.env(parent = emptyenv())
+reg.finalizer(desk_taken_in_turn, onexit = TRUE, function(here) {
+  if (!is.null(here$desk)) here$desk$process$kill_tree()
+})
+
+desk_in_turn <- function() {
+  known <- desk_taken_in_turn$desk
+  if (!is.null(known) && known$process$is_alive()) {
+    new_shelf(known$folder)
+    return(known)
   }
+  desk_taken_in_turn$desk <- start_desk(new_shelf(tempfile("shelf-")))
+  desk_taken_in_turn$desk
+}
+
+# Nothing but the demo as it comes, whatever was there.
+new_shelf <- function(folder) {
+  there <- list.files(folder, full.names = TRUE, all.files = TRUE, no.. = TRUE)
+  unlink(there, recursive = TRUE)
+  dir.create(folder, showWarnings = FALSE)
+  file.copy(demo_path(), folder, recursive = TRUE)
+  file.rename(file.path(folder, basename(demo_path())), file.path(folder, "tides"))
+  folder
+}
+
+start_desk <- function(folder, more = NULL) {
   port <- httpuv::randomPort(min = 20000, max = 60000)
   log <- tempfile("desk-", fileext = ".log")
   process <- processx::process$new(
@@ -20,7 +49,6 @@ open_desk_here <- function(env = parent.frame(), folder = NULL, more = NULL) {
     stdout = "|",
     stderr = log
   )
-  defer_here(process$kill_tree(), env)
   address <- wait_for(function() {
     process$poll_io(200)
     lines <- process$read_output_lines()

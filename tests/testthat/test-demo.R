@@ -65,7 +65,7 @@ test_that("the follow-up, the knots and the logbook are test folders too", {
 })
 
 test_that(
-  "the demo writes out every output, again without harm, and never over other files",
+  "the demo writes out every output, takes what it wrote for its own, and nothing else",
   {
     folder <- file.path(tempfile(), "demo")
     dir.create(dirname(folder))
@@ -77,7 +77,8 @@ test_that(
       check_sitting(read_sitting(folder)),
       check_sitting(read_sitting(demo_path()))
     )
-    expect_no_error(write_demo(folder))
+    files <- list.files(demo_path(), recursive = TRUE)
+    expect_null(internal("stop_if_changed")(folder, demo_path(), files))
     writeLines("student,Q1", file.path(folder, "responses.csv"))
     expect_refused(write_demo(folder), "output", "not the demo's", "responses.csv")
     expect_equal(readLines(file.path(folder, "responses.csv")), "student,Q1")

@@ -587,7 +587,7 @@ test_that("what another does shows, fifty changes from two sides are fifty lines
 })
 
 test_that("without the key, from elsewhere, or under another name nothing is told or done", {
-  desk <- open_desk_here()
+  desk <- open_desk_here(alone = TRUE)
   tides <- file.path(desk$folder, "tides")
   cookie <- cookie_of(desk)
   host <- sub("^http://([^/]+)/.*", "\\1", desk$address)
@@ -638,7 +638,7 @@ test_that("without the key, from elsewhere, or under another name nothing is tol
 })
 
 test_that("two hundred bad requests a second are refused, and the desk answers on", {
-  desk <- open_desk_here()
+  desk <- open_desk_here(alone = TRUE)
   page <- open_page(desk)
   pool <- curl::new_pool()
   status <- integer()
@@ -656,7 +656,7 @@ test_that("two hundred bad requests a second are refused, and the desk answers o
 })
 
 test_that("a folder that breaks or goes is said, and comes back", {
-  desk <- open_desk_here()
+  desk <- open_desk_here(alone = TRUE)
   page <- open_page(desk)
   tides <- file.path(desk$folder, "tides")
   go_place(page, "#tides/questions")
@@ -739,7 +739,7 @@ test_that("killed at any moment of an action the files are whole, and the next o
   for (k in seq_len(kills)) {
     set.seed(as.integer(Sys.getenv("PREGUNTA_DESK_SEED", "0")) + k)
     which <- (k - 1) %% length(actions) + 1
-    desk <- open_desk_here()
+    desk <- open_desk_here(alone = TRUE)
     tides <- file.path(desk$folder, "tides")
     before <- sums(tides)
     socket <- open_socket(desk)

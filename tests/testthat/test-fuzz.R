@@ -1,11 +1,11 @@
 # Broken files of every kind that there is a reader for (helper-fuzz.R; make fuzz runs
 # thousands), and what is refused before a parser is given it.
 
-test_that("120 broken files are read, or refused in words: none breaks it or moves a terminal", {
+test_that("60 broken files are read, or refused in words: none breaks it or moves a terminal", {
   skip_on_cran()
   targets <- fuzz_targets()
   found <- do.call(rbind, parallel::mclapply(
-    40000 + 1:120,
+    40000 + 1:60,
     fuzz_case,
     targets = targets,
     seconds = 60,
@@ -14,8 +14,8 @@ test_that("120 broken files are read, or refused in words: none breaks it or mov
   ))
   kind <- sub(":.*", "", found[, "outcome"])
   expect_identical(unname(found[!kind %in% c("done", "told"), "outcome"]), character())
-  expect_gt(sum(kind == "done"), 20)
-  expect_gt(length(unique(found[, "target"])), 25)
+  expect_gt(sum(kind == "done"), 10)
+  expect_gt(length(unique(found[, "target"])), 18)
 })
 
 test_that("the fuzzer sees an error that nobody foresaw, a crash and an unsafe letter", {

@@ -159,7 +159,7 @@ can_be_had <- function(shown, groups, target) {
 test_that(
   "no withheld figure can be worked out from those that are shown, at any depth",
   {
-    for (seed in 1:12) {
+    for (seed in 1:6) {
       quiz <- school(60, seed, least = 5)
       present <- quiz$students$status == "sat"
       for (by in list("section", c("school", "teacher"), nest)) {
@@ -301,7 +301,7 @@ test_that("all that is shown by any column, together, tells of no few students",
     })
   }
   worked_out <- 0
-  for (seed in 1:25) {
+  for (seed in 1:12) {
     set.seed(seed)
     n <- sample(c(19, 40, 90), 1)
     section <- sample(LETTERS[1:5], n, TRUE, c(8, 5, 3, 2, 1))
@@ -339,7 +339,7 @@ test_that("all that is shown by any column, together, tells of no few students",
       }
     }
   }
-  expect_gt(worked_out, 100)
+  expect_gt(worked_out, 50)
 })
 
 test_that("of a section under a teacher who has one more, both are withheld or neither is told", {

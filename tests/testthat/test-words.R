@@ -188,7 +188,8 @@ read_by_machines <- c(
   "^//[a-z]", # paths in XML
   "^(Content-|From: |To: |Subject: |Date: |MIME-)|charset=", # of a mail
   "^words/en[.]yml|^\r texts$", # said where there are no words
-  "^(partially|fully) graded$|^QTI Package$|Duplicate map key", # of open standards
+  "^(partially|fully) graded$|^not submitted$|^QTI(v2.2)? Package$", # of open standards
+  "Duplicate map key",
   "^[(](not given|by hand|on paper)[)]$|^not (given|yet)$|^marked by hand$", # in files
   "^--accept|&\\[Page\\]|^difficulty_high, |^upper_lower, |^items, s|^points $|^ (and|or) $",
   "NA NA"
