@@ -26,11 +26,14 @@ as_typed <- function(x) {
 }
 
 format_number <- function(x) {
-  vapply(
-    x,
+  # Numbers are many, different ones few.
+  distinct <- unique(unname(x))
+  said <- vapply(
+    distinct,
     function(v) format(v, digits = 15, scientific = FALSE),
     ""
   )
+  stats::setNames(said[match(x, distinct)], names(x))
 }
 
 # 0.5 goes up, as teachers round; a hair below it from sums of tenths too.

@@ -17,7 +17,7 @@ put_results <- function(sitting, names, version, draft) {
     test_result_lines(sitting, names, students, times)
   )
   for (k in seq_along(students)) {
-    write_text(
+    put_document(
       paste0(head[k], paste(bodies[[k]], collapse = ""), "</assessmentResult>"),
       file.path(draft, "results", sprintf("%04d.xml", k))
     )

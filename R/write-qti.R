@@ -3,16 +3,16 @@
 
 # only: "items" or "results" alone; NULL for both.
 write_qti <- function(sitting, path, version, only = NULL) {
-  draft <- tempfile("qti-")
-  dir.create(draft)
-  on.exit(unlink(draft, recursive = TRUE))
   names <- qti_names(sitting)
-  if (!identical(only, "results")) put_test(sitting, names, version, draft)
-  if (!identical(only, "items")) put_results(sitting, names, version, draft)
-  files <- list.files(draft, recursive = TRUE)
-  manifest <- manifest_document(sitting, names, files, version)
-  write_text(manifest, file.path(draft, "imsmanifest.xml"))
   write_made(path, function(file) {
+    draft <- tempfile("qti-")
+    dir.create(draft)
+    on.exit(unlink(draft, recursive = TRUE))
+    if (!identical(only, "results")) put_test(sitting, names, version, draft)
+    if (!identical(only, "items")) put_results(sitting, names, version, draft)
+    files <- list.files(draft, recursive = TRUE)
+    manifest <- manifest_document(sitting, names, files, version)
+    put_document(manifest, file.path(draft, "imsmanifest.xml"))
     zip::zip(
       file,
       c("imsmanifest.xml", files),
@@ -22,15 +22,20 @@ write_qti <- function(sitting, path, version, only = NULL) {
   })
 }
 
+# Into the draft, of which nothing is left when it breaks off.
+put_document <- function(lines, path) {
+  write_bytes(charToRaw(enc2utf8(paste(lines, collapse = "\n"))), path)
+}
+
 put_test <- function(sitting, names, version, draft) {
   dir.create(file.path(draft, "items"))
   for (j in seq_len(nrow(sitting$items))) {
-    write_text(
+    put_document(
       item_document(sitting, j, names, version),
       file.path(draft, item_place(j))
     )
   }
-  write_text(test_document(sitting, names, version), file.path(draft, "test.xml"))
+  put_document(test_document(sitting, names, version), file.path(draft, "test.xml"))
 }
 
 item_place <- function(j) sprintf("items/%04d.xml", j)
@@ -219,31 +224,26 @@ element <- function(.name, ...) {
   )
 }
 
-# Elements as the lines of a document, in the spelling of the version.
+# Elements as the lines of a document, in the spelling of the version. A tree that others
+# build node by node takes as long again for each that is there: here it is written down.
 document_lines <- function(tree, version) {
-  document <- xml2::as_xml_document(xml_list(tree, version))
-  strsplit(as.character(document), "\n", fixed = TRUE)[[1]]
+  c("<?xml version=\"1.0\" encoding=\"UTF-8\"?>", element_lines(tree, version, ""))
 }
 
-# An element as the nested list that xml2 makes a document of.
-xml_list <- function(tree, version) {
+element_lines <- function(tree, version, indent) {
   tree <- spell_qti(tree, version)
+  values <- vapply(tree$attributes, as.character, "")
+  attributes <- paste0(" ", names(values), "=\"", xml_text(values), "\"", recycle0 = TRUE)
+  open <- paste0(indent, "<", tree$name, paste(attributes, collapse = ""))
   inside <- flatten_elements(tree$inside)
-  if (length(inside) && all(vapply(inside, is.character, TRUE))) {
-    inside <- list(paste(unlist(inside), collapse = " "))
+  if (!length(inside)) return(paste0(open, "/>"))
+  close <- paste0("</", tree$name, ">")
+  if (all(vapply(inside, is.character, TRUE))) {
+    text <- xml_text(paste(unlist(inside), collapse = " "))
+    return(paste0(open, ">", text, close))
   }
-  children <- lapply(inside, function(one) {
-    if (is.character(one)) list(xml_characters(one)) else xml_list(one, version)
-  })
-  node <- unlist(children, recursive = FALSE)
-  if (is.null(node)) {
-    node <- list()
-  }
-  attributes(node) <- c(
-    attributes(node),
-    lapply(tree$attributes, function(value) xml_characters(as.character(value)))
-  )
-  stats::setNames(list(node), tree$name)
+  within <- lapply(inside, element_lines, version, paste0(indent, "  "))
+  c(paste0(open, ">"), unlist(within), paste0(indent, close))
 }
 
 html_names <- c("p", "div", "span")
