@@ -69,7 +69,6 @@ answer_statement <- function(student, name, activity, base, response = NA, point
   )
 }
 
-# A list without what is NULL.
 answer_verb <- "answered"
 
 verb_named <- function(name) {
@@ -139,10 +138,23 @@ choices_of <- function(options, kind) {
 }
 
 write_xapi <- function(sitting, path) {
-  lines <- vapply(statements_of_sitting(sitting, names = FALSE), json_line, "")
+  statements <- statements_of_sitting(sitting, names = FALSE)
+  # A question is the same for all who answered it: it is put into words once.
+  name <- vapply(statements, function(one) one$object$id, "")
+  first <- which(!duplicated(name))
+  objects <- lapply(statements[first], function(one) json_text(one$object))
+  lines <- vapply(seq_along(statements), function(k) {
+    one <- statements[[k]]
+    one$object <- objects[[match(name[k], name[first])]]
+    json_line(one)
+  }, "")
   write_text(lines, path)
 }
 
-json_line <- function(value) {
-  as.character(jsonlite::toJSON(value, auto_unbox = TRUE, digits = NA, null = "null"))
+json_text <- function(value) {
+  jsonlite::toJSON(
+    value, auto_unbox = TRUE, digits = NA, null = "null", json_verbatim = TRUE
+  )
 }
+
+json_line <- function(value) as.character(json_text(value))
