@@ -17,6 +17,14 @@ distinct_strings <- function(x) {
     .Call(`_pregunta_distinct_strings`, x)
 }
 
+count_strings <- function(x) {
+    .Call(`_pregunta_count_strings`, x)
+}
+
+count_filled <- function(columns, n) {
+    .Call(`_pregunta_count_filled`, columns, n)
+}
+
 padded_strings <- function(x) {
     .Call(`_pregunta_padded_strings`, x)
 }

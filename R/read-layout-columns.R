@@ -96,7 +96,7 @@ facts_at <- function(columns, facts) {
   }, found, ends)
 }
 
-distinct_cells <- function(cells) distinct_strings(cells)$distinct
+distinct_cells <- function(cells) count_strings(cells)$distinct
 
 as_shape <- function(text) chartr("012345678", "999999999", text)
 

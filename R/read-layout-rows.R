@@ -143,11 +143,7 @@ id_shape <- function(x) {
 # or cells of another kind than the rows around it.
 odd_rows <- function(frame, columns, asked, who) {
   n <- nrow(frame$body)
-  filled <- Reduce(
-    `+`,
-    lapply(frame$body[asked], function(x) x != ""),
-    numeric(n)
-  )
+  filled <- count_filled(frame$body[asked], n)
   shape <- id_shape(who$main)
   answered <- filled > 0 & who$main != ""
   counts <- sort(table(shape[answered]), decreasing = TRUE)
@@ -165,11 +161,7 @@ odd_rows <- function(frame, columns, asked, who) {
   )
   # Where the others have a class or an email besides, a label has none.
   person <- frame$body[columns$role %in% c(name_roles, "section")]
-  several <- Reduce(
-    `+`,
-    lapply(person, function(x) x != ""),
-    numeric(n)
-  )
+  several <- count_filled(person, n)
   bare <- several < 0.6 * stats::median(several)
   # Where all have a total, a row of answers without one may be no student's.
   total <- frame$body[columns$role == "total"]
@@ -197,7 +189,8 @@ odd_rows <- function(frame, columns, asked, who) {
 # The share of a row's answers that are of another kind than their column.
 unlike_rows <- function(body, asked, facts) {
   # Distinct cells are few: what they are is looked up once for all rows.
-  found <- lapply(body[asked], distinct_strings)
+  columns <- body[asked]
+  found <- lapply(columns, count_strings)
   places <- facts_at(lapply(found, function(cells) cells$distinct), facts)
   kinds <- Map(function(cells, place) {
     kind <- rep("gap", length(place))
@@ -206,8 +199,8 @@ unlike_rows <- function(body, asked, facts) {
     kind
   }, found, places)
   strange <- Map(function(cells, kind) {
-    counts <- tabulate(cells$at, length(kind))
-    usual <- usual_of(kind[kind != "gap"], counts[kind != "gap"])
+    full <- kind != "gap"
+    usual <- usual_of(kind[full], cells$counts[full])
     # Words and texts blend into each other; a number among letters does not.
     near <- if (usual %in% c("word", "text")) {
       c("word", "text", "letter", "mark")
@@ -219,7 +212,8 @@ unlike_rows <- function(body, asked, facts) {
   times <- function(flags, rows = seq_len(nrow(body))) {
     total <- numeric(length(rows))
     for (k in which(vapply(flags, any, TRUE))) {
-      total <- total + flags[[k]][found[[k]]$at[rows]]
+      cells <- match(columns[[k]][rows], found[[k]]$distinct)
+      total <- total + flags[[k]][cells]
     }
     total
   }

@@ -178,7 +178,7 @@ header_apart <- function(frame, looks) {
   kind <- cell_kind(frame$renamed[here])
   again <- vapply(
     here,
-    function(k) frame$renamed[k] %in% frame$body[[k]],
+    function(k) frame$renamed[k] %in% distinct_cells(frame$body[[k]]),
     TRUE
   )
   same <- kind == looks$usual[here] &

@@ -39,7 +39,8 @@
 #' @param take Number of the reading to take, where a file can be read in several ways;
 #'   numbers named by the files, such as `c(a.csv = 2)`, where they differ;
 #'   also 1 to read a file that contradicts itself.
-#' @return The account, invisibly; see [read_account()].
+#' @return The account, invisibly; see [read_account()]. The answers themselves stand in
+#'   the folder.
 #' @section Errors: `pregunta_error_undecided` when something cannot be told from the
 #' file, when its own totals or points contradict what was read, or when there is neither
 #' a key nor points: the message shows the readings that there are, and what to set.
@@ -68,9 +69,12 @@ new_test <- function(folder, from, key = NULL, students = NULL,
     layout,
     take
   )
-  write_test(folder, bundle, from)
-  account <- new_account(bundle)
-  attr(account, "folder") <- folder
+  account <- structure(new_account(bundle), folder = folder, responses = NULL)
+  # Read back as a test when it is written: the answers of a district are not there twice.
+  made <- new.env(parent = emptyenv())
+  made$bundle <- bundle
+  rm(bundle)
+  write_test(folder, made, from)
   invisible(account)
 }
 
@@ -356,10 +360,11 @@ add_standards <- function(bundle, given) {
 
 # ---- writing -------------------------------------------------------------------
 
-write_test <- function(folder, bundle, from) {
+write_test <- function(folder, made, from) {
   write_folder_whole(folder, function(draft) {
     dir.create(file.path(draft, "source"))
-    write_tables(draft, bundle, file.path(folder, "test.yml"))
+    write_tables(draft, made$bundle, file.path(folder, "test.yml"))
+    made$bundle <- NULL
     copy_sources(from, file.path(draft, "source"))
   })
 }

@@ -70,6 +70,29 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// count_strings
+Rcpp::List count_strings(Rcpp::CharacterVector x);
+RcppExport SEXP _pregunta_count_strings(SEXP xSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::CharacterVector >::type x(xSEXP);
+    rcpp_result_gen = Rcpp::wrap(count_strings(x));
+    return rcpp_result_gen;
+END_RCPP
+}
+// count_filled
+Rcpp::IntegerVector count_filled(Rcpp::List columns, int n);
+RcppExport SEXP _pregunta_count_filled(SEXP columnsSEXP, SEXP nSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type columns(columnsSEXP);
+    Rcpp::traits::input_parameter< int >::type n(nSEXP);
+    rcpp_result_gen = Rcpp::wrap(count_filled(columns, n));
+    return rcpp_result_gen;
+END_RCPP
+}
 // padded_strings
 Rcpp::IntegerVector padded_strings(Rcpp::CharacterVector x);
 RcppExport SEXP _pregunta_padded_strings(SEXP xSEXP) {
@@ -327,6 +350,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_bootstrap_spread", (DL_FUNC) &_pregunta_bootstrap_spread, 6},
     {"_pregunta_bootstrap_draws", (DL_FUNC) &_pregunta_bootstrap_draws, 3},
     {"_pregunta_distinct_strings", (DL_FUNC) &_pregunta_distinct_strings, 1},
+    {"_pregunta_count_strings", (DL_FUNC) &_pregunta_count_strings, 1},
+    {"_pregunta_count_filled", (DL_FUNC) &_pregunta_count_filled, 2},
     {"_pregunta_padded_strings", (DL_FUNC) &_pregunta_padded_strings, 1},
     {"_pregunta_place_long", (DL_FUNC) &_pregunta_place_long, 4},
     {"_pregunta_code_matrix", (DL_FUNC) &_pregunta_code_matrix, 6},

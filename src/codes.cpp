@@ -9,39 +9,82 @@
 // share one pointer in R once they are in one encoding, so a pointer is enough
 // to tell them apart; a string that comes in two encodings stands twice, and
 // the caller's match() by value brings the two together.
+class StringCodes {
+ public:
+  // From 1 on, in the order in which the strings are first seen.
+  int code(SEXP s) {
+    size_t k = place(s);
+    if (!slot_[k].key) {
+      if (2 * (found_.size() + 1) > slot_.size()) {
+        slot_.assign(4 * slot_.size(), Slot{nullptr, 0});
+        mask_ = slot_.size() - 1;
+        for (size_t f = 0; f < found_.size(); ++f) {
+          slot_[place(found_[f])] = Slot{found_[f], static_cast<int>(f) + 1};
+        }
+        k = place(s);
+      }
+      found_.push_back(s);
+      slot_[k] = Slot{s, static_cast<int>(found_.size())};
+    }
+    return slot_[k].code;
+  }
+  size_t size() const { return found_.size(); }
+  Rcpp::CharacterVector strings() const {
+    Rcpp::CharacterVector distinct(found_.size());
+    for (size_t f = 0; f < found_.size(); ++f) SET_STRING_ELT(distinct, f, found_[f]);
+    return distinct;
+  }
+
+ private:
+  struct Slot { SEXP key; int code; };
+  size_t place(SEXP s) const {
+    size_t k = (reinterpret_cast<uintptr_t>(s) * 0x9E3779B97F4A7C15ULL >> 40) & mask_;
+    while (slot_[k].key && slot_[k].key != s) k = (k + 1) & mask_;
+    return k;
+  }
+  std::vector<SEXP> found_;
+  std::vector<Slot> slot_ = std::vector<Slot>(64, Slot{nullptr, 0});
+  size_t mask_ = 63;
+};
+
 // [[Rcpp::export]]
 Rcpp::List distinct_strings(Rcpp::CharacterVector x) {
   const R_xlen_t n = x.size();
   const SEXP* value = STRING_PTR_RO(x);
   Rcpp::IntegerVector at(Rcpp::no_init(n));
-  struct Slot { SEXP key; int code; };
-  std::vector<SEXP> found;
-  std::vector<Slot> slot(64, Slot{nullptr, 0});
-  size_t mask = slot.size() - 1;
-  auto place = [&](SEXP s) {
-    size_t k = (reinterpret_cast<uintptr_t>(s) * 0x9E3779B97F4A7C15ULL >> 40) & mask;
-    while (slot[k].key && slot[k].key != s) k = (k + 1) & mask;
-    return k;
-  };
+  StringCodes codes;
   int* out = at.begin();
+  for (R_xlen_t i = 0; i < n; ++i) out[i] = codes.code(value[i]);
+  return Rcpp::List::create(Rcpp::_["distinct"] = codes.strings(), Rcpp::_["at"] = at);
+}
+
+// The same without where each stands, which takes no room: how often it is there.
+// [[Rcpp::export]]
+Rcpp::List count_strings(Rcpp::CharacterVector x) {
+  const R_xlen_t n = x.size();
+  const SEXP* value = STRING_PTR_RO(x);
+  StringCodes codes;
+  std::vector<int> count;
   for (R_xlen_t i = 0; i < n; ++i) {
-    SEXP s = value[i];
-    size_t k = place(s);
-    if (!slot[k].key) {
-      if (2 * (found.size() + 1) > slot.size()) {
-        slot.assign(4 * slot.size(), Slot{nullptr, 0});
-        mask = slot.size() - 1;
-        for (size_t f = 0; f < found.size(); ++f) slot[place(found[f])] = Slot{found[f], static_cast<int>(f) + 1};
-        k = place(s);
-      }
-      found.push_back(s);
-      slot[k] = Slot{s, static_cast<int>(found.size())};
-    }
-    out[i] = slot[k].code;
+    const size_t k = codes.code(value[i]);
+    if (k > count.size()) count.push_back(0);
+    ++count[k - 1];
   }
-  Rcpp::CharacterVector distinct(found.size());
-  for (size_t f = 0; f < found.size(); ++f) SET_STRING_ELT(distinct, f, found[f]);
-  return Rcpp::List::create(Rcpp::_["distinct"] = distinct, Rcpp::_["at"] = at);
+  return Rcpp::List::create(
+    Rcpp::_["distinct"] = codes.strings(),
+    Rcpp::_["counts"] = Rcpp::IntegerVector(count.begin(), count.end()));
+}
+
+// How many cells of each row of columns say something.
+// [[Rcpp::export]]
+Rcpp::IntegerVector count_filled(Rcpp::List columns, int n) {
+  Rcpp::IntegerVector filled(n);
+  for (const auto& each : columns) {
+    const Rcpp::CharacterVector column(each);
+    const SEXP* value = STRING_PTR_RO(column);
+    for (int i = 0; i < n; ++i) filled[i] += value[i] != R_BlankString;
+  }
+  return filled;
 }
 
 // Which strings begin or end with a blank (a space, tab, line end or no-break
