@@ -93,10 +93,11 @@ check_table_sizes <- function(tables, folder) {
   check_limit("questions", length(unique(tables$items$item)), folder)
   check_limit("standards", length(unique(tables$standards$code)), folder)
   check_limit("levels_of_standards", levels_of_standards(tables$standards), folder)
-  ids <- unique(c(
-    as.character(unique(tables$responses$student)), tables$students$student,
+  sat <- tables$responses$student
+  ids <- c(
+    if (is.factor(sat)) levels(sat) else as.character(sat), tables$students$student,
     tables$items$item, tables$standards$code
-  ))
+  )
   check_limit("letters_of_id", max(0, nchar(ids, "bytes"), na.rm = TRUE), folder)
 }
 

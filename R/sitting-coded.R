@@ -19,16 +19,18 @@ coded <- function(x) {
   list(text = merged, at = at)
 }
 
-# A factor of which every level occurs and no cell is missing.
+# A factor of which every level occurs and no cell is missing. One that was made here says
+# so; taking rows of it takes that away.
 is_coded <- function(x) {
-  is.factor(x) && !anyNA(x) && all(tabulate(x, nlevels(x)) > 0)
+  if (!is.factor(x)) return(FALSE)
+  isTRUE(attr(x, "whole")) || !anyNA(x) && all(tabulate(x, nlevels(x)) > 0)
 }
 
 # The same within a table: a column of few values as a factor, half the memory of text.
 coded_column <- function(x) {
   found <- distinct_strings(x)
   if (length(found$distinct) > length(x) / 4) return(x)
-  structure(found$at, levels = found$distinct, class = "factor")
+  structure(found$at, levels = found$distinct, class = "factor", whole = TRUE)
 }
 
 coded_same <- function(value, n) list(text = value, at = rep(1L, n))
@@ -96,5 +98,10 @@ keep_rows <- function(rows, keep, findings) {
   rows
 }
 
-# As as_text(), once for each distinct value.
-trim_text <- function(x) if (is.null(x)) NULL else coded_text(coded(x))
+# As as_text(), once for each distinct value where these are few.
+trim_text <- function(x) {
+  if (is.null(x)) return(NULL)
+  start <- utils::head(x, 1000)
+  if (is.character(x) && length(unique(start)) > length(start) / 2) return(as_text(x))
+  coded_text(coded(x))
+}
