@@ -37,8 +37,9 @@ send_answers <- function(call) {
 }
 
 send_scores <- function(call) {
+  token <- needed_token(call)
   sitting <- read_for_figures(call)
-  sent <- send_marks(sitting, call$to, needed_token(call))
+  sent <- send_marks(sitting, call$to, token)
   tell_user(say("cli-send.marks_were_taken", n = sent, to = call$to))
   0L
 }

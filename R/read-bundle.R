@@ -289,6 +289,15 @@ add_students <- function(bundle, list) {
         students = attr(list$students, "id")
       )
     )
+    period <- roster_period(list$roster, bundle$settings$date)
+    if (!is.null(period) && is.null(bundle$settings$grading_period)) {
+      bundle$settings$grading_period <- period$sourcedId
+      said <- say(
+        "read-bundle.marks_go_to_the_period",
+        title = quoted(period$title), first = period$startDate, last = period$endDate
+      )
+      list$account <- rbind(list$account, account_line("read_as", said))
+    }
   }
   listed <- list$students
   bundle <- ids_of_list(bundle, listed)

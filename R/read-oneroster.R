@@ -24,13 +24,16 @@ read_roster <- function(path) {
       classes = classes,
       orgs = tables$orgs,
       demographics = tables$demographics,
+      sessions = tables$academicSessions,
       student_ids = unique(mine$userSourcedId)
     ),
     origin = basename(path)
   )
 }
 
-roster_names <- c("users", "enrollments", "classes", "orgs", "demographics")
+roster_names <- c(
+  "users", "enrollments", "classes", "orgs", "demographics", "academicSessions"
+)
 
 roster_files <- function(path) {
   if (dir.exists(path)) {
@@ -126,6 +129,17 @@ roster_students <- function(roster, ids) {
     add_demographics(out, roster$demographics, users$sourcedId),
     id = use
   )
+}
+
+# The grading period in which a day lies, where there is one only: NULL else.
+roster_period <- function(roster, day) {
+  sessions <- roster$sessions
+  needed <- c("sourcedId", "title", "type", "startDate", "endDate")
+  if (!all(needed %in% names(sessions))) return(NULL)
+  if (is.null(day) || is.na(day)) day <- format(Sys.Date())
+  covers <- sessions$type %in% "gradingPeriod" &
+    or_blank(sessions$startDate) <= day & or_blank(sessions$endDate) >= day
+  if (sum(covers) == 1) as.list(sessions[covers, needed])
 }
 
 class_teacher <- function(roster, class) {

@@ -5,8 +5,8 @@ most_at_once <- 100
 one_questions <- c("statementId", "voidedStatementId")
 any_questions <- c("attachments", "format")
 list_questions <- c(
-  "agent", "verb", "activity", "registration", "related_activities", "since", "until",
-  "limit", "ascending"
+  "agent", "verb", "activity", "registration", "related_activities", "related_agents",
+  "since", "until", "limit", "ascending"
 )
 
 get_statements <- function(receiver, allowed, request) {
@@ -55,6 +55,7 @@ check_forms <- function(query) {
     statementId = uuid_form, voidedStatementId = uuid_form, registration = uuid_form,
     verb = iri_form, activity = iri_form, limit = "^[0-9]{1,9}$",
     ascending = "^(true|false)$", related_activities = "^(true|false)$",
+    related_agents = "^(true|false)$",
     attachments = "^false$", format = "^(exact|ids|canonical)$"
   )
   for (name in intersect(names(query), names(forms))) {
@@ -150,6 +151,7 @@ places_in_order <- function(receiver, allowed, query) {
 wanted_by <- function(query) {
   agent <- if (!is.null(query$agent)) agent_asked(query$agent)
   related <- identical(query$related_activities, "true")
+  anywhere <- identical(query$related_agents, "true")
   function(one) {
     addresses <- if (related) all_activities(one) else as.character(one$object$id)
     registration <- tolower(paste0("", one$context$registration))
@@ -157,8 +159,7 @@ wanted_by <- function(query) {
       is.null(query$verb) || identical(one$verb$id, query$verb),
       is.null(query$activity) || query$activity %in% addresses,
       is.null(query$registration) || registration == tolower(query$registration),
-      is.null(agent) || is_same_agent(one$actor, agent) ||
-        is_same_agent(one$object, agent)
+      is.null(agent) || any(vapply(agents_in(one, anywhere), is_same_agent, TRUE, agent))
     )
     all(fits)
   }
@@ -169,6 +170,22 @@ all_activities <- function(one) {
     if (is_object(some)) list(some) else some
   }), recursive = FALSE)
   c(one$object$id, vapply(lists, function(activity) activity$id, ""))
+}
+
+# Who a statement names: its actor and object, and, where it is asked anywhere, who takes
+# part besides, the members of groups and the same of a statement within.
+agents_in <- function(one, anywhere) {
+  named <- list(one$actor, one$object)
+  if (anywhere) {
+    within <- identical(one$object$objectType, "SubStatement")
+    named <- c(
+      named,
+      list(one$authority, one$context$instructor, one$context$team),
+      if (within) agents_in(one$object, TRUE)
+    )
+    named <- c(named, unlist(lapply(named, function(who) who$member), recursive = FALSE))
+  }
+  Filter(is_object, named)
 }
 
 agent_asked <- function(text) {

@@ -47,7 +47,7 @@ fetch_roster <- function(address, folder, token_at,
 }
 
 check_roster_folder <- function(folder) {
-  ours <- paste0(c(roster_names, "academicSessions", "manifest"), ".csv")
+  ours <- paste0(c(roster_names, "manifest"), ".csv")
   other <- setdiff(list.files(folder), ours)
   if (!length(other)) return(invisible())
   abort_pregunta(

@@ -142,7 +142,7 @@ write_xapi <- function(sitting, path) {
   # A question is the same for all who answered it: it is put into words once.
   name <- vapply(statements, function(one) one$object$id, "")
   first <- which(!duplicated(name))
-  objects <- lapply(statements[first], function(one) json_text(one$object))
+  objects <- lapply(statements[first], function(one) json_of(one$object))
   lines <- vapply(seq_along(statements), function(k) {
     one <- statements[[k]]
     one$object <- objects[[match(name[k], name[first])]]
@@ -151,10 +151,10 @@ write_xapi <- function(sitting, path) {
   write_text(lines, path)
 }
 
-json_text <- function(value) {
+json_of <- function(value) {
   jsonlite::toJSON(
     value, auto_unbox = TRUE, digits = NA, null = "null", json_verbatim = TRUE
   )
 }
 
-json_line <- function(value) as.character(json_text(value))
+json_line <- function(value) as.character(json_of(value))

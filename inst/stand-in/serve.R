@@ -73,8 +73,8 @@ school <- list(
   ),
   academicSessions = list(record(
     "gp-1",
-    title = "Autumn", type = "gradingPeriod", startDate = "2026-08-15",
-    endDate = "2026-12-20"
+    title = "Autumn", type = "gradingPeriod", startDate = "2025-08-15",
+    endDate = "2025-12-20"
   ))
 )
 

@@ -159,7 +159,7 @@ test_that(
       setdiff(names(verbs), with),
       c(
         "demo", "new", "add", "form", "check", "mark", "adjust", "bank", "record", "explain",
-        "desk", "watch", "receive"
+        "desk", "roster", "watch", "receive"
       )
     )
     call <- run_here(

@@ -311,6 +311,25 @@ test_that("OneRoster marks bear the roster's own identifiers and say why one is 
   expect_equal(ids(second), ids(first))
 })
 
+test_that("marks go to the one grading period of the roster in which the day of the test lies", {
+  roster <- roster_folder()
+  writeLines(
+    c(
+      "sourcedId,title,type,startDate,endDate", "gp-1,Autumn,gradingPeriod,2025-08-15,2025-12-20",
+      "gp-2,Winter,gradingPeriod,2026-01-07,2026-04-01", "y-1,Year,schoolYear,2025-08-15,2026-07-01"
+    ),
+    file.path(roster, "academicSessions.csv")
+  )
+  raw <- folder_of(x.csv = c("username,Q1,Q2", "ada,1,0", "ben,1,1"))
+  for (day in c("2026-03-02", "2026-05-05")) {
+    folder <- folder_of(test.yml = paste("date:", day))
+    account <- new_test(folder, file.path(raw, "x.csv"), students = roster)
+    period <- read_sitting(folder)$settings$grading_period
+    expect_equal(period, if (day == "2026-03-02") "gp-2" else NA_character_)
+    expect_equal(any(grepl("Winter", account$taken)), day == "2026-03-02")
+  }
+})
+
 test_that("CASE keeps what was imported, and makes the same identifiers for a framework", {
   package <- function(quiz) {
     path <- tempfile(fileext = ".json")

@@ -87,6 +87,14 @@ test_that("a roster is fetched page by page, and a test has its names and classe
   expect_equal(unique(quiz$students$class_id), c("c-a", "c-b", "c-c"))
   expect_equal(quiz$students$sourced_id, paste0("u-", quiz$students$student))
   expect_equal(unique(quiz$students$teacher), "Tess Lantern")
+  # A day lies in the one grading period that it is in; today in none of this school's.
+  period <- internal("roster_period")
+  roster <- internal("read_roster")(out)$roster
+  expect_equal(period(roster, "2025-09-14")$sourcedId, "gp-1")
+  expect_null(period(roster, NA))
+  expect_null(period(roster, "2026-01-04"))
+  roster$sessions <- rbind(roster$sessions, roster$sessions)
+  expect_null(period(roster, "2025-09-14"))
 
   one <- tempfile("roster-")
   with_key(fetch_roster(server$address, one, server$token, classes = "c-b"))
