@@ -32,7 +32,10 @@ send_marks <- function(sitting, address, token_at,
                        secret = Sys.getenv("PREGUNTA_ONEROSTER_SECRET"),
                        told = function(n) NULL) {
   service <- new_service(
-    checked_server(address), checked_server(token_at), checked_key(id), checked_key(secret)
+    checked_server(address),
+    checked_server(token_at),
+    checked_key(id),
+    checked_key(secret)
   )
   records <- marks_to_send(sitting)
   for (kind in c("categories", "lineItems")) {

@@ -123,7 +123,9 @@ values_line <- function(name, values) {
 # Text as it may stand in a document, also between quotation marks.
 xml_text <- function(x) {
   x <- xml_characters(x)
-  signs <- c("&" = "amp", "<" = "lt", ">" = "gt", "\"" = "quot", "\r" = "#13", "\n" = "#10")
+  signs <- c(
+    "&" = "amp", "<" = "lt", ">" = "gt", "\"" = "quot", "\r" = "#13", "\n" = "#10"
+  )
   for (sign in names(signs)) {
     x <- gsub(sign, paste0("&", signs[[sign]], ";"), x, fixed = TRUE)
   }

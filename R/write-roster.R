@@ -6,8 +6,9 @@
 #' Asks a server of OneRoster 1.2 (1EdTech, REST) who is in which class, and writes the
 #' answer as OneRoster CSV files, for `students` of [new_test()] and [add_results()].
 #'
-#' @param address Address of the services, as in `https://sis.school.example/ims/oneroster`.
-#'   Nothing else on the network is asked than this and `token_at`.
+#' @param address Address of the services, such as
+#'   `https://sis.school.example/ims/oneroster`. Nothing else on the network is asked than
+#'   this and `token_at`.
 #' @param folder Folder to write to: a new one, or one that holds such a roster; it is
 #'   written anew.
 #' @param token_at Address where the server gives tokens (OAuth 2 client credentials).
@@ -36,7 +37,10 @@ fetch_roster <- function(address, folder, token_at,
                          secret = Sys.getenv("PREGUNTA_ONEROSTER_SECRET"),
                          classes = NULL) {
   service <- new_service(
-    checked_server(address), checked_server(token_at), checked_key(id), checked_key(secret)
+    checked_server(address),
+    checked_server(token_at),
+    checked_key(id),
+    checked_key(secret)
   )
   check_roster_folder(folder)
   tables <- service_roster(service, classes)
