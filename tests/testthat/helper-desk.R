@@ -16,9 +16,12 @@ open_desk_here <- function(env = parent.frame(), folder = NULL, more = NULL,
 }
 
 desk_taken_in_turn <- new.env(parent = emptyenv())
-reg.finalizer(desk_taken_in_turn, onexit = TRUE, function(here) {
-  if (!is.null(here$desk)) here$desk$process$kill_tree()
-})
+
+# At the end of a file of tests that took turns; a forked process has no finalizers.
+end_desk_in_turn <- function() {
+  if (!is.null(desk_taken_in_turn$desk)) desk_taken_in_turn$desk$process$kill_tree()
+  desk_taken_in_turn$desk <- NULL
+}
 
 desk_in_turn <- function() {
   known <- desk_taken_in_turn$desk

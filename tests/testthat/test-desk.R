@@ -772,3 +772,5 @@ test_that("killed at any moment of an action the files are whole, and the next o
     expect_identical(setdiff(left, ".pregunta-lock"), character(), label = label)
   }
 })
+
+end_desk_in_turn()
