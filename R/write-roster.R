@@ -4,7 +4,7 @@
 #' Fetch a roster from a school's server
 #'
 #' Asks a server of OneRoster 1.2 (1EdTech, REST) who is in which class, and writes the
-#' answer as OneRoster CSV files, for `students` of [new_test()] and [add_results()].
+#' answer as OneRoster CSV files, for `students` of [new_test()] and [add_to_test()].
 #'
 #' @param address Address of the services, such as
 #'   `https://sis.school.example/ims/oneroster`. Nothing else on the network is asked than
