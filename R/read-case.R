@@ -22,7 +22,7 @@ case_shape <- fields_of(
   ))
 )
 
-# Of a standard that has or supports priority, where CASE has no place for it.
+# Whether a standard has priority, for which CASE has no place of its own.
 emphasis_field <- "pregunta:emphasis"
 
 case_bundle <- function(package, path) {

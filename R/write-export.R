@@ -52,6 +52,7 @@ export_sitting <- function(sitting, path,
   as <- match.arg(as)
   version <- version_of_form(as, version)
   check_part(as, only)
+  check_answered(sitting, as, only)
   check_output(path)
   switch(as,
     qti = write_qti(sitting, path, version, only),
@@ -95,6 +96,18 @@ check_part <- function(as, only) {
     say("write-export.no_part", as = as, only = quoted(only[1])),
     NULL,
     say("write-export.parts_are")
+  )
+}
+
+# Answers of nobody are no file.
+check_answered <- function(sitting, as, only) {
+  needed <- as == "xapi" || identical(only, "results")
+  if (!needed || any(was_present(sitting))) return(invisible())
+  abort_pregunta(
+    "input",
+    say("write-export.nobody_has_answered"),
+    NULL,
+    say("write-export.questions_alone")
   )
 }
 

@@ -245,6 +245,18 @@ test_that("version and part of an export are asked for on the command line, or r
   }
 })
 
+test_that("answers of nobody are no file; the questions by themselves are", {
+  quiz <- choice_sitting(matrix(NA_character_, 3, 2))
+  path <- tempfile()
+  expect_refused(export_sitting(quiz, path, "qti", only = "results"), "input", "Nobody")
+  expect_refused(export_sitting(quiz, path, "xapi"), "input", "Nobody", "--only items")
+  expect_refused(export_sitting(quiz, path, "oneroster"), "input", "no score")
+  expect_false(file.exists(path))
+  zip <- tempfile(fileext = ".zip")
+  export_sitting(quiz, zip, "qti")
+  expect_false(any(startsWith(utils::unzip(zip, list = TRUE)$Name, "results")))
+})
+
 roster_folder <- function() {
   folder_of(
     users.csv = c(
