@@ -243,7 +243,7 @@ service_roster <- function(service, classes = NULL) {
 
 # A person has one role a school; the first one says what they are.
 with_one_role <- function(user) {
-  if (is.null(user$role) && length(user$roles)) user$role <- user$roles[[1]]$role
+  if (is.null(user[["role"]]) && length(user$roles)) user$role <- user$roles[[1]]$role
   user
 }
 

@@ -51,6 +51,12 @@ send_marks <- function(sitting, address, token_at,
 # One record under its own identifier: put once more it is the same record.
 put_record <- function(service, kind, record) {
   path <- paste0("/", kind, "/", record$sourcedId)
+  # Each reference also says where the thing stands that it is to.
+  refers <- vapply(record, is.list, TRUE)
+  record[refers] <- lapply(record[refers], function(one) {
+    place <- paste(service$address, reference_places[[one$type]], one$sourcedId, sep = "/")
+    c(list(href = place), one)
+  })
   body <- stats::setNames(list(record), record_names[[kind]])
   ask_service(service, "gradebook", path, method = "PUT", body = json_line(body))
 }
@@ -92,6 +98,12 @@ records_of_tables <- function(tables) {
 reference_kinds <- c(
   class = "class", category = "category", gradingPeriod = "gradingPeriod",
   school = "org", lineItem = "lineItem", student = "user"
+)
+
+reference_places <- c(
+  class = "rostering/v1p2/classes", org = "rostering/v1p2/orgs",
+  user = "rostering/v1p2/users", gradingPeriod = "rostering/v1p2/gradingPeriods",
+  category = "gradebook/v1p2/categories", lineItem = "gradebook/v1p2/lineItems"
 )
 
 record_of_row <- function(row) {

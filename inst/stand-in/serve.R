@@ -172,7 +172,10 @@ put_mark <- function(request, kind, id) {
   names <- c(categories = "category", lineItems = "lineItem", results = "result")
   sound <- identical(names(said), names[[kind]]) &&
     identical(one$sourcedId, id) &&
-    all(needed[[kind]] %in% names(one))
+    all(needed[[kind]] %in% names(one)) &&
+    all(vapply(Filter(is.list, one), function(to) {
+      all(c("href", "sourcedId", "type") %in% names(to))
+    }, TRUE))
   if (kind == "results") {
     sound <- sound && one$scoreStatus %in% statuses &&
       paste0("lineItems/", one$lineItem$sourcedId) %in% names(book$seen)

@@ -68,6 +68,8 @@ test_that("a roster is fetched page by page, and a test has its names and classe
   seats <- read.csv(file.path(out, "enrollments.csv"))
   expect_equal(nrow(seats), 84 + 3)
   expect_false("e-gone" %in% seats$sourcedId)
+  users <- read.csv(file.path(out, "users.csv"))
+  expect_equal(as.vector(table(users$role)), c(84, 1))
   # More than a page, whatever its size.
   service <- internal("new_service")(server$address, server$token, "harbour", "lantern")
   records <- internal("service_records")
