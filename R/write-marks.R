@@ -54,8 +54,8 @@ put_record <- function(service, kind, record) {
   # Each reference also says where the thing stands that it is to.
   refers <- vapply(record, is.list, TRUE)
   record[refers] <- lapply(record[refers], function(one) {
-    place <- paste(service$address, reference_places[[one$type]], one$sourcedId, sep = "/")
-    c(list(href = place), one)
+    place <- c(service$address, reference_places[[one$type]], one$sourcedId)
+    c(list(href = paste(place, collapse = "/")), one)
   })
   body <- stats::setNames(list(record), record_names[[kind]])
   ask_service(service, "gradebook", path, method = "PUT", body = json_line(body))
