@@ -17,6 +17,10 @@ distinct_strings <- function(x) {
     .Call(`_pregunta_distinct_strings`, x)
 }
 
+code_columns <- function(columns, most) {
+    .Call(`_pregunta_code_columns`, columns, most)
+}
+
 count_strings <- function(x) {
     .Call(`_pregunta_count_strings`, x)
 }
@@ -37,8 +41,8 @@ code_matrix <- function(at, code, n, fixed, omitted, not_reached) {
     .Call(`_pregunta_code_matrix`, at, code, n, fixed, omitted, not_reached)
 }
 
-count_flagged <- function(codes, flags) {
-    .Call(`_pregunta_count_flagged`, codes, flags)
+count_flagged <- function(codes, flags, rows) {
+    .Call(`_pregunta_count_flagged`, codes, flags, rows)
 }
 
 any_flagged <- function(codes, flags) {

@@ -338,7 +338,7 @@ heading <- function(text, class = "") html_cell(escape(text), class, "th")
 # while, so it is done where they are wanted.
 cores_allowed <- function() {
   cores <- getOption("pregunta.cores", 1)
-  if (identical(cores, "all")) parallel::detectCores() else cores
+  if (identical(cores, "all")) cores_here() else cores
 }
 
 # Begun in a process of its own, where the option pregunta.cores allows more than

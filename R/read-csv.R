@@ -20,10 +20,18 @@ read_table_file <- function(path, coded = FALSE) {
     quoted = text$quoted && max(text$breaks, text$returns) != nrow(table) + 1
   )
   table <- tidy_table(table, basename(path), lines)
-  if (coded) {
-    for (j in seq_along(table)) table[[j]] <- coded_column(table[[j]])
-  }
+  if (coded) table <- code_table(table)
   attr(table, "encoding") <- text$encoding
+  table
+}
+
+# Some columns at a time: the text of those that are done can go.
+code_table <- function(table) {
+  for (columns in split(seq_along(table), (seq_along(table) - 1) %/% 8)) {
+    found <- code_columns(as.list(table)[columns], nrow(table) / 4)
+    few <- lengths(found) > 0
+    table[columns[few]] <- found[few]
+  }
   table
 }
 
@@ -91,7 +99,7 @@ read_cells <- function(text) {
         strip.white = FALSE,
         data.table = FALSE,
         showProgress = FALSE,
-        nThread = reading_threads()
+        nThread = own_threads()
       ),
       error = function(e) {
         abort_pregunta(
@@ -127,14 +135,6 @@ check_first_line <- function(text, table) {
     return(invisible())
   }
   stop_ragged(text$origin, paste("line", at + 1))
-}
-
-# All cores up to 8, unless data.table was told how many it may use.
-reading_threads <- function() {
-  if (nzchar(Sys.getenv("R_DATATABLE_NUM_THREADS"))) {
-    return(data.table::getDTthreads())
-  }
-  max(1L, min(8L, parallel::detectCores()), na.rm = TRUE)
 }
 
 # fread() leaves the doubled quotes of a quoted cell as they stand.

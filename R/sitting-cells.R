@@ -13,11 +13,13 @@ fixed_states <- c("not_given", "omitted", "not_reached", "excused")
 
 code_cells <- function(rows, items, options, settings) {
   n <- length(rows$student)
+  # taking a row of a data frame costs more than all else that is done to an item
+  item <- each_row(items, function(j) lapply(items, `[[`, j))
   coded <- each_row(items, function(j) {
     code_item(
       rows$answers[[j]],
       rows$given[[j]],
-      items[j, ],
+      item[[j]],
       options,
       settings
     )
@@ -33,7 +35,7 @@ code_cells <- function(rows, items, options, settings) {
   colnames(codes) <- items$item
   findings <- unlist(
     lapply(seq_along(coded), function(j) {
-      check_answers(coded[[j]], items[j, ], options, rows)
+      check_answers(coded[[j]], item[[j]], options, rows)
     }),
     recursive = FALSE
   )

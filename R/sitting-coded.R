@@ -4,7 +4,7 @@
 coded <- function(x) {
   if (is.null(x)) return(NULL)
   found <- if (is_coded(x)) {
-    list(distinct = levels(x), at = as.integer(x))
+    list(distinct = levels(x), at = bare_codes(x))
   } else {
     x <- if (is.numeric(x)) as_text(x) else as.character(x)
     distinct_strings(x)
@@ -26,11 +26,10 @@ is_coded <- function(x) {
   isTRUE(attr(x, "whole")) || !anyNA(x) && all(tabulate(x, nlevels(x)) > 0)
 }
 
-# The same within a table: a column of few values as a factor, half the memory of text.
-coded_column <- function(x) {
-  found <- distinct_strings(x)
-  if (length(found$distinct) > length(x) / 4) return(x)
-  structure(found$at, levels = found$distinct, class = "factor", whole = TRUE)
+# as.integer() would copy them.
+bare_codes <- function(x) {
+  attributes(x) <- NULL
+  x
 }
 
 coded_same <- function(value, n) list(text = value, at = rep(1L, n))

@@ -110,6 +110,7 @@ wide_said <- function(responses, items) {
 # Rows without a student may be rows without anything.
 drop_empty_rows <- function(responses, student) {
   nameless <- which(is.na(student))
+  if (!length(nameless)) return(responses)
   empty <- nameless[is_empty_row(responses[nameless, , drop = FALSE])]
   if (!length(empty)) return(responses)
   kept <- keep_origin(responses[-empty, , drop = FALSE], responses)

@@ -169,8 +169,9 @@ was_unfinished <- function(sitting) {
 # How many cells of each of these students are in one of these states.
 count_states <- function(sitting, states, rows) {
   count_flagged(
-    sitting$codes[rows, , drop = FALSE],
-    lapply(sitting$cells, function(cell) cell$state %in% states)
+    sitting$codes,
+    lapply(sitting$cells, function(cell) cell$state %in% states),
+    rows
   )
 }
 

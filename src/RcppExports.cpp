@@ -70,6 +70,18 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// code_columns
+Rcpp::List code_columns(Rcpp::List columns, double most);
+RcppExport SEXP _pregunta_code_columns(SEXP columnsSEXP, SEXP mostSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type columns(columnsSEXP);
+    Rcpp::traits::input_parameter< double >::type most(mostSEXP);
+    rcpp_result_gen = Rcpp::wrap(code_columns(columns, most));
+    return rcpp_result_gen;
+END_RCPP
+}
 // count_strings
 Rcpp::List count_strings(Rcpp::CharacterVector x);
 RcppExport SEXP _pregunta_count_strings(SEXP xSEXP) {
@@ -135,14 +147,15 @@ BEGIN_RCPP
 END_RCPP
 }
 // count_flagged
-Rcpp::IntegerVector count_flagged(Rcpp::IntegerMatrix codes, Rcpp::List flags);
-RcppExport SEXP _pregunta_count_flagged(SEXP codesSEXP, SEXP flagsSEXP) {
+Rcpp::IntegerVector count_flagged(Rcpp::IntegerMatrix codes, Rcpp::List flags, Rcpp::IntegerVector rows);
+RcppExport SEXP _pregunta_count_flagged(SEXP codesSEXP, SEXP flagsSEXP, SEXP rowsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::IntegerMatrix >::type codes(codesSEXP);
     Rcpp::traits::input_parameter< Rcpp::List >::type flags(flagsSEXP);
-    rcpp_result_gen = Rcpp::wrap(count_flagged(codes, flags));
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type rows(rowsSEXP);
+    rcpp_result_gen = Rcpp::wrap(count_flagged(codes, flags, rows));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -350,12 +363,13 @@ static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_bootstrap_spread", (DL_FUNC) &_pregunta_bootstrap_spread, 6},
     {"_pregunta_bootstrap_draws", (DL_FUNC) &_pregunta_bootstrap_draws, 3},
     {"_pregunta_distinct_strings", (DL_FUNC) &_pregunta_distinct_strings, 1},
+    {"_pregunta_code_columns", (DL_FUNC) &_pregunta_code_columns, 2},
     {"_pregunta_count_strings", (DL_FUNC) &_pregunta_count_strings, 1},
     {"_pregunta_count_filled", (DL_FUNC) &_pregunta_count_filled, 2},
     {"_pregunta_padded_strings", (DL_FUNC) &_pregunta_padded_strings, 1},
     {"_pregunta_place_long", (DL_FUNC) &_pregunta_place_long, 4},
     {"_pregunta_code_matrix", (DL_FUNC) &_pregunta_code_matrix, 6},
-    {"_pregunta_count_flagged", (DL_FUNC) &_pregunta_count_flagged, 2},
+    {"_pregunta_count_flagged", (DL_FUNC) &_pregunta_count_flagged, 3},
     {"_pregunta_any_flagged", (DL_FUNC) &_pregunta_any_flagged, 2},
     {"_pregunta_item_products", (DL_FUNC) &_pregunta_item_products, 4},
     {"_pregunta_sum_cells", (DL_FUNC) &_pregunta_sum_cells, 13},

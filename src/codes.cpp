@@ -28,6 +28,23 @@ class StringCodes {
     }
     return slot_[k].code;
   }
+  // Of all of them; false when there are more than `most`.
+  bool code_all(const SEXP* value, R_xlen_t n, double most, int* out) {
+    const Slot* slot = slot_.data();
+    size_t mask = mask_;
+    for (R_xlen_t i = 0; i < n; ++i) {
+      const Slot& there = slot[first_place(value[i], mask)];
+      if (there.key == value[i]) {
+        out[i] = there.code;
+        continue;
+      }
+      out[i] = code(value[i]);
+      if (found_.size() > most) return false;
+      slot = slot_.data();
+      mask = mask_;
+    }
+    return true;
+  }
   size_t size() const { return found_.size(); }
   Rcpp::CharacterVector strings() const {
     Rcpp::CharacterVector distinct(found_.size());
@@ -37,8 +54,11 @@ class StringCodes {
 
  private:
   struct Slot { SEXP key; int code; };
+  static size_t first_place(SEXP s, size_t mask) {
+    return (reinterpret_cast<uintptr_t>(s) * 0x9E3779B97F4A7C15ULL >> 40) & mask;
+  }
   size_t place(SEXP s) const {
-    size_t k = (reinterpret_cast<uintptr_t>(s) * 0x9E3779B97F4A7C15ULL >> 40) & mask_;
+    size_t k = first_place(s, mask_);
     while (slot_[k].key && slot_[k].key != s) k = (k + 1) & mask_;
     return k;
   }
@@ -53,9 +73,26 @@ Rcpp::List distinct_strings(Rcpp::CharacterVector x) {
   const SEXP* value = STRING_PTR_RO(x);
   Rcpp::IntegerVector at(Rcpp::no_init(n));
   StringCodes codes;
-  int* out = at.begin();
-  for (R_xlen_t i = 0; i < n; ++i) out[i] = codes.code(value[i]);
+  codes.code_all(value, n, R_PosInf, at.begin());
   return Rcpp::List::create(Rcpp::_["distinct"] = codes.strings(), Rcpp::_["at"] = at);
+}
+
+// The same of several columns at once, each as a factor of its distinct values; NULL for a
+// column that has more of them than `most`.
+// [[Rcpp::export]]
+Rcpp::List code_columns(Rcpp::List columns, double most) {
+  Rcpp::List factors(columns.size());
+  for (R_xlen_t j = 0; j < columns.size(); ++j) {
+    const Rcpp::CharacterVector column(columns[j]);
+    Rcpp::IntegerVector at(Rcpp::no_init(column.size()));
+    StringCodes codes;
+    if (!codes.code_all(STRING_PTR_RO(column), column.size(), most, at.begin())) continue;
+    at.attr("levels") = codes.strings();
+    at.attr("whole") = true;
+    at.attr("class") = "factor";
+    factors[j] = at;
+  }
+  return factors;
 }
 
 // The same without where each stands, which takes no room: how often it is there.
@@ -130,15 +167,18 @@ Rcpp::List place_long(Rcpp::IntegerVector row, Rcpp::IntegerVector item, int n_r
 // else not reached.
 // [[Rcpp::export]]
 Rcpp::IntegerMatrix code_matrix(Rcpp::List at, Rcpp::List code, int n, int fixed, int omitted, int not_reached) {
-  Rcpp::IntegerMatrix out(Rcpp::no_init(n, at.size()));
+  const int k = at.size();
+  Rcpp::IntegerMatrix out(Rcpp::no_init(n, k));
+  std::vector<const int*> answer(k), meaning(k);
+  for (int j = 0; j < k; ++j) {
+    answer[j] = INTEGER_RO(at[j]);
+    meaning[j] = INTEGER_RO(code[j]);
+  }
   std::vector<char> answered(n, 0);
-  for (R_xlen_t j = at.size() - 1; j >= 0; --j) {
-    Rcpp::IntegerVector answer = at[j], meaning = code[j];
-    const int* a = answer.begin();
-    const int* m = meaning.begin();
-    int* column = &out(0, j);
+  for (int j = k - 1; j >= 0; --j) {
+    int* const column = &out(0, j);
     for (int i = 0; i < n; ++i) {
-      const int c = m[a[i] - 1];
+      const int c = meaning[j][answer[j][i] - 1];
       column[i] = c != 0 ? c : (answered[i] ? omitted : not_reached);
       answered[i] |= c > fixed;
     }
@@ -146,31 +186,36 @@ Rcpp::IntegerMatrix code_matrix(Rcpp::List at, Rcpp::List code, int n, int fixed
   return out;
 }
 
-// How many codes of each row are flagged for their item.
+// How many codes of each of these rows (from 1) are flagged for their item.
 // [[Rcpp::export]]
-Rcpp::IntegerVector count_flagged(Rcpp::IntegerMatrix codes, Rcpp::List flags) {
-  const int n = codes.nrow();
-  Rcpp::IntegerVector out(n);
+Rcpp::IntegerVector count_flagged(Rcpp::IntegerMatrix codes, Rcpp::List flags, Rcpp::IntegerVector rows) {
+  Rcpp::IntegerVector out(rows.size());
   for (int j = 0; j < codes.ncol(); ++j) {
     Rcpp::LogicalVector flag = flags[j];
     const int* column = &codes(0, j);
-    for (int i = 0; i < n; ++i) out[i] += flag[column[i] - 1];
+    for (R_xlen_t i = 0; i < rows.size(); ++i) out[i] += flag[column[rows[i] - 1] - 1];
   }
   return out;
 }
 
-// Which rows hold a code that is flagged for its item.
+// Which rows hold a code that is flagged for their item. Only those not found yet are
+// looked at in the next column.
 // [[Rcpp::export]]
 Rcpp::LogicalVector any_flagged(Rcpp::IntegerMatrix codes, Rcpp::List flags) {
   const int n = codes.nrow();
   Rcpp::LogicalVector out(n);
+  std::vector<int> left(n);
+  for (int i = 0; i < n; ++i) left[i] = i;
   for (int j = 0; j < codes.ncol(); ++j) {
     Rcpp::LogicalVector flag = flags[j];
     if (std::find(flag.begin(), flag.end(), TRUE) == flag.end()) continue;
     const int* column = &codes(0, j);
-    for (int i = 0; i < n; ++i) {
+    size_t still = 0;
+    for (const int i : left) {
       if (flag[column[i] - 1]) out[i] = TRUE;
+      else left[still++] = i;
     }
+    left.resize(still);
   }
   return out;
 }

@@ -110,6 +110,7 @@ struct Found {
   double line = 0, longest = 0; // bytes of this line so far, of the longest
   bool apostrophe = false, quote = false, doubled = false;
 
+  // Their number and the longest of them.
   void measure_lines(const unsigned char* begin, size_t n) {
     const unsigned char* at = begin;
     const unsigned char* const end = begin + n;
@@ -117,6 +118,7 @@ struct Found {
       const unsigned char* to = static_cast<const unsigned char*>(found);
       longest = std::max(longest, line + (to - at));
       line = 0;
+      ++breaks;
       at = to + 1;
     }
     line += end - at;
@@ -206,7 +208,6 @@ Rcpp::List scan_text(std::string path, bool whole) {
     look_at_bytes(block.data(), n, position, utf8, found);
     found.apostrophe = found.apostrophe || std::memchr(block.data(), '\'', n);
     if (!found.doubled) quotes.take(block.data(), n, found);
-    found.breaks += count_bytes(block.data(), n, '\n');
     found.returns += count_bytes(block.data(), n, '\r');
     found.measure_lines(block.data(), n);
     if (whole || position == 0) {
