@@ -77,14 +77,14 @@ sampled_grid <- function(grid, most = 1200) {
 # The bundle of the reading that stands, or the question that has to be answered. A long
 # file is decided by some of its rows, and what stands in the others is then held
 # against the decision.
-choose_reading <- function(readings, grid, told, known, take) {
-  part <- sampled_grid(grid)
+choose_reading <- function(readings, held, told, known, take) {
+  part <- sampled_grid(held$grid)
   chosen <- decide_reading(readings, part, told, known, take)
-  if (nrow(part) < nrow(grid)) {
-    whole <- weigh_layout(grid, chosen$layout, told, known)
+  if (nrow(part) < nrow(held$grid)) {
+    whole <- weigh_layout(held, chosen$layout, told, known)
     chosen <- decide_reading(
       list(whole),
-      grid,
+      held,
       told,
       known,
       if (!chosen$taken) take
@@ -109,10 +109,10 @@ decide_reading <- function(readings, grid, told, known, take) {
   open <- open_doubts(candidates[[1]]$bundle$reading$doubts, candidates)
   several <- length(candidates) > 1
   if (is.null(take)) {
-    if (several || length(open)) abort_undecided(candidates, grid)
+    if (several || length(open)) abort_undecided(candidates, best$bundle$origin)
     take <- 1
   }
-  chosen <- taken_reading(candidates, take, attr(grid, "origin"))
+  chosen <- taken_reading(candidates, take, best$bundle$origin)
   chosen$taken <- several || length(open) > 0
   chosen
 }
@@ -179,12 +179,12 @@ taken_reading <- function(candidates, take, origin) {
 
 # What a person is asked: the readings as the first rows would look, what speaks against
 # each, and the words to choose one.
-abort_undecided <- function(shown, grid) {
+abort_undecided <- function(shown, origin) {
   abort_pregunta(
     "undecided",
     say(
       "read-evidence.could_be_read_in",
-      origin = attr(grid, "origin"),
+      origin = origin,
       n = length(shown)
     ),
     c(
@@ -193,7 +193,7 @@ abort_undecided <- function(shown, grid) {
     ),
     say("read-evidence.choose_with_take", n = length(shown)),
     choices = reading_choices(shown),
-    value = attr(grid, "origin")
+    value = origin
   )
 }
 

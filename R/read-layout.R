@@ -76,9 +76,32 @@ read_export <- function(path, told = list(), sheet = NULL, known = NULL,
   if (!is.null(special)) return(list(special))
   sheet <- if (is.null(sheet)) told$sheet else sheet
   grids <- read_grids(path, sheet)
-  if (length(grids) == 1) return(list(read_grid(grids[[1]], told, known, take)))
-  if (is.null(sheet)) one_sheet(path, grids)
-  lapply(grids, read_grid, told, known, take)
+  if (length(grids) > 1 && is.null(sheet)) one_sheet(path, grids)
+  held <- lapply(stats::setNames(seq_along(grids), names(grids)), function(k) {
+    hold_grid(grids[[k]], function() read_grids(path, sheet)[[k]])
+  })
+  rm(grids)
+  lapply(unname_one(held), read_grid, told, known, take)
+}
+
+# The only sheet of a file gives the file's own name.
+unname_one <- function(list) if (length(list) == 1) unname(list) else list
+
+# A grid that may be taken apart as it is read: of a large file there is no room for the
+# grid and its rows of students. Whoever needs it afterwards has it read again.
+hold_grid <- function(grid, again) {
+  held <- new.env(parent = emptyenv())
+  held$grid <- grid
+  held$again <- again
+  held
+}
+
+held_grid <- function(held) {
+  if (!is.environment(held)) return(held)
+  if (is.null(held$grid)) {
+    held$grid <- held$again()
+  }
+  held$grid
 }
 
 # The layout of an earlier test as far as it fits this grid: where its columns
@@ -119,20 +142,20 @@ plain_words <- function(text) {
 
 # The bundle of a grid by the reading that the file itself speaks for, or by the one
 # that was taken; it carries what speaks against it.
-read_grid <- function(grid, told = list(), known = NULL, take = NULL) {
-  kept <- Filter(length, fit_layout(grid, as.list(told$kept)))
+read_grid <- function(held, told = list(), known = NULL, take = NULL) {
+  kept <- Filter(length, fit_layout(held$grid, as.list(told$kept)))
   told <- utils::modifyList(kept, told[names(told) != "kept"])
   # as folders of earlier versions keep it
   if (is.null(told$shape)) {
     told$shape <- told$form
   }
   readings <- weigh_readings(
-    propose_layouts(grid, told, known),
-    grid,
+    propose_layouts(held$grid, told, known),
+    held$grid,
     told,
     known
   )
-  choose_reading(readings, grid, told, known, take)
+  choose_reading(readings, held, told, known, take)
 }
 
 # Every way that a grid could be read: layouts, each as far as it must be said.
@@ -175,7 +198,7 @@ read_proposal <- function(grid, layout, told, known) {
   told <- utils::modifyList(told, layout)
   tryCatch(
     switch(told$shape,
-      scan = read_scan(grid, told, known),
+      scan = read_scan(held_grid(grid), told, known),
       long = read_long(frame_grid(grid, told), told, known),
       wide = read_wide(frame_grid(grid, told), told, known)
     ),
@@ -222,8 +245,10 @@ one_sheet <- function(path, grids) {
 # ---- header and body ---------------------------------------------------------
 
 # The grid with its column names found: `names`, `body`, `above` (the rows over
-# the names), each row with its line, and the title if one stands on top.
-frame_grid <- function(grid, told = list()) {
+# the names), each row with its line, and the title if one stands on top. held: a grid,
+# or a held one.
+frame_grid <- function(held, told = list()) {
+  grid <- held_grid(held)
   at <- header_row(grid, told)
   rows <- if (at == 0) {
     list(names = say("read-layout.column", grid = seq_along(grid)), used = 0L)
@@ -234,12 +259,11 @@ frame_grid <- function(grid, told = list()) {
   below <- seq_len(nrow(grid)) > max(rows$used)
   again <- below & at > 0 & repeats_row(grid, at)
   below <- below & !again
-  body <- take_rows(grid, below)
   above <- grid[seq_len(nrow(grid)) < min(rows$used), , drop = FALSE]
   alone <- rowSums(above != "") == 1
   frame <- list(
     names = distinct_names(rows$names),
-    body = body,
+    body = NULL,
     facts = cell_facts(grid),
     line = lines[below],
     again = lines[again],
@@ -255,7 +279,9 @@ frame_grid <- function(grid, told = list()) {
     about = attr(grid, "about"),
     renamed = rows$names
   )
-  if (!nrow(body)) {
+  rm(grid)
+  frame$body <- take_body(held, below)
+  if (!nrow(frame$body)) {
     abort_pregunta(
       "input",
       say("read-layout.has_column_names_and", origin = frame$origin),
@@ -269,6 +295,20 @@ frame_grid <- function(grid, told = list()) {
   }
   frame
 }
+
+# The rows of a grid. A large one that is held goes as they come, a column at a time.
+take_body <- function(held, rows) {
+  if (!is.environment(held) || length(held$grid) * length(rows) < large_grid) {
+    return(take_rows(held_grid(held), rows))
+  }
+  columns <- as.list(held$grid)
+  held$grid <- NULL
+  kept <- which(rows)
+  for (k in seq_along(columns)) columns[[k]] <- columns[[k]][kept]
+  frame_of(columns, length(kept))
+}
+
+large_grid <- 5e6 # cells
 
 # Rows that say the same as one, as where each page has the headings on top.
 repeats_row <- function(grid, at) {
