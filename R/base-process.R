@@ -8,14 +8,6 @@ cores_here <- function() {
 
 machine <- new.env(parent = emptyenv())
 
-# All cores up to 8, unless data.table was told how many it may use.
-own_threads <- function() {
-  if (nzchar(Sys.getenv("R_DATATABLE_NUM_THREADS"))) {
-    return(data.table::getDTthreads())
-  }
-  min(8L, cores_here())
-}
-
 # Work in a process of its own that is begun anew. A fork would take along the threads and
 # locks of a server that this process may be; a new one takes along nothing.
 

@@ -118,6 +118,29 @@ in_order <- function(x) factor(x, unique(x))
 split_in_order <- function(x, alike) split(x, in_order(alike))
 
 # What is made of each row, given its number.
+# What a function of text gives, asked once for each distinct value.
+by_value <- function(x, make) {
+  found <- distinct_strings(x)
+  make(found$distinct)[found$at]
+}
+
+# Rows of columns of text as numbers: the same where all their cells are, else different.
+# Pasted together, the pairs of a long table would take more memory than the table.
+row_numbers <- function(columns) {
+  number <- 1
+  kinds <- 1
+  for (column in columns) {
+    found <- distinct_strings(column)
+    kinds <- kinds * length(found$distinct)
+    if (kinds > 2^53) {
+      number <- as.numeric(match(number, unique(number)))
+      kinds <- max(number) * length(found$distinct)
+    }
+    number <- (number - 1) * length(found$distinct) + found$at
+  }
+  number
+}
+
 each_row <- function(table, make) lapply(seq_len(nrow(table)), make)
 
 # 1, 2, 3 along the things that are the same.

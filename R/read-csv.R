@@ -4,6 +4,8 @@
 read_table_file <- function(path, coded = FALSE) {
   text <- open_text(path)
   check_sizes(text, path)
+  # Of the text of the largest files there is no room for what nobody needs any more.
+  if (text$bytes > 3e7) gc()
   if (text$bytes > 4e6) make_room(min(7 * text$bytes, 2e8))
   table <- read_cells(text)
   if (text$doubled) {
@@ -99,7 +101,7 @@ read_cells <- function(text) {
         strip.white = FALSE,
         data.table = FALSE,
         showProgress = FALSE,
-        nThread = own_threads()
+        nThread = reading_threads()
       ),
       error = function(e) {
         abort_pregunta(
@@ -135,6 +137,14 @@ check_first_line <- function(text, table) {
     return(invisible())
   }
   stop_ragged(text$origin, paste("line", at + 1))
+}
+
+# All cores up to 8, unless data.table was told how many it may use.
+reading_threads <- function() {
+  if (nzchar(Sys.getenv("R_DATATABLE_NUM_THREADS"))) {
+    return(data.table::getDTthreads())
+  }
+  min(8L, cores_here())
 }
 
 # fread() leaves the doubled quotes of a quoted cell as they stand.

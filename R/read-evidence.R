@@ -44,8 +44,7 @@ weigh_readings <- function(layouts, grid, told, known) {
   readings <- lapply(layouts, function(layout) {
     weigh_layout(part, layout, told, known)
   })
-  worth <- vapply(readings, `[[`, 0, "worth")
-  readings[order(-worth)]
+  best_first(readings)
 }
 
 weigh_layout <- function(grid, layout, told, known) {
@@ -74,23 +73,20 @@ sampled_grid <- function(grid, most = 1200) {
   part
 }
 
-# The bundle of the reading that stands, or the question that has to be answered. A long
-# file is decided by some of its rows, and what stands in the others is then held
-# against the decision.
+# The bundle of the reading that stands, or the question that has to be answered. Some rows
+# of a long file say which readings are worth a look at all of it.
 choose_reading <- function(readings, held, told, known, take) {
-  part <- sampled_grid(held$grid)
-  chosen <- decide_reading(readings, part, told, known, take)
-  if (nrow(part) < nrow(held$grid)) {
-    whole <- weigh_layout(held, chosen$layout, told, known)
-    chosen <- decide_reading(
-      list(whole),
-      held,
-      told,
-      known,
-      if (!chosen$taken) take
-    )
+  if (nrow(sampled_grid(held$grid)) < nrow(held$grid) && !readings[[1]]$failed) {
+    worth <- vapply(readings, `[[`, 0, "worth")
+    near <- readings[worth >= max(worth) - near_enough]
+    readings <- lapply(near, function(one) weigh_layout(held, one$layout, told, known))
+    readings <- best_first(readings)
   }
-  chosen$bundle
+  decide_reading(readings, held, told, known, take)$bundle
+}
+
+best_first <- function(readings) {
+  readings[order(-vapply(readings, `[[`, 0, "worth"))]
 }
 
 # The best reading if no other comes near and nothing makes it unsure, or the one taken.
@@ -103,8 +99,8 @@ decide_reading <- function(readings, grid, told, known, take) {
   )
   candidates <- c(list(best), Filter(function(one) !one$failed, others))
   worth <- vapply(candidates, `[[`, 0, "worth")
-  candidates <- candidates[order(-worth)]
   near <- sort(worth, decreasing = TRUE) >= max(worth) - near_enough
+  candidates <- best_first(candidates)
   candidates <- utils::head(distinct_readings(candidates[near]), most_readings)
   open <- open_doubts(candidates[[1]]$bundle$reading$doubts, candidates)
   several <- length(candidates) > 1
@@ -112,9 +108,7 @@ decide_reading <- function(readings, grid, told, known, take) {
     if (several || length(open)) abort_undecided(candidates, best$bundle$origin)
     take <- 1
   }
-  chosen <- taken_reading(candidates, take, best$bundle$origin)
-  chosen$taken <- several || length(open) > 0
-  chosen
+  taken_reading(candidates, take, best$bundle$origin)
 }
 
 # Where no reading came about, what the commonest one lacks.

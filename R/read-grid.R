@@ -155,8 +155,8 @@ make_grid <- function(table, origin, line) {
   rownames(table) <- NULL
   # Of few columns, what the cells were before: blanks can be marks (read-layout-scan.R).
   if (ncol(table) <= 6) {
-    raw <- raw[full, kept, drop = FALSE]
-    raw[] <- lapply(raw, or_blank)
+    raw <- take_rows(raw[kept], full)
+    raw[] <- lapply(raw, function(x) if (anyNA(x)) or_blank(x) else x)
   }
   structure(
     table,

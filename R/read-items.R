@@ -5,7 +5,7 @@
 cells_of <- function(bundle, item) {
   table <- bundle$responses
   if (is_long_table(table)) {
-    at <- table$item == item
+    at <- which(table$item == item)
     return(list(
       answer = cells_or_blank(table$response, at),
       points = cells_or_blank(table$points, at)

@@ -112,7 +112,7 @@ could_be_long <- function(grid, layout, told, known) {
 }
 
 # The share of rows that are the only one of their pair.
-pairs_once <- function(a, b) mean(!duplicated(paste(a, b, sep = "\r")))
+pairs_once <- function(a, b) mean(!duplicated(row_numbers(list(a, b))))
 
 read_long <- function(frame, told = list(), known = NULL) {
   columns <- columns_of_long(frame, told, known)
@@ -137,14 +137,14 @@ read_long <- function(frame, told = list(), known = NULL) {
   }
   check_limit("questions", length(unique(cell("item"))), frame$origin)
   keep <- which(cell("item") != "")
-  aside <- setdiff(seq_len(nrow(frame$body)), keep)
+  aside <- which(cell("item") == "")
   aside <- data.frame(
     line = frame$line[aside],
     label = apply(frame$body[aside, , drop = FALSE], 1, function(x) {
       c(x[x != ""], "")[1]
     })
   )
-  frame$body <- frame$body[keep, , drop = FALSE]
+  frame$body <- take_rows(frame$body, keep)
   frame$line <- frame$line[keep]
   rows <- list(body = frame$body, line = frame$line)
   person <- columns
@@ -206,10 +206,8 @@ read_long <- function(frame, told = list(), known = NULL) {
 
 # Pairs of student and question that are there once (or once an attempt) speak for it.
 long_reading <- function(frame, columns, people, name, items, known) {
-  pair <- data.frame(student = people$student, item = as.vector(name))
-  for (column in intersect(c("attempt", "submitted"), names(people))) {
-    pair[[column]] <- people[[column]]
-  }
+  tries <- intersect(c("attempt", "submitted"), names(people))
+  pair <- row_numbers(c(list(people$student, as.vector(name)), people[tries]))
   cell <- function(role) frame$body[[match(role, columns$role)]]
   again <- if (length(unique(name)) < length(name)) 1 else 0.5
   once <- mean(!duplicated(pair))
@@ -220,8 +218,7 @@ long_reading <- function(frame, columns, people, name, items, known) {
     cell("points")
   }
   has <- function(role) 0 + any(columns$role %in% role)
-  doubts <- if (once < 0.8 &&
-    !any(c("attempt", "submitted") %in% names(people))) {
+  doubts <- if (once < 0.8 && !length(tries)) {
     list(new_doubt("pairs_again", n = sum(duplicated(pair))))
   }
   list(
@@ -244,8 +241,7 @@ long_reading <- function(frame, columns, people, name, items, known) {
 }
 
 constant_within <- function(x, group) {
-  pairs <- unique(paste(group, x, sep = "\r"))
-  length(pairs) == length(unique(group))
+  length(unique(row_numbers(list(group, x)))) == length(unique(group))
 }
 
 # Numbers become Q and the number; a wording becomes a prompt.

@@ -63,7 +63,7 @@ identity_of <- function(id, name, email) {
     id <- NULL
   }
   if (!is.null(id)) {
-    return(list(id = turn_names(id), by_name = mean(looks_like_name(id)) > 0.8))
+    return(list(id = turn_names(id), by_name = mean(by_value(id, looks_like_name)) > 0.8))
   }
   apart <- function(x) length(unique(x[x != ""]))
   if (!is.null(email) &&
@@ -77,9 +77,9 @@ identity_of <- function(id, name, email) {
 # Half a name is no id: the same one with other names or emails beside it.
 looks_like_half <- function(id, name, email) {
   if (!anyDuplicated(id[id != ""])) return(FALSE)
-  beside <- paste(first_of(name, ""), first_of(email, ""))
-  pairs <- unique(data.frame(id = id, beside = rep_len(beside, length(id))))
-  anyDuplicated(pairs$id[pairs$id != ""]) > 0 && !is.null(first_of(name, email))
+  if (is.null(first_of(name, email))) return(FALSE)
+  first <- !duplicated(row_numbers(Filter(length, list(id, name, email))))
+  anyDuplicated(id[first & id != ""]) > 0
 }
 
 # The same name twice with nothing that says it is an attempt: two people or one?
@@ -121,11 +121,13 @@ apply_paste <- function(columns) {
 # "Anchorley, Ada" reads Ada Anchorley.
 turn_names <- function(name) {
   if (is.null(name)) return(NULL)
-  turned <- grepl("^[^,]+, *[^,]+$", name)
-  name[turned] <- sub(
-    "^([^,]+), *([^,]+)$",
-    "\\2 \\1",
-    name[turned]
-  )
-  name
+  by_value(name, function(name) {
+    turned <- grepl("^[^,]+, *[^,]+$", name)
+    name[turned] <- sub(
+      "^([^,]+), *([^,]+)$",
+      "\\2 \\1",
+      name[turned]
+    )
+    name
+  })
 }

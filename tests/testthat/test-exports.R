@@ -590,3 +590,33 @@ test_that("an account's name that is kept in two places is two people", {
   expect_equal(students(both), c("7 (http://a.example)", "7 (http://b.example)"))
   expect_equal(unique(students(both[c(1, 1)])), "7")
 })
+
+test_that("a large file, which is taken apart as it is read, loses nothing", {
+  n <- 4000
+  set.seed(2)
+  answers <- vapply(1:52, function(k) sample(LETTERS[1:4], n, TRUE), character(n))
+  rows <- apply(cbind(sprintf("s%05d", seq_len(n)), answers), 1, paste, collapse = ",")
+  header <- paste(c("student", paste0("Q", 1:52)), collapse = ",")
+  lines <- c("Tides", header, rows[1:900], header, rows[901:n])
+  made <- new_from(lines, "--key", "later")
+  expect_equal(made$status, 0)
+  expect_identical(readLines(file.path(made$folder, "responses.csv")), c(header, rows))
+  # A doubt about such a file is settled by reading it once more.
+  doubtful <- append(lines, paste(c("Zuff", rep("9", 52)), collapse = ","))
+  asked <- new_from(doubtful, "--key", "later")
+  expect_equal(asked$status, 2)
+  expect_match(asked$err, "1. +4000 students, 52 questions", all = FALSE)
+  taken <- new_from(doubtful, "--key", "later", "--take", "1")
+  expect_identical(readLines(file.path(taken$folder, "responses.csv")), c(header, rows))
+})
+
+test_that("rows are told apart by number as they are by their text", {
+  set.seed(3)
+  columns <- lapply(1:5, function(k) sample(c("", "a", "b", "ab", "\u00e9"), 300, TRUE))
+  expect_identical(
+    duplicated(internal("row_numbers")(columns)),
+    duplicated(do.call(paste, c(columns, sep = "|")))
+  )
+  many <- c(columns, lapply(1:20, function(k) sprintf("%d-%d", k, seq_len(300))))
+  expect_false(anyDuplicated(internal("row_numbers")(many)) > 0)
+})
