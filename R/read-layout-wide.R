@@ -320,12 +320,15 @@ key_counts_doubt <- function(columns, groups, known) {
   }
   asked <- columns$name[columns$role %in% "question"]
   free <- columns$name[columns$role %in% "other"]
+  # As many as the key has, if there are that many.
+  all_of_them <- length(free) > 1 && length(free) + nrow(groups) == length(known)
   list(new_doubt(
     "key_counts",
     n_key = length(known),
     n = nrow(groups),
     options = c(
       list(list()),
+      if (all_of_them) list(list(questions = c(free, asked))),
       lapply(free, function(name) list(questions = c(name, asked)))
     ),
     stays = TRUE

@@ -620,3 +620,36 @@ test_that("rows are told apart by number as they are by their text", {
   many <- c(columns, lapply(1:20, function(k) sprintf("%d-%d", k, seq_len(300))))
   expect_false(anyDuplicated(internal("row_numbers")(many)) > 0)
 })
+
+test_that("who has what the others have on average is a student all the same", {
+  marks <- c(
+    "Kennung,Q01,Q02,Q03,Q04,Q05,Q06,Summe", "Punkte,1,2,2,2,3,3,13",
+    "rot494,0,0,0,0,2,3,5", "rot287,0,0,1,0,2,3,6", "pry182,0,0,0,0,2,3,5"
+  )
+  made <- new_from(marks)
+  expect_equal(made$status, 0)
+  students <- summarise_students(read_sitting(made$folder))
+  expect_identical(students$student, c("rot494", "rot287", "pry182"))
+  expect_equal(students$points, c(5, 6, 5))
+})
+
+test_that("columns that make up the number of the key's questions are offered as questions", {
+  asks <- paste("What causes the", c("ebb", "flood", "swell", "current", "wave"), "here?")
+  cells <- c(
+    "A;D,A;B,B,B,D", "A;D,A;B,B,A,D", "A;D,D,B,D,D", "B,,B,A,D", "A;D,A;B,B,B,D", "C,A;B,A,B,D"
+  )
+  file <- c(paste(c("ID", asks), collapse = ","), paste0("40009282", 11:16, ",", cells))
+  key <- c("item,key", "1,A;D", "2,A;B", "3,B", "4,B", "5,D")
+  folder <- folder_of(key.csv = key, export.csv = file)
+  made <- tempfile("made")
+  read <- function(...) {
+    files <- file.path(folder, c("export.csv", "key.csv"))
+    pregunta("new", made, "--from", files[1], "--key", files[2], ...)
+  }
+  asked <- read()
+  expect_equal(asked$status, 2)
+  offered <- grep("6 students, 5 questions", asked$err, value = TRUE)
+  expect_length(offered, 1)
+  expect_equal(read("--take", sub("^ *([0-9]+)[.].*", "\\1", offered))$status, 0)
+  expect_equal(summarise_test(read_sitting(made))$items, 5)
+})
