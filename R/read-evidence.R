@@ -105,7 +105,7 @@ decide_reading <- function(readings, grid, told, known, take) {
   open <- open_doubts(candidates[[1]]$bundle$reading$doubts, candidates)
   several <- length(candidates) > 1
   if (is.null(take)) {
-    if (several || length(open)) abort_undecided(candidates, best$bundle$origin)
+    if (several || length(open)) abort_undecided(candidates, best)
     take <- 1
   }
   taken_reading(candidates, take, best$bundle$origin)
@@ -173,21 +173,22 @@ taken_reading <- function(candidates, take, origin) {
 
 # What a person is asked: the readings as the first rows would look, what speaks against
 # each, and the words to choose one.
-abort_undecided <- function(shown, origin) {
+# best: the reading whose doubts led to those that are shown; it may not be among them.
+abort_undecided <- function(shown, best) {
   abort_pregunta(
     "undecided",
     say(
       "read-evidence.could_be_read_in",
-      origin = origin,
+      origin = best$bundle$origin,
       n = length(shown)
     ),
     c(
-      show_doubts(shown),
+      show_doubts(c(list(best), shown)),
       unlist(Map(show_reading, shown, seq_along(shown)))
     ),
     say("read-evidence.choose_with_take", n = length(shown)),
     choices = reading_choices(shown),
-    value = origin
+    value = best$bundle$origin
   )
 }
 
