@@ -21,16 +21,16 @@ run_compare <- function(call) {
 
 # --close: what came of it goes into the rows of plan.csv.
 close_plan_of <- function(call, change, after) {
-  for (part in c("only", "by")) {
-    if (is.null(call[[part]])) next
+  if (!is.null(call$by)) {
     abort_pregunta(
       "call",
       say("cli-compare.close_needs_all"),
       NULL,
-      say("cli-compare.leave_out", option = paste0("--", part))
+      say("cli-compare.leave_out", option = "--by")
     )
   }
-  closed <- close_plan_file(call$folder[1], change, after)
+  path <- plan_path(call$folder[1], only_conditions(call))
+  closed <- close_plan_file(call$folder[1], change, after, path)
   tell_user(
     say(
       "cli-compare.closed",

@@ -19,7 +19,7 @@ run_report <- function(call) {
     !isTRUE(call$`no-names`),
     call[["for"]],
     call[["by"]],
-    read_plan(file.path(call$folder, "plan.csv"))
+    read_plan(plan_path(call$folder, only_conditions(call)))
   )
   tell_user(say("cli-pages.report_written", path = path))
   0L

@@ -4,7 +4,8 @@ run_plan <- function(call) {
   lock <- take_lock(call$folder)
   on.exit(release_lock(lock))
   sitting <- read_for_figures(call)
-  table <- file.path(call$folder, "plan.csv")
+  part <- only_conditions(call)
+  table <- plan_path(call$folder, part)
   plan <- view_plan(
     sitting,
     call$by,
@@ -15,12 +16,11 @@ run_plan <- function(call) {
   names <- !isTRUE(call$`no-names`)
   if (call$format != "text") return(put_out(call, flat_plan(plan, names), show_plan))
   put_lines(show_plan(plan, names))
-  # A plan of some of the students is no plan of the test.
-  whole <- is.null(call$only)
-  if (whole) write_plan(plan, table)
+  write_plan(plan, table)
   paths <- call$out
   if (is.null(paths)) {
-    paths <- free_paths(call$folder, c("plan.docx", "plan.md"))
+    documents <- c(plan_path("", part, "docx"), plan_path("", part, "md"))
+    paths <- free_paths(call$folder, basename(documents))
   }
   for (path in paths) {
     write_plan(
@@ -31,11 +31,12 @@ run_plan <- function(call) {
       names = names
     )
   }
-  written <- c(if (whole) table, paths)
+  written <- c(table, paths)
   tell_user(
     say(
       "cli-plan.written_what_you_type",
-      only = paste(written, collapse = ", ")
+      only = paste(written, collapse = ", "),
+      table = basename(table)
     )
   )
   0L

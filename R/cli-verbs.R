@@ -198,8 +198,32 @@ note_tiny_groups <- function(by, sitting) {
 
 # --only COLUMN=VALUE, and it is said how much is left.
 only_wanted <- function(call, sitting) {
+  conditions <- only_conditions(call)
+  if (!length(conditions)) return(sitting)
+  left <- do.call(narrow_sitting, c(list(sitting), conditions))
+  counts <- function(table) {
+    say(
+      "cli-verbs.of",
+      n = nrow(left[[table]]),
+      n_quiz = nrow(sitting[[table]]),
+      table = table
+    )
+  }
+  tell_user(
+    say(
+      "cli-verbs.only",
+      what = printable(paste(left$narrowed, collapse = ", ")),
+      students = counts("students"),
+      items = counts("items")
+    )
+  )
+  left
+}
+
+# The values of each column that is named; NULL where nothing is narrowed.
+only_conditions <- function(call) {
   said <- split_repeated(call$only)
-  if (!length(said)) return(sitting)
+  if (!length(said)) return(NULL)
   parts <- regmatches(
     said,
     regexec("^ *([^<>=]*[^<>= ]) *(<=|>=|=|<|>) *(.*[^ ]) *$", said)
@@ -219,24 +243,7 @@ only_wanted <- function(call, sitting) {
     if (part[3] == "=") split_commas(part[4]) else paste(part[3], part[4])
   })
   names(conditions) <- vapply(parts, `[[`, "", 2)
-  left <- do.call(narrow_sitting, c(list(sitting), conditions))
-  counts <- function(table) {
-    say(
-      "cli-verbs.of",
-      n = nrow(left[[table]]),
-      n_quiz = nrow(sitting[[table]]),
-      table = table
-    )
-  }
-  tell_user(
-    say(
-      "cli-verbs.only",
-      what = printable(paste(left$narrowed, collapse = ", ")),
-      students = counts("students"),
-      items = counts("items")
-    )
-  )
-  left
+  conditions
 }
 
 # What a call asks for: rows, and their order. An option that a verb does not take is

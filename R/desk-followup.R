@@ -178,8 +178,7 @@ compared_panel <- function(visit, other) {
     )
   })
   still <- view$who$below
-  planned <- file.exists(file.path(folder_of_visit(visit), "plan.csv"))
-  closes <- planned && sees_all(visit)
+  closes <- file.exists(plan_of_visit(visit))
   htmltools::tagList(
     lapply(c(say_change_of(view$change), say_regression(view$change)), function(line) {
       tags$p(printable(line))
@@ -211,14 +210,18 @@ close_plan_here <- function(visit, given) {
   shiny::req(given$other %in% tests_of_visit(visit))
   before <- test_of_visit(visit)$sitting
   after <- read_known(visit, given$other)$sitting
-  back <- back_to_file(visit, file.path(folder, "plan.csv"), function() {
-    close_plan_file(folder, view_compared(before, after)$change, after)
+  path <- plan_of_visit(visit)
+  back <- back_to_file(visit, path, function() {
+    close_plan_file(folder, view_compared(before, after)$change, after, path)
   })
   closed <- back$result
   tell_done(
     visit,
     say("cli-compare.closed", path = closed$path, done = closed$done, n = closed$n),
     back$button,
-    c("compare", folder, path_of_test(visit$desk, given$other), "--close")
+    c(
+      "compare", folder, path_of_test(visit$desk, given$other), "--close",
+      only_of_visit(visit)
+    )
   )
 }

@@ -6,7 +6,7 @@
 to_make <- function() {
   report <- function(audience) {
     function(sitting, path, given) {
-      plan <- read_plan(file.path(dirname(path), "plan.csv"))
+      plan <- read_plan(given$plan)
       names <- is.null(given$without_names)
       write_report(sitting, path, names, audience, plan = plan)
     }
@@ -31,7 +31,7 @@ to_make <- function() {
       function(sitting, path, given) write_walkthrough(sitting, path)
     ),
     plan = list("plan.docx", "plan", function(sitting, path, given) {
-      earlier <- read_plan(file.path(dirname(path), "plan.csv"))
+      earlier <- read_plan(given$plan)
       plan <- view_plan(sitting, earlier = earlier)
       settings <- sitting$settings
       write_plan(plan, path, settings$title, settings$date)
@@ -219,6 +219,7 @@ make_file <- function(visit, given) {
   if (identical(given$kind, "plan")) path <- free_path(path)
   sitting <- test_of_visit(visit)$sitting
   if (!dir.exists(path)) check_output(path)
+  given$plan <- plan_of_visit(visit)
   start_job(
     visit, given$kind, path,
     c(made[[2]][1], folder, made[[2]][-1], words_chosen(given)),

@@ -154,7 +154,7 @@ plan_section <- function(visit, known) {
   tags <- htmltools::tags
   if (!nrow(figures_known(known)$standards)) return(tags$p(say("desk-standards.none")))
   plan <- once(known, "plan", function(sitting) {
-    view_plan(sitting, earlier = read_plan(file.path(folder_of_visit(visit), "plan.csv")))
+    view_plan(sitting, earlier = read_plan(plan_of_visit(visit)))
   })
   chosen <- which(!is.na(plan$need))
   tags$section(
@@ -184,7 +184,7 @@ plan_fieldset <- function(visit, plan, k) {
       tags$b(say("page-groups.shown_by")), " ",
       lapply(items, function(item) htmltools::tagList(item_link(visit, item), " "))
     ),
-    if (sees_all(visit)) lapply(plan_fields, function(field) {
+    lapply(plan_fields, function(field) {
       act_form(
         "plan",
         facts = list(code = row$code, field = field, live = "yes"),
@@ -202,11 +202,12 @@ plan_fieldset <- function(visit, plan, k) {
 # One field of one standard, in the plan as it is in the folder at that moment.
 keep_plan <- function(visit, given) {
   folder <- folder_of_visit(visit)
-  path <- file.path(folder, "plan.csv")
+  path <- plan_of_visit(visit)
   shiny::req(given$field %in% plan_fields)
   lock <- take_lock(folder)
   on.exit(release_lock(lock))
-  plan <- view_plan(read_sitting(folder), earlier = read_plan(path))
+  sitting <- own_part(read_sitting(folder), visit$person$sections)
+  plan <- view_plan(sitting, earlier = read_plan(path))
   at <- match(given$code, plan$code)
   shiny::req(!is.na(at))
   before <- or_blank(as.character(plan[[given$field]][at]))
@@ -222,6 +223,6 @@ keep_plan <- function(visit, given) {
       say("desk-change.take_back"), "plan",
       code = given$code, field = given$field, value = before
     ),
-    c("plan", folder)
+    c("plan", folder, only_of_visit(visit))
   )
 }

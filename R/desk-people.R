@@ -40,7 +40,7 @@ tests_to_sit_of <- function(visit) {
 # and files of their own. What moves other people's marks is for who sees all.
 acts_of_a_part <- c(
   "explain", "close", "ask-move", "try", "change", "undo", "mark", "draw", "followup",
-  "compare", "unmake", "make", "slips", "stop"
+  "compare", "unmake", "make", "slips", "stop", "plan", "close-plan"
 )
 changes_of_a_part <- c("points", "excuse", "extra", "comment", "group")
 rooms_of_a_part <- c(
@@ -75,6 +75,20 @@ own_lines <- function(visit) {
   sitting <- test_of_visit(visit)$sitting
   list <- sitting$adjustments
   line_of(list)[list$student %in% sitting$students$student]
+}
+
+# Who sees a part has a plan of the part, the one that `--only` keeps on the command line.
+plan_of_visit <- function(visit) {
+  plan_path(folder_of_visit(visit), part_of_person(visit$person))
+}
+
+part_of_person <- function(person) {
+  if (length(person$sections)) list(section = person$sections)
+}
+
+only_of_visit <- function(visit) {
+  sections <- visit$person$sections
+  if (length(sections)) c("--only", paste0("section=", paste(sections, collapse = ",")))
 }
 
 # Where a file of this kind goes: who sees a part has files of their own.

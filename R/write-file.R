@@ -149,11 +149,12 @@ is_complete <- function(bytes, kind) {
 check_output <- function(path, plan = FALSE) {
   target <- full_path(linked_file(path))
   name <- basename(target)
-  inputs <- setdiff(input_files, if (plan) "plan.csv")
-  is_input <- name %in% inputs && is_test_folder(dirname(target)) ||
+  own <- plan && is_plan_name(name)
+  typed_into <- name %in% input_files || is_plan_name(name)
+  is_input <- typed_into && !own && is_test_folder(dirname(target)) ||
     name == "record.yml" && file.exists(target) ||
     is_source(target) ||
-    target %in% ls(files_read, all.names = TRUE) && !(plan && name == "plan.csv")
+    target %in% ls(files_read, all.names = TRUE) && !own
   if (!is_input) return(invisible())
   abort_pregunta(
     "output",

@@ -64,6 +64,18 @@ flat_plan <- function(plan, names = TRUE) {
   plain
 }
 
+# Where the plan of a test stands, or of a part of it: under the part's name, so that
+# neither takes up what was typed into the other. part: the conditions, by column.
+plan_path <- function(folder, part = NULL, ending = "csv") {
+  said <- if (length(part)) {
+    paste(names(part), vapply(part, paste, "", collapse = " "), collapse = " ")
+  }
+  stem <- paste(c("plan", if (length(part)) file_word(said)), collapse = "-")
+  file.path(folder, paste0(stem, ".", ending))
+}
+
+is_plan_name <- function(name) grepl("^plan(-[a-z0-9-]+)?[.]csv$", name)
+
 # A plan.csv as it was written or edited; NULL when there is none.
 read_plan <- function(path) {
   if (!file.exists(path)) return(NULL)
@@ -262,10 +274,9 @@ markdown_table <- function(table, plain) {
 
 # What came of the plan beside a test goes into its rows: path, how many of its
 # standards were closed now, and how many it has.
-close_plan_file <- function(folder, change, after) {
+close_plan_file <- function(folder, change, after, path = plan_path(folder)) {
   lock <- take_lock(folder)
   on.exit(release_lock(lock))
-  path <- file.path(folder, "plan.csv")
   plan <- read_plan(path)
   if (is.null(plan)) {
     abort_pregunta(

@@ -73,11 +73,9 @@ test_that("a part changes the marks of its own students only, and the list says 
     list(act = "try", action = "drop", item = "Q7"),
     list(act = "undo", lines = "2"),
     list(act = "undo", lines = "2,3"),
-    list(act = "plan", code = "TC.1.b", field = "note", value = "x"),
     list(act = "type", rows = "[]"),
     list(act = "keep", name = "x"),
-    list(act = "make-demo"),
-    list(act = "close-plan", other = "tides")
+    list(act = "make-demo")
   )
   for (one in refused) {
     said <- do.call(tell, one)
@@ -192,4 +190,32 @@ test_that("a file of people that is not right is refused, with the line and what
     expect_equal(call$status, 2)
     expect_match(paste(call$err, collapse = " "), "no address")
   }
+})
+
+test_that("who sees a part has a plan of the part, the same as on the command line", {
+  desk <- open_school()
+  tides <- file.path(desk$folder, "tides")
+  run_here("plan", tides)
+  whole <- readLines(file.path(tides, "plan.csv"))
+  page <- open_page(list(address = desk$people[["Bo Day"]]))
+  go_place(page, "#tides/next")
+  code <- internal("plan_reteach")(
+    narrow_sitting(read_sitting(tides), section = "Harbour A")
+  )$code[1]
+  tell_act(page, act = "plan", code = code, field = "note", value = "with the tide table")
+  expect_match(text_of(page, "#done"), paste0(code, ", note: kept in the plan"))
+  own <- file.path(tides, "plan-section-harbour-a.csv")
+  typed <- read.csv(own, colClasses = "character")
+  expect_identical(typed$note[typed$code == code], "with the tide table")
+  expect_identical(readLines(file.path(tides, "plan.csv")), whole)
+  at_desk <- readLines(own)
+  run_here("plan", tides, "--only", "section=Harbour A")
+  expect_identical(readLines(own), at_desk)
+  # A report of the part takes it up; one of all takes up the plan of all.
+  run_here("report", tides, "--only", "section=Harbour A")
+  report <- paste(readLines(file.path(tides, "report.html")), collapse = "\n")
+  expect_match(report, "with the tide table", fixed = TRUE)
+  run_here("report", tides)
+  report <- paste(readLines(file.path(tides, "report.html")), collapse = "\n")
+  expect_no_match(report, "with the tide table", fixed = TRUE)
 })
