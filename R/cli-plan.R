@@ -16,6 +16,10 @@ run_plan <- function(call) {
   names <- !isTRUE(call$`no-names`)
   if (call$format != "text") return(put_out(call, flat_plan(plan, names), show_plan))
   put_lines(show_plan(plan, names))
+  # The plan of all does not go into that of a part, nor the other way round.
+  for (path in call$out) {
+    if (full_path(path) != full_path(table)) check_output(path)
+  }
   write_plan(plan, table)
   paths <- call$out
   if (is.null(paths)) {

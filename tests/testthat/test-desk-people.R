@@ -211,6 +211,9 @@ test_that("who sees a part has a plan of the part, the same as on the command li
   at_desk <- readLines(own)
   run_here("plan", tides, "--only", "section=Harbour A")
   expect_identical(readLines(own), at_desk)
+  refused <- pregunta("plan", tides, "--out", own)
+  expect_gt(refused$status, 0)
+  expect_identical(readLines(own), at_desk)
   # A report of the part takes it up; one of all takes up the plan of all.
   run_here("report", tides, "--only", "section=Harbour A")
   report <- paste(readLines(file.path(tides, "report.html")), collapse = "\n")
