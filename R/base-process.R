@@ -1,4 +1,4 @@
-# How many cores this machine has; asked once, since the answer takes a process of its own.
+# How many cores this machine has; asked once: the answer takes a process of its own.
 cores_here <- function() {
   if (is.null(machine$cores)) {
     machine$cores <- max(1L, parallel::detectCores(), na.rm = TRUE)

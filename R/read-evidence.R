@@ -73,8 +73,8 @@ sampled_grid <- function(grid, most = 1200) {
   part
 }
 
-# The bundle of the reading that stands, or the question that has to be answered. Some rows
-# of a long file say which readings are worth a look at all of it.
+# The bundle of the reading that stands, or the question that has to be answered. Some
+# rows of a long file say which readings are worth a look at all of it.
 choose_reading <- function(readings, held, told, known, take) {
   if (nrow(sampled_grid(held$grid)) < nrow(held$grid) && !readings[[1]]$failed) {
     worth <- vapply(readings, `[[`, 0, "worth")
