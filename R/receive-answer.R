@@ -8,7 +8,10 @@ version_name <- "x-experience-api-version"
 # and body (bytes). Gives status, headers and body.
 answer_xapi <- function(receiver, request) {
   answer <- tryCatch(
-    answer_to(receiver, request),
+    {
+      request <- as_meant(request)
+      answer_to(receiver, request)
+    },
     pregunta_refused = function(e) e$answer,
     pregunta_error = function(e) refusal_of(503, conditionMessage(e)),
     error = function(e) refusal_of(500, say("receive-answer.could_not_be_kept"))
@@ -41,6 +44,44 @@ request_of <- function(request) {
   )
 }
 
+# The standard's other way of asking, for programs that can say neither method nor headers:
+# a POST to ?method= whose form holds the headers, what is asked, and the content.
+as_meant <- function(request) {
+  method <- request$query$method
+  if (request$method != "POST" || is.null(method)) return(request)
+  if (length(request$query) > 1) refuse(400, say("receive-answer.method_alone"))
+  if (content_kind(request) != "application/x-www-form-urlencoded") {
+    refuse(400, say("receive-answer.send_a_form"))
+  }
+  check_length(request)
+  if (any(request$body == as.raw(0L))) refuse(400, say("receive-answer.no_utf8"))
+  form <- query_of(rawToChar(request$body))
+  if (anyDuplicated(names(form))) refuse(400, say("receive-answer.once_in_the_form"))
+  is_header <- tolower(names(form)) %in% headers_in_form
+  headers <- form[is_header]
+  names(headers) <- tolower(names(headers))
+  request$headers$`content-type` <- "application/json"
+  request$headers <- utils::modifyList(request$headers, headers)
+  request$method <- toupper(method)
+  request$query <- form[!is_header & names(form) != "content"]
+  request$body <- charToRaw(paste0("", form$content))
+  request
+}
+
+headers_in_form <- c(
+  "authorization", "x-experience-api-version", "content-type", "content-length",
+  "if-match", "if-none-match", "accept", "accept-language"
+)
+
+content_kind <- function(request) {
+  tolower(sub(" *;.*", "", paste0("", request$headers$`content-type`)))
+}
+
+check_length <- function(request) {
+  if (length(request$body) <= 1e6 * limit_of("megabytes") / 10) return(invisible())
+  refuse(413, say("receive-answer.too_much"))
+}
+
 # a=1&b=2 behind the question mark; what cannot be read is not asked.
 query_of <- function(text) {
   parts <- strsplit(sub("^[?]", "", paste0("", text)), "&", fixed = TRUE)[[1]]
@@ -48,7 +89,8 @@ query_of <- function(text) {
   plain <- function(x) {
     none <- function(e) ""
     said <- gsub("+", " ", x, fixed = TRUE)
-    text <- tryCatch(utils::URLdecode(said), error = none, warning = none)
+    # utils::URLdecode() takes minutes for a megabyte
+    text <- tryCatch(httpuv::decodeURIComponent(said), error = none, warning = none)
     Encoding(text) <- "UTF-8"
     if (validUTF8(text)) text else ""
   }
@@ -210,13 +252,11 @@ say_fault <- function(fault, k = NULL) {
 
 # JSON of bounded size and depth.
 body_of <- function(request) {
-  kind <- tolower(sub(" *;.*", "", paste0("", request$headers$`content-type`)))
+  kind <- content_kind(request)
   if (kind != "application/json") {
     refuse(if (kind == "multipart/mixed") 415 else 400, say("receive-answer.send_json"))
   }
-  if (length(request$body) > 1e6 * limit_of("megabytes") / 10) {
-    refuse(413, say("receive-answer.too_much"))
-  }
+  check_length(request)
   text <- rawToChar(request$body[request$body != as.raw(0L)])
   Encoding(text) <- "UTF-8"
   if (!validUTF8(text) || any(request$body == as.raw(0L))) {

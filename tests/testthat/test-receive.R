@@ -522,3 +522,44 @@ test_that("a time goes out as the moment that it was, wherever the machine stand
     )
   }
 })
+
+test_that("a program that can say neither method nor headers asks by a form", {
+  folder <- unsat_demo()
+  receiver <- receive_here(folder)
+  basic <- paste(
+    "Basic", jsonlite::base64_enc(charToRaw(paste0(receiver$user, ":", receiver$key)))
+  )
+  escaped <- function(x) curl::curl_escape(x)
+  by_form <- function(method, ..., query = "", type = "application/x-www-form-urlencoded") {
+    said <- list(Authorization = basic, `X-Experience-API-Version` = "1.0.3", ...)
+    said <- Filter(length, said)
+    form <- paste0(vapply(names(said), escaped, ""), "=", vapply(said, escaped, ""))
+    bare <- list(Authorization = NULL, `X-Experience-API-Version` = NULL, `Content-Type` = type)
+    ask_receiver(
+      receiver, paste0("/xapi/statements?method=", method, query), "POST",
+      paste(form, collapse = "&"), bare
+    )
+  }
+  id <- new_id()
+  answer <- a_statement("h001", "Q1", "ebb & flow = 100% \u00e9")
+  put <- by_form("PUT", statementId = id, content = as_json(answer))
+  expect_equal(put$status, 204)
+  got <- by_form("GET", statementId = id)
+  expect_equal(got$status, 200)
+  expect_equal(got$json$result$response, answer$result$response)
+  post <- by_form("POST", content = as_json(list(a_statement("h002"), a_statement("h003"))))
+  expect_equal(c(post$status, length(post$json)), c(200, 2))
+  # Nothing is let by that the usual way would refuse.
+  status <- function(...) by_form(...)$status
+  expect_equal(status("GET", Authorization = "Basic eDp5"), 400) # stands there twice
+  expect_equal(status("POST", content = "{}"), 400)
+  expect_equal(status("POST"), 400)
+  expect_equal(status("DELETE"), 405)
+  expect_equal(status("GET", limit = "-1"), 400)
+  expect_equal(status("GET", query = "&limit=1"), 400)
+  expect_equal(status("GET", type = "application/json"), 400)
+  basic <- "Basic eDp5"
+  expect_equal(status("GET"), 401)
+  expect_equal(status("POST", content = strrep("%", 1e6)), 401)
+  expect_length(readLines(file.path(folder, "statements.jsonl")), 3)
+})
