@@ -44,8 +44,8 @@ request_of <- function(request) {
   )
 }
 
-# The standard's other way of asking, for programs that can say neither method nor headers:
-# a POST to ?method= whose form holds the headers, what is asked, and the content.
+# The standard's other way of asking, for programs that can say neither method nor
+# headers: a POST to ?method= whose form holds the headers, what is asked, the content.
 as_meant <- function(request) {
   method <- request$query$method
   if (request$method != "POST" || is.null(method)) return(request)
