@@ -109,13 +109,17 @@ split_parts <- function(x, separator) {
 # on letters of other scripts are letters of their own and stay.
 # A text as it can stand in the name of a file.
 file_word <- function(text) {
-  plain <- hyphened(plain_text(stringi::stri_trans_general(text, "Any-Latin")))
-  # What is left out of it tells apart what would be called alike.
-  if (identical(gsub("-", " ", plain), tolower(text))) return(plain)
+  plain <- hyphened(text)
+  # "section Harbour A" can be made from its small letters again. Where that is not so,
+  # some digits tell apart what would be called alike.
+  if (grepl("^[a-z]+( ([A-Z][a-z]*|[0-9]+))+$", text)) return(plain)
   paste(c(plain[nzchar(plain)], substr(cli::hash_md5(text), 1, 6)), collapse = "-")
 }
 
-hyphened <- function(plain) gsub("(^-|-$)", "", gsub("[^a-z0-9]+", "-", plain))
+hyphened <- function(text) {
+  plain <- plain_text(stringi::stri_trans_general(text, "Any-Latin"))
+  gsub("(^-|-$)", "", gsub("[^a-z0-9]+", "-", plain))
+}
 
 plain_text <- function(x) {
   x <- gsub("[ \t\r\n\u00a0]+", " ", trim_blanks(tolower(x)))

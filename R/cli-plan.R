@@ -23,8 +23,8 @@ run_plan <- function(call) {
   write_plan(plan, table)
   paths <- call$out
   if (is.null(paths)) {
-    documents <- c(plan_path("", part, "docx"), plan_path("", part, "md"))
-    paths <- free_paths(call$folder, basename(documents))
+    documents <- plan_path(call$folder, part, c("docx", "md"))
+    paths <- vapply(documents, free_path, "", USE.NAMES = FALSE)
   }
   for (path in paths) {
     write_plan(
@@ -46,15 +46,6 @@ run_plan <- function(call) {
   0L
 }
 
-free_paths <- function(folder, names) {
-  vapply(
-    file.path(folder, names),
-    free_path,
-    "",
-    USE.NAMES = FALSE
-  )
-}
-
 #' @export
 print.pregunta_plan <- function(x, ...) {
   if (nrow(x)) print_lines(x, show_plan) else print_whole(x, show_plan)
@@ -66,7 +57,7 @@ show_plan <- function(plan, names = TRUE) {
     bold_line(say("cli-plan.what_went_well")),
     wrap_lines(attr(plan, "well"), 0, 2),
     "",
-    if (!length(chosen)) say("cli-plan.nothing_needs_to_be"),
+    attr(plan, "nothing"),
     unlist(lapply(chosen, function(k) show_plan_row(plan, k, names)))
   )
 }

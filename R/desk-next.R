@@ -159,10 +159,8 @@ plan_section <- function(visit, known) {
   chosen <- which(!is.na(plan$need))
   tags$section(
     tags$h2(say("page-groups.what_to_teach_again")),
-    if (any(was_present(known$sitting))) {
-      tags$p(printable(paste(attr(plan, "well"), collapse = " ")))
-    },
-    if (!length(chosen)) tags$p(say("page-groups.nothing_needs_to_be")),
+    tags$p(printable(paste(attr(plan, "well"), collapse = " "))),
+    if (length(attr(plan, "nothing"))) tags$p(attr(plan, "nothing")),
     tags$div(class = "plan", lapply(chosen, function(k) plan_fieldset(visit, plan, k)))
   )
 }

@@ -170,7 +170,10 @@ one_answer <- function(visit, known, id, item) {
   htmltools::tagList(
     tags$h2(
       tabindex = "-1",
-      tags$a(href = place(visit, "students", id), name_of(sitting$students, id)),
+      tags$a(
+        href = place(visit, "students", id), name_of(sitting$students, id),
+        .noWS = "after"
+      ),
       ", ",
       tags$a(href = place(visit, "questions", item), printable(item))
     ),

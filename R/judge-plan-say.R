@@ -17,6 +17,7 @@ say_plan_reason <- function(standards, settings) {
 
 # The strongest standards, and the items nearly everybody has.
 say_well <- function(sitting, figures) {
+  if (!anyone_scored(figures)) return(say("judge-plan-say.nobody_has_a_score"))
   items <- figures$items
   standards <- as.data.frame(figures$standards)
   leaf <- standards[
@@ -58,6 +59,14 @@ say_well <- function(sitting, figures) {
     }
   )
 }
+
+# Where nobody has a score nobody is below the cut, and nothing follows from it.
+say_nothing <- function(plan, figures) {
+  if (any(!is.na(plan$need)) || !anyone_scored(figures)) return(NULL)
+  say("judge-plan-say.nothing_needs_to_be")
+}
+
+anyone_scored <- function(figures) any(!is.na(figures$students$share))
 
 most_rationales <- 4
 

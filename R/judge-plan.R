@@ -29,7 +29,8 @@
 #'   A standard of the earlier plan that is no longer among those chosen stays, at
 #'   the end, when something was typed there or it was closed.
 #'
-#'   Attributes: `well`, sentences on what went well; `evidence`, for each standard
+#'   Attributes: `well`, sentences on what went well; `nothing`, the sentence that
+#'   nothing needs to be taught again, where it is so; `evidence`, for each standard
 #'   a data frame of its items (`item`, `prompt`, `difficulty`, `wrong`,
 #'   `wrong_text`, `wrong_share`, `misconception`, `idea` (its description), `pattern`);
 #'   `groups`, as in [group_students()].
@@ -106,6 +107,7 @@ plan_from <- function(sitting, figures, most = standards_planned, size = 6,
     sitting$settings,
     NULL,
     well = say_well(sitting, figures),
+    nothing = say_nothing(table, figures),
     evidence = evidence,
     groups = groups,
     free = c(plan_fields, closing_fields)

@@ -82,7 +82,7 @@ plan_texts <- function(figures, people) {
   })
   htmltools::tagList(
     tags$p(rich("page-groups.what_went_well", said = well)),
-    if (!length(chosen)) tags$p(say("page-groups.nothing_needs_to_be")),
+    if (length(attr(plan, "nothing"))) tags$p(attr(plan, "nothing")),
     tags$div(class = "plan", cards)
   )
 }

@@ -90,7 +90,6 @@ check_people <- function(people, given, path) {
 
 # As the name stands in the names of files.
 plain_name <- function(person) {
-  letters <- plain_text(stringi::stri_trans_general(person$name, "Any-Latin"))
-  plain <- hyphened(letters)
+  plain <- hyphened(person$name)
   if (nzchar(plain)) plain else "somebody"
 }

@@ -65,10 +65,12 @@ flat_plan <- function(plan, names = TRUE) {
 }
 
 # Where the plan of a test stands, or of a part of it: under the part's name, so that
-# neither takes up what was typed into the other. part: the conditions, by column.
+# neither takes up what was typed into the other. part: the conditions, by column; A,B is
+# the part that B,A is.
 plan_path <- function(folder, part = NULL, ending = "csv") {
   said <- if (length(part)) {
-    paste(names(part), vapply(part, paste, "", collapse = " "), collapse = " ")
+    values <- vapply(part, function(one) paste(sort(one), collapse = ", "), "")
+    paste(sort(paste(names(part), values)), collapse = " ")
   }
   stem <- paste(c("plan", if (length(part)) file_word(said)), collapse = "-")
   file.path(folder, paste0(stem, ".", ending))
@@ -281,9 +283,9 @@ close_plan_file <- function(folder, change, after, path = plan_path(folder)) {
   if (is.null(plan)) {
     abort_pregunta(
       "call",
-      say("write-plan.no_plan_to_close", folder = quoted(folder)),
+      say("write-plan.no_plan_to_close", path = path),
       NULL,
-      say("write-plan.make_one_first", folder = folder)
+      say("write-plan.make_one_first", folder = folder, part = path != plan_path(folder))
     )
   }
   date <- if (is.na(after$settings$date)) {

@@ -159,6 +159,7 @@ desk_pictures <- function() {
   go_place(page, "#tides/questions/Q7")
   press(page, "#beside button[data-action='key'][data-value='C']")
   keep("desk-change.png")
+  press(page, "#ask [data-act='close'], #beside [data-act='close']")
   go_place(page, "#tides/students/h012/Q9")
   keep("desk-students.png")
   half_a_class(file.path(shelf, "quiz"))

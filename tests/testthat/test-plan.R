@@ -175,3 +175,25 @@ test_that("nothing to plan is said, and a broken plan.csv is pointed at", {
   expect_match(said$err, "line 3")
   expect_equal(readLines(file.path(folder, "plan.csv"))[3], "TC.1.a,y") # untouched
 })
+
+test_that("where nobody has a score nothing is said to be well, and a part's plan is its own", {
+  items <- data.frame(item = c("Q1", "Q2"), type = "choice", key = "A", standards = "S.1")
+  planned <- function(answer) {
+    responses <- data.frame(student = c("a", "b", "c"), Q1 = answer, Q2 = answer)
+    plan_reteach(sitting(responses, items))
+  }
+  shown <- function(plan) paste(capture.output(print(plan)), collapse = " ")
+  nobody <- planned("")
+  expect_identical(attr(nobody, "well"), "Nobody has a score yet.")
+  expect_null(attr(nobody, "nothing"))
+  expect_no_match(shown(nobody), "0 of 0|taught again")
+  expect_match(shown(planned("A")), "3 of 3 students reached.*Nothing needs to be taught again")
+  expect_no_match(shown(planned("B")), "Nothing needs")
+  path <- function(...) basename(internal("plan_path")("t", list(...)))
+  expect_identical(path(section = c("B", "A")), path(section = c("A", "B")))
+  parts <- list("A", "A+", "a", "\u00c1", c("A", "B"), "A,B", "A B")
+  paths <- vapply(parts, function(one) path(section = one), "")
+  expect_identical(anyDuplicated(paths), 0L)
+  expect_identical(path(section = "Harbour A"), "plan-section-harbour-a.csv")
+  expect_true(all(internal("is_plan_name")(paths)))
+})
