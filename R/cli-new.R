@@ -239,6 +239,14 @@ say_folder <- function(folder, findings) {
 # A blank form, or a filled-in one read back.
 run_form <- function(call) {
   if (is.null(call$back)) {
+    if (call$replace) {
+      abort_pregunta(
+        "call",
+        say("cli-new.replace_is_for_back"),
+        NULL,
+        say("cli-new.fill_in_either_one", folder = call$folder)
+      )
+    }
     paths <- write_form(call$folder)
     put_lines(
       say(
@@ -250,7 +258,7 @@ run_form <- function(call) {
     )
     return(0L)
   }
-  counts <- read_form(call$folder, call$back)
+  counts <- read_form(call$folder, call$back, call$replace)
   put_lines(
     say(
       "cli-new.read_from",

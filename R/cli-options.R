@@ -109,6 +109,11 @@ command_options <- list(
     type = "character",
     metavar = "FILE"
   ),
+  replace = list(
+    "--replace",
+    action = "store_true",
+    default = FALSE
+  ),
   from = list(
     "--from",
     type = "character",

@@ -122,7 +122,7 @@ command_verbs <- function() {
       run_add
     ),
     form = verb(
-      "back",
+      c("back", "replace"),
       run_form
     ),
     check = verb(

@@ -181,7 +181,7 @@ keep_form <- function(arrival) {
 receive_files <- function(visit, input) {
   take <- function(id, field, test = FALSE) {
     shiny::observeEvent(input[[id]], {
-      shiny::req(sees_all(visit))
+      shiny::req(sees_all(visit) || !test || field == "files")
       arrival <- visit$now$arrival
       here <- if (test) visit$at$test
       if (!identical(arrival$test, here)) arrival <- NULL
@@ -263,22 +263,25 @@ reading_of <- function(visit, arrival, write, folder = NULL) {
   key <- arrival$key
   layout <- as.list(arrival$layout)
   if (!is.null(arrival$test)) {
-    return(add_to_test(
+    return(add_files(
       path_of_test(visit$desk, arrival$test), arrival$files,
       key = if (!identical(key, "later")) key,
       students = arrival$students, layout = layout, take = arrival$take,
-      again = arrival$again, write = write
+      again = arrival$again, write = write, own = own_in_test(visit, arrival$test)
     ))
   }
-  if (!write) {
-    return(read_account(
+  students <- arrival$students
+  if (!write || !sees_all(visit)) {
+    account <- read_account(
       arrival$files,
-      key = key, students = arrival$students, layout = layout, take = arrival$take
-    ))
+      key = key, students = students, layout = layout, take = arrival$take
+    )
+    if (!sees_all(visit)) students <- list_of_own_class(visit, arrival, account)
+    if (!write) return(account)
   }
   new_test(
     folder, arrival$files,
-    key = key, students = arrival$students, layout = layout, take = arrival$take
+    key = key, students = students, layout = layout, take = arrival$take
   )
 }
 
@@ -303,6 +306,7 @@ keep_arrival <- function(visit, given) {
     return(invisible())
   }
   visit$now$arrival <- NULL
+  if (!is.null(arrival$test)) visit$now$added <- last_step(folder)
   id <- if (is.null(arrival$test)) basename(folder) else arrival$test
   verb <- if (is.null(arrival$test)) "new" else "add"
   tell_done(

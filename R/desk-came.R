@@ -1,10 +1,10 @@
 # What came in: what was read, what does not add up, who is missing, what waits for a
-# mark, and what was changed; more files; marking and typing.
+# mark, and what was changed; more files; marking.
 
 came_room <- function(visit) {
   htmltools::tagList(
     kept_html(visit, "came", function(known) as_it_came(visit, known$sitting)),
-    if (sees_all(visit)) more_files_section(),
+    more_files_section(visit),
     added_panel(visit),
     kept_html(visit, "changes", function(known) changes_section(visit, known$sitting))
   )
@@ -26,24 +26,24 @@ as_it_came <- function(visit, sitting) {
           main = TRUE
         )
       },
-      if (sees_all(visit)) {
-        place_button(visit, say("desk-came.type_in_a_paper_test"), "type")
-      }
+      place_button(visit, say("desk-came.type_in_a_paper_test"), "type")
     ),
     findings_section(findings)
   )
 }
 
-more_files_section <- function() {
+# A key and the list of students are for who sees all.
+more_files_section <- function(visit) {
   tags <- htmltools::tags
+  all <- sees_all(visit)
   tags$section(
     tags$h2(say("desk-came.more_files")),
-    help_line(say("desk-came.what_can_be_added")),
+    help_line(say("desk-came.what_can_be_added", all = all)),
     tags$div(
       class = "drops",
       shiny::fileInput("late", say("desk-came.drop_files"), multiple = TRUE),
-      shiny::fileInput("late_key", say("desk-arrive.key")),
-      shiny::fileInput("late_students", say("desk-arrive.students"))
+      if (all) shiny::fileInput("late_key", say("desk-arrive.key")),
+      if (all) shiny::fileInput("late_students", say("desk-arrive.students"))
     )
   )
 }
@@ -220,105 +220,5 @@ give_mark <- function(visit, given) {
       )
     },
     c("mark", folder, "--back", "marking.csv")
-  )
-}
-
-# ---- typing in a paper test ------------------------------------------------------
-
-# Students down, questions across; a letter goes into its cell and on to the next.
-type_room <- function(visit) {
-  tags <- htmltools::tags
-  visit$at$stamp
-  form <- read_form_folder(folder_of_visit(visit))
-  sheet <- typing_sheet(form)
-  columns <- setdiff(names(sheet), c("student", "name", "section"))
-  twice <- identical(visit$at$rest[1], "again")
-  items <- form$items
-  jumps <- items$item[items$type %in% types_of_one_letter(items)]
-  named <- if (twice) "again" else "once"
-  cells <- vapply(columns, function(column) {
-    old <- escape(or_blank(as.character(sheet[[column]])))
-    label <- escape(paste(sheet$student, column))
-    paste0(
-      "<td><input name=\"", escape(column), "\" aria-label=\"", label, "\" value=\"",
-      if (twice) "" else old, "\" data-old=\"", old, "\" data-keep=\"type ", named, " ",
-      label, "\"", if (column %in% jumps) " data-jumps=\"\"", "></td>"
-    )
-  }, character(nrow(sheet)))
-  cells <- matrix(cells, nrow(sheet))
-  who <- vapply(sheet$student, function(id) name_of(form$students, id), "")
-  rows <- htmltools::HTML(paste0(
-    "<tr data-student=\"", escape(sheet$student), "\"><th scope=\"row\">", who, "</th>",
-    apply(cells, 1, paste, collapse = ""), "</tr>",
-    collapse = ""
-  ))
-  asked <- lapply(columns, function(one) tags$th(scope = "col", printable(one)))
-  head <- c(desk_headings("student"), asked)
-  htmltools::tagList(
-    page_heading(say("desk-came.typing")),
-    help_line(say("desk-came.how_to_type", twice = twice)),
-    tags$p(
-      class = "buttons",
-      tags$button(
-        type = "button", id = "keep-typed", class = "main", say("desk-students.keep")
-      ),
-      if (twice) {
-        place_button(visit, say("desk-came.once_more_end"), "type")
-      } else {
-        place_button(visit, say("desk-came.type_it_again"), "type", "again")
-      },
-      back_to_came(visit),
-      tags$span(
-        id = "differs", role = "status", `data-words` = say("desk-came.differ", n = "#")
-      )
-    ),
-    desk_table(
-      head,
-      rows,
-      say("desk-came.typing"),
-      classes("typing", if (twice) "twice")
-    )
-  )
-}
-
-# Where one letter or figure is all of an answer.
-types_of_one_letter <- function(items) {
-  types <- unique(items$type)
-  one <- is_answered(types, "chosen") | is_points_cell(types)
-  types[one & !is_answered(types, "parts")]
-}
-
-# The form with what is there already, where the answers stand a row a student.
-typing_sheet <- function(form) {
-  sheet <- form_sheet(form)
-  sheet <- sheet[!sheet$student %in% wording_word, ]
-  old <- form$responses
-  columns <- intersect(setdiff(names(sheet), c("student", "name", "section")), names(old))
-  at <- match(sheet$student, trimws(old$student))
-  for (column in columns) sheet[[column]] <- or_blank(as.character(old[[column]])[at])
-  sheet
-}
-
-# Rows that were typed go the way of a filled-in form.
-keep_typed <- function(visit, given) {
-  folder <- folder_of_visit(visit)
-  typed <- jsonlite::fromJSON(given$rows, simplifyVector = FALSE)
-  rows <- lapply(typed, function(row) {
-    as.data.frame(lapply(row, as.character), check.names = FALSE)
-  })
-  if (!length(rows)) {
-    return(tell_done(visit, say("cli-new.nothing_changed")))
-  }
-  sheet <- tempfile("form-", fileext = ".csv")
-  on.exit(unlink(sheet))
-  write_csv_table(do.call(rbind, rows), sheet)
-  back <- back_to_file(visit, file.path(folder, "responses.csv"), function() {
-    read_form(folder, sheet)
-  })
-  tell_done(
-    visit,
-    say("desk-came.typed", n = length(rows)),
-    back$button,
-    c("form", folder, "--back", "form.csv")
   )
 }

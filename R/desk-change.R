@@ -13,6 +13,7 @@ desk_acts <- function() {
     `undo-add` = undo_last_addition,
     mark = give_mark,
     type = keep_typed,
+    `type-over` = replace_typed,
     plan = keep_plan,
     draw = draw_questions,
     followup = make_followup,
@@ -35,10 +36,13 @@ take_up <- function(visit, given) {
   given <- lapply(given, function(one) if (is.character(one)) one[1] else one)
   act <- desk_acts()[[paste0("", given$act)]]
   if (is.null(act)) return(invisible())
+  done <- FALSE
+  on.exit(visit$session$sendCustomMessage("acted", done))
   tryCatch(
     shiny::isolate({
       check_may_act(visit, given)
       act(visit, given)
+      done <- TRUE
     }),
     pregunta_error = function(e) visit$now$done <- list(trouble = trouble(e)),
     error = function(e) {
@@ -287,6 +291,12 @@ undo_lines <- function(visit, given) {
 
 undo_last_addition <- function(visit, given) {
   folder <- folder_of_visit(visit)
+  lock <- take_lock(folder)
+  on.exit(release_lock(lock))
+  # Who sees a part takes back what they added themselves.
+  if (!sees_all(visit) && !identical(visit$now$added, last_step(folder))) {
+    abort_changed_since(folder)
+  }
   files <- undo_addition(folder)
   tell_done(
     visit,

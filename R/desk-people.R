@@ -32,20 +32,37 @@ tests_of_visit <- function(visit) {
   tests[vapply(tests, has_own, TRUE)]
 }
 
+# Of a list of students those who are theirs.
+own_rows <- function(visit, students) {
+  if (sees_all(visit)) return(students)
+  students[students$section %in% visit$person$sections, , drop = FALSE]
+}
+
 tests_to_sit_of <- function(visit) {
-  if (sees_all(visit)) tests_to_sit(visit$desk) else character()
+  tests <- tests_to_sit(visit$desk)
+  if (sees_all(visit)) return(tests)
+  has_own <- function(id) {
+    listed <- tryCatch(
+      read_form_folder(path_of_test(visit$desk, id))$students,
+      pregunta_error = function(e) NULL
+    )
+    NROW(own_rows(visit, listed)) > 0
+  }
+  tests[vapply(tests, has_own, TRUE)]
 }
 
 # What who sees a part may do, and to whom: marks and comments of their own students,
-# and files of their own. What moves other people's marks is for who sees all.
+# answers of theirs, and files of their own. What moves other people's marks is for who
+# sees all.
 acts_of_a_part <- c(
-  "explain", "close", "ask-move", "try", "change", "undo", "mark", "draw", "followup",
-  "compare", "unmake", "make", "slips", "stop", "plan", "close-plan"
+  "explain", "close", "ask-move", "try", "change", "undo", "undo-add", "mark", "type",
+  "type-over", "draw", "followup", "compare", "unmake", "put-back", "read", "keep",
+  "forget", "make", "slips", "stop", "plan", "close-plan"
 )
 changes_of_a_part <- c("points", "excuse", "extra", "comment", "group")
 rooms_of_a_part <- c(
-  "shelf", "year", "came", "live", "mark", "went", "questions", "students", "standards",
-  "next", "give", "show", "lost"
+  "shelf", "new", "year", "came", "live", "mark", "type", "went", "questions", "students",
+  "standards", "next", "give", "show", "lost"
 )
 
 check_may_act <- function(visit, given) {
@@ -67,6 +84,46 @@ check_may_act <- function(visit, given) {
 
 is_own <- function(visit, student) {
   length(student) == 1 && student %in% test_of_visit(visit)$sitting$students$student
+}
+
+# Those of theirs whom the test's list names, also before it was sat.
+own_students_here <- function(visit) {
+  listed <- read_form_folder(folder_of_visit(visit))$students
+  own_rows(visit, listed)$student
+}
+
+# Whose answers they may add to a test: students of theirs, and new ones of their sections.
+own_in_test <- function(visit, id) {
+  if (sees_all(visit)) return(NULL)
+  sitting <- read_known(visit, id)$sitting
+  list(students = sitting$students$student, sections = visit$person$sections)
+}
+
+# A test that they bring in holds their sections only; where no section is said, and they
+# have one, it is that. The list of students with it.
+list_of_own_class <- function(visit, arrival, account) {
+  sections <- visit$person$sections
+  people <- attr(account, "students")
+  if (is.null(people)) {
+    people <- data.frame(student = unique(attr(account, "responses")$student))
+  }
+  if (is.null(people$section)) people$section <- rep(NA_character_, nrow(people))
+  said <- !is_blank(people$section)
+  others <- unique(people$section[said & !people$section %in% sections])
+  open <- length(sections) > 1 && !all(said)
+  if (length(others) || open) {
+    abort_pregunta(
+      "input",
+      say("desk-people.not_own_sections", sections = sections),
+      if (length(others)) some_of(quoted(others), 8) else NULL,
+      say("desk-people.say_sections")
+    )
+  }
+  if (all(said)) return(arrival$students)
+  people$section[!said] <- sections
+  path <- file.path(dirname(arrival$files[1]), "students-of-section.csv")
+  write_csv_table(people, path)
+  path
 }
 
 lines_named <- function(lines) as.integer(strsplit(paste0("", lines), ",")[[1]])

@@ -65,15 +65,14 @@ shelf_room <- function(visit) {
   visit$at$stamp
   ids <- tests_of_visit(visit)
   waiting <- tests_to_sit_of(visit)
-  new <- if (sees_all(visit)) {
-    tags$a(
-      class = classes("button", "main"), href = "#new", say("desk-went.a_new_test")
-    )
-  }
-  if (!length(ids) && !sees_all(visit)) {
+  new <- tags$a(
+    class = classes("button", "main"), href = "#new", say("desk-went.a_new_test")
+  )
+  if (!length(ids) && !length(waiting) && !sees_all(visit)) {
     return(htmltools::tagList(
       page_heading(say("desk-went.the_shelf")),
-      tags$p(say("desk-people.no_test_of_yours", sections = visit$person$sections))
+      tags$p(say("desk-people.no_test_of_yours", sections = visit$person$sections)),
+      tags$p(class = "buttons", new)
     ))
   }
   if (!length(ids) && !length(waiting)) {

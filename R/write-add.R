@@ -38,6 +38,14 @@
 add_to_test <- function(folder, from = NULL, key = NULL, students = NULL,
                         sheet = NULL, layout = list(), take = NULL,
                         again = NULL, write = TRUE) {
+  add_files(folder, from, key, students, sheet, layout, take, again, write)
+}
+
+# own: of somebody who may add answers of some students only, these `students` and the
+# `sections` in which new ones may be.
+add_files <- function(folder, from = NULL, key = NULL, students = NULL,
+                      sheet = NULL, layout = list(), take = NULL,
+                      again = NULL, write = TRUE, own = NULL) {
   lock <- if (write) take_lock(folder)
   on.exit(release_lock(lock))
   test <- tables_to_add_to(folder)
@@ -65,12 +73,16 @@ add_to_test <- function(folder, from = NULL, key = NULL, students = NULL,
     test <- fill_students(test, read_student_list(students))
   }
   if (!is.null(from)) {
-    test <- add_answers(test, from, sheet, layout, take, again)
+    test <- add_answers(test, from, sheet, layout, take, again, own)
   }
   changed <- if (write) write_step(folder, test, c(from, key, students))
   account <- new_account(test)
   attr(account, "changed") <- changed
-  attr(account, "responses") <- test$tables$responses
+  rows <- test$tables$responses
+  if (!is.null(own)) {
+    rows <- rows[rows$student %in% c(own$students, test$arrived), , drop = FALSE]
+  }
+  attr(account, "responses") <- rows
   attr(account, "items") <- test$tables$items
   invisible(account)
 }
@@ -182,8 +194,10 @@ fill_students <- function(test, list) {
 
 # ---- answers ---------------------------------------------------------------------
 
-add_answers <- function(test, from, sheet, layout, take, again) {
+add_answers <- function(test, from, sheet, layout, take, again, own = NULL) {
   known <- test$tables$items
+  people <- test$tables$students
+  if (!is.null(own)) people <- people[people$student %in% own$students, , drop = FALSE]
   test$waiting <- waiting_students(test)
   told <- c(layout, list(kept = as.list(test$settings$layout)))
   files <- read_exports(
@@ -194,7 +208,7 @@ add_answers <- function(test, from, sheet, layout, take, again) {
     take = take
   )
   stop_if_same(files)
-  stop_if_merged(c(files, list(list(students = test$tables$students))))
+  stop_if_merged(c(files, list(list(students = people))))
   files <- align_questions(files, !is.null(take), known)
   bundle <- combine_bundles(files, names(files))
   bundle <- add_key(bundle, list(items = known, origin = "items.csv"))
@@ -202,7 +216,9 @@ add_answers <- function(test, from, sheet, layout, take, again) {
     options_as_digits(later = all(is_blank(known$key))) |>
     settle_items() |>
     check_reading(files, key_later = TRUE, !is.null(take))
-  bundle <- ids_of_list(bundle, test$tables$students)
+  bundle <- ids_of_list(bundle, people)
+  if (!is.null(own)) stop_if_others(bundle, test, own)
+  test$arrived <- unique(bundle$responses$student)
   both <- answered_already(bundle, test, again)
   bundle <- settle_known_rows(bundle, both, again)
   test$tables$responses <- without_waiting_rows(test, bundle$responses)
@@ -228,6 +244,34 @@ add_answers <- function(test, from, sheet, layout, take, again) {
     list(intersect(known$item, names(old)), bundle$items$item)
   )
   say_added(test, bundle, people, fresh)
+}
+
+# Who may add answers of their own students brings no others: those whom the test lists
+# for somebody else, and new ones of whom the file does not say that they are theirs.
+stop_if_others <- function(bundle, test, own) {
+  ids <- unique(bundle$responses$student)
+  others <- setdiff(ids, own$students)
+  said <- bundle$students$section[match(others, bundle$students$student)]
+  known <- c(test$tables$students$student, test$tables$responses$student)
+  if (is.null(said)) said <- rep(NA_character_, length(others))
+  new <- !others %in% known & said %in% own$sections
+  others <- others[!new]
+  fresh <- setdiff(bundle$items$item, test$tables$items$item)
+  if (!length(others) && !length(fresh)) return(invisible())
+  if (!length(others)) {
+    abort_pregunta(
+      "input",
+      say("write-add.new_questions", items = name_items(fresh), n = length(fresh)),
+      NULL,
+      say("desk-people.ask_who_sees_all")
+    )
+  }
+  abort_pregunta(
+    "input",
+    say("write-add.not_all_own", n = length(others), sections = own$sections),
+    some_of(quoted(others), 8),
+    say("write-add.leave_others_out")
+  )
 }
 
 # The students of the folder who have not given an answer yet.
@@ -473,13 +517,15 @@ step_numbers <- function(folder, pattern = "^(added|undone)-([0-9]+)$") {
   as.integer(sub(pattern, "\\2", names))
 }
 
+last_step <- function(folder) max(c(0, step_numbers(folder, "^(added)-([0-9]+)$")))
+
 #' @rdname add_to_test
 #' @export
 undo_addition <- function(folder) {
   lock <- take_lock(folder)
   on.exit(release_lock(lock))
   check_folder(folder)
-  number <- max(c(0, step_numbers(folder, "^(added)-([0-9]+)$")))
+  number <- last_step(folder)
   step <- file.path(folder, "source", paste0("added-", number))
   written <- file.path(step, "step.yml")
   if (number == 0 || !file.exists(written)) {

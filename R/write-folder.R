@@ -240,7 +240,8 @@ new_account <- function(bundle) {
     columns = part("columns"),
     rows = part("rows"),
     responses = bundle$responses,
-    items = bundle$items
+    items = bundle$items,
+    students = bundle$students
   )
 }
 

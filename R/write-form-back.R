@@ -1,6 +1,14 @@
 #' @rdname write_form
 #' @export
-read_form <- function(folder, path) {
+read_form <- function(folder, path, replace = FALSE) {
+  settle <- if (replace) every_typed_cell
+  invisible(put_form(folder, path, settle)$counts)
+}
+
+# settle: says of the cells in which form and file differ which the form replaces; without
+# it there may be none. own: the students whose rows may be written. Gives the counts, and
+# the cells that stayed as they were.
+put_form <- function(folder, path, settle = NULL, own = NULL) {
   lock <- take_lock(folder)
   on.exit(release_lock(lock))
   test <- read_form_folder(folder)
@@ -16,25 +24,31 @@ read_form <- function(folder, path) {
   if (!length(asked)) abort_no_item(sheet, test$items)
   typed <- text_columns(sheet[c("student", asked)])
   typed <- drop_form_rows(typed, sheet)
-  check_form_students(typed, test$students)
+  students <- test$students
+  if (!is.null(own)) students <- students[students$student %in% own, ]
+  check_form_students(typed, students)
   merged <- merge_typed(
     typed,
     test$responses,
     asked,
-    test$items$item
+    settle
   )
   if (merged$new) {
     write_csv_table(merged$table, file.path(folder, "responses.csv"))
   }
-  unlinked <- c(
+  filled <- !is.na(typed[asked])
+  what <- c(
     say("write-form-back.cells_filled_in"),
     say("write-form-back.cells_left_blank"),
-    say("write-form-back.cells_that_were_not")
+    say("write-form-back.cells_that_were_not"),
+    if (!is.null(settle)) say("write-form-back.cells_replaced")
   )
-  filled <- !is.na(typed[asked])
-  counts <- c(sum(filled), sum(!filled), merged$new)
-  invisible(data.frame(what = unlinked, n = counts))
+  fresh <- merged$new - merged$replaced
+  n <- c(sum(filled), sum(!filled), fresh, if (!is.null(settle)) merged$replaced)
+  list(counts = data.frame(what = what, n = n), differ = merged$differ)
 }
+
+every_typed_cell <- function(differ) rep(TRUE, nrow(differ))
 
 # Without the row of wordings; a row with answers needs a student.
 drop_form_rows <- function(typed, sheet) {
@@ -77,12 +91,12 @@ check_form_students <- function(typed, students) {
   }
 }
 
-# What is there stays; a cell that says something else is refused.
-merge_typed <- function(typed, old, asked, items) {
+# What is there stays; a cell that says something else is refused, or settled.
+merge_typed <- function(typed, old, asked, settle = NULL) {
   if (is.null(old)) {
     filled <- rowSums(!is.na(typed[asked])) > 0
     table <- typed[filled, c("student", asked)]
-    return(list(table = table, new = sum(!is.na(table[asked]))))
+    return(list(table = table, new = sum(!is.na(table[asked])), replaced = 0))
   }
   if (is_long_table(old)) {
     abort_pregunta(
@@ -102,25 +116,37 @@ merge_typed <- function(typed, old, asked, items) {
     before$student
   )
   before[nrow(before) + seq_along(added), "student"] <- added
-  new <- 0
-  for (column in asked) {
-    at <- match(typed$student, before$student)
-    was <- trim_text(before[[column]])[at]
-    clash <- which(
-      !is.na(typed[[column]]) & !is.na(was) & was != typed[[column]]
+  at <- match(typed$student, before$student)
+  cells <- do.call(rbind, lapply(asked, function(column) {
+    data.frame(
+      row = seq_along(at),
+      column = rep(column, length(at)),
+      student = typed$student,
+      there = trim_text(before[[column]])[at],
+      typed = typed[[column]]
     )
-    if (length(clash)) {
-      abort_cell(
-        typed,
-        clash[1],
-        column,
-        say("write-form-back.the_form_says_something"),
-        say("write-form-back.there_it_is_put", was = quoted(was[clash[1]]))
-      )
-    }
-    fresh <- which(!is.na(typed[[column]]) & is.na(was))
-    before[[column]][at[fresh]] <- typed[[column]][fresh]
-    new <- new + length(fresh)
+  }))
+  cells <- cells[!is.na(cells$typed), ]
+  cells <- cells[is.na(cells$there) | cells$there != cells$typed, ]
+  differ <- cells[!is.na(cells$there), ]
+  if (nrow(differ) && is.null(settle)) abort_form_differs(typed, differ)
+  taken <- if (nrow(differ)) settle(differ) else logical()
+  put <- rbind(cells[is.na(cells$there), ], differ[taken, ])
+  for (column in unique(put$column)) {
+    mine <- put[put$column == column, ]
+    before[[column]][at[mine$row]] <- mine$typed
   }
-  list(table = before, new = new)
+  list(
+    table = before, new = nrow(put), replaced = sum(taken), differ = differ[!taken, ]
+  )
+}
+
+abort_form_differs <- function(typed, differ) {
+  abort_cell(
+    typed,
+    differ$row[1],
+    differ$column[1],
+    say("write-form-back.the_form_says_something"),
+    say("write-form-back.there_it_is_put", was = quoted(differ$there[1]))
+  )
 }

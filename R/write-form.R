@@ -8,12 +8,15 @@
 #' @param folder Path of a test folder with `items.csv` and `students.csv`;
 #'   `responses.csv` need not be there.
 #' @param path Path of the filled-in sheet, CSV or `.xlsx`.
+#' @param replace Where the sheet says something else than `responses.csv`: `FALSE`
+#'   refuses the sheet, `TRUE` takes what the sheet says.
 #' @return `write_form()`: the paths of the two files. `read_form()`: a data
-#'   frame with `what` and `n`: cells filled in, left blank and new. Both
-#'   invisibly.
+#'   frame with `what` and `n`: cells filled in, left blank, new, and with `replace` those
+#'   replaced. Both invisibly.
 #' @details A sheet may be half filled in, and read back again when there is
-#' more in it. What `responses.csv` holds already stays; a cell that says
-#' something else is refused, and nothing is written. `mark` items offer yes
+#' more in it. What `responses.csv` holds already stays, also where the sheet is blank; a
+#' cell that says something else is refused, and nothing is written, unless `replace`
+#' says otherwise. `mark` items offer yes
 #' and no when they give one point, the steps of the setting `scale` when there
 #' is one, and the whole points otherwise.
 #' @section Errors: `pregunta_error_folder` when the folder lacks items or

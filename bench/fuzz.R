@@ -12,21 +12,30 @@ for (file in c("helper.R", "helper-mutations.R", "helper-fuzz.R")) {
   source(file.path("tests", "testthat", file))
 }
 targets <- fuzz_targets()
-found <- parallel::mclapply(
-  seq(first, length.out = cases),
-  fuzz_case,
-  targets = targets,
-  mc.cores = max(1, parallel::detectCores()),
-  mc.preschedule = FALSE
-)
-broken <- !vapply(found, is.character, TRUE)
-if (any(broken)) print(found[broken][1:min(3, sum(broken))])
-found <- do.call(rbind, found[!broken])
-kind <- sub(":.*", "", found[, "outcome"])
-cat("Cases from seed ", first, ":\n", sep = "")
-print(table(kind))
-bad <- !kind %in% c("done", "told")
-for (row in which(bad)) {
-  cat(found[row, c("seed", "target", "outcome")], "\n")
+# A hundred at a time, each hundred's count at once: a run that is ended has said what it saw.
+seeds <- seq(first, length.out = cases)
+all_found <- list()
+for (some in split(seeds, (seq_along(seeds) - 1) %/% 100)) {
+  found <- parallel::mclapply(
+    some,
+    fuzz_case,
+    targets = targets,
+    mc.cores = max(1, parallel::detectCores()),
+    mc.preschedule = FALSE
+  )
+  broken <- !vapply(found, is.character, TRUE)
+  if (any(broken)) print(found[broken][1:min(3, sum(broken))])
+  found[broken] <- lapply(some[broken], function(seed) {
+    c(seed = seed, target = "", outcome = "none: the fuzzer itself failed")
+  })
+  found <- do.call(rbind, found)
+  bad <- !sub(":.*", "", found[, "outcome"]) %in% c("done", "told")
+  for (row in which(bad)) {
+    cat(found[row, c("seed", "target", "outcome")], "\n")
+  }
+  all_found <- c(all_found, list(found))
+  kind <- sub(":.*", "", do.call(rbind, all_found)[, "outcome"])
+  cat("To seed ", max(some), ": ", paste(names(table(kind)), table(kind), collapse = ", "),
+    "\n", sep = "")
 }
-quit(status = as.integer(any(bad) || any(broken)))
+quit(status = as.integer(any(!kind %in% c("done", "told"))))

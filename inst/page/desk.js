@@ -42,8 +42,17 @@
     });
     return given;
   }
+  // It is forgotten when it was done, not when it was sent.
+  var going = [];
   function forget(form) {
-    all("[data-keep]", form).forEach(function (field) { store.removeItem(draft(field)); });
+    all("[data-keep]", form).forEach(function (field) {
+      // What another page typed meanwhile is its own.
+      if (store.getItem(draft(field)) === field.value) going.push(draft(field));
+    });
+  }
+  function settled(done) {
+    if (done) going.forEach(function (key) { store.removeItem(key); });
+    going = [];
   }
   document.addEventListener("input", function (event) {
     var field = event.target;
@@ -91,13 +100,13 @@
     if (form.dataset.live) return;
     var given = fields(form), by = event.submitter;
     if (by && by.name) given[by.name] = by.value;
-    act(form, given);
     if (form.dataset.act !== "try" && form.dataset.act !== "slips") forget(form);
+    act(form, given);
   });
   // A choice and a field of the plan are done when they are left.
   document.addEventListener("change", function (event) {
     var field = event.target, form = field.closest("form[data-live]");
-    if (form) { act(form, fields(form)); forget(form); }
+    if (form) { forget(form); act(form, fields(form)); }
     if (field.matches("select[data-act]")) act(field, { role: field.value });
   });
 
@@ -322,6 +331,7 @@
     });
     $(document).on("shiny:connected", function () {
       Shiny.addCustomMessageHandler("go", function (to) { if (location.hash === to) moved(); else location.hash = to; });
+      Shiny.addCustomMessageHandler("acted", settled);
       Shiny.addCustomMessageHandler("turned", function (n) { root.dataset.turned = n; });
       moved();
     });

@@ -41,7 +41,10 @@ test_that("each has a key and sees the students of their sections, or all", {
   }
   expect_match(text_of(page, "nav"), "Bo Day")
   go_place(page, "#tides/type")
-  expect_match(text_of(page), "no such place")
+  typed <- run_js(page, "[...document.querySelectorAll('.typing tr')].map(r => r.dataset.student)")
+  expect_setequal(
+    unlist(typed), whole$student[whole$section %in% "Harbour A"]
+  )
   # Figures of these students only, the same as on the command line.
   own <- narrow_sitting(read_sitting(tides), section = "Harbour A")
   go_place(page, "#shelf")
@@ -73,13 +76,19 @@ test_that("a part changes the marks of its own students only, and the list says 
     list(act = "try", action = "drop", item = "Q7"),
     list(act = "undo", lines = "2"),
     list(act = "undo", lines = "2,3"),
-    list(act = "type", rows = "[]"),
-    list(act = "keep", name = "x"),
+    list(act = "type", rows = "[{\"student\":\"h040\",\"Q1\":\"A\"}]"),
+    list(act = "type-over", cells = jsonlite::toJSON(data.frame(
+      student = "h040", column = "Q1", there = "A", typed = "B"
+    ))),
+    list(act = "undo-add"),
     list(act = "make-demo")
   )
   for (one in refused) {
     said <- do.call(tell, one)
-    expect_match(said, "more than the marks of your own|nobody has|who sees all")
+    expect_match(
+      said,
+      "more than the marks of your own|nobody has|who sees all|not in students|changed since"
+    )
     expect_identical(readLines(list_path), before, label = one$act)
   }
   said <- tell(
@@ -221,4 +230,99 @@ test_that("who sees a part has a plan of the part, the same as on the command li
   run_here("report", tides)
   report <- paste(readLines(file.path(tides, "report.html")), collapse = "\n")
   expect_no_match(report, "with the tide table", fixed = TRUE)
+})
+
+test_that("a part types the answers of its own students, and takes back what it typed", {
+  desk <- open_school()
+  tides <- file.path(desk$folder, "tides")
+  path <- file.path(tides, "responses.csv")
+  before <- readLines(path)
+  page <- open_page(list(address = desk$people[["Bo Day"]]))
+  go_place(page, "#tides/type")
+  students <- read_sitting(tides)$students
+  own <- students$student[students$section %in% "Harbour A"]
+  table <- read.csv(path, colClasses = "character")
+  mine <- table[table$student %in% own, ]
+  blank <- mine$student[mine$Q12 == ""][1]
+  there <- mine[mine$Q1 != "" & mine$student != blank, ][1, ]
+  rows <- jsonlite::toJSON(list(
+    list(student = blank, Q12 = "C"),
+    list(student = there$student, Q1 = "E")
+  ), auto_unbox = TRUE)
+  tell_act(page, act = "type", rows = rows)
+  said <- text_of(page, "#done")
+  expect_match(said, "1 answer kept.*1 differs")
+  press(page, "#done button[data-act='type-over']")
+  answer_to <- function(student, item) {
+    now <- read.csv(path, colClasses = "character")
+    now[[item]][now$student == student]
+  }
+  expect_equal(answer_to(blank, "Q12"), "C")
+  expect_equal(answer_to(there$student, "Q1"), "E")
+  press(page, "#done button[data-act='put-back']")
+  expect_equal(answer_to(there$student, "Q1"), there$Q1)
+  expect_equal(answer_to(blank, "Q12"), "C")
+  expect_length(readLines(path), length(before))
+})
+
+test_that("a part adds answers of its own students and brings in tests of its own sections", {
+  desk <- open_school()
+  tides <- file.path(desk$folder, "tides")
+  page <- open_page(list(address = desk$people[["Bo Day"]]))
+  columns <- strsplit(readLines(file.path(tides, "responses.csv"), 1), ",")[[1]]
+  sheet <- function(name, students, section = NULL) {
+    folder <- tempfile("late-")
+    dir.create(folder)
+    path <- file.path(folder, name)
+    asked <- paste0("Q", 1:8)
+    writeLines(c(
+      paste(c("Student", if (length(section)) "Section", asked), collapse = ","),
+      vapply(students, function(id) {
+        paste(c(id, section, rep(c("A", "B", "C", "D"), 2)), collapse = ",")
+      }, "")
+    ), path)
+    path
+  }
+  go_place(page, "#tides/came")
+  expect_no_match(run_js(page, "document.body.innerHTML"), "late_key")
+  state <- function() tools::md5sum(list.files(tides, "[.](csv|yml)$", full.names = TRUE))
+  before <- state()
+  for (other in c("h040", "new1")) {
+    drop_files(page, "#late", sheet("late.csv", other))
+    wait_for(function() grepl("not of Harbour A", text_of(page)))
+    expect_match(text_of(page), paste0("\"", other, "\""), fixed = TRUE)
+    press(page, "[data-act='forget']")
+  }
+  expect_identical(state(), before)
+  others <- read_sitting(tides)$students
+  others <- others[!others$section %in% "Harbour A", ]
+  drop_files(page, "#late", sheet("late.csv", c("new1", "new2"), "Harbour A"))
+  wait_for(function() grepl("Add it to the test", text_of(page)))
+  # The rows that are shown are theirs.
+  shown <- text_of(page)
+  named <- c(others$student, others$name)
+  named <- named[!is.na(named) & nzchar(named)]
+  expect_false(any(vapply(named, grepl, TRUE, shown, fixed = TRUE)))
+  press(page, "[data-act='keep']")
+  now <- read_sitting(tides)$students
+  expect_equal(now$section[now$student %in% c("new1", "new2")], rep("Harbour A", 2))
+  press(page, "#done button[data-act='undo-add']")
+  expect_identical(state(), before)
+  # A test of their own: their section where none is said, no other one.
+  go_place(page, "#new")
+  drop_files(page, "#arriving", sheet("unit.csv", c("b1", "b2", "b3"), "Harbour B"))
+  wait_for(function() grepl("Only results of Harbour A", text_of(page)))
+  press(page, "[data-act='forget']")
+  drop_files(page, "#arriving", sheet("unit.csv", c("b1", "b2", "b3")))
+  wait_for(function() grepl("Keep as a test", text_of(page)))
+  press(page, "form[data-act='keep'] button")
+  wait_for(function() grepl("No question has a key", text_of(page)))
+  press(page, "[data-key='later']")
+  press(page, "form[data-act='keep'] button")
+  wait_for(function() dir.exists(file.path(desk$folder, "unit")))
+  settle(page)
+  made <- read_sitting(file.path(desk$folder, "unit"))
+  expect_equal(made$students$section, rep("Harbour A", 3))
+  go_place(page, "#shelf")
+  expect_match(text_of(page), "unit")
 })

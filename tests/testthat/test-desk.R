@@ -341,7 +341,7 @@ test_that("a paper test is typed in at the speed of the sheets, differences are 
     "A,b,ebb,A,C,"
   )
   press(page, "#keep-typed")
-  expect_match(text_of(page, "#done"), "2 students kept")
+  expect_match(text_of(page, "#done"), "4 answers kept")
   kept <- read.csv(file.path(folder, "paper", "responses.csv"))
   expect_equal(unname(unlist(kept[1, ])), c("s1", "A", "b", "ebb"))
   expect_equal(unname(unlist(kept[2, ])), c("s2", "A", "C", ""))
@@ -357,6 +357,48 @@ test_that("a paper test is typed in at the speed of the sheets, differences are 
   type_keys(page, "Enter")
   page$Input$insertText("B")
   expect_match(text_of(page, "#differs"), "1 differ")
+  # What was typed first stays until one of the two is chosen.
+  path <- file.path(folder, "paper", "responses.csv")
+  press(page, "#keep-typed")
+  expect_match(text_of(page, "#done"), "2 answers kept. 1 differs.*Ben Q1 A B")
+  expect_equal(read.csv(path)$Q1, c("A", "A"))
+  press(page, "#done button[data-act='type-over']")
+  expect_equal(read.csv(path)$Q1, c("A", "B"))
+})
+
+test_that("two who type the same cell: the first stays, the second is shown and can be taken", {
+  folder <- tempfile("shelf-")
+  dir.create(folder)
+  test <- plain_folder(
+    c("student,Q1,Q2", "s1,,", "s2,,"),
+    items = c("item,type,key", "Q1,choice,A", "Q2,choice,B"),
+    students.csv = c("student,name", "s1,Ada", "s2,Ben")
+  )
+  file.rename(test, file.path(folder, "paper"))
+  path <- file.path(folder, "paper", "responses.csv")
+  desk <- open_desk_here(folder = folder)
+  pages <- list(open_page(desk), open_page(desk))
+  type_in <- function(page, from, keys) {
+    run_js(page, sprintf("(document.querySelectorAll('.typing input')[%d].focus(), true)", from))
+    for (key in keys) page$Input$insertText(key)
+  }
+  for (page in pages) go_place(page, "#paper/type")
+  type_in(pages[[1]], 0, c("A", "B"))
+  type_in(pages[[2]], 1, c("C", "D"))
+  press(pages[[1]], "#keep-typed")
+  # What is half typed stays, also when the page is drawn anew for what the other kept.
+  shown <- "[...document.querySelectorAll('.typing input')].map(e => e.value).join()"
+  wait_for(function() run_js(pages[[2]], shown) == "A,C,D,")
+  press(pages[[2]], "#keep-typed")
+  expect_match(text_of(pages[[2]], "#done"), "1 answer kept. 1 differs.*Ada Q2 B C")
+  expect_equal(unlist(read.csv(path)[c("Q1", "Q2")], use.names = FALSE), c("A", "D", "B", ""))
+  # Only what was shown is replaced: meanwhile somebody put it right by hand.
+  writeLines(c("student,Q1,Q2", "s1,A,D", "s2,D,"), path)
+  press(pages[[2]], "#done button[data-act='type-over']")
+  expect_match(text_of(pages[[2]], "#done"), "0 answers kept. 1 differs.*Ada Q2 D C")
+  expect_equal(read.csv(path)$Q2, c("D", ""))
+  press(pages[[2]], "#done button[data-act='type-over']")
+  expect_equal(read.csv(path)$Q2, c("C", ""))
 })
 
 test_that("the plan is typed where it stands and kept in the folder", {

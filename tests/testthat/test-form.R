@@ -82,6 +82,11 @@ test_that(
       "line 3, column K1: \"no\"",
       "There it is \"yes\""
     )
+    # what the sheet says counts when that is asked for
+    counts <- read_form(folder, paths[1], replace = TRUE)
+    expect_equal(counts$n[3:4], c(0, 1))
+    expect_equal(read.csv(file.path(folder, "responses.csv"))$K1[1], "no")
+    writeLines(before, file.path(folder, "responses.csv"))
     fill("008,Ada,x,no,B,,,")
     expect_refused(read_form(folder, paths[1]), "input", "not in students.csv", "\"007\"")
     expect_identical(readLines(file.path(folder, "responses.csv")), before)
