@@ -129,6 +129,7 @@ take_typed <- function(visit, table, settle, call) {
 differ_table <- function(visit, differ, most = 12) {
   tags <- htmltools::tags
   students <- read_form_folder(folder_of_visit(visit))$students
+  differ <- differ[order(differ$row), ]
   shown <- utils::head(differ, most)
   rows <- each_row(shown, function(k) {
     one <- shown[k, ]

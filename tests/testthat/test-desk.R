@@ -395,7 +395,7 @@ test_that("two who type the same cell: the first stays, the second is shown and 
   # Only what was shown is replaced: meanwhile somebody put it right by hand.
   writeLines(c("student,Q1,Q2", "s1,A,D", "s2,D,"), path)
   press(pages[[2]], "#done button[data-act='type-over']")
-  expect_match(text_of(pages[[2]], "#done"), "0 answers kept. 1 differs.*Ada Q2 D C")
+  expect_match(text_of(pages[[2]], "#done"), "Nothing new was kept. 1 differs.*Ada Q2 D C")
   expect_equal(read.csv(path)$Q2, c("D", ""))
   press(pages[[2]], "#done button[data-act='type-over']")
   expect_equal(read.csv(path)$Q2, c("C", ""))
