@@ -189,8 +189,13 @@ read_scan <- function(grid, told = list(), known = NULL) {
   marks[marks %in% codes$several] <- several_word
   marks[] <- toupper(marks)
   marks[marks == toupper(several_word)] <- several_word
+  # A key without a mark is none.
+  if (!is.na(key) && all(marks[key, ] == "")) {
+    lines$skipped <- sort(c(lines$skipped, key))
+    lines$key <- key <- NA
+  }
   students <- lines$students
-  if (!length(students)) {
+  if (!length(students) || all(marks[students, ] == "")) {
     abort_pregunta(
       "input",
       say("read-layout-wide.holds_no_row_of", origin = origin),

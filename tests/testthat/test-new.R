@@ -613,3 +613,12 @@ test_that(
     expect_equal(summarise_students(glued$quiz)$points, c(8, 7, 7))
   }
 )
+
+test_that("a scanned key without a mark is no key, and sheets without a mark are no test", {
+  scanned <- folder_of(scan.csv = c("key,\" \"", "h1,ABCD", "h2,ABDD", "h3,BBDC", "h4,ABCC"))
+  account <- read_account(file.path(scanned, "scan.csv"))
+  expect_equal(names(attr(account, "responses")), c("student", paste0("Q", 1:4)))
+  expect_true(all(is.na(attr(account, "items")$key)))
+  expect_match(account$taken[account$what == "key"], "no line")
+  expect_match(account$taken[account$what == "left_out"], "1")
+})
