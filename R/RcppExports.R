@@ -49,6 +49,10 @@ any_flagged <- function(codes, flags) {
     .Call(`_pregunta_any_flagged`, codes, flags)
 }
 
+unpack_cells <- function(texts, n_items, step) {
+    .Call(`_pregunta_unpack_cells`, texts, n_items, step)
+}
+
 item_products <- function(codes, points, group, n_groups) {
     .Call(`_pregunta_item_products`, codes, points, group, n_groups)
 }

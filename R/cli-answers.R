@@ -1,7 +1,7 @@
 # How summaries of options and of whole answers look in the terminal.
 
 run_options <- function(call) {
-  sitting <- read_for_figures(call)
+  sitting <- if (call$who) read_for_figures(call) else read_for_counts(call)
   if (call$whole) return(run_answers(call, sitting))
   view <- view_asked(
     view_options,

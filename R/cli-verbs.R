@@ -9,7 +9,7 @@ run_check <- function(call) {
 }
 
 run_test <- function(call) {
-  sitting <- read_for_figures(call)
+  sitting <- read_for_counts(call)
   target <- if (!is.null(call$target)) check_target(call$target)
   test <- view_test(
     sitting,
@@ -32,7 +32,7 @@ check_target <- function(target) {
 }
 
 run_items <- function(call) {
-  sitting <- read_for_figures(call)
+  sitting <- if (call$keys) read_for_figures(call) else read_for_counts(call)
   if (call$keys) return(run_keys(call, sitting))
   if (call$review || !is.null(call$before)) return(run_review(call, sitting))
   view <- view_asked(
@@ -180,6 +180,16 @@ read_for_figures <- function(call) {
   sitting
 }
 
+# What rests on counts alone is counted where the responses lie, when these are in a
+# database and too many to be read for it.
+read_for_counts <- function(call) {
+  if (length(call$only) || length(call$bootstrap)) return(read_for_figures(call))
+  check_folder(call$folder)
+  if (!has_stored_responses(call$folder)) return(read_for_figures(call))
+  stored <- open_sitting(call$folder)
+  if (stored$size() <= most_resampled) read_for_figures(call) else stored
+}
+
 # Of groups of one or two students most figures are NA: it is said why.
 note_tiny_groups <- function(by, sitting) {
   if (!length(by) || "student" %in% by) return(invisible())
@@ -279,4 +289,13 @@ put_out <- function(call, table, show,
     tell_user(say("cli-verbs.written_2", out = call$out))
   }
   0L
+}
+
+#' @export
+print.pregunta_stored <- function(x, ...) {
+  put_lines(say(
+    "read-stored.a_sitting_in_a_database",
+    table = x$name, items = nrow(x$items), title = x$settings$title
+  ))
+  invisible(x)
 }

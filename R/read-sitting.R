@@ -35,6 +35,7 @@
 #' quiz
 read_sitting <- function(folder) {
   check_folder(folder)
+  if (has_stored_responses(folder)) return(open_sitting(folder)$read(NULL))
   tables <- lapply(stats::setNames(nm = folder_tables), function(name) {
     read_part(folder, name, coded = name == "responses")
   })
@@ -83,9 +84,18 @@ folder_tables <- c(
 )
 
 is_test_folder <- function(path) {
-  (file.exists(file.path(path, "responses.csv")) &&
-    file.exists(file.path(path, "items.csv"))) ||
+  has_items <- file.exists(file.path(path, "items.csv"))
+  has_responses <- file.exists(file.path(path, "responses.csv"))
+  (has_items && (has_responses || has_stored_responses(path))) ||
     file.exists(file.path(path, "test.xlsx"))
+}
+
+# Whether test.yml says that they are in a database, and no file has them.
+has_stored_responses <- function(folder) {
+  files <- file.path(folder, c("responses.csv", "test.xlsx", "test.yml"))
+  there <- file.exists(files)
+  if (any(there[1:2]) || !there[3]) return(FALSE)
+  any(grepl("^[\"']?responses[\"']? *:", readLines(files[3], warn = FALSE)))
 }
 
 # A test has no thousands of questions, an id no hundreds of letters.
@@ -175,7 +185,8 @@ check_folder <- function(folder) {
       }
     )
   }
-  for (name in c("responses.csv", "items.csv")) {
+  stored <- has_stored_responses(folder)
+  for (name in c(if (!stored) "responses.csv", "items.csv")) {
     places <- file.path(folder, c(name, "test.xlsx"))
     if (!any(file.exists(places))) {
       files <- some_of(list.files(folder), 8)

@@ -29,6 +29,7 @@
 #'   as in `{not yet: 1, nearly: 2, there: 3}`, or a list of the marks that are
 #'   possible, as in `[1, 2, 3, 4]`; none by default.
 #' * `layout`: how the raw export was read; see [new_test()].
+#' * `responses`: the database that the responses are in; see [sitting_in_database()].
 #' * `activity`: what the test is called as an activity of xAPI statements (an address, or
 #'   several), where several tests receive at one place; see `pregunta receive`.
 #' * `framework`: what the standards belong to, a name or an address of your own; with its
@@ -76,6 +77,7 @@ default_settings <- function() {
     messages = NULL,
     scale = NULL,
     layout = NULL,
+    responses = NULL,
     rounding = 0,
     blanks = "zero",
     missing_rows = "blank",
@@ -242,7 +244,8 @@ setting_shapes <- list(
   framework = either_of(a_word, flat_words),
   cuts = either_of(flat_words, named_of(flat_words)),
   exclude = either_of(a_word, each_of(either_of(a_word, named_of(flat_words)))),
-  layout = named_of(either_of(flat_words, named_of(flat_words)))
+  layout = named_of(either_of(flat_words, named_of(flat_words))),
+  responses = named_of(flat_words)
 )
 
 # Also where one setting, or a list of them, may stand alone.
@@ -272,6 +275,7 @@ check_setting <- function(name, value, default, origin, given, written) {
   if (name == "thresholds") return(check_thresholds(value, default, refuse))
   if (name == "exclude") return(check_exclude(value, refuse))
   if (name == "due") return(check_due(value, refuse))
+  if (name == "responses") return(check_database_setting(value, refuse))
   if (name == "framework") return(check_framework(value, refuse))
   if (name == "renamed") return(check_renamed(value, refuse))
   if (length(value) != 1) {
@@ -347,6 +351,23 @@ check_framework <- function(value, refuse) {
     )
   }
   value
+}
+
+# Where in a database the responses are: a connection and a table at least.
+check_database_setting <- function(value, refuse) {
+  if (!length(value)) return(NULL)
+  example <- say("sitting-settings.for_example_responses")
+  value <- as.list(value)
+  unknown <- setdiff(names(value), c("connection", "table", "columns", "students"))
+  if (is.null(names(value)) || length(unknown)) {
+    part <- quoted(c(unknown, unlist(value))[1])
+    refuse(\(name) say("sitting-settings.has_no_part", name = name, part = part), example)
+  }
+  for (part in c("connection", "table")) {
+    if (length(value[[part]]) == 1 && !is_blank(value[[part]])) next
+    refuse(\(name) say("sitting-settings.lacks_part", name = name, part = part), example)
+  }
+  lapply(value, function(one) if (is.list(one)) lapply(one, as.character) else one)
 }
 
 check_due <- function(value, refuse) {

@@ -36,7 +36,7 @@ with_group <- function(table, tally, n_things) {
 # before those in it. What is too small is then withheld over all depths at once.
 by_depth <- function(sitting, by, summarise) {
   if (length(by) <= 1) return(summarise(sitting, by))
-  if (!inherits(sitting, "pregunta_sitting")) {
+  if (!inherits(sitting, c("pregunta_sitting", "pregunta_stored"))) {
     abort_pregunta(
       "call",
       say("stat-groups.groups_one_inside_the"),
@@ -44,7 +44,7 @@ by_depth <- function(sitting, by, summarise) {
       say("stat-groups.give_the_sitting_not")
     )
   }
-  student_groups(sitting, by) # a column that is not there is said at once
+  if (!is.null(sitting$students)) student_groups(sitting, by) # a column that is not there is said at once
   open <- sitting
   open$settings$smallest_group <- 1
   pieces <- lapply(seq_along(by), function(depth) {

@@ -41,6 +41,9 @@
 #' tally$bins |> head()
 tally_responses <- function(sitting, by = NULL, products = FALSE,
                             counted = NULL) {
+  if (inherits(sitting, "pregunta_stored")) {
+    return(sitting$guard(tally_stored(sitting, by, products, counted)))
+  }
   groups <- student_groups(sitting, by)
   present <- was_present(sitting)
   group <- groups$index
@@ -224,7 +227,9 @@ cell_is_valued <- function(sitting, raw) {
 
 # The summaries take a sitting, or a tally that was made of one before.
 as_tally <- function(x, by, products = FALSE) {
-  if (inherits(x, "pregunta_sitting")) return(tally_responses(x, by, products))
+  if (inherits(x, c("pregunta_sitting", "pregunta_stored"))) {
+    return(tally_responses(x, by, products))
+  }
   if (!inherits(x, "pregunta_tally")) {
     abort_pregunta(
       "call",

@@ -37,6 +37,7 @@ most_resampled <- 1e6
 
 replicates_for <- function(sitting, by = NULL, asked = NULL) {
   if (!is.null(asked)) return(asked)
+  if (inherits(sitting, "pregunta_stored")) return(0)
   if (is.null(by) && length(sitting$codes) <= most_resampled) 1000 else 0
 }
 

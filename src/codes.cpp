@@ -219,3 +219,21 @@ Rcpp::LogicalVector any_flagged(Rcpp::IntegerMatrix codes, Rcpp::List flags) {
   }
   return out;
 }
+
+// Cells that were written as one text a row, each as item * step + code, blanks between;
+// -1 where an item is not there.
+// [[Rcpp::export]]
+Rcpp::IntegerMatrix unpack_cells(Rcpp::CharacterVector texts, int n_items, int step) {
+  Rcpp::IntegerMatrix out(texts.size(), n_items);
+  std::fill(out.begin(), out.end(), -1);
+  for (R_xlen_t i = 0; i < texts.size(); ++i) {
+    for (const char* at = CHAR(STRING_ELT(texts, i)); *at;) {
+      long number = 0;
+      while (*at >= '0' && *at <= '9') number = 10 * number + (*at++ - '0');
+      if (*at) ++at;
+      const long item = number / step;
+      if (item >= 1 && item <= n_items) out(i, item - 1) = number % step;
+    }
+  }
+  return out;
+}

@@ -1,0 +1,343 @@
+#' A sitting whose responses lie in a database
+#'
+#' The responses of a district or a state need not be in a file, nor in memory: they are
+#' counted where they lie. `sitting_in_database()` puts a table of responses, a row a
+#' student and item, together with the items and the students; `open_sitting()` does so
+#' for a test folder whose `test.yml` says where the responses are. Summaries of items,
+#' options, answers and the test, the verdicts on them and everything else that takes a
+#' tally (see [tally_responses()]) are made of counts by the database; `read_sitting()`
+#' brings all of it into memory, for everything else.
+#'
+#' @param connection An open DBI connection to any database that dbplyr speaks to. Tested
+#'   with SQLite and PostgreSQL.
+#' @param table Name of the table of responses, `schema.table` where it is in a schema.
+#' @param items,options,standards,misconceptions,settings,adjustments As for [sitting()].
+#' @param students A data frame as for [sitting()], the name of a table of students in
+#'   the same database, or `NULL`.
+#' @param columns What the columns are called in the database where that is not what
+#'   [sitting()] calls them, as in `c(student = "pupil_id", response = "answer")`: of
+#'   `student`, `item`, `response`, `points`, `attempt`, `status`, `seconds`, `submitted`.
+#' @param folder Path of a test folder. Its `test.yml` says
+#'
+#' ```
+#' responses:
+#'   connection: postgresql://reader@host:5432/tests
+#'   table: answers
+#'   columns: {student: pupil_id, response: answer}
+#'   students: pupils
+#' ```
+#'
+#'   A connection is the address of a PostgreSQL server, the password being in the
+#'   server's own files (`~/.pgpass`) or the environment (`PGPASSWORD`), or the path of an
+#'   SQLite file, from the folder. Without `students` there may be a `students.csv`. A
+#'   folder with a `responses.csv` is read as it is.
+#' @return An object of class `pregunta_stored`. `open_sitting()` gives a [sitting()] of a
+#'   folder that has its responses in a file.
+#' @details What students typed is only ever a value that is compared, never a part of a
+#'   question to the database. Tables that last as long as the session are made for the
+#'   counting; the database itself is not changed. What was counted stays with the object:
+#'   open it anew when there is more in the database. Who has several attempts, a change of
+#'   their own in the list of changes, or an item in two rows is read and settled as
+#'   everywhere, and added to the counts of the others. With conditions on columns of the
+#'   responses in `exclude`, or groups by anything but a column of the students, all
+#'   responses are read.
+#' @section Errors: `pregunta_error_database` when the database cannot be reached, lacks
+#'   the table or a column, or goes away: nothing is written anywhere then.
+#' @export
+#' @examples
+#' \donttest{
+#' database <- DBI::dbConnect(RSQLite::SQLite(), ":memory:")
+#' quiz <- read_sitting(demo_path())
+#' long <- data.frame(
+#'   student = c("s1", "s1", "s2", "s2"), item = c("Q1", "Q2", "Q1", "Q2"),
+#'   response = c("A", "C", "B", "C")
+#' )
+#' DBI::dbWriteTable(database, "answers", long)
+#' items <- data.frame(item = c("Q1", "Q2"), key = c("A", "C"))
+#' stored <- sitting_in_database(database, "answers", items)
+#' summarise_items(stored)
+#' DBI::dbDisconnect(database)
+#' }
+sitting_in_database <- function(connection, table, items, options = NULL,
+                                students = NULL, standards = NULL,
+                                misconceptions = NULL, settings = list(),
+                                adjustments = NULL, columns = NULL) {
+  if (!inherits(connection, "DBIConnection")) {
+    abort_pregunta(
+      "call",
+      say("read-stored.a_connection_is_wanted"),
+      say("record.given", connection = class(connection)[1]),
+      say("read-stored.connect_first")
+    )
+  }
+  tables <- list(
+    items = items, options = options, students = students, standards = standards,
+    misconceptions = misconceptions, adjustments = adjustments
+  )
+  new_stored(connection, table, tables, settings, columns)
+}
+
+#' @rdname sitting_in_database
+#' @export
+open_sitting <- function(folder) {
+  place <- stored_place(folder)
+  if (is.null(place)) return(read_sitting(folder))
+  names <- setdiff(folder_tables, "responses")
+  tables <- lapply(stats::setNames(nm = names), function(name) read_part(folder, name))
+  check_table_sizes(tables, folder)
+  if (!is.null(place$students)) tables$students <- place$students
+  connection <- connect_stored(place$connection, folder)
+  stored <- new_stored(
+    connection, place$table, tables, settings_in(folder), unlist(place$columns)
+  )
+  # It is closed when nobody has it any more.
+  reg.finalizer(stored$session, function(session) {
+    try(DBI::dbDisconnect(connection), silent = TRUE)
+  }, onexit = TRUE)
+  stored
+}
+
+# What test.yml says of the responses; NULL where they are in a file.
+stored_place <- function(folder) {
+  check_folder(folder)
+  if (!has_stored_responses(folder)) return(NULL)
+  complete_settings(settings_in(folder))$responses
+}
+
+# ---- the connection ----------------------------------------------------------------
+
+connect_stored <- function(given, folder) {
+  if (is_server_address(given)) return(connect_server(given))
+  path <- if (grepl("^(/|~|[A-Za-z]:)", given)) given else file.path(folder, given)
+  if (!file.exists(path)) {
+    abort_database(
+      say("read-stored.there_is_no_file", path = quoted(path)),
+      NULL,
+      say("read-stored.name_it_from_the_folder")
+    )
+  }
+  connection <- tryCatch({
+    note_read(path)
+    connection <- DBI::dbConnect(RSQLite::SQLite(), path, flags = RSQLite::SQLITE_RO)
+    DBI::dbGetQuery(connection, "SELECT count(*) FROM sqlite_master")
+    connection
+  }, error = function(e) {
+    abort_database(
+      say("read-stored.is_no_database", path = quoted(path)),
+      conditionMessage(e),
+      say("read-stored.give_an_sqlite_file")
+    )
+  })
+  connection
+}
+
+connect_server <- function(address) {
+  need_package("RPostgres")
+  tryCatch(
+    do.call(DBI::dbConnect, c(
+      list(RPostgres::Postgres(), bigint = "numeric"),
+      address_parts(address)
+    )),
+    error = function(e) {
+      abort_database(
+        say("read-stored.no_connection", address = without_secrets(address)),
+        gsub("\n", " ", without_secrets(conditionMessage(e))),
+        say("read-stored.see_that_it_runs")
+      )
+    }
+  )
+}
+
+need_package <- function(package) {
+  if (requireNamespace(package, quietly = TRUE)) return(invisible())
+  abort_pregunta(
+    "call",
+    say("read-stored.needs_a_package", package = package),
+    NULL,
+    say("read-stored.install_it", package = package)
+  )
+}
+
+abort_database <- function(what, where, fix) {
+  abort_pregunta("database", what, where, fix)
+}
+
+# ---- the object --------------------------------------------------------------------
+
+stored_columns <- c(
+  "student", "item", "response", "points", "attempt", "status", "seconds", "submitted"
+)
+
+# What is counted with (see tally-stored.R): settled tables, and the ways to the
+# database. session: what was made in it.
+new_stored <- function(connection, table, tables, settings, columns) {
+  for (package in c("dplyr", "dbplyr")) need_package(package)
+  session <- new.env(parent = emptyenv())
+  session$made <- character()
+  session$tallies <- new.env(parent = emptyenv())
+  guard <- function(code) told_as_ours(code, table)
+  found <- guard(columns_in_database(connection, table, columns))
+  if (is.character(tables$students)) {
+    tables$students <- guard(dplyr::collect(table_in(connection, tables$students)))
+    tables$students <- text_columns(as.data.frame(tables$students))
+  }
+  settled <- do.call(sitting, c(
+    list(one_row(tables$items)),
+    tables[c("items", "options", "standards", "misconceptions")],
+    list(settings = settings)
+  ))
+  stored <- list(
+    name = table,
+    columns = found$columns,
+    kinds = found$kinds,
+    tables = tables,
+    said = settings,
+    settings = settled$settings,
+    items = settled$items,
+    options = settled$options,
+    standards = settled$standards,
+    misconceptions = settled$misconceptions,
+    students = if (!is.null(tables$students)) complete_students(tables$students),
+    adjustments = complete_adjustments(tables$adjustments),
+    session = session,
+    # What joins texts of several rows has no name that all databases know.
+    flat = if (inherits(connection, "SQLiteConnection")) {
+      rlang::expr(group_concat(.cell, " "))
+    } else {
+      rlang::expr(str_flatten(.cell, collapse = " "))
+    },
+    guard = guard,
+    answers = function() answers_in(connection, table, found),
+    put = function(data) put_in(connection, session, data),
+    each = function(query, n, take) each_part(connection, query, n, take),
+    size = function() {
+      guard(collected(dplyr::count(table_in(connection, table))))$n
+    },
+    clear = function() clear_session(connection, session)
+  )
+  stored$read <- function(ids) read_stored(stored, ids)
+  structure(stored, class = "pregunta_stored")
+}
+
+# Of items alone a sitting is made to settle what they are.
+one_row <- function(items) {
+  items <- as_text(items$item)
+  data.frame(student = "-", item = items[1], response = NA_character_)
+}
+
+table_in <- function(connection, table) {
+  parts <- strsplit(table, ".", fixed = TRUE)[[1]]
+  if (length(parts) == 2 && !table %in% DBI::dbListTables(connection)) {
+    return(dplyr::tbl(connection, dbplyr::in_schema(parts[1], parts[2])))
+  }
+  dplyr::tbl(connection, table)
+}
+
+# columns: what each is called there; kinds: a column of none of each.
+columns_in_database <- function(connection, table, given) {
+  there <- dplyr::collect(utils::head(table_in(connection, table), 0))
+  columns <- stats::setNames(stored_columns, stored_columns)
+  unknown <- setdiff(names(given), stored_columns)
+  lacking <- setdiff(unname(given), names(there))
+  if (length(unknown) || length(lacking)) {
+    abort_database(
+      if (length(unknown)) {
+        say("read-stored.is_no_column_of_ours", name = quoted(unknown[1]))
+      } else {
+        say("read-stored.has_no_column", table = table, name = quoted(lacking[1]))
+      },
+      say("read-stored.columns", columns = some_of(names(there), 12)),
+      did_you_mean(
+        c(unknown, lacking)[1],
+        if (length(unknown)) stored_columns else names(there)
+      )
+    )
+  }
+  columns[names(given)] <- given
+  columns <- columns[columns %in% names(there)]
+  needed <- c("student", "item")
+  if (!all(needed %in% names(columns)) ||
+    !any(c("response", "points") %in% names(columns))) {
+    lacks <- c(setdiff(needed, names(columns)), "response")[1]
+    abort_database(
+      say("read-stored.has_no_column", table = table, name = quoted(lacks)),
+      say("read-stored.columns", columns = some_of(names(there), 12)),
+      say("read-stored.say_what_it_is_called")
+    )
+  }
+  list(
+    columns = columns,
+    kinds = stats::setNames(lapply(columns, function(one) there[[one]]), names(columns))
+  )
+}
+
+# The responses under our names, what is compared as text.
+answers_in <- function(connection, table, found) {
+  answers <- dplyr::select(
+    table_in(connection, table),
+    !!!rlang::syms(found$columns)
+  )
+  as_words <- setdiff(names(found$columns), "seconds")
+  as_words <- as_words[!vapply(found$kinds[as_words], is.character, TRUE)]
+  if (!length(as_words)) return(answers)
+  casts <- lapply(rlang::syms(stats::setNames(nm = as_words)), function(one) {
+    rlang::expr(as.character(!!one))
+  })
+  dplyr::mutate(answers, !!!casts)
+}
+
+# A small table of this session.
+put_in <- function(connection, session, data) {
+  name <- paste0("pregunta_", Sys.getpid(), "_", length(session$made) + 1)
+  session$made <- c(session$made, name)
+  dplyr::copy_to(connection, data, name, temporary = TRUE, overwrite = TRUE)
+}
+
+clear_session <- function(connection, session) {
+  for (name in session$made) try(DBI::dbRemoveTable(connection, name), silent = TRUE)
+  session$made <- character()
+}
+
+each_part <- function(connection, query, n, take) {
+  result <- DBI::dbSendQuery(connection, dbplyr::sql_render(query))
+  on.exit(DBI::dbClearResult(result))
+  while (!DBI::dbHasCompleted(result)) {
+    some <- DBI::dbFetch(result, n = n)
+    if (nrow(some)) take(some)
+  }
+}
+
+# What a database says of a fault is told as ours.
+told_as_ours <- function(code, table) {
+  tryCatch(code, error = function(e) {
+    if (inherits(e, "pregunta_error")) stop(e)
+    below <- if (!is.null(e$parent)) conditionMessage(e$parent)
+    whole <- paste(c(conditionMessage(e), below), collapse = " ")
+    abort_database(
+      say("read-stored.could_not_answer", table = quoted(table)),
+      gsub("\\s+", " ", without_secrets(whole)),
+      say("read-stored.see_table_and_rights")
+    )
+  })
+}
+
+# All responses as a sitting, or those of some students.
+read_stored <- function(stored, ids = NULL) {
+  rows <- stored$answers()
+  if (!is.null(ids)) {
+    wanted <- stored$put(data.frame(student = ids))
+    rows <- dplyr::semi_join(rows, wanted, by = "student")
+  }
+  rows <- as.data.frame(stored$guard(dplyr::collect(rows)))
+  rows <- rows[order(rows$student, method = "radix"), , drop = FALSE]
+  tables <- stored$tables
+  if (!is.null(ids)) {
+    tables$students <- tables$students[as_text(tables$students$student) %in% ids, ]
+    list <- complete_adjustments(tables$adjustments)
+    mine <- is.na(list$student) | list$student %in% ids
+    tables$adjustments <- keep_origin(list[mine, , drop = FALSE], list)
+    attr(tables$adjustments, "line") <- line_of(list)[mine]
+  }
+  attr(rows, "origin") <- stored$name
+  do.call(sitting, c(list(rows), tables, list(settings = stored$said)))
+}

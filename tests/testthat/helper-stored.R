@@ -1,0 +1,75 @@
+# A test folder whose responses lie in a database.
+
+# A row a student and item of a folder's responses, as they stand in the file.
+long_responses <- function(folder) {
+  table <- read.csv(
+    file.path(folder, "responses.csv"),
+    colClasses = "character",
+    check.names = FALSE
+  )
+  items <- read.csv(file.path(folder, "items.csv"), colClasses = "character")$item
+  if ("item" %in% names(table) && !"item" %in% items) return(table)
+  beside <- intersect(c("student", "attempt"), names(table))
+  do.call(rbind, lapply(intersect(items, names(table)), function(item) {
+    points <- table[[paste(item, "points")]]
+    cbind(
+      table[beside],
+      item = item,
+      response = table[[item]],
+      points = if (is.null(points)) rep("", nrow(table)) else points
+    )
+  }))
+}
+
+# The same folder with its responses in an SQLite file, or in a server's table.
+# change: of the rows, on their way.
+stored_folder <- function(folder, settings = NULL, rows = long_responses(folder),
+                          connection = NULL, table = "answers", address = NULL) {
+  made <- folder_of()
+  files <- list.files(folder, "[.](csv|yml)$", full.names = TRUE)
+  file.copy(files[basename(files) != "responses.csv"], made)
+  own <- is.null(connection)
+  if (own) {
+    connection <- DBI::dbConnect(RSQLite::SQLite(), file.path(made, "answers.sqlite"))
+    on.exit(DBI::dbDisconnect(connection))
+  }
+  DBI::dbWriteTable(connection, table, rows, overwrite = TRUE)
+  cat(
+    "\n", settings, "\nresponses:\n  connection: ",
+    if (own) "answers.sqlite" else address, "\n  table: ", table, "\n",
+    file = file.path(made, "test.yml"), append = TRUE, sep = ""
+  )
+  made
+}
+
+# The same rows in a file.
+filed_folder <- function(folder, settings = NULL, rows = long_responses(folder)) {
+  made <- folder_of()
+  files <- list.files(folder, "[.](csv|yml)$", full.names = TRUE)
+  file.copy(files[basename(files) != "responses.csv"], made)
+  write.csv(rows, file.path(made, "responses.csv"), row.names = FALSE, na = "")
+  cat("\n", settings, "\n", file = file.path(made, "test.yml"), append = TRUE, sep = "")
+  made
+}
+
+stored_figures <- list(
+  test = summarise_test,
+  items = summarise_items,
+  options = summarise_options,
+  answers = function(x, ...) summarise_answers(x),
+  lengths = function(x, ...) summarise_lengths(x),
+  review = function(x, ...) review_items(x)
+)
+
+# Of each figure the same numbers, in the same order, as from the file.
+expect_counted_alike <- function(stored, filed, ..., label) {
+  for (name in names(stored_figures)) {
+    figures <- lapply(list(stored, filed), function(x) {
+      as.data.frame(stored_figures[[name]](x, ...))
+    })
+    expect_equal(
+      figures[[1]], figures[[2]],
+      tolerance = 1e-12, ignore_attr = TRUE, label = paste(label, name)
+    )
+  }
+}
