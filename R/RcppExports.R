@@ -49,8 +49,8 @@ any_flagged <- function(codes, flags) {
     .Call(`_pregunta_any_flagged`, codes, flags)
 }
 
-unpack_cells <- function(texts, n_items, step) {
-    .Call(`_pregunta_unpack_cells`, texts, n_items, step)
+unpack_cells <- function(texts, n_items, step, fixed, omitted, not_reached, missing) {
+    .Call(`_pregunta_unpack_cells`, texts, n_items, step, fixed, omitted, not_reached, missing)
 }
 
 item_products <- function(codes, points, group, n_groups) {

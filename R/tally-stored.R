@@ -8,7 +8,7 @@ utils::globalVariables(c(
   "student", "item", "response", "points", "status", "attempt", "seconds", "n",
   ".j", ".code", ".units", ".lacking", ".filled", ".place", ".other", ".group",
   "rows", "earned", "lacking", "last", "filled", "other", "sec", "first_try", "last_try",
-  "tries", "after", ".cell"
+  "tries", "after", ".cell", ".cells"
 ))
 
 # Items of which one column of a student's table tells each apart: sums of powers of two
@@ -36,12 +36,13 @@ count_stored <- function(stored, by, products, counted) {
     assign("known", stored_answers(stored), stored$session)
   }
   known <- stored$session$known
-  room <- stored_room(stored, known, by)
+  room <- stored_room(stored, known, by, products)
   special <- room$special
   apart <- if (length(special)) stored$read(special)
   stored$settings <- settings_with_people(stored, room, apart)
   bins <- stored_bins(room)
-  counts <- stored_counts(stored, known, room, bins)
+  cells <- if (products) count_cells(stored, known, room, bins)
+  counts <- if (products) cells$counts else stored_counts(stored, known, room, bins)
   if (is.null(counted)) {
     counted <- union(
       known$items$item[items_with_points(known, counts)],
@@ -50,7 +51,7 @@ count_stored <- function(stored, by, products, counted) {
   }
   tally <- stored_tally(stored, known, room, bins, counts, by, counted)
   if (products) {
-    tally$products <- stored_products(stored, known, room, tally)
+    tally$products <- stored_products(stored, known, room, tally, cells$products)
   }
   if (is.null(apart)) return(tally)
   tally + tally_responses(apart, by, products, counted)
@@ -198,11 +199,15 @@ items_with_points <- function(known, counts) {
 
 # What is asked more than once: the answers' values and the students' sums, as tables of
 # this session in the database. special: who is read apart.
-stored_room <- function(stored, known, by) {
+stored_room <- function(stored, known, by, with_cells) {
   values <- stored$put(known$answers)
   rows <- stored$answers() |>
     with_keys(known$keys) |>
     dplyr::left_join(values, by = known$keys)
+  if (with_cells) {
+    step <- as.integer(cell_step(known))
+    rows <- dplyr::mutate(rows, .cell = as.character(.j * step + .code))
+  }
   powers <- grep("^[.]w", names(known$answers), value = TRUE)
   sums <- c(
     rlang::exprs(
@@ -210,9 +215,12 @@ stored_room <- function(stored, known, by) {
       earned = sum(.units, na.rm = TRUE),
       lacking = sum(.lacking, na.rm = TRUE),
       last = max(.place, na.rm = TRUE),
-      filled = sum(.filled, na.rm = TRUE),
-      other = sum(.other, na.rm = TRUE)
+      filled = sum(.filled, na.rm = TRUE)
     ),
+    if (any(known$answers$.other == 1)) {
+      rlang::exprs(other = sum(.other, na.rm = TRUE))
+    },
+    if (with_cells) list(.cells = stored$flat),
     lapply(rlang::syms(stats::setNames(nm = powers)), function(one) {
       rlang::expr(sum(!!one, na.rm = TRUE))
     }),
@@ -311,7 +319,9 @@ special_students <- function(stored, people, powers) {
     if (nrow(twice)) {
       ids_of(dplyr::semi_join(people, stored$put(twice), by = c("filled", powers)))
     },
-    ids_of(dplyr::filter(people, last == 0L, other > 0L)),
+    if ("other" %in% colnames(people)) {
+      ids_of(dplyr::filter(people, last == 0L, other > 0L))
+    },
     if ("attempt" %in% names(stored$columns)) {
       ids_of(dplyr::filter(
         people,
@@ -551,40 +561,71 @@ extra_for_all <- function(stored) {
   sum(read_number(changes_apart(list, mine)$value))
 }
 
-# ---- products of items -------------------------------------------------------------
+# ---- cells and products of items ---------------------------------------------------
 
-# Students' answers come a row a student, some thousands at a time, and are gone again.
+# Sums of products of items want each student's cells together: they come a row a student,
+# some thousands at a time, and are counted on the way.
 students_at_once <- 20000
 
-stored_products <- function(stored, known, room, tally) {
-  n_counted <- sum(tally$items$counted)
-  products <- rep(list(matrix(0, n_counted, n_counted)), length(tally$groups))
-  step <- 10^ceiling(log10(max(lengths(lapply(known$cells, `[[`, "points"))) + 1))
-  add <- function(some) {
-    group <- attr(tally, "number")[or_else(some$.group, room$groups$none)]
-    codes <- unpack_cells(some$.cells, nrow(known$items), step)
-    codes[codes < 0] <- known$missing
-    codes[codes == 0] <- match("omitted", fixed_states)
-    sums <- products_of_groups(codes, known$cells, tally, group)
-    products <<- Map(`+`, products, sums)
-  }
-  stored$each(packed_answers(stored, known, room, step), students_at_once, add)
-  products
+# A cell is a number: the item in front, the code in the last places.
+cell_step <- function(known) {
+  10^ceiling(log10(max(lengths(lapply(known$cells, `[[`, "points"))) + 1))
 }
 
-# A row a student with all cells as one text of numbers, each the item and the code.
-packed_answers <- function(stored, known, room, step) {
-  answered <- dplyr::filter(room$values, .filled == 1L)
-  flat <- list(.cells = stored$flat)
+each_of_cells <- function(stored, known, room, take) {
   present <- dplyr::filter(room$people, last > 0L)
-  stored$answers() |>
-    dplyr::select(!!!rlang::syms(c("student", known$keys))) |>
-    with_keys(known$keys) |>
-    dplyr::inner_join(answered, by = known$keys) |>
-    dplyr::mutate(.cell = as.character(.j * !!as.integer(step) + .code)) |>
-    dplyr::group_by(student) |>
-    dplyr::summarise(!!!flat) |>
-    dplyr::inner_join(dplyr::select(present, student, .group), by = "student")
+  stored$each(dplyr::select(present, .cells, .group), students_at_once, function(some) {
+    codes <- unpack_cells(
+      some$.cells, nrow(known$items), cell_step(known), length(fixed_states),
+      match("omitted", fixed_states), match("not_reached", fixed_states),
+      if (known$missing == match("not_given", fixed_states)) known$missing else 0L
+    )
+    take(codes, as.integer(or_else(as.numeric(some$.group), room$groups$none)))
+  })
+}
+
+# The counts as stored_counts() gives them, and for each group the products over all
+# items, of students who were given all of them.
+count_cells <- function(stored, known, room, bins) {
+  total <- unique_bins(bins[bins$last > 0, ])
+  n_groups <- max(1, length(room$groups$labels))
+  points <- lapply(known$cells, `[[`, "points")
+  units <- lapply(points, function(one) round(one * known$parts))
+  n_items <- nrow(known$items)
+  products <- rep(list(matrix(0, n_items, n_items)), n_groups)
+  counts <- NULL
+  base <- known$nothing
+  each_of_cells(stored, known, room, function(codes, group) {
+    raw <- tally_codes(codes, units, known$full, group, n_groups, FALSE)
+    found <- data.frame(
+      .group = raw$bins$group,
+      earned = raw$bins$earned - sum(base$units),
+      lacking = raw$bins$lacking - sum(base$lacking)
+    )
+    raw$bin <- match(bin_of(found), bin_of(total))[raw$bin]
+    fields <- c("bin", "item", "code", "count")
+    counts <<- if (is.null(counts)) raw[fields] else Map(c, counts, raw[fields])
+    counts <<- unite_same_counts(counts)
+    products <<- Map(`+`, products, item_products(codes, points, group, n_groups))
+  })
+  list(counts = counts, products = products)
+}
+
+# Of groups in which all items count the products over all of them; for others they are
+# taken once more.
+stored_products <- function(stored, known, room, tally, over_all) {
+  numbers <- attr(tally, "number")
+  items <- tally$items$counted
+  here <- which(numbers > 0)
+  products <- lapply(over_all[here], function(sums) sums[items, items, drop = FALSE])
+  fewer <- which(colSums(!tally$counted) > 0)
+  if (!length(fewer)) return(products)
+  products[fewer] <- rep(list(matrix(0, sum(items), sum(items))), length(fewer))
+  each_of_cells(stored, known, room, function(codes, group) {
+    sums <- products_of_groups(codes, known$cells, tally, numbers[group])
+    products[fewer] <<- Map(`+`, products[fewer], sums[fewer])
+  })
+  products
 }
 
 # Of each group over the items that count in it; see counted_products().

@@ -172,15 +172,19 @@ BEGIN_RCPP
 END_RCPP
 }
 // unpack_cells
-Rcpp::IntegerMatrix unpack_cells(Rcpp::CharacterVector texts, int n_items, int step);
-RcppExport SEXP _pregunta_unpack_cells(SEXP textsSEXP, SEXP n_itemsSEXP, SEXP stepSEXP) {
+Rcpp::IntegerMatrix unpack_cells(Rcpp::CharacterVector texts, int n_items, int step, int fixed, int omitted, int not_reached, int missing);
+RcppExport SEXP _pregunta_unpack_cells(SEXP textsSEXP, SEXP n_itemsSEXP, SEXP stepSEXP, SEXP fixedSEXP, SEXP omittedSEXP, SEXP not_reachedSEXP, SEXP missingSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::CharacterVector >::type texts(textsSEXP);
     Rcpp::traits::input_parameter< int >::type n_items(n_itemsSEXP);
     Rcpp::traits::input_parameter< int >::type step(stepSEXP);
-    rcpp_result_gen = Rcpp::wrap(unpack_cells(texts, n_items, step));
+    Rcpp::traits::input_parameter< int >::type fixed(fixedSEXP);
+    Rcpp::traits::input_parameter< int >::type omitted(omittedSEXP);
+    Rcpp::traits::input_parameter< int >::type not_reached(not_reachedSEXP);
+    Rcpp::traits::input_parameter< int >::type missing(missingSEXP);
+    rcpp_result_gen = Rcpp::wrap(unpack_cells(texts, n_items, step, fixed, omitted, not_reached, missing));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -384,7 +388,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_code_matrix", (DL_FUNC) &_pregunta_code_matrix, 6},
     {"_pregunta_count_flagged", (DL_FUNC) &_pregunta_count_flagged, 3},
     {"_pregunta_any_flagged", (DL_FUNC) &_pregunta_any_flagged, 2},
-    {"_pregunta_unpack_cells", (DL_FUNC) &_pregunta_unpack_cells, 3},
+    {"_pregunta_unpack_cells", (DL_FUNC) &_pregunta_unpack_cells, 7},
     {"_pregunta_item_products", (DL_FUNC) &_pregunta_item_products, 4},
     {"_pregunta_sum_cells", (DL_FUNC) &_pregunta_sum_cells, 13},
     {"_pregunta_sum_columns", (DL_FUNC) &_pregunta_sum_columns, 3},

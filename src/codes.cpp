@@ -220,10 +220,12 @@ Rcpp::LogicalVector any_flagged(Rcpp::IntegerMatrix codes, Rcpp::List flags) {
   return out;
 }
 
-// Cells that were written as one text a row, each as item * step + code, blanks between;
-// -1 where an item is not there.
+// Cells that were written as one text a row, each as item * step + code, blanks between.
+// Code 0 is a blank, before the last answer or after it; an item that is not there is
+// `missing`, or a blank too where that is 0.
 // [[Rcpp::export]]
-Rcpp::IntegerMatrix unpack_cells(Rcpp::CharacterVector texts, int n_items, int step) {
+Rcpp::IntegerMatrix unpack_cells(Rcpp::CharacterVector texts, int n_items, int step,
+                                 int fixed, int omitted, int not_reached, int missing) {
   Rcpp::IntegerMatrix out(texts.size(), n_items);
   std::fill(out.begin(), out.end(), -1);
   for (R_xlen_t i = 0; i < texts.size(); ++i) {
@@ -232,7 +234,18 @@ Rcpp::IntegerMatrix unpack_cells(Rcpp::CharacterVector texts, int n_items, int s
       while (*at >= '0' && *at <= '9') number = 10 * number + (*at++ - '0');
       if (*at) ++at;
       const long item = number / step;
-      if (item >= 1 && item <= n_items) out(i, item - 1) = number % step;
+      const int code = number % step;
+      // Of several rows of an item one with nothing in it is none.
+      if (item >= 1 && item <= n_items && (code > 0 || out(i, item - 1) < 0)) {
+        out(i, item - 1) = code;
+      }
+    }
+    bool answered = false;
+    for (int j = n_items - 1; j >= 0; --j) {
+      int& code = out(i, j);
+      if (code < 0) code = missing;
+      if (code == 0) code = answered ? omitted : not_reached;
+      answered |= code > fixed;
     }
   }
   return out;
