@@ -187,8 +187,11 @@ read_for_counts <- function(call) {
   check_folder(call$folder)
   if (!has_stored_responses(call$folder)) return(read_for_figures(call))
   stored <- open_sitting(call$folder)
-  if (stored$size() <= most_resampled) read_for_figures(call) else stored
+  if (stored$size() <= most_read) read_for_figures(call) else stored
 }
+
+# Up to here reading all of it is quicker than asking.
+most_read <- 4e6
 
 # Of groups of one or two students most figures are NA: it is said why.
 note_tiny_groups <- function(by, sitting) {

@@ -339,5 +339,7 @@ read_stored <- function(stored, ids = NULL) {
     attr(tables$adjustments, "line") <- line_of(list)[mine]
   }
   attr(rows, "origin") <- stored$name
+  # A table in a database has no lines.
+  attr(rows, "line") <- rep(NA_integer_, nrow(rows))
   do.call(sitting, c(list(rows), tables, list(settings = stored$said)))
 }
