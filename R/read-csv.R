@@ -54,6 +54,9 @@ mean_columns <- function(text) {
 # Column names without outer blanks, each once; nothing that is only padding.
 tidy_table <- function(table, origin, lines) {
   names(table) <- trimws(names(table))
+  # As fread() calls a column without a heading.
+  bare <- which(!nzchar(names(table)))
+  names(table)[bare] <- paste0("V", bare)
   twice <- names(table)[duplicated(names(table)) & nzchar(names(table))]
   if (length(twice)) {
     abort_pregunta(
@@ -75,8 +78,7 @@ tidy_table <- function(table, origin, lines) {
 
 # A column without a heading and without a cell; fread() calls it V and its number.
 is_trailing_column <- function(table) {
-  unnamed <- names(table) == paste0("V", seq_along(table)) |
-    !nzchar(names(table))
+  unnamed <- names(table) == paste0("V", seq_along(table))
   unnamed[unnamed] <- vapply(
     table[unnamed],
     function(x) all(is_blank(x)),

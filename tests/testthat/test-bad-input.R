@@ -308,3 +308,13 @@ test_that("a wrong setting is named, with its line, what it says and what to wri
     expect_no_match(conditionMessage(error), "\"\"", fixed = TRUE)
   }
 })
+
+test_that("a heading of nothing but blanks is none, and is told", {
+  folder <- folder_of(
+    responses.csv = c("student,Q1, ,Q2", "a,A,x,B", "b,B,y,C", "c,A,,B"),
+    items.csv = c("item,key", "Q1,A", "Q2,B")
+  )
+  quiz <- read_sitting(folder)
+  expect_equal(summarise_students(quiz)$points, c(2, 0, 2))
+  expect_true("V3" %in% check_sitting(quiz)$column)
+})

@@ -4,7 +4,7 @@
 
 test_that("no claim is made more often than it may be where nothing is to be found", {
   set.seed(19)
-  runs <- 30
+  runs <- 20
   claims <- false_claims()
   for (claim in names(claims)) {
     most <- claims[[claim]]$most

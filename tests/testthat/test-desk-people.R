@@ -174,7 +174,7 @@ test_that("on all interfaces it answers to the names that it tells, and says wha
 
 test_that("a file of people that is not right is refused, with the line and what to do", {
   refused <- function(..., pattern) {
-    call <- pregunta("desk", demo_path(), "--no-browser", "--people", people_file(...))
+    call <- run_here("desk", demo_path(), "--no-browser", "--people", people_file(...))
     expect_equal(call$status, 1)
     expect_match(paste(call$err, collapse = " "), pattern)
   }
@@ -190,12 +190,12 @@ test_that("a file of people that is not right is refused, with the line and what
   refused("Ada:", "  key: aaaaaaaaaaaaaaaaaaaaaa", pattern = "has no section")
   refused("- Ada", pattern = "people.yml")
   for (wrong in c("eth0", "300.1.1.1", "1.2.3")) {
-    call <- pregunta("desk", demo_path(), "--no-browser", "--interface", wrong)
+    call <- run_here("desk", demo_path(), "--no-browser", "--interface", wrong)
     expect_equal(call$status, 2)
     expect_match(paste(call$err, collapse = " "), "no interface")
   }
   for (wrong in c("school.example", "https://school.example/desk", "ftp://x")) {
-    call <- pregunta("desk", demo_path(), "--no-browser", "--address", wrong)
+    call <- run_here("desk", demo_path(), "--no-browser", "--address", wrong)
     expect_equal(call$status, 2)
     expect_match(paste(call$err, collapse = " "), "no address")
   }

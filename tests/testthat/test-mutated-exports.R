@@ -195,7 +195,7 @@ test_that(
     kinds <- c(mutations, more_mutations)
     room <- tempfile("mutated-")
     dir.create(room)
-    seeds <- seq_len(as.integer(Sys.getenv("PREGUNTA_MUTATIONS", "120")))
+    seeds <- seq_len(as.integer(Sys.getenv("PREGUNTA_MUTATIONS", "60")))
     outcome <- unlist(parallel::mclapply(
       seeds,
       outcome_of,

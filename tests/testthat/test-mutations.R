@@ -3,7 +3,7 @@
 # comes back.
 
 test_that(
-  "100 mutated folders are a sitting that holds, or a classed error with a message",
+  "60 mutated folders are a sitting that holds, or a classed error with a message",
   {
     folder <- demo_copy()
     files <- c(
@@ -25,7 +25,7 @@ test_that(
     # A smaller class, so that a hundred of them stay quick.
     whole$responses.csv <- on_lines(whole$responses.csv, function(lines) lines[1:25])
     outcome <- unlist(parallel::mclapply(
-      1:100,
+      1:60,
       function(seed) {
         set.seed(seed)
         folder <- tempfile("mutated-")

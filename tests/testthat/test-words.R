@@ -25,6 +25,9 @@ calls_of <- function(names) {
       if (called %in% names) found[[length(found) + 1]] <<- list(file = file, call = x)
     }
     if (!is.call(x) && !is.pairlist(x)) return()
+    if (!length(x)) return()
+    # Most of the code calls none of them.
+    if (!any(names %in% all.names(as.call(as.list(x))))) return()
     for (k in seq_along(x)) {
       left_out <- is.name(x[[k]]) && !nzchar(x[[k]]) # as in x[1, ]
       if (!left_out) look(x[[k]], file)
