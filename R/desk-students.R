@@ -34,8 +34,18 @@ absent_line <- function(visit, sitting) {
   )
 }
 
-# Rows after these are laid out a little later, so that the first are there at once.
+# Rows after these come as text, which is made rows a little later, so that the first are
+# there at once.
 rows_at_first <- 60
+
+rows_as_text <- function(rows) {
+  if (!length(rows)) return(NULL)
+  rows <- gsub("\n", " ", rows, fixed = TRUE)
+  paste0(
+    "<script type=\"text/plain\" id=\"rows-that-wait\">", paste(rows, collapse = "\n"),
+    "</script>"
+  )
+}
 
 # The table as text, made once for all who look: thousands of cells.
 grid_html <- function(sitting) {
@@ -63,8 +73,7 @@ grid_html <- function(sitting) {
     "</td>"
   )
   rows <- paste0(
-    ifelse(seq_along(who) > rows_at_first, "<tr hidden", "<tr"),
-    " data-student=\"", escape(students$student),
+    "<tr data-student=\"", escape(students$student),
     "\"><th scope=\"row\"><a href=\"#\">", who, "</a></th>", score,
     "<td class=\"level\">", level_chip(students$level, levels, FALSE), "</td>",
     apply(cells[, hardest, drop = FALSE], 1, paste, collapse = ""), "</tr>"
@@ -78,8 +87,9 @@ grid_html <- function(sitting) {
   paste0(
     "<table class=\"grid\"><caption class=\"unseen\">",
     escape(say("page-grid.every_answer")), "</caption><thead><tr>",
-    paste(head, collapse = ""), "</tr></thead><tbody>", paste(rows, collapse = ""),
-    "</tbody></table>"
+    paste(head, collapse = ""), "</tr></thead><tbody>",
+    paste(utils::head(rows, rows_at_first), collapse = ""), "</tbody></table>",
+    rows_as_text(utils::tail(rows, -rows_at_first))
   )
 }
 

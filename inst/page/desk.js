@@ -148,6 +148,7 @@
       var number = parseFloat(given);
       return isNaN(number) ? (given === "NA" ? Infinity : given) : number;
     }
+    if (table.classList.contains("grid")) reveal(Infinity);
     Array.from(body.rows).sort(function (a, b) {
       var x = value(a), y = value(b);
       var order = typeof x === "number" && typeof y === "number" ? x - y : String(x).localeCompare(String(y), undefined, { numeric: true });
@@ -155,12 +156,17 @@
     }).forEach(function (row) { body.append(row); });
   }
 
-  // Rows that wait are laid out in steps, when nothing else is to be done.
-  function reveal() {
-    var waiting = all("#grid tr[hidden]");
-    waiting.slice(0, 40).forEach(function (row) { row.hidden = false; });
-    if (waiting.length > 40) setTimeout(reveal, 60);
+  // Rows that wait as text become rows in steps, when nothing else is to be done.
+  function reveal(most) {
+    var text = one("#rows-that-wait");
+    if (!text) return;
+    var rows = text.textContent.split("\n"), some = rows.splice(0, most || 40);
+    one("#grid tbody").insertAdjacentHTML("beforeend", some.join(""));
+    if (!rows.length) return text.remove();
+    text.textContent = rows.join("\n");
+    setTimeout(reveal, 60);
   }
+  window.addEventListener("beforeprint", function () { reveal(Infinity); });
 
   // ---- keys ---------------------------------------------------------------------------
   var half = false;
@@ -297,7 +303,7 @@
   function drawn(box) {
     restore(box);
     differences();
-    if (one("#grid tr[hidden]", box)) setTimeout(reveal, 120);
+    if (one("#rows-that-wait", box)) setTimeout(reveal, 120);
     var cells = one("#grid tbody td:not(.score):not(.level)", box);
     if (cells) cells.tabIndex = 0;
     all(".sorts thead th", box).forEach(function (th) { if (!one("button", th)) th.tabIndex = 0; });
