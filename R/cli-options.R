@@ -49,6 +49,11 @@ command_options <- list(
     type = "character",
     metavar = "PARTS"
   ),
+  each = list(
+    "--each",
+    type = "character",
+    metavar = "COLUMN"
+  ),
   paper = list(
     "--paper",
     type = "character",

@@ -7,6 +7,7 @@ run_report <- function(call) {
     length(test_folders(call$folder))) {
     return(run_reports(call))
   }
+  if (!is.null(call$each)) return(run_part_reports(call))
   sitting <- read_for_figures(call)
   path <- if (is.null(call$out)) {
     file.path(call$folder, report_names[[call[["for"]]]])
@@ -25,8 +26,39 @@ run_report <- function(call) {
   0L
 }
 
+# Of every value of a column of one test's students.
+run_part_reports <- function(call) {
+  if (!is.null(call$only)) {
+    abort_pregunta(
+      "call",
+      say("cli-pages.each_or_only"),
+      NULL,
+      say("cli-pages.take_one_of_them")
+    )
+  }
+  table <- write_part_reports(
+    call$folder,
+    call$each,
+    call$out,
+    !isTRUE(call$`no-names`),
+    call[["for"]],
+    call[["by"]]
+  )
+  without <- attr(table, "without")
+  if (without) tell_user(say("cli-pages.in_no_part", n = without, each = call$each))
+  told_reports(table, table$part)
+}
+
 # Of every test folder in this folder.
 run_reports <- function(call) {
+  if (!is.null(call$each)) {
+    abort_pregunta(
+      "call",
+      say("cli-pages.each_is_of_one_test"),
+      say("cli-pages.is_no_test_folder", folder = quoted(call$folder)),
+      say("cli-pages.name_a_test_folder")
+    )
+  }
   table <- write_reports(
     call$folder,
     call$out,
@@ -34,10 +66,13 @@ run_reports <- function(call) {
     call[["for"]],
     call[["by"]]
   )
-  failed <- table[!is.na(table$problem), ]
-  for (k in seq_len(nrow(failed))) {
-    tell_user(failed$folder[k], ": ", failed$problem[k])
-  }
+  told_reports(table, table$folder)
+}
+
+# What could not be made, by name; and where the rest is.
+told_reports <- function(table, name) {
+  failed <- which(!is.na(table$problem))
+  for (k in failed) tell_user(printable(name[k]), ": ", table$problem[k])
   tell_user(
     say(
       "cli-pages.reports_written_open",
@@ -45,7 +80,7 @@ run_reports <- function(call) {
       table = attr(table, "index")
     )
   )
-  if (nrow(failed)) 1L else 0L
+  if (length(failed)) 1L else 0L
 }
 
 run_slips <- function(call) {

@@ -270,7 +270,7 @@ command_verbs <- function() {
       run_walkthrough
     ),
     report = figures(
-      c("for", "by", "out", "no-names"),
+      c("for", "by", "each", "out", "no-names"),
       run_report
     ),
     slips = figures(

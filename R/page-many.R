@@ -98,6 +98,18 @@ in_batches <- function(things, cores, make) {
 }
 
 one_report <- function(folder, file, names, audience, by) {
+  report_row(folder, file, function() {
+    sitting <- read_sitting(folder)
+    list(
+      page = report_page(sitting, names, audience, by),
+      said = sitting$settings[c("title", "date")]
+    )
+  })
+}
+
+# The row of a report that is made here; what stopped it stands in the row. make: gives
+# the page, and what is known by then.
+report_row <- function(folder, file, make) {
   row <- data.frame(
     folder = folder,
     title = NA_character_,
@@ -112,14 +124,10 @@ one_report <- function(folder, file, names, audience, by) {
   )
   tryCatch(
     {
-      sitting <- read_sitting(folder)
-      row[c("title", "date")] <- list(
-        sitting$settings$title,
-        sitting$settings$date
-      )
-      page <- report_page(sitting, names, audience, by)
-      row[names(attr(page, "headline"))] <- attr(page, "headline")
-      write_text(page, file)
+      made <- make()
+      row[names(made$said)] <- made$said
+      row[names(attr(made$page, "headline"))] <- attr(made$page, "headline")
+      write_text(made$page, file)
       row$file <- file
       row
     },
@@ -142,7 +150,9 @@ relative_address <- function(path) {
   paste(steps, collapse = "/")
 }
 
-index_page <- function(table, home, audience) {
+# each: the column whose values the reports are of, where they are of one test.
+index_page <- function(table, home, audience, each = NULL,
+                       title = say("page-many.reports")) {
   tags <- htmltools::tags
   link <- mapply(
     function(file, folder) {
@@ -171,12 +181,12 @@ index_page <- function(table, home, audience) {
     problem = cell_words(table$problem),
     link = vapply(link, relative_address, "", USE.NAMES = FALSE)
   )
-  title <- say("page-many.reports")
   about <- say(
     "page-many.reports_folders_that_could",
     n = sum(nzchar(data$link)),
     n_data = sum(nzchar(data$problem)),
-    any_problem = any(nzchar(data$problem))
+    any_problem = any(nzchar(data$problem)),
+    parts = !is.null(each)
   )
   columns <- list(
     title = page_column("test", "link", minWidth = 200),
@@ -189,6 +199,15 @@ index_page <- function(table, home, audience) {
     settle = figure_column("to_settle", width = 96),
     problem = page_column("what_is_wrong", minWidth = 180)
   )
+  if (!any(nzchar(data$problem))) {
+    columns$problem <- data$problem <- NULL
+  }
+  if (!is.null(each)) {
+    # The school's own word for it.
+    columns$title$name <- capital(printable(each))
+    columns <- columns[setdiff(names(columns), c("folder", "date"))]
+    data <- data[setdiff(names(data), c("folder", "date"))]
+  }
   nobody <- list(
     people = list(),
     items = list(),

@@ -69,8 +69,13 @@ narrow_sitting <- function(sitting, ...) {
     sitting$narrowed,
     if (length(conditions)) say_conditions(conditions)
   )
+  narrowed_to(sitting, students, items, said, any(of_students))
+}
+
+# The sitting with these rows of students and items; said: what it was narrowed to.
+narrowed_to <- function(sitting, students, items, said, of_students = TRUE) {
   ids <- sitting$students$student[students]
-  if (any(of_students)) {
+  if (of_students) {
     sitting$settings <- remember_others(
       sitting$settings,
       sitting$students,

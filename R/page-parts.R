@@ -1,0 +1,75 @@
+#' A report for each teacher, school or section of one test
+#'
+#' Writes for each value of a column of the students the report of these students alone,
+#' and a page `index.html` that links them. Each says what `narrow_sitting()` and
+#' [write_report()] say of the part, with the part's own plan where there is one. A part
+#' that may not be shown, because it or what it leaves out is smaller than the setting
+#' `smallest_group`, is listed with the reason; the others are done all the same.
+#'
+#' @param folder A test folder.
+#' @param each The name of a column of the students, such as `"teacher"`.
+#' @param out Where the pages go; by default `reports-` and the column's name in `folder`.
+#' @inheritParams write_reports
+#' @return A data frame, a row a part: `part` (its value), `n`, `absent`, `mean_share`,
+#'   `alpha`, `settle`, `file` (`NA` where there is none), `problem` (`NA` where there is a
+#'   file). Students without a value are in no part; the attribute `without` is their
+#'   number. The attribute `index` is the path of the page that links them.
+#' @section Errors: `pregunta_error_call` when the students have no such column;
+#'   `pregunta_error_output` when the folder or the index cannot be written.
+#' @export
+#' @examples
+#' pages <- file.path(tempdir(), "by-section")
+#' write_part_reports(demo_path(), "section", pages, cores = 1)[c("part", "n", "mean_share")]
+write_part_reports <- function(folder, each, out = NULL, names = TRUE,
+                               audience = "teacher", by = NULL,
+                               cores = cores_allowed()) {
+  check_audience(audience)
+  sitting <- read_sitting(folder)
+  student_groups(sitting, single_column(each)) # a column that is not there is said
+  values <- as_text(sitting$students[[each]])
+  parts <- sort(unique(values[!is.na(values)]), method = "radix")
+  if (is.null(out)) {
+    plain <- identical(hyphened(each), each)
+    out <- file.path(folder, paste0("reports-", if (plain) each else file_word(each)))
+  }
+  if (!dir.exists(out)) dir.create(out, recursive = TRUE, showWarnings = FALSE)
+  kind <- if (audience == "teacher") "" else paste0("-", audience)
+  files <- file.path(out, paste0(file_words(paste(each, parts)), kind, ".html"))
+  for (package in c("htmltools", "reactable", "ggplot2")) loadNamespace(package)
+  done <- in_batches(seq_along(parts), cores, function(k) {
+    part_report(folder, sitting, each, parts[k], files[k], names, audience, by)
+  })
+  table <- do.call(rbind, done)
+  index <- file.path(out, paste0("index", kind, ".html"))
+  write_text(
+    index_page(table, out, audience, each, printable(sitting$settings$title)),
+    index
+  )
+  names(table)[names(table) == "title"] <- "part"
+  structure(
+    table[setdiff(names(table), c("folder", "date"))],
+    index = index,
+    without = sum(is.na(values))
+  )
+}
+
+# Two values that are spelled alike but for signs go into two files.
+file_words <- function(texts) {
+  words <- vapply(texts, file_word, "", USE.NAMES = FALSE)
+  make.unique(words, "-")
+}
+
+part_report <- function(folder, sitting, each, part, file, names, audience, by) {
+  row <- report_row(folder, file, function() {
+    # A value is itself here, whatever signs it has.
+    rows <- which(as_text(sitting$students[[each]]) == part)
+    conditions <- stats::setNames(list(part), each)
+    own <- narrowed_to(
+      sitting, rows, seq_len(nrow(sitting$items)), say_conditions(conditions)
+    )
+    plan <- read_plan(plan_path(folder, conditions))
+    list(page = report_page(own, names, audience, by, plan))
+  })
+  row$title <- part
+  row
+}
