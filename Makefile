@@ -67,6 +67,7 @@ bench: install
 	@$(RSCRIPT) bench/record.R
 	@$(RSCRIPT) bench/reports.R
 	@$(RSCRIPT) bench/desk.R
+	@$(RSCRIPT) bench/stored.R
 
 # Broken files of every kind, a case a seed; and every verb that writes, killed.
 fuzz: install

@@ -92,7 +92,7 @@ own_students_here <- function(visit) {
   own_rows(visit, listed)$student
 }
 
-# Whose answers they may add to a test: students of theirs, and new ones of their sections.
+# Whose answers they may add to a test: students of theirs, new ones of their sections.
 own_in_test <- function(visit, id) {
   if (sees_all(visit)) return(NULL)
   sitting <- read_known(visit, id)$sitting

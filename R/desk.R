@@ -30,9 +30,10 @@
 #' ```
 #'
 #' Each gets an address of their own. Who sees some sections sees these students and
-#' figures of these students only, changes their marks, comments and groups, brings in and
-#' types their answers, has a plan of theirs, and makes reports of them; keys and questions
-#' of a test that is there are for who sees all. The list of changes says who made each. Passwords and encryption are the business of a proxy in
+#' figures of these students only, changes their marks, comments and groups, brings in
+#' and types their answers, has a plan of theirs, and makes reports of them; keys and
+#' questions of a test that is there are for who sees all. The list of changes says who
+#' made each. Passwords and encryption are the business of a proxy in
 #' front: `vignette("school", "pregunta")`.
 #' @section Safety: The desk listens on 127.0.0.1 only, unless `interface` says otherwise.
 #'   The address holds a key that is

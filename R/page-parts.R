@@ -11,15 +11,16 @@
 #' @param out Where the pages go; by default `reports-` and the column's name in `folder`.
 #' @inheritParams write_reports
 #' @return A data frame, a row a part: `part` (its value), `n`, `absent`, `mean_share`,
-#'   `alpha`, `settle`, `file` (`NA` where there is none), `problem` (`NA` where there is a
-#'   file). Students without a value are in no part; the attribute `without` is their
+#'   `alpha`, `settle`, `file` (`NA` where there is none), `problem` (`NA` where there is
+#'   a file). Students without a value are in no part; the attribute `without` is their
 #'   number. The attribute `index` is the path of the page that links them.
 #' @section Errors: `pregunta_error_call` when the students have no such column;
 #'   `pregunta_error_output` when the folder or the index cannot be written.
 #' @export
 #' @examples
 #' pages <- file.path(tempdir(), "by-section")
-#' write_part_reports(demo_path(), "section", pages, cores = 1)[c("part", "n", "mean_share")]
+#' made <- write_part_reports(demo_path(), "section", pages, cores = 1)
+#' made[c("part", "n", "mean_share")]
 write_part_reports <- function(folder, each, out = NULL, names = TRUE,
                                audience = "teacher", by = NULL,
                                cores = cores_allowed()) {

@@ -36,8 +36,8 @@
 #' @details What students typed is only ever a value that is compared, never a part of a
 #'   question to the database. Tables that last as long as the session are made for the
 #'   counting; the database itself is not changed. What was counted stays with the object:
-#'   open it anew when there is more in the database. Who has several attempts, a change of
-#'   their own in the list of changes, or an item in two rows is read and settled as
+#'   open it anew when there is more in the database. Who has several attempts, a change
+#'   of their own in the list of changes, or an item in two rows is read and settled as
 #'   everywhere, and added to the counts of the others. With conditions on columns of the
 #'   responses in `exclude`, or groups by anything but a column of the students, all
 #'   responses are read.

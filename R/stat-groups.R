@@ -44,7 +44,8 @@ by_depth <- function(sitting, by, summarise) {
       say("stat-groups.give_the_sitting_not")
     )
   }
-  if (!is.null(sitting$students)) student_groups(sitting, by) # a column that is not there is said at once
+  # A column that is not there is said at once.
+  if (!is.null(sitting$students)) student_groups(sitting, by)
   open <- sitting
   open$settings$smallest_group <- 1
   pieces <- lapply(seq_along(by), function(depth) {

@@ -201,9 +201,8 @@ items_with_points <- function(known, counts) {
 # this session in the database. special: who is read apart.
 stored_room <- function(stored, known, by, with_cells) {
   values <- stored$put(known$answers)
-  rows <- stored$answers() |>
-    with_keys(known$keys) |>
-    dplyr::left_join(values, by = known$keys)
+  rows <- with_keys(stored$answers(), known$keys)
+  rows <- dplyr::left_join(rows, values, by = known$keys)
   if (with_cells) {
     step <- as.integer(cell_step(known))
     rows <- dplyr::mutate(rows, .cell = as.character(.j * step + .code))
@@ -235,17 +234,16 @@ stored_room <- function(stored, known, by, with_cells) {
       )
     }
   )
-  people <- rows |>
-    dplyr::group_by(student) |>
-    dplyr::summarise(!!!sums) |>
-    dplyr::compute()
+  people <- dplyr::summarise(dplyr::group_by(rows, student), !!!sums)
+  people <- dplyr::compute(people)
   excluded <- excluded_students(stored, people)
   # A listed student whose row is left out can have a change all the same.
   left_out <- setdiff(excluded, stored$adjustments$student)
   special <- setdiff(special_students(stored, people, powers), left_out)
   if (length(special)) {
     # Of students without any row alone no sitting is made.
-    some <- collected(utils::head(dplyr::select(people, student), length(excluded) + 1))
+    some <- utils::head(dplyr::select(people, student), length(excluded) + 1)
+    some <- collected(some)
     special <- union(special, setdiff(some$student, excluded)[1])
     special <- special[!is.na(special)]
   }
@@ -271,9 +269,8 @@ stored_room <- function(stored, known, by, with_cells) {
 
 # Blank cells meet in a join as well.
 with_keys <- function(table, keys) {
-  blanks <- lapply(rlang::syms(stats::setNames(nm = setdiff(keys, "item"))), function(one) {
-    rlang::expr(coalesce(!!one, ""))
-  })
+  others <- rlang::syms(stats::setNames(nm = setdiff(keys, "item")))
+  blanks <- lapply(others, function(one) rlang::expr(coalesce(!!one, "")))
   dplyr::mutate(table, !!!blanks)
 }
 
@@ -296,10 +293,8 @@ with_powers <- function(answers) {
 # Students of whom more is to be settled than sums tell: an item twice, several attempts,
 # a change of their own, an id with blanks around it, all that they were given excused.
 special_students <- function(stored, people, powers) {
-  odd_ids <- people |>
-    dplyr::filter(is.na(student) | student != trimws(student)) |>
-    dplyr::select(student) |>
-    collected()
+  odd_ids <- dplyr::filter(people, is.na(student) | student != trimws(student))
+  odd_ids <- collected(dplyr::select(odd_ids, student))
   odd_ids <- odd_ids$student
   if (any(is_blank(odd_ids))) {
     abort_pregunta(
@@ -387,10 +382,8 @@ stored_bins <- function(room) {
       )
     }
   )
-  bins <- room$people |>
-    dplyr::group_by(.group, earned, lacking, last) |>
-    dplyr::summarise(!!!sums, .groups = "drop") |>
-    collected()
+  alike <- dplyr::group_by(room$people, .group, earned, lacking, last)
+  bins <- collected(dplyr::summarise(alike, !!!sums, .groups = "drop"))
   bins$unlisted <- is.null(room$groups$table) | is.na(bins$.group)
   bins$.group[is.na(bins$.group)] <- room$groups$none
   whole <- c("earned", "lacking", "last")
@@ -403,14 +396,12 @@ stored_counts <- function(stored, known, room, bins) {
   wanted <- dplyr::filter(room$values, .filled == 1L)
   present <- dplyr::filter(room$people, last > 0L)
   present <- dplyr::select(present, student, .group, earned, lacking, last)
-  found <- stored$answers() |>
-    dplyr::select(!!!rlang::syms(c("student", known$keys))) |>
-    with_keys(known$keys) |>
-    dplyr::inner_join(wanted, by = known$keys) |>
-    dplyr::inner_join(present, by = "student") |>
-    dplyr::mutate(after = ifelse(.j > last, 1L, 0L)) |>
-    dplyr::count(.group, earned, lacking, .j, .code, after) |>
-    collected()
+  columns <- rlang::syms(c("student", known$keys))
+  rows <- with_keys(dplyr::select(stored$answers(), !!!columns), known$keys)
+  rows <- dplyr::inner_join(rows, wanted, by = known$keys)
+  rows <- dplyr::inner_join(rows, present, by = "student")
+  rows <- dplyr::mutate(rows, after = ifelse(.j > last, 1L, 0L))
+  found <- collected(dplyr::count(rows, .group, earned, lacking, .j, .code, after))
   found$.group <- or_else(found$.group, room$groups$none)
   bins <- bins[bins$last > 0, ]
   total <- unique_bins(bins)
@@ -558,7 +549,8 @@ sum_to <- function(x, group, groups) {
 extra_for_all <- function(stored) {
   list <- stored$adjustments
   mine <- list$action %in% "extra" & is.na(list$student)
-  sum(read_number(changes_apart(list, mine)$value))
+  said <- changes_apart(list, mine)$value
+  sum(read_number(said))
 }
 
 # ---- cells and products of items ---------------------------------------------------

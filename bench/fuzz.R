@@ -12,7 +12,8 @@ for (file in c("helper.R", "helper-mutations.R", "helper-fuzz.R")) {
   source(file.path("tests", "testthat", file))
 }
 targets <- fuzz_targets()
-# A hundred at a time, each hundred's count at once: a run that is ended has said what it saw.
+# A hundred at a time, each hundred's count at once: a run that is ended has said what
+# it saw.
 seeds <- seq(first, length.out = cases)
 all_found <- list()
 for (some in split(seeds, (seq_along(seeds) - 1) %/% 100)) {
@@ -35,7 +36,7 @@ for (some in split(seeds, (seq_along(seeds) - 1) %/% 100)) {
   }
   all_found <- c(all_found, list(found))
   kind <- sub(":.*", "", do.call(rbind, all_found)[, "outcome"])
-  cat("To seed ", max(some), ": ", paste(names(table(kind)), table(kind), collapse = ", "),
-    "\n", sep = "")
+  counts <- paste(names(table(kind)), table(kind), collapse = ", ")
+  cat("To seed ", max(some), ": ", counts, "\n", sep = "")
 }
 quit(status = as.integer(any(!kind %in% c("done", "told"))))

@@ -16,8 +16,8 @@ ask <- function(...) DBI::dbExecute(database, paste0(...))
 ask("SET synchronous_commit = off")
 ask(
   "CREATE TABLE answers AS SELECT 's' || s AS student, 'Q' || j AS item, ",
-  "substr('ABCD', 1 + least(3, floor(random() * 2 + random() * 2 + j / 40.0)::int), 1) ",
-  "AS response FROM generate_series(1, ", n, ") s, generate_series(1, ", k, ") j"
+  "substr('ABCD', 1 + least(3, floor(random() * 2 + random() * 2 + j / 40.0)::int), ",
+  "1) AS response FROM generate_series(1, ", n, ") s, generate_series(1, ", k, ") j"
 )
 ask("ANALYZE answers")
 items <- data.frame(item = paste0("Q", seq_len(k)), key = "B")
@@ -32,12 +32,13 @@ by_hand <- function() {
   )
   ask("ANALYZE scores")
   DBI::dbGetQuery(database, paste0(
-    "SELECT score, item, response, count(*) AS n FROM answers JOIN scores USING (student) ",
-    "GROUP BY score, item, response"
+    "SELECT score, item, response, count(*) AS n FROM answers ",
+    "JOIN scores USING (student) GROUP BY score, item, response"
   ))
   DBI::dbGetQuery(database, paste0(
-    "SELECT student, string_agg(item || response, ' ') AS cells FROM answers GROUP BY student"
-  )) |> nrow()
+    "SELECT student, string_agg(item || response, ' ') AS cells FROM answers ",
+    "GROUP BY student"
+  ))
   ask("DROP TABLE scores")
 }
 ours <- function() {
@@ -46,7 +47,9 @@ ours <- function() {
   summarise_items(stored)
   summarise_options(stored)
 }
-times <- vapply(1:3, function(run) c(hand = seconds(by_hand()), ours = seconds(ours())), c(0, 0))
+times <- vapply(1:3, function(run) {
+  c(hand = seconds(by_hand()), ours = seconds(ours()))
+}, c(0, 0))
 memory <- function() {
   said <- grep("VmHWM", readLines("/proc/self/status"), value = TRUE)
   as.numeric(gsub("[^0-9]", "", said)) / 1024
@@ -54,7 +57,7 @@ memory <- function() {
 hand <- stats::median(times["hand", ])
 mine <- stats::median(times["ours", ])
 cat(sprintf(
-  "%d x %d in PostgreSQL: by hand %.1f s, all figures %.1f s (%.2f times), R at most %.0f MB\n",
+  "%d x %d in PostgreSQL: by hand %.1f s, all figures %.1f s (%.2f times), R %.0f MB\n",
   n, k, hand, mine, mine / hand, memory()
 ))
 DBI::dbDisconnect(database)
