@@ -16,6 +16,46 @@ draw_in_place <- function(lines, first) {
 
 # A message on standard error; of an error the parts are coloured on a terminal.
 tell_user <- function(...) {
+  log <- getOption("pregunta.log")
+  if (isTRUE(log$json)) {
+    log_line("note", list(message = plain_line(...)))
+    return(invisible())
+  }
+  if (isTRUE(log$quiet)) return(invisible())
+  tell_line(...)
+}
+
+# An error with its facts: those that other programs sort by are data in a log.
+tell_error <- function(e, said = gsub("\u00a0", " ", conditionMessage(e), fixed = TRUE)) {
+  if (!isTRUE(getOption("pregunta.log")$json)) return(tell_line(said))
+  facts <- e[c("what", "where", "fix", "file", "line", "column", "value", "choices")]
+  facts <- lapply(facts, function(fact) {
+    if (is.atomic(fact) && length(fact)) fact[!is.na(fact)]
+  })
+  kind <- sub("^pregunta_error_", "", class(e)[1])
+  log_line("error", c(
+    list(message = plain_line(said), kind = if (inherits(e, "pregunta_error")) kind),
+    facts[lengths(facts) > 0]
+  ))
+}
+
+# One object a line; a message of several lines is one text.
+log_line <- function(level, said) {
+  about <- list(
+    time = format(Sys.time(), "%Y-%m-%dT%H:%M:%SZ", tz = "UTC"),
+    level = level,
+    verb = getOption("pregunta.log")$verb
+  )
+  line <- jsonlite::toJSON(Filter(length, c(about, said)), auto_unbox = TRUE)
+  message(safe_lines(as.character(line), FALSE))
+}
+
+plain_line <- function(...) {
+  text <- gsub("\\s+", " ", cli::ansi_strip(paste0(..., collapse = " ")))
+  trimws(text)
+}
+
+tell_line <- function(...) {
   coloured <- isatty(stderr()) && !nzchar(Sys.getenv("NO_COLOR"))
   message(safe_lines(paste0(..., collapse = ""), coloured))
 }

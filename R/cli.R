@@ -18,9 +18,14 @@ run_command <- function(arguments) {
   use_utf8()
   on.exit(Sys.setlocale("LC_CTYPE", old), add = TRUE)
   tryCatch(
-    suppressWarnings(run_verb(arguments)),
+    {
+      told <- how_told(arguments)
+      before <- options(pregunta.log = told$log)
+      on.exit(options(before), add = TRUE)
+      suppressWarnings(run_verb(told$arguments))
+    },
     pregunta_error = function(e) {
-      tell_user(gsub("\u00a0", " ", conditionMessage(e), fixed = TRUE))
+      tell_error(e)
       if (inherits(
         e,
         c(
@@ -36,11 +41,37 @@ run_command <- function(arguments) {
     error = function(e) {
       # the reader, such as head, has enough
       if (grepl("SIGPIPE", conditionMessage(e), fixed = TRUE)) return(0L)
-      tell_user(
-        say("cli.something_went_wrong_that", problem = conditionMessage(e))
-      )
+      tell_error(e, say("cli.something_went_wrong_that", problem = conditionMessage(e)))
       1L
     }
+  )
+}
+
+# What every verb takes beside its own options, for runs that nobody watches: --quiet
+# tells of errors only, --log json tells all as data.
+how_told <- function(arguments) {
+  quiet <- arguments == "--quiet"
+  whole <- startsWith(arguments, "--log=")
+  two <- which(arguments == "--log")
+  kind <- c(sub("^--log=", "", arguments[whole]), arguments[two + 1])
+  wrong <- setdiff(kind, c("text", "json"))
+  if (length(wrong)) {
+    abort_pregunta(
+      "call",
+      say("cli.log_is_text_or_json"),
+      if (!is.na(wrong[1])) say("cli.given", given = wrong[1]),
+      say("cli.write_log_json")
+    )
+  }
+  kind <- utils::tail(kind, 1)
+  left <- setdiff(seq_along(arguments), c(which(quiet | whole), two, two + 1))
+  list(
+    arguments = arguments[left],
+    log = list(
+      quiet = any(quiet),
+      json = identical(kind, "json"),
+      verb = arguments[left][1]
+    )
   )
 }
 
@@ -332,7 +363,8 @@ command_parser <- function(name, verb, taken = verb$takes, told = TRUE) {
     usage = usage,
     description = paste0("\n", what, "."),
     option_list = option_list,
-    add_help_option = TRUE
+    add_help_option = TRUE,
+    epilogue = paste(wrap_lines(say("cli.quiet_and_log")), collapse = "\n")
   )
 }
 
@@ -481,7 +513,8 @@ show_help <- function(arguments) {
     say("cli.verbs"),
     paste0("  ", name, "  ", all_words("verbs")[names(verbs)]),
     "",
-    say("cli.pregunta_verb_help_shows")
+    say("cli.pregunta_verb_help_shows"),
+    wrap_lines(say("cli.quiet_and_log"))
   )
   0L
 }

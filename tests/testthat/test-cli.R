@@ -431,3 +431,36 @@ test_that(
     expect_identical(state(), before)
   }
 )
+
+test_that("--quiet tells of errors only, --log json tells all as data, whatever the verb", {
+  folder <- folder_of()
+  file.copy(list.files(demo_path(), "[.](csv|yml)$", full.names = TRUE), folder)
+  said <- run_here("items", folder, "--format", "csv")
+  quiet <- run_here("items", folder, "--format", "csv", "--quiet")
+  expect_match(said$err, "mistake in the data")
+  expect_equal(quiet$err, "")
+  expect_identical(quiet$out, said$out)
+  logged <- run_here("items", folder, "--format", "csv", "--log", "json")
+  expect_identical(logged$out, said$out)
+  line <- jsonlite::fromJSON(logged$err)
+  expect_equal(line[c("level", "verb")], list(level = "note", verb = "items"))
+  expect_match(line$message, "mistake in the data")
+  expect_match(line$time, "^[0-9]{4}-[0-9]{2}-[0-9]{2}T[0-9:]{8}Z$")
+  # An error says where it is as data, and is told however quiet it is to be.
+  writeLines(c("item,type,key", "Q1,choise,A"), file.path(folder, "items.csv"))
+  for (quiet in list(NULL, "--quiet")) {
+    refused <- do.call(run_here, as.list(c("items", folder, "--log=json", quiet)))
+    expect_equal(refused$status, 1)
+    error <- jsonlite::fromJSON(refused$err)
+    expect_equal(error$level, "error")
+    expect_equal(error$kind, "input")
+    expect_equal(error$line, 2)
+    expect_equal(error$value, "choise")
+  }
+  expect_match(run_here("items", folder, "--quiet")$err, "choise")
+  for (wrong in list(c("--log", "xml"), "--log", "--log=")) {
+    expect_equal(do.call(run_here, as.list(c("items", folder, wrong)))$status, 2)
+  }
+  # Words of a student in it are text.
+  expect_no_match(run_here("items", "no\033[31m", "--log", "json")$err, "\033", fixed = TRUE)
+})
