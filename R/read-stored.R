@@ -202,9 +202,9 @@ new_stored <- function(connection, table, tables, settings, columns) {
     session = session,
     # What joins texts of several rows has no name that all databases know.
     flat = if (inherits(connection, "SQLiteConnection")) {
-      rlang::expr(group_concat(.cell, " "))
+      quote(group_concat(.cell, " "))
     } else {
-      rlang::expr(str_flatten(.cell, collapse = " "))
+      quote(str_flatten(.cell, collapse = " "))
     },
     guard = guard,
     answers = function() answers_in(connection, table, found),

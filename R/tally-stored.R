@@ -270,7 +270,7 @@ stored_room <- function(stored, known, by, with_cells) {
 # Blank cells meet in a join as well.
 with_keys <- function(table, keys) {
   others <- rlang::syms(stats::setNames(nm = setdiff(keys, "item")))
-  blanks <- lapply(others, function(one) rlang::expr(coalesce(!!one, "")))
+  blanks <- lapply(others, function(one) rlang::call2("coalesce", one, ""))
   dplyr::mutate(table, !!!blanks)
 }
 
