@@ -104,6 +104,17 @@ stored_place <- function(folder) {
   complete_settings(settings_in(folder))$responses
 }
 
+# A file of responses beside them would be taken for all there is.
+stop_if_stored <- function(folder) {
+  if (!has_stored_responses(folder)) return(invisible())
+  abort_pregunta(
+    "output",
+    say("read-stored.responses_are_in_a_database", folder = quoted(folder)),
+    NULL,
+    say("read-stored.bring_them_in_there")
+  )
+}
+
 # ---- the connection ----------------------------------------------------------------
 
 connect_stored <- function(given, folder) {

@@ -81,6 +81,7 @@ close_receiver <- function(receiver) {
 receiving_file <- function(folder, kind) file.path(folder, paste0(".pregunta-", kind))
 
 hold_receiving <- function(folder) {
+  stop_if_stored(folder)
   holder <- receiving_file(folder, "receives")
   lock <- filelock::lock(
     receiving_file(folder, "receiving-lock"),

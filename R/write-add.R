@@ -48,6 +48,7 @@ add_files <- function(folder, from = NULL, key = NULL, students = NULL,
                       again = NULL, write = TRUE, own = NULL) {
   lock <- if (write) take_lock(folder)
   on.exit(release_lock(lock))
+  stop_if_stored(folder)
   test <- tables_to_add_to(folder)
   if (!is.null(again) && !again %in% c("attempt", "skip")) {
     abort_pregunta(

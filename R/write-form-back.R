@@ -11,6 +11,7 @@ read_form <- function(folder, path, replace = FALSE) {
 put_form <- function(folder, path, settle = NULL, own = NULL) {
   lock <- take_lock(folder)
   on.exit(release_lock(lock))
+  stop_if_stored(folder)
   test <- read_form_folder(folder)
   check_file(path)
   sheet <- if (is_workbook(path)) {

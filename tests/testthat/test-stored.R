@@ -223,3 +223,30 @@ test_that("what is not as it should be is told with what to do, and without a pa
     expect_error(read_sitting(with_setting(wrong)), class = "pregunta_error_input")
   }
 })
+
+test_that("no file of responses is made beside a database, changes are kept and followed", {
+  folder <- stored_folder(demo_path())
+  late <- file.path(folder_of(late.csv = c("Student,Q1", "h900,A")), "late.csv")
+  sheet <- file.path(folder_of(form.csv = c("student,Q1", "h077,A")), "form.csv")
+  for (call in list(
+    c("add", folder, "--from", late), c("form", folder, "--back", sheet)
+  )) {
+    said <- do.call(run_here, as.list(call))
+    expect_gt(said$status, 0)
+    expect_match(said$err, "are in a database")
+  }
+  expect_false(file.exists(file.path(folder, "responses.csv")))
+  run_here("adjust", folder, "--key", "Q7=C", "--reason", "wrong in the key")
+  changed <- filed_folder(demo_path())
+  run_here("adjust", changed, "--key", "Q7=C", "--reason", "wrong in the key")
+  for (verb in c("items", "students", "standards", "groups")) {
+    tables <- lapply(c(folder, changed), function(one) {
+      table <- jsonlite::fromJSON(run_here(verb, one, "--format", "json")$out)
+      key <- intersect(c("item", "student", "code"), names(table))[1]
+      table <- table[do.call(order, unname(as.list(table[key]))), ]
+      rownames(table) <- NULL
+      table
+    })
+    expect_equal(tables[[1]], tables[[2]], tolerance = 1e-12, label = verb)
+  }
+})
