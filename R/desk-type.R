@@ -136,15 +136,14 @@ differ_table <- function(visit, differ, most = 12) {
     tags$tr(
       tags$th(scope = "row", name_of(students, one$student)),
       tags$td(printable(one$column)),
-      tags$td(printable(one$there)),
-      tags$td(printable(one$typed)),
+      tags$td(printable(paste(one$there, "\u2192", one$typed))),
       tags$td(take_these(say("desk-came.take_it"), one))
     )
   })
   left <- nrow(differ) - nrow(shown)
   htmltools::tagList(
     desk_table(
-      desk_headings(c("student", "question", "stands_there", "typed_now", "")),
+      desk_headings(c("student", "question", "there_and_typed", "")),
       rows,
       say("desk-came.differ", n = nrow(differ))
     ),

@@ -82,7 +82,7 @@ test_that("there is a summary of every kind that prints", {
   )
   kinds <- setdiff(
     sub("^print[.]pregunta_", "", methods),
-    c("account", "record", "sitting", "item_type")
+    c("account", "record", "sitting", "stored", "item_type")
   )
   expect_setequal(unique(vapply(summaries, function(x) attr(x, "made")$kind, "")), kinds)
   for (name in names(summaries)) expect_true(is_summary(summaries[[name]]), label = name)
