@@ -160,11 +160,14 @@
   function reveal(most) {
     var text = one("#rows-that-wait");
     if (!text) return;
-    var rows = text.textContent.split("\n"), some = rows.splice(0, most || 40);
-    one("#grid tbody").insertAdjacentHTML("beforeend", some.join(""));
-    if (!rows.length) return text.remove();
-    text.textContent = rows.join("\n");
-    setTimeout(reveal, 60);
+    var rows = text.rows || (text.rows = text.textContent.split("\n"));
+    one("#grid tbody").insertAdjacentHTML("beforeend", rows.splice(0, most).join(""));
+    if (rows.length) later(); else text.remove();
+  }
+  // Not every browser says when it is idle.
+  function later() {
+    if (window.requestIdleCallback) requestIdleCallback(function () { reveal(20); }, { timeout: 400 });
+    else setTimeout(function () { reveal(20); }, 60);
   }
   window.addEventListener("beforeprint", function () { reveal(Infinity); });
 
@@ -303,7 +306,7 @@
   function drawn(box) {
     restore(box);
     differences();
-    if (one("#rows-that-wait", box)) setTimeout(reveal, 120);
+    if (one("#rows-that-wait", box)) setTimeout(later, 120);
     var cells = one("#grid tbody td:not(.score):not(.level)", box);
     if (cells) cells.tabIndex = 0;
     all(".sorts thead th", box).forEach(function (th) { if (!one("button", th)) th.tabIndex = 0; });
