@@ -16,7 +16,8 @@
 #'   the same database, or `NULL`.
 #' @param columns What the columns are called in the database where that is not what
 #'   [sitting()] calls them, as in `c(student = "pupil_id", response = "answer")`: of
-#'   `student`, `item`, `response`, `points`, `attempt`, `status`, `seconds`, `submitted`.
+#'   `student`, `item`, `response`, `points`, `attempt`, `status`, `seconds`, `submitted`,
+#'   `explanation`, `comment`. Other columns are not looked at.
 #' @param folder Path of a test folder. Its `test.yml` says
 #'
 #' ```
@@ -176,7 +177,8 @@ abort_database <- function(what, where, fix) {
 # ---- the object --------------------------------------------------------------------
 
 stored_columns <- c(
-  "student", "item", "response", "points", "attempt", "status", "seconds", "submitted"
+  "student", "item", "response", "points", "attempt", "status", "seconds", "submitted",
+  "explanation", "comment"
 )
 
 # What is counted with (see tally-stored.R): settled tables, and the ways to the

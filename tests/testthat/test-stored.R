@@ -224,6 +224,23 @@ test_that("what is not as it should be is told with what to do, and without a pa
   }
 })
 
+test_that("reasons, times and comments in a database are those of a file", {
+  rows <- odd_rows(20)
+  rows$explanation <- ifelse(rows$item == "Q1", paste("because", rows$student), NA)
+  rows$seconds <- as.numeric(seq_len(nrow(rows)) %% 50)
+  rows <- rows[order(rows$student, method = "radix"), ]
+  folder <- odd_folder()
+  stored <- stored_folder(folder, NULL, rows)
+  filed <- read_sitting(filed_folder(folder, NULL, rows))
+  whole <- read_sitting(stored)
+  for (figure in list(summarise_explanations, summarise_time, summarise_students)) {
+    expect_equal(as.data.frame(figure(whole)), as.data.frame(figure(filed)), ignore_attr = TRUE)
+  }
+  expect_equal(
+    summarise_test(open_sitting(stored))$mean_seconds, summarise_test(filed)$mean_seconds
+  )
+})
+
 test_that("no file of responses is made beside a database, changes are kept and followed", {
   folder <- stored_folder(demo_path())
   late <- file.path(folder_of(late.csv = c("Student,Q1", "h900,A")), "late.csv")
