@@ -107,6 +107,14 @@ stored_answers <- function(stored) {
   keys <- intersect(c("item", "response", "points", "status"), names(stored$columns))
   table <- stored$answers()
   distinct <- collected(dplyr::count(table, !!!rlang::syms(keys)))
+  if (!nrow(distinct)) {
+    abort_pregunta(
+      "input",
+      say("sitting-responses.holds_no_responses", responses = stored$name),
+      NULL,
+      say("sitting-responses.give_it_a_row")
+    )
+  }
   text <- lapply(distinct[keys], as_text)
   j <- match(text$item, stored$items$item)
   distinct <- distinct[!is.na(j), ]
@@ -585,7 +593,8 @@ count_cells <- function(stored, known, room, bins) {
   units <- lapply(points, function(one) round(one * known$parts))
   n_items <- nrow(known$items)
   products <- rep(list(matrix(0, n_items, n_items)), n_groups)
-  counts <- NULL
+  fields <- c("bin", "item", "code", "count")
+  counts <- lapply(stats::setNames(nm = fields), function(field) integer())
   base <- known$nothing
   each_of_cells(stored, known, room, function(codes, group) {
     raw <- tally_codes(codes, units, known$full, group, n_groups, FALSE)
@@ -595,9 +604,7 @@ count_cells <- function(stored, known, room, bins) {
       lacking = raw$bins$lacking - sum(base$lacking)
     )
     raw$bin <- match(bin_of(found), bin_of(total))[raw$bin]
-    fields <- c("bin", "item", "code", "count")
-    counts <<- if (is.null(counts)) raw[fields] else Map(c, counts, raw[fields])
-    counts <<- unite_same_counts(counts)
+    counts <<- unite_same_counts(Map(c, counts, raw[fields]))
     products <<- Map(`+`, products, item_products(codes, points, group, n_groups))
   })
   list(counts = counts, products = products)

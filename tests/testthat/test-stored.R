@@ -267,3 +267,22 @@ test_that("no file of responses is made beside a database, changes are kept and 
     expect_equal(tables[[1]], tables[[2]], tolerance = 1e-12, label = verb)
   }
 })
+
+test_that("three who have all right, nobody who answered, and no row are said as of a file", {
+  three <- data.frame(
+    student = rep(c("a", "b", "c"), each = 2), item = c("Q1", "Q2"), response = c("A", "B")
+  )
+  items <- data.frame(item = c("Q1", "Q2"), key = c("A", "B"))
+  database <- DBI::dbConnect(RSQLite::SQLite(), ":memory:")
+  on.exit(DBI::dbDisconnect(database))
+  for (rows in list(three, transform(three, response = NA_character_))) {
+    DBI::dbWriteTable(database, "answers", rows, overwrite = TRUE)
+    stored <- sitting_in_database(database, "answers", items)
+    expect_counted_alike(stored, sitting(rows, items), label = rows$response[1])
+  }
+  DBI::dbWriteTable(database, "answers", three[0, ], overwrite = TRUE)
+  expect_error(
+    summarise_items(sitting_in_database(database, "answers", items)),
+    "no responses", class = "pregunta_error_input"
+  )
+})
