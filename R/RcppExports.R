@@ -33,8 +33,12 @@ padded_strings <- function(x) {
     .Call(`_pregunta_padded_strings`, x)
 }
 
-place_long <- function(row, item, n_rows, n_items) {
-    .Call(`_pregunta_place_long`, row, item, n_rows, n_items)
+place_long <- function(row, item, meant, n_rows, n_items) {
+    .Call(`_pregunta_place_long`, row, item, meant, n_rows, n_items)
+}
+
+gather_long <- function(at, code, n_rows, n_items) {
+    .Call(`_pregunta_gather_long`, at, code, n_rows, n_items)
 }
 
 code_matrix <- function(at, code, n, fixed, omitted, not_reached) {
@@ -51,6 +55,22 @@ any_flagged <- function(codes, flags) {
 
 unpack_cells <- function(texts, n_items, step, fixed, omitted, not_reached, missing) {
     .Call(`_pregunta_unpack_cells`, texts, n_items, step, fixed, omitted, not_reached, missing)
+}
+
+next_piece <- function(path, offset, bytes, header, quoted) {
+    .Call(`_pregunta_next_piece`, path, offset, bytes, header, quoted)
+}
+
+skip_records <- function(path, offset, records, quoted) {
+    .Call(`_pregunta_skip_records`, path, offset, records, quoted)
+}
+
+new_id_set <- function() {
+    .Call(`_pregunta_new_id_set`)
+}
+
+meet_ids <- function(set, ids) {
+    .Call(`_pregunta_meet_ids`, set, ids)
 }
 
 item_products <- function(codes, points, group, n_groups) {

@@ -70,7 +70,7 @@ test_lines <- function(row) {
   rbind(
     line(
       say("cli-people.sat_it"),
-      row$n,
+      format_plain(row$n),
       if (row$absent) say("cli-people.absent", absent = row$absent) else ""
     ),
     line(

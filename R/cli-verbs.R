@@ -166,28 +166,38 @@ read_for_figures <- function(call) {
       TRUE
     )
   )
-  if (errors) {
-    tell_user(
-      say(
-        "cli-verbs.mistakes_in_the_data",
-        errors = errors,
-        folder = call$folder
-      )
-    )
-  }
+  tell_mistakes(errors, call$folder)
   sitting <- only_wanted(call, sitting)
   note_tiny_groups(call$by, sitting)
   sitting
 }
 
-# What rests on counts alone is counted where the responses lie, when these are in a
-# database and too many to be read for it.
+# What rests on counts alone is counted where the responses lie when these are in a
+# database, and piece by piece when they are in a file, if there are too many to be read.
 read_for_counts <- function(call) {
   if (length(call$only) || length(call$bootstrap)) return(read_for_figures(call))
   check_folder(call$folder)
-  if (!has_stored_responses(call$folder)) return(read_for_figures(call))
+  if (!has_stored_responses(call$folder)) return(read_in_pieces(call))
   stored <- open_sitting(call$folder)
   if (stored$size() <= most_read) read_for_figures(call) else stored
+}
+
+read_in_pieces <- function(call) {
+  bytes <- file.size(file.path(call$folder, "responses.csv"))
+  if (is.na(bytes) || bytes < most_bytes) return(read_for_figures(call))
+  opened <- open_sitting(call$folder)
+  if (is_in_pieces(opened)) {
+    opened$session$tell <- function(findings) tell_mistakes(length(findings), call$folder)
+  }
+  opened
+}
+
+# As open_sitting() has it.
+most_bytes <- 3e7
+
+tell_mistakes <- function(errors, folder) {
+  if (!errors) return(invisible())
+  tell_user(say("cli-verbs.mistakes_in_the_data", errors = errors, folder = folder))
 }
 
 # Up to here reading all of it is quicker than asking.
@@ -297,8 +307,11 @@ put_out <- function(call, table, show,
 #' @export
 print.pregunta_stored <- function(x, ...) {
   put_lines(say(
-    "read-stored.a_sitting_in_a_database",
+    "read-stored.a_sitting_not_read",
+    place = say(paste0("stored_in.", if (is_in_pieces(x)) "file" else "database")),
     table = x$name, items = nrow(x$items), title = x$settings$title
   ))
   invisible(x)
 }
+
+is_in_pieces <- function(opened) inherits(opened, "pregunta_pieces")

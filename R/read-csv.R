@@ -7,15 +7,7 @@ read_table_file <- function(path, coded = FALSE) {
   # Of the text of the largest files there is no room for what nobody needs any more.
   if (text$bytes > 3e7) gc()
   if (text$bytes > 4e6) make_room(min(7 * text$bytes, 2e8))
-  table <- read_cells(text)
-  if (text$doubled) {
-    table[] <- lapply(table, halve_quotes)
-    names(table) <- halve_quotes(names(table))
-  }
-  if (text$apostrophe) {
-    table[] <- lapply(table, drop_defusing)
-    names(table) <- drop_defusing(names(table))
-  }
+  table <- plain_cells(read_cells(text), text)
   lines <- file_lines(
     table,
     first = 2L,
@@ -24,6 +16,19 @@ read_table_file <- function(path, coded = FALSE) {
   table <- tidy_table(table, basename(path), lines)
   if (coded) table <- code_table(table)
   attr(table, "encoding") <- text$encoding
+  table
+}
+
+# As they were typed, without what a writer of CSV put around them.
+plain_cells <- function(table, text) {
+  if (text$doubled) {
+    table[] <- lapply(table, halve_quotes)
+    names(table) <- halve_quotes(names(table))
+  }
+  if (text$apostrophe) {
+    table[] <- lapply(table, drop_defusing)
+    names(table) <- drop_defusing(names(table))
+  }
   table
 }
 
@@ -92,19 +97,7 @@ read_cells <- function(text) {
   problem <- NULL
   table <- withCallingHandlers(
     tryCatch(
-      data.table::fread(
-        file = text$path,
-        colClasses = "character",
-        na.strings = NULL,
-        header = TRUE,
-        sep = first_separator(text),
-        fill = FALSE,
-        encoding = "UTF-8",
-        strip.white = FALSE,
-        data.table = FALSE,
-        showProgress = FALSE,
-        nThread = reading_threads()
-      ),
+      cells_as_text(file = text$path, sep = first_separator(text)),
       error = function(e) {
         abort_pregunta(
           "input",
@@ -122,6 +115,21 @@ read_cells <- function(text) {
   if (!is.null(problem)) stop_ragged(text$origin, problem)
   check_first_line(text, table)
   table
+}
+
+cells_as_text <- function(...) {
+  data.table::fread(
+    ...,
+    colClasses = "character",
+    na.strings = NULL,
+    header = TRUE,
+    fill = FALSE,
+    encoding = "UTF-8",
+    strip.white = FALSE,
+    data.table = FALSE,
+    showProgress = FALSE,
+    nThread = reading_threads()
+  )
 }
 
 # By itself fread() starts where rows get alike, and leaves out in silence what stands

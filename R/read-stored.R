@@ -1,9 +1,11 @@
-#' A sitting whose responses lie in a database
+#' A sitting whose responses lie in a database, or in a file too large for memory
 #'
 #' The responses of a district or a state need not be in a file, nor in memory: they are
 #' counted where they lie. `sitting_in_database()` puts a table of responses, a row a
 #' student and item, together with the items and the students; `open_sitting()` does so
-#' for a test folder whose `test.yml` says where the responses are. Summaries of items,
+#' for a test folder whose `test.yml` says where the responses are, and for one whose
+#' `responses.csv` is large: that is read in pieces, each of which is counted before the
+#' next one is read. Summaries of items,
 #' options, answers and the test, the verdicts on them and everything else that takes a
 #' tally (see [tally_responses()]) are made of counts by the database; `read_sitting()`
 #' brings all of it into memory, for everything else.
@@ -32,8 +34,9 @@
 #'   server's own files (`~/.pgpass`) or the environment (`PGPASSWORD`), or the path of an
 #'   SQLite file, from the folder. Without `students` there may be a `students.csv`. A
 #'   folder with a `responses.csv` is read as it is.
+#' @param megabytes A `responses.csv` up to this size is read, as by [read_sitting()].
 #' @return An object of class `pregunta_stored`. `open_sitting()` gives a [sitting()] of a
-#'   folder that has its responses in a file.
+#'   folder that has its responses in a small file.
 #' @details What students typed is only ever a value that is compared, never a part of a
 #'   question to the database. Tables that last as long as the session are made for the
 #'   counting; the database itself is not changed. What was counted stays with the object:
@@ -42,6 +45,12 @@
 #'   everywhere, and added to the counts of the others. With conditions on columns of the
 #'   responses in `exclude`, or groups by anything but a column of the students, all
 #'   responses are read.
+#'
+#'   Of a large file no more than a piece is in memory, whatever its length, and the ids
+#'   of its students as numbers. Who has rows in several pieces is counted apart, in a
+#'   second pass. A file in which nearly everybody has, such as a long one in the order of
+#'   the items, one that is not UTF-8, and one with anything odd in it (a line of another
+#'   length, a blank line) is read whole, and `students.csv` always is.
 #' @section Errors: `pregunta_error_database` when the database cannot be reached, lacks
 #'   the table or a column, or goes away: nothing is written anywhere then.
 #' @export
@@ -58,6 +67,9 @@
 #' stored <- sitting_in_database(database, "answers", items)
 #' summarise_items(stored)
 #' DBI::dbDisconnect(database)
+#'
+#' # As if the demo's 10 kilobytes were too many to be read at once.
+#' open_sitting(demo_path(), megabytes = 0.001) |> summarise_test()
 #' }
 sitting_in_database <- function(connection, table, items, options = NULL,
                                 students = NULL, standards = NULL,
@@ -80,9 +92,9 @@ sitting_in_database <- function(connection, table, items, options = NULL,
 
 #' @rdname sitting_in_database
 #' @export
-open_sitting <- function(folder) {
+open_sitting <- function(folder, megabytes = 30) {
   place <- stored_place(folder)
-  if (is.null(place)) return(read_sitting(folder))
+  if (is.null(place)) return(open_file(folder, megabytes))
   names <- setdiff(folder_tables, "responses")
   tables <- lapply(stats::setNames(nm = names), function(name) read_part(folder, name))
   check_table_sizes(tables, folder)
@@ -96,6 +108,14 @@ open_sitting <- function(folder) {
     try(DBI::dbDisconnect(connection), silent = TRUE)
   }, onexit = TRUE)
   stored
+}
+
+# A file that is small enough is read.
+open_file <- function(folder, megabytes) {
+  bytes <- file.size(file.path(folder, "responses.csv"))
+  if (is.na(bytes) || bytes <= megabytes * 1e6) return(read_sitting(folder))
+  pieces <- open_pieces(folder, min(piece_bytes, megabytes * 5e5))
+  if (is.null(pieces)) read_sitting(folder) else pieces
 }
 
 # What test.yml says of the responses; NULL where they are in a file.
@@ -194,11 +214,7 @@ new_stored <- function(connection, table, tables, settings, columns) {
     tables$students <- guard(dplyr::collect(table_in(connection, tables$students)))
     tables$students <- text_columns(as.data.frame(tables$students))
   }
-  settled <- do.call(sitting, c(
-    list(one_row(tables$items)),
-    tables[c("items", "options", "standards", "misconceptions")],
-    list(settings = settings)
-  ))
+  settled <- settled_tables(tables, settings)
   stored <- list(
     name = table,
     columns = found$columns,
@@ -220,6 +236,7 @@ new_stored <- function(connection, table, tables, settings, columns) {
       quote(str_flatten(.cell, collapse = " "))
     },
     guard = guard,
+    count = count_stored,
     answers = function() answers_in(connection, table, found),
     put = function(data) put_in(connection, session, data),
     each = function(query, n, take) each_part(connection, query, n, take),
@@ -228,11 +245,22 @@ new_stored <- function(connection, table, tables, settings, columns) {
     },
     clear = function() clear_session(connection, session)
   )
-  stored$read <- function(ids) read_stored(stored, ids)
+  stored$read <- function(ids = NULL) read_stored(stored, ids)
   structure(stored, class = "pregunta_stored")
 }
 
 # Of items alone a sitting is made to settle what they are.
+settled_tables <- function(tables, settings) {
+  of_rows <- names(settings) == "exclude"
+  settled <- do.call(sitting, c(
+    list(one_row(tables$items)),
+    tables[c("items", "options", "standards", "misconceptions")],
+    list(settings = settings[!of_rows])
+  ))
+  settled$settings$exclude <- complete_settings(settings[of_rows])$exclude
+  settled
+}
+
 one_row <- function(items) {
   items <- as_text(items$item)
   data.frame(student = "-", item = items[1], response = NA_character_)

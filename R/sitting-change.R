@@ -156,13 +156,12 @@ dropped_items <- function(sitting) {
 extra_points <- function(sitting) {
   changes <- sitting$changes[sitting$changes$action == "extra", ]
   points <- read_number(changes$value)
-  ids <- sitting$students$student
-  own <- vapply(
-    split(points, factor(changes$student, ids)),
-    sum,
-    0
-  )
-  unname(own) + sum(points[is.na(changes$student)])
+  of_whom <- match(changes$student, sitting$students$student)
+  own <- !is.na(of_whom)
+  extra <- numeric(nrow(sitting$students))
+  sums <- rowsum(points[own], of_whom[own])
+  extra[as.integer(rownames(sums))] <- sums
+  extra + sum(points[is.na(changes$student)])
 }
 
 # What the teacher wrote to a student on an answer: in the list of changes, or

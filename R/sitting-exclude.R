@@ -34,7 +34,7 @@ exclude_rows <- function(rows, settings, students) {
   if (all(out)) {
     said <- vapply(settings$exclude, say_exclude, "")
     abort_pregunta(
-      "input",
+      c("nobody_left", "input"),
       say("sitting-exclude.the_setting_exclude_leaves"),
       say("sitting-exclude.exclude", exclude = some_of(said)),
       say("sitting-exclude.take_the_one_out")

@@ -16,22 +16,17 @@ arrange_long <- function(responses, items, settings) {
     if (anyNA(columns$student$text)) coded_text(columns$student) else ""
   )
   columns$response <- with_status(columns$response, responses$status)
-  item <- match(columns$item$text, items$item)[columns$item$at]
+  meant <- match(columns$item$text, items$item)
   row <- coded_pairs(
     columns$student,
     if (!all_blank(columns$attempt)) columns$attempt
   )
-  first <- match(seq_along(row$first), row$at)
-  placed <- place_long(row$at, item, length(first), nrow(items))
+  n_rows <- length(row$first)
+  placed <- place_long(row$at, columns$item$at, meant, n_rows, nrow(items))
+  first <- placed$first
   if (placed$twice > 0) {
-    placed$at <- place_filled(
-      columns,
-      row$at,
-      item,
-      length(first),
-      nrow(items)
-    )
-    placed$clash <- clashes(columns, row$at, item)
+    placed$at <- place_filled(columns, row$at, meant, n_rows, nrow(items))
+    placed$clash <- clashes(columns, row$at, meant)
   }
   blank <- if (settings$missing_rows == "not given") {
     blank_words[["not_given"]]
@@ -79,7 +74,7 @@ arrange_long <- function(responses, items, settings) {
       length(first),
       nrow(items)
     ),
-    said = long_said(responses, row$at, item),
+    said = long_said(responses, row$at, columns$item$at, meant),
     seconds = if ("seconds" %in% names(responses)) {
       sum_seconds(responses$seconds, row$at, length(first))
     },
@@ -87,7 +82,7 @@ arrange_long <- function(responses, items, settings) {
       responses,
       items,
       columns$item,
-      item,
+      meant,
       placed,
       length(first)
     )
@@ -97,11 +92,7 @@ arrange_long <- function(responses, items, settings) {
 # The cells of each item along the rows of students.
 long_columns <- function(column, at, n_rows, n_items, missing) {
   text <- c(missing, column$text)
-  lapply(seq_len(n_items), function(j) {
-    cell <- at[(j - 1) * n_rows + seq_len(n_rows)]
-    there <- cell > 0L
-    code <- rep(1L, n_rows)
-    code[there] <- column$at[cell[there]] + 1L
+  lapply(gather_long(at, column$at, n_rows, n_items), function(code) {
     merge_blank(coded_used(list(text = text, at = code)))
   })
 }
@@ -115,18 +106,20 @@ merge_blank <- function(column) {
 
 # Of several rows of a student, attempt and item one with nothing in it is none:
 # the last that holds something counts.
-place_filled <- function(columns, row, item, n_rows, n_items) {
+place_filled <- function(columns, row, meant, n_rows, n_items) {
   filled <- !is.na(columns$response$text)[columns$response$at] |
     !is.na(columns$points$text)[columns$points$at]
   first <- order(filled)
-  at <- place_long(row[first], item[first], n_rows, n_items)$at
+  item <- columns$item$at[first]
+  at <- place_long(row[first], item, meant, n_rows, n_items)$at
   there <- at > 0
   at[there] <- first[at[there]]
   at
 }
 
 # Rows that say something else of the same student, attempt and item.
-clashes <- function(columns, row, item) {
+clashes <- function(columns, row, meant) {
+  item <- meant[columns$item$at]
   cell <- paste(row, item)
   twice <- which(cell %in% cell[duplicated(cell)] & !is.na(item))
   said <- paste(
@@ -189,8 +182,9 @@ long_times <- function(seconds, at, n_rows, n_items) {
   matrix(seconds[at + 1L], n_rows, n_items)
 }
 
-long_said <- function(responses, row, item) {
+long_said <- function(responses, row, item, meant) {
   found <- lapply(intersect(said_kinds, names(responses)), function(kind) {
+    item <- meant[item]
     text <- trim_text(responses[[kind]])
     filled <- which(!is.na(text) & !is.na(item))
     data.frame(
@@ -221,7 +215,7 @@ with_status <- function(response, status) {
   response
 }
 
-check_long <- function(responses, items, names, item, placed, n_rows) {
+check_long <- function(responses, items, names, meant, placed, n_rows) {
   unknown <- setdiff(names$text, items$item)
   findings <- lapply(unknown, function(name) {
     at <- which(names$at == match(name, names$text))
@@ -245,7 +239,7 @@ check_long <- function(responses, items, names, item, placed, n_rows) {
       "error",
       origin_of(responses),
       "item",
-      items$item[item[placed$clash[1]]],
+      items$item[meant[names$at[placed$clash[1]]]],
       say(
         "sitting-responses-long.stands_twice_for_the",
         n = length(placed$clash)

@@ -18,11 +18,12 @@ items_of_a_sum <- 20
 # What was counted is kept with the object: most figures want the same counts.
 tally_stored <- function(stored, by = NULL, products = FALSE, counted = NULL) {
   kept <- stored$session$tallies
-  named <- function(products) paste(c(products, counted, "by", by), collapse = "\r")
+  least <- stored$settings$smallest_group
+  named <- function(products) paste(c(products, least, counted, "by", by), collapse = "\r")
   for (name in unique(c(named(TRUE), named(products)))) {
     if (!is.null(kept[[name]])) return(kept[[name]])
   }
-  tally <- count_stored(stored, by, products, counted)
+  tally <- stored$count(stored, by, products, counted)
   assign(named(products), tally, kept)
   tally
 }

@@ -325,12 +325,17 @@ products_over <- function(sitting, raw, is_counted, group, n_groups) {
 #' @export
 `+.pregunta_tally` <- function(e1, e2) {
   check_same_items(e1, e2)
-  labels <- union(e1$groups, e2$groups)
+  add_tallies(list(e1, e2))
+}
+
+# Of any number of them, which is quicker than one after the other.
+add_tallies <- function(tallies) {
+  one <- tallies[[1]]
+  if (length(tallies) == 1) return(one)
+  labels <- unique(unlist(lapply(tallies, `[[`, "groups")))
   labels <- labels[order(labels, method = "radix")]
-  cells <- Map(unite_cells, e1$cells, e2$cells)
-  both <- list(e1, e2)
   of_labels <- function(field) {
-    parts <- lapply(both, function(tally) {
+    parts <- lapply(tallies, function(tally) {
       bins <- tally[[field]]
       bins$group <- match(tally$groups, labels)[bins$group]
       bins
@@ -340,28 +345,29 @@ products_over <- function(sitting, raw, is_counted, group, n_groups) {
   bins <- of_labels("bins")
   total <- unite_bins(bins)
   bin_at <- match(bin_keys(bins), bin_keys(total))
-  first <- seq_len(nrow(e1$bins))
+  # Of nobody who was there a tally has no bin.
+  of_tally <- rep(seq_along(tallies), vapply(tallies, function(x) nrow(x$bins), 1L))
+  of_tally <- factor(of_tally, seq_along(tallies))
+  cells <- lapply(seq_along(one$cells), function(j) {
+    unite_cells(lapply(tallies, function(tally) tally$cells[[j]]))
+  })
   united <- new_tally(
-    items = e1$items,
-    cells = lapply(cells, function(cell) cell$cells),
-    by = e1$by,
+    items = one$items,
+    cells = lapply(cells, `[[`, "cells"),
+    by = one$by,
     groups = labels,
     bins = total,
     scores = unite_bins(of_labels("scores")),
-    counts = unite_counts(
-      both,
-      cells,
-      list(bin_at[first], bin_at[-first])
-    ),
-    absent = unlist(add_by_label(both, labels, function(tally) {
+    counts = unite_counts(tallies, cells, split(bin_at, of_tally)),
+    absent = unlist(add_by_label(tallies, labels, function(tally) {
       as.list(tally$absent)
     }, 0)),
-    seconds = add_seconds(both, labels),
+    seconds = add_seconds(tallies, labels),
     products = NULL,
-    about = e1$about
+    about = one$about
   )
-  if (!is.null(e1$products) && !is.null(e2$products)) {
-    united$products <- add_products(both, united)
+  if (!any(vapply(tallies, function(tally) is.null(tally$products), TRUE))) {
+    united$products <- add_products(tallies, united)
   }
   united
 }
@@ -416,38 +422,41 @@ check_same_items <- function(a, b) {
   }
 }
 
-unite_cells <- function(a, b) {
-  told_apart <- function(cell) {
-    paste(
-      cell$answer, signif(cell$points, 12), cell$state, sep = "\r"
-    )
-  }
-  new <- which(!told_apart(b) %in% told_apart(a))
-  cells <- a
+# The cells of an item in several tallies: those of all, and where each one's are among
+# them.
+unite_cells <- function(parts) {
+  told_apart <- lapply(parts, function(cell) {
+    paste(cell$answer, signif(cell$points, 12), cell$state, sep = "\r")
+  })
+  all <- unlist(told_apart)
+  new <- which(!duplicated(all))
+  # Of one tally none are taken together.
+  own <- seq_along(told_apart[[1]])
+  new <- c(own, new[new > length(own)])
+  cells <- parts[[1]]
   for (field in c("answer", "points", "state")) {
-    cells[[field]] <- c(a[[field]], b[[field]][new])
+    cells[[field]] <- unlist(lapply(parts, `[[`, field))[new]
   }
-  of_b <- match(told_apart(b), told_apart(cells))
-  list(cells = cells, code = list(seq_along(told_apart(a)), of_b))
+  code <- lapply(told_apart[-1], match, all[new])
+  list(cells = cells, code = c(list(own), code))
 }
 
 unite_counts <- function(tallies, cells, bin_at) {
-  parts <- lapply(1:2, function(which_one) {
-    counts <- tallies[[which_one]]$counts
-    code <- integer(length(counts$code))
-    for (j in seq_along(cells)) {
-      here <- counts$item == j
-      code[here] <- cells[[j]]$code[[which_one]][counts$code[here]]
-    }
+  parts <- lapply(seq_along(tallies), function(k) {
+    counts <- tallies[[k]]$counts
+    before <- cell_offsets(tallies[[k]]$cells)
+    code <- unlist(lapply(cells, function(cell) cell$code[[k]]))
     list(
-      bin = bin_at[[which_one]][counts$bin],
+      bin = bin_at[[k]][counts$bin],
       item = counts$item,
-      code = code,
+      code = code[before[counts$item] + counts$code],
       count = counts$count
     )
   })
-  all <- Map(c, parts[[1]], parts[[2]])
-  place <- paste(all$bin, all$item, all$code)
+  all <- do.call(Map, c(list(c), parts))
+  # A number for each bin, item and code: whole, up to 2^53.
+  place <- (all$bin * (max(0L, all$item) + 1) + all$item) * (max(0L, all$code) + 1) +
+    all$code
   first <- which(!duplicated(place))
   count <- as.vector(rowsum(all$count, match(place, place[first])))
   list(

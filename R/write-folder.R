@@ -492,6 +492,7 @@ write_csv_table <- function(table, path) {
       temporary,
       na = "",
       quote = "auto",
+      scipen = 15L,
       eol = "\n"
     )
   })

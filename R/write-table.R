@@ -9,7 +9,8 @@ table_text <- function(table, format) {
     defuse(table),
     connection,
     na = "",
-    logical01 = FALSE
+    logical01 = FALSE,
+    scipen = 15L # 100000 is no 1e+05
   )
   check_room(dirname(connection))
   readLines(connection, encoding = "UTF-8", warn = FALSE)

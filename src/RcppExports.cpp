@@ -117,16 +117,31 @@ BEGIN_RCPP
 END_RCPP
 }
 // place_long
-Rcpp::List place_long(Rcpp::IntegerVector row, Rcpp::IntegerVector item, int n_rows, int n_items);
-RcppExport SEXP _pregunta_place_long(SEXP rowSEXP, SEXP itemSEXP, SEXP n_rowsSEXP, SEXP n_itemsSEXP) {
+Rcpp::List place_long(const Rcpp::IntegerVector& row, const Rcpp::IntegerVector& item, const Rcpp::IntegerVector& meant, int n_rows, int n_items);
+RcppExport SEXP _pregunta_place_long(SEXP rowSEXP, SEXP itemSEXP, SEXP meantSEXP, SEXP n_rowsSEXP, SEXP n_itemsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type row(rowSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type item(itemSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type row(rowSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type item(itemSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type meant(meantSEXP);
     Rcpp::traits::input_parameter< int >::type n_rows(n_rowsSEXP);
     Rcpp::traits::input_parameter< int >::type n_items(n_itemsSEXP);
-    rcpp_result_gen = Rcpp::wrap(place_long(row, item, n_rows, n_items));
+    rcpp_result_gen = Rcpp::wrap(place_long(row, item, meant, n_rows, n_items));
+    return rcpp_result_gen;
+END_RCPP
+}
+// gather_long
+Rcpp::List gather_long(const Rcpp::IntegerVector& at, const Rcpp::IntegerVector& code, int n_rows, int n_items);
+RcppExport SEXP _pregunta_gather_long(SEXP atSEXP, SEXP codeSEXP, SEXP n_rowsSEXP, SEXP n_itemsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type at(atSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type code(codeSEXP);
+    Rcpp::traits::input_parameter< int >::type n_rows(n_rowsSEXP);
+    Rcpp::traits::input_parameter< int >::type n_items(n_itemsSEXP);
+    rcpp_result_gen = Rcpp::wrap(gather_long(at, code, n_rows, n_items));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -185,6 +200,57 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< int >::type not_reached(not_reachedSEXP);
     Rcpp::traits::input_parameter< int >::type missing(missingSEXP);
     rcpp_result_gen = Rcpp::wrap(unpack_cells(texts, n_items, step, fixed, omitted, not_reached, missing));
+    return rcpp_result_gen;
+END_RCPP
+}
+// next_piece
+Rcpp::List next_piece(std::string path, double offset, double bytes, std::string header, bool quoted);
+RcppExport SEXP _pregunta_next_piece(SEXP pathSEXP, SEXP offsetSEXP, SEXP bytesSEXP, SEXP headerSEXP, SEXP quotedSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    Rcpp::traits::input_parameter< double >::type offset(offsetSEXP);
+    Rcpp::traits::input_parameter< double >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< std::string >::type header(headerSEXP);
+    Rcpp::traits::input_parameter< bool >::type quoted(quotedSEXP);
+    rcpp_result_gen = Rcpp::wrap(next_piece(path, offset, bytes, header, quoted));
+    return rcpp_result_gen;
+END_RCPP
+}
+// skip_records
+double skip_records(std::string path, double offset, double records, bool quoted);
+RcppExport SEXP _pregunta_skip_records(SEXP pathSEXP, SEXP offsetSEXP, SEXP recordsSEXP, SEXP quotedSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    Rcpp::traits::input_parameter< double >::type offset(offsetSEXP);
+    Rcpp::traits::input_parameter< double >::type records(recordsSEXP);
+    Rcpp::traits::input_parameter< bool >::type quoted(quotedSEXP);
+    rcpp_result_gen = Rcpp::wrap(skip_records(path, offset, records, quoted));
+    return rcpp_result_gen;
+END_RCPP
+}
+// new_id_set
+SEXP new_id_set();
+RcppExport SEXP _pregunta_new_id_set() {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    rcpp_result_gen = Rcpp::wrap(new_id_set());
+    return rcpp_result_gen;
+END_RCPP
+}
+// meet_ids
+Rcpp::LogicalVector meet_ids(SEXP set, Rcpp::CharacterVector ids);
+RcppExport SEXP _pregunta_meet_ids(SEXP setSEXP, SEXP idsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type set(setSEXP);
+    Rcpp::traits::input_parameter< Rcpp::CharacterVector >::type ids(idsSEXP);
+    rcpp_result_gen = Rcpp::wrap(meet_ids(set, ids));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -384,11 +450,16 @@ static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_count_strings", (DL_FUNC) &_pregunta_count_strings, 1},
     {"_pregunta_count_filled", (DL_FUNC) &_pregunta_count_filled, 2},
     {"_pregunta_padded_strings", (DL_FUNC) &_pregunta_padded_strings, 1},
-    {"_pregunta_place_long", (DL_FUNC) &_pregunta_place_long, 4},
+    {"_pregunta_place_long", (DL_FUNC) &_pregunta_place_long, 5},
+    {"_pregunta_gather_long", (DL_FUNC) &_pregunta_gather_long, 4},
     {"_pregunta_code_matrix", (DL_FUNC) &_pregunta_code_matrix, 6},
     {"_pregunta_count_flagged", (DL_FUNC) &_pregunta_count_flagged, 3},
     {"_pregunta_any_flagged", (DL_FUNC) &_pregunta_any_flagged, 2},
     {"_pregunta_unpack_cells", (DL_FUNC) &_pregunta_unpack_cells, 7},
+    {"_pregunta_next_piece", (DL_FUNC) &_pregunta_next_piece, 5},
+    {"_pregunta_skip_records", (DL_FUNC) &_pregunta_skip_records, 4},
+    {"_pregunta_new_id_set", (DL_FUNC) &_pregunta_new_id_set, 0},
+    {"_pregunta_meet_ids", (DL_FUNC) &_pregunta_meet_ids, 2},
     {"_pregunta_item_products", (DL_FUNC) &_pregunta_item_products, 4},
     {"_pregunta_sum_cells", (DL_FUNC) &_pregunta_sum_cells, 13},
     {"_pregunta_sum_columns", (DL_FUNC) &_pregunta_sum_columns, 3},

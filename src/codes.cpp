@@ -144,21 +144,41 @@ Rcpp::IntegerVector padded_strings(Rcpp::CharacterVector x) {
   return Rcpp::wrap(found);
 }
 
-// Where the row of each student and item lies in a long table: 0 when there is
-// none, the last of several. Also how many stand twice, and the first of them.
+// Where the row of each student and item lies in a long table: 0 when there is none, the
+// last of several. `item` is the number of each row's item among those of the table,
+// `meant` what that one is in the test. Also how many stand twice, how many are placed,
+// and the first row of each student.
 // [[Rcpp::export]]
-Rcpp::List place_long(Rcpp::IntegerVector row, Rcpp::IntegerVector item, int n_rows, int n_items) {
-  Rcpp::IntegerVector at(static_cast<R_xlen_t>(n_rows) * n_items);
-  double twice = 0, first_twice = NA_REAL, placed = 0;
+Rcpp::List place_long(const Rcpp::IntegerVector& row, const Rcpp::IntegerVector& item,
+                      const Rcpp::IntegerVector& meant, int n_rows, int n_items) {
+  Rcpp::IntegerVector at(static_cast<R_xlen_t>(n_rows) * n_items), first(n_rows);
+  double twice = 0, placed = 0;
   for (R_xlen_t i = 0; i < row.size(); ++i) {
-    if (item[i] == NA_INTEGER) continue;
-    int& cell = at[static_cast<R_xlen_t>(item[i] - 1) * n_rows + row[i] - 1];
+    if (first[row[i] - 1] == 0) first[row[i] - 1] = i + 1;
+    const int j = meant[item[i] - 1];
+    if (j == NA_INTEGER) continue;
+    int& cell = at[static_cast<R_xlen_t>(j - 1) * n_rows + row[i] - 1];
     if (cell == 0) ++placed;
-    else if (++twice == 1) first_twice = i + 1;
+    else ++twice;
     cell = i + 1;
   }
-  return Rcpp::List::create(Rcpp::_["at"] = at, Rcpp::_["twice"] = twice, Rcpp::_["first_twice"] = first_twice,
-    Rcpp::_["placed"] = placed);
+  return Rcpp::List::create(Rcpp::_["at"] = at, Rcpp::_["twice"] = twice, Rcpp::_["placed"] = placed,
+    Rcpp::_["first"] = first);
+}
+
+// Of each item the codes of the cells that place_long() found, one more than they are:
+// code 1 is a row that is missing.
+// [[Rcpp::export]]
+Rcpp::List gather_long(const Rcpp::IntegerVector& at, const Rcpp::IntegerVector& code, int n_rows,
+                       int n_items) {
+  Rcpp::List columns(n_items);
+  const int* place = at.begin();
+  for (int j = 0; j < n_items; ++j, place += n_rows) {
+    Rcpp::IntegerVector column(Rcpp::no_init(n_rows));
+    for (int i = 0; i < n_rows; ++i) column[i] = place[i] ? code[place[i] - 1] + 1 : 1;
+    columns[j] = column;
+  }
+  return columns;
 }
 
 // The matrix of codes, students by items: of each item, which of its distinct

@@ -73,3 +73,37 @@ expect_counted_alike <- function(stored, filed, ..., label) {
     )
   }
 }
+
+# Some of everything that a table of responses can hold.
+odd_rows <- function(n = 120, seed = 1) {
+  set.seed(seed)
+  items <- c("Q1", "Q2", "Q3", "Q4", "Q5", "Q6")
+  rows <- expand.grid(
+    student = sprintf("s%03d", seq_len(n)), item = items, stringsAsFactors = FALSE
+  )
+  pick <- function(from) sample(from, n, TRUE)
+  rows$response <- c(
+    pick(c("A", "B", "C", NA)), pick(c("A", "B", "")), pick(c("ebb", " Ebb ", "flod", NA)),
+    pick(c("3.5", "4", "", "(not given)")), pick(c("A;C", "A", "C;A", "(excused)")),
+    pick(c("it turns", "why", ""))
+  )
+  rows$points <- c(rep(NA, 5 * n), pick(c("0", "1", "1.5", "2", NA)))
+  last <- sample(7, n, TRUE, c(1, 1, 1, 2, 3, 8, 20))
+  rows$response[match(rows$item, items) >= last[match(rows$student, unique(rows$student))]] <- NA
+  rows[sample(nrow(rows), nrow(rows) - 30), ]
+}
+
+odd_folder <- function(...) {
+  folder_of(
+    items.csv = c(
+      "item,type,key,points,scoring", "Q1,choice,A,1,", "Q2,choice,B,2,", "Q3,text,ebb,1,",
+      "Q4,number,3.5..4,1,", "Q5,multiple,A;C,2,each", "Q6,open,,2,"
+    ),
+    options.csv = c("item,option", "Q1,A", "Q1,B", "Q1,C", "Q1,D"),
+    students.csv = c(
+      "student,name,section,school",
+      sprintf("s%03d,,%s,%s", 1:125, rep(c("A", "B", "C", "D", ""), 25), rep(c("X", "Y"), c(60, 65)))
+    ),
+    ...
+  )
+}

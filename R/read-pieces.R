@@ -1,0 +1,96 @@
+# A test folder whose responses.csv is too large to be read at once: its pieces, a table
+# each, for counts that add up (see tally-pieces.R). Whatever is odd about a piece (a line
+# of another length, a blank line, quotation marks that do not close) has the file read as
+# any other, which then says what it is.
+
+# What a piece is at most, in bytes: larger ones are hardly quicker.
+piece_bytes <- 8e6
+
+# NULL where it cannot be read so.
+open_pieces <- function(folder, bytes) {
+  path <- file.path(folder, "responses.csv")
+  text <- open_text(path)
+  check_sizes(text, path)
+  if (text$encoding != "UTF-8" || !text$breaks) return(NULL)
+  start <- skip_records(text$path, 0, 1, text$quoted)
+  text$header <- sub("^\ufeff", "", mark_utf8(readChar(text$path, start, useBytes = TRUE)))
+  text$start <- start
+  check_first_line(text, cells_as_text(text$header, sep = first_separator(text)))
+  names <- setdiff(folder_tables, "responses")
+  tables <- lapply(stats::setNames(nm = names), function(name) read_part(folder, name))
+  check_table_sizes(tables, folder)
+  said <- settings_in(folder)
+  settled <- settled_tables(tables, said)
+  session <- new.env(parent = emptyenv())
+  session$tallies <- new.env(parent = emptyenv())
+  session$tell <- function(findings) NULL
+  pieces <- list(
+    name = basename(path),
+    tables = tables[setdiff(names, "students")],
+    said = said,
+    settings = settled$settings,
+    items = settled$items,
+    options = settled$options,
+    standards = settled$standards,
+    misconceptions = settled$misconceptions,
+    students = complete_students(tables$students),
+    adjustments = complete_adjustments(tables$adjustments),
+    session = session,
+    most_apart = most_apart,
+    guard = identity,
+    count = count_pieces,
+    found = function(findings) session$tell(findings),
+    each = function(take) each_piece(text, bytes, take),
+    read = function(ids = NULL) read_sitting(folder)
+  )
+  structure(pieces, class = c("pregunta_pieces", "pregunta_stored"))
+}
+
+# Where the student of the last row of a piece goes on in the next one, these rows go
+# there.
+each_piece <- function(text, bytes, take) {
+  at <- text$start
+  line <- 2L
+  open <- FALSE
+  make_room(3e8)
+  repeat {
+    piece <- next_piece(text$path, at, bytes, text$header, text$quoted)
+    if (!piece$records) break
+    # Blank lines are nothing at the end of a file, and odd before it.
+    if (piece$gap || open) stop_pieces()
+    open <- piece$open
+    table <- read_piece(piece, text, line)
+    n <- nrow(table)
+    kept <- if (goes_on(piece, table$student[n])) rows_to_keep(table$student) else n
+    if (kept < n) {
+      table <- pick_rows(table, seq_len(kept))
+      at <- skip_records(text$path, at, kept, text$quoted)
+    } else {
+      at <- piece$after
+    }
+    line <- line + kept
+    take(code_table(table))
+  }
+}
+
+# The record after it begins with the student, in most files; it is enough that it may.
+goes_on <- function(piece, student) grepl(student, piece$rest, fixed = TRUE)
+
+rows_to_keep <- function(student) {
+  n <- length(student)
+  others <- which(student != student[n])
+  if (length(others)) max(others) else n
+}
+
+read_piece <- function(piece, text, line) {
+  table <- withCallingHandlers(
+    tryCatch(
+      cells_as_text(piece$text, sep = first_separator(text)),
+      error = function(e) stop_pieces()
+    ),
+    warning = function(w) stop_pieces()
+  )
+  if (nrow(table) != piece$records || !"student" %in% trimws(names(table))) stop_pieces()
+  table <- plain_cells(table, text)
+  tidy_table(table, text$origin, seq(line, length.out = nrow(table)))
+}

@@ -1,0 +1,190 @@
+// A text file in pieces of whole records, for tables that are too large to be read at
+// once, and which students were met in an earlier piece.
+#include <Rcpp.h>
+#include <cstdint>
+#include <cstdio>
+#include <cstring>
+#include <memory>
+#include <string>
+#include <vector>
+
+namespace {
+
+using Handle = std::unique_ptr<std::FILE, int (*)(std::FILE*)>;
+
+Handle open_at(const std::string& path, double offset) {
+  Handle file(std::fopen(path.c_str(), "rb"), std::fclose);
+  if (!file) Rcpp::stop("cannot open the file");
+#ifdef _WIN32
+  _fseeki64(file.get(), static_cast<long long>(offset), SEEK_SET);
+#else
+  fseeko(file.get(), static_cast<off_t>(offset), SEEK_SET);
+#endif
+  return file;
+}
+
+// Where records end: at a line end that is within no quotes.
+class Ends {
+ public:
+  explicit Ends(bool quoted) : quoted_(quoted) {}
+  // Of the bytes from `begin` on the next end, or nullptr; goes on where it stopped.
+  const char* next(const char* begin, const char* end) {
+    while (begin < end) {
+      const void* line = std::memchr(begin, '\n', end - begin);
+      const char* upto = line ? static_cast<const char*>(line) : end;
+      if (quoted_) count_quotes(begin, upto);
+      if (!line) return nullptr;
+      if (!inside_) return upto + 1;
+      begin = upto + 1;
+    }
+    return nullptr;
+  }
+
+ private:
+  void count_quotes(const char* begin, const char* end) {
+    while (begin < end && (begin = static_cast<const char*>(std::memchr(begin, '"', end - begin)))) {
+      inside_ = !inside_;
+      ++begin;
+    }
+  }
+  bool quoted_, inside_ = false;
+};
+
+bool is_blank_line(const char* begin, const char* end) {
+  while (begin < end && (*begin == '\n' || *begin == '\r')) ++begin;
+  return begin == end;
+}
+
+}  // namespace
+
+// From `offset` on as many whole records as go into `bytes`, but at least one: their
+// text after `header`, how many there are (lines without anything are none), where the
+// next one begins, and as much of that one as was read, a whole one most times. `gap`:
+// whether a line without anything stands before a record; `open`: whether one is last.
+// [[Rcpp::export]]
+Rcpp::List next_piece(std::string path, double offset, double bytes, std::string header,
+                      bool quoted) {
+  Handle file = open_at(path, offset);
+  std::string text = header;
+  size_t upto = text.size(), looked = upto;
+  double records = 0;
+  bool gap = false, open = false;
+  const auto take = [&](bool blank) {
+    if (!blank) ++records, gap = gap || open;
+    open = blank;
+  };
+  Ends ends(quoted);
+  const size_t wanted = static_cast<size_t>(bytes);
+  while (true) {
+    const size_t before = text.size();
+    text.resize(before + wanted);
+    const size_t got = std::fread(&text[before], 1, wanted, file.get());
+    text.resize(before + got);
+    const char* const start = text.data();
+    const char* const end = start + text.size();
+    while (const char* at = ends.next(start + looked, end)) {
+      take(is_blank_line(start + upto, at));
+      upto = looked = at - start;
+    }
+    looked = text.size();
+    if (got < wanted) {
+      if (upto < text.size()) take(is_blank_line(start + upto, end));
+      upto = text.size();
+      break;
+    }
+    if (records > 0) break;
+  }
+  const auto part = [&text](size_t from, size_t to) {
+    Rcpp::Shield<SEXP> body(Rf_mkCharLenCE(text.data() + from, static_cast<int>(to - from), CE_UTF8));
+    Rcpp::CharacterVector out(1);
+    out[0] = static_cast<SEXP>(body);
+    return out;
+  };
+  return Rcpp::List::create(
+    Rcpp::_["text"] = part(0, upto), Rcpp::_["rest"] = part(upto, text.size()),
+    Rcpp::_["records"] = records, Rcpp::_["gap"] = gap, Rcpp::_["open"] = open,
+    Rcpp::_["after"] = offset + static_cast<double>(upto - header.size()));
+}
+
+// Where the record after `records` of them begins.
+// [[Rcpp::export]]
+double skip_records(std::string path, double offset, double records, bool quoted) {
+  Handle file = open_at(path, offset);
+  std::vector<char> block(1 << 18);
+  Ends ends(quoted);
+  double position = offset;
+  bool blank = true; // so far of this record
+  while (const size_t n = std::fread(block.data(), 1, block.size(), file.get())) {
+    const char *begin = block.data(), *const end = begin + n;
+    while (const char* at = ends.next(begin, end)) {
+      if (records <= 0) return position;
+      blank = blank && is_blank_line(begin, at);
+      if (!blank) --records;
+      blank = true;
+      position += at - begin;
+      begin = at;
+    }
+    blank = blank && is_blank_line(begin, end);
+    position += end - begin;
+    if (records <= 0) return position - (end - begin);
+  }
+  return position;
+}
+
+// The students of all pieces so far, as 64 bits of each id: two ids that share them are
+// taken for one, who is then looked at as whoever is in two pieces.
+class IdSet {
+ public:
+  // Whether it was there.
+  bool meet(uint64_t id) {
+    if (2 * (size_ + 1) > slot_.size()) grow();
+    uint64_t& slot = slot_[place(id)];
+    if (slot == id) return true;
+    slot = id;
+    ++size_;
+    return false;
+  }
+
+ private:
+  size_t place(uint64_t id) const {
+    size_t k = id & (slot_.size() - 1);
+    while (slot_[k] && slot_[k] != id) k = (k + 1) & (slot_.size() - 1);
+    return k;
+  }
+  void grow() {
+    std::vector<uint64_t> old(2 * slot_.size(), 0);
+    old.swap(slot_);
+    for (uint64_t id : old)
+      if (id) slot_[place(id)] = id;
+  }
+  std::vector<uint64_t> slot_ = std::vector<uint64_t>(1 << 10, 0);
+  size_t size_ = 0;
+};
+
+namespace {
+
+uint64_t id_of(const char* text, size_t n) {
+  uint64_t hash = 0x9E3779B97F4A7C15ULL;
+  for (size_t i = 0; i < n; ++i) {
+    hash = (hash ^ static_cast<unsigned char>(text[i])) * 0xFF51AFD7ED558CCDULL;
+    hash ^= hash >> 32;
+  }
+  return hash ? hash : 1;
+}
+
+}  // namespace
+
+// [[Rcpp::export]]
+SEXP new_id_set() { return Rcpp::XPtr<IdSet>(new IdSet, true); }
+
+// Which of these ids, each there once, were met before; all of them are from now on.
+// [[Rcpp::export]]
+Rcpp::LogicalVector meet_ids(SEXP set, Rcpp::CharacterVector ids) {
+  Rcpp::XPtr<IdSet> met(set);
+  Rcpp::LogicalVector out(ids.size());
+  for (R_xlen_t i = 0; i < ids.size(); ++i) {
+    const SEXP id = STRING_ELT(ids, i);
+    out[i] = met->meet(id_of(CHAR(id), LENGTH(id)));
+  }
+  return out;
+}
