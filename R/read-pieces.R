@@ -4,7 +4,7 @@
 # any other, which then says what it is.
 
 # What a piece is at most, in bytes: larger ones are hardly quicker.
-piece_bytes <- 8e6
+piece_bytes <- 1.6e7
 
 # NULL where it cannot be read so.
 open_pieces <- function(folder, bytes) {

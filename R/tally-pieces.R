@@ -53,11 +53,12 @@ run_pieces <- function(pieces, by, products, counted, apart) {
   first <- NULL
   twice <- character()
   held <- findings <- around <- tallies <- list()
-  add <- function(table, ids) {
+  with_list <- length(listed) > 0
+  add <- function(table, ids = ids_in(table)) {
     counts <- count_piece(pieces, table, ids, by, products, counted)
     if (is.null(counts)) {
       # Of a listed student who is left out there is no row.
-      seen[match(ids, listed)] <<- FALSE
+      if (with_list) seen[match(ids, listed)] <<- FALSE
       return(invisible())
     }
     findings <<- c(findings, counts$findings)
@@ -66,29 +67,27 @@ run_pieces <- function(pieces, by, products, counted, apart) {
     if (length(tallies) == tallies_at_once) tallies <<- list(add_tallies(tallies))
   }
   pieces$each(function(table) {
-    ids <- unique(as_text(table$student))
-    ids <- ids[!is.na(ids)]
-    twice <<- c(twice, ids[meet_ids(met, ids)])
-    seen[match(ids, listed)] <<- TRUE
+    again <- meet_ids(met, as.character(table$student))
+    twice <<- union(twice, as_text(table$student[again]))
     stop_if_too_many(twice, pieces$most_apart)
+    if (with_list) seen[match(ids_in(table), listed)] <<- TRUE
     if (length(apart)) {
       mine <- as_text(table$student) %in% apart
       held <<- c(held, list(uncoded_table(pick_rows(table, mine))))
       table <- pick_rows(table, !mine)
-      ids <- setdiff(ids, apart)
     }
     if (is.null(first)) {
       first <<- table
       if (is.null(counted)) counted <<- first_counted(pieces, table)
     } else {
-      add(table, ids)
+      add(table)
     }
   })
   last <- join_pieces(c(list(first), held))
-  add(last, union(unique(as_text(last$student)), listed[!seen]))
+  add(last, union(ids_in(last), listed[!seen]))
   if (!length(tallies)) {
     # Nobody is left: this says so.
-    sitting_of_piece(pieces, last, unique(as_text(last$student)))
+    sitting_of_piece(pieces, last, ids_in(last))
     stop_pieces()
   }
   total <- add_tallies(tallies)
@@ -99,6 +98,11 @@ run_pieces <- function(pieces, by, products, counted, apart) {
 }
 
 tallies_at_once <- 32
+
+ids_in <- function(table) {
+  ids <- unique(as_text(table$student))
+  ids[!is.na(ids)]
+}
 
 # NULL where nobody of it is counted.
 count_piece <- function(pieces, table, ids, by, products, counted) {
@@ -114,6 +118,8 @@ count_piece <- function(pieces, table, ids, by, products, counted) {
   )
 }
 
+# ids: of its students, and of those without a row; asked for only where there is a list
+# or somebody has a change of their own.
 sitting_of_piece <- function(pieces, table, ids) {
   tables <- pieces$tables
   if (!is.null(pieces$students)) {
@@ -125,7 +131,8 @@ sitting_of_piece <- function(pieces, table, ids) {
     tables$students <- students
   }
   list <- pieces$adjustments
-  mine <- is.na(list$student) | list$student %in% ids
+  mine <- is.na(list$student)
+  if (!all(mine)) mine <- mine | list$student %in% ids
   tables$adjustments <- changes_apart(list, mine)
   do.call(sitting, c(list(table), tables, list(settings = settings_of_pieces(pieces))))
 }
@@ -148,7 +155,7 @@ is_kept <- function(ids, settings) {
 # Of some hundred students nearly always the same as of all.
 first_counted <- function(pieces, table) {
   table <- pick_rows(table, seq_len(min(nrow(table), 2000)))
-  counts <- count_piece(pieces, table, unique(as_text(table$student)), NULL, FALSE, NULL)
+  counts <- count_piece(pieces, table, ids_in(table), NULL, FALSE, NULL)
   if (is.null(counts)) pieces$items$item else items_of_tally(counts$tally)
 }
 

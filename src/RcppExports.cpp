@@ -243,7 +243,7 @@ BEGIN_RCPP
 END_RCPP
 }
 // meet_ids
-Rcpp::LogicalVector meet_ids(SEXP set, Rcpp::CharacterVector ids);
+Rcpp::IntegerVector meet_ids(SEXP set, Rcpp::CharacterVector ids);
 RcppExport SEXP _pregunta_meet_ids(SEXP setSEXP, SEXP idsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;

@@ -135,14 +135,12 @@ double skip_records(std::string path, double offset, double records, bool quoted
 // taken for one, who is then looked at as whoever is in two pieces.
 class IdSet {
  public:
-  // Whether it was there.
-  bool meet(uint64_t id) {
-    if (2 * (size_ + 1) > slot_.size()) grow();
+  bool has(uint64_t id) const { return slot_[place(id)] == id; }
+  void add(uint64_t id) {
+    if (4 * (size_ + 1) > 3 * slot_.size()) grow();
     uint64_t& slot = slot_[place(id)];
-    if (slot == id) return true;
+    size_ += slot != id;
     slot = id;
-    ++size_;
-    return false;
   }
 
  private:
@@ -163,10 +161,17 @@ class IdSet {
 
 namespace {
 
-uint64_t id_of(const char* text, size_t n) {
+bool is_space(unsigned char byte) { return byte == ' ' || (byte >= 9 && byte <= 13); }
+
+// Without blanks around it; 0 where nothing is left.
+uint64_t id_of(const char* from, const char* to) {
+  const auto hard = [](const char* at) { return at[0] == '\xC2' && at[1] == '\xA0'; };
+  while (from < to && (is_space(*from) || (from + 1 < to && hard(from)))) from += is_space(*from) ? 1 : 2;
+  while (from < to && (is_space(to[-1]) || (from + 1 < to && hard(to - 2)))) to -= is_space(to[-1]) ? 1 : 2;
+  if (from == to) return 0;
   uint64_t hash = 0x9E3779B97F4A7C15ULL;
-  for (size_t i = 0; i < n; ++i) {
-    hash = (hash ^ static_cast<unsigned char>(text[i])) * 0xFF51AFD7ED558CCDULL;
+  for (; from < to; ++from) {
+    hash = (hash ^ static_cast<unsigned char>(*from)) * 0xFF51AFD7ED558CCDULL;
     hash ^= hash >> 32;
   }
   return hash ? hash : 1;
@@ -177,14 +182,18 @@ uint64_t id_of(const char* text, size_t n) {
 // [[Rcpp::export]]
 SEXP new_id_set() { return Rcpp::XPtr<IdSet>(new IdSet, true); }
 
-// Which of these ids, each there once, were met before; all of them are from now on.
+// The rows whose ids were met in an earlier call; all of them are from now on.
 // [[Rcpp::export]]
-Rcpp::LogicalVector meet_ids(SEXP set, Rcpp::CharacterVector ids) {
+Rcpp::IntegerVector meet_ids(SEXP set, Rcpp::CharacterVector ids) {
   Rcpp::XPtr<IdSet> met(set);
-  Rcpp::LogicalVector out(ids.size());
+  std::vector<uint64_t> all(ids.size());
+  std::vector<int> again;
   for (R_xlen_t i = 0; i < ids.size(); ++i) {
     const SEXP id = STRING_ELT(ids, i);
-    out[i] = met->meet(id_of(CHAR(id), LENGTH(id)));
+    all[i] = id_of(CHAR(id), CHAR(id) + LENGTH(id));
+    if (all[i] && met->has(all[i])) again.push_back(i + 1);
   }
-  return out;
+  for (uint64_t id : all)
+    if (id) met->add(id);
+  return Rcpp::wrap(again);
 }
