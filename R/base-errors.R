@@ -94,3 +94,14 @@ where_is <- function(table, row, column, value = NA) {
     no_value = is.na(value)
   )
 }
+
+# A package that not everybody has; see DESCRIPTION, Suggests.
+need_package <- function(package) {
+  if (requireNamespace(package, quietly = TRUE)) return(invisible())
+  abort_pregunta(
+    "call",
+    say("base-errors.needs_a_package", package = package),
+    NULL,
+    say("base-errors.install_it", package = package)
+  )
+}

@@ -49,6 +49,11 @@ command_options <- list(
     type = "character",
     metavar = "PARTS"
   ),
+  workers = list(
+    "--plan",
+    type = "character",
+    metavar = "PLAN"
+  ),
   each = list(
     "--each",
     type = "character",

@@ -2,11 +2,15 @@
 
 run_report <- function(call) {
   check_audience(call[["for"]])
-  if (!is_test_folder(call$folder) &&
+  of_many <- !is_test_folder(call$folder) &&
     dir.exists(call$folder) &&
-    length(test_folders(call$folder))) {
-    return(run_reports(call))
+    length(test_folders(call$folder)) > 0
+  if (!is.null(call$plan)) {
+    if (!of_many && is.null(call$each)) abort_lone_plan(call$plan)
+    set_back <- use_plan(call$plan)
+    on.exit(set_back())
   }
+  if (of_many) return(run_reports(call))
   if (!is.null(call$each)) return(run_part_reports(call))
   sitting <- read_for_figures(call)
   path <- if (is.null(call$out)) {
@@ -24,6 +28,16 @@ run_report <- function(call) {
   )
   tell_user(say("cli-pages.report_written", path = path))
   0L
+}
+
+# Of one report there is nothing to share out.
+abort_lone_plan <- function(plan) {
+  abort_pregunta(
+    "call",
+    say("cli-pages.one_report_has_no_plan"),
+    say("cli.given", given = plan),
+    say("cli-pages.for_many_folders_or_each")
+  )
 }
 
 # Of every value of a column of one test's students.
@@ -66,7 +80,16 @@ run_reports <- function(call) {
     call[["for"]],
     call[["by"]]
   )
+  tell_pooled(attr(table, "pooled"))
   told_reports(table, table$folder)
+}
+
+# What no test shows by itself, and all together do.
+tell_pooled <- function(pooled) {
+  for (k in seq_len(nrow(pooled))) {
+    row <- pooled[k, ]
+    tell_user(say_pooled_item(row, attr(pooled, "pools") > 1), " ", printable(row$what))
+  }
 }
 
 # What could not be made, by name; and where the rest is.

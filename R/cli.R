@@ -301,7 +301,7 @@ command_verbs <- function() {
       run_walkthrough
     ),
     report = figures(
-      c("for", "by", "each", "out", "no-names"),
+      c("for", "by", "each", "workers", "out", "no-names"),
       run_report
     ),
     slips = figures(

@@ -8,10 +8,19 @@
 #' @param out Where the pages go, each under its folder's name; by default each report
 #'   into its own test folder and the index into `folder`.
 #' @inheritParams write_report
-#' @param cores How many processes at a time; the command line takes all cores.
+#' @param cores How many processes at a time; the command line takes all cores. A plan that
+#'   was set with `future::plan()` goes before: its workers, on this machine or on others
+#'   that see the same folders and have the same version of this package, make the
+#'   reports. What a worker was at when it died is done again, in a process of its own;
+#'   what ends that one too is listed with what is wrong.
 #' @return A data frame, a row a test folder: `folder`, `title`, `date`, `n`, `absent`,
 #'   `mean_share`, `alpha`, `settle` (questions whose key or wording is in doubt), `file`
-#'   (`NA` where it failed), `problem` (`NA` where it did not).
+#'   (`NA` where it failed), `problem` (`NA` where it did not). The attribute `pooled` is
+#'   a data frame of the questions to settle when all tests that ask the same questions
+#'   (wording, key, points and options) are taken together: `title`, in how many `tests`,
+#'   of how many `students`, and `item`, `verdict`, `rule`, `what`, `do` of
+#'   [review_items()]. A class is small: a wrong key that none of 300 classes can show by
+#'   itself is plain in all of them.
 #' @section Errors: `pregunta_error_folder` when no folder in it is a test folder;
 #'   `pregunta_error_output` when the index cannot be written.
 #' @export
@@ -46,13 +55,22 @@ write_reports <- function(folder, out = NULL, names = TRUE,
   ]) {
     loadNamespace(package)
   }
-  done <- in_batches(seq_along(tests), cores, function(k) {
-    one_report(tests[k], files[k], names, audience, by)
-  })
-  table <- do.call(rbind, done)
+  # Of a worker on another machine as well.
+  tests <- normalizePath(tests)
+  files <- file.path(normalizePath(dirname(files)), basename(files))
+  done <- over_each(
+    seq_along(tests),
+    function(k) one_report(tests[k], files[k], names, audience, by),
+    function(k) list(row = lost_row(tests[k])),
+    cores,
+    say("page-many.reports")
+  )
+  table <- do.call(rbind, lapply(done, `[[`, "row"))
+  pooled <- view_pooled(Filter(Negate(is.null), lapply(done, `[[`, "tally")))
   index <- file.path(if (is.null(out)) folder else out, "index.html")
-  write_text(index_page(table, dirname(index), audience), index)
-  structure(table, index = index)
+  home <- normalizePath(dirname(index))
+  write_text(index_page(table, home, audience, pooled = pooled), index)
+  structure(table, index = index, pooled = pooled)
 }
 
 # Folders in this one, and in those the folders of each term.
@@ -64,47 +82,23 @@ test_folders <- function(folder) {
   sort(c(inside[is_test], deeper), method = "radix")
 }
 
-# A batch at a time, so that the bar moves.
-in_batches <- function(things, cores, make) {
-  cores <- if (.Platform$OS.type != "unix" || is.na(cores)) {
-    1
-  } else {
-    min(cores, length(things))
-  }
-  bar <- cli::cli_progress_bar(
-    say("page-many.reports"),
-    total = length(things),
-    clear = TRUE
-  )
-  old <- options(pregunta.cores = 1)
-  on.exit(options(old))
-  made <- lapply(
-    split(things, (seq_along(things) - 1) %/% (8 * cores)),
-    function(batch) {
-      part <- if (cores < 2) {
-        lapply(batch, make)
-      } else {
-        parallel::mclapply(batch, function(thing) {
-          end_with_parent()
-          make(thing)
-        }, mc.cores = cores)
-      }
-      cli::cli_progress_update(inc = length(batch), id = bar)
-      part
-    }
-  )
-  cli::cli_progress_done(id = bar)
-  unlist(unname(made), recursive = FALSE)
-}
-
+# Its row, and its counts, which can be added to those of others.
 one_report <- function(folder, file, names, audience, by) {
-  report_row(folder, file, function() {
+  tally <- NULL
+  row <- report_row(folder, file, function() {
     sitting <- read_sitting(folder)
+    tally <<- tally_responses(sitting)
     list(
       page = report_page(sitting, names, audience, by),
       said = sitting$settings[c("title", "date")]
     )
   })
+  list(row = row, tally = tally)
+}
+
+# Of a test that ended the process that was at it, twice.
+lost_row <- function(folder) {
+  report_row(folder, NULL, function() stop(say("page-many.its_process_ended")))
 }
 
 # The row of a report that is made here; what stopped it stands in the row. make: gives
@@ -151,8 +145,9 @@ relative_address <- function(path) {
 }
 
 # each: the column whose values the reports are of, where they are of one test.
+# pooled: what view_pooled() gave.
 index_page <- function(table, home, audience, each = NULL,
-                       title = say("page-many.reports")) {
+                       title = say("page-many.reports"), pooled = NULL) {
   tags <- htmltools::tags
   link <- mapply(
     function(file, folder) {
@@ -215,6 +210,7 @@ index_page <- function(table, home, audience, each = NULL,
   )
   body <- tags$main(
     tags$header(page_titles(title, about)),
+    pooled_section(pooled),
     wide(
       title,
       page_table(
@@ -228,6 +224,39 @@ index_page <- function(table, home, audience, each = NULL,
     page_data("shared", nobody)
   )
   page_document(title, body)
+}
+
+# What all tests together say, before the table of each.
+pooled_section <- function(pooled) {
+  if (is.null(pooled) || !attr(pooled, "pools")) return(NULL)
+  tags <- htmltools::tags
+  several <- attr(pooled, "pools") > 1
+  questions <- lapply(seq_len(nrow(pooled)), function(k) {
+    row <- pooled[k, ]
+    tags$li(
+      tags$strong(say_pooled_item(row, several)),
+      " ",
+      printable(paste(row$what, row$do))
+    )
+  })
+  headed(
+    say("page-many.taken_together", tests = attr(pooled, "tests")),
+    if (length(questions)) {
+      tags$ul(class = "pooled", questions)
+    } else {
+      tags$p(say("page-many.nothing_together"))
+    },
+    id = "pooled"
+  )
+}
+
+# "Q9, in 300 tests, 9,000 students": with the test's title where there are several.
+say_pooled_item <- function(row, several) {
+  printable(say(
+    "page-many.pooled_item",
+    item = row$item, title = row$title, several = several, tests = row$tests,
+    students = row$students
+  ))
 }
 
 report_names <- c(

@@ -37,13 +37,25 @@ write_part_reports <- function(folder, each, out = NULL, names = TRUE,
   kind <- if (audience == "teacher") "" else paste0("-", audience)
   files <- file.path(out, paste0(file_words(paste(each, parts)), kind, ".html"))
   for (package in c("htmltools", "reactable", "ggplot2")) loadNamespace(package)
-  done <- in_batches(seq_along(parts), cores, function(k) {
-    part_report(folder, sitting, each, parts[k], files[k], names, audience, by)
-  })
+  files <- file.path(normalizePath(out), basename(files))
+  folder <- normalizePath(folder)
+  done <- over_each(
+    seq_along(parts),
+    function(k) {
+      part_report(folder, sitting, each, parts[k], files[k], names, audience, by)
+    },
+    function(k) {
+      row <- lost_row(folder)
+      row$title <- parts[k]
+      row
+    },
+    cores,
+    say("page-many.reports")
+  )
   table <- do.call(rbind, done)
   index <- file.path(out, paste0("index", kind, ".html"))
   write_text(
-    index_page(table, out, audience, each, printable(sitting$settings$title)),
+    index_page(table, normalizePath(out), audience, each, printable(sitting$settings$title)),
     index
   )
   names(table)[names(table) == "title"] <- "part"

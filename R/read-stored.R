@@ -180,16 +180,6 @@ connect_server <- function(address) {
   )
 }
 
-need_package <- function(package) {
-  if (requireNamespace(package, quietly = TRUE)) return(invisible())
-  abort_pregunta(
-    "call",
-    say("read-stored.needs_a_package", package = package),
-    NULL,
-    say("read-stored.install_it", package = package)
-  )
-}
-
 abort_database <- function(what, where, fix) {
   abort_pregunta("database", what, where, fix)
 }
