@@ -31,7 +31,7 @@
 #' Haberman, S. J. (2008). When can subscores have value? *Journal of Educational
 #' and Behavioral Statistics* 33, 204-229.
 #' @section Errors: `pregunta_error_call` when `strata` is no column of the
-#'   items, or `by` none of the students.
+#'   items or they have nothing in it, or `by` none of the students.
 #' @export
 #' @examples
 #' summarise_parts(read_sitting(demo_path()))
@@ -85,6 +85,7 @@ parts_of_test <- function(sitting, strata) {
   } else {
     tags_in_use(sitting, strata)
   }
+  if (!length(tree$items)) abort_no_parts(sitting, strata)
   tags <- split_codes(as.character(sitting$items[[strata]]))
   list(
     items = tree$items,
@@ -161,6 +162,16 @@ part_figures <- function(points, counted, most, parts, bootstrap, seed) {
   table
 }
 
+abort_no_parts <- function(sitting, strata) {
+  others <- setdiff(tag_columns(sitting$items), strata)
+  abort_pregunta(
+    "call",
+    say("stat-parts.no_item_names_one", strata = strata),
+    say("stat-standards.tags", columns = some_of(others, 12)),
+    say("stat-parts.name_another", other = others[1])
+  )
+}
+
 # From the covariances of the counted items.
 parts_from <- function(covariance, members, stratum) {
   none <- rep(NA_real_, length(members))
@@ -212,20 +223,59 @@ stratified_alpha <- function(covariance, stratum) {
   1 - sum(error) / whole
 }
 
+# The gain of each part and the stratified alpha of resampled students, a row a column of
+# weights: as parts_from() has them, of the spread of scores instead of the covariances of
+# all pairs of items.
+drawn_parts <- function(points, weights, members, stratum) {
+  n <- nrow(points)
+  strata <- split(seq_along(stratum), stratum)
+  score <- function(sets) {
+    vapply(sets, function(j) rowSums(points[, j, drop = FALSE]), numeric(n))
+  }
+  scores <- list(item = points, part = score(members), stratum = score(strata))
+  total <- rowSums(points)
+  sums <- function(x) crossprod(weights, x)
+  spread_of <- function(x) (sums(x^2) - sums(x)^2 / n) / max(1, n - 1)
+  spread <- lapply(scores, spread_of)
+  with_total <- (sums(scores$part * total) - sums(scores$part) * as.vector(sums(total)) / n) /
+    max(1, n - 1)
+  whole <- as.vector(spread_of(total))
+  own <- function(sets) {
+    vapply(sets, function(j) rowSums(spread$item[, j, drop = FALSE]), whole)
+  }
+  alpha <- function(sets, spread) {
+    by_set <- rep(lengths(sets), each = length(whole))
+    values <- alpha_of(by_set, as.vector(own(sets)), as.vector(spread))
+    matrix(values, length(whole))
+  }
+  by_part <- alpha(members, spread$part)
+  true <- by_part * spread$part
+  shared <- with_total - (spread$part - true)
+  by_total <- pmin(1, shared^2 / (true * whole))
+  gain <- by_part - by_total
+  gain[!(by_part > 1e-9 & whole > 1e-12)] <- NA
+  # An item without a stratum is one of its own.
+  error <- rowSums(spread$item[, is.na(stratum), drop = FALSE])
+  if (length(strata)) {
+    of_stratum <- spread$stratum * (1 - alpha(strata, spread$stratum))
+    plain <- rep(lengths(strata) < 2, each = length(whole)) | spread$stratum < 1e-12
+    of_stratum[plain] <- spread$stratum[plain]
+    error <- error + rowSums(of_stratum)
+  }
+  stratified <- ifelse(whole < 1e-12, NA_real_, 1 - error / whole)
+  if (ncol(points) < 2) stratified[] <- NA_real_
+  cbind(gain, stratified)
+}
+
 with_part_bounds <- function(table, points, members, stratum, replicates,
                              seed) {
-  n <- nrow(points)
-  draws <- bootstrap_draws(n, replicates, seed)
-  drawn <- vapply(seq_len(replicates), function(b) {
-    weight <- draws[, b]
-    means <- colSums(weight * points) / n
-    covariance <- (crossprod(points, weight * points) -
-      n * outer(means, means)) /
-      max(1, n - 1)
-    figures <- parts_from(covariance, members, stratum)
-    c(figures$by_part - figures$by_total, figures$stratified)
-  }, numeric(length(members) + 1))
-  bounds <- percentile_interval(t(drawn))
+  draws <- bootstrap_draws(nrow(points), replicates, seed)
+  drawn <- lapply(split(seq_len(replicates), seq_len(replicates) %/% 100), function(some) {
+    weights <- draws[, some, drop = FALSE] + 0
+    drawn_parts(points, weights, members, stratum)
+  })
+  drawn <- do.call(rbind, drawn)
+  bounds <- percentile_interval(drawn)
   last <- length(members) + 1
   table$gain_low <- bounds$low[-last]
   table$gain_high <- bounds$high[-last]

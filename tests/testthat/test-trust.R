@@ -494,3 +494,26 @@ test_that("parts say why they are not told, and an unknown column is refused", {
     "Did you mean \"type\"?"
   )
 })
+
+test_that("what is drawn for the parts is what the parts of the drawn students come to", {
+  quiz <- read_sitting(demo_path())
+  parts <- internal("parts_of_test")(quiz, "standards")
+  points <- internal("cell_points")(quiz)
+  points <- points[rowSums(is.na(points)) == 0, ]
+  members <- lapply(parts$items, function(items) which(seq_len(ncol(points)) %in% items))
+  draws <- internal("bootstrap_draws")(nrow(points), 20, 5) + 0
+  drawn <- internal("drawn_parts")(points, draws, members, parts$stratum)
+  for (b in 1:20) {
+    again <- points[rep(seq_len(nrow(points)), draws[, b]), ]
+    one <- internal("parts_from")(stats::cov(again), members, parts$stratum)
+    expect_equal(
+      unname(drawn[b, ]), c(one$by_part - one$by_total, one$stratified), tolerance = 1e-10
+    )
+  }
+})
+
+test_that("a test without parts is told of", {
+  quiz <- read_sitting(test_path("reference", "class"))
+  expect_refused(summarise_parts(quiz), "call")
+  expect_gt(nrow(summarise_parts(quiz, "type")), 0)
+})
