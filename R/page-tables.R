@@ -22,14 +22,19 @@ page_table <- function(id, data, columns, about, opens = NULL, sorted = NULL,
       header = htmltools::tags$span(class = "unseen", say("page-tables.open"))
     )
   }
+  # A long one grows as it is read down; see report.js.
+  grows <- is.null(at_once) && nrow(data) > most_drawn
+  if (grows) class <- c(class, "growing")
   reactable::reactable(
     data,
     columns = columns,
     details = details,
     defaultSorted = sorted,
     searchable = filter,
-    pagination = !is.null(at_once),
-    defaultPageSize = if (is.null(at_once)) 10 else at_once,
+    pagination = grows || !is.null(at_once),
+    defaultPageSize = if (grows) drawn_at_first else if (is.null(at_once)) 10 else at_once,
+    showPageSizeOptions = grows,
+    pageSizeOptions = if (grows) c(drawn_at_first, nrow(data)) else 10,
     defaultColDef = reactable::colDef(
       sortNALast = TRUE,
       vAlign = "center",
@@ -56,6 +61,10 @@ page_table <- function(id, data, columns, about, opens = NULL, sorted = NULL,
     )
   )
 }
+
+# Tables of more rows are not drawn whole: how many of one are at the start.
+most_drawn <- 100
+drawn_at_first <- 40
 
 table_theme <- function() {
   reactable::reactableTheme(

@@ -344,6 +344,52 @@
     sections.addEventListener("change", function () { show(Number(sections.value)); });
   }
 
+  // ---- long tables grow as they are read down -------------------------------------------
+  // They stand in the page before this, and are drawn after it.
+  function growing() { return Array.from(document.querySelectorAll(".growing")); }
+  function draw(table, size) {
+    var choice = table.querySelector(".rt-page-size-select");
+    if (!choice || Number(choice.value) === size) return;
+    if (!Array.from(choice.options).some(function (one) { return Number(one.value) === size; })) {
+      choice.add(new Option(String(size), String(size)));
+    }
+    choice.value = String(size);
+    choice.dispatchEvent(new Event("change", { bubbles: true }));
+  }
+  function lines(table) { return Array.from(table.querySelectorAll(".rt-tbody > .rt-tr-group")); }
+  function drawn(table) { return lines(table).length; }
+  function all(table) {
+    var choice = table.querySelector(".rt-page-size-select");
+    return Math.max.apply(null, Array.from(choice.options).map(function (one) { return Number(one.value); }));
+  }
+  function grow() {
+    growing().forEach(function (table) {
+      var choice = table.querySelector(".rt-page-size-select"), rows = drawn(table);
+      if (!choice || rows < Number(choice.value)) return; // nothing more of what is looked for
+      var last = lines(table).pop().getBoundingClientRect();
+      var end = Math.min(innerHeight, table.getBoundingClientRect().bottom + 1);
+      // Not one that was passed by: what is read now would move.
+      if (table.offsetParent && last.bottom > -100 && last.bottom < end + 600) draw(table, Math.min(rows + 60, all(table)));
+    });
+  }
+  var waits = false;
+  function look() {
+    if (waits) return;
+    waits = true;
+    setTimeout(function () { waits = false; grow(); }, 30);
+  }
+  document.addEventListener("scroll", look, { capture: true, passive: true });
+  document.addEventListener("toggle", look, true);
+  document.addEventListener("input", look);
+  addEventListener("resize", look);
+  // Another order begins at the top again.
+  document.addEventListener("click", function (event) {
+    var table = event.target.closest(".growing");
+    if (table && event.target.closest(".rt-th") && drawn(table) > 100) draw(table, 40);
+  }, true);
+  addEventListener("beforeprint", function () { growing().forEach(function (table) { draw(table, all(table)); }); });
+  addEventListener("afterprint", function () { growing().forEach(function (table) { draw(table, 40); }); });
+
   // ---- names, and a dark room ---------------------------------------------------------
   function toggle(button, on, off, change) {
     if (!button) return;

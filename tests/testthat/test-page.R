@@ -461,3 +461,41 @@ test_that("what is passed on says nothing of a class that is too small", {
   expect_false(file.exists(path))
   expect_true(file.exists(write_report(few, path)))
 })
+
+test_that("a long table is drawn as it is read down, sorted whole, and printed whole", {
+  skip_on_cran()
+  set.seed(1)
+  n <- 390
+  ability <- rnorm(n)
+  answers <- vapply(1:8, function(j) ifelse(runif(n) < plogis(ability), "A", "B"), character(n))
+  colnames(answers) <- paste0("Q", 1:8)
+  students <- data.frame(
+    student = sprintf("s%03d", 1:n), section = sprintf("Section %03d", rep(1:130, each = 3))
+  )
+  quiz <- sitting(
+    data.frame(student = students$student, answers),
+    data.frame(item = colnames(answers), key = "A"),
+    students = students
+  )
+  path <- tempfile(fileext = ".html")
+  write_report(quiz, path, audience = "coordinator")
+  seen <- page_after(path, paste0(
+    "var t=document.getElementById('by-section-table');",
+    "function rows(){return t.querySelectorAll('.rt-tbody > .rt-tr-group').length}",
+    "said.first=rows();said.bar=getComputedStyle(t.querySelector('.rt-pagination')).display;",
+    "t.querySelectorAll('.rt-tbody > .rt-tr-group')[39].scrollIntoView();document.dispatchEvent(new Event('scroll'));",
+    "window.later=function(said){said.down=rows();",
+    "var head=Array.from(t.querySelectorAll('.rt-th')).find(function(h){return /Section/.test(h.textContent)});",
+    "var sort=head.querySelector('.rt-sort-header')||head;sort.click();sort.click();",
+    "said.top=t.querySelector('.rt-tbody .rt-td').textContent;",
+    "dispatchEvent(new Event('beforeprint'));said.printed=rows();",
+    "dispatchEvent(new Event('afterprint'));said.after=rows();}"
+  ), wait = 900)
+  expect_identical(seen$faults, list())
+  expect_identical(seen$first, 40L)
+  expect_identical(seen$bar, "none")
+  expect_gte(seen$down, 100L)
+  expect_identical(seen$top, "Section 130")
+  expect_identical(seen$printed, 130L)
+  expect_identical(seen$after, 40L)
+})
