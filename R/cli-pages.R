@@ -111,12 +111,15 @@ run_slips <- function(call) {
   parts <- if (is.null(call$parts)) slip_parts[-8] else split_commas(call$parts)
   student <- if (!is.null(call$student)) split_commas(call$student)
   if (isTRUE(call$mail) || !is.null(call$send)) {
+    if (!is.null(call$each)) abort_no_effect("--each", say("cli-pages.mail_is_one_each"))
     return(run_mail(call, sitting, parts, student))
   }
   check_choice("--as", call[["as"]], c("html", "pdf"))
   check_choice("--paper", call$paper, c("A4", "letter"))
+  each <- slips_each(call, sitting, student)
   path <- if (is.null(call$out)) {
-    file.path(call$folder, paste0("slips.", call[["as"]]))
+    end <- if (is.null(each)) paste0(".", call[["as"]]) else paste0("-", column_word(each))
+    file.path(call$folder, paste0("slips", end))
   } else {
     call$out
   }
@@ -125,12 +128,41 @@ run_slips <- function(call) {
     path,
     parts,
     call$paper,
-    student
+    student,
+    each
   )
   say_without(attr(written, "without"))
-  tell_user(say("cli-pages.slips_written", path = path))
+  if (is.null(each)) {
+    tell_user(say("cli-pages.slips_written", path = path))
+  } else {
+    files <- length(attr(written, "files"))
+    tell_user(say("cli-pages.slips_of_parts", n = files, index = as.vector(written)))
+  }
   0L
 }
+
+# What would do nothing is refused.
+abort_no_effect <- function(option, why) {
+  abort_pregunta("call", say("cli-pages.would_do_nothing", option = option), NULL, why)
+}
+
+# More slips than a browser opens are written by section, unless a file is named.
+slips_each <- function(call, sitting, student) {
+  if (!is.null(call$each)) {
+    if (call[["as"]] == "html") return(call$each)
+    abort_pregunta(
+      "call",
+      say("cli-pages.each_writes_pages"),
+      NULL,
+      say("cli-pages.print_them_from_there")
+    )
+  }
+  sections <- unique(sitting$students$section)
+  many <- nrow(sitting$students) > most_slips && length(sections) > 1
+  if (many && is.null(student) && is.null(call$out) && call[["as"]] == "html") "section"
+}
+
+most_slips <- 500
 
 run_mail <- function(call, sitting, parts, student) {
   if (is.null(call$from)) {

@@ -306,7 +306,7 @@ command_verbs <- function() {
     ),
     slips = figures(
       c(
-        "parts", "paper", "slips-as", "student", "mail", "send", "mail-from",
+        "parts", "paper", "slips-as", "student", "each", "mail", "send", "mail-from",
         "unencrypted", "out"
       ),
       run_slips

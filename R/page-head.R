@@ -26,7 +26,8 @@ head_page <- function(sitting, by = NULL) {
       headed(say("page-head.where_to_help"), head_help(sitting, figures))
     ),
     lapply(by, function(column) {
-      head_beside(figures$by[[column]], column, sitting$settings)
+      rows <- most_rows_on_sheet[length(by)]
+      head_beside(figures$by[[column]], column, sitting$settings, rows)
     }),
     tags$div(
       class = "halves",
@@ -68,12 +69,20 @@ head_help <- function(sitting, figures, most = 6) {
   htmltools::tagList(htmltools::tags$p(said), htmltools::HTML(table))
 }
 
-most_rows_on_sheet <- 12
+# Of one column of groups, and of each of two: what goes on one printed sheet.
+most_rows_on_sheet <- c(12, 6)
 
-head_beside <- function(test, column, settings) {
+# Where there are more groups than rows, the highest and the lowest of them.
+head_beside <- function(test, column, settings, most) {
   table <- as.data.frame(test)
-  order <- order(-table$mean_share)
-  shown <- table[utils::head(order, most_rows_on_sheet), ]
+  table <- table[order(-table$mean_share), ]
+  shown <- table
+  if (nrow(table) > most) {
+    # Those withheld are neither.
+    known <- table[!is.na(table$mean_share), ]
+    half <- min(most, nrow(known)) %/% 2
+    shown <- rbind(utils::head(known, half), utils::tail(known, half))
+  }
   headings <- c(
     heading(capital(column)),
     heading(say("page-head.number"), "n"),
@@ -81,15 +90,22 @@ head_beside <- function(test, column, settings) {
       c(say("page-head.mean_score"), say("page-head.students_in_each_level"))
     )
   )
-  rows <- head_rows(shown, column, names(settings$levels))
+  levels <- names(settings$levels)
   left <- nrow(table) - nrow(shown)
+  rows <- head_rows(shown, column, levels)
+  if (left) rows <- append(rows, gap_row(left), nrow(shown) / 2)
   page_section(
     paste0("by-", column),
     say("page-head.by", column = column),
     htmltools::HTML(finding_line(say_groups(test))),
     htmltools::HTML(html_table(headings, rows)),
-    if (left) help_line(say("page-head.and_more_the_coordinators", left = left))
+    if (left) help_line(say("page-head.and_more_the_coordinators"))
   )
+}
+
+gap_row <- function(left) {
+  said <- escape(say("page-head.between", left = left))
+  paste0("<tr><td colspan=\"4\" class=\"gap\">", said, "</td></tr>")
 }
 
 # A group a row: its name, marked where it stands apart, its mean and its levels.

@@ -29,10 +29,7 @@ write_part_reports <- function(folder, each, out = NULL, names = TRUE,
   student_groups(sitting, single_column(each)) # a column that is not there is said
   values <- as_text(sitting$students[[each]])
   parts <- sort(unique(values[!is.na(values)]), method = "radix")
-  if (is.null(out)) {
-    plain <- identical(hyphened(each), each)
-    out <- file.path(folder, paste0("reports-", if (plain) each else file_word(each)))
-  }
+  if (is.null(out)) out <- file.path(folder, paste0("reports-", column_word(each)))
   if (!dir.exists(out)) dir.create(out, recursive = TRUE, showWarnings = FALSE)
   kind <- if (audience == "teacher") "" else paste0("-", audience)
   files <- file.path(out, paste0(file_words(paste(each, parts)), kind, ".html"))
@@ -64,6 +61,11 @@ write_part_reports <- function(folder, each, out = NULL, names = TRUE,
     index = index,
     without = sum(is.na(values))
   )
+}
+
+# A column's name in that of a folder.
+column_word <- function(each) {
+  if (identical(hyphened(each), each)) each else file_word(each)
 }
 
 # Two values that are spelled alike but for signs go into two files.

@@ -13,7 +13,11 @@
 #'   `comments`, and, only when named, `place` (how the score lies among the others').
 #' @param paper `"A4"` or `"letter"`.
 #' @param student Ids of the students to write for; all who sat the test by default.
-#' @return The path, invisibly. Students who were absent or excused get no slip;
+#' @param each The name of a column of the students, such as `"section"`: for each of its
+#'   values a file of its own, in the folder `path`, and a page `index.html` that links
+#'   them. A browser hardly opens the slips of a whole district at once.
+#' @return The path, invisibly; with `each` that of the index, and the attribute `files`
+#'   has those of the slips. Students who were absent or excused get no slip;
 #'   the attribute `without` names them.
 #' @section Errors: `pregunta_error_call` for an unknown part, paper or student;
 #'   `pregunta_error_output` when the file cannot be written, or for PDF when there is no
@@ -25,21 +29,63 @@
 #' write_slips(read_sitting(demo_path()), path, parts = c("message", "score", "next"))
 #' file.size(path)
 write_slips <- function(sitting, path = "slips.html", parts = slip_parts[-8],
-                        paper = "A4", student = NULL) {
-  check_output(path)
+                        paper = "A4", student = NULL, each = NULL) {
+  if (is.null(each)) check_output(path)
   slips <- make_slips(sitting, parts, student)
   check_paper(paper)
-  lines <- slips_page(sitting, slips, paper)
+  written <- if (is.null(each)) {
+    put_slips(slips_page(sitting, slips, paper), path)
+  } else {
+    write_slips_of_parts(sitting, slips, path, paper, each)
+  }
+  attr(written, "without") <- setdiff(
+    if (is.null(student)) sitting$students$student else student,
+    slips$student
+  )
+  invisible(written)
+}
+
+put_slips <- function(lines, path) {
   if (grepl("[.]pdf$", path, ignore.case = TRUE)) {
     print_page(lines, path)
   } else {
     write_text(lines, path)
   }
-  without <- setdiff(
-    if (is.null(student)) sitting$students$student else student,
-    slips$student
+  path
+}
+
+write_slips_of_parts <- function(sitting, slips, folder, paper, each) {
+  student_groups(sitting, single_column(each)) # a column that is not there is said
+  value <- as_text(sitting$students[[each]])[match(slips$student, sitting$students$student)]
+  parts <- c(sort(unique(value[!is.na(value)]), method = "radix"), if (anyNA(value)) NA)
+  words <- or_else(parts, say("page-slips.without", each = each))
+  if (!dir.exists(folder)) dir.create(folder, recursive = TRUE, showWarnings = FALSE)
+  files <- file.path(folder, paste0(file_words(paste(each, words)), ".html"))
+  check_output(file.path(folder, "index.html"))
+  sizes <- integer(length(parts))
+  for (k in seq_along(parts)) {
+    mine <- lapply(slips, `[`, which(value %in% parts[k]))
+    sizes[k] <- length(mine$student)
+    put_slips(slips_page(sitting, mine, paper), files[k])
+  }
+  index <- file.path(folder, "index.html")
+  write_text(slips_index(sitting, words, files, sizes), index)
+  structure(index, files = files)
+}
+
+# Links to the files of all parts, with how many slips each has.
+slips_index <- function(sitting, words, files, sizes) {
+  tags <- htmltools::tags
+  title <- say("page-slips.slips", title = sitting$settings$title)
+  rows <- Map(function(word, file, n) {
+    link <- tags$a(href = relative_address(basename(file)), printable(word))
+    tags$li(link, " ", tags$small(say("page-slips.n_slips", n = n)))
+  }, words, files, sizes)
+  body <- tags$main(
+    tags$header(page_titles(title, say("page-slips.n_slips", n = sum(sizes)))),
+    tags$ul(unname(rows))
   )
-  invisible(structure(path, without = without))
+  page_document(title, body)
 }
 
 slip_parts <- c(

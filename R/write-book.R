@@ -13,7 +13,7 @@ ruled_style <- function(...) {
 
 write_book <- function(book, path) {
   write_made(path, function(file) {
-    openxlsx::saveWorkbook(book, file, overwrite = TRUE)
+    openxlsx::saveWorkbook(with_dimensions(book), file, overwrite = TRUE)
   })
 }
 
@@ -32,4 +32,16 @@ one_of_these <- function(book, sheet, columns, rows, letters, n) {
     value = values,
     allowBlank = TRUE
   ))
+}
+
+# The cells that each sheet has, as programs read it that do not look at all of them;
+# openxlsx says A1 of every sheet.
+with_dimensions <- function(book) {
+  for (sheet in book$worksheets) {
+    cells <- sheet$sheet_data
+    if (!length(cells$rows)) next
+    last <- paste0(openxlsx::int2col(max(cells$cols)), max(cells$rows))
+    sheet$dimension <- paste0("<dimension ref=\"A1:", last, "\"/>")
+  }
+  book
 }

@@ -239,3 +239,39 @@ test_that("the template for one's own report renders, with standards or without"
   )
   expect_match(render(plain_folder()), "How it went.*What I will do")
 })
+
+test_that("the head's sheet goes on one page, of however many groups", {
+  skip_on_cran()
+  skip_if(is.na(browser()), "no browser on this machine")
+  set.seed(2)
+  n <- 480
+  ability <- rnorm(n)
+  items <- read_sitting(demo_path())$items[1:12, ]
+  answers <- vapply(1:12, function(j) ifelse(runif(n) < plogis(ability), "A", "B"), character(n))
+  colnames(answers) <- items$item
+  students <- data.frame(
+    student = sprintf("s%03d", 1:n), teacher = sprintf("Teacher %02d", rep(1:60, each = 8)),
+    school = sprintf("School %02d", rep(1:30, each = 16))
+  )
+  items$type <- "choice"
+  items$key <- "A"
+  quiz <- sitting(
+    data.frame(student = students$student, answers),
+    items[c("item", "type", "key", "standards")],
+    students = students, standards = read_sitting(demo_path())$standards
+  )
+  path <- tempfile(fileext = ".html")
+  write_report(quiz, path, audience = "head", by = c("school", "teacher"))
+  text <- paste(readLines(path, warn = FALSE), collapse = "\n")
+  # The highest and the lowest of each, and how many are not shown.
+  expect_match(text, "24 more between or withheld", fixed = TRUE)
+  expect_match(text, "54 more between or withheld", fixed = TRUE)
+  best <- tapply(rowSums(answers == "A"), students$teacher, mean)
+  for (one in names(best)[c(which.max(best), which.min(best))]) expect_match(text, one, fixed = TRUE)
+  printed <- tempfile(fileext = ".pdf")
+  internal("print_page")(readLines(path, warn = FALSE, encoding = "UTF-8"), printed)
+  bytes <- readBin(printed, "raw", file.size(printed))
+  bytes <- bytes[bytes != 0]
+  pages <- gregexpr("/Type */Page[^s]", rawToChar(bytes), useBytes = TRUE)[[1]]
+  expect_length(pages[pages > 0], 1)
+})

@@ -315,3 +315,38 @@ test_that("the command line writes slips and drafts, and says what was left out"
   expect_match(said$err, "2 drafts in .*nothing was sent")
   expect_length(list.files(file.path(folder, "mail")), 2)
 })
+
+test_that("slips of each section are in a file of their own, each student in one of them", {
+  quiz <- read_sitting(demo_path())
+  quiz$students$section[3] <- NA
+  folder <- file.path(folder_of(), "by-section")
+  index <- write_slips(quiz, folder, each = "section")
+  files <- attr(index, "files")
+  expect_length(files, 4)
+  read <- function(file) paste(readLines(file, warn = FALSE, encoding = "UTF-8"), collapse = "\n")
+  ids <- lapply(files, function(file) {
+    found <- regmatches(read(file), gregexpr("data-student=\"[^\"]*\"", read(file)))[[1]]
+    sub("\"$", "", sub("data-student=\"", "", found))
+  })
+  expect_identical(anyDuplicated(unlist(ids)), 0L)
+  sat <- setdiff(quiz$students$student, attr(index, "without"))
+  expect_setequal(unlist(ids), sat)
+  of <- quiz$students$section[match(ids[[1]], quiz$students$student)]
+  expect_identical(unique(of), "Harbour A")
+  links <- regmatches(read(index), gregexpr("href=\"[^\"#]*\"", read(index)))[[1]]
+  there <- utils::URLdecode(sub("\"$", "", sub("href=\"", "", links)))
+  expect_setequal(there, basename(files))
+  # A slip is the same beside those of others.
+  whole <- tempfile(fileext = ".html")
+  write_slips(quiz, whole, student = ids[[2]])
+  articles <- function(text) regmatches(text, gregexpr("(?s)<article.*?</article>", text, perl = TRUE))
+  expect_identical(articles(read(files[2])), articles(read(whole)))
+  expect_refused(write_slips(quiz, folder, each = "shoe"), "call")
+})
+
+test_that("what --each would do nothing for is refused", {
+  run <- run_here("slips", demo_path(), "--each", "section", "--as", "pdf")
+  expect_identical(run$status, 2L)
+  run <- run_here("slips", demo_path(), "--each", "section", "--mail", "--from", "a@example.org")
+  expect_identical(run$status, 2L)
+})

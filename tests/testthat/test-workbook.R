@@ -149,3 +149,21 @@ test_that(
     expect_true(file.exists(file.path(folder, "workbook.xlsx")))
   }
 )
+
+test_that("each sheet says which cells it has", {
+  path <- tempfile(fileext = ".xlsx")
+  quiz <- read_sitting(demo_path())
+  write_workbook(quiz, path)
+  folder <- tempfile()
+  unzip(path, exdir = folder)
+  sheets <- list.files(file.path(folder, "xl", "worksheets"), "xml$", full.names = TRUE)
+  for (sheet in sheets) {
+    text <- paste(readLines(sheet, warn = FALSE, encoding = "UTF-8"), collapse = "")
+    cells <- regmatches(text, gregexpr("<c r=\"[A-Z]+[0-9]+\"", text))[[1]]
+    rows <- max(as.integer(gsub("[^0-9]", "", cells)))
+    said <- sub(".*<dimension ref=\"A1:([A-Z]+[0-9]+)\"/>.*", "\\1", text)
+    expect_identical(as.integer(gsub("[A-Z]", "", said)), rows, label = basename(sheet))
+    column <- max(openxlsx::col2int(gsub("<c r=|\"|[0-9]", "", cells)))
+    expect_identical(gsub("[0-9]", "", said), openxlsx::int2col(column))
+  }
+})
