@@ -49,6 +49,10 @@ command_options <- list(
     type = "character",
     metavar = "PARTS"
   ),
+  again = list(
+    "--again",
+    action = "store_true"
+  ),
   workers = list(
     "--plan",
     type = "character",

@@ -26,8 +26,22 @@ run_report <- function(call) {
     call[["by"]],
     read_plan(plan_path(call$folder, only_conditions(call)))
   )
+  note_output(call, path)
   tell_user(say("cli-pages.report_written", path = path))
   0L
+}
+
+# So that it can be said when it is stale.
+note_output <- function(call, paths) {
+  home <- full_path(call$folder)
+  own <- vapply(paths, function(path) dirname(full_path(path)) == home, TRUE)
+  if (any(own)) note_made(paths[own], folder_mark(home), asked_mark())
+}
+
+# What was made from a test folder before it changed.
+tell_stale <- function(folder) {
+  stale <- stale_files(folder)
+  if (length(stale)) tell_user(say("cli-pages.stale", files = some_of(stale, 6), n = length(stale)))
 }
 
 # Of one report there is nothing to share out.
@@ -56,7 +70,8 @@ run_part_reports <- function(call) {
     call$out,
     !isTRUE(call$`no-names`),
     call[["for"]],
-    call[["by"]]
+    call[["by"]],
+    again = isTRUE(call$again)
   )
   without <- attr(table, "without")
   if (without) tell_user(say("cli-pages.in_no_part", n = without, each = call$each))
@@ -78,7 +93,8 @@ run_reports <- function(call) {
     call$out,
     !isTRUE(call$`no-names`),
     call[["for"]],
-    call[["by"]]
+    call[["by"]],
+    again = isTRUE(call$again)
   )
   tell_pooled(attr(table, "pooled"))
   told_reports(table, table$folder)
@@ -96,10 +112,13 @@ tell_pooled <- function(pooled) {
 told_reports <- function(table, name) {
   failed <- which(!is.na(table$problem))
   for (k in failed) tell_user(printable(name[k]), ": ", table$problem[k])
+  made <- attr(table, "made")
   tell_user(
     say(
       "cli-pages.reports_written_open",
-      n = sum(!is.na(table$file)),
+      n = made,
+      kept = sum(!is.na(table$file)) - made,
+      any_kept = sum(!is.na(table$file)) > made,
       table = attr(table, "index")
     )
   )
@@ -133,6 +152,7 @@ run_slips <- function(call) {
   )
   say_without(attr(written, "without"))
   if (is.null(each)) {
+    note_output(call, path)
     tell_user(say("cli-pages.slips_written", path = path))
   } else {
     files <- length(attr(written, "files"))
@@ -234,6 +254,7 @@ run_workbook <- function(call) {
     call$out
   }
   write_workbook(sitting, path, !isTRUE(call$`no-names`))
+  note_output(call, path)
   tell_user(say("cli-pages.workbook_written", path = path))
   0L
 }

@@ -105,7 +105,22 @@ run_verb <- function(arguments) {
   }
   call <- read_call(first, verb, arguments[-1])
   if (is.null(call)) return(0L)
-  verb$run(call)
+  with_stale_told(call, verb$run, always = first == "report")
+}
+
+# After a change it is said what was made before it; after a report, what else is stale.
+with_stale_told <- function(call, run, always) {
+  folder <- if (!is.null(call[["folder"]])) call$folder[1]
+  mark <- function() {
+    known <- !is.null(folder) && file.exists(file.path(folder, made_name))
+    if (known) folder_mark(folder)
+  }
+  before <- mark()
+  status <- run(call)
+  after <- mark()
+  changed <- !is.null(before) && !identical(before, after)
+  if (!is.null(after) && (changed || always)) tell_stale(folder)
+  status
 }
 
 # Names of files that are no UTF-8 cannot be passed on, nor shown.
@@ -301,7 +316,7 @@ command_verbs <- function() {
       run_walkthrough
     ),
     report = figures(
-      c("for", "by", "each", "workers", "out", "no-names"),
+      c("for", "by", "each", "workers", "again", "out", "no-names"),
       run_report
     ),
     slips = figures(

@@ -13,13 +13,16 @@
 #'   that see the same folders and have the same version of this package, make the
 #'   reports. What a worker was at when it died is done again, in a process of its own;
 #'   what ends that one too is listed with what is wrong.
+#' @param again Whether reports that would come out the same are made again as well. What
+#'   each was made from stands in a file `.made.json` beside it.
 #' @return A data frame, a row a test folder: `folder`, `title`, `date`, `n`, `absent`,
 #'   `mean_share`, `alpha`, `settle` (questions whose key or wording is in doubt), `file`
 #'   (`NA` where it failed), `problem` (`NA` where it did not). The attribute `pooled` is
 #'   a data frame of the questions to settle when all tests that ask the same questions
 #'   (wording, key, points and options) are taken together: `title`, in how many `tests`,
 #'   of how many `students`, and `item`, `verdict`, `rule`, `what`, `do` of
-#'   [review_items()]. A class is small: a wrong key that none of 300 classes can show by
+#'   [review_items()]; the attribute `made` is how many reports were made, the others
+#'   being up to date. A class is small: a wrong key that none of 300 classes can show by
 #'   itself is plain in all of them.
 #' @section Errors: `pregunta_error_folder` when no folder in it is a test folder;
 #'   `pregunta_error_output` when the index cannot be written.
@@ -31,7 +34,7 @@
 #' write_reports(tests, cores = 1)
 write_reports <- function(folder, out = NULL, names = TRUE,
                           audience = "teacher", by = NULL,
-                          cores = cores_allowed()) {
+                          cores = cores_allowed(), again = FALSE) {
   check_audience(audience)
   tests <- test_folders(folder)
   if (!length(tests)) {
@@ -58,19 +61,78 @@ write_reports <- function(folder, out = NULL, names = TRUE,
   # Of a worker on another machine as well.
   tests <- normalizePath(tests)
   files <- file.path(normalizePath(dirname(files)), basename(files))
+  index <- file.path(if (is.null(out)) folder else out, "index.html")
+  marks <- vapply(tests, folder_mark, "", USE.NAMES = FALSE)
+  as <- asked_mark(names, audience, by)
+  kept <- if (!again) kept_rows(tests, files, marks, as)
+  of_all <- paste0(own_sign, cli::hash_obj_md5(list(tests, files, marks)))
+  before <- if (!again) still_made(index, of_all, as)
+  if (!is.null(before) && all(lengths(kept) > 0)) {
+    pooled <- pooled_from(before)
+    table <- do.call(rbind, kept)
+    return(structure(table, index = index, pooled = pooled, made = 0L))
+  }
   done <- over_each(
     seq_along(tests),
-    function(k) one_report(tests[k], files[k], names, audience, by),
+    function(k) one_report(tests[k], files[k], names, audience, by, kept[[k]]),
     function(k) list(row = lost_row(tests[k])),
     cores,
     say("page-many.reports")
   )
   table <- do.call(rbind, lapply(done, `[[`, "row"))
   pooled <- view_pooled(Filter(Negate(is.null), lapply(done, `[[`, "tally")))
-  index <- file.path(if (is.null(out)) folder else out, "index.html")
   home <- normalizePath(dirname(index))
   write_text(index_page(table, home, audience, pooled = pooled), index)
-  structure(table, index = index, pooled = pooled)
+  made <- which(!is.na(table$file))
+  note_made(files[made], marks[made], as, lapply(made, function(k) row_to_keep(table[k, ])))
+  # Of a folder that failed it is not known whether it would again.
+  if (!anyNA(table$file)) note_made(index, of_all, as, list(kept_pooled(pooled)))
+  structure(
+    table, index = index, pooled = pooled, made = length(made) - sum(lengths(kept) > 0)
+  )
+}
+
+# Of reports that would come out the same their rows; NULL for the others.
+kept_rows <- function(tests, files, marks, as) {
+  noted <- list()
+  for (home in unique(dirname(files))) noted[[home]] <- read_made(home)
+  lapply(seq_along(tests), function(k) {
+    found <- still_made(files[k], marks[k], as, noted[[dirname(files[k])]])
+    if (is.null(found)) NULL else kept_row(found, tests[k], files[k])
+  })
+}
+
+kept_fields <- c("title", "date", "n", "absent", "mean_share", "alpha", "settle")
+
+row_to_keep <- function(row) Filter(function(x) !is.na(x), as.list(row[kept_fields]))
+
+# NULL where it is not as it should be.
+kept_row <- function(found, folder, file) {
+  row <- empty_row(folder)
+  row$file <- file
+  for (field in intersect(kept_fields, names(found))) {
+    value <- found[[field]]
+    fits <- length(value) == 1 && is.character(value) == is.character(row[[field]])
+    if (!fits) return(NULL)
+    storage.mode(value) <- storage.mode(row[[field]])
+    row[[field]] <- value
+  }
+  row
+}
+
+kept_pooled <- function(pooled) {
+  list(
+    rows = lapply(seq_len(nrow(pooled)), function(k) as.list(pooled[k, ])),
+    pools = attr(pooled, "pools"), tests = attr(pooled, "tests")
+  )
+}
+
+pooled_from <- function(found) {
+  rows <- lapply(found$rows, function(row) as.data.frame(row[names(no_pooled())]))
+  structure(
+    if (length(rows)) do.call(rbind, rows) else no_pooled(),
+    pools = found$pools, tests = found$tests
+  )
 }
 
 # Folders in this one, and in those the folders of each term.
@@ -82,8 +144,10 @@ test_folders <- function(folder) {
   sort(c(inside[is_test], deeper), method = "radix")
 }
 
-# Its row, and its counts, which can be added to those of others.
-one_report <- function(folder, file, names, audience, by) {
+# Its row, and its counts, which can be added to those of others. kept: the row of a page
+# that would come out the same.
+one_report <- function(folder, file, names, audience, by, kept = NULL) {
+  if (!is.null(kept)) return(list(row = kept, tally = tally_responses(read_sitting(folder))))
   tally <- NULL
   row <- report_row(folder, file, function() {
     sitting <- read_sitting(folder)
@@ -104,24 +168,14 @@ lost_row <- function(folder) {
 # The row of a report that is made here; what stopped it stands in the row. make: gives
 # the page, and what is known by then.
 report_row <- function(folder, file, make) {
-  row <- data.frame(
-    folder = folder,
-    title = NA_character_,
-    date = NA_character_,
-    n = NA_integer_,
-    absent = NA_integer_,
-    mean_share = NA_real_,
-    alpha = NA_real_,
-    settle = NA_integer_,
-    file = NA_character_,
-    problem = NA_character_
-  )
+  row <- empty_row(folder)
   tryCatch(
     {
       made <- make()
       row[names(made$said)] <- made$said
       row[names(attr(made$page, "headline"))] <- attr(made$page, "headline")
-      write_text(made$page, file)
+      # Without one, that which is there would come out the same.
+      if (!is.null(made$page)) write_text(made$page, file)
       row$file <- file
       row
     },
@@ -133,6 +187,21 @@ report_row <- function(folder, file, make) {
       )
       row
     }
+  )
+}
+
+empty_row <- function(folder) {
+  data.frame(
+    folder = folder,
+    title = NA_character_,
+    date = NA_character_,
+    n = NA_integer_,
+    absent = NA_integer_,
+    mean_share = NA_real_,
+    alpha = NA_real_,
+    settle = NA_integer_,
+    file = NA_character_,
+    problem = NA_character_
   )
 }
 

@@ -13,7 +13,8 @@
 #' @return A data frame, a row a part: `part` (its value), `n`, `absent`, `mean_share`,
 #'   `alpha`, `settle`, `file` (`NA` where there is none), `problem` (`NA` where there is
 #'   a file). Students without a value are in no part; the attribute `without` is their
-#'   number. The attribute `index` is the path of the page that links them.
+#'   number, `index` the path of the page that links them, and `made` how many reports
+#'   were made: of a part that has not changed the one that is there stays.
 #' @section Errors: `pregunta_error_call` when the students have no such column;
 #'   `pregunta_error_output` when the folder or the index cannot be written.
 #' @export
@@ -23,7 +24,7 @@
 #' made[c("part", "n", "mean_share")]
 write_part_reports <- function(folder, each, out = NULL, names = TRUE,
                                audience = "teacher", by = NULL,
-                               cores = cores_allowed()) {
+                               cores = cores_allowed(), again = FALSE) {
   check_audience(audience)
   sitting <- read_sitting(folder)
   student_groups(sitting, single_column(each)) # a column that is not there is said
@@ -36,20 +37,27 @@ write_part_reports <- function(folder, each, out = NULL, names = TRUE,
   for (package in c("htmltools", "reactable", "ggplot2")) loadNamespace(package)
   files <- file.path(normalizePath(out), basename(files))
   folder <- normalizePath(folder)
+  as <- asked_mark(names, audience, by)
+  noted <- if (again) list() else read_made(dirname(files[1]))
   done <- over_each(
     seq_along(parts),
     function(k) {
-      part_report(folder, sitting, each, parts[k], files[k], names, audience, by)
+      part_report(
+        folder, sitting, each, parts[k], files[k], names, audience, by, as, noted
+      )
     },
     function(k) {
       row <- lost_row(folder)
       row$title <- parts[k]
-      row
+      list(row = row)
     },
     cores,
     say("page-many.reports")
   )
-  table <- do.call(rbind, done)
+  table <- do.call(rbind, lapply(done, `[[`, "row"))
+  made <- which(!is.na(table$file))
+  from <- vapply(done[made], `[[`, "", "from")
+  note_made(files[made], from, as, lapply(made, function(k) row_to_keep(table[k, ])))
   index <- file.path(out, paste0("index", kind, ".html"))
   write_text(
     index_page(table, normalizePath(out), audience, each, printable(sitting$settings$title)),
@@ -59,7 +67,8 @@ write_part_reports <- function(folder, each, out = NULL, names = TRUE,
   structure(
     table[setdiff(names(table), c("folder", "date"))],
     index = index,
-    without = sum(is.na(values))
+    without = sum(is.na(values)),
+    made = length(made) - sum(vapply(done, function(one) isTRUE(one$reused), TRUE))
   )
 }
 
@@ -74,7 +83,11 @@ file_words <- function(texts) {
   make.unique(words, "-")
 }
 
-part_report <- function(folder, sitting, each, part, file, names, audience, by) {
+# Its row, and the mark of what it was made from. as, noted: of what was made before.
+part_report <- function(folder, sitting, each, part, file, names, audience, by, as,
+                        noted) {
+  from <- NULL
+  reused <- FALSE
   row <- report_row(folder, file, function() {
     # A value is itself here, whatever signs it has.
     rows <- which(as_text(sitting$students[[each]]) == part)
@@ -83,8 +96,27 @@ part_report <- function(folder, sitting, each, part, file, names, audience, by) 
       sitting, rows, seq_len(nrow(sitting$items)), say_conditions(conditions)
     )
     plan <- read_plan(plan_path(folder, conditions))
-    list(page = report_page(own, names, audience, by, plan))
+    from <<- part_mark(own, plan)
+    found <- still_made(file, from, as, noted)
+    kept <- if (!is.null(found)) kept_row(found, folder, file)
+    if (is.null(kept)) return(list(page = report_page(own, names, audience, by, plan)))
+    reused <<- TRUE
+    list(said = kept[kept_fields])
   })
   row$title <- part
-  row
+  list(row = row, from = from, reused = reused)
+}
+
+# All that the page of a part is made from. Changes of others' answers are none of it,
+# nor the cells that only others have.
+part_mark <- function(own, plan) {
+  no <- c("handed_in", "source", "adjustments", "changes", "codes", "cells", "before")
+  all <- own[setdiff(names(own), no)]
+  given <- lapply(list(own, replace(own, c("codes", "cells"), own$before)), function(part) {
+    list(cell_answers(part), cell_points(part), cell_states(part))
+  })
+  mine <- is.na(own$changes$student) | own$changes$student %in% own$students$student
+  changes <- own$changes[mine, c("student", "item", "action", "value", "reason")]
+  changes <- lapply(unname(as.list(changes)), as.character)
+  paste0(own_sign, cli::hash_obj_md5(list(unclass(all), given, own$source$given, changes, plan)))
 }

@@ -1,0 +1,87 @@
+# What the files of a folder were made from, so that it can be said which of them are
+# stale, and only those be made again. It stands in a file of its own beside them; where
+# that is not there, or says nothing of a file, nothing is known.
+
+made_name <- ".made.json"
+
+# For each file's name a list: from, a mark of what it was made from; as, of what was asked
+# for; sum, of the bytes that were written; more, whatever was found out on the way.
+read_made <- function(home) {
+  path <- file.path(home, made_name)
+  if (!file.exists(path) || file.size(path) > 2e7) return(list())
+  said <- tryCatch(
+    jsonlite::fromJSON(path, simplifyVector = FALSE),
+    error = function(e) NULL
+  )
+  whole <- function(one) {
+    is.list(one) && all(vapply(one[c("from", "as", "sum")], is_word, TRUE))
+  }
+  if (!is.list(said) || is.null(names(said))) return(list())
+  Filter(whole, said)
+}
+
+is_word <- function(x) is.character(x) && length(x) == 1 && !is.na(x)
+
+# files: paths; from, as: marks; more: a list along the files. Notes of files that are gone
+# go as well.
+note_made <- function(files, from, as, more = NULL) {
+  for (home in unique(dirname(files))) {
+    mine <- which(dirname(files) == home & file.exists(files))
+    noted <- read_made(home)
+    noted <- noted[file.exists(file.path(home, names(noted)))]
+    for (k in mine) {
+      noted[[basename(files[k])]] <- list(
+        from = rep_len(from, length(files))[k],
+        as = as,
+        sum = unname(tools::md5sum(files[k])),
+        more = more[[k]]
+      )
+    }
+    # Where it cannot be written, only what it would have spared is lost.
+    text <- jsonlite::toJSON(noted, auto_unbox = TRUE, digits = NA, null = "null", pretty = TRUE)
+    try(write_text(text, file.path(home, made_name)), silent = TRUE)
+  }
+}
+
+# What was found out of a file that would come out the same; NULL where it would not, or
+# is not there as it was written.
+still_made <- function(file, from, as, noted = read_made(dirname(file))) {
+  entry <- noted[[basename(file)]]
+  if (is.null(entry) || entry$from != from || entry$as != as) return(NULL)
+  if (!file.exists(file) || !identical(unname(tools::md5sum(file)), entry$sum)) return(NULL)
+  if (is.null(entry$more)) list() else entry$more
+}
+
+# A mark of all that a test folder's outputs are made from. A file of more than 100 MB is
+# known by its size and time.
+folder_mark <- function(folder) {
+  names <- list.files(folder)
+  is_input <- names %in% c(paste0(folder_tables, ".csv"), "test.yml", "test.xlsx") |
+    is_plan_name(names)
+  names <- sort(names[is_input], method = "radix")
+  paths <- file.path(folder, names)
+  about <- file.info(paths, extra_cols = FALSE)
+  large <- which(about$size > 1e8)
+  sums <- unname(tools::md5sum(paths[setdiff(seq_along(paths), large)]))
+  cli::hash_obj_md5(list(names, sums, as.numeric(about$size[large]), as.numeric(about$mtime[large])))
+}
+
+# Of what was asked for, and of who made it.
+asked_mark <- function(...) {
+  made_by <- utils::packageDescription("pregunta", fields = c("Version", "Built"))
+  cli::hash_obj_md5(list(..., unlist(made_by)))
+}
+
+# The files of a test folder that were made before it changed.
+stale_files <- function(folder) {
+  noted <- read_made(folder)
+  if (!length(noted)) return(character())
+  now <- folder_mark(folder)
+  from <- vapply(noted, `[[`, "", "from")
+  whole <- !startsWith(from, own_sign)
+  there <- file.exists(file.path(folder, names(noted)))
+  names(noted)[whole & there & from != now]
+}
+
+# Before marks that are not of the whole folder: of a part's students, of many folders.
+own_sign <- "own-"
