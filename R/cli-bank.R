@@ -2,6 +2,7 @@
 
 run_bank <- function(call) {
   what <- if (length(call$words)) call$words[1] else ""
+  if (what %in% names(bank_options)) refuse_idle(call, "bank", what, bank_options)
   switch(what,
     add = bank_add(call),
     list = bank_list(call),
@@ -25,6 +26,15 @@ run_bank <- function(call) {
     )
   )
 }
+
+# What each of them looks at; whatever else is given would do nothing.
+bank_options <- list(
+  add = c("items", "missed", "sound"),
+  list = c(
+    "standard", "tag", "type", "difficulty", "discrimination", "sort", "format", "out"
+  ),
+  uses = c("sort", "format", "out")
+)
 
 bank_add <- function(call) {
   if (length(call$words) != 2) {

@@ -15,7 +15,7 @@ show_growth <- function(growth) {
   carried <- in_parentheses(percent(rows$share_carried))
   share <- ifelse(rows$n > 0, percent(rows$share), carried)
   lines <- format_table(
-    if (!is.null(by)) text_column(I(by), first[[by]], shrink = TRUE),
+    group_columns(first, by),
     code_column(first, "code", mark = ""),
     text_column("title", first$title, shrink = TRUE),
     window_columns(across, share)

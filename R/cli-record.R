@@ -31,6 +31,7 @@ run_record <- function(call) {
       }
     )
   }
+  refuse_idle(call, "record", what, record_options)
   wants <- c(add = TRUE, remove = TRUE)[what]
   if (is.na(wants) && length(call$words) > 1) {
     abort_pregunta(
@@ -51,6 +52,34 @@ run_record <- function(call) {
   }
   # A record that was to be made, and into which nothing could be put, does not stay.
   without_empty(call$record, run(), function() holds_no_sitting(call$record))
+}
+
+# What each of them looks at; whatever else is given would do nothing.
+record_options <- local({
+  table <- c("sort", "format", "out")
+  which <- c("section", "student", "since", "until", "kind")
+  list(
+    add = "name",
+    list = c("history", table),
+    remove = character(),
+    growth = c("by", "standard", "skills", which, table),
+    skills = c("by", "ladder", "window", which, table),
+    tests = c(which, table),
+    pending = c("by", "window", "section", "kind", table),
+    items = table
+  )
+})
+
+# verb: whose own option, called like it, every kind of it takes.
+refuse_idle <- function(call, verb, what, options) {
+  taken <- c(verb, options[[what]])
+  flags <- vapply(command_options[taken], `[[`, "", 1)
+  for (option in setdiff(call$given, taken)) {
+    abort_no_effect(
+      command_options[[option]][[1]],
+      say("cli-record.it_takes", verb = verb, what = what, options = join_words(flags))
+    )
+  }
 }
 
 holds_no_sitting <- function(path) {
@@ -162,7 +191,7 @@ record_items <- function(call, record, settings) {
 
 record_growth <- function(call, record, settings) {
   check_choice("--skills", call$skills, c("last", "all"))
-  by <- if (!is.null(call$student)) "student" else single_column(call[["by"]])
+  by <- if (!is.null(call$student)) "student" else call[["by"]]
   table <- growth_asked(call, record, settings, by, call$skills)
   put_out(call, view_asked(view_rows, call, table), show_growth)
 }
@@ -188,7 +217,8 @@ record_pending <- function(call, record, settings) {
     settings$windows,
     call$window,
     split_commas(call$section),
-    split_commas(call$kind)
+    split_commas(call$kind),
+    call[["by"]]
   )
   nobody <- say(
     "cli-record.all_are_tested_in",
@@ -229,6 +259,9 @@ record_skills <- function(call, record, settings) {
     )
   }
   by <- call[["by"]]
+  if (!is.null(call$window)) {
+    call$until <- window_end(record, settings$windows, call$window)
+  }
   scores <- growth_asked(call, record, settings, "student", "all")
   table <- view_skills(
     scores,
@@ -305,6 +338,7 @@ show_recorded_items <- function(items) {
 print.pregunta_pending <- function(x, ...) print_lines(x, show_pending)
 
 show_pending <- function(late) {
+  if (!is.null(attr(late, "by"))) return(show_pending_groups(late))
   heading <- say(
     "cli-record.of_are_not_tested",
     n = nrow(late),
@@ -323,6 +357,27 @@ show_pending <- function(late) {
     text_column("last_tested", or_else(late$last_date, say("cli-record.never")))
   )
   c(bold_line(heading), "", lines)
+}
+
+show_pending_groups <- function(late) {
+  heading <- say(
+    "cli-record.of_are_not_tested",
+    n = attr(late, "expected") - tested_in_all(late),
+    of = attr(late, "expected"),
+    window = attr(late, "window")
+  )
+  lines <- format_table(
+    group_columns(late),
+    text_column("expected", late$expected, "right"),
+    text_column("tested", late$tested, "right"),
+    text_column("pending", late$pending, "right", colour = "ochre")
+  )
+  c(bold_line(heading), "", lines)
+}
+
+tested_in_all <- function(late) {
+  by <- attr(late, "by")
+  sum(late$tested[group_depths(late, by) == 1])
 }
 
 #' @export

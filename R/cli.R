@@ -405,9 +405,18 @@ read_call <- function(name, verb, arguments) {
     c("text", "csv", "json")
   )
   parsed$options$by <- split_commas(parsed$options[["by"]])
-  if (isTRUE(verb$words)) return(c(list(words = folder), parsed$options))
+  if (isTRUE(verb$words)) {
+    given <- options_given(verb, arguments)
+    return(c(list(words = folder, given = given), parsed$options))
+  }
   check_folders(name, verb, folder)
   c(list(folder = folder), parsed$options)
+}
+
+# Of the options that a verb takes those that a call gives.
+options_given <- function(verb, arguments) {
+  flags <- vapply(command_options[verb$takes], `[[`, "", 1)
+  verb$takes[flags %in% sub("=.*", "", arguments)]
 }
 
 # The options that a call gives are parsed; the others are as they are by default,
@@ -421,11 +430,10 @@ parse_arguments <- function(name, verb, arguments) {
   if (!any(startsWith(arguments, "-"))) {
     return(list(args = arguments, options = defaults))
   }
-  given <- flags %in% sub("=.*", "", arguments)
   parser <- command_parser(
     name,
     verb,
-    verb$takes[given],
+    options_given(verb, arguments),
     told = FALSE
   )
   parsed <- tryCatch(

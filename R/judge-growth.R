@@ -14,7 +14,7 @@ say_growth <- function(growth) {
   }
   if (!nrow(leaf)) return(say("judge-growth.there_are_no_results"))
   row <- paste(
-    if (is.null(by)) "" else leaf[[by]], leaf$code, sep = "\r"
+    if (is.null(by)) "" else group_paths(leaf, by), leaf$code, sep = "\r"
   )
   first <- leaf[!duplicated(row), ]
   last <- leaf[!duplicated(row, fromLast = TRUE), ]
@@ -38,7 +38,7 @@ say_growth <- function(growth) {
     say(
       "judge-growth.of_the_same",
       code = row$code,
-      group = row[[by]],
+      group = if (!is.null(by)) group_names(row, by),
       no_by = is.null(by),
       gain = signed_points(row$gain),
       n = row$gain_n

@@ -38,6 +38,11 @@ autoplot.pregunta_growth <- function(object, names = TRUE, ...) {
 draw_class_growth <- function(object, by) {
   tree <- attr(object, "tree")
   windows <- intersect(attr(object, "windows"), object$window)
+  if (length(by) > 1) {
+    # A line for each of the outermost groups.
+    object <- object[group_depths(object, by) == 1, ]
+    by <- by[1]
+  }
   shown <- object[
     object$n > 0 & !is.na(object$share) & !object$code %in% tree$parent,
   ]

@@ -1,8 +1,8 @@
 #' How have they grown over the year?
 #'
 #' @param record What [open_record()] gave.
-#' @param by `"student"`, or the name of a column of the students such as `"section"`;
-#'   `NULL` for all together.
+#' @param by `"student"`, or the name of a column of the students such as `"section"`, or
+#'   several, one inside the other, as in `c("school", "teacher")`; `NULL` for all together.
 #' @param windows The periods of the year, as in `list(autumn =
 #'   "2026-09-01..2026-10-31")`; by default the setting `window` of each sitting, else
 #'   each sitting is one by itself. A sitting outside all windows is left out.
@@ -87,20 +87,15 @@ growth <- function(record, by = "student", windows = NULL,
     )
   }
   if (identical(by, "student")) return(finish(table, by))
-  group <- group_of_people(record, people, by)[
-    match(table$student, people$student)
-  ]
-  grouped <- group_growth(
-    table,
-    group,
-    order,
-    settings,
-    standards
-  )
-  names(grouped)[1] <- if (is.null(by)) "all" else by
-  if (is.null(by)) {
-    grouped$all <- NULL
-  }
+  at <- match(table$student, people$student)
+  # Of every depth of several columns.
+  pieces <- lapply(seq_len(max(1, length(by))), function(depth) {
+    columns <- utils::head(by, depth)
+    group <- group_of_people(record, people, columns)[at]
+    grouped <- group_growth(table, group, order, settings, standards)
+    with_group_columns(grouped, columns)
+  })
+  grouped <- if (length(by) > 1) stack_depths(pieces, by) else pieces[[1]]
   finish(
     withhold_small(
       grouped,
@@ -117,6 +112,13 @@ growth <- function(record, by = "student", windows = NULL,
     ),
     by
   )
+}
+
+# The columns that name the groups in place of their path.
+with_group_columns <- function(grouped, by) {
+  paths <- grouped$group
+  grouped$group <- NULL
+  with_group(grouped, list(by = by, groups = paths), 1)
 }
 
 # In order of date; at least one.
@@ -295,13 +297,15 @@ codes_to_show <- function(scores, sittings, standards, skills) {
 # as the last sitting that knows them has it.
 group_of_people <- function(record, people, by) {
   if (is.null(by)) return(rep("", nrow(people)))
-  single_column(by)
-  value <- if (by == "section") {
-    people$section
-  } else {
-    column_of_people(record, people, by)
-  }
-  or_else(value, "(none)")
+  values <- lapply(by, function(column) {
+    value <- if (column == "section") {
+      people$section
+    } else {
+      column_of_people(record, people, column)
+    }
+    or_else(value, "(none)")
+  })
+  do.call(paste, c(values, sep = path_separator))
 }
 
 column_of_people <- function(record, people, column) {

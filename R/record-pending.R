@@ -2,11 +2,14 @@
 #'
 #' @inheritParams growth
 #' @param window The window to look at; by default the last with a sitting.
+#' @param by Names of columns of the students, one inside the other: how many are tested
+#'   in each group instead of who is not.
 #' @return `pending_students()`: a data frame, a row a student who is expected and has no
 #'   result in the window: `student`, `name`, `section`, `window`, `last_date` of a
 #'   result, `status` in the window ("absent", "excused" or "not_listed"). Expected is who
 #'   is on the list of a sitting in the window, or of the last one before it; who left is
-#'   then on neither.
+#'   then on neither. With `by` a row a group: the group, `window`, `expected`, `tested`,
+#'   `pending` (students of each kind).
 #'
 #'   `test_overview()`: a row a student: `student`, `name`, `section`, `done` (tests sat),
 #'   `of` (tests whose list the student is on), `mean_share` (mean of the shares on them),
@@ -20,7 +23,7 @@
 #' test_overview(record, section = "Harbour A") |> head(3)
 #' close_record(record)
 pending_students <- function(record, windows = NULL, window = NULL,
-                             section = NULL, kind = NULL) {
+                             section = NULL, kind = NULL, by = NULL) {
   windows <- check_windows(windows, function(what, fix) {
     abort_pregunta("input", what, NULL, fix)
   })
@@ -45,6 +48,9 @@ pending_students <- function(record, windows = NULL, window = NULL,
   sat <- presence$status %in% sat_statuses
   expected <- people$id %in% presence$person[presence$at %in% c(inside, before)]
   tested <- people$id %in% presence$person[sat & presence$at %in% inside]
+  if (!is.null(by)) {
+    return(pending_groups(record, sittings, people, expected, tested, wanted, by))
+  }
   waits <- which(expected & !tested)
   last <- tapply(
     sittings$date[presence$at[sat]],
@@ -67,6 +73,43 @@ pending_students <- function(record, windows = NULL, window = NULL,
     expected = sum(expected),
     window = wanted
   )
+}
+
+pending_groups <- function(record, sittings, people, expected, tested, window, by) {
+  pieces <- lapply(seq_along(by), function(depth) {
+    columns <- utils::head(by, depth)
+    group <- group_of_people(record, people, columns)[expected]
+    labels <- sort(unique(group), method = "radix")
+    at <- match(group, labels)
+    there <- tabulate(at[tested[expected]], length(labels))
+    table <- data.frame(
+      group = labels,
+      window = rep(window, length(labels)),
+      expected = tabulate(at, length(labels)),
+      tested = there,
+      pending = tabulate(at, length(labels)) - there
+    )
+    with_group_columns(table, columns)
+  })
+  new_summary(
+    if (length(by) > 1) stack_depths(pieces, by) else pieces[[1]],
+    "pending",
+    settings_recorded(sittings),
+    by,
+    expected = sum(expected),
+    window = window
+  )
+}
+
+# The day of a window's last sitting.
+window_end <- function(record, windows, window) {
+  windows <- check_windows(windows, function(what, fix) {
+    abort_pregunta("input", what, NULL, fix)
+  })
+  sittings <- sittings_between(record, NULL, NULL, NULL)
+  sittings$period <- windows_of(sittings, windows)
+  window <- window_wanted(window, unique(stats::na.omit(sittings$period)), sittings)
+  max(sittings$date[sittings$period %in% window])
 }
 
 window_wanted <- function(window, order, sittings) {

@@ -8,7 +8,7 @@ growth_across <- function(growth) {
   if (!identical(by, "student")) {
     growth <- groups_together(growth)
   }
-  who <- if (is.null(by)) "" else growth[[by]]
+  who <- if (is.null(by)) "" else group_paths(growth, by)
   row <- paste(who, growth$code, sep = "\r")
   rows <- unique(row)
   windows <- intersect(attr(growth, "windows"), growth$window)
@@ -40,6 +40,9 @@ growth_of_students <- function(growth) {
 # New results in each window.
 results_in_windows <- function(growth) {
   whole <- growth[growth$code == growth$code[1], ]
+  by <- attr(growth, "by")
+  # Of the outermost groups: those within are in them.
+  if (length(by) > 1) whole <- whole[group_depths(whole, by) == 1, ]
   windows <- intersect(attr(growth, "windows"), whole$window)
   tapply(
     whole$n,

@@ -530,3 +530,81 @@ test_that("a sitting at which nobody was goes into a record", {
   expect_equal(add_sitting(record, quiz, "nobody"), "new")
   expect_equal(recorded_sittings(record)$name, "nobody")
 })
+
+demo_record <- function(env = parent.frame()) {
+  path <- file.path(folder_of(env = env), "year.sqlite")
+  record <- open_record(path)
+  add_sitting(record, read_sitting(demo_path()), "tides")
+  add_sitting(record, read_sitting(demo_path("follow-up")), "tides again")
+  close_record(record)
+  path
+}
+
+test_that("growth of groups one inside the other is that of each by itself", {
+  record <- open_record(demo_record())
+  on.exit(close_record(record))
+  nested <- growth(record, c("teacher", "section"), skills = "all")
+  figures <- setdiff(names(nested), c("teacher", "section"))
+  plain <- function(table) {
+    table <- as.data.frame(table)[figures]
+    table <- table[order(table$code, table$window), ]
+    rownames(table) <- NULL
+    table
+  }
+  for (by in c("teacher", "section")) {
+    alone <- growth(record, by, skills = "all")
+    for (group in unique(alone[[by]])) {
+      mine <- as.data.frame(nested)
+      mine <- if (by == "teacher") {
+        mine[mine$teacher == group & is.na(mine$section), ]
+      } else {
+        mine[mine$section %in% group, ]
+      }
+      expect_equal(
+        plain(mine), plain(alone[alone[[by]] == group, ]),
+        tolerance = 1e-12, ignore_attr = TRUE, label = group
+      )
+    }
+  }
+  expect_refused(growth(record, c("teacher", "shoe")), "call")
+})
+
+test_that("who is not tested is counted in groups", {
+  record <- open_record(demo_record())
+  on.exit(close_record(record))
+  who <- pending_students(record)
+  groups <- pending_students(record, by = c("teacher", "section"))
+  inner <- groups[!is.na(groups$section), ]
+  counted <- table(who$section)
+  expect_identical(
+    inner$pending[match(names(counted), inner$section)], as.integer(counted)
+  )
+  expect_identical(groups$expected, groups$tested + groups$pending)
+  outer <- groups[is.na(groups$section), ]
+  expect_identical(sum(outer$expected), 84L)
+  for (teacher in outer$teacher) {
+    expect_identical(
+      outer$pending[outer$teacher == teacher], sum(inner$pending[inner$teacher == teacher])
+    )
+  }
+})
+
+test_that("skills are as they stood in a window, and options that do nothing are refused", {
+  path <- demo_record()
+  ladder <- c("--ladder", "TC.1.a,TC.1.b", "--format", "csv")
+  run <- function(...) run_here("record", ..., "--record", path)
+  first <- run("skills", ladder, "--window", "tides")
+  expect_identical(first$out, run("skills", ladder, "--until", "2026-09-14")$out)
+  expect_false(identical(first$out, run("skills", ladder)$out))
+  expect_identical(run("skills", ladder, "--window", "spring")$status, 2L)
+  idle <- list(
+    c("pending", "--ladder", "x"), c("growth", "--window", "tides"), c("list", "--by", "teacher"),
+    c("items", "--section", "Harbour A"), c("tests", "--by", "teacher"),
+    c("remove", "tides", "--format", "csv")
+  )
+  for (call in idle) {
+    said <- do.call(run, as.list(call))
+    expect_identical(said$status, 2L, label = paste(call, collapse = " "))
+    expect_match(said$err, "would do nothing here", fixed = TRUE)
+  }
+})
