@@ -61,6 +61,7 @@ bench: install
 	@$(RSCRIPT) bench/tally.R
 	@$(RSCRIPT) bench/verbs.R
 	@$(RSCRIPT) bench/read.R
+	@$(RSCRIPT) bench/pieces.R
 	@$(RSCRIPT) bench/exports.R 2000
 	@$(RSCRIPT) bench/bootstrap.R
 	@$(RSCRIPT) bench/standards.R
