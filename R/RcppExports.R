@@ -73,6 +73,14 @@ meet_ids <- function(set, ids) {
     .Call(`_pregunta_meet_ids`, set, ids)
 }
 
+ids_met <- function(set) {
+    .Call(`_pregunta_ids_met`, set)
+}
+
+meet_others <- function(set, bytes) {
+    .Call(`_pregunta_meet_others`, set, bytes)
+}
+
 item_products <- function(codes, points, group, n_groups) {
     .Call(`_pregunta_item_products`, codes, points, group, n_groups)
 }

@@ -8,6 +8,13 @@ cores_here <- function() {
 
 machine <- new.env(parent = emptyenv())
 
+# How many processes may work at once; counting the cores of the machine takes a
+# while, so it is done where they are wanted.
+cores_allowed <- function() {
+  cores <- getOption("pregunta.cores", 1)
+  if (identical(cores, "all")) cores_here() else cores
+}
+
 # Work in a process of its own that is begun anew. A fork would take along the threads and
 # locks of a server that this process may be; a new one takes along nothing.
 

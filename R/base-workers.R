@@ -32,6 +32,12 @@ over_each <- function(things, make, lost, cores = cores_allowed(), label = "") {
   lapply(done, `[[`, "value")
 }
 
+# How many processes over_each() would have.
+workers_at_once <- function(cores = cores_allowed()) {
+  if (has_plan()) return(future::nbrOfWorkers())
+  if (.Platform$OS.type != "unix" || is.na(cores)) 1 else cores
+}
+
 # NULL where the process died.
 by_itself <- function(work) {
   begun <- begin_anew(work)

@@ -334,13 +334,6 @@ html_table <- function(headings, rows, class = "") {
 
 heading <- function(text, class = "") html_cell(escape(text), class, "th")
 
-# How many processes may work at once; counting the cores of the machine takes a
-# while, so it is done where they are wanted.
-cores_allowed <- function() {
-  cores <- getOption("pregunta.cores", 1)
-  if (identical(cores, "all")) cores_here() else cores
-}
-
 # Begun in a process of its own, where the option pregunta.cores allows more than
 # one and processes can fork, and collected later by calling what comes back. The
 # command line sets that option for its own process; somebody's session of R, which

@@ -40,7 +40,8 @@ open_pieces <- function(folder, bytes) {
     guard = identity,
     count = count_pieces,
     found = function(findings) session$tell(findings),
-    each = function(take) each_piece(text, bytes, take),
+    each = function(take, range = c(text$start, Inf)) each_piece(text, bytes, take, range),
+    ranges = function() ranges_of(text, bytes),
     read = function(ids = NULL) read_sitting(folder)
   )
   structure(pieces, class = c("pregunta_pieces", "pregunta_stored"))
@@ -48,12 +49,14 @@ open_pieces <- function(folder, bytes) {
 
 # Where the student of the last row of a piece goes on in the next one, these rows go
 # there.
-each_piece <- function(text, bytes, take) {
-  at <- text$start
-  line <- 2L
+each_piece <- function(text, bytes, take, range) {
+  at <- range[1]
+  # Within the file nobody counts the lines before.
+  line <- if (at == text$start) 2 else NA
   open <- FALSE
   make_room(3e8)
-  repeat {
+  while (at < range[2]) {
+    bytes <- min(bytes, range[2] - at)
     piece <- next_piece(text$path, at, bytes, text$header, text$quoted)
     if (!piece$records) break
     # Blank lines are nothing at the end of a file, and odd before it.
@@ -92,5 +95,29 @@ read_piece <- function(piece, text, line) {
   )
   if (nrow(table) != piece$records || !"student" %in% trimws(names(table))) stop_pieces()
   table <- plain_cells(table, text)
-  tidy_table(table, text$origin, seq(line, length.out = nrow(table)))
+  tidy_table(table, text$origin, as.integer(line - 1 + seq_len(nrow(table))))
+}
+
+# The first piece, and the rest in ranges of bytes for as many processes as may work at
+# once; one range where that is one, and where a line may not be a record. Each begins with
+# another student than the one before it ends with.
+ranges_of <- function(text, bytes) {
+  workers <- workers_at_once()
+  size <- file.size(text$path)
+  if (workers < 2 || text$quoted || size < 4 * bytes) return(list(c(text$start, Inf)))
+  begins <- text$start + bytes + (size - text$start - bytes) * (0:(2 * workers - 1)) / (2 * workers)
+  begins <- vapply(begins, function(begin) next_student(text, floor(begin)), 0)
+  edges <- unique(c(text$start, begins[begins < size], size))
+  Map(c, edges[-length(edges)], edges[-1])
+}
+
+# Where the rows of another student begin after some place in the file.
+next_student <- function(text, at) {
+  at <- skip_records(text$path, at, 1, text$quoted)
+  piece <- next_piece(text$path, at, 1e5, text$header, text$quoted)
+  if (piece$records < 2) return(at + nchar(piece$text, "bytes"))
+  table <- read_piece(piece, text, 1L)
+  same <- which(table$student != table$student[1])
+  rows <- if (length(same)) same[1] - 1 else nrow(table)
+  skip_records(text$path, at, rows, text$quoted)
 }

@@ -19,7 +19,8 @@ settle_pieces <- function(pieces, by, products, counted) {
   apart <- character()
   used <- counted
   repeat {
-    run <- run_pieces(pieces, by, products, used, apart)
+    run <- if (!length(apart)) run_ranges(pieces, by, products, used)
+    if (is.null(run)) run <- run_pieces(pieces, by, products, used, apart)
     if (length(setdiff(run$twice, apart))) {
       apart <- union(apart, run$twice)
       stop_if_too_many(apart, pieces$most_apart)
@@ -46,55 +47,123 @@ most_apart <- 1e5
 
 stop_pieces <- function() rlang::abort("", class = "pregunta_odd_piece")
 
-run_pieces <- function(pieces, by, products, counted, apart) {
+# What is gathered over pieces: the counts of each, who was met, what is wrong.
+new_counter <- function(pieces, by, products, counted) {
   listed <- pieces$students$student
   seen <- logical(length(listed))
   met <- new_id_set()
-  first <- NULL
   twice <- character()
-  held <- findings <- around <- tallies <- list()
-  with_list <- length(listed) > 0
-  add <- function(table, ids = ids_in(table)) {
-    counts <- count_piece(pieces, table, ids, by, products, counted)
-    if (is.null(counts)) {
-      # Of a listed student who is left out there is no row.
-      if (with_list) seen[match(ids, listed)] <<- FALSE
-      return(invisible())
-    }
-    findings <<- c(findings, counts$findings)
-    around <<- c(around, list(attr(counts$tally$about$settings, "around")))
-    tallies <<- c(tallies, list(counts$tally))
+  findings <- around <- tallies <- list()
+  take_tally <- function(tally) {
+    tallies <<- c(tallies, list(tally))
     if (length(tallies) == tallies_at_once) tallies <<- list(add_tallies(tallies))
   }
+  list(
+    meet = function(table) {
+      again <- meet_ids(met, as.character(table$student))
+      twice <<- union(twice, as_text(table$student[again]))
+      stop_if_too_many(twice, pieces$most_apart)
+      if (length(listed)) seen[match(ids_in(table), listed)] <<- TRUE
+    },
+    add = function(table, ids = ids_in(table)) {
+      counts <- count_piece(pieces, table, ids, by, products, counted)
+      if (is.null(counts)) {
+        # Of a listed student who is left out there is no row.
+        if (length(listed)) seen[match(ids, listed)] <<- FALSE
+        return(invisible())
+      }
+      findings <<- c(findings, counts$findings)
+      around <<- c(around, list(attr(counts$tally$about$settings, "around")))
+      take_tally(counts$tally)
+    },
+    # What another process has gathered; whether nobody was met here and there.
+    join = function(other) {
+      seen[other$seen] <<- TRUE
+      findings <<- c(findings, other$findings)
+      around <<- c(around, other$around)
+      if (!is.null(other$tally)) take_tally(other$tally)
+      !meet_others(met, other$ids)
+    },
+    unseen = function() listed[!seen],
+    twice = function() twice,
+    gathered = function() {
+      list(
+        tally = if (length(tallies)) add_tallies(tallies),
+        ids = ids_met(met),
+        seen = which(seen),
+        twice = twice,
+        findings = findings,
+        around = around
+      )
+    }
+  )
+}
+
+# last: the table that waited for all others.
+finish_pieces <- function(pieces, counter, last, counted) {
+  counter$add(last, union(ids_in(last), counter$unseen()))
+  all <- counter$gathered()
+  if (is.null(all$tally)) {
+    # Nobody is left: this says so.
+    sitting_of_piece(pieces, last, ids_in(last))
+    stop_pieces()
+  }
+  if (any(lengths(all$around))) {
+    attr(all$tally$about$settings, "around") <- do.call(rbind, all$around)
+  }
+  c(all[c("tally", "twice", "findings")], list(counted = counted))
+}
+
+run_pieces <- function(pieces, by, products, counted, apart) {
+  first <- counter <- NULL
+  held <- list()
   pieces$each(function(table) {
-    again <- meet_ids(met, as.character(table$student))
-    twice <<- union(twice, as_text(table$student[again]))
-    stop_if_too_many(twice, pieces$most_apart)
-    if (with_list) seen[match(ids_in(table), listed)] <<- TRUE
+    if (is.null(counter)) {
+      # Its items are asked of the first piece as it is.
+      if (is.null(counted)) counted <<- first_counted(pieces, table)
+      counter <<- new_counter(pieces, by, products, counted)
+    }
+    counter$meet(table)
     if (length(apart)) {
       mine <- as_text(table$student) %in% apart
       held <<- c(held, list(uncoded_table(pick_rows(table, mine))))
       table <- pick_rows(table, !mine)
     }
-    if (is.null(first)) {
-      first <<- table
-      if (is.null(counted)) counted <<- first_counted(pieces, table)
-    } else {
-      add(table)
-    }
+    if (is.null(first)) first <<- table else counter$add(table)
   })
-  last <- join_pieces(c(list(first), held))
-  add(last, union(ids_in(last), listed[!seen]))
-  if (!length(tallies)) {
-    # Nobody is left: this says so.
-    sitting_of_piece(pieces, last, ids_in(last))
-    stop_pieces()
+  finish_pieces(pieces, counter, join_pieces(c(list(first), held)), counted)
+}
+
+# The same by several processes, each at a range of the file; NULL where there is one
+# process, or where students turn out to be in several ranges or pieces.
+run_ranges <- function(pieces, by, products, counted) {
+  ranges <- pieces$ranges()
+  if (length(ranges) < 2) return(NULL)
+  first <- NULL
+  pieces$each(function(table) first <<- table, ranges[[1]])
+  if (is.null(counted)) counted <- first_counted(pieces, first)
+  found <- over_each(
+    ranges[-1],
+    function(range) {
+      tryCatch({
+        counter <- new_counter(pieces, by, products, counted)
+        pieces$each(function(table) {
+          counter$meet(table)
+          counter$add(table)
+        }, range)
+        counter$gathered()
+      }, pregunta_odd_piece = function(odd) "odd")
+    },
+    function(range) "odd",
+    label = say("tally-pieces.counting")
+  )
+  if (any(vapply(found, is.character, TRUE))) stop_pieces()
+  counter <- new_counter(pieces, by, products, counted)
+  counter$meet(first)
+  for (other in found) {
+    if (!counter$join(other) || length(other$twice)) return(NULL)
   }
-  total <- add_tallies(tallies)
-  if (any(lengths(around))) {
-    attr(total$about$settings, "around") <- do.call(rbind, around)
-  }
-  list(tally = total, twice = twice, counted = counted, findings = findings)
+  finish_pieces(pieces, counter, first, counted)
 }
 
 tallies_at_once <- 32

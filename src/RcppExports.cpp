@@ -254,6 +254,29 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// ids_met
+Rcpp::RawVector ids_met(SEXP set);
+RcppExport SEXP _pregunta_ids_met(SEXP setSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type set(setSEXP);
+    rcpp_result_gen = Rcpp::wrap(ids_met(set));
+    return rcpp_result_gen;
+END_RCPP
+}
+// meet_others
+bool meet_others(SEXP set, Rcpp::RawVector bytes);
+RcppExport SEXP _pregunta_meet_others(SEXP setSEXP, SEXP bytesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type set(setSEXP);
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    rcpp_result_gen = Rcpp::wrap(meet_others(set, bytes));
+    return rcpp_result_gen;
+END_RCPP
+}
 // item_products
 Rcpp::List item_products(const Rcpp::IntegerMatrix& codes, const Rcpp::List& points, const Rcpp::IntegerVector& group, int n_groups);
 RcppExport SEXP _pregunta_item_products(SEXP codesSEXP, SEXP pointsSEXP, SEXP groupSEXP, SEXP n_groupsSEXP) {
@@ -460,6 +483,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_skip_records", (DL_FUNC) &_pregunta_skip_records, 4},
     {"_pregunta_new_id_set", (DL_FUNC) &_pregunta_new_id_set, 0},
     {"_pregunta_meet_ids", (DL_FUNC) &_pregunta_meet_ids, 2},
+    {"_pregunta_ids_met", (DL_FUNC) &_pregunta_ids_met, 1},
+    {"_pregunta_meet_others", (DL_FUNC) &_pregunta_meet_others, 2},
     {"_pregunta_item_products", (DL_FUNC) &_pregunta_item_products, 4},
     {"_pregunta_sum_cells", (DL_FUNC) &_pregunta_sum_cells, 13},
     {"_pregunta_sum_columns", (DL_FUNC) &_pregunta_sum_columns, 3},

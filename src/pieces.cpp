@@ -136,6 +136,12 @@ double skip_records(std::string path, double offset, double records, bool quoted
 class IdSet {
  public:
   bool has(uint64_t id) const { return slot_[place(id)] == id; }
+  std::vector<uint64_t> ids() const {
+    std::vector<uint64_t> all;
+    for (uint64_t id : slot_)
+      if (id) all.push_back(id);
+    return all;
+  }
   void add(uint64_t id) {
     if (4 * (size_ + 1) > 3 * slot_.size()) grow();
     uint64_t& slot = slot_[place(id)];
@@ -196,4 +202,27 @@ Rcpp::IntegerVector meet_ids(SEXP set, Rcpp::CharacterVector ids) {
   for (uint64_t id : all)
     if (id) met->add(id);
   return Rcpp::wrap(again);
+}
+
+// All that were met, eight bytes each, and those of another process: whether any was met
+// here as well.
+// [[Rcpp::export]]
+Rcpp::RawVector ids_met(SEXP set) {
+  const std::vector<uint64_t> all = Rcpp::XPtr<IdSet>(set)->ids();
+  Rcpp::RawVector bytes(all.size() * sizeof(uint64_t));
+  if (!all.empty()) std::memcpy(bytes.begin(), all.data(), bytes.size());
+  return bytes;
+}
+
+// [[Rcpp::export]]
+bool meet_others(SEXP set, Rcpp::RawVector bytes) {
+  Rcpp::XPtr<IdSet> met(set);
+  std::vector<uint64_t> all(bytes.size() / sizeof(uint64_t));
+  if (!all.empty()) std::memcpy(all.data(), bytes.begin(), bytes.size());
+  bool again = false;
+  for (uint64_t id : all) {
+    again = again || met->has(id);
+    met->add(id);
+  }
+  return again;
 }

@@ -142,3 +142,53 @@ test_that("a large file is counted by the command line in little memory", {
   expect_equal(figures$sd, sd(right))
   expect_match(run$out[2], ",250000,")
 })
+
+test_that("several processes at ranges of a file come to the same counts", {
+  skip_on_cran()
+  n <- 1500
+  set.seed(4)
+  made <- function(rows) {
+    folder <- filed_folder(odd_folder(), NULL, rows)
+    students <- data.frame(student = sprintf("s%04d", seq_len(n + 3)), section = c("A", "B", "C"))
+    write.csv(students, file.path(folder, "students.csv"), row.names = FALSE)
+    # Without quotation marks a line is a record.
+    lines <- gsub("\"", "", readLines(file.path(folder, "responses.csv")), fixed = TRUE)
+    writeLines(lines, file.path(folder, "responses.csv"))
+    folder
+  }
+  rows <- odd_rows(n)
+  rows$student <- sprintf("s%04d", as.integer(sub("s", "", rows$student)))
+  sorted <- made(rows[order(rows$student), ])
+  old <- options(pregunta.cores = 2)
+  on.exit(options(old))
+  pieces <- in_pieces(sorted, 30)
+  ranges <- pieces$ranges()
+  expect_length(ranges, 5)
+  # Each begins with a student of its own, and together they are the file.
+  starts <- vapply(ranges, `[`, 0, 1)
+  ends <- vapply(ranges, `[`, 0, 2)
+  expect_identical(ends[-5], starts[-1])
+  text <- readChar(file.path(sorted, "responses.csv"), ends[5], useBytes = TRUE)
+  for (start in starts[-(1:2)]) {
+    before <- utils::tail(strsplit(substr(text, 1, start), "\n")[[1]], 1)
+    after <- strsplit(substring(text, start + 1, start + 60), "\n")[[1]][1]
+    expect_false(identical(sub(",.*", "", before), sub(",.*", "", after)))
+  }
+  expect_in_pieces(sorted, 30, "forks")
+  expect_equal(
+    as.data.frame(summarise_items(in_pieces(sorted, 30), "section")),
+    as.data.frame(summarise_items(read_sitting(sorted), "section")),
+    tolerance = 1e-12, ignore_attr = TRUE
+  )
+  # Students in several ranges, and a line that is none: found out, and right.
+  again <- rbind(rows[order(rows$student), ], rows[rows$student %in% c("s0001", "s0700"), ])
+  expect_in_pieces(made(again), 30, "twice")
+  broken <- made(rows[order(rows$student), ])
+  lines <- readLines(file.path(broken, "responses.csv"))
+  writeLines(append(lines, "s9999,Q1", 6000), file.path(broken, "responses.csv"))
+  expect_refused(summarise_test(in_pieces(broken, 30)), "input")
+  skip_if_not_installed("future")
+  future::plan("multisession", workers = 2)
+  on.exit(future::plan("sequential"), add = TRUE)
+  expect_in_pieces(sorted, 30, "workers")
+})
