@@ -3,8 +3,8 @@
 # are cores to use. What is lost with a worker that dies is done again, by itself and in a
 # process of its own; what ends that one as well is given back as lost.
 
-# make: what is done with a thing, and gives something; lost: what stands for a thing whose
-# process died twice; label: what the bar says. A list along the things.
+# make: what is done with a thing, and gives something; lost: what stands for a thing
+# whose process died twice; label: what the bar says. A list along the things.
 over_each <- function(things, make, lost, cores = cores_allowed(), label = "") {
   things <- as.list(things)
   force(cores) # before the option that it may be made of is set
@@ -151,9 +151,10 @@ use_plan <- function(text) {
       future::plan(strategy)
     } else if (kind == "sequential" && is.null(more)) {
       future::plan("sequential")
-    } else if (kind == "processes" && grepl("^[1-9][0-9]{0,3}$", if (is.null(more)) 1 else more)) {
-      workers <- if (is.null(more)) cores_here() else as.integer(more)
-      future::plan("multisession", workers = workers)
+    } else if (text == "processes") {
+      future::plan("multisession", workers = cores_here())
+    } else if (kind == "processes" && grepl("^[1-9][0-9]{0,3}$", more)) {
+      future::plan("multisession", workers = as.integer(more))
     } else if (kind == "machines" && length(more) && nzchar(more)) {
       future::plan("cluster", workers = trimws(strsplit(more, ",", fixed = TRUE)[[1]]))
     } else {

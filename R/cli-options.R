@@ -49,8 +49,8 @@ command_options <- list(
     type = "character",
     metavar = "PARTS"
   ),
-  again = list(
-    "--again",
+  anew = list(
+    "--anew",
     action = "store_true"
   ),
   workers = list(

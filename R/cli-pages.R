@@ -41,7 +41,8 @@ note_output <- function(call, paths) {
 # What was made from a test folder before it changed.
 tell_stale <- function(folder) {
   stale <- stale_files(folder)
-  if (length(stale)) tell_user(say("cli-pages.stale", files = some_of(stale, 6), n = length(stale)))
+  if (!length(stale)) return(invisible())
+  tell_user(say("cli-pages.stale", files = some_of(stale, 6), n = length(stale)))
 }
 
 # Of one report there is nothing to share out.
@@ -71,7 +72,7 @@ run_part_reports <- function(call) {
     !isTRUE(call$`no-names`),
     call[["for"]],
     call[["by"]],
-    again = isTRUE(call$again)
+    anew = isTRUE(call$anew)
   )
   without <- attr(table, "without")
   if (without) tell_user(say("cli-pages.in_no_part", n = without, each = call$each))
@@ -94,7 +95,7 @@ run_reports <- function(call) {
     !isTRUE(call$`no-names`),
     call[["for"]],
     call[["by"]],
-    again = isTRUE(call$again)
+    anew = isTRUE(call$anew)
   )
   tell_pooled(attr(table, "pooled"))
   told_reports(table, table$folder)
@@ -137,8 +138,11 @@ run_slips <- function(call) {
   check_choice("--paper", call$paper, c("A4", "letter"))
   each <- slips_each(call, sitting, student)
   path <- if (is.null(call$out)) {
-    end <- if (is.null(each)) paste0(".", call[["as"]]) else paste0("-", column_word(each))
-    file.path(call$folder, paste0("slips", end))
+    file.path(call$folder, if (is.null(each)) {
+      paste0("slips.", call[["as"]])
+    } else {
+      paste0("slips-", column_word(each))
+    })
   } else {
     call$out
   }

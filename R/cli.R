@@ -316,7 +316,7 @@ command_verbs <- function() {
       run_walkthrough
     ),
     report = figures(
-      c("for", "by", "each", "workers", "again", "out", "no-names"),
+      c("for", "by", "each", "workers", "anew", "out", "no-names"),
       run_report
     ),
     slips = figures(

@@ -8,12 +8,12 @@
 #' @param out Where the pages go, each under its folder's name; by default each report
 #'   into its own test folder and the index into `folder`.
 #' @inheritParams write_report
-#' @param cores How many processes at a time; the command line takes all cores. A plan that
-#'   was set with `future::plan()` goes before: its workers, on this machine or on others
-#'   that see the same folders and have the same version of this package, make the
+#' @param cores How many processes at a time; the command line takes all cores. A plan
+#'   that was set with `future::plan()` goes before: its workers, on this machine or on
+#'   others that see the same folders and have the same version of this package, make the
 #'   reports. What a worker was at when it died is done again, in a process of its own;
 #'   what ends that one too is listed with what is wrong.
-#' @param again Whether reports that would come out the same are made again as well. What
+#' @param anew Whether reports that would come out the same are made again as well. What
 #'   each was made from stands in a file `.made.json` beside it.
 #' @return A data frame, a row a test folder: `folder`, `title`, `date`, `n`, `absent`,
 #'   `mean_share`, `alpha`, `settle` (questions whose key or wording is in doubt), `file`
@@ -34,7 +34,7 @@
 #' write_reports(tests, cores = 1)
 write_reports <- function(folder, out = NULL, names = TRUE,
                           audience = "teacher", by = NULL,
-                          cores = cores_allowed(), again = FALSE) {
+                          cores = cores_allowed(), anew = FALSE) {
   check_audience(audience)
   tests <- test_folders(folder)
   if (!length(tests)) {
@@ -64,9 +64,9 @@ write_reports <- function(folder, out = NULL, names = TRUE,
   index <- file.path(if (is.null(out)) folder else out, "index.html")
   marks <- vapply(tests, folder_mark, "", USE.NAMES = FALSE)
   as <- asked_mark(names, audience, by)
-  kept <- if (!again) kept_rows(tests, files, marks, as)
+  kept <- if (!anew) kept_rows(tests, files, marks, as)
   of_all <- paste0(own_sign, cli::hash_obj_md5(list(tests, files, marks)))
-  before <- if (!again) still_made(index, of_all, as)
+  before <- if (!anew) still_made(index, of_all, as)
   if (!is.null(before) && all(lengths(kept) > 0)) {
     pooled <- pooled_from(before)
     table <- do.call(rbind, kept)
@@ -84,7 +84,7 @@ write_reports <- function(folder, out = NULL, names = TRUE,
   home <- normalizePath(dirname(index))
   write_text(index_page(table, home, audience, pooled = pooled), index)
   made <- which(!is.na(table$file))
-  note_made(files[made], marks[made], as, lapply(made, function(k) row_to_keep(table[k, ])))
+  note_made(files[made], marks[made], as, rows_to_note(table[made, ]))
   # Of a folder that failed it is not known whether it would again.
   if (!anyNA(table$file)) note_made(index, of_all, as, list(kept_pooled(pooled)))
   structure(
@@ -104,7 +104,11 @@ kept_rows <- function(tests, files, marks, as) {
 
 kept_fields <- c("title", "date", "n", "absent", "mean_share", "alpha", "settle")
 
-row_to_keep <- function(row) Filter(function(x) !is.na(x), as.list(row[kept_fields]))
+rows_to_note <- function(table) {
+  each_row(table, function(k) {
+    Filter(function(x) !is.na(x), as.list(table[k, kept_fields]))
+  })
+}
 
 # NULL where it is not as it should be.
 kept_row <- function(found, folder, file) {
@@ -147,7 +151,9 @@ test_folders <- function(folder) {
 # Its row, and its counts, which can be added to those of others. kept: the row of a page
 # that would come out the same.
 one_report <- function(folder, file, names, audience, by, kept = NULL) {
-  if (!is.null(kept)) return(list(row = kept, tally = tally_responses(read_sitting(folder))))
+  if (!is.null(kept)) {
+    return(list(row = kept, tally = tally_responses(read_sitting(folder))))
+  }
   tally <- NULL
   row <- report_row(folder, file, function() {
     sitting <- read_sitting(folder)

@@ -24,7 +24,7 @@
 #' made[c("part", "n", "mean_share")]
 write_part_reports <- function(folder, each, out = NULL, names = TRUE,
                                audience = "teacher", by = NULL,
-                               cores = cores_allowed(), again = FALSE) {
+                               cores = cores_allowed(), anew = FALSE) {
   check_audience(audience)
   sitting <- read_sitting(folder)
   student_groups(sitting, single_column(each)) # a column that is not there is said
@@ -38,7 +38,7 @@ write_part_reports <- function(folder, each, out = NULL, names = TRUE,
   files <- file.path(normalizePath(out), basename(files))
   folder <- normalizePath(folder)
   as <- asked_mark(names, audience, by)
-  noted <- if (again) list() else read_made(dirname(files[1]))
+  noted <- if (anew) list() else read_made(dirname(files[1]))
   done <- over_each(
     seq_along(parts),
     function(k) {
@@ -57,10 +57,12 @@ write_part_reports <- function(folder, each, out = NULL, names = TRUE,
   table <- do.call(rbind, lapply(done, `[[`, "row"))
   made <- which(!is.na(table$file))
   from <- vapply(done[made], `[[`, "", "from")
-  note_made(files[made], from, as, lapply(made, function(k) row_to_keep(table[k, ])))
+  note_made(files[made], from, as, rows_to_note(table[made, ]))
   index <- file.path(out, paste0("index", kind, ".html"))
   write_text(
-    index_page(table, normalizePath(out), audience, each, printable(sitting$settings$title)),
+    index_page(
+      table, normalizePath(out), audience, each, printable(sitting$settings$title)
+    ),
     index
   )
   names(table)[names(table) == "title"] <- "part"
@@ -112,11 +114,13 @@ part_report <- function(folder, sitting, each, part, file, names, audience, by, 
 part_mark <- function(own, plan) {
   no <- c("handed_in", "source", "adjustments", "changes", "codes", "cells", "before")
   all <- own[setdiff(names(own), no)]
-  given <- lapply(list(own, replace(own, c("codes", "cells"), own$before)), function(part) {
+  earlier <- replace(own, c("codes", "cells"), own$before)
+  given <- lapply(list(own, earlier), function(part) {
     list(cell_answers(part), cell_points(part), cell_states(part))
   })
   mine <- is.na(own$changes$student) | own$changes$student %in% own$students$student
   changes <- own$changes[mine, c("student", "item", "action", "value", "reason")]
   changes <- lapply(unname(as.list(changes)), as.character)
-  paste0(own_sign, cli::hash_obj_md5(list(unclass(all), given, own$source$given, changes, plan)))
+  all <- list(unclass(all), given, own$source$given, changes, plan)
+  paste0(own_sign, cli::hash_obj_md5(all))
 }

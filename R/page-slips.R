@@ -56,7 +56,8 @@ put_slips <- function(lines, path) {
 
 write_slips_of_parts <- function(sitting, slips, folder, paper, each) {
   student_groups(sitting, single_column(each)) # a column that is not there is said
-  value <- as_text(sitting$students[[each]])[match(slips$student, sitting$students$student)]
+  at <- match(slips$student, sitting$students$student)
+  value <- as_text(sitting$students[[each]])[at]
   parts <- c(sort(unique(value[!is.na(value)]), method = "radix"), if (anyNA(value)) NA)
   words <- or_else(parts, say("page-slips.without", each = each))
   if (!dir.exists(folder)) dir.create(folder, recursive = TRUE, showWarnings = FALSE)

@@ -25,6 +25,7 @@ page_table <- function(id, data, columns, about, opens = NULL, sorted = NULL,
   # A long one grows as it is read down; see report.js.
   grows <- is.null(at_once) && nrow(data) > most_drawn
   if (grows) class <- c(class, "growing")
+  at_first <- if (grows) drawn_at_first else if (is.null(at_once)) 10 else at_once
   reactable::reactable(
     data,
     columns = columns,
@@ -32,7 +33,7 @@ page_table <- function(id, data, columns, about, opens = NULL, sorted = NULL,
     defaultSorted = sorted,
     searchable = filter,
     pagination = grows || !is.null(at_once),
-    defaultPageSize = if (grows) drawn_at_first else if (is.null(at_once)) 10 else at_once,
+    defaultPageSize = at_first,
     showPageSizeOptions = grows,
     pageSizeOptions = if (grows) c(drawn_at_first, nrow(data)) else 10,
     defaultColDef = reactable::colDef(

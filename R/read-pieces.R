@@ -13,7 +13,8 @@ open_pieces <- function(folder, bytes) {
   check_sizes(text, path)
   if (text$encoding != "UTF-8" || !text$breaks) return(NULL)
   start <- skip_records(text$path, 0, 1, text$quoted)
-  text$header <- sub("^\ufeff", "", mark_utf8(readChar(text$path, start, useBytes = TRUE)))
+  header <- mark_utf8(readChar(text$path, start, useBytes = TRUE))
+  text$header <- sub("^\ufeff", "", header)
   text$start <- start
   check_first_line(text, cells_as_text(text$header, sep = first_separator(text)))
   names <- setdiff(folder_tables, "responses")
@@ -40,7 +41,9 @@ open_pieces <- function(folder, bytes) {
     guard = identity,
     count = count_pieces,
     found = function(findings) session$tell(findings),
-    each = function(take, range = c(text$start, Inf)) each_piece(text, bytes, take, range),
+    each = function(take, range = c(text$start, Inf)) {
+      each_piece(text, bytes, take, range)
+    },
     ranges = function() ranges_of(text, bytes),
     read = function(ids = NULL) read_sitting(folder)
   )
@@ -99,13 +102,14 @@ read_piece <- function(piece, text, line) {
 }
 
 # The first piece, and the rest in ranges of bytes for as many processes as may work at
-# once; one range where that is one, and where a line may not be a record. Each begins with
-# another student than the one before it ends with.
+# once; one range where that is one, and where a line may not be a record. Each begins
+# with another student than the one before it ends with.
 ranges_of <- function(text, bytes) {
   workers <- workers_at_once()
   size <- file.size(text$path)
   if (workers < 2 || text$quoted || size < 4 * bytes) return(list(c(text$start, Inf)))
-  begins <- text$start + bytes + (size - text$start - bytes) * (0:(2 * workers - 1)) / (2 * workers)
+  rest <- text$start + bytes
+  begins <- rest + (size - rest) * (0:(2 * workers - 1)) / (2 * workers)
   begins <- vapply(begins, function(begin) next_student(text, floor(begin)), 0)
   edges <- unique(c(text$start, begins[begins < size], size))
   Map(c, edges[-length(edges)], edges[-1])

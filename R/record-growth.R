@@ -2,7 +2,8 @@
 #'
 #' @param record What [open_record()] gave.
 #' @param by `"student"`, or the name of a column of the students such as `"section"`, or
-#'   several, one inside the other, as in `c("school", "teacher")`; `NULL` for all together.
+#'   several, one inside the other, as in `c("school", "teacher")`; `NULL` for all
+#'   together.
 #' @param windows The periods of the year, as in `list(autumn =
 #'   "2026-09-01..2026-10-31")`; by default the setting `window` of each sitting, else
 #'   each sitting is one by itself. A sitting outside all windows is left out.

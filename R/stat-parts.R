@@ -237,8 +237,8 @@ drawn_parts <- function(points, weights, members, stratum) {
   sums <- function(x) crossprod(weights, x)
   spread_of <- function(x) (sums(x^2) - sums(x)^2 / n) / max(1, n - 1)
   spread <- lapply(scores, spread_of)
-  with_total <- (sums(scores$part * total) - sums(scores$part) * as.vector(sums(total)) / n) /
-    max(1, n - 1)
+  products <- sums(scores$part * total)
+  with_total <- (products - sums(scores$part) * as.vector(sums(total)) / n) / max(1, n - 1)
   whole <- as.vector(spread_of(total))
   own <- function(sets) {
     vapply(sets, function(j) rowSums(spread$item[, j, drop = FALSE]), whole)
@@ -270,7 +270,8 @@ drawn_parts <- function(points, weights, members, stratum) {
 with_part_bounds <- function(table, points, members, stratum, replicates,
                              seed) {
   draws <- bootstrap_draws(nrow(points), replicates, seed)
-  drawn <- lapply(split(seq_len(replicates), seq_len(replicates) %/% 100), function(some) {
+  batches <- split(seq_len(replicates), seq_len(replicates) %/% 100)
+  drawn <- lapply(batches, function(some) {
     weights <- draws[, some, drop = FALSE] + 0
     drawn_parts(points, weights, members, stratum)
   })

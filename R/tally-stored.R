@@ -19,7 +19,9 @@ items_of_a_sum <- 20
 tally_stored <- function(stored, by = NULL, products = FALSE, counted = NULL) {
   kept <- stored$session$tallies
   least <- stored$settings$smallest_group
-  named <- function(products) paste(c(products, least, counted, "by", by), collapse = "\r")
+  named <- function(products) {
+    paste(c(products, least, counted, "by", by), collapse = "\r")
+  }
   for (name in unique(c(named(TRUE), named(products)))) {
     if (!is.null(kept[[name]])) return(kept[[name]])
   }

@@ -4,8 +4,8 @@
 
 made_name <- ".made.json"
 
-# For each file's name a list: from, a mark of what it was made from; as, of what was asked
-# for; sum, of the bytes that were written; more, whatever was found out on the way.
+# For each file's name a list: from, a mark of what it was made from; as, of what was
+# asked for; sum, of the bytes that were written; more, whatever was found out on the way.
 read_made <- function(home) {
   path <- file.path(home, made_name)
   if (!file.exists(path) || file.size(path) > 2e7) return(list())
@@ -22,8 +22,8 @@ read_made <- function(home) {
 
 is_word <- function(x) is.character(x) && length(x) == 1 && !is.na(x)
 
-# files: paths; from, as: marks; more: a list along the files. Notes of files that are gone
-# go as well.
+# files: paths; from, as: marks; more: a list along the files. Notes of files that are
+# gone go as well.
 note_made <- function(files, from, as, more = NULL) {
   for (home in unique(dirname(files))) {
     mine <- which(dirname(files) == home & file.exists(files))
@@ -38,7 +38,7 @@ note_made <- function(files, from, as, more = NULL) {
       )
     }
     # Where it cannot be written, only what it would have spared is lost.
-    text <- jsonlite::toJSON(noted, auto_unbox = TRUE, digits = NA, null = "null", pretty = TRUE)
+    text <- jsonlite::toJSON(noted, auto_unbox = TRUE, digits = NA, null = "null")
     try(write_text(text, file.path(home, made_name)), silent = TRUE)
   }
 }
@@ -48,7 +48,8 @@ note_made <- function(files, from, as, more = NULL) {
 still_made <- function(file, from, as, noted = read_made(dirname(file))) {
   entry <- noted[[basename(file)]]
   if (is.null(entry) || entry$from != from || entry$as != as) return(NULL)
-  if (!file.exists(file) || !identical(unname(tools::md5sum(file)), entry$sum)) return(NULL)
+  if (!file.exists(file)) return(NULL)
+  if (!identical(unname(tools::md5sum(file)), entry$sum)) return(NULL)
   if (is.null(entry$more)) list() else entry$more
 }
 
@@ -63,7 +64,8 @@ folder_mark <- function(folder) {
   about <- file.info(paths, extra_cols = FALSE)
   large <- which(about$size > 1e8)
   sums <- unname(tools::md5sum(paths[setdiff(seq_along(paths), large)]))
-  cli::hash_obj_md5(list(names, sums, as.numeric(about$size[large]), as.numeric(about$mtime[large])))
+  about <- lapply(about[large, c("size", "mtime")], as.numeric)
+  cli::hash_obj_md5(list(names, sums, about))
 }
 
 # Of what was asked for, and of who made it.

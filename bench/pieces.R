@@ -22,7 +22,8 @@ for (from in seq(1, n, 2e5)) {
     ifelse(runif(length(some)) < plogis(ability - hard), "A", wrong)
   })
   names(answers) <- items$item
-  data.table::fwrite(c(list(student = sprintf("s%08.0f", some)), answers), file, append = from > 1)
+  table <- c(list(student = sprintf("s%08.0f", some)), answers)
+  data.table::fwrite(table, file, append = from > 1)
 }
 script <- normalizePath("exec/pregunta")
 rscript <- file.path(R.home("bin"), "Rscript")
@@ -45,7 +46,8 @@ runs <- replicate(if (alone) 1 else 5, c(
   run(script, "test", folder)
 ))
 middle <- apply(runs, 1, stats::median)
+cat(sprintf("%.0f students, %.0f MB: ", n, file.size(file) / 1e6))
+cat(sprintf("fread %.2f s, %.0f MB; ", middle[1], middle[2]))
 cat(sprintf(
-  "%.0f students, %.0f MB: fread %.2f s, %.0f MB; pregunta test %.2f s, %.0f MB; %.2f times\n",
-  n, file.size(file) / 1e6, middle[1], middle[2], middle[3], middle[4], middle[3] / middle[1]
+  "pregunta test %.2f s, %.0f MB; %.2f times\n", middle[3], middle[4], middle[3] / middle[1]
 ))

@@ -32,7 +32,7 @@ test_that("of many folders only the reports of those that changed are made", {
   expect_identical(attr(write_reports(root, cores = 1), "made"), 2L)
   expect_identical(attr(write_reports(root, names = FALSE, cores = 1), "made"), 4L)
   expect_identical(attr(write_reports(root, names = FALSE, cores = 1), "made"), 0L)
-  expect_identical(attr(write_reports(root, names = FALSE, cores = 1, again = TRUE), "made"), 4L)
+  expect_identical(attr(write_reports(root, names = FALSE, cores = 1, anew = TRUE), "made"), 4L)
 })
 
 test_that("a test that cannot be read is tried each time", {
