@@ -65,6 +65,10 @@ skip_records <- function(path, offset, records, quoted) {
     .Call(`_pregunta_skip_records`, path, offset, records, quoted)
 }
 
+records_from <- function(path, offset, places, quoted) {
+    .Call(`_pregunta_records_from`, path, offset, places, quoted)
+}
+
 new_id_set <- function() {
     .Call(`_pregunta_new_id_set`)
 }

@@ -8,6 +8,11 @@ cores_here <- function() {
 
 machine <- new.env(parent = emptyenv())
 
+# The process that loaded this; one that was forked from it has another number.
+.onLoad <- function(...) machine$process <- Sys.getpid()
+
+is_fork <- function() !identical(machine$process, Sys.getpid())
+
 # How many processes may work at once; counting the cores of the machine takes a
 # while, so it is done where they are wanted.
 cores_allowed <- function() {

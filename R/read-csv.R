@@ -149,8 +149,10 @@ check_first_line <- function(text, table) {
   stop_ragged(text$origin, paste("line", at + 1))
 }
 
-# All cores up to 8, unless data.table was told how many it may use.
+# All cores up to 8, unless data.table was told how many it may use. A fork of a process
+# that had threads has none, and would wait for them.
 reading_threads <- function() {
+  if (is_fork()) return(1L)
   if (nzchar(Sys.getenv("R_DATATABLE_NUM_THREADS"))) {
     return(data.table::getDTthreads())
   }

@@ -102,24 +102,24 @@ read_piece <- function(piece, text, line) {
 }
 
 # The first piece, and the rest in ranges of bytes for as many processes as may work at
-# once; one range where that is one, and where a line may not be a record. Each begins
-# with another student than the one before it ends with.
+# once; one range where that is one. Each begins with another student than the one before
+# it ends with.
 ranges_of <- function(text, bytes) {
   workers <- workers_at_once()
   size <- file.size(text$path)
-  if (workers < 2 || text$quoted || size < 4 * bytes) return(list(c(text$start, Inf)))
+  if (workers < 2 || size < 4 * bytes) return(list(c(text$start, Inf)))
   rest <- text$start + bytes
-  begins <- rest + (size - rest) * (0:(2 * workers - 1)) / (2 * workers)
-  begins <- vapply(begins, function(begin) next_student(text, floor(begin)), 0)
+  places <- rest + (size - rest) * (0:(2 * workers - 1)) / (2 * workers)
+  begins <- records_from(text$path, text$start, places, text$quoted)
+  begins <- vapply(begins, function(begin) next_student(text, begin), 0)
   edges <- unique(c(text$start, begins[begins < size], size))
   Map(c, edges[-length(edges)], edges[-1])
 }
 
-# Where the rows of another student begin after some place in the file.
+# Where the rows of another student begin after some record of the file.
 next_student <- function(text, at) {
-  at <- skip_records(text$path, at, 1, text$quoted)
   piece <- next_piece(text$path, at, 1e5, text$header, text$quoted)
-  if (piece$records < 2) return(at + nchar(piece$text, "bytes"))
+  if (piece$records < 2) return(piece$after)
   table <- read_piece(piece, text, 1L)
   same <- which(table$student != table$student[1])
   rows <- if (length(same)) same[1] - 1 else nrow(table)

@@ -139,8 +139,9 @@ run_pieces <- function(pieces, by, products, counted, apart) {
 run_ranges <- function(pieces, by, products, counted) {
   ranges <- pieces$ranges()
   if (length(ranges) < 2) return(NULL)
-  first <- NULL
-  pieces$each(function(table) first <<- table, ranges[[1]])
+  first <- list()
+  pieces$each(function(table) first <<- c(first, list(table)), ranges[[1]])
+  first <- join_pieces(first)
   if (is.null(counted)) counted <- first_counted(pieces, first)
   found <- over_each(
     ranges[-1],

@@ -232,6 +232,20 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// records_from
+Rcpp::NumericVector records_from(std::string path, double offset, Rcpp::NumericVector places, bool quoted);
+RcppExport SEXP _pregunta_records_from(SEXP pathSEXP, SEXP offsetSEXP, SEXP placesSEXP, SEXP quotedSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    Rcpp::traits::input_parameter< double >::type offset(offsetSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type places(placesSEXP);
+    Rcpp::traits::input_parameter< bool >::type quoted(quotedSEXP);
+    rcpp_result_gen = Rcpp::wrap(records_from(path, offset, places, quoted));
+    return rcpp_result_gen;
+END_RCPP
+}
 // new_id_set
 SEXP new_id_set();
 RcppExport SEXP _pregunta_new_id_set() {
@@ -481,6 +495,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_unpack_cells", (DL_FUNC) &_pregunta_unpack_cells, 7},
     {"_pregunta_next_piece", (DL_FUNC) &_pregunta_next_piece, 5},
     {"_pregunta_skip_records", (DL_FUNC) &_pregunta_skip_records, 4},
+    {"_pregunta_records_from", (DL_FUNC) &_pregunta_records_from, 4},
     {"_pregunta_new_id_set", (DL_FUNC) &_pregunta_new_id_set, 0},
     {"_pregunta_meet_ids", (DL_FUNC) &_pregunta_meet_ids, 2},
     {"_pregunta_ids_met", (DL_FUNC) &_pregunta_ids_met, 1},

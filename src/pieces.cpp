@@ -131,6 +131,34 @@ double skip_records(std::string path, double offset, double records, bool quoted
   return position;
 }
 
+// Of each of some places in the file, in order, where the first record begins that does
+// not begin before it. From `offset` on all of it is looked at: a line may be within quotes.
+// [[Rcpp::export]]
+Rcpp::NumericVector records_from(std::string path, double offset, Rcpp::NumericVector places,
+                                 bool quoted) {
+  Handle file = open_at(path, offset);
+  std::vector<char> block(1 << 20);
+  Ends ends(quoted);
+  double position = offset;
+  R_xlen_t k = 0;
+  Rcpp::NumericVector found(places.size());
+  while (k < places.size()) {
+    const size_t n = std::fread(block.data(), 1, block.size(), file.get());
+    if (n == 0) break;
+    const char *begin = block.data(), *const end = begin + n;
+    // Without quotes a line is a record, and nothing before the place need be seen.
+    if (!quoted && position + n < places[k]) begin = end;
+    while (const char* at = ends.next(begin, end)) {
+      for (const double here = position + (at - block.data()); k < places.size() && here >= places[k]; ++k)
+        found[k] = here;
+      begin = at;
+    }
+    position += n;
+  }
+  for (; k < places.size(); ++k) found[k] = position;
+  return found;
+}
+
 // The students of all pieces so far, as 64 bits of each id: two ids that share them are
 // taken for one, who is then looked at as whoever is in two pieces.
 class IdSet {

@@ -147,12 +147,12 @@ test_that("several processes at ranges of a file come to the same counts", {
   skip_on_cran()
   n <- 1500
   set.seed(4)
-  made <- function(rows) {
+  made <- function(rows, quoted = FALSE) {
     folder <- filed_folder(odd_folder(), NULL, rows)
     students <- data.frame(student = sprintf("s%04d", seq_len(n + 3)), section = c("A", "B", "C"))
     write.csv(students, file.path(folder, "students.csv"), row.names = FALSE)
-    # Without quotation marks a line is a record.
-    lines <- gsub("\"", "", readLines(file.path(folder, "responses.csv")), fixed = TRUE)
+    lines <- readLines(file.path(folder, "responses.csv"))
+    if (!quoted) lines <- gsub("\"", "", lines, fixed = TRUE)
     writeLines(lines, file.path(folder, "responses.csv"))
     folder
   }
@@ -180,6 +180,10 @@ test_that("several processes at ranges of a file come to the same counts", {
     as.data.frame(summarise_items(read_sitting(sorted), "section")),
     tolerance = 1e-12, ignore_attr = TRUE
   )
+  # Line ends within quotation marks are none.
+  lines_within <- rows[order(rows$student), ]
+  lines_within$response[lines_within$response %in% "why"] <- "why,\nif not\nso"
+  expect_in_pieces(made(lines_within, TRUE), 30, "quoted")
   # Students in several ranges, and a line that is none: found out, and right.
   again <- rbind(rows[order(rows$student), ], rows[rows$student %in% c("s0001", "s0700"), ])
   expect_in_pieces(made(again), 30, "twice")
