@@ -252,3 +252,53 @@ test_that("three who have all right, nobody who answered, and no row are said as
     "no responses", class = "pregunta_error_input"
   )
 })
+
+test_that("a table whose parts lie on other servers comes to the same figures", {
+  skip_on_cran()
+  server <- start_postgres()
+  database <- connect_postgres(server)
+  on.exit({
+    DBI::dbDisconnect(database)
+    stop_postgres(server, "immediate")
+  })
+  ask <- function(...) DBI::dbExecute(database, paste0(...))
+  skip_if(
+    inherits(try(ask("CREATE EXTENSION postgres_fdw"), silent = TRUE), "try-error"),
+    "no foreign tables on this machine"
+  )
+  columns <- "(student text, item text, response text, points text)"
+  ask("CREATE TABLE answers ", columns, " PARTITION BY HASH (student)")
+  parts <- c("north", "south", "west")
+  for (k in seq_along(parts)) {
+    ask("CREATE DATABASE ", parts[k])
+    part <- DBI::dbConnect(
+      RPostgres::Postgres(),
+      host = server$room, port = server$port, user = "teacher", dbname = parts[k]
+    )
+    DBI::dbExecute(part, paste("CREATE TABLE answers", columns))
+    DBI::dbDisconnect(part)
+    ask(
+      "CREATE SERVER ", parts[k], " FOREIGN DATA WRAPPER postgres_fdw OPTIONS (host '",
+      server$room, "', port '", server$port, "', dbname '", parts[k], "')"
+    )
+    ask("CREATE USER MAPPING FOR teacher SERVER ", parts[k], " OPTIONS (user 'teacher')")
+    ask(
+      "CREATE FOREIGN TABLE answers_", parts[k], " PARTITION OF answers FOR VALUES WITH ",
+      "(MODULUS 3, REMAINDER ", k - 1, ") SERVER ", parts[k], " OPTIONS (table_name 'answers')"
+    )
+  }
+  rows <- odd_rows()
+  rows <- rows[order(rows$student, method = "radix"), ]
+  DBI::dbAppendTable(database, "answers", rows)
+  there <- DBI::dbGetQuery(
+    database, "SELECT tableoid::regclass::text AS part, count(*) AS n FROM answers GROUP BY 1"
+  )
+  expect_length(there$n, 3)
+  folder <- odd_folder()
+  filed <- read_sitting(filed_folder(folder, NULL, rows))
+  items <- read.csv(file.path(folder, "items.csv"), colClasses = "character")
+  options <- read.csv(file.path(folder, "options.csv"), colClasses = "character")
+  students <- read.csv(file.path(folder, "students.csv"), colClasses = "character")
+  stored <- sitting_in_database(database, "answers", items, options, students)
+  expect_counted_alike(stored, filed, label = "three servers")
+})
