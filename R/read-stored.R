@@ -7,7 +7,7 @@
 #' `responses.csv` is large: that is read in pieces, each of which is counted before the
 #' next one is read. Summaries of items,
 #' options, answers and the test, the verdicts on them and everything else that takes a
-#' tally (see [tally_responses()]) are made of counts by the database; `read_sitting()`
+#' tally (see [tally_responses()]) are made of these counts; `read_sitting()`
 #' brings all of it into memory, for everything else.
 #'
 #' @param connection An open DBI connection to any database that dbplyr speaks to. Tested
@@ -32,8 +32,8 @@
 #'
 #'   A connection is the address of a PostgreSQL server, the password being in the
 #'   server's own files (`~/.pgpass`) or the environment (`PGPASSWORD`), or the path of an
-#'   SQLite file, from the folder. Without `students` there may be a `students.csv`. A
-#'   folder with a `responses.csv` is read as it is.
+#'   SQLite file, from the folder. Without `students` there may be a `students.csv`. In
+#'   a folder with a `responses.csv` that file counts.
 #' @param megabytes A `responses.csv` up to this size is read, as by [read_sitting()].
 #' @return An object of class `pregunta_stored`. `open_sitting()` gives a [sitting()] of a
 #'   folder that has its responses in a small file.
@@ -50,7 +50,9 @@
 #'   of its students as numbers. Who has rows in several pieces is counted apart, in a
 #'   second pass. A file in which nearly everybody has, such as a long one in the order of
 #'   the items, one that is not UTF-8, and one with anything odd in it (a line of another
-#'   length, a blank line) is read whole, and `students.csv` always is.
+#'   length, a blank line) is read whole, and `students.csv` always is. With a plan that
+#'   was set with `future::plan()` its workers count ranges of the file at once; the
+#'   command line takes all cores.
 #' @section Errors: `pregunta_error_database` when the database cannot be reached, lacks
 #'   the table or a column, or goes away: nothing is written anywhere then.
 #' @export

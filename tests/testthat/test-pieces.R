@@ -37,7 +37,8 @@ test_that("whatever the rows hold and the settings say, wide or long", {
   for (name in names(said)) {
     rows <- odd_rows(seed = match(name, names(said)))
     rows <- rows[order(rows$student), ]
-    for (changed in c(FALSE, TRUE)) {
+    # With changes and without, of every other setting.
+    for (changed in match(name, names(said)) %% 2 == 0) {
       folder <- if (changed) odd_folder(adjustments.csv = changes) else odd_folder()
       long <- filed_folder(folder, said[[name]], rows)
       pieces <- expect_in_pieces(long, 5, paste(name, changed))
