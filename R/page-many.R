@@ -315,7 +315,10 @@ pooled_section <- function(pooled) {
     )
   })
   headed(
-    say("page-many.taken_together", tests = attr(pooled, "tests")),
+    say(
+      "page-many.taken_together",
+      tests = attr(pooled, "tests"), pools = attr(pooled, "pools"), several = several
+    ),
     if (length(questions)) {
       tags$ul(class = "pooled", questions)
     } else {

@@ -38,18 +38,17 @@ test_that("whatever the rows hold and the settings say, wide or long", {
     rows <- odd_rows(seed = match(name, names(said)))
     rows <- rows[order(rows$student), ]
     # With changes and without, of every other setting.
-    for (changed in match(name, names(said)) %% 2 == 0) {
-      folder <- if (changed) odd_folder(adjustments.csv = changes) else odd_folder()
-      long <- filed_folder(folder, said[[name]], rows)
-      pieces <- expect_in_pieces(long, 5, paste(name, changed))
-      for (by in list("section", c("school", "section"))) {
-        for (figure in c("test", "items")) {
-          expect_equal(
-            as.data.frame(stored_figures[[figure]](pieces, by)),
-            as.data.frame(stored_figures[[figure]](read_sitting(long), by)),
-            tolerance = 1e-12, ignore_attr = TRUE, label = paste(name, figure, by[1])
-          )
-        }
+    changed <- match(name, names(said)) %% 2 == 0
+    folder <- if (changed) odd_folder(adjustments.csv = changes) else odd_folder()
+    long <- filed_folder(folder, said[[name]], rows)
+    pieces <- expect_in_pieces(long, 5, paste(name, changed))
+    for (by in list("section", c("school", "section"))) {
+      for (figure in c("test", "items")) {
+        expect_equal(
+          as.data.frame(stored_figures[[figure]](pieces, by)),
+          as.data.frame(stored_figures[[figure]](read_sitting(long), by)),
+          tolerance = 1e-12, ignore_attr = TRUE, label = paste(name, figure, by[1])
+        )
       }
     }
   }
