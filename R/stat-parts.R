@@ -238,7 +238,8 @@ drawn_parts <- function(points, weights, members, stratum) {
   spread_of <- function(x) (sums(x^2) - sums(x)^2 / n) / max(1, n - 1)
   spread <- lapply(scores, spread_of)
   products <- sums(scores$part * total)
-  with_total <- (products - sums(scores$part) * as.vector(sums(total)) / n) / max(1, n - 1)
+  apart <- sums(scores$part) * as.vector(sums(total)) / n
+  with_total <- (products - apart) / max(1, n - 1)
   whole <- as.vector(spread_of(total))
   own <- function(sets) {
     vapply(sets, function(j) rowSums(spread$item[, j, drop = FALSE]), whole)
