@@ -127,7 +127,8 @@ kept_row <- function(found, folder, file) {
 kept_pooled <- function(pooled) {
   list(
     rows = lapply(seq_len(nrow(pooled)), function(k) as.list(pooled[k, ])),
-    pools = attr(pooled, "pools"), tests = attr(pooled, "tests")
+    pools = attr(pooled, "pools"), tests = attr(pooled, "tests"),
+    students = attr(pooled, "students")
   )
 }
 
@@ -135,7 +136,7 @@ pooled_from <- function(found) {
   rows <- lapply(found$rows, function(row) as.data.frame(row[names(no_pooled())]))
   structure(
     if (length(rows)) do.call(rbind, rows) else no_pooled(),
-    pools = found$pools, tests = found$tests
+    pools = found$pools, tests = found$tests, students = as.numeric(found$students)
   )
 }
 
@@ -322,7 +323,7 @@ pooled_section <- function(pooled) {
     if (length(questions)) {
       tags$ul(class = "pooled", questions)
     } else {
-      tags$p(say("page-many.nothing_together"))
+      tags$p(say("page-many.nothing_together", students = attr(pooled, "students")))
     },
     id = "pooled"
   )

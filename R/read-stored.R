@@ -116,7 +116,7 @@ open_sitting <- function(folder, megabytes = 30) {
 open_file <- function(folder, megabytes) {
   bytes <- file.size(file.path(folder, "responses.csv"))
   if (is.na(bytes) || bytes <= megabytes * 1e6) return(read_sitting(folder))
-  pieces <- open_pieces(folder, min(piece_bytes, megabytes * 5e5))
+  pieces <- open_pieces(folder, max(64, min(piece_bytes, megabytes * 5e5)))
   if (is.null(pieces)) read_sitting(folder) else pieces
 }
 

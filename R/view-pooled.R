@@ -6,7 +6,11 @@
 # and as review_items() has it. Tests that nobody else asks are in no pool.
 view_pooled <- function(tallies) {
   mark <- vapply(tallies, questions_mark, "")
-  often <- names(which(table(mark) > 1))
+  # Of so few students that no question is judged nothing is said.
+  students <- vapply(tallies, function(tally) sum(tally$bins$n), 0)
+  few <- vapply(tallies, function(tally) tally$about$settings$thresholds$few_students, 0)
+  enough <- vapply(split(students, mark), sum, 0) >= vapply(split(few, mark), max, 0)
+  often <- intersect(names(which(table(mark) > 1)), names(which(enough)))
   pools <- lapply(unique(mark[mark %in% often]), function(one) {
     mine <- tallies[mark == one]
     pool <- pool_tallies(mine)
@@ -23,7 +27,8 @@ view_pooled <- function(tallies) {
   structure(
     if (is.null(found)) no_pooled() else found,
     pools = length(pools),
-    tests = sum(mark %in% often)
+    tests = sum(mark %in% often),
+    students = sum(students[mark %in% often])
   )
 }
 

@@ -1,6 +1,7 @@
 // A text file in pieces of whole records, for tables that are too large to be read at
 // once, and which students were met in an earlier piece.
 #include <Rcpp.h>
+#include <algorithm>
 #include <cstdint>
 #include <cstdio>
 #include <cstring>
@@ -74,7 +75,7 @@ Rcpp::List next_piece(std::string path, double offset, double bytes, std::string
     open = blank;
   };
   Ends ends(quoted);
-  const size_t wanted = static_cast<size_t>(bytes);
+  const size_t wanted = std::max<size_t>(1, static_cast<size_t>(bytes));
   while (true) {
     const size_t before = text.size();
     text.resize(before + wanted);
