@@ -22,6 +22,9 @@ raised_limits <- function() {
   if (is.na(said)) 1 else max(1, said)
 }
 
+# The share of the usual that is in memory at once where responses are many.
+read_at_once <- function() getOption("pregunta.read_at_once", 1)
+
 # Refuses what is over a limit. path: where it is; more: what else is known of the place.
 check_limit <- function(what, found, path, more = NULL) {
   limit <- limit_of(what)

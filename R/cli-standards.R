@@ -1,6 +1,12 @@
 # The standards in the terminal: of the class, opened, by group, by student.
 
 run_standards <- function(call) {
+  of_students <- identical(call$by, "student")
+  large <- if (of_students) open_in_parts(call[names(call) != "by"])
+  if (!is.null(large)) {
+    of_some <- function(part) summarise_standards(part, "student", call$tag)
+    return(put_parts(call, large, of_some))
+  }
   sitting <- read_for_figures(call)
   if (call$grid) {
     call$by <- "student"

@@ -56,6 +56,8 @@ run_students <- function(call) {
     call$answers,
     c("all", "wrong", "right", "none")
   )
+  large <- open_in_parts(call)
+  if (!is.null(large)) return(put_parts(call, large, summarise_students))
   sitting <- read_for_figures(call)
   view <- view_asked(
     view_students,
@@ -179,29 +181,68 @@ read_for_counts <- function(call) {
   check_folder(call$folder)
   if (!has_stored_responses(call$folder)) return(read_in_pieces(call))
   stored <- open_sitting(call$folder)
-  if (stored$size() <= most_read) read_for_figures(call) else stored
+  if (stored$size() <= most_read()) read_for_figures(call) else stored
 }
 
 read_in_pieces <- function(call) {
   bytes <- file.size(file.path(call$folder, "responses.csv"))
-  if (is.na(bytes) || bytes < most_bytes) return(read_for_figures(call))
-  opened <- open_sitting(call$folder)
+  if (is.na(bytes) || bytes < most_bytes()) return(read_for_figures(call))
+  opened <- open_sitting(call$folder, most_bytes() / 1e6)
   if (is_in_pieces(opened)) {
     opened$session$tell <- function(findings) tell_mistakes(length(findings), call$folder)
   }
   opened
 }
 
-# As open_sitting() has it.
-most_bytes <- 3e7
+# A table of students is written part by part where the responses are too many to be read,
+# and the order of its rows is not asked for; NULL otherwise.
+open_in_parts <- function(call) {
+  ordered <- c(
+    "by", "only", "sort", "below", "status", "student", "standard", "grid", "who"
+  )
+  asked <- vapply(call[intersect(ordered, names(call))], function(one) {
+    length(one) > 0 && !isFALSE(one)
+  }, TRUE)
+  if (any(asked) || call$format == "text") return(NULL)
+  check_folder(call$folder)
+  large <- if (has_stored_responses(call$folder)) {
+    open_sitting(call$folder)$size() > most_read()
+  } else {
+    isTRUE(file.size(file.path(call$folder, "responses.csv")) >= most_bytes())
+  }
+  if (!large) return(NULL)
+  opened <- open_sitting(call$folder, most_bytes() / 1e6)
+  if (inherits(opened, "pregunta_stored")) opened
+}
+
+# summarise: the table of some students.
+put_parts <- function(call, opened, summarise) {
+  errors <- 0
+  write <- function(put) {
+    text <- text_of_parts(call$format, put)
+    over_students(opened, function(part) {
+      wrong <- vapply(part$findings, function(one) one$severity == "error", TRUE)
+      errors <<- errors + sum(wrong)
+      text$add(table_text(summarise(part), call$format))
+    })
+    text$end()
+  }
+  if (is.null(call$out)) write(put_data) else write_parts(write, call$out)
+  tell_mistakes(errors, call$folder)
+  if (!is.null(call$out)) tell_user(say("cli-verbs.written_2", out = call$out))
+  0L
+}
 
 tell_mistakes <- function(errors, folder) {
   if (!errors) return(invisible())
   tell_user(say("cli-verbs.mistakes_in_the_data", errors = errors, folder = folder))
 }
 
-# Up to here reading all of it is quicker than asking.
-most_read <- 4e6
+# Up to here reading all of it is quicker than asking. Tests have less read at once.
+most_read <- function() 4e6 * read_at_once()
+
+# Of a file as open_sitting() has it.
+most_bytes <- function() 3e7 * read_at_once()
 
 # Of groups of one or two students most figures are NA: it is said why.
 note_tiny_groups <- function(by, sitting) {

@@ -16,7 +16,8 @@ open_pieces <- function(folder, bytes) {
   header <- mark_utf8(readChar(text$path, start, useBytes = TRUE))
   text$header <- sub("^\ufeff", "", header)
   text$start <- start
-  check_first_line(text, cells_as_text(text$header, sep = first_separator(text)))
+  first_line <- cells_as_text(text$header, sep = first_separator(text))
+  check_first_line(text, first_line)
   names <- setdiff(folder_tables, "responses")
   tables <- lapply(stats::setNames(nm = names), function(name) read_part(folder, name))
   check_table_sizes(tables, folder)
@@ -27,6 +28,7 @@ open_pieces <- function(folder, bytes) {
   session$tell <- function(findings) NULL
   pieces <- list(
     name = basename(path),
+    columns = stats::setNames(nm = trimws(names(first_line))),
     tables = tables[setdiff(names, "students")],
     said = said,
     settings = settled$settings,
@@ -40,10 +42,13 @@ open_pieces <- function(folder, bytes) {
     most_apart = most_apart,
     guard = identity,
     count = count_pieces,
+    run = run_pieces,
     found = function(findings) session$tell(findings),
     each = function(take, range = c(text$start, Inf)) {
       each_piece(text, bytes, take, range)
     },
+    some = function(take) each_piece(text, bytes, take, c(text$start, Inf)),
+    several = function() session$several,
     ranges = function() ranges_of(text, bytes),
     read = function(ids = NULL) read_sitting(folder)
   )
@@ -67,7 +72,8 @@ each_piece <- function(text, bytes, take, range) {
     open <- piece$open
     table <- read_piece(piece, text, line)
     n <- nrow(table)
-    kept <- if (goes_on(piece, table$student[n])) rows_to_keep(table$student) else n
+    may_go_on <- piece$after < range[2] && goes_on(piece, table$student[n])
+    kept <- if (may_go_on) rows_to_keep(table$student) else n
     if (kept < n) {
       table <- pick_rows(table, seq_len(kept))
       at <- skip_records(text$path, at, kept, text$quoted)
@@ -79,8 +85,12 @@ each_piece <- function(text, bytes, take, range) {
   }
 }
 
-# The record after it begins with the student, in most files; it is enough that it may.
-goes_on <- function(piece, student) grepl(student, piece$rest, fixed = TRUE)
+# The record after it begins with the student, in most files; it is enough that it may,
+# and it may where no more of it is known than a few letters.
+goes_on <- function(piece, student) {
+  nchar(piece$rest, "bytes") < nchar(student, "bytes") + 8 ||
+    grepl(student, piece$rest, fixed = TRUE)
+}
 
 rows_to_keep <- function(student) {
   n <- length(student)

@@ -10,12 +10,13 @@
 #' tally (see [tally_responses()]) are made of these counts; `read_sitting()`
 #' brings all of it into memory, for everything else.
 #'
-#' @param connection An open DBI connection to any database that dbplyr speaks to. Tested
-#'   with SQLite and PostgreSQL.
+#' @param connection An open DBI connection to any database that dbplyr speaks to, or a
+#'   list of several, each of which has a table of some of the students. Tested with SQLite
+#'   and PostgreSQL.
 #' @param table Name of the table of responses, `schema.table` where it is in a schema.
 #' @param items,options,standards,misconceptions,settings,adjustments As for [sitting()].
 #' @param students A data frame as for [sitting()], the name of a table of students in
-#'   the same database, or `NULL`.
+#'   the same database (of several, in each of them), or `NULL`.
 #' @param columns What the columns are called in the database where that is not what
 #'   [sitting()] calls them, as in `c(student = "pupil_id", response = "answer")`: of
 #'   `student`, `item`, `response`, `points`, `attempt`, `status`, `seconds`, `submitted`,
@@ -33,7 +34,8 @@
 #'   A connection is the address of a PostgreSQL server, the password being in the
 #'   server's own files (`~/.pgpass`) or the environment (`PGPASSWORD`), or the path of an
 #'   SQLite file, from the folder. Without `students` there may be a `students.csv`. In
-#'   a folder with a `responses.csv` that file counts.
+#'   a folder with a `responses.csv` that file counts. `connection: [ADDRESS, ADDRESS]`
+#'   takes several databases as one; they are counted at once.
 #' @param megabytes A `responses.csv` up to this size is read, as by [read_sitting()].
 #' @return An object of class `pregunta_stored`. `open_sitting()` gives a [sitting()] of a
 #'   folder that has its responses in a small file.
@@ -77,7 +79,9 @@ sitting_in_database <- function(connection, table, items, options = NULL,
                                 students = NULL, standards = NULL,
                                 misconceptions = NULL, settings = list(),
                                 adjustments = NULL, columns = NULL) {
-  if (!inherits(connection, "DBIConnection")) {
+  connections <- if (inherits(connection, "DBIConnection")) list(connection) else connection
+  open <- vapply(as.list(connections), inherits, TRUE, "DBIConnection")
+  if (!length(open) || !all(open)) {
     abort_pregunta(
       "call",
       say("read-stored.a_connection_is_wanted"),
@@ -89,7 +93,12 @@ sitting_in_database <- function(connection, table, items, options = NULL,
     items = items, options = options, students = students, standards = standards,
     misconceptions = misconceptions, adjustments = adjustments
   )
-  new_stored(connection, table, tables, settings, columns)
+  ask_in <- function(connection) {
+    force(connection)
+    function() new_stored(connection, table, tables, settings, columns)
+  }
+  if (length(connections) == 1) return(ask_in(connections[[1]])())
+  new_shards(lapply(connections, ask_in), at_once = FALSE)
 }
 
 #' @rdname sitting_in_database
@@ -101,14 +110,20 @@ open_sitting <- function(folder, megabytes = 30) {
   tables <- lapply(stats::setNames(nm = names), function(name) read_part(folder, name))
   check_table_sizes(tables, folder)
   if (!is.null(place$students)) tables$students <- place$students
-  connection <- connect_stored(place$connection, folder)
-  stored <- new_stored(
-    connection, place$table, tables, settings_in(folder), unlist(place$columns)
-  )
+  settings <- settings_in(folder)
+  open_at <- function(address) {
+    force(address)
+    function() {
+      connection <- connect_stored(address, folder)
+      close <- function() try(DBI::dbDisconnect(connection), silent = TRUE)
+      new_stored(connection, place$table, tables, settings, unlist(place$columns), close)
+    }
+  }
+  addresses <- unlist(place$connection)
+  if (length(addresses) > 1) return(new_shards(lapply(addresses, open_at), TRUE))
+  stored <- open_at(addresses)()
   # It is closed when nobody has it any more.
-  reg.finalizer(stored$session, function(session) {
-    try(DBI::dbDisconnect(connection), silent = TRUE)
-  }, onexit = TRUE)
+  reg.finalizer(stored$session, function(session) stored$close(), onexit = TRUE)
   stored
 }
 
@@ -194,8 +209,9 @@ stored_columns <- c(
 )
 
 # What is counted with (see tally-stored.R): settled tables, and the ways to the
-# database. session: what was made in it.
-new_stored <- function(connection, table, tables, settings, columns) {
+# database. session: what was made in it; close: where the connection is ours.
+new_stored <- function(connection, table, tables, settings, columns,
+                       close = function() NULL) {
   for (package in c("dplyr", "dbplyr")) need_package(package)
   session <- new.env(parent = emptyenv())
   session$made <- character()
@@ -203,8 +219,8 @@ new_stored <- function(connection, table, tables, settings, columns) {
   guard <- function(code) told_as_ours(code, table)
   found <- guard(columns_in_database(connection, table, columns))
   if (is.character(tables$students)) {
-    tables$students <- guard(dplyr::collect(table_in(connection, tables$students)))
-    tables$students <- text_columns(as.data.frame(tables$students))
+    tables$students <- guard(collected(table_in(connection, tables$students)))
+    tables$students <- text_columns(tables$students)
   }
   settled <- settled_tables(tables, settings)
   stored <- list(
@@ -221,21 +237,23 @@ new_stored <- function(connection, table, tables, settings, columns) {
     students = if (!is.null(tables$students)) complete_students(tables$students),
     adjustments = complete_adjustments(tables$adjustments),
     session = session,
-    # What joins texts of several rows has no name that all databases know.
-    flat = if (inherits(connection, "SQLiteConnection")) {
-      quote(group_concat(.cell, " "))
-    } else {
-      quote(str_flatten(.cell, collapse = " "))
-    },
+    flat = flat_in(connection),
+    # Rows that are fetched at once.
+    many = max(1, 5e5 * read_at_once()),
     guard = guard,
     count = count_stored,
     answers = function() answers_in(connection, table, found),
     put = function(data) put_in(connection, session, data),
+    keep = function(query) keep_in(session, query),
     each = function(query, n, take) each_part(connection, query, n, take),
     size = function() {
       guard(collected(dplyr::count(table_in(connection, table))))$n
     },
-    clear = function() clear_session(connection, session)
+    rows = function(ids = NULL) rows_stored(stored, ids),
+    some = function(take) some_rows(stored, take),
+    several = function() guard(odd_students(stored$answers())),
+    clear = function() clear_session(connection, session),
+    close = close
   )
   stored$read <- function(ids = NULL) read_stored(stored, ids)
   structure(stored, class = "pregunta_stored")
@@ -258,17 +276,29 @@ one_row <- function(items) {
   data.frame(student = "-", item = items[1], response = NA_character_)
 }
 
+# What joins the texts of several rows has no name that all databases know; NULL where
+# dbplyr knows none.
+flat_in <- function(connection) {
+  if (inherits(connection, "SQLiteConnection")) return(quote(group_concat(.cell, " ")))
+  flat <- quote(str_flatten(.cell, collapse = " "))
+  known <- tryCatch(
+    is.character(dbplyr::translate_sql(!!flat, con = connection, window = FALSE)),
+    error = function(e) FALSE
+  )
+  if (known) flat
+}
+
 table_in <- function(connection, table) {
   parts <- strsplit(table, ".", fixed = TRUE)[[1]]
-  if (length(parts) == 2 && !table %in% DBI::dbListTables(connection)) {
-    return(dplyr::tbl(connection, dbplyr::in_schema(parts[1], parts[2])))
+  if (length(parts) == 2 && !table %in% asked(DBI::dbListTables(connection))) {
+    return(asked(dplyr::tbl(connection, dbplyr::in_schema(parts[1], parts[2]))))
   }
-  dplyr::tbl(connection, table)
+  asked(dplyr::tbl(connection, table))
 }
 
 # columns: what each is called there; kinds: a column of none of each.
 columns_in_database <- function(connection, table, given) {
-  there <- dplyr::collect(utils::head(table_in(connection, table), 0))
+  there <- collected(utils::head(table_in(connection, table), 0))
   columns <- stats::setNames(stored_columns, stored_columns)
   unknown <- setdiff(names(given), stored_columns)
   lacking <- setdiff(unname(given), names(there))
@@ -319,11 +349,20 @@ answers_in <- function(connection, table, found) {
   dplyr::mutate(answers, !!!casts)
 }
 
-# A small table of this session.
+# A small table of this session, and what a query comes to as one.
 put_in <- function(connection, session, data) {
+  name <- new_name(session)
+  asked(dplyr::copy_to(connection, data, name, temporary = TRUE, overwrite = TRUE))
+}
+
+keep_in <- function(session, query) {
+  asked(dplyr::compute(query, name = new_name(session), temporary = TRUE))
+}
+
+new_name <- function(session) {
   name <- paste0("pregunta_", Sys.getpid(), "_", length(session$made) + 1)
   session$made <- c(session$made, name)
-  dplyr::copy_to(connection, data, name, temporary = TRUE, overwrite = TRUE)
+  name
 }
 
 clear_session <- function(connection, session) {
@@ -332,23 +371,26 @@ clear_session <- function(connection, session) {
 }
 
 each_part <- function(connection, query, n, take) {
-  result <- DBI::dbSendQuery(connection, dbplyr::sql_render(query))
+  result <- asked(DBI::dbSendQuery(connection, dbplyr::sql_render(query)))
   on.exit(DBI::dbClearResult(result))
-  while (!DBI::dbHasCompleted(result)) {
-    some <- DBI::dbFetch(result, n = n)
+  while (!asked(DBI::dbHasCompleted(result))) {
+    some <- asked(DBI::dbFetch(result, n = n))
     if (nrow(some)) take(some)
   }
 }
 
-# What a database says of a fault is told as ours.
+# What a database says of a fault is told as ours; see asked().
 told_as_ours <- function(code, table) {
-  tryCatch(code, error = function(e) {
-    if (inherits(e, "pregunta_error")) stop(e)
-    below <- if (!is.null(e$parent)) conditionMessage(e$parent)
-    whole <- paste(c(conditionMessage(e), below), collapse = " ")
+  tryCatch(code, pregunta_asked = function(e) {
+    told <- character()
+    while (!is.null(e)) {
+      told <- c(told, conditionMessage(e))
+      e <- e$parent
+    }
+    whole <- paste(told[nzchar(told)], collapse = " ")
     abort_database(
       say("read-stored.could_not_answer", table = quoted(table)),
-      gsub("\\s+", " ", without_secrets(whole)),
+      trimws(gsub("\\s+", " ", without_secrets(whole))),
       say("read-stored.see_table_and_rights")
     )
   })
@@ -356,13 +398,37 @@ told_as_ours <- function(code, table) {
 
 # All responses as a sitting, or those of some students.
 read_stored <- function(stored, ids = NULL) {
+  sitting_of_rows(stored, stored$rows(ids), ids)
+}
+
+rows_stored <- function(stored, ids = NULL) {
   rows <- stored$answers()
   if (!is.null(ids)) {
+    if (!length(ids)) return(as.data.frame(stored$kinds))
     wanted <- stored$put(data.frame(student = ids))
     rows <- dplyr::semi_join(rows, wanted, by = "student")
   }
-  rows <- as.data.frame(stored$guard(dplyr::collect(rows)))
-  rows <- rows[order(rows$student, method = "radix"), , drop = FALSE]
+  rows <- stored$guard(collected(rows))
+  attr(rows, "origin") <- stored$name
+  # A table in a database has no lines.
+  attr(rows, "line") <- rep(NA_integer_, nrow(rows))
+  rows
+}
+
+# The rows of some students at a time.
+some_rows <- function(stored, take) {
+  rows <- dplyr::arrange(stored$answers(), student)
+  each <- function(take) stored$each(rows, stored$many, take)
+  whole_students(each, function(rows) {
+    attr(rows, "origin") <- stored$name
+    attr(rows, "line") <- rep(NA_integer_, nrow(rows))
+    rownames(rows) <- NULL
+    take(rows)
+  })
+}
+
+sitting_of_rows <- function(stored, rows, ids) {
+  rows <- pick_rows(rows, order(rows$student, method = "radix"))
   tables <- stored$tables
   if (!is.null(ids)) {
     tables$students <- tables$students[as_text(tables$students$student) %in% ids, ]
@@ -371,8 +437,84 @@ read_stored <- function(stored, ids = NULL) {
     tables$adjustments <- keep_origin(list[mine, , drop = FALSE], list)
     attr(tables$adjustments, "line") <- line_of(list)[mine]
   }
-  attr(rows, "origin") <- stored$name
-  # A table in a database has no lines.
-  attr(rows, "line") <- rep(NA_integer_, nrow(rows))
   do.call(sitting, c(list(rows), tables, list(settings = stored$said)))
+}
+
+# ---- several databases -------------------------------------------------------------
+
+# Each has the table with some of the students; see tally-shards.R. open: what opens each;
+# at_once: whether another process can.
+new_shards <- function(open, at_once) {
+  parts <- lapply(open, function(open) {
+    stored <- open()
+    stored$close()
+    stored
+  })
+  first <- parts[[1]]
+  for (other in parts[-1]) check_same_columns(first, other)
+  lists <- unique(lapply(parts, function(part) part$tables$students))
+  # Of a file it is the same list in all of them.
+  listed <- if (length(lists) == 1) lists[[1]] else unique(do.call(rbind, lists))
+  session <- new.env(parent = emptyenv())
+  session$tallies <- new.env(parent = emptyenv())
+  shards <- list(
+    name = first$name,
+    columns = first$columns,
+    kinds = first$kinds,
+    tables = first$tables[names(first$tables) != "students"],
+    said = first$said,
+    settings = first$settings,
+    items = first$items,
+    options = first$options,
+    standards = first$standards,
+    misconceptions = first$misconceptions,
+    students = complete_students(listed),
+    adjustments = first$adjustments,
+    session = session,
+    most_apart = most_apart,
+    open = open,
+    at_once = at_once,
+    guard = first$guard,
+    count = count_shards,
+    run = run_shards,
+    found = function(findings) NULL
+  )
+  shards$size <- function() sum(unlist(over_shards(shards, function(one) one$size())))
+  shards$rows <- function(ids = NULL) {
+    join_pieces(over_shards(shards, function(one) one$rows(ids)))
+  }
+  shards$some <- function(take) {
+    for (open_one in open) {
+      one <- open_one()
+      tryCatch(one$some(take), finally = one$close())
+    }
+  }
+  shards$several <- function() {
+    odd <- over_shards(shards, function(one) one$several())
+    c(session$several, unlist(odd))
+  }
+  shards$read <- function(ids = NULL) {
+    shards$tables$students <- listed
+    sitting_of_rows(shards, shards$rows(ids), ids)
+  }
+  structure(shards, class = c("pregunta_shards", "pregunta_stored"))
+}
+
+check_same_columns <- function(first, other) {
+  numbers <- function(stored) vapply(stored$kinds, is.numeric, TRUE)
+  unlike <- union(
+    setdiff(names(first$columns), names(other$columns)),
+    setdiff(names(other$columns), names(first$columns))
+  )
+  if (!length(unlike)) {
+    seconds <- "seconds" %in% names(first$kinds) &&
+      numbers(first)[["seconds"]] != numbers(other)[["seconds"]]
+    unlike <- if (seconds) "seconds"
+  }
+  if (!length(unlike)) return(invisible())
+  abort_database(
+    say("read-stored.databases_differ", table = quoted(first$name), column = quoted(unlike[1])),
+    NULL,
+    say("read-stored.have_the_same_columns")
+  )
 }

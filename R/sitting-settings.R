@@ -364,7 +364,10 @@ check_database_setting <- function(value, refuse) {
     refuse(\(name) say("sitting-settings.has_no_part", name = name, part = part), example)
   }
   for (part in c("connection", "table")) {
-    if (length(value[[part]]) == 1 && !is_blank(value[[part]])) next
+    # A test may lie in several databases, a table has one name.
+    said <- as.character(unlist(value[[part]]))
+    enough <- length(said) == 1 || (part == "connection" && length(said) > 1)
+    if (enough && !any(is_blank(said)) && !anyDuplicated(said)) next
     refuse(\(name) say("sitting-settings.lacks_part", name = name, part = part), example)
   }
   lapply(value, function(one) if (is.list(one)) lapply(one, as.character) else one)

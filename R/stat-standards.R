@@ -315,7 +315,7 @@ waver_of_items <- function(sitting) {
       whole <- mean * (1 - mean)
       if (whole > 1e-9) min(1, max(least_waver, squares / whole)) else 1
     },
-    points_seen(sitting),
+    if (is.null(sitting$seen_by_all)) points_seen(sitting) else sitting$seen_by_all,
     sitting$items$points
   )
   unlist(wavers)

@@ -4,7 +4,10 @@
 # all others are known; so do listed students of whom there is no row at all.
 
 count_pieces <- function(pieces, by = NULL, products = FALSE, counted = NULL) {
-  whole <- function(...) tally_responses(pieces$read(), by, products, counted)
+  whole <- function(...) {
+    pieces$session$whole <- TRUE
+    tally_responses(pieces$read(NULL), by, products, counted)
+  }
   # Numbered over all students; see with_forms().
   if ("form" %in% by && !"form" %in% names(pieces$students)) return(whole())
   tryCatch(
@@ -19,8 +22,7 @@ settle_pieces <- function(pieces, by, products, counted) {
   apart <- character()
   used <- counted
   repeat {
-    run <- if (!length(apart)) run_ranges(pieces, by, products, used)
-    if (is.null(run)) run <- run_pieces(pieces, by, products, used, apart)
+    run <- pieces$run(pieces, by, products, used, apart)
     if (length(setdiff(run$twice, apart))) {
       apart <- union(apart, run$twice)
       stop_if_too_many(apart, pieces$most_apart)
@@ -34,6 +36,7 @@ settle_pieces <- function(pieces, by, products, counted) {
     }
     used <- real
   }
+  pieces$session$several <- apart
   pieces$found(run$findings)
   run$tally
 }
@@ -115,6 +118,11 @@ finish_pieces <- function(pieces, counter, last, counted) {
 }
 
 run_pieces <- function(pieces, by, products, counted, apart) {
+  run <- if (!length(apart)) run_ranges(pieces, by, products, counted)
+  if (is.null(run)) one_after_the_other(pieces, by, products, counted, apart) else run
+}
+
+one_after_the_other <- function(pieces, by, products, counted, apart) {
   first <- counter <- NULL
   held <- list()
   pieces$each(function(table) {

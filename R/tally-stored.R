@@ -32,6 +32,7 @@ tally_stored <- function(stored, by = NULL, products = FALSE, counted = NULL) {
 
 count_stored <- function(stored, by, products, counted) {
   if (!can_be_counted(stored, by)) {
+    if (is.null(by)) stored$session$whole <- TRUE
     return(tally_responses(stored$read(NULL), by, products, counted))
   }
   on.exit(stored$clear())
@@ -93,9 +94,17 @@ items_counted <- function(sitting) {
   tally$items$item[tally$items$counted]
 }
 
+# A fault while a database is asked is the database's, any other is ours.
+asked <- function(code) {
+  tryCatch(code, error = function(e) {
+    if (inherits(e, "pregunta_error")) stop(e)
+    rlang::abort("", class = "pregunta_asked", parent = e)
+  })
+}
+
 # Whole numbers of 64 bits, as some drivers have them for counts, are numbers here.
 collected <- function(query) {
-  table <- as.data.frame(dplyr::collect(query))
+  table <- as.data.frame(asked(dplyr::collect(query)))
   long <- vapply(table, inherits, TRUE, "integer64")
   table[long] <- lapply(table[long], as.numeric)
   table
@@ -214,6 +223,8 @@ stored_room <- function(stored, known, by, with_cells) {
   values <- stored$put(known$answers)
   rows <- with_keys(stored$answers(), known$keys)
   rows <- dplyr::left_join(rows, values, by = known$keys)
+  # Else they are read row by row; see each_of_rows().
+  with_cells <- with_cells && !is.null(stored$flat)
   if (with_cells) {
     step <- as.integer(cell_step(known))
     rows <- dplyr::mutate(rows, .cell = as.character(.j * step + .code))
@@ -246,7 +257,7 @@ stored_room <- function(stored, known, by, with_cells) {
     }
   )
   people <- dplyr::summarise(dplyr::group_by(rows, student), !!!sums)
-  people <- dplyr::compute(people)
+  people <- stored$keep(people)
   excluded <- excluded_students(stored, people)
   # A listed student whose row is left out can have a change all the same.
   left_out <- setdiff(excluded, stored$adjustments$student)
@@ -261,7 +272,7 @@ stored_room <- function(stored, known, by, with_cells) {
   gone <- union(special, excluded)
   if (length(gone)) {
     away <- stored$put(data.frame(student = gone))
-    people <- dplyr::compute(dplyr::anti_join(people, away, by = "student"))
+    people <- stored$keep(dplyr::anti_join(people, away, by = "student"))
   }
   groups <- stored_groups(stored, by, special)
   if (!is.null(groups$table)) {
@@ -304,9 +315,7 @@ with_powers <- function(answers) {
 # Students of whom more is to be settled than sums tell: an item twice, several attempts,
 # a change of their own, an id with blanks around it, all that they were given excused.
 special_students <- function(stored, people, powers) {
-  odd_ids <- dplyr::filter(people, is.na(student) | student != trimws(student))
-  odd_ids <- collected(dplyr::select(odd_ids, student))
-  odd_ids <- odd_ids$student
+  odd_ids <- odd_students(people)
   if (any(is_blank(odd_ids))) {
     abort_pregunta(
       "input",
@@ -338,6 +347,15 @@ special_students <- function(stored, people, powers) {
   ))
 }
 
+# Ids that are nothing, or have blanks around them.
+odd_students <- function(rows) {
+  odd <- dplyr::filter(
+    rows,
+    is.na(student) | student == "" | student %like% " %" | student %like% "% "
+  )
+  collected(dplyr::distinct(dplyr::select(odd, student)))$student
+}
+
 # How many digits 1 a whole number has in base two.
 ones_of <- function(x) {
   x <- as.numeric(x)
@@ -351,11 +369,12 @@ ones_of <- function(x) {
 
 excluded_students <- function(stored, people) {
   patterns <- unlist(stored$settings$exclude)
-  if (!length(patterns)) return(character())
+  # Who is settled apart, see tally-shards.R.
+  if (!length(patterns)) return(stored$apart)
   ids <- collected(dplyr::distinct(people, student))$student
   ids <- union(ids, stored$students$student)
   hit <- lapply(patterns, function(pattern) fits_pattern(ids, pattern))
-  ids[Reduce(`|`, hit)]
+  union(ids[Reduce(`|`, hit)], stored$apart)
 }
 
 # The group of each listed student; who is not listed is in none. listed: how many are
@@ -576,14 +595,37 @@ cell_step <- function(known) {
 }
 
 each_of_cells <- function(stored, known, room, take) {
-  present <- dplyr::filter(room$people, last > 0L)
-  stored$each(dplyr::select(present, .cells, .group), students_at_once, function(some) {
+  unpack <- function(cells, group) {
     codes <- unpack_cells(
-      some$.cells, nrow(known$items), cell_step(known), length(fixed_states),
+      cells, nrow(known$items), cell_step(known), length(fixed_states),
       match("omitted", fixed_states), match("not_reached", fixed_states),
       if (known$missing == match("not_given", fixed_states)) known$missing else 0L
     )
-    take(codes, as.integer(or_else(as.numeric(some$.group), room$groups$none)))
+    take(codes, as.integer(or_else(as.numeric(group), room$groups$none)))
+  }
+  if (is.null(stored$flat)) return(each_of_rows(stored, known, room, unpack))
+  present <- dplyr::filter(room$people, last > 0L)
+  stored$each(dplyr::select(present, .cells, .group), students_at_once, function(some) {
+    unpack(some$.cells, some$.group)
+  })
+}
+
+# Where the database cannot join texts: its rows come in the order of the students, of
+# whom the last one may go on in the next part.
+each_of_rows <- function(stored, known, room, unpack) {
+  present <- dplyr::select(dplyr::filter(room$people, last > 0L), student, .group)
+  columns <- rlang::syms(c("student", known$keys))
+  rows <- with_keys(dplyr::select(stored$answers(), !!!columns), known$keys)
+  rows <- dplyr::inner_join(rows, room$values, by = known$keys)
+  rows <- dplyr::inner_join(rows, present, by = "student")
+  rows <- dplyr::arrange(dplyr::select(rows, student, .group, .j, .code), student)
+  each <- function(take) stored$each(rows, stored$many, take)
+  whole_students(each, function(rows) {
+    student <- match(rows$student, unique(rows$student))
+    cell <- rows$.j * cell_step(known) + rows$.code
+    texts <- split(format(cell, scientific = FALSE, trim = TRUE), student)
+    texts <- vapply(texts, paste, "", collapse = " ", USE.NAMES = FALSE)
+    unpack(texts, rows$.group[!duplicated(student)])
   })
 }
 

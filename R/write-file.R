@@ -74,15 +74,22 @@ check_room <- function(folder) {
   write_bytes(raw(2^16), probe)
 }
 
-write_text <- function(lines, path) {
-  lines <- enc2utf8(lines)
+write_text <- function(lines, path) write_parts(function(put) put(lines), path)
+
+# write: gets what puts lines into the file, some at a time.
+write_parts <- function(write, path) {
   write_whole(path, function(temporary) {
     connection <- file(temporary, open = "wb")
+    bytes <- 0
     tryCatch(
-      writeLines(lines, connection, useBytes = TRUE),
+      write(function(lines) {
+        lines <- enc2utf8(lines)
+        writeLines(lines, connection, useBytes = TRUE)
+        bytes <<- bytes + sum(nchar(lines, "bytes") + 1)
+      }),
       finally = close(connection)
     )
-    check_size(temporary, sum(nchar(lines, "bytes") + 1))
+    check_size(temporary, bytes)
   })
 }
 

@@ -16,6 +16,27 @@ table_text <- function(table, format) {
   readLines(connection, encoding = "UTF-8", warn = FALSE)
 }
 
+# The text of a table of which some rows come at a time, as of the whole; put: takes lines.
+text_of_parts <- function(format, put) {
+  first <- TRUE
+  open <- character() # the line that gets a comma when more comes
+  add_csv <- function(lines) {
+    put(if (first) lines else lines[-1])
+    first <<- FALSE
+  }
+  add_json <- function(text) {
+    lines <- strsplit(text, "\n", fixed = TRUE)[[1]]
+    if (length(lines) < 3) return(invisible())
+    rows <- lines[2:(length(lines) - 1)]
+    put(c(if (first) "[" else paste0(open, ","), rows[-length(rows)]))
+    open <<- rows[length(rows)]
+    first <<- FALSE
+  }
+  end_json <- function() put(if (first) "[]" else c(open, "]"))
+  if (format == "csv") return(list(add = add_csv, end = function() NULL))
+  list(add = add_json, end = end_json)
+}
+
 json_text <- function(table) {
   escape_unseen(as.character(jsonlite::toJSON(
     table,

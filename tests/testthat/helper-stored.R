@@ -107,3 +107,19 @@ odd_folder <- function(...) {
     ...
   )
 }
+
+# The same folder with its rows in several SQLite files; part: the file of each row.
+shards_folder <- function(folder, settings = NULL, rows = long_responses(folder), part) {
+  made <- stored_folder(folder, settings, rows[0, ])
+  unlink(file.path(made, "answers.sqlite"))
+  names <- paste0("part", sort(unique(part)), ".sqlite")
+  for (name in names) {
+    connection <- DBI::dbConnect(RSQLite::SQLite(), file.path(made, name))
+    DBI::dbWriteTable(connection, "answers", rows[paste0("part", part, ".sqlite") == name, ])
+    DBI::dbDisconnect(connection)
+  }
+  said <- readLines(file.path(made, "test.yml"))
+  several <- paste0("  connection: [", paste(names, collapse = ", "), "]")
+  writeLines(sub("^  connection: answers.sqlite$", several, said), file.path(made, "test.yml"))
+  made
+}
