@@ -105,12 +105,16 @@ new_counter <- function(pieces, by, products, counted) {
 # last: the table that waited for all others.
 finish_pieces <- function(pieces, counter, last, counted) {
   counter$add(last, union(ids_in(last), counter$unseen()))
-  all <- counter$gathered()
-  if (is.null(all$tally)) {
+  if (is.null(counter$gathered()$tally)) {
     # Nobody is left: this says so.
     sitting_of_piece(pieces, last, ids_in(last))
-    stop_pieces()
   }
+  sum_of_pieces(counter, counted)
+}
+
+sum_of_pieces <- function(counter, counted) {
+  all <- counter$gathered()
+  if (is.null(all$tally)) stop_pieces()
   if (any(lengths(all$around))) {
     attr(all$tally$about$settings, "around") <- do.call(rbind, all$around)
   }

@@ -15,7 +15,8 @@ count_shards <- function(shards, by = NULL, products = FALSE, counted = NULL) {
 run_shards <- function(shards, by, products, counted, apart) {
   # Which items count is known when all have been counted; see settle_pieces().
   if (is.null(counted)) counted <- shards$items$item
-  apart <- union(apart, student_apart(shards))
+  # Who is on the list and nowhere else is in a sitting with somebody.
+  if (length(shards$students$student)) apart <- union(apart, student_apart(shards))
   found <- over_shards(shards, function(stored) {
     count_shard(shards, stored, by, products, counted, apart)
   })
@@ -28,10 +29,12 @@ run_shards <- function(shards, by, products, counted, apart) {
       return(list(twice = twice))
     }
   }
-  rows <- Filter(function(rows) nrow(rows) > 0, lapply(found, `[[`, "rows"))
-  run <- finish_pieces(shards, counter, join_pieces(rows), counted)
-  run$twice <- character()
-  run
+  rows <- Filter(NROW, lapply(found, `[[`, "rows"))
+  if (length(rows)) {
+    finish_pieces(shards, counter, join_pieces(rows), counted)
+  } else {
+    sum_of_pieces(counter, counted)
+  }
 }
 
 # Where the addresses are known, all at once, in as many processes.
@@ -73,28 +76,39 @@ student_apart <- function(shards) {
 # What one of them has, but for those who are settled apart: as gathered by new_counter(),
 # and the rows of those.
 count_shard <- function(shards, stored, by, products, counted, apart) {
-  ids <- collected(dplyr::distinct(stored$answers(), student))$student
   met <- new_id_set()
-  own <- ids[!is.na(ids) & !ids %in% apart]
-  meet_ids(met, own)
-  here <- as_text(own)
   gathered <- list(
-    ids = ids_met(met),
     seen = integer(),
-    rows = stored$rows(intersect(apart, ids))
+    rows = if (length(apart)) stored$rows(apart)
   )
-  if (!anyNA(as_text(ids)) && !any(is_kept(here, shards$settings))) return(gathered)
+  any_row <- utils::head(dplyr::select(stored$answers(), student), 1)
+  if (!nrow(collected(any_row))) return(c(gathered, list(ids = ids_met(met))))
   stored$settings$smallest_group <- shards$settings$smallest_group
-  stored$students <- shards$students[shards$students$student %in% here, , drop = FALSE]
-  if (is.null(shards$students)) stored$students <- NULL
-  list <- stored$adjustments
-  mine <- is.na(list$student) | list$student %in% here
-  stored$adjustments <- keep_origin(list[mine, , drop = FALSE], list)
-  stored$apart <- intersect(apart, ids)
-  tally <- count_stored(stored, by, products, counted)
+  # Once it is known who is there.
+  stored$own <- function(stored, people) {
+    ids <- collected(dplyr::select(people, student))$student
+    own <- ids[!is.na(ids) & !ids %in% apart]
+    meet_ids(met, own)
+    here <- as_text(own)
+    if (!anyNA(as_text(ids)) && !any(is_kept(here, shards$settings))) {
+      rlang::abort("", class = "pregunta_nobody_here")
+    }
+    listed <- shards$students
+    stored$students <- if (!is.null(listed)) rows_of(listed, which(listed$student %in% here))
+    list <- stored$adjustments
+    mine <- is.na(list$student) | list$student %in% here
+    stored$adjustments <- keep_origin(list[mine, , drop = FALSE], list)
+    stored$apart <- intersect(apart, ids)
+    gathered$seen <<- which(listed$student %in% here)
+    stored
+  }
+  tally <- tryCatch(
+    count_stored(stored, by, products, counted),
+    pregunta_nobody_here = function(e) NULL
+  )
+  gathered$ids <- ids_met(met)
   gathered$tally <- tally
-  gathered$around <- list(attr(tally$about$settings, "around"))
-  gathered$seen <- which(shards$students$student %in% here)
+  if (!is.null(tally)) gathered$around <- list(attr(tally$about$settings, "around"))
   gathered
 }
 

@@ -258,6 +258,8 @@ stored_room <- function(stored, known, by, with_cells) {
   )
   people <- dplyr::summarise(dplyr::group_by(rows, student), !!!sums)
   people <- stored$keep(people)
+  # Of several databases, each tells of its own; see tally-shards.R.
+  if (!is.null(stored$own)) stored <- stored$own(stored, people)
   excluded <- excluded_students(stored, people)
   # A listed student whose row is left out can have a change all the same.
   left_out <- setdiff(excluded, stored$adjustments$student)

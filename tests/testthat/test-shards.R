@@ -113,3 +113,55 @@ test_that("one of several that is gone is an error, and names no secret", {
     expect_error(open_sitting(folder), class = "pregunta_error")
   }
 })
+
+test_that("each server counts its own, and only totals and the students apart leave it", {
+  skip_on_cran()
+  server <- start_postgres()
+  on.exit(stop_postgres(server, "immediate"))
+  connect <- function(name) {
+    DBI::dbConnect(
+      RPostgres::Postgres(),
+      host = server$room, port = server$port, user = "teacher", dbname = name
+    )
+  }
+  main <- connect_postgres(server)
+  rows <- in_order(odd_rows())
+  part <- turns(rows, 3)
+  for (k in 0:2) {
+    name <- paste0("school", k)
+    DBI::dbExecute(main, paste("CREATE DATABASE", name))
+    one <- connect(name)
+    DBI::dbWriteTable(one, "answers", rows[part == k, ])
+    DBI::dbDisconnect(one)
+  }
+  DBI::dbDisconnect(main)
+  folder <- odd_folder()
+  addresses <- paste0(
+    "postgresql://teacher@", utils::URLencode(server$room, reserved = TRUE), ":",
+    server$port, "/school", 0:2
+  )
+  made <- filed_folder(folder, NULL, rows)
+  unlink(file.path(made, "responses.csv"))
+  cat(
+    "responses:\n  connection:\n", paste0("  - ", addresses, "\n"), "  table: answers\n",
+    file = file.path(made, "test.yml"), append = TRUE, sep = ""
+  )
+  withr::local_options(pregunta.cores = 2)
+  expect_counted_alike(
+    open_sitting(made), read_sitting(filed_folder(folder, NULL, rows)),
+    label = "three servers"
+  )
+  # Each was read, and by itself.
+  scans <- vapply(0:2, function(k) {
+    one <- connect(paste0("school", k))
+    on.exit(DBI::dbDisconnect(one))
+    as.numeric(DBI::dbGetQuery(
+      one, "SELECT seq_scan FROM pg_stat_user_tables WHERE relname = 'answers'"
+    )[[1]])
+  }, 0)
+  expect_true(all(scans >= 2))
+  # One that went away is an error without the address's secrets.
+  stored <- open_sitting(made)
+  stop_postgres(server, "immediate")
+  expect_error(summarise_items(stored), class = "pregunta_error_database")
+})
