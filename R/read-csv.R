@@ -4,9 +4,7 @@
 read_table_file <- function(path, coded = FALSE) {
   text <- open_text(path)
   check_sizes(text, path)
-  # Of the text of the largest files there is no room for what nobody needs any more.
-  if (text$bytes > 3e7) gc()
-  if (text$bytes > 4e6) make_room(min(7 * text$bytes, 2e8))
+  if (text$bytes > 3e7) make_room_once(min(7 * text$bytes, 2e8))
   table <- plain_cells(read_cells(text), text)
   lines <- file_lines(
     table,
@@ -18,6 +16,15 @@ read_table_file <- function(path, coded = FALSE) {
   attr(table, "encoding") <- text$encoding
   table
 }
+
+# R's heap stays as large as it once was.
+make_room_once <- function(bytes) {
+  if (isTRUE(room_made$done)) return(invisible())
+  room_made$done <- TRUE
+  make_room(bytes)
+}
+
+room_made <- new.env(parent = emptyenv())
 
 # As they were typed, without what a writer of CSV put around them.
 plain_cells <- function(table, text) {
@@ -197,7 +204,7 @@ stop_ragged <- function(name, problem) {
 # Line of the file on which each row begins: a quoted cell may hold line ends.
 file_lines <- function(table, first, quoted = TRUE) {
   if (!nrow(table)) return(integer())
-  if (!quoted) return(seq(first, length.out = nrow(table)))
+  if (!quoted) return(first:(first + nrow(table) - 1L))
   breaks <- numeric(nrow(table))
   for (column in table) {
     broken <- grep("\n", column, fixed = TRUE)

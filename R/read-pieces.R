@@ -59,10 +59,11 @@ open_pieces <- function(folder, bytes) {
 # there.
 each_piece <- function(text, bytes, take, range) {
   at <- range[1]
+  end <- min(range[2], file.size(text$path))
   # Within the file nobody counts the lines before.
   line <- if (at == text$start) 2 else NA
   open <- FALSE
-  make_room(3e8)
+  make_room_once(3e8)
   while (at < range[2]) {
     bytes <- min(bytes, range[2] - at)
     piece <- next_piece(text$path, at, bytes, text$header, text$quoted)
@@ -72,7 +73,7 @@ each_piece <- function(text, bytes, take, range) {
     open <- piece$open
     table <- read_piece(piece, text, line)
     n <- nrow(table)
-    may_go_on <- piece$after < range[2] && goes_on(piece, table$student[n])
+    may_go_on <- piece$after < end && goes_on(piece, table$student[n])
     kept <- if (may_go_on) rows_to_keep(table$student) else n
     if (kept < n) {
       table <- pick_rows(table, seq_len(kept))

@@ -1,6 +1,6 @@
 # Reading a test folder into a sitting against data.table::fread() alone on the
 # same file, in one run, taking turns. The targets: a wide file of 100,000
-# students x 60 items within 1.5 times, a long file of 6 million rows within 2.5.
+# students x 60 items within 1.5 times, a long file of 6 million rows the same.
 suppressMessages(library(pregunta))
 n <- 1e5
 k <- 60

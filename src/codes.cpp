@@ -33,6 +33,11 @@ class StringCodes {
     const Slot* slot = slot_.data();
     size_t mask = mask_;
     for (R_xlen_t i = 0; i < n; ++i) {
+      // Rows of a student stand together.
+      if (i > 0 && value[i] == value[i - 1]) {
+        out[i] = out[i - 1];
+        continue;
+      }
       const Slot& there = slot[first_place(value[i], mask)];
       if (there.key == value[i]) {
         out[i] = there.code;
@@ -172,11 +177,22 @@ Rcpp::List place_long(const Rcpp::IntegerVector& row, const Rcpp::IntegerVector&
 Rcpp::List gather_long(const Rcpp::IntegerVector& at, const Rcpp::IntegerVector& code, int n_rows,
                        int n_items) {
   Rcpp::List columns(n_items);
-  const int* place = at.begin();
-  for (int j = 0; j < n_items; ++j, place += n_rows) {
-    Rcpp::IntegerVector column(Rcpp::no_init(n_rows));
-    for (int i = 0; i < n_rows; ++i) column[i] = place[i] ? code[place[i] - 1] + 1 : 1;
-    columns[j] = column;
+  std::vector<int*> column(n_items);
+  for (int j = 0; j < n_items; ++j) {
+    const Rcpp::IntegerVector one(Rcpp::no_init(n_rows));
+    columns[j] = one;
+    column[j] = INTEGER(columns[j]);
+  }
+  // A student's rows mostly stand together: some students at a time stay in the cache.
+  const int* const known = code.begin();
+  const int block = 256;
+  for (int from = 0; from < n_rows; from += block) {
+    const int to = std::min(n_rows, from + block);
+    const int* place = at.begin();
+    for (int j = 0; j < n_items; ++j, place += n_rows) {
+      int* const out = column[j];
+      for (int i = from; i < to; ++i) out[i] = place[i] ? known[place[i] - 1] + 1 : 1;
+    }
   }
   return columns;
 }
