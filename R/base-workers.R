@@ -14,7 +14,7 @@ over_each <- function(things, make, lost, cores = cores_allowed(), label = "") {
   tick <- function(n) cli::cli_progress_update(inc = n, id = bar)
   kept <- function(thing) list(value = make(thing))
   done <- if (has_plan()) {
-    by_plan(things, kept, tick)
+    by_plan(things, make, tick)
   } else if (.Platform$OS.type != "unix" || is.na(cores) || cores < 2) {
     lapply(things, function(thing) {
       tick(1)
@@ -73,9 +73,14 @@ has_plan <- function() {
   "future" %in% loadedNamespaces() && !inherits(future::plan(), "sequential")
 }
 
-# Some things to a worker at once: what goes along with them is sent each time.
+# Some things to a worker at once: what goes along with them is sent each time. A fault in
+# what is done with a thing comes back as one; any other is the plan's, and its things are
+# done again.
 by_plan <- function(things, make, tick, renewals = 3) {
   done <- vector("list", length(things))
+  caught <- function(thing) {
+    tryCatch(list(value = make(thing)), error = function(e) list(fault = e))
+  }
   size <- max(1, length(things) %/% (8 * future::nbrOfWorkers()))
   left <- split(seq_along(things), (seq_along(things) - 1) %/% size)
   while (length(left) && renewals > 0) {
@@ -83,11 +88,12 @@ by_plan <- function(things, make, tick, renewals = 3) {
     begun <- list()
     # No more are begun once a worker has died: the plan would give them to it.
     while (length(begun) < length(left) && !died) {
-      work <- begin_future(things[left[[length(begun) + 1]]], make)
+      work <- begin_future(things[left[[length(begun) + 1]]], caught)
       died <- is.null(work)
       begun <- c(begun, list(work))
     }
     made <- lapply(begun, result_of_future)
+    for (one in unlist(made, recursive = FALSE)) if (!is.null(one$fault)) stop(one$fault)
     for (k in which(!vapply(made, is.null, TRUE))) {
       done[left[[k]]] <- made[[k]]
       tick(length(left[[k]]))
@@ -118,14 +124,14 @@ begin_future <- function(things, make) {
       packages = "pregunta",
       seed = NULL
     ),
-    FutureError = function(e) NULL
+    error = function(e) NULL
   )
 }
 
 # NULL where its worker died.
 result_of_future <- function(begun) {
   if (is.null(begun)) return(NULL)
-  tryCatch(future::value(begun), FutureError = function(e) NULL)
+  tryCatch(future::value(begun), error = function(e) NULL)
 }
 
 # Workers that have died are started anew, where the plan can.
