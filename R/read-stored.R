@@ -407,12 +407,38 @@ rows_stored <- function(stored, ids = NULL) {
     if (!length(ids)) return(as.data.frame(stored$kinds))
     wanted <- stored$put(data.frame(student = ids))
     rows <- dplyr::semi_join(rows, wanted, by = "student")
+    rows <- stored$guard(collected(rows))
+  } else {
+    rows <- stored$guard(coded_rows_of(function(take) stored$each(rows, stored$many, take)))
+    if (is.null(rows)) rows <- as.data.frame(stored$kinds)
   }
-  rows <- stored$guard(collected(rows))
   attr(rows, "origin") <- stored$name
   # A table in a database has no lines.
   attr(rows, "line") <- rep(NA_integer_, nrow(rows))
   rows
+}
+
+# Many rows, which are few texts: each part is coded as it comes. NULL for no row.
+coded_rows_of <- function(each) {
+  parts <- list()
+  each(function(some) {
+    coded <- code_columns(lapply(some, as.character), Inf)
+    parts <<- c(parts, list(list2DF(stats::setNames(coded, names(some)))))
+  })
+  if (length(parts)) join_coded(parts)
+}
+
+join_coded <- function(tables) {
+  columns <- lapply(stats::setNames(nm = names(tables[[1]])), function(name) {
+    join_factors(lapply(tables, `[[`, name))
+  })
+  list2DF(columns)
+}
+
+join_factors <- function(factors) {
+  texts <- unique(unlist(lapply(factors, levels)))
+  at <- unlist(lapply(factors, function(one) match(levels(one), texts)[bare_codes(one)]))
+  structure(at, levels = texts, whole = TRUE, class = "factor")
 }
 
 # The rows of some students at a time.
@@ -427,8 +453,25 @@ some_rows <- function(stored, take) {
   })
 }
 
+# Levels stand in the order in which the rows have them, as in a file.
+in_order_of_students <- function(rows) {
+  student <- rows$student
+  if (!is.factor(student)) return(pick_rows(rows, order(student, method = "radix")))
+  rank <- integer(nlevels(student))
+  rank[order(levels(student), method = "radix")] <- seq_along(rank)
+  at <- order(rank[bare_codes(student)])
+  sorted <- lapply(rows, function(column) {
+    codes <- bare_codes(column)[at]
+    first <- unique(codes)
+    structure(match(codes, first), levels = levels(column)[first], whole = TRUE, class = "factor")
+  })
+  sorted <- keep_origin(list2DF(sorted), rows)
+  attr(sorted, "line") <- attr(rows, "line")[at]
+  sorted
+}
+
 sitting_of_rows <- function(stored, rows, ids) {
-  rows <- pick_rows(rows, order(rows$student, method = "radix"))
+  rows <- in_order_of_students(rows)
   tables <- stored$tables
   if (!is.null(ids)) {
     tables$students <- tables$students[as_text(tables$students$student) %in% ids, ]
@@ -481,7 +524,13 @@ new_shards <- function(open, at_once) {
   )
   shards$size <- function() sum(unlist(over_shards(shards, function(one) one$size())))
   shards$rows <- function(ids = NULL) {
-    join_pieces(over_shards(shards, function(one) one$rows(ids)))
+    tables <- over_shards(shards, function(one) one$rows(ids))
+    some <- Filter(nrow, tables)
+    coded <- length(some) > 1 && all(vapply(some, function(one) is.factor(one[[1]]), TRUE))
+    if (!coded) return(join_pieces(if (length(some)) some else tables[1]))
+    joined <- keep_origin(join_coded(some), some[[1]])
+    attr(joined, "line") <- rep(NA_integer_, nrow(joined))
+    joined
   }
   shards$some <- function(take) {
     for (open_one in open) {

@@ -311,3 +311,54 @@ test_that("where a database joins no texts, its rows come to the same products",
   filed <- read_sitting(filed_folder(folder, NULL, rows))
   expect_counted_alike(stored, filed, label = "rows")
 })
+
+test_that("a server that is cut off while it counts is told, and nothing is half written", {
+  skip_on_cran()
+  server <- start_postgres()
+  database <- connect_postgres(server)
+  folder <- odd_folder()
+  DBI::dbWriteTable(database, "answers", odd_rows())
+  # A row takes its time.
+  DBI::dbExecute(
+    database,
+    "CREATE VIEW slow AS SELECT * FROM answers WHERE pg_sleep(0.02) IS NOT NULL"
+  )
+  address <- paste0(
+    "postgresql://teacher@", utils::URLencode(server$room, reserved = TRUE), ":",
+    server$port, "/postgres"
+  )
+  made <- stored_folder(
+    folder, NULL, odd_rows(),
+    connection = database, table = "other", address = address
+  )
+  said <- readLines(file.path(made, "test.yml"))
+  writeLines(sub("table: other", "table: slow", said), file.path(made, "test.yml"))
+  script <- Sys.getenv("PREGUNTA_EXEC", system.file("exec", "pregunta", package = "pregunta"))
+  for (call in c("items --format csv --out figures.csv", "report --out page.html")) {
+    told <- tempfile()
+    ended <- tempfile()
+    system(sprintf(
+      "cd %s && (Rscript %s %s 2> %s; echo $? > %s) &",
+      made, script, sub(" ", " . ", call), told, ended
+    ))
+    asking <- function() {
+      DBI::dbGetQuery(database, paste(
+        "SELECT count(*)::int AS n FROM pg_stat_activity",
+        "WHERE state = 'active' AND query LIKE '%slow%' AND pid <> pg_backend_pid()"
+      ))$n > 0
+    }
+    until <- function(true) for (i in 1:300) if (true()) break else Sys.sleep(0.1)
+    until(asking)
+    expect_true(asking())
+    DBI::dbExecute(database, paste(
+      "SELECT pg_terminate_backend(pid) FROM pg_stat_activity",
+      "WHERE query LIKE '%slow%' AND pid <> pg_backend_pid()"
+    ))
+    until(function() file.exists(ended) && length(readLines(ended)))
+    expect_identical(readLines(ended), "1")
+    expect_match(paste(readLines(told), collapse = " "), "could not answer about \"slow\"")
+    expect_identical(list.files(made, "figures|page|^[.]", all.files = TRUE, no.. = TRUE), character())
+  }
+  DBI::dbDisconnect(database)
+  stop_postgres(server, "immediate")
+})
