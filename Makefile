@@ -69,6 +69,8 @@ bench: install
 	@$(RSCRIPT) bench/reports.R
 	@$(RSCRIPT) bench/desk.R
 	@$(RSCRIPT) bench/stored.R
+	@$(RSCRIPT) bench/shards.R
+	@$(RSCRIPT) bench/district.R
 
 # Broken files of every kind, a case a seed; and every verb that writes, killed.
 fuzz: install

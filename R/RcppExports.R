@@ -89,6 +89,18 @@ item_products <- function(codes, points, group, n_groups) {
     .Call(`_pregunta_item_products`, codes, points, group, n_groups)
 }
 
+conditional_counts <- function(easiness, n) {
+    .Call(`_pregunta_conditional_counts`, easiness, n)
+}
+
+category_counts <- function(category, rows, items, most) {
+    .Call(`_pregunta_category_counts`, category, rows, items, most)
+}
+
+weighted_places <- function(easiness) {
+    .Call(`_pregunta_weighted_places`, easiness)
+}
+
 sum_cells <- function(bin, item, code, count, offset, points, most, group, earned, open, whole, weights, n_groups) {
     .Call(`_pregunta_sum_cells`, bin, item, code, count, offset, points, most, group, earned, open, whole, weights, n_groups)
 }

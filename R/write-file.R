@@ -74,7 +74,10 @@ check_room <- function(folder) {
   write_bytes(raw(2^16), probe)
 }
 
-write_text <- function(lines, path) write_parts(function(put) put(lines), path)
+write_text <- function(lines, path) {
+  force(lines) # a fault in what makes them is none of the file
+  write_parts(function(put) put(lines), path)
+}
 
 # write: gets what puts lines into the file, some at a time.
 write_parts <- function(write, path) {

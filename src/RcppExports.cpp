@@ -305,6 +305,43 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// conditional_counts
+Rcpp::List conditional_counts(Rcpp::List easiness, Rcpp::NumericVector n);
+RcppExport SEXP _pregunta_conditional_counts(SEXP easinessSEXP, SEXP nSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type easiness(easinessSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type n(nSEXP);
+    rcpp_result_gen = Rcpp::wrap(conditional_counts(easiness, n));
+    return rcpp_result_gen;
+END_RCPP
+}
+// category_counts
+Rcpp::List category_counts(Rcpp::IntegerMatrix category, Rcpp::IntegerVector rows, Rcpp::IntegerVector items, Rcpp::IntegerVector most);
+RcppExport SEXP _pregunta_category_counts(SEXP categorySEXP, SEXP rowsSEXP, SEXP itemsSEXP, SEXP mostSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::IntegerMatrix >::type category(categorySEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type rows(rowsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type items(itemsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type most(mostSEXP);
+    rcpp_result_gen = Rcpp::wrap(category_counts(category, rows, items, most));
+    return rcpp_result_gen;
+END_RCPP
+}
+// weighted_places
+Rcpp::NumericMatrix weighted_places(Rcpp::List easiness);
+RcppExport SEXP _pregunta_weighted_places(SEXP easinessSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type easiness(easinessSEXP);
+    rcpp_result_gen = Rcpp::wrap(weighted_places(easiness));
+    return rcpp_result_gen;
+END_RCPP
+}
 // sum_cells
 Rcpp::List sum_cells(const Rcpp::IntegerVector& bin, const Rcpp::IntegerVector& item, const Rcpp::IntegerVector& code, const Rcpp::NumericVector& count, const Rcpp::IntegerVector& offset, const Rcpp::NumericVector& points, const Rcpp::NumericVector& most, const Rcpp::IntegerVector& group, const Rcpp::NumericVector& earned, const Rcpp::NumericVector& open, const Rcpp::LogicalVector& whole, const Rcpp::NumericMatrix& weights, int n_groups);
 RcppExport SEXP _pregunta_sum_cells(SEXP binSEXP, SEXP itemSEXP, SEXP codeSEXP, SEXP countSEXP, SEXP offsetSEXP, SEXP pointsSEXP, SEXP mostSEXP, SEXP groupSEXP, SEXP earnedSEXP, SEXP openSEXP, SEXP wholeSEXP, SEXP weightsSEXP, SEXP n_groupsSEXP) {
@@ -501,6 +538,9 @@ static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_ids_met", (DL_FUNC) &_pregunta_ids_met, 1},
     {"_pregunta_meet_others", (DL_FUNC) &_pregunta_meet_others, 2},
     {"_pregunta_item_products", (DL_FUNC) &_pregunta_item_products, 4},
+    {"_pregunta_conditional_counts", (DL_FUNC) &_pregunta_conditional_counts, 2},
+    {"_pregunta_category_counts", (DL_FUNC) &_pregunta_category_counts, 4},
+    {"_pregunta_weighted_places", (DL_FUNC) &_pregunta_weighted_places, 1},
     {"_pregunta_sum_cells", (DL_FUNC) &_pregunta_sum_cells, 13},
     {"_pregunta_sum_columns", (DL_FUNC) &_pregunta_sum_columns, 3},
     {"_pregunta_path_kind", (DL_FUNC) &_pregunta_path_kind, 1},
