@@ -288,6 +288,25 @@
 
   // ---- the tables: functions by name instead of code in the data -------------------
   var registry = { cells: cells, opened: opened };
+  // The first picture comes before the tables, which take long where rows are many.
+  if (window.HTMLWidgets) {
+    var drawTables = HTMLWidgets.staticRender;
+    HTMLWidgets.staticRender = function () {
+      HTMLWidgets.staticRender = drawTables;
+      var drawn = false;
+      var draw = function () {
+        if (drawn) return;
+        drawn = true;
+        drawTables();
+        var there = location.hash.length > 1 && document.getElementById(location.hash.slice(1));
+        if (there) there.scrollIntoView();
+      };
+      requestAnimationFrame(function () { setTimeout(draw, 0); });
+      setTimeout(draw, 250); // where nothing is shown
+      addEventListener("beforeprint", draw);
+    };
+  }
+
   if (window.HTMLWidgets) {
     HTMLWidgets.evaluateStringMember = function (object, member) {
       var parts = String(member).split("."), last = parts.pop();
