@@ -65,6 +65,7 @@ bench: install
 	@$(RSCRIPT) bench/exports.R 2000
 	@$(RSCRIPT) bench/bootstrap.R
 	@$(RSCRIPT) bench/standards.R
+	@$(RSCRIPT) bench/scale.R
 	@$(RSCRIPT) bench/record.R
 	@$(RSCRIPT) bench/reports.R
 	@$(RSCRIPT) bench/desk.R

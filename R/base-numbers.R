@@ -53,7 +53,7 @@ number <- function(x, digits = 2) {
     is.na(x),
     "\u2013",
     formatC(
-      round_half_up(x, digits),
+      round_half_up(x, digits) + 0, # no -0.0
       digits = digits,
       format = "f"
     )

@@ -261,6 +261,10 @@ command_verbs <- function() {
       c("format", "sort", "out"),
       run_precision
     ),
+    scale = figures(
+      c("format", "by", "item", "student", "sort", "out"),
+      run_scale
+    ),
     fairness = figures(
       c("format", "by", "reference", "focal", "item", "sort", "out"),
       run_fairness

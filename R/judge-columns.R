@@ -43,6 +43,7 @@ coded_columns <- list(
   moved = "moves",
   role = "roles",
   severity = "severities",
+  fit = "fits",
   state = "states"
 )
 

@@ -89,6 +89,8 @@ glossary_columns <- list(
   agreement = "agreement",
   kappa = "kappa",
   dependability = "dependability",
+  place = c("place", "se", "steps"),
+  fit = c("fit", "fit_p", "infit", "outfit"),
   worth_its_own_score = c("worth", "by_part", "by_total"),
   two_groups = c("humps", "lower_n", "lower_mean", "upper_mean", "between_n"),
   misconception = c("likely", "now_and_then", "once", "never", "status"),

@@ -230,6 +230,9 @@ sitting_pictures <- function(sitting, item = NULL, names = TRUE, only = NULL) {
     precision = function() {
       drawn_if(summarise_precision(sitting), function(x) any(!is.na(x$sem)))
     },
+    scale = function() {
+      drawn_if(summarise_scale(sitting), function(x) any(!is.na(x$place)))
+    },
     lengths = function() {
       drawn_if(summarise_lengths(sitting), function(x) any(!is.na(x$needed)))
     },

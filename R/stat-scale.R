@@ -16,8 +16,11 @@
 #'   becomes as likely as the one below it, from the lowest up, `;` between; `infit`,
 #'   `outfit`: mean squares of what the model does not explain, weighted by information and
 #'   not, with 1 expected, and `infit_low`, `infit_high`, `outfit_low`, `outfit_high`, in
-#'   which 95 of 100 items lie that fit; `fit_p`: of S-X² over the scores, corrected for the
-#'   number of items (Holm 1979); `reason`: why the place is `NA`: `few_students`,
+#'   which 95 of 100 items lie that fit; `fit_p`: of S-X² over the scores or of infit, twice
+#'   the smaller, corrected for the
+#'   number of items (Holm 1979); `fit`: `misfits` where that is below .05 and infit 1.1 or
+#'   more, else `none_seen`: an item that follows the rest more closely than the model has
+#'   it harms nobody, and of many thousands of students every trifle shows; `reason`: why the place is `NA`: `few_students`,
 #'   `all_right`, `none_right`, `many_values` (more than 10 different numbers of points),
 #'   `few_items` (there is no other item), `not_linked` (nobody's answers set it beside the
 #'   others).
@@ -63,7 +66,8 @@ summarise_scale <- function(sitting, least = 30) {
   new_summary(
     scale_table(sitting, scale), "scale", sitting$settings, NULL,
     places = scale_places(scale),
-    n = length(scale$rows)
+    n = length(scale$rows),
+    least = least
   )
 }
 
@@ -329,16 +333,21 @@ places_of_scores <- function(easiness) {
   list(place = found[1, ], se = 1 / sqrt(found[2, ]))
 }
 
-# Of the students with the most usual items: each score's place, error, and how many.
+# Of the students with the same items each score's place, its error, and how many there are.
 scale_places <- function(scale) {
-  if (!length(scale$patterns)) {
-    return(data.frame(score = integer(), n = numeric(), place = numeric(), se = numeric()))
-  }
-  largest <- scale$patterns[[which.max(lengths(lapply(scale$patterns, `[[`, "rows")))]]
-  found <- places_of_scores(scale$easiness[largest$items])
-  data.frame(
-    score = seq_along(found$place) - 1L, n = largest$n, place = found$place, se = found$se
+  none <- data.frame(
+    pattern = integer(), score = integer(), n = numeric(), place = numeric(), se = numeric()
   )
+  places <- lapply(seq_along(scale$patterns), function(k) {
+    pattern <- scale$patterns[[k]]
+    found <- places_of_scores(scale$easiness[pattern$items])
+    some <- which(pattern$n > 0)
+    data.frame(
+      pattern = rep(k, length(some)), score = some - 1L, n = pattern$n[some],
+      place = found$place[some], se = found$se[some]
+    )
+  })
+  do.call(rbind, c(list(none), places))
 }
 
 # ---- the table -------------------------------------------------------------------------
@@ -351,7 +360,7 @@ scale_table <- function(sitting, scale) {
     place = blank, se = blank, place_low = blank, place_high = blank,
     steps = NA_character_, infit = blank, infit_low = blank, infit_high = blank,
     outfit = blank, outfit_low = blank, outfit_high = blank, fit_p = blank,
-    reason = scale$reason
+    fit = NA_character_, reason = scale$reason
   )
   at <- scale$number
   if (!length(at)) return(table)
@@ -371,8 +380,12 @@ scale_table <- function(sitting, scale) {
     "infit", "infit_low", "infit_high", "outfit", "outfit_low", "outfit_high", "fit_p"
   )
   table[at, columns] <- fit[columns]
+  wrong <- table$fit_p < 0.05 & table$infit >= least_misfit
+  table$fit <- c("none_seen", "misfits")[1 + wrong]
   table
 }
+
+least_misfit <- 1.1
 
 # How each item fits, from the counts of categories at each score.
 scale_fit <- function(scale) {
@@ -413,7 +426,10 @@ scale_fit <- function(scale) {
   infit <- around(sums$square / sums$var, sums$in_var / sums$var^2)
   outfit <- around(sums$z / sums$n, sums$out_var / sums$n^2)
   df <- sums$df - scale$most
-  p <- ifelse(df >= 1, stats::pchisq(sums$chi, pmax(df, 1), lower.tail = FALSE), NA)
+  by_score <- ifelse(df >= 1, stats::pchisq(sums$chi, pmax(df, 1), lower.tail = FALSE), 1)
+  q <- sqrt(sums$in_var) / sums$var
+  by_infit <- 2 * stats::pnorm(-abs((infit[[1]]^(1 / 3) - 1) * 3 / q + q / 3))
+  p <- pmin(1, 2 * pmin(by_score, by_infit))
   list(
     n = sums$n,
     infit = infit[[1]], infit_low = infit[[2]], infit_high = infit[[3]],

@@ -33,6 +33,8 @@ calls <- list(
   decisions = list(c("decisions", demo)),
   parts = list(c("parts", demo)),
   precision = list(c("precision", demo)),
+  scale = list(c("scale", demo)),
+  `scale-by-student` = list(c("scale", demo, "--by", "student")),
   fairness = list(c("fairness", demo, "--by", "section")),
   plan = list(c("plan", demo)),
   compare = list(c("compare", demo, demo_path("follow-up"))),

@@ -234,7 +234,7 @@ test_that(
     expect_equal(nrow(subset(summarise_standards(quiz), code == "TC.1.a")), 1)
     for (verb in c(
       "check", "test", "items", "options", "students", "standards", "misconceptions",
-      "groups", "decisions", "parts", "precision", "time", "attempts", "plan"
+      "groups", "decisions", "parts", "precision", "scale", "time", "attempts", "plan"
     )) {
       said <- run_here(verb, folder)
       expect_lte(said$status, if (verb == "check") 1 else 0)

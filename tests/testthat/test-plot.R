@@ -12,7 +12,7 @@ test_that("every picture draws, and its title is what the data say", {
   expect_named(
     pictures,
     c(
-      "spread", "items", "options", "grid", "standards", "levels", "precision", "lengths",
+      "spread", "items", "options", "grid", "standards", "levels", "precision", "scale", "lengths",
       "misconceptions"
     )
   )

@@ -52,6 +52,8 @@ test_that(
       decisions = "decisions",
       parts = "parts",
       precision = "precision",
+      scale = "scale",
+      `scale-by-student` = c("scale", "--by", "student"),
       time = "time",
       attempts = "attempts",
       watch = "watch"

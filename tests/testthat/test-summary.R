@@ -34,6 +34,8 @@ all_summaries <- function() {
     decisions = summarise_decisions(quiz),
     parts = summarise_parts(quiz),
     precision = summarise_precision(quiz),
+    scale = summarise_scale(quiz),
+    places = summarise_places(quiz),
     fairness = summarise_fairness(quiz, "boat"),
     lengths = summarise_lengths(quiz),
     together = suggest_misconceptions(quiz),

@@ -308,7 +308,7 @@ test_that("in another language no English is left on the command line", {
     c("standards", "--by", "section"), c("standards", "--standard", "TC.1"),
     c("standards", "--grid"), "misconceptions", c("misconceptions", "--by", "student"),
     c("misconceptions", "--uncoded"), c("misconceptions", "--guessing"), "groups",
-    "decisions", "parts", "precision", c("fairness", "--by", "section"), "check", "time",
+    "decisions", "parts", "precision", "scale", c("fairness", "--by", "section"), "check", "time",
     "attempts", c("what-if", "--key", "Q7=C"), c("adjust", "--key", "Q7=C"), "adjust",
     c("compare", later), c("compare", later, "--by", "student"),
     c("compare", later, "--by", "item"), "plan"
@@ -415,7 +415,7 @@ test_that("with three all right, and with nobody there, everything runs or says 
   nobody <- c("student,Q1,Q2,Q3", "a,,,", "b,,,")
   told <- list(
     "test", "items", c("items", "--review"), "options", "students", "standards",
-    c("standards", "--grid"), "groups", "plan", "decisions", "parts", "precision", "report"
+    c("standards", "--grid"), "groups", "plan", "decisions", "parts", "precision", "scale", "report"
   )
   made <- list(
     "misconceptions", "time", "attempts", "check", c("report", "--for", "coordinator"),
