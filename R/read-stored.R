@@ -11,8 +11,8 @@
 #' brings all of it into memory, for everything else.
 #'
 #' @param connection An open DBI connection to any database that dbplyr speaks to, or a
-#'   list of several, each of which has a table of some of the students. Tested with SQLite
-#'   and PostgreSQL.
+#'   list of several, each of which has a table of some of the students. Tested with
+#'   SQLite and PostgreSQL.
 #' @param table Name of the table of responses, `schema.table` where it is in a schema.
 #' @param items,options,standards,misconceptions,settings,adjustments As for [sitting()].
 #' @param students A data frame as for [sitting()], the name of a table of students in
@@ -79,8 +79,9 @@ sitting_in_database <- function(connection, table, items, options = NULL,
                                 students = NULL, standards = NULL,
                                 misconceptions = NULL, settings = list(),
                                 adjustments = NULL, columns = NULL) {
-  connections <- if (inherits(connection, "DBIConnection")) list(connection) else connection
-  open <- vapply(as.list(connections), inherits, TRUE, "DBIConnection")
+  single <- inherits(connection, "DBIConnection")
+  connections <- if (single) list(connection) else as.list(connection)
+  open <- vapply(connections, inherits, TRUE, "DBIConnection")
   if (!length(open) || !all(open)) {
     abort_pregunta(
       "call",
@@ -409,7 +410,9 @@ rows_stored <- function(stored, ids = NULL) {
     rows <- dplyr::semi_join(rows, wanted, by = "student")
     rows <- stored$guard(collected(rows))
   } else {
-    rows <- stored$guard(coded_rows_of(function(take) stored$each(rows, stored$many, take)))
+    all_rows <- rows
+    each <- function(take) stored$each(all_rows, stored$many, take)
+    rows <- stored$guard(coded_rows_of(each))
     if (is.null(rows)) rows <- as.data.frame(stored$kinds)
   }
   attr(rows, "origin") <- stored$name
@@ -438,6 +441,11 @@ join_coded <- function(tables) {
 join_factors <- function(factors) {
   texts <- unique(unlist(lapply(factors, levels)))
   at <- unlist(lapply(factors, function(one) match(levels(one), texts)[bare_codes(one)]))
+  whole_factor(at, texts)
+}
+
+# Every level is there; see is_coded().
+whole_factor <- function(at, texts) {
   structure(at, levels = texts, whole = TRUE, class = "factor")
 }
 
@@ -463,7 +471,7 @@ in_order_of_students <- function(rows) {
   sorted <- lapply(rows, function(column) {
     codes <- bare_codes(column)[at]
     first <- unique(codes)
-    structure(match(codes, first), levels = levels(column)[first], whole = TRUE, class = "factor")
+    whole_factor(match(codes, first), levels(column)[first])
   })
   sorted <- keep_origin(list2DF(sorted), rows)
   attr(sorted, "line") <- attr(rows, "line")[at]
@@ -526,7 +534,8 @@ new_shards <- function(open, at_once) {
   shards$rows <- function(ids = NULL) {
     tables <- over_shards(shards, function(one) one$rows(ids))
     some <- Filter(nrow, tables)
-    coded <- length(some) > 1 && all(vapply(some, function(one) is.factor(one[[1]]), TRUE))
+    is_coded_table <- function(one) is.factor(one[[1]])
+    coded <- length(some) > 1 && all(vapply(some, is_coded_table, TRUE))
     if (!coded) return(join_pieces(if (length(some)) some else tables[1]))
     joined <- keep_origin(join_coded(some), some[[1]])
     attr(joined, "line") <- rep(NA_integer_, nrow(joined))
@@ -562,7 +571,11 @@ check_same_columns <- function(first, other) {
   }
   if (!length(unlike)) return(invisible())
   abort_database(
-    say("read-stored.databases_differ", table = quoted(first$name), column = quoted(unlike[1])),
+    say(
+      "read-stored.databases_differ",
+      table = quoted(first$name),
+      column = quoted(unlike[1])
+    ),
     NULL,
     say("read-stored.have_the_same_columns")
   )

@@ -9,26 +9,26 @@
 #' @param sitting A [sitting()].
 #' @param least The number of students from which an item is placed.
 #' @return A data frame, a row an item, in the order of the test: `item`, `type`, `n`:
-#'   students who have points on it and on others; `categories`: how many different numbers
-#'   of points were earned; `place`: where on the scale, in logits, the highest and the
-#'   lowest of them are equally likely, 0 being the mean of the items; `se`, and with it
-#'   the 95% interval `place_low`, `place_high`; `steps`: where each number of points
-#'   becomes as likely as the one below it, from the lowest up, `;` between; `infit`,
-#'   `outfit`: mean squares of what the model does not explain, weighted by information and
-#'   not, with 1 expected, and `infit_low`, `infit_high`, `outfit_low`, `outfit_high`, in
-#'   which 95 of 100 items lie that fit; `fit_p`: of S-X² over the scores or of infit, twice
-#'   the smaller, corrected for the
-#'   number of items (Holm 1979); `fit`: `misfits` where that is below .05 and infit 1.1 or
-#'   more, else `none_seen`: an item that follows the rest more closely than the model has
-#'   it harms nobody, and of many thousands of students every trifle shows; `reason`: why the place is `NA`: `few_students`,
-#'   `all_right`, `none_right`, `many_values` (more than 10 different numbers of points),
-#'   `few_items` (there is no other item), `not_linked` (nobody's answers set it beside the
-#'   others).
+#'   students who have points on it and on others; `categories`: how many different
+#'   numbers of points were earned; `place`: where on the scale, in logits, the highest
+#'   and the lowest of them are equally likely, 0 being the mean of the items; `se`, and
+#'   with it the 95% interval `place_low`, `place_high`; `steps`: where each number of
+#'   points becomes as likely as the one below it, from the lowest up, `;` between;
+#'   `infit`, `outfit`: mean squares of what the model does not explain, weighted by
+#'   information and not, with 1 expected, and `infit_low`, `infit_high`, `outfit_low`,
+#'   `outfit_high`, in which 95 of 100 items lie that fit; `fit_p`: of S-X² over the
+#'   scores or of infit, twice the smaller, corrected for the number of items (Holm
+#'   1979); `fit`: `misfits` where that is below .05 and infit 1.1 or more, else
+#'   `none_seen`: an item that follows the rest more closely than the model has it harms
+#'   nobody, and of many thousands of students every trifle shows; `reason`: why the
+#'   place is `NA`: `dropped`, `few_students`, `all_right`, `none_right`, `many_values` (more than
+#'   10 different numbers of points), `few_items` (there is no other item), `not_linked`
+#'   (nobody's answers set it beside the others).
 #'
 #'   The students' places are in [summarise_places()].
-#' @details Estimated by conditional maximum likelihood given each student's total over the
-#'   items, the elementary symmetric functions and all but one or two of their items by
-#'   sums and products of positive numbers (Verhelst, Glas & van der Sluis 1984), and
+#' @details Estimated by conditional maximum likelihood given each student's total over
+#'   the items, the elementary symmetric functions and all but one or two of their items
+#'   by sums and products of positive numbers (Verhelst, Glas & van der Sluis 1984), and
 #'   Newton's method; `se` from the inverse information (Andersen 1972). What counts is
 #'   which of its numbers of points was earned, not how many points each is worth. A
 #'   number of points that nobody earned is no category. Students whose items differ (not
@@ -38,8 +38,8 @@
 #'   S-X² sets the categories at each score beside what the model expects there,
 #'   neighbouring scores taken together until at least one student is expected, with as
 #'   many degrees of freedom as cells that can vary less the item's steps.
-#' @references Rasch, G. (1960). *Probabilistic models for some intelligence and attainment
-#' tests*. Danish Institute for Educational Research.
+#' @references Rasch, G. (1960). *Probabilistic models for some intelligence and
+#' attainment tests*. Danish Institute for Educational Research.
 #'
 #' Andersen, E. B. (1972). The numerical solution of a set of conditional estimation
 #' equations. *Journal of the Royal Statistical Society B* 34, 42-54.
@@ -53,8 +53,8 @@
 #' Rasch model: the basic symmetric functions. *Computational Statistics Quarterly* 1,
 #' 245-262.
 #'
-#' Orlando, M. & Thissen, D. (2000). Likelihood-based item-fit indices for dichotomous item
-#' response theory models. *Applied Psychological Measurement* 24, 50-64.
+#' Orlando, M. & Thissen, D. (2000). Likelihood-based item-fit indices for dichotomous
+#' item response theory models. *Applied Psychological Measurement* 24, 50-64.
 #' @section Errors: `pregunta_error_call` when `least` is no number from 2 on.
 #' @export
 #' @examples
@@ -79,10 +79,10 @@ summarise_scale <- function(sitting, least = 30) {
 #'   points; `place` in logits, by weighted likelihood (Warm 1989), which is finite for
 #'   all right and for nothing right as well, and its standard error `se`; `reason`: why
 #'   it is `NA`: `absent`, or `few_items`, where no placed item was given.
-#' @details Of all students with the same items and the same number of steps done the place
-#'   is the same. The standard error is the inverse square root of the information at the
-#'   place: it is of one student on a test like this one, the error of the items' places
-#'   not being in it.
+#' @details Of all students with the same items and the same number of steps done the
+#'   place is the same. The standard error is the inverse square root of the information
+#'   at the place: it is of one student on a test like this one, the error of the items'
+#'   places not being in it.
 #' @references Warm, T. A. (1989). Weighted likelihood estimation of ability in item
 #' response theory. *Psychometrika* 54, 427-450.
 #' @inheritSection summarise_scale Errors
@@ -142,7 +142,7 @@ scale_data <- function(sitting, least) {
   category <- matrix(-1L, nrow(sitting$codes), k)
   most <- integer(k)
   for (j in which(!dropped)) {
-    values <- sort(unique(round(seen[[j]]$points, 9)))
+    values <- sort(unique(round(as.numeric(seen[[j]]$points), 9)))
     most[j] <- max(0L, length(values) - 1L)
     of_code <- match(round(sitting$cells[[j]]$points, 9), values, 0L) - 1L
     category[present, j] <- of_code[sitting$codes[present, j]]
@@ -167,12 +167,13 @@ scale_patterns <- function(data) {
   if (length(placed) < 2) return(list())
   has <- data$category[data$present, placed, drop = FALSE] >= 0
   key <- do.call(paste0, as.data.frame(has + 0L))
-  patterns <- lapply(split(seq_along(data$present), match(key, unique(key))), function(rows) {
+  alike <- split(seq_along(data$present), match(key, unique(key)))
+  patterns <- lapply(alike, function(rows) {
     items <- placed[has[rows[1], ]]
     if (length(items) < 2) return(NULL)
     rows <- data$present[rows]
     counts <- category_counts(data$category, rows, items, data$most)
-    list(items = items, rows = rows, n = counts$n, counts = counts$counts, score = counts$score)
+    c(list(items = items, rows = rows), counts)
   })
   unname(Filter(Negate(is.null), patterns))
 }
@@ -231,7 +232,8 @@ linked_items <- function(data, patterns) {
   }
   both <- reach & t(reach)
   sets <- unique(lapply(seq_along(placed), function(j) which(both[j, ])))
-  placed[sets[[which.max(lengths(sets))]]] |> (\(found) if (length(found) > 1) found)()
+  largest <- sets[[which.max(lengths(sets))]]
+  if (length(largest) > 1) placed[largest]
 }
 
 # Newton's method; the likelihood does not know where 0 is, so that direction is taken
@@ -333,10 +335,12 @@ places_of_scores <- function(easiness) {
   list(place = found[1, ], se = 1 / sqrt(found[2, ]))
 }
 
-# Of the students with the same items each score's place, its error, and how many there are.
+# Of the students with the same items each score's place, its error, and how many there
+# are.
 scale_places <- function(scale) {
   none <- data.frame(
-    pattern = integer(), score = integer(), n = numeric(), place = numeric(), se = numeric()
+    pattern = integer(), score = integer(), n = numeric(), place = numeric(),
+    se = numeric()
   )
   places <- lapply(seq_along(scale$patterns), function(k) {
     pattern <- scale$patterns[[k]]
@@ -356,7 +360,8 @@ scale_table <- function(sitting, scale) {
   k <- nrow(sitting$items)
   blank <- rep(NA_real_, k)
   table <- data.frame(
-    item = sitting$items$item, type = sitting$items$type, n = 0L, categories = NA_integer_,
+    item = sitting$items$item, type = sitting$items$type, n = 0L,
+    categories = NA_integer_,
     place = blank, se = blank, place_low = blank, place_high = blank,
     steps = NA_character_, infit = blank, infit_low = blank, infit_high = blank,
     outfit = blank, outfit_low = blank, outfit_high = blank, fit_p = blank,
@@ -418,7 +423,8 @@ scale_fit <- function(scale) {
   }
   sums <- as.data.frame(sums)
   around <- function(ratio, var) {
-    # Mean squares are skewed: their cube roots are nearly normal (Wilson & Hilferty 1931).
+    # Mean squares are skewed: their cube roots are nearly normal (Wilson & Hilferty
+    # 1931).
     q <- sqrt(pmax(var, 0))
     bound <- function(z) pmax(0, 1 + q / 3 * (z - q / 3))^3
     list(ratio, bound(stats::qnorm(0.025)), bound(stats::qnorm(0.975)))

@@ -1,6 +1,6 @@
-# Counts of responses that lie in several databases, each of which has some of the students
-# (shards): each is counted where it is, all at once, and the tallies are added. Who has
-# rows in several of them is left out there and read, as are some students of whom a
+# Counts of responses that lie in several databases, each of which has some of the
+# students (shards): each is counted where it is, all at once, and the tallies are added.
+# Who has rows in several of them is left out there and read; so is one student of whom a
 # sitting is made for all on the list who have no row anywhere; see tally-pieces.R.
 
 count_shards <- function(shards, by = NULL, products = FALSE, counted = NULL) {
@@ -61,10 +61,8 @@ over_shards <- function(shards, make) {
 student_apart <- function(shards) {
   for (open in shards$open) {
     stored <- open()
-    rows <- tryCatch(
-      shards$guard(collected(utils::head(dplyr::select(stored$answers(), student, item), 1e4))),
-      finally = stored$close()
-    )
+    some <- function() utils::head(dplyr::select(stored$answers(), student, item), 1e4)
+    rows <- tryCatch(shards$guard(collected(some())), finally = stored$close())
     known <- as_text(rows$item) %in% shards$items$item & !is.na(rows$student)
     ids <- unique(rows$student[known])
     ids <- ids[ids == as_text(ids) & is_kept(ids, shards$settings)]
@@ -94,7 +92,8 @@ count_shard <- function(shards, stored, by, products, counted, apart) {
       rlang::abort("", class = "pregunta_nobody_here")
     }
     listed <- shards$students
-    stored$students <- if (!is.null(listed)) rows_of(listed, which(listed$student %in% here))
+    mine <- which(listed$student %in% here)
+    stored$students <- if (!is.null(listed)) rows_of(listed, mine)
     list <- stored$adjustments
     mine <- is.na(list$student) | list$student %in% here
     stored$adjustments <- keep_origin(list[mine, , drop = FALSE], list)

@@ -1,15 +1,15 @@
 #' Students of a sitting that is not in memory, some thousands at a time
 #'
 #' What is asked of each student cannot be made of counts. `over_students()` reads the
-#' responses of a sitting in a database, or in a file too large for memory, once, and gives
-#' its students to a function in sittings of their own, each with all the rows of its
-#' students. So every student's figures can be written while the next ones are read.
+#' responses of a sitting in a database, or in a file too large for memory, once, and
+#' gives its students to a function in sittings of their own, each with all the rows of
+#' its students. So every student's figures can be written while the next ones are read.
 #'
 #' @param stored A sitting from [open_sitting()] or [sitting_in_database()]; also a plain
 #'   [sitting()], which is given as it is.
 #' @param make A function of one argument, a [sitting()] of some of the students.
-#' @return A list of what `make` gave, invisibly. The students come in the order in which
-#'   the database or the file has them; at the end those who have rows in several places
+#' @return A list of what `make` gave, invisibly. The students come as the file has them,
+#'   or as the database sorts their ids; at the end those who have rows in several places
 #'   and those of the list who have none.
 #' @details Figures of one student are those of the whole sitting: [summarise_students()],
 #'   and [summarise_standards()] with `by = "student"`, whose intervals rest on how much

@@ -16,7 +16,8 @@ table_text <- function(table, format) {
   readLines(connection, encoding = "UTF-8", warn = FALSE)
 }
 
-# The text of a table of which some rows come at a time, as of the whole; put: takes lines.
+# The text of a table of which some rows come at a time, as of the whole. put: takes
+# lines.
 text_of_parts <- function(format, put) {
   first <- TRUE
   open <- character() # the line that gets a comma when more comes

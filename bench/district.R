@@ -1,5 +1,5 @@
-# A district's benchmark in one run: 7,500 students in 300 sections by 24 questions. Parts,
-# mail drafts, slips by section, and the coordinator's page in a real browser: its first
+# A district's benchmark in one run: 7,500 students in 300 sections by 24 questions.
+# Parts, mail drafts, slips by section, and the coordinator's page in a real browser: its first
 # picture beside that of the demo's page, taking turns, and a sort of the sections.
 # Rscript bench/district.R
 suppressMessages(library(pregunta))
@@ -33,14 +33,18 @@ test <- sitting(
 home <- tempfile("district-")
 dir.create(home)
 seconds <- function(code) suppressMessages(system.time(code)[["elapsed"]])
-said <- function(what, took, most) cat(sprintf("%-34s %5.1f s (at most %s)\n", what, took, most))
+said <- function(what, took, most) {
+  cat(sprintf("%-34s %5.1f s (at most %s)\n", what, took, most))
+}
 said("parts", seconds(summarise_parts(test, by = "section")), "2 s")
-said("mail drafts", seconds(write_mail(test, file.path(home, "mail"), from = "us@example.org")), "30 s")
+mail <- seconds(write_mail(test, file.path(home, "mail"), from = "us@example.org"))
+said("mail drafts", mail, "30 s")
 each <- seconds(write_slips(test, file.path(home, "slips"), each = "section"))
 size <- file.size(list.files(file.path(home, "slips"), "[.]html$", full.names = TRUE))
 said(sprintf("slips, %d files, up to %.2f MB", length(size), max(size) / 1e6), each, "-")
 
-pages <- c(district = file.path(home, "district.html"), demo = file.path(home, "demo.html"))
+pages <- file.path(home, c(district = "district.html", demo = "demo.html"))
+names(pages) <- c("district", "demo")
 made <- seconds(write_report(test, pages[["district"]], audience = "coordinator"))
 said("coordinator's page made", made, "-")
 suppressMessages(write_report(demo, pages[["demo"]], audience = "coordinator"))
@@ -60,7 +64,9 @@ look <- function(path) {
     window$Runtime$evaluate(code, returnByValue = TRUE, awaitPromise = TRUE)$result$value
   }
   for (try in 1:100) {
-    first <- ask("(performance.getEntriesByName('first-contentful-paint')[0] || {}).startTime")
+    first <- ask(paste0(
+      "(performance.getEntriesByName('first-contentful-paint')[0] || {}).startTime"
+    ))
     if (!is.null(first)) break
     Sys.sleep(0.1)
   }

@@ -42,7 +42,8 @@ plain <- function(x) {
 }
 
 large <- quiz_of(1e5, 60)
-cat(sprintf("100,000 x 60: %.2f s (at most 5)\n", seconds(summarise_scale(large$sitting))))
+took <- seconds(summarise_scale(large$sitting))
+cat(sprintf("100,000 x 60: %.2f s (at most 5)\n", took))
 middling <- quiz_of(1000, 40)
 found <- summarise_scale(middling$sitting)
 whole <- stats::median(replicate(5, seconds(summarise_scale(middling$sitting))))
@@ -51,7 +52,7 @@ fit <- getFromNamespace("fit_scale", "pregunta")
 ours <- stats::median(replicate(9, seconds(fit(middling$sitting, 30))))
 theirs <- stats::median(replicate(3, seconds(place <<- plain(middling$x))))
 cat(sprintf(
-  "1,000 x 40: %.3f s (at most 0.3), estimates alone %.3f s; optim() %.2f s, %.0f times\n",
+  "1,000 x 40: %.3f s (at most 0.3), estimates %.3f s; optim() %.2f s, %.0f times\n",
   whole, ours, theirs, theirs / ours
 ))
 cat(sprintf("largest difference of a place: %.1e\n", max(abs(place - found$place))))

@@ -1,5 +1,5 @@
-# Responses in three PostgreSQL servers, students x items in all (120000 x 60), against all
-# of them in one; then every student's row, written as it is read, with the memory of R.
+# Responses in three PostgreSQL servers, students x items in all (120000 x 60), against
+# all of them in one; then every student's row, written as it is read, with the memory of R.
 # Rscript bench/shards.R [STUDENTS]
 suppressMessages({
   library(pregunta)
@@ -69,7 +69,7 @@ cat(sprintf(
 exec <- normalizePath("exec/pregunta")
 out <- tempfile(fileext = ".csv")
 script <- sprintf(
-  "ulimit -v unlimited; exec /usr/bin/time -f %%M Rscript %s students %s --format csv --out %s",
+  "exec /usr/bin/time -f %%M Rscript %s students %s --format csv --out %s",
   exec, shQuote(folders$one), out
 )
 took <- seconds(said <- system(paste(script, "2>&1"), intern = TRUE))

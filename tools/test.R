@@ -35,10 +35,10 @@ run_file <- function(path) {
 # The longest first, so that no core waits for them at the end.
 files <- list.files("tests/testthat", "^test-.*[.]R$", full.names = TRUE)
 longest <- c(
-  "test-desk.R", "test-page.R", "test-cli.R", "test-exports.R", "test-words.R",
-  "test-fuzz.R", "test-lock.R", "test-desk-people.R", "test-demo.R", "test-reports.R",
-  "test-mutated-exports.R", "test-summary.R", "test-item-type.R", "test-mutations.R",
-  "test-standards-open.R"
+  "test-desk.R", "test-exports.R", "test-receive.R", "test-stored.R", "test-live.R",
+  "test-page.R", "test-pieces.R", "test-shards.R", "test-made.R", "test-cli.R",
+  "test-words.R", "test-lock.R", "test-workers.R", "test-desk-people.R", "test-record.R",
+  "test-reports.R", "test-demo.R", "test-summary.R", "test-item-type.R", "test-fuzz.R"
 )
 files <- files[order(!basename(files) %in% longest, match(basename(files), longest))]
 done <- parallel::mclapply(

@@ -177,6 +177,11 @@ test_that("what cannot be placed has its reason", {
   expect_setequal(few$reason, "few_students")
   expect_match(internal("say_scale")(few), "at least 30 students")
   expect_identical(summarise_places(choice_sitting(matrix(c("A", "B", "A"), 3, 2)))$reason[1], "few_items")
+  waiting <- sitting(
+    data.frame(student = sprintf("s%02d", 1:40), Q1 = "because", Q2 = rep(c("A", "B"), 20)),
+    data.frame(item = c("Q1", "Q2"), type = c("open", "choice"), key = c(NA, "A"))
+  )
+  expect_identical(summarise_scale(waiting)$reason, c("few_students", "few_items"))
   # A step is a number of points that somebody earned, whatever it is worth.
   gap <- answers_of(rnorm(80), matrix(c(-0.5, 0, 0.5)))
   twice <- sweep(gap, 2, c(1, 2, 4), `*`)
