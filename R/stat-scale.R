@@ -21,9 +21,9 @@
 #'   1979); `fit`: `misfits` where that is below .05 and infit 1.1 or more, else
 #'   `none_seen`: an item that follows the rest more closely than the model has it harms
 #'   nobody, and of many thousands of students every trifle shows; `reason`: why the
-#'   place is `NA`: `dropped`, `few_students`, `all_right`, `none_right`, `many_values` (more than
-#'   10 different numbers of points), `few_items` (there is no other item), `not_linked`
-#'   (nobody's answers set it beside the others).
+#'   place is `NA`: `dropped`, `few_students`, `all_right`, `none_right`, `many_values`
+#'   (more than 10 different numbers of points), `few_items` (there is no other item),
+#'   `not_linked` (nobody's answers set it beside the others).
 #'
 #'   The students' places are in [summarise_places()].
 #' @details Estimated by conditional maximum likelihood given each student's total over

@@ -1,6 +1,6 @@
 # A district's benchmark in one run: 7,500 students in 300 sections by 24 questions.
-# Parts, mail drafts, slips by section, and the coordinator's page in a real browser: its first
-# picture beside that of the demo's page, taking turns, and a sort of the sections.
+# Parts, mail drafts, slips by section, and the coordinator's page in a real browser: its
+# first picture beside that of the demo's page, taking turns, and a sort of the sections.
 # Rscript bench/district.R
 suppressMessages(library(pregunta))
 set.seed(2)

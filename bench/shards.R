@@ -1,5 +1,5 @@
 # Responses in three PostgreSQL servers, students x items in all (120000 x 60), against
-# all of them in one; then every student's row, written as it is read, with the memory of R.
+# all of them in one; then every student's row, written as it is read, with R's memory.
 # Rscript bench/shards.R [STUDENTS]
 suppressMessages({
   library(pregunta)
