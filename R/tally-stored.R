@@ -8,7 +8,7 @@ utils::globalVariables(c(
   "student", "item", "response", "points", "status", "attempt", "seconds", "n",
   ".j", ".code", ".units", ".lacking", ".filled", ".place", ".other", ".group",
   "rows", "earned", "lacking", "last", "filled", "other", "sec", "first_try", "last_try",
-  "tries", "after", ".cell", ".cells"
+  "tries", "after", ".cell", ".cells", "%like%"
 ))
 
 # Items of which one column of a student's table tells each apart: sums of powers of two
