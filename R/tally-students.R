@@ -92,10 +92,11 @@ points_of_tally <- function(tally) {
 whole_students <- function(each, take) {
   held <- NULL
   each(function(some) {
-    some <- rbind(held, some)
-    goes_on <- some$student == some$student[nrow(some)]
-    held <<- some[goes_on, , drop = FALSE]
-    if (!all(goes_on)) take(some[!goes_on, , drop = FALSE])
+    if (NROW(held)) some <- frame_of(Map(c, held, some), nrow(held) + nrow(some))
+    n <- nrow(some)
+    begins <- match(some$student[n], some$student)
+    held <<- rows_of(some, begins:n)
+    if (begins > 1) take(rows_of(some, seq_len(begins - 1)))
   })
   if (NROW(held)) take(held)
 }
