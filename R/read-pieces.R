@@ -18,27 +18,12 @@ open_pieces <- function(folder, bytes) {
   text$start <- start
   first_line <- cells_as_text(text$header, sep = first_separator(text))
   check_first_line(text, first_line)
-  names <- setdiff(folder_tables, "responses")
-  tables <- lapply(stats::setNames(nm = names), function(name) read_part(folder, name))
-  check_table_sizes(tables, folder)
-  said <- settings_in(folder)
-  settled <- settled_tables(tables, said)
-  session <- new.env(parent = emptyenv())
-  session$tallies <- new.env(parent = emptyenv())
+  known <- without_responses(tables_beside(folder), settings_in(folder))
+  session <- known$session
   session$tell <- function(findings) NULL
-  pieces <- list(
+  pieces <- c(known, list(
     name = basename(path),
     columns = stats::setNames(nm = trimws(names(first_line))),
-    tables = tables[setdiff(names, "students")],
-    said = said,
-    settings = settled$settings,
-    items = settled$items,
-    options = settled$options,
-    standards = settled$standards,
-    misconceptions = settled$misconceptions,
-    students = complete_students(tables$students),
-    adjustments = complete_adjustments(tables$adjustments),
-    session = session,
     most_apart = most_apart,
     guard = identity,
     count = count_pieces,
@@ -51,7 +36,7 @@ open_pieces <- function(folder, bytes) {
     several = function() session$several,
     ranges = function() ranges_of(text, bytes),
     read = function(ids = NULL) read_sitting(folder)
-  )
+  ))
   structure(pieces, class = c("pregunta_pieces", "pregunta_stored"))
 }
 

@@ -107,9 +107,7 @@ sitting_in_database <- function(connection, table, items, options = NULL,
 open_sitting <- function(folder, megabytes = 30) {
   place <- stored_place(folder)
   if (is.null(place)) return(open_file(folder, megabytes))
-  names <- setdiff(folder_tables, "responses")
-  tables <- lapply(stats::setNames(nm = names), function(name) read_part(folder, name))
-  check_table_sizes(tables, folder)
+  tables <- tables_beside(folder)
   if (!is.null(place$students)) tables$students <- place$students
   settings <- settings_in(folder)
   open_at <- function(address) {
@@ -126,6 +124,14 @@ open_sitting <- function(folder, megabytes = 30) {
   # It is closed when nobody has it any more.
   reg.finalizer(stored$session, function(session) stored$close(), onexit = TRUE)
   stored
+}
+
+# What a folder has beside its responses.
+tables_beside <- function(folder) {
+  names <- setdiff(folder_tables, "responses")
+  tables <- lapply(stats::setNames(nm = names), function(name) read_part(folder, name))
+  check_table_sizes(tables, folder)
+  tables
 }
 
 # A file that is small enough is read.
@@ -214,30 +220,19 @@ stored_columns <- c(
 new_stored <- function(connection, table, tables, settings, columns,
                        close = function() NULL) {
   for (package in c("dplyr", "dbplyr")) need_package(package)
-  session <- new.env(parent = emptyenv())
-  session$made <- character()
-  session$tallies <- new.env(parent = emptyenv())
   guard <- function(code) told_as_ours(code, table)
   found <- guard(columns_in_database(connection, table, columns))
   if (is.character(tables$students)) {
     tables$students <- guard(collected(table_in(connection, tables$students)))
     tables$students <- text_columns(tables$students)
   }
-  settled <- settled_tables(tables, settings)
-  stored <- list(
+  known <- without_responses(tables, settings)
+  session <- known$session
+  session$made <- character()
+  stored <- c(known, list(
     name = table,
     columns = found$columns,
     kinds = found$kinds,
-    tables = tables,
-    said = settings,
-    settings = settled$settings,
-    items = settled$items,
-    options = settled$options,
-    standards = settled$standards,
-    misconceptions = settled$misconceptions,
-    students = if (!is.null(tables$students)) complete_students(tables$students),
-    adjustments = complete_adjustments(tables$adjustments),
-    session = session,
     flat = flat_in(connection),
     # Rows that are fetched at once.
     many = max(1, 5e5 * read_at_once()),
@@ -255,9 +250,26 @@ new_stored <- function(connection, table, tables, settings, columns,
     several = function() guard(odd_students(stored$answers())),
     clear = function() clear_session(connection, session),
     close = close
-  )
+  ))
   stored$read <- function(ids = NULL) read_stored(stored, ids)
   structure(stored, class = "pregunta_stored")
+}
+
+# All of a test but its responses, settled; what is counted stays with its session.
+without_responses <- function(tables, settings) {
+  settled <- settled_tables(tables, settings)
+  session <- new.env(parent = emptyenv())
+  session$tallies <- new.env(parent = emptyenv())
+  c(
+    settled[c("settings", "items", "options", "standards", "misconceptions")],
+    list(
+      tables = tables,
+      said = settings,
+      students = complete_students(tables$students),
+      adjustments = complete_adjustments(tables$adjustments),
+      session = session
+    )
+  )
 }
 
 # Of items alone a sitting is made to settle what they are.
@@ -506,30 +518,17 @@ new_shards <- function(open, at_once) {
   lists <- unique(lapply(parts, function(part) part$tables$students))
   # Of a file it is the same list in all of them.
   listed <- if (length(lists) == 1) lists[[1]] else unique(do.call(rbind, lists))
-  session <- new.env(parent = emptyenv())
-  session$tallies <- new.env(parent = emptyenv())
-  shards <- list(
-    name = first$name,
-    columns = first$columns,
-    kinds = first$kinds,
-    tables = first$tables[names(first$tables) != "students"],
-    said = first$said,
-    settings = first$settings,
-    items = first$items,
-    options = first$options,
-    standards = first$standards,
-    misconceptions = first$misconceptions,
-    students = complete_students(listed),
-    adjustments = first$adjustments,
-    session = session,
+  first$tables["students"] <- list(listed)
+  known <- without_responses(first$tables, first$said)
+  session <- known$session
+  shards <- c(known, first[c("name", "columns", "kinds", "guard")], list(
     most_apart = most_apart,
     open = open,
     at_once = at_once,
-    guard = first$guard,
     count = count_shards,
     run = run_shards,
     found = function(findings) NULL
-  )
+  ))
   shards$size <- function() sum(unlist(over_shards(shards, function(one) one$size())))
   shards$rows <- function(ids = NULL) {
     tables <- over_shards(shards, function(one) one$rows(ids))
@@ -551,10 +550,7 @@ new_shards <- function(open, at_once) {
     odd <- over_shards(shards, function(one) one$several())
     c(session$several, unlist(odd))
   }
-  shards$read <- function(ids = NULL) {
-    shards$tables$students <- listed
-    sitting_of_rows(shards, shards$rows(ids), ids)
-  }
+  shards$read <- function(ids = NULL) sitting_of_rows(shards, shards$rows(ids), ids)
   structure(shards, class = c("pregunta_shards", "pregunta_stored"))
 }
 
