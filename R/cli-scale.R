@@ -44,7 +44,9 @@ show_scale <- function(scale) {
     number_column("outfit", ordered$outfit),
     text_column("fit", said, shrink = TRUE)
   )
-  c(lines, "", wrap_lines(say_scale(scale)), "", wrap_lines(say("legends.scale")))
+  placed <- any(!is.na(scale$place))
+  legend <- if (placed) c("", wrap_lines(say("legends.scale")))
+  c(lines, "", wrap_lines(say_scale(scale)), legend)
 }
 
 show_places <- function(places) {

@@ -3,20 +3,31 @@
 say_scale <- function(scale) {
   placed <- as.data.frame(scale)[!is.na(scale$place), ]
   if (!nrow(placed)) return(say("judge-scale.no_scale", least = attr(scale, "least")))
-  ends <- placed$item[c(which.max(placed$place), which.min(placed$place))]
   wrong <- placed$item[placed$fit %in% "misfits"]
   c(
-    say(
-      "judge-scale.hardest_and_easiest",
-      hardest = ends[1],
-      easiest = ends[2],
-      n = nrow(placed),
-      students = attr(scale, "n")
-    ),
+    say_ends_of_scale(placed, attr(scale, "n")),
     if (length(wrong)) {
       say("judge-scale.do_not_go", items = join_words(wrong), n = length(wrong))
-    } else {
+    } else if (!all(is.na(placed$fit))) {
       say("judge-scale.all_go")
     }
+  )
+}
+
+# Which stands highest and which lowest, where the range of that many places is more than
+# chance (Tukey 1953).
+say_ends_of_scale <- function(placed, students) {
+  ends <- placed[c(which.max(placed$place), which.min(placed$place)), ]
+  range <- (ends$place[1] - ends$place[2]) / sqrt(mean(ends$se^2))
+  n <- nrow(placed)
+  if (stats::ptukey(range, n, Inf, lower.tail = FALSE) >= 0.05) {
+    return(say("judge-scale.none_apart", n = n, students = students))
+  }
+  say(
+    "judge-scale.hardest_and_easiest",
+    hardest = ends$item[1],
+    easiest = ends$item[2],
+    n = n,
+    students = students
   )
 }

@@ -366,8 +366,11 @@ check_database_setting <- function(value, refuse) {
   for (part in c("connection", "table")) {
     # A test may lie in several databases, a table has one name.
     said <- as.character(unlist(value[[part]]))
+    if (anyDuplicated(said)) {
+      refuse(\(name) say("sitting-settings.names_twice", name = name), example)
+    }
     enough <- length(said) == 1 || (part == "connection" && length(said) > 1)
-    if (enough && !any(is_blank(said)) && !anyDuplicated(said)) next
+    if (enough && !any(is_blank(said))) next
     refuse(\(name) say("sitting-settings.lacks_part", name = name, part = part), example)
   }
   lapply(value, function(one) if (is.list(one)) lapply(one, as.character) else one)

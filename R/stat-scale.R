@@ -9,7 +9,7 @@
 #' @param sitting A [sitting()].
 #' @param least The number of students from which an item is placed.
 #' @return A data frame, a row an item, in the order of the test: `item`, `type`, `n`:
-#'   students who have points on it and on others; `categories`: how many different
+#'   students who have points on it; `categories`: how many different
 #'   numbers of points were earned; `place`: where on the scale, in logits, the highest
 #'   and the lowest of them are equally likely, 0 being the mean of the items; `se`, and
 #'   with it the 95% interval `place_low`, `place_high`; `steps`: where each number of
@@ -19,7 +19,7 @@
 #'   `outfit_high`, in which 95 of 100 items lie that fit; `fit_p`: of S-X² over the
 #'   scores or of infit, twice the smaller, corrected for the number of items (Holm
 #'   1979); `fit`: `misfits` where that is below .05 and infit 1.1 or more, else
-#'   `none_seen`: an item that follows the rest more closely than the model has it harms
+#'   `none_seen`, and `NA` where fewer than 5 items are placed: an item that follows the rest more closely than the model has it harms
 #'   nobody, and of many thousands of students every trifle shows; `reason`: why the
 #'   place is `NA`: `dropped`, `few_students`, `all_right`, `none_right`, `many_values`
 #'   (more than 10 different numbers of points), `few_items` (there is no other item),
@@ -78,7 +78,7 @@ summarise_scale <- function(sitting, least = 30) {
 #'   `section`; `items`: how many of the placed items the student has; `share` of their
 #'   points; `place` in logits, by weighted likelihood (Warm 1989), which is finite for
 #'   all right and for nothing right as well, and its standard error `se`; `reason`: why
-#'   it is `NA`: `absent`, or `few_items`, where no placed item was given.
+#'   it is `NA`: `absent`, or `no_place`, where fewer than two placed items were given.
 #' @details Of all students with the same items and the same number of steps done the
 #'   place is the same. The standard error is the inverse square root of the information
 #'   at the place: it is of one student on a test like this one, the error of the items'
@@ -100,7 +100,7 @@ summarise_places <- function(sitting, least = 30) {
     share = NA_real_,
     place = NA_real_,
     se = NA_real_,
-    reason = ifelse(was_present(sitting), "few_items", "absent")
+    reason = ifelse(was_present(sitting), "no_place", "absent")
   )
   for (pattern in scale$patterns) {
     rows <- pattern$rows
@@ -241,18 +241,16 @@ linked_items <- function(data, patterns) {
 maximise_conditional <- function(patterns, most) {
   first <- cumsum(c(0, most))
   steps <- sequence(most)
-  seen <- numeric(sum(most))
-  for (pattern in patterns) {
-    for (j in seq_along(pattern$items)) {
-      at <- first[pattern$items[j]] + seq_len(most[pattern$items[j]])
-      seen[at] <- seen[at] + rowSums(pattern$counts[[j]])[-1]
-    }
-  }
   of_item <- rep(seq_along(most), most)
+  seen <- numeric(sum(most))
   lowest <- numeric(length(most))
   for (pattern in patterns) {
     for (j in seq_along(pattern$items)) {
-      lowest[pattern$items[j]] <- lowest[pattern$items[j]] + sum(pattern$counts[[j]][1, ])
+      item <- pattern$items[j]
+      at <- first[item] + seq_len(most[item])
+      students <- rowSums(pattern$counts[[j]])
+      seen[at] <- seen[at] + students[-1]
+      lowest[item] <- lowest[item] + students[1]
     }
   }
   direction <- steps / sqrt(sum(steps^2))
@@ -367,12 +365,12 @@ scale_table <- function(sitting, scale) {
     outfit = blank, outfit_low = blank, outfit_high = blank, fit_p = blank,
     fit = NA_character_, reason = scale$reason
   )
+  table$n <- as.integer(vapply(points_seen(sitting), function(one) sum(one$count), 0))
   at <- scale$number
   if (!length(at)) return(table)
   place <- as.vector(scale$centre %*% unlist(scale$easiness))
   se <- sqrt(diag(scale$centre %*% scale$cov %*% t(scale$centre)))
   fit <- scale_fit(scale)
-  table$n[at] <- as.integer(fit$n)
   table$categories[at] <- scale$most + 1L
   table$place[at] <- place
   table$se[at] <- se
@@ -386,7 +384,7 @@ scale_table <- function(sitting, scale) {
   )
   table[at, columns] <- fit[columns]
   wrong <- table$fit_p < 0.05 & table$infit >= least_misfit
-  table$fit <- c("none_seen", "misfits")[1 + wrong]
+  if (length(at) >= least_items) table$fit <- c("none_seen", "misfits")[1 + wrong]
   table
 }
 

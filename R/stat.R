@@ -4,7 +4,8 @@
 reason_codes <- c(
   "few_students", "all_right", "none_right", "same_points", "no_rest",
   "no_spread", "few_items", "few_complete", "dropped", "small_group",
-  "no_reliability", "few_in_group", "many_values", "not_linked", "absent"
+  "no_reliability", "few_in_group", "many_values", "not_linked", "absent",
+  "no_place"
 )
 
 # Below these nothing is said about a test that its figures would have to bear.

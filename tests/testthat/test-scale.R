@@ -176,7 +176,15 @@ test_that("what cannot be placed has its reason", {
   few <- summarise_scale(choice_sitting(matrix(c("A", "B", "A"), 3, 2)))
   expect_setequal(few$reason, "few_students")
   expect_match(internal("say_scale")(few), "at least 30 students")
-  expect_identical(summarise_places(choice_sitting(matrix(c("A", "B", "A"), 3, 2)))$reason[1], "few_items")
+  right <- choice_sitting(matrix("A", 40, 3))
+  expect_match(internal("say_scale")(summarise_scale(right)), "some did not")
+  expect_identical(summarise_scale(right)$n, rep(40L, 3))
+  expect_identical(summarise_places(choice_sitting(matrix(c("A", "B", "A"), 3, 2)))$reason[1], "no_place")
+  # Two questions alike: neither is the harder one, and nothing is said of fit.
+  alike <- cbind(rep(0:1, 20), rep(1:0, 20))
+  same <- summarise_scale(marks_sitting(alike))
+  expect_identical(same$fit, c(NA_character_, NA_character_))
+  expect_match(internal("say_scale")(same), "none is surely harder")
   waiting <- sitting(
     data.frame(student = sprintf("s%02d", 1:40), Q1 = "because", Q2 = rep(c("A", "B"), 20)),
     data.frame(item = c("Q1", "Q2"), type = c("open", "choice"), key = c(NA, "A"))
