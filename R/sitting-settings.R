@@ -370,7 +370,8 @@ check_database_setting <- function(value, refuse) {
       refuse(\(name) say("sitting-settings.names_twice", name = name), example)
     }
     enough <- length(said) == 1 || (part == "connection" && length(said) > 1)
-    if (enough && !any(is_blank(said))) next
+    named <- !is.null(names(value[[part]]))
+    if (enough && !named && !any(is_blank(said))) next
     refuse(\(name) say("sitting-settings.lacks_part", name = name, part = part), example)
   }
   lapply(value, function(one) if (is.list(one)) lapply(one, as.character) else one)
