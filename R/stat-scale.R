@@ -18,9 +18,10 @@
 #'   information and not, with 1 expected, and `infit_low`, `infit_high`, `outfit_low`,
 #'   `outfit_high`, in which 95 of 100 items lie that fit; `fit_p`: of S-X² over the
 #'   scores or of infit, twice the smaller, corrected for the number of items (Holm
-#'   1979); `fit`: `misfits` where that is below .05 and infit 1.1 or more, else
-#'   `none_seen`, and `NA` where fewer than 5 items are placed: an item that follows the rest more closely than the model has it harms
-#'   nobody, and of many thousands of students every trifle shows; `reason`: why the
+#'   1979); `fit`: `misfits` where that is below .05 and infit 1.1 or more (an item that
+#'   follows the rest more closely than the model has it harms nobody, and of many
+#'   thousands of students every trifle shows), else `none_seen`, and `NA` where fewer
+#'   than 5 items are placed, or the item is not; `reason`: why the
 #'   place is `NA`: `dropped`, `few_students`, `all_right`, `none_right`, `many_values`
 #'   (more than 10 different numbers of points), `few_items` (there is no other item),
 #'   `not_linked` (nobody's answers set it beside the others).
