@@ -101,6 +101,10 @@ weighted_places <- function(easiness) {
     .Call(`_pregunta_weighted_places`, easiness)
 }
 
+score_chances <- function(easiness, places) {
+    .Call(`_pregunta_score_chances`, easiness, places)
+}
+
 sum_cells <- function(bin, item, code, count, offset, points, most, group, earned, open, whole, weights, n_groups) {
     .Call(`_pregunta_sum_cells`, bin, item, code, count, offset, points, most, group, earned, open, whole, weights, n_groups)
 }

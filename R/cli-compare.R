@@ -91,6 +91,14 @@ change_table <- function(change) {
       colour = ifelse(sure, "teal", "faint")
     ),
     text_column("interval", signed_interval(change), "right"),
+    if (shows_link(change)) {
+      text_column(
+        "one_scale",
+        or_blank(change$linked_change, signed_points(change$linked_change)),
+        "right",
+        colour = ifelse(surely_linked(change), "teal", "faint")
+      )
+    },
     text_column("moved", where_known(moved), "right"),
     text_column("got_there", where_known(reached), "right"),
     text_column(
@@ -100,6 +108,16 @@ change_table <- function(change) {
       colour = "ochre"
     )
   )
+}
+
+surely_linked <- function(change) {
+  (change$linked_change_low > 0 | change$linked_change_high < 0) %in% TRUE
+}
+
+# Where the same questions were asked twice there is nothing to take out.
+shows_link <- function(change) {
+  link <- attr(change, "link")
+  !is.null(link) && !link$alike && any(change$linked)
 }
 
 signed_interval <- function(change) {
@@ -127,6 +145,7 @@ change_legend <- function(change) {
         thin = some_of(thin, 8)
       )
     },
+    if (shows_link(change)) say("cli-compare.one_scale"),
     if (has_priority) say("cli-compare.a_priority_standard")
   )
 }

@@ -122,7 +122,9 @@ write_story <- function(folder, output) {
   record <- open_record(path("record.sqlite"))
   on.exit(close_record(record))
   add_sitting(record, first, "unit-test", plan)
-  for (name in c("knots", "logbook", "follow-up", "knots-again")) {
+  for (name in c(
+    "knots", "logbook", "follow-up", "knots-again", "weather", "weather-again"
+  )) {
     add_sitting(
       record,
       read_sitting(file.path(folder, name)),

@@ -20,10 +20,43 @@ show_growth <- function(growth) {
     text_column("title", first$title, shrink = TRUE),
     window_columns(across, share)
   )
-  legend <- c(
-    say_growth(growth), say_windows_n(growth), growth_legend(growth)
+  legend <- c(say_windows_n(growth), growth_legend(growth))
+  c(
+    lines, "", one_scale_lines(growth, by), wrap_lines(c(say_growth(growth), legend))
   )
-  c(lines, "", wrap_lines(legend))
+}
+
+# The same table on one scale, one a scale.
+one_scale_lines <- function(growth, by) {
+  sets <- linked_across(growth)
+  tables <- lapply(names(sets), function(on) {
+    across <- sets[[on]]
+    first <- across$first
+    last <- across$last
+    lines <- format_table(
+      group_columns(first, by),
+      code_column(first, "code", mark = ""),
+      text_column("title", first$title, shrink = TRUE),
+      window_columns(across, percent(across$growth$linked_share)),
+      text_column(
+        "gain", or_blank(last$linked_gain, signed_points(last$linked_gain)), "right"
+      ),
+      if (!is.null(last$linked_gain_low)) {
+        text_column("interval", linked_gain_interval(last), "right")
+      }
+    )
+    c(bold_line(say("cli-growth.on_one_scale", on = on)), lines, "")
+  })
+  unlist(tables)
+}
+
+linked_gain_interval <- function(rows) {
+  low <- pad(signed_points(rows$linked_gain_low), "right")
+  high <- pad(signed_points(rows$linked_gain_high), "right")
+  or_blank(
+    rows$linked_gain_low,
+    say("cli-compare.to", change_low = low, change_high = high)
+  )
 }
 
 # A column a window: what is said of each row of the growth there.
@@ -84,6 +117,7 @@ show_own_growth <- function(growth) {
   )
   c(
     bold_line(paste(heading, collapse = ", ")), "", lines, "",
+    one_scale_lines(growth, NULL),
     wrap_lines(legend)
   )
 }
@@ -117,7 +151,14 @@ show_students_growth <- function(growth) {
   lines <- format_table(
     text_column("student", name_or_id(first), shrink = TRUE),
     text_column("section", first$section),
-    growth_columns(across, in_brackets(across$growth))
+    growth_columns(across, in_brackets(across$growth)),
+    if (any(across$last$linked_gain != across$last$gain, na.rm = TRUE)) {
+      text_column(
+        "one_scale",
+        or_blank(across$last$linked_gain, signed_points(across$last$linked_gain)),
+        "right"
+      )
+    }
   )
   legend <- c(
     growth_legend(mine),
@@ -125,6 +166,32 @@ show_students_growth <- function(growth) {
   )
   heading <- paste(c(code, if (!is.na(title)) title), collapse = ": ")
   c(bold_line(heading), "", lines, "", wrap_lines(legend))
+}
+
+# ---- questions asked again -----------------------------------------------------------
+
+#' @export
+print.pregunta_drift <- function(x, ...) print_lines(x, show_drift)
+
+# The farthest first.
+show_drift <- function(drift) {
+  rows <- drift
+  if (is.null(attr(drift, "sorted"))) rows <- drift[order(-abs(drift$drift)), ]
+  before <- paste(rows$sitting_before, rows$item_before)
+  moved <- rows$became %in% c("easier", "harder")
+  said <- ifelse(
+    rows$anchor == "kept" & !moved, "",
+    ifelse(moved, words_for(rows$became, "moved"), words_for(rows$anchor, "anchors"))
+  )
+  lines <- format_table(
+    text_column("asked_before", before),
+    text_column("asked_again", paste(rows$sitting, rows$item)),
+    text_column("question", or_blank(rows$prompt), shrink = TRUE),
+    number_column("drift", rows$drift),
+    number_column("se", rows$drift_se),
+    text_column("", said, colour = ifelse(moved, "ochre", "faint"))
+  )
+  c(lines, "", wrap_lines(c(say_drift(drift), say("legends.drift"))))
 }
 
 # ---- ladders -----------------------------------------------------------------------

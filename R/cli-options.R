@@ -434,6 +434,11 @@ command_options <- list(
     type = "character",
     metavar = "CODE,CODE..."
   ),
+  scale = list(
+    "--scale",
+    type = "character",
+    metavar = "NAME"
+  ),
   since = list(
     "--since",
     type = "character",

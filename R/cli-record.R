@@ -7,6 +7,7 @@ run_record <- function(call) {
     list = record_list,
     remove = record_remove,
     growth = record_growth,
+    drift = record_drift,
     skills = record_skills,
     tests = record_tests,
     pending = record_pending,
@@ -62,8 +63,9 @@ record_options <- local({
     add = "name",
     list = c("history", table),
     remove = character(),
-    growth = c("by", "standard", "skills", which, table),
-    skills = c("by", "ladder", "window", which, table),
+    growth = c("by", "standard", "skills", "only", "scale", which, table),
+    drift = c("scale", "since", "until", "kind", table),
+    skills = c("by", "ladder", "window", "only", which, table),
     tests = c(which, table),
     pending = c("by", "window", "section", "kind", table),
     items = table
@@ -207,8 +209,17 @@ growth_asked <- function(call, record, settings, by, skills) {
     call$since,
     call$until,
     split_commas(call$kind),
-    settings$renamed
+    settings$renamed,
+    call$scale,
+    only_conditions(call)
   )
+}
+
+record_drift <- function(call, record, settings) {
+  drift <- item_drift(
+    record, call$since, call$until, split_commas(call$kind), call$scale
+  )
+  put_out(call, rows_sorted(drift, call$sort), show_drift, say("cli-record.no_drift"))
 }
 
 record_pending <- function(call, record, settings) {

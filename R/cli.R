@@ -289,7 +289,7 @@ command_verbs <- function() {
     record = verb(
       c(
         "record", "name", "by", "section", "student", "standard", "skills",
-        "window", "ladder", "since", "until", "kind", "history", "sort",
+        "window", "ladder", "only", "scale", "since", "until", "kind", "history", "sort",
         "format", "out"
       ),
       run_record,

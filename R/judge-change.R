@@ -9,7 +9,7 @@ say_change_of <- function(change) {
   c(
     say_whole_change(whole[1, ]),
     say_surest_changes(change),
-    say_other_questions(change)
+    say_link(change)
   )
 }
 
@@ -52,13 +52,15 @@ say_surest_changes <- function(change) {
     drop = FALSE
   ]
   if (nrow(leaf) < 2 || !bears_claims(max(leaf$n))) return(NULL)
+  leaf <- on_one_scale(leaf, attr(change, "link"))
   named <- function(row) {
     say(
       "judge-change.to",
       code = row$code,
       title = if (!is.na(row$title)) paste0(" (", row$title, ")"),
       share_before = percent(row$share_before),
-      share_after = percent(row$share_after)
+      share_after = percent(row$share_after),
+      on = row$on_one
     )
   }
   surely <- change_is_sure(
@@ -77,6 +79,21 @@ say_surest_changes <- function(change) {
   )
 }
 
+# The changes on one scale where there is one: what an easier test gives is no gain.
+on_one_scale <- function(rows, link) {
+  told <- attributes(rows)[c("tree", "settings", "link", "titles", "by")]
+  rows$on_one <- rows$linked %in% TRUE & !link$alike
+  linked <- c(
+    share_after = "linked_share", change = "linked_change",
+    change_low = "linked_change_low", change_high = "linked_change_high"
+  )
+  for (column in names(linked)) {
+    rows[[column]] <- ifelse(rows$on_one, rows[[linked[column]]], rows[[column]])
+  }
+  attributes(rows)[names(told)] <- told
+  rows
+}
+
 # Whether each mean change is beyond chance, over all of them (Holm 1979), from its t
 # interval. Where everybody changed alike there is no interval to go by.
 change_is_sure <- function(change, low, high, n) {
@@ -87,22 +104,12 @@ change_is_sure <- function(change, low, high, n) {
   stats::p.adjust(p, "holm") < 0.05
 }
 
-# With other questions a test is harder or easier, which no student has to do with.
-say_other_questions <- function(change) {
-  shared <- attr(change, "shared")
-  questions <- attr(change, "questions")
-  if (is.null(shared) || shared >= questions) return(NULL)
-  say(
-    "judge-change.other_questions",
-    shared = shared,
-    n = questions
-  )
-}
-
 # Low scores come back up by themselves in part: said wherever students were
 # picked by them.
 say_regression <- function(change) {
   whole <- change[change$code == whole_code, , drop = FALSE][1, ]
+  # What they gained on an easier test is not theirs to speak of.
+  if (test_was_easier(whole, attr(change, "link"))) return(NULL)
   if (whole$chosen_low %in% TRUE) {
     lower <- say("judge-change.those_who_sat_both")
     if (!is.na(whole$expected)) {

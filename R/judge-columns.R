@@ -41,6 +41,8 @@ coded_columns <- list(
   reads_as = "guessing",
   outcome = "outcomes",
   moved = "moves",
+  anchor = "anchors",
+  became = "moved",
   role = "roles",
   severity = "severities",
   fit = "fits",

@@ -26,13 +26,8 @@ say_growth <- function(growth) {
     )
   }
   # Of those who were there both times: who comes anew and who stays away moves a mean.
-  last <- last[apart & !is.na(last$gain), ]
-  surely <- change_is_sure(
-    last$gain,
-    last$gain_low,
-    last$gain_high,
-    last$gain_n
-  )
+  last <- last_gains(last[apart & !is.na(last$gain), ])
+  surely <- change_is_sure(last$gain, last$gain_low, last$gain_high, last$gain_n)
   surely <- surely & bears_claims(last$gain_n)
   named <- function(row) {
     say(
@@ -46,17 +41,39 @@ say_growth <- function(growth) {
   }
   gained <- last[surely & last$gain > 0, ]
   lost <- last[surely & last$gain < 0, ]
+  best <- gained[which.max(gained$gain), ]
+  least <- lost[which.min(lost$gain), ]
   said <- c(
-    if (nrow(gained)) {
-      best <- gained[which.max(gained$gain), ]
-      say("judge-growth.largest_gain", best = named(best))
-    },
-    if (nrow(lost)) {
-      least <- lost[which.min(lost$gain), ]
-      say("judge-growth.largest_loss", least = named(least))
+    if (nrow(best)) say("judge-growth.largest_gain", best = named(best), on = best$on_one),
+    if (nrow(least)) {
+      say("judge-growth.largest_loss", least = named(least), on = least$on_one)
     }
   )
-  c(said, if (length(said)) say("judge-growth.other_questions"))
+  sets <- attr(growth, "link")$sets
+  sets <- sets[names(sets) %in% growth$scale]
+  c(said, if (length(said) || length(sets)) say_links(sets, last))
+}
+
+# On one scale where there is one: what an easier test gives is no gain.
+last_gains <- function(last) {
+  on_one <- !is.na(last$linked_gain)
+  for (column in c("gain", "gain_low", "gain_high")) {
+    linked <- last[[paste0("linked_", column)]]
+    last[[column]] <- ifelse(on_one, linked, last[[column]])
+  }
+  last$on_one <- on_one
+  last
+}
+
+# Which tests stand on one scale, and that the others may be easier or harder.
+say_links <- function(sets, last) {
+  pairs <- vapply(names(sets), function(first) {
+    say("judge-growth.linked_with", others = join_some(sets[[first]], 6), first = first)
+  }, "")
+  c(
+    if (length(sets)) say("judge-growth.linked", pairs = paste(pairs, collapse = "; ")),
+    if (!all(last$on_one)) say("judge-growth.other_questions")
+  )
 }
 
 say_own_growth <- function(growth, who) {

@@ -8,6 +8,7 @@ autoplot.pregunta_change <- function(object, names = TRUE, ...) {
   } else if (identical(by, "item")) {
     item_arrows(object)
   } else {
+    object <- on_one_scale(object, attr(object, "link"))
     standard_arrows(object, by)
   }
   rows <- rows[!is.na(rows$before) & !is.na(rows$after), ]
@@ -133,7 +134,8 @@ draw_arrows <- function(rows, object) {
       change_title(object),
       say(
         "plot-change.mean_share_of_the",
-        by_student = identical(by, "student")
+        by_student = identical(by, "student"),
+        on_one = any(object$on_one)
       )
     ) +
     ggplot2::labs(x = NULL, y = NULL) +
@@ -174,6 +176,10 @@ change_title <- function(object) {
     )
     up <- sum(surely & object$change > 0)
     return(say("plot-change.of_items_used_in", up = up, n = nrow(object)))
+  }
+  if (is.null(by) && any(object$on_one)) {
+    whole <- object[object$code == whole_code, ][1, ]
+    return(say_linked_change(whole, attr(object, "link")$kept))
   }
   if (is.null(by)) return(sub("[.:] .*", ".", say_change_of(object)[1]))
   whole <- object[object$code == whole_code & !is.na(object$change), ]

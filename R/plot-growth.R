@@ -55,11 +55,18 @@ draw_class_growth <- function(object, by) {
   }
   shown <- shown[shown$code %in% utils::head(unique(shown$code), 12), ]
   label <- paste0(shown$code, or_blank(shown$title, paste0("  ", shown$title)))
+  on <- unique(shown$scale)
+  one_scale <- length(on) == 1 && !is.na(on)
+  columns <- if (one_scale) {
+    c("linked_share", "linked_low", "linked_high")
+  } else {
+    c("share", "share_low", "share_high")
+  }
   data <- data.frame(
     window = factor(shown$window, windows),
-    share = shown$share,
-    low = pmax(0, shown$share_low),
-    high = pmin(1, shown$share_high),
+    share = shown[[columns[1]]],
+    low = pmax(0, shown[[columns[2]]]),
+    high = pmin(1, shown[[columns[3]]]),
     panel = panel_names(label),
     group = factor(if (is.null(by)) say("plot-growth.all") else shown[[by]])
   )
@@ -98,7 +105,11 @@ draw_class_growth <- function(object, by) {
     share_scale("y", limits = c(0, 1), breaks = seq(0, 1, 0.25)) +
     titles(
       c(say_growth(object), "")[1],
-      say("plot-growth.mean_score_of_those")
+      if (one_scale) {
+        say("plot-growth.mean_share_on", on = on)
+      } else {
+        say("plot-growth.mean_score_of_those")
+      }
     ) +
     ggplot2::labs(x = NULL, y = NULL) +
     theme_paper() +

@@ -12,14 +12,24 @@
 #' @param from,to,kind Only sittings of these dates, of this kind.
 #' @param renamed Codes that are called something else now, as in `c(OLD = "NEW")`;
 #'   by default the settings `renamed` of all the sittings.
+#' @param scale The name of the sitting on whose questions all those are read that are
+#'   on one scale with it; by default the first of each scale.
+#' @param only Conditions on columns of the students, as in `list(teacher = c("Moor",
+#'   "Reed"))`, written as for [narrow_sitting()].
 #' @return By `"student"` a data frame, a row a student, code and window from the first
 #'   result on: `student`, `name`, `section` (as they are now), `code` (`(all)` for the
 #'   whole test), `title`; `window`; `sitting`, `date`: where the result is from;
 #'   `earned`, `open`, `share`, `level`; `level_since`: the date of the first result at
 #'   that level or above; `carried`: whether it was carried forward from an earlier
 #'   window, since there is no new one; `baseline`: the first share, and `gain`: the share
-#'   minus it; `first_there`: the date of the first share at or above `mastery_cut`. Of
-#'   several results in one window the latest stands.
+#'   minus it; `first_there`: the date of the first share at or above `mastery_cut`;
+#'   `linked`: whether the sitting stands on one scale with others, by questions that they
+#'   share; `scale`: the first of these; `linked_share`: the share of its questions (on
+#'   that code) that the student would earn, with its 95% interval `linked_low`,
+#'   `linked_high`, and `linked_gain`: it minus that of the first result on the same scale:
+#'   what an easier test gives is in neither; `reason`: why they are `NA`:
+#'   `no_shared_items`, `few_shared_items`, `few_students`, `no_place`. Of several results
+#'   in one window the latest stands.
 #'
 #'   Else a row a group, code and window: the group; `code`, `title`, `window`; `n`:
 #'   students with a new result in it, `share`: their mean with its 95% t interval
@@ -28,7 +38,11 @@
 #'   stand above their own first result, with its 95% t interval `gain_low`, `gain_high`:
 #'   unlike two means of `share` it is about the same students; `NA` in the first window;
 #'   `carried`: students whose earlier result is carried, `share_carried`: the mean with
-#'   theirs.
+#'   theirs; `linked`, `scale`, `reason` as above, or `other_scale` where the results
+#'   are on different scales; `linked_share`: the mean of those with a new
+#'   result, with its 95% interval `linked_low`, `linked_high`; `linked_gain`: the mean of
+#'   `gain` on that scale, with `linked_gain_low`, `linked_gain_high`. The error of the
+#'   links is in these intervals. [compare_sittings()] says how tests are linked.
 #'
 #'   Levels, cuts and `mastery_cut` are those of the last sitting, for all. Groups under
 #'   its setting `smallest_group` are withheld.
@@ -46,7 +60,8 @@
 #' close_record(record)
 growth <- function(record, by = "student", windows = NULL,
                    skills = c("last", "all"), section = NULL, student = NULL,
-                   from = NULL, to = NULL, kind = NULL, renamed = NULL) {
+                   from = NULL, to = NULL, kind = NULL, renamed = NULL,
+                   scale = NULL, only = NULL) {
   skills <- match.arg(skills)
   windows <- check_windows(windows, function(what, fix) {
     abort_pregunta("input", what, NULL, fix)
@@ -54,17 +69,21 @@ growth <- function(record, by = "student", windows = NULL,
   sittings <- sittings_between(record, from, to, kind)
   sittings$period <- windows_of(sittings, windows)
   people <- recorded_people(record, section, student)
+  people <- people_that_fit(record, people, only, settings_recorded(sittings))
   renamed <- if (is.null(renamed)) all_renamed(sittings) else renamed
   scores <- recorded_scores(
     record,
     sittings,
     people,
-    is.null(section) && is.null(student)
+    is.null(section) && is.null(student) && is.null(only)
   )
   scores$code <- now_called(scores$code, renamed)
   settings <- settings_recorded(sittings)
   standards <- standards_recorded(record, sittings, renamed)
   codes <- codes_to_show(scores, sittings, standards, skills)
+  link <- link_of_record(
+    record, sittings, people, codes, standards, renamed, scale
+  )
   table <- student_growth(
     scores,
     sittings,
@@ -72,7 +91,8 @@ growth <- function(record, by = "student", windows = NULL,
     windows,
     codes,
     settings,
-    standards
+    standards,
+    link
   )
   order <- window_order(sittings, windows)
   finish <- function(table, by) {
@@ -84,16 +104,20 @@ growth <- function(record, by = "student", windows = NULL,
       windows = order,
       tree = standards,
       cut = settings$mastery_cut,
+      link = told_of_links(link, sittings),
       outside = sittings[is.na(sittings$period), c("name", "date")]
     )
   }
-  if (identical(by, "student")) return(finish(table, by))
+  if (identical(by, "student")) {
+    inner <- c("slope", "first_slope", "from", "first_from", "begins")
+    return(finish(table[setdiff(names(table), inner)], by))
+  }
   at <- match(table$student, people$student)
   # Of every depth of several columns.
   pieces <- lapply(seq_len(max(1, length(by))), function(depth) {
     columns <- utils::head(by, depth)
     group <- group_of_people(record, people, columns)[at]
-    grouped <- group_growth(table, group, order, settings, standards)
+    grouped <- group_growth(table, group, order, settings, standards, link)
     with_group_columns(grouped, columns)
   })
   grouped <- if (length(by) > 1) stack_depths(pieces, by) else pieces[[1]]
@@ -107,7 +131,13 @@ growth <- function(record, by = "student", windows = NULL,
       c("code", "window"),
       list(
         counts_of_students(names(settings$levels), shares = TRUE),
-        figures_of_some("gain_n", c("gain", "gain_low", "gain_high")),
+        figures_of_some(
+          "gain_n",
+          c(
+            "gain", "gain_low", "gain_high", "linked_gain", "linked_gain_low",
+            "linked_gain_high"
+          )
+        ),
         figures_of_some("carried", "share_carried")
       )
     ),
@@ -208,6 +238,37 @@ recorded_people <- function(record, section = NULL, student = NULL) {
     }
   }
   people
+}
+
+# Those who meet all conditions; refused where small groups are withheld and so few are
+# left, or left out.
+people_that_fit <- function(record, people, only, settings) {
+  if (!length(only)) return(people)
+  fits <- seq_len(nrow(people))
+  for (column in names(only)) {
+    values <- people[[column]]
+    if (is.null(values)) values <- column_of_people(record, people, column)
+    fits <- intersect(fits, rows_that_fit(values, only[[column]], column, "student"))
+  }
+  if (!length(fits)) {
+    abort_pregunta(
+      "call",
+      say("sitting-narrow.no_item_meets_all", any_students = FALSE),
+      say_conditions(only),
+      say("sitting-narrow.take_one_of_them")
+    )
+  }
+  out <- nrow(people) - length(fits)
+  least <- settings$smallest_group
+  if (least > 1 && (length(fits) < least || out > 0 && out < least)) {
+    abort_pregunta(
+      "call",
+      say("sitting-narrow.too_few", least = least, few_left = length(fits) < least),
+      NULL,
+      say("sitting-narrow.take_more")
+    )
+  }
+  people[fits, , drop = FALSE]
 }
 
 most_bound <- 500 # ids in one question

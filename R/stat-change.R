@@ -32,11 +32,21 @@
 #'   * `chosen_low`: whether the students of both sittings scored lower the first
 #'     time than those who only sat that one, by more than chance would bring (Welch 1947,
 #'     one-sided, .05); `expected`: then the part of `change` that would come by
-#'     itself, found the same way, else 0; `reason`: why `change` is `NA`.
+#'     itself, found the same way, else 0;
+#'   * `linked`: whether the two stand on one scale by the questions they share;
+#'     `linked_share`: the mean share that the same students would have earned on the
+#'     earlier questions by what they did the second time, with its 95% interval
+#'     `linked_low`, `linked_high`; `linked_change`: it minus `share_before`, with
+#'     `linked_change_low`, `linked_change_high`: a rise that an easier test does not
+#'     make. The error of the link is in both intervals;
+#'   * `reason`: why `change` is `NA`, or the linked figures: `no_shared_items`,
+#'     `few_shared_items` (fewer than 5 of them could be used), `few_students` (fewer than
+#'     30 sat one of them), `no_place` (no question on this standard could be placed).
 #'
 #'   By `"student"`: `student`, `name`, `section`, `code`, `title`,
 #'   `share_before`, `share_after`, `change`, `level_before`, `level_after`;
-#'   `moved`: "up", "stayed", "down"; `outcome`: "got_there" (below the cut
+#'   `linked_share`, `linked_low`, `linked_high`, `linked`, `reason` as above, of the
+#'   student; `moved`: "up", "stayed", "down"; `outcome`: "got_there" (below the cut
 #'   before, not now), "still_to_come" (below both times), "fell_back", "was_there",
 #'   "not_there_before", "not_there_after".
 #'
@@ -45,8 +55,23 @@
 #'   `change` (Cox & Vargas 1966) with its 95% paired t interval `change_low`,
 #'   `change_high`. Items are the same by a column `used_before` of the later
 #'   items, else by wording, type and options, without a wording by name and key.
+#'   `drift`: by how many logits it has become harder than the questions kept (easier when
+#'   below 0), with its standard error `drift_se`, and `drift_p`: of that much or more
+#'   without any, corrected for the number of questions (Holm 1979); `anchor`: what it is
+#'   for the link: `kept`, `drifted` (left out), `other_rule` (another key or other points),
+#'   `not_placed`; `NA` where it is in no link.
 #'
 #'   With `by`, groups under the later setting `smallest_group` are withheld.
+#' @details The link: both tests are placed by the partial credit model (see
+#'   [summarise_scale()]), each from all who sat it, and the second is shifted by the mean
+#'   difference of the questions in both (mean/mean; Kolen & Brennan 2014), those left out
+#'   whose difference lies 2.7 robust standard deviations from the median, while at least
+#'   5 stay. A question is in both when `used_before` says so or its wording, type,
+#'   options, key and points are the same; without wordings, when at least 10 names with
+#'   keys are in both and all their keys agree. The link's error is the larger of the
+#'   delta method's and of the spread of the differences over questions. A score's linked
+#'   share is that expected at its weighted likelihood place, stretched by a line so that
+#'   it is right on average at every place over the students of the test.
 #' @section Errors: `pregunta_error_call` when the two share no student or no
 #'   standard.
 #' @references Becker, B. J. (1988). Synthesizing standardized mean-change measures.
@@ -56,6 +81,11 @@
 #' for norm-referenced and criterion-referenced tests*. University of Pittsburgh.
 #'
 #' Kelley, T. L. (1947). *Fundamentals of Statistics*. Harvard University Press.
+#'
+#' Kolen, M. J. & Brennan, R. L. (2014). *Test equating, scaling, and linking*. Springer.
+#'
+#' Yuen, K. K. (1974). The two-sample trimmed t for unequal population variances.
+#' *Biometrika* 61, 165-170.
 #'
 #' Welch, B. L. (1947). The generalization of "Student's" problem when several
 #' different population variances are involved. *Biometrika* 34, 28-35.
@@ -74,6 +104,7 @@ compare_sittings <- function(before, after, by = NULL,
                              renamed = after$settings$renamed) {
   pair <- pair_sittings(before, after, renamed)
   require_same_students(pair)
+  pair$link <- link_of_pair(before, after, pair)
   table <- if (identical(by, "item")) {
     change_of_items(before, after, pair)
   } else if (identical(by, "student")) {
@@ -90,6 +121,7 @@ compare_sittings <- function(before, after, by = NULL,
     titles = c(before$settings$title, after$settings$title),
     shared = nrow(paired_items(before, after)),
     questions = nrow(after$items),
+    link = pair$link$told,
     here = attendance(pair)
   )
 }
@@ -226,8 +258,28 @@ change_figures <- function(pair, here, k) {
     gain_below = or_na(mean((b - a)[below]), !any(below)),
     expected_below = or_na(by_itself(a[below]), !any(below)),
     chosen_low = low,
-    expected = ifelse(low, by_itself(a), 0),
-    reason = ifelse(none, "few_students", NA_character_)
+    expected = ifelse(low, by_itself(a), 0)
+  ) |>
+    c(linked_figures(pair$link, here[both], a, k, none))
+}
+
+# Of the students `here` on the k-th standard, who had the share `first` before.
+linked_figures <- function(link, here, first, k, none) {
+  share <- link$share[here, k]
+  known <- !is.na(share)
+  error <- or_na(abs(mean(link$slope[here, k][known])) * link$error, !any(known))
+  then <- linked_mean(share[known], error, link$df)
+  gain <- linked_mean((share - first)[known], error, link$df, -1)
+  reason <- or_else(link$reason[k], if (any(known)) NA_character_ else "no_place")
+  list(
+    linked = any(known),
+    linked_share = then$mean,
+    linked_low = then$low,
+    linked_high = then$high,
+    linked_change = gain$mean,
+    linked_change_low = gain$low,
+    linked_change_high = gain$high,
+    reason = if (none) "few_students" else reason
   )
 }
 
@@ -305,10 +357,22 @@ change_of_students <- function(pair) {
         level_after = names_of[to],
         moved = moves[sign(to - from) + 2],
         outcome = outcome_of(first, second, pair$settings)
-      )
+      ),
+      linked_of_students(pair$link, at)
     )
   )
   rows_of(table, which(!is.na(first) | !is.na(second)))
+}
+
+linked_of_students <- function(link, at) {
+  share <- link$share[at]
+  list(
+    linked = !is.na(share),
+    linked_share = share,
+    linked_low = link$low[at],
+    linked_high = link$high[at],
+    reason = ifelse(is.na(share), or_else(link$reason[at[, 2]], "no_place"), NA)
+  )
 }
 
 outcome_of <- function(first, second, settings) {
@@ -356,6 +420,14 @@ change_of_items <- function(before, after, pair) {
     difficulty_after = mean_of(second),
     change = mean_of(gone),
     change_low = around$low,
-    change_high = around$high
+    change_high = around$high,
+    drift_of_items(pair$link, same$after)
   )
+}
+
+drift_of_items <- function(link, numbers) {
+  anchors <- link$anchors
+  if (is.null(anchors)) anchors <- no_anchors()
+  row <- match(numbers, anchors$number)
+  anchors[row, c("drift", "drift_se", "drift_p", "anchor"), drop = FALSE]
 }

@@ -3,8 +3,9 @@
 
 # scores: sitting (row of sittings), person (row of people), code, earned, open.
 # sittings: name, title, date, window, period, in order of date.
+# link: see link_of_record().
 student_growth <- function(scores, sittings, people, windows, codes, settings,
-                           standards) {
+                           standards, link) {
   order <- window_order(sittings, windows)
   scores$window <- match(sittings$period, order)[scores$sitting]
   shown <- which(!is.na(scores$window) & scores$code %in% codes)
@@ -43,6 +44,11 @@ student_growth <- function(scores, sittings, people, windows, codes, settings,
     length(pairs),
     length(settings$levels)
   )
+  linked <- linked_rows(link, person, scores$sitting[row], which_code)
+  # The first result on the same scale.
+  scale <- paste(pair, linked$reference)
+  scale[!linked$linked] <- NA
+  own_first <- match(scale, scale, incomparables = NA)
   table <- list(
     student = people$student[person],
     name = people$name[person],
@@ -62,9 +68,45 @@ student_growth <- function(scores, sittings, people, windows, codes, settings,
     carried = t(stand$carried)[there],
     baseline = baseline,
     gain = share[row] - baseline,
-    first_there = there_first[pair]
+    first_there = there_first[pair],
+    linked = linked$linked,
+    linked_share = linked$linked_share,
+    linked_low = linked$linked_low,
+    linked_high = linked$linked_high,
+    linked_gain = linked$linked_share - linked$linked_share[own_first],
+    scale = sittings$name[linked$reference],
+    reason = linked$reason,
+    slope = linked$slope,
+    first_slope = linked$slope[own_first],
+    from = scores$sitting[row],
+    first_from = scores$sitting[row][own_first],
+    # Nothing has been gained on it yet.
+    begins = own_first == seq_along(own_first)
   )
   frame_of(table, length(there))
+}
+
+# Of rows of growth: person, sitting and code by number.
+linked_rows <- function(link, person, sitting, code) {
+  n <- length(person)
+  out <- list(
+    linked_share = rep(NA_real_, n), linked_low = rep(NA_real_, n),
+    linked_high = rep(NA_real_, n), slope = numeric(n), reason = link$reason[sitting],
+    reference = link$reference[sitting]
+  )
+  cell <- (sitting - 1) * (max(code, 1)) + code
+  for (rows in split(seq_len(n), cell)) {
+    found <- link$figures[[sitting[rows[1]]]][[code[rows[1]]]]
+    if (is.null(found)) next
+    who <- person[rows]
+    out$linked_share[rows] <- found$share[who]
+    out$linked_low[rows] <- found$low[who]
+    out$linked_high[rows] <- found$high[who]
+    out$slope[rows] <- found$slope[who]
+  }
+  out$reason[is.na(out$linked_share) & is.na(out$reason)] <- "no_place"
+  out$linked <- !is.na(out$linked_share)
+  out
 }
 
 # The step of the levels that each share reaches, with the cuts of its code.
@@ -114,7 +156,7 @@ first_there <- function(scores, pair, share, settings, sittings, n) {
 
 # A row a group, code and window: means of the new results, and beside them those
 # with what is carried.
-group_growth <- function(growth, group, order, settings, standards) {
+group_growth <- function(growth, group, order, settings, standards, link) {
   codes <- unique(growth$code)
   labels <- sort(unique(group), method = "radix")
   key <- (match(group, labels) - 1) * length(codes) * length(order) +
@@ -153,6 +195,7 @@ group_growth <- function(growth, group, order, settings, standards) {
     -1,
     1
   )
+  linked <- linked_groups(growth, which(new), key, n_cells, link)
   levels <- names(settings$levels)
   level <- match(growth$level[new], levels)
   counts <- matrix(
@@ -182,9 +225,76 @@ group_growth <- function(growth, group, order, settings, standards) {
     gain_n = gains$n,
     carried = every$n - n,
     share_carried = ifelse(every$n > 0, every$mean_x, NA_real_),
+    linked,
     check.names = FALSE
   )
   table[every$n > 0, , drop = FALSE]
+}
+
+# What the new results are on the test of reference, and the gains there of those who had
+# one before.
+linked_groups <- function(growth, new, key, n_cells, link) {
+  known <- new[!is.na(growth$linked_share[new])]
+  share <- linked_means(
+    growth$linked_share[known], key[known], n_cells, link,
+    growth$from[known], growth$slope[known], 0
+  )
+  both <- known[!growth$begins[known]]
+  gain <- linked_means(
+    growth$linked_gain[both], key[both], n_cells, link,
+    c(growth$from[both], growth$first_from[both]),
+    c(growth$slope[both], -growth$first_slope[both]), -1
+  )
+  first <- match(seq_len(n_cells), key[new])
+  reason <- growth$reason[new][first]
+  # Results that are read on the questions of different tests are no mean.
+  mixed <- unique(data.frame(key = key[known], on = growth$scale[known]))
+  mixed <- unique(mixed$key[duplicated(mixed$key)])
+  share[c("mean", "low", "high")] <- lapply(share[c("mean", "low", "high")], function(x) {
+    replace(x, mixed, NA)
+  })
+  share$n[mixed] <- 0
+  reason[mixed] <- "other_scale"
+  reason[is.na(first)] <- "few_students"
+  on <- match(seq_len(n_cells), key[known])
+  data.frame(
+    linked = share$n > 0,
+    linked_share = share$mean,
+    linked_low = share$low,
+    linked_high = share$high,
+    linked_gain = gain$mean,
+    linked_gain_low = gain$low,
+    linked_gain_high = gain$high,
+    scale = ifelse(share$n > 0, growth$scale[known][on], NA),
+    reason = ifelse(share$n > 0, NA, reason)
+  )
+}
+
+# Means by cell, with t intervals over students and the errors of the links beside them.
+# from, slope: for each value the sitting whose shift moves it, and by how much; of gains
+# once more for the sitting before.
+linked_means <- function(values, key, n_cells, link, from, slope, lowest) {
+  moments <- moments_by(values, rep(1, length(values)), key, n_cells)
+  n <- moments$n
+  tests <- length(link$shift)
+  at <- (from - 1) * n_cells + rep_len(key, length(from))
+  sums <- numeric(n_cells * tests)
+  summed <- rowsum(slope, at)
+  sums[as.numeric(rownames(summed))] <- summed
+  moved <- matrix(sums, n_cells) / pmax(n, 1)
+  error <- sqrt(pmax(0, rowSums(moved %*% link$cov * moved)))
+  df <- rep(Inf, n_cells)
+  for (s in seq_len(tests)) {
+    touched <- abs(moved[, s]) > 1e-12
+    df[touched] <- pmin(df[touched], link$df[s])
+  }
+  t <- stats::qt(0.975, pmax(n - 1, 1))
+  own <- t * spread_of(moments) / sqrt(pmax(n, 1))
+  half <- sqrt(own^2 + (stats::qt(0.975, df) * error)^2)
+  mean <- ifelse(n > 0, moments$mean_x, NA_real_)
+  list(
+    n = n, mean = mean, low = pmax(lowest, mean - half), high = pmin(1, mean + half)
+  )
 }
 
 spread_of <- function(moments) {

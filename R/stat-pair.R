@@ -17,6 +17,7 @@ pair_sittings <- function(before, after, renamed = NULL) {
     standards = shared$standards,
     people = people,
     tree = shared$tree,
+    items = shared[c("before", "after")],
     before = scores_of_pair(before, shared$before, people),
     after = scores_of_pair(after, shared$after, people)
   )

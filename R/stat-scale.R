@@ -63,7 +63,7 @@
 summarise_scale <- function(sitting, least = 30) {
   check_is_sitting(sitting)
   check_least(least)
-  scale <- fit_scale(sitting, least)
+  scale <- fit_scale(scale_data(sitting, least))
   new_summary(
     scale_table(sitting, scale), "scale", sitting$settings, NULL,
     places = scale_places(scale),
@@ -93,7 +93,7 @@ summarise_scale <- function(sitting, least = 30) {
 summarise_places <- function(sitting, least = 30) {
   check_is_sitting(sitting)
   check_least(least)
-  scale <- fit_scale(sitting, least)
+  scale <- fit_scale(scale_data(sitting, least))
   n <- nrow(sitting$students)
   table <- data.frame(
     sitting$students[c("student", "name", "section")],
@@ -132,8 +132,9 @@ check_least <- function(least) {
 
 most_categories <- 10
 
-# The answers as categories from 0 on, and by which items of it each student is counted.
-# items that cannot be placed have a reason.
+# The answers as categories from 0 on, a row a student and a column an item, -1 where
+# there are no points; most: the highest category of each item, values: the points of
+# each; present: the rows that count. Items that cannot be placed have a reason.
 scale_data <- function(sitting, least) {
   present <- which(was_present(sitting))
   seen <- points_seen(sitting)
@@ -141,15 +142,18 @@ scale_data <- function(sitting, least) {
   reason <- ifelse(dropped, "dropped", NA_character_)
   k <- length(seen)
   category <- matrix(-1L, nrow(sitting$codes), k)
-  most <- integer(k)
+  values <- rep(list(numeric()), k)
   for (j in which(!dropped)) {
-    values <- sort(unique(round(as.numeric(seen[[j]]$points), 9)))
-    most[j] <- max(0L, length(values) - 1L)
-    of_code <- match(round(sitting$cells[[j]]$points, 9), values, 0L) - 1L
+    values[[j]] <- sort(unique(round(as.numeric(seen[[j]]$points), 9)))
+    of_code <- match(round(sitting$cells[[j]]$points, 9), values[[j]], 0L) - 1L
     category[present, j] <- of_code[sitting$codes[present, j]]
-    reason[j] <- reason_for(values, sum(seen[[j]]$count), sitting$items$points[j], least)
+    n <- sum(seen[[j]]$count)
+    reason[j] <- reason_for(values[[j]], n, sitting$items$points[j], least)
   }
-  list(category = category, most = most, reason = reason, present = present)
+  list(
+    category = category, most = pmax(0L, lengths(values) - 1L), values = values,
+    reason = reason, present = present
+  )
 }
 
 reason_for <- function(values, n, most, least) {
@@ -183,8 +187,7 @@ scale_patterns <- function(data) {
 
 # easiness: of each placed item, for each category above the lowest; cov: their
 # covariances where the items' mean place is 0.
-fit_scale <- function(sitting, least) {
-  data <- scale_data(sitting, least)
+fit_scale <- function(data) {
   repeat {
     patterns <- scale_patterns(data)
     met <- linked_items(data, patterns)

@@ -25,6 +25,21 @@ growth_across <- function(growth) {
   )
 }
 
+# What stands on one scale in two windows or more, where anything else was asked than the
+# same test again: windows across, named by the sitting that it is read on.
+linked_across <- function(growth) {
+  by <- attr(growth, "by")
+  rows <- growth[growth$linked %in% TRUE, , drop = FALSE]
+  sets <- lapply(split(seq_len(nrow(rows)), in_order(rows$scale)), function(at) {
+    set <- rows[at, , drop = FALSE]
+    who <- if (is.null(by)) "" else group_paths(set, by)
+    about <- paste(who, set$code, sep = "\r")
+    set <- set[table(about)[about] > 1, , drop = FALSE]
+    if (any(abs(set$linked_share - set$share) > 1e-9)) growth_across(set)
+  })
+  Filter(Negate(is.null), sets)
+}
+
 # The same of one standard, a row a student: the lowest of now first, unless another
 # order was asked for.
 growth_of_students <- function(growth) {

@@ -1,5 +1,6 @@
 # Makes the demo: a made-up harbour school's unit test "Tides and Currents",
-# the follow-up quiz three weeks later, a check of knots and a rated logbook.
+# the follow-up quiz three weeks later, a check of knots, a rated logbook, and two tests of
+# the weather that share questions.
 # Everything in it is invented, and things are planted in it to be found.
 # Run from the project's root: Rscript data-raw/demo.R
 set.seed(
@@ -1124,11 +1125,93 @@ writeLines(
   file.path(root, "knots-again", "test.yml")
 )
 
+# ---- weather at sea, in November and in February: ten questions are in both -----------
+# Planted: what is new in February is easier, so that the plain scores rise much more than
+# the students; and W4 had been gone over in class.
+weather <- read.csv(text = "
+asked,standards,prompt,A,B,C,D,place,place_later
+both,WX.1,\"The glass falls fast. What comes?\",Strong wind,Still air,Frost,Nothing new,-1.1,-1.1
+both,WX.1,High thin clouds thicken from the west. What follows?,Rain,A clear night,Fog at noon,Thunder at once,0.1,0.1
+both,WX.1,Red sky over the sea at sunset in the west: tomorrow is often ...,fair,stormy,foggy,the same,-0.6,-0.6
+both,WX.1,Warm damp air drifts over cold water. What forms?,Fog,Hail,A squall,A rainbow,0.4,-1.2
+both,WX.1,The wind backs from west to south. What may come?,A low,A high,A calm,Snow,0.9,0.9
+both,WX.2,A gale warning is out for tomorrow. When do you sail?,When it is lifted,Early tomorrow,At night,Close to shore,-1.4,-1.4
+both,WX.2,Wind against tide: the waves become ...,short and steep,long and low,none,warm,0.7,0.7
+both,WX.2,Force 4 is called a ...,moderate breeze,gale,calm,storm,0.2,0.2
+both,WX.2,What do you do first when a squall line nears?,Reef the sail,Hoist more sail,Drop the anchor light,Sing,-0.4,-0.4
+both,WX.2,Thunder 10 seconds after the flash: how far off?,About 3 km,About 10 km,About 1 km,About 30 km,0.8,0.8
+first,WX.1,Which cloud is flat below and towers above?,Cumulonimbus,Stratus,Cirrus,Fog,0.6,
+first,WX.1,A ring around the moon tells of ...,ice clouds,a flood,a comet,dust,0.5,
+first,WX.1,Where does the wind blow around a low in the northern half?,Against the clock,With the clock,Straight in,Straight up,1.2,
+first,WX.2,The forecast gives 15 knots with gusts of 30. You plan for ...,30,15,22,0,0.4,
+first,WX.2,A sea breeze is strongest ...,in the afternoon,at dawn,at midnight,in winter,0.9,
+first,WX.2,Which shore is the lee shore?,The one the wind blows on to,The one it blows from,The nearest,The highest,1.3,
+second,WX.1,Dark clouds and wind: what is near?,A storm,A calm,Snow,Noon,,-1.6
+second,WX.1,What does a barometer measure?,The pressure of air,Rain,Wind,Heat,,-0.9
+second,WX.1,What falls from a thundercloud?,Rain or hail,Dew,Salt,Sand,,-1.3
+second,WX.2,Fog on the water. What do you do?,Stay in harbour,Row faster,Put out the lights,Swim,,-1.5
+second,WX.2,What do you wear on every boat?,A life jacket,Boots,A watch,A scarf,,-1.8
+second,WX.2,Who tells the harbour when you go out?,You do,Nobody,The gulls,The weather,,-0.8
+", strip.white = TRUE, encoding = "UTF-8")
+sit_weather <- function(folder, asked, place, grown, missing, about) {
+  mine <- weather[weather$asked %in% c("both", asked), ]
+  ids <- paste0("W", seq_len(nrow(mine)))
+  key <- c("A", "B", "C", "D")[(seq_along(ids) * 7) %% 4 + 1]
+  # The right text stands where the key is, the others keep their order.
+  texts <- lapply(seq_along(ids), function(j) {
+    own <- unlist(mine[j, c("A", "B", "C", "D")], use.names = FALSE)
+    append(own[-1], own[1], match(key[j], LETTERS) - 1)
+  })
+  answers <- vapply(seq_along(ids), function(j) {
+    right <- stats::runif(n) < stats::plogis(ability + grown - mine[[place]][j])
+    wrong <- sample(setdiff(LETTERS[1:4], key[j]), n, replace = TRUE)
+    ifelse(right, key[j], wrong)
+  }, character(n))
+  answers[missing, ] <- ""
+  colnames(answers) <- ids
+  write_csv(data.frame(student = students$student, answers), folder, "responses.csv")
+  write_csv(
+    data.frame(
+      item = ids, type = "choice", key = key, points = 1, standards = mine$standards,
+      prompt = mine$prompt
+    ),
+    folder,
+    "items.csv"
+  )
+  write_csv(
+    data.frame(
+      item = rep(ids, each = 4), option = LETTERS[1:4], text = unlist(texts),
+      misconception = ""
+    ),
+    folder,
+    "options.csv"
+  )
+  write_csv(
+    data.frame(
+      code = c("WX", "WX.1", "WX.2"), parent = c("", "WX", "WX"),
+      title = c("Weather at sea", "Read the signs of weather", "Decide by the weather")
+    ),
+    folder,
+    "standards.csv"
+  )
+  write_csv(students, folder, "students.csv")
+  writeLines(about, file.path(root, folder, "test.yml"))
+}
+sit_weather(
+  "weather", "first", "place", 0, 17,
+  c("title: Weather at sea, November", "date: 2026-11-16", "kind: benchmark")
+)
+sit_weather(
+  "weather-again", "second", "place_later", 0.2, c(17, 52),
+  c("title: Weather at sea, February", "date: 2027-02-15", "kind: benchmark")
+)
+
 # ---- the year: windows and a ladder for the record of all of them ----------------
 writeLines(
   c(
     "windows:", "  September: 2026-09-01..2026-09-27",
     "  harbour day: 2026-09-28..2026-10-02", "  October: 2026-10-03..2026-10-31",
+    "  November: 2026-11-01..2026-11-30", "  February: 2027-02-01..2027-02-28",
     "ladders:", "  Knots: [KN.1, KN.2, KN.3]"
   ),
   file.path(root, "record.yml")

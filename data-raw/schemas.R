@@ -58,6 +58,7 @@ calls <- c(
   calls,
   list(
     growth = year("growth"),
+    drift = year("drift"),
     `growth-by-student` = year("growth", "--by", "student"),
     `record-list` = year("list"),
     `record-tests` = year("tests"),

@@ -342,6 +342,18 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// score_chances
+Rcpp::NumericMatrix score_chances(Rcpp::List easiness, Rcpp::NumericVector places);
+RcppExport SEXP _pregunta_score_chances(SEXP easinessSEXP, SEXP placesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type easiness(easinessSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type places(placesSEXP);
+    rcpp_result_gen = Rcpp::wrap(score_chances(easiness, places));
+    return rcpp_result_gen;
+END_RCPP
+}
 // sum_cells
 Rcpp::List sum_cells(const Rcpp::IntegerVector& bin, const Rcpp::IntegerVector& item, const Rcpp::IntegerVector& code, const Rcpp::NumericVector& count, const Rcpp::IntegerVector& offset, const Rcpp::NumericVector& points, const Rcpp::NumericVector& most, const Rcpp::IntegerVector& group, const Rcpp::NumericVector& earned, const Rcpp::NumericVector& open, const Rcpp::LogicalVector& whole, const Rcpp::NumericMatrix& weights, int n_groups);
 RcppExport SEXP _pregunta_sum_cells(SEXP binSEXP, SEXP itemSEXP, SEXP codeSEXP, SEXP countSEXP, SEXP offsetSEXP, SEXP pointsSEXP, SEXP mostSEXP, SEXP groupSEXP, SEXP earnedSEXP, SEXP openSEXP, SEXP wholeSEXP, SEXP weightsSEXP, SEXP n_groupsSEXP) {
@@ -541,6 +553,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_conditional_counts", (DL_FUNC) &_pregunta_conditional_counts, 2},
     {"_pregunta_category_counts", (DL_FUNC) &_pregunta_category_counts, 4},
     {"_pregunta_weighted_places", (DL_FUNC) &_pregunta_weighted_places, 1},
+    {"_pregunta_score_chances", (DL_FUNC) &_pregunta_score_chances, 2},
     {"_pregunta_sum_cells", (DL_FUNC) &_pregunta_sum_cells, 13},
     {"_pregunta_sum_columns", (DL_FUNC) &_pregunta_sum_columns, 3},
     {"_pregunta_path_kind", (DL_FUNC) &_pregunta_path_kind, 1},

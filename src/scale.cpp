@@ -192,3 +192,34 @@ Rcpp::NumericMatrix weighted_places(Rcpp::List easiness) {
   }
   return out;
 }
+
+// The chance of each score from 0 on at each place, a row a place.
+// [[Rcpp::export]]
+Rcpp::NumericMatrix score_chances(Rcpp::List easiness, Rcpp::NumericVector places) {
+  std::vector<Poly> items;
+  size_t top = 0;
+  for (R_xlen_t j = 0; j < easiness.size(); ++j) {
+    const Rcpp::NumericVector a(easiness[j]);
+    Poly one(1, 0.0);
+    one.insert(one.end(), a.begin(), a.end());
+    top += a.size();
+    items.push_back(one);
+  }
+  Rcpp::NumericMatrix out(places.size(), top + 1);
+  for (R_xlen_t i = 0; i < places.size(); ++i) {
+    Poly all(1, 1.0);
+    for (const Poly& item : items) {
+      double most = item[0];
+      for (size_t k = 0; k < item.size(); ++k)
+        most = std::max(most, item[k] + k * places[i]);
+      Poly own(item.size());
+      double sum = 0;
+      for (size_t k = 0; k < item.size(); ++k)
+        sum += own[k] = std::exp(item[k] + k * places[i] - most);
+      for (double& x : own) x /= sum;
+      all = times(all, own);
+    }
+    for (size_t r = 0; r <= top; ++r) out(i, r) = all[r];
+  }
+  return out;
+}
