@@ -94,7 +94,7 @@ growth <- function(record, by = "student", windows = NULL,
     standards,
     link
   )
-  order <- window_order(sittings, windows)
+  order <- windows_sat(sittings, windows)
   finish <- function(table, by) {
     new_summary(
       table,

@@ -6,7 +6,7 @@
 # link: see link_of_record().
 student_growth <- function(scores, sittings, people, windows, codes, settings,
                            standards, link) {
-  order <- window_order(sittings, windows)
+  order <- windows_sat(sittings, windows)
   scores$window <- match(sittings$period, order)[scores$sitting]
   shown <- which(!is.na(scores$window) & scores$code %in% codes)
   scores <- rows_of(scores, shown[order(scores$sitting[shown])])

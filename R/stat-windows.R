@@ -79,6 +79,11 @@ window_order <- function(sittings, windows) {
   unique(sittings$period[!is.na(sittings$period)])
 }
 
+# Those in which anything was sat: of one without a test there is nothing to tell.
+windows_sat <- function(sittings, windows) {
+  intersect(window_order(sittings, windows), sittings$period)
+}
+
 # For each pair of student and code the row of the scores that stands in each
 # window: the latest in it, else the latest before it, which is then carried.
 # scores: pair (1..n) and window (1..k), in order of date.

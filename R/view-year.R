@@ -29,7 +29,8 @@ growth_across <- function(growth) {
 # same test again: windows across, named by the sitting that it is read on.
 linked_across <- function(growth) {
   by <- attr(growth, "by")
-  rows <- growth[growth$linked %in% TRUE, , drop = FALSE]
+  new <- if (is.logical(growth$carried)) !growth$carried else TRUE
+  rows <- growth[growth$linked %in% TRUE & new, , drop = FALSE]
   sets <- lapply(split(seq_len(nrow(rows)), in_order(rows$scale)), function(at) {
     set <- rows[at, , drop = FALSE]
     who <- if (is.null(by)) "" else group_paths(set, by)

@@ -55,6 +55,7 @@ all_summaries <- function() {
       growth(record, by = "student", windows = windows),
       c("TC.1.a", "TC.1.b")
     ),
+    drift = item_drift(record),
     recorded = recorded_sittings(record),
     recorded_items = recorded_items(record),
     pending = pending_students(record, windows),

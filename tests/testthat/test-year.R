@@ -170,7 +170,7 @@ test_that("the pictures of change and growth say their finding and hold what the
     read_sitting(demo_path("follow-up"))
   )
   arrows <- ggplot2::autoplot(change)
-  expect_equal(arrows$data$after, change$share_after)
+  expect_equal(arrows$data$after, change$linked_share)
   for (plot in list(one, ggplot2::autoplot(class), drawn, arrows)) {
     file <- tempfile(fileext = ".svg")
     internal("write_picture")(plot, file)
