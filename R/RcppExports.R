@@ -105,6 +105,18 @@ score_chances <- function(easiness, places) {
     .Call(`_pregunta_score_chances`, easiness, places)
 }
 
+marginal_step <- function(category, easiness, slope, places, logw) {
+    .Call(`_pregunta_marginal_step`, category, easiness, slope, places, logw)
+}
+
+marginal_information <- function(category, easiness, slope, places, logw) {
+    .Call(`_pregunta_marginal_information`, category, easiness, slope, places, logw)
+}
+
+weighted_places_each <- function(category, easiness, slope) {
+    .Call(`_pregunta_weighted_places_each`, category, easiness, slope)
+}
+
 sum_cells <- function(bin, item, code, count, offset, points, most, group, earned, open, whole, weights, n_groups) {
     .Call(`_pregunta_sum_cells`, bin, item, code, count, offset, points, most, group, earned, open, whole, weights, n_groups)
 }

@@ -434,6 +434,11 @@ command_options <- list(
     type = "character",
     metavar = "CODE,CODE..."
   ),
+  slopes = list(
+    "--slopes",
+    action = "store_true",
+    default = FALSE
+  ),
   scale = list(
     "--scale",
     type = "character",

@@ -1,19 +1,25 @@
 # Questions and students on one scale, in the terminal.
 
 run_scale <- function(call) {
-  sitting <- read_for_figures(call)
-  if (!is.null(call$by) && !identical(call$by, "student")) {
+  sitting <- read_for_figures(call[names(call) != "by"])
+  by <- if (!is.null(call$student)) "student" else call[["by"]]
+  if (!is.null(by) && !isTRUE(by %in% c("student", "score"))) {
     abort_pregunta(
       "call",
-      say("cli-scale.by_student_only"),
-      say("cli-scale.given", by = some_of(call$by, 3)),
+      say("cli-scale.by_student_or_score"),
+      say("cli-scale.given", by = some_of(by, 3)),
       NULL
     )
   }
-  of_students <- identical(call$by, "student") || !is.null(call$student)
-  table <- if (of_students) summarise_places(sitting) else summarise_scale(sitting)
-  rows <- view_asked(view_rows, call[names(call) != "by"], table)
-  put_out(call, rows, if (of_students) show_places else show_scale)
+  slopes <- isTRUE(call$slopes)
+  kinds <- list(
+    scale = list(summarise_scale, show_scale),
+    student = list(summarise_places, show_places),
+    score = list(summarise_information, show_information)
+  )
+  kind <- kinds[[if (is.null(by)) "scale" else by]]
+  rows <- view_asked(view_rows, call[names(call) != "by"], kind[[1]](sitting, slopes))
+  put_out(call, rows, kind[[2]])
 }
 
 #' @export
@@ -40,12 +46,16 @@ show_scale <- function(scale) {
     text_column("type", ordered$type),
     text_column("n", ordered$n, "right"),
     text_column("place", between_places, "right"),
+    if (isTRUE(attr(scale, "slopes"))) number_column("slope", ordered$slope, 1),
     number_column("infit", ordered$infit),
     number_column("outfit", ordered$outfit),
     text_column("fit", said, shrink = TRUE)
   )
   placed <- any(!is.na(scale$place))
-  legend <- if (placed) c("", wrap_lines(say("legends.scale")))
+  slopes <- isTRUE(attr(scale, "slopes"))
+  legend <- if (placed) {
+    c("", wrap_lines(if (slopes) say("legends.slopes") else say("legends.scale")))
+  }
   c(lines, "", wrap_lines(say_scale(scale)), legend)
 }
 
@@ -61,4 +71,23 @@ show_places <- function(places) {
     number_column("se", ordered$se, 1),
     text_column("", say_reason(ordered$reason))
   )
+}
+
+#' @export
+print.pregunta_information <- function(x, ...) print_lines(x, show_information)
+
+show_information <- function(table) {
+  if (!nrow(table)) return(wrap_lines(say("cli-scale.nothing_placed")))
+  slopes <- isTRUE(attr(table, "slopes"))
+  between <- with_bounds(table$share, table$share_low, table$share_high, percent)
+  lines <- format_table(
+    text_column("score", number(table$score, if (slopes) 1 else 0), "right"),
+    text_column("n", table$n, "right"),
+    text_column("share", between, "right"),
+    number_column("place", table$place, 1),
+    number_column("information", table$information, 1),
+    number_column("se", table$se, 2),
+    text_column("", bar(table$information / max(table$information)), colour = "teal")
+  )
+  c(lines, "", wrap_lines(say("legends.information", items = attr(table, "items"))))
 }

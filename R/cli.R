@@ -262,7 +262,7 @@ command_verbs <- function() {
       run_precision
     ),
     scale = figures(
-      c("format", "by", "item", "student", "sort", "out"),
+      c("format", "by", "slopes", "item", "student", "sort", "out"),
       run_scale
     ),
     fairness = figures(

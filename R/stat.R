@@ -5,7 +5,8 @@ reason_codes <- c(
   "few_students", "all_right", "none_right", "same_points", "no_rest",
   "no_spread", "few_items", "few_complete", "dropped", "small_group",
   "no_reliability", "few_in_group", "many_values", "not_linked", "absent",
-  "no_place", "no_shared_items", "few_shared_items", "other_scale"
+  "no_place", "no_shared_items", "few_shared_items", "other_scale",
+  "reversed"
 )
 
 # Below these nothing is said about a test that its figures would have to bear.

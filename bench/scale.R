@@ -49,7 +49,8 @@ found <- summarise_scale(middling$sitting)
 whole <- stats::median(replicate(5, seconds(summarise_scale(middling$sitting))))
 # The estimator alone, without the fit of the items and the table.
 fit <- getFromNamespace("fit_scale", "pregunta")
-ours <- stats::median(replicate(9, seconds(fit(middling$sitting, 30))))
+data <- getFromNamespace("scale_data", "pregunta")(middling$sitting, 30)
+ours <- stats::median(replicate(9, seconds(fit(data))))
 theirs <- stats::median(replicate(3, seconds(place <<- plain(middling$x))))
 cat(sprintf(
   "1,000 x 40: %.3f s (at most 0.3), estimates %.3f s; optim() %.2f s, %.0f times\n",

@@ -35,6 +35,7 @@ calls <- list(
   precision = list(c("precision", demo)),
   scale = list(c("scale", demo)),
   `scale-by-student` = list(c("scale", demo, "--by", "student")),
+  `scale-by-score` = list(c("scale", demo, "--by", "score")),
   fairness = list(c("fairness", demo, "--by", "section")),
   plan = list(c("plan", demo)),
   compare = list(c("compare", demo, demo_path("follow-up"))),

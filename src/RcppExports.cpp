@@ -354,6 +354,49 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// marginal_step
+Rcpp::List marginal_step(Rcpp::IntegerMatrix category, Rcpp::List easiness, Rcpp::NumericVector slope, Rcpp::NumericVector places, Rcpp::NumericVector logw);
+RcppExport SEXP _pregunta_marginal_step(SEXP categorySEXP, SEXP easinessSEXP, SEXP slopeSEXP, SEXP placesSEXP, SEXP logwSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::IntegerMatrix >::type category(categorySEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type easiness(easinessSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type slope(slopeSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type places(placesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type logw(logwSEXP);
+    rcpp_result_gen = Rcpp::wrap(marginal_step(category, easiness, slope, places, logw));
+    return rcpp_result_gen;
+END_RCPP
+}
+// marginal_information
+Rcpp::NumericMatrix marginal_information(Rcpp::IntegerMatrix category, Rcpp::List easiness, Rcpp::NumericVector slope, Rcpp::NumericVector places, Rcpp::NumericVector logw);
+RcppExport SEXP _pregunta_marginal_information(SEXP categorySEXP, SEXP easinessSEXP, SEXP slopeSEXP, SEXP placesSEXP, SEXP logwSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::IntegerMatrix >::type category(categorySEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type easiness(easinessSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type slope(slopeSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type places(placesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type logw(logwSEXP);
+    rcpp_result_gen = Rcpp::wrap(marginal_information(category, easiness, slope, places, logw));
+    return rcpp_result_gen;
+END_RCPP
+}
+// weighted_places_each
+Rcpp::NumericMatrix weighted_places_each(Rcpp::IntegerMatrix category, Rcpp::List easiness, Rcpp::NumericVector slope);
+RcppExport SEXP _pregunta_weighted_places_each(SEXP categorySEXP, SEXP easinessSEXP, SEXP slopeSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::IntegerMatrix >::type category(categorySEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type easiness(easinessSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type slope(slopeSEXP);
+    rcpp_result_gen = Rcpp::wrap(weighted_places_each(category, easiness, slope));
+    return rcpp_result_gen;
+END_RCPP
+}
 // sum_cells
 Rcpp::List sum_cells(const Rcpp::IntegerVector& bin, const Rcpp::IntegerVector& item, const Rcpp::IntegerVector& code, const Rcpp::NumericVector& count, const Rcpp::IntegerVector& offset, const Rcpp::NumericVector& points, const Rcpp::NumericVector& most, const Rcpp::IntegerVector& group, const Rcpp::NumericVector& earned, const Rcpp::NumericVector& open, const Rcpp::LogicalVector& whole, const Rcpp::NumericMatrix& weights, int n_groups);
 RcppExport SEXP _pregunta_sum_cells(SEXP binSEXP, SEXP itemSEXP, SEXP codeSEXP, SEXP countSEXP, SEXP offsetSEXP, SEXP pointsSEXP, SEXP mostSEXP, SEXP groupSEXP, SEXP earnedSEXP, SEXP openSEXP, SEXP wholeSEXP, SEXP weightsSEXP, SEXP n_groupsSEXP) {
@@ -554,6 +597,9 @@ static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_category_counts", (DL_FUNC) &_pregunta_category_counts, 4},
     {"_pregunta_weighted_places", (DL_FUNC) &_pregunta_weighted_places, 1},
     {"_pregunta_score_chances", (DL_FUNC) &_pregunta_score_chances, 2},
+    {"_pregunta_marginal_step", (DL_FUNC) &_pregunta_marginal_step, 5},
+    {"_pregunta_marginal_information", (DL_FUNC) &_pregunta_marginal_information, 5},
+    {"_pregunta_weighted_places_each", (DL_FUNC) &_pregunta_weighted_places_each, 3},
     {"_pregunta_sum_cells", (DL_FUNC) &_pregunta_sum_cells, 13},
     {"_pregunta_sum_columns", (DL_FUNC) &_pregunta_sum_columns, 3},
     {"_pregunta_path_kind", (DL_FUNC) &_pregunta_path_kind, 1},

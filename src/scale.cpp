@@ -3,6 +3,7 @@
 // van der Sluis 1984). Only sums and products of positive numbers occur, so that nothing
 // is lost where the difference algorithm subtracts.
 #include <Rcpp.h>
+#include <algorithm>
 #include <cmath>
 #include <vector>
 
@@ -220,6 +221,237 @@ Rcpp::NumericMatrix score_chances(Rcpp::List easiness, Rcpp::NumericVector place
       all = times(all, own);
     }
     for (size_t r = 0; r <= top; ++r) out(i, r) = all[r];
+  }
+  return out;
+}
+
+// One step of the EM algorithm for the generalised partial credit model by marginal
+// likelihood (Bock & Aitkin 1981; Muraki 1992). category: students by items, -1 where an
+// item was not given; easiness: as above, slope: of each item; places: of the quadrature,
+// logw: the logarithms of their weights. Gives the logarithm of the likelihood and, after
+// two steps of Newton's method for each item, easiness and slope.
+namespace {
+
+// The logarithms of the chances of each category, a place after the other.
+std::vector<Poly> log_chances(const Rcpp::List& easiness, const Rcpp::NumericVector& slope,
+                              const Rcpp::NumericVector& places) {
+  std::vector<Poly> out(easiness.size());
+  for (R_xlen_t j = 0; j < easiness.size(); ++j) {
+    const Rcpp::NumericVector a(easiness[j]);
+    const size_t k = a.size() + 1;
+    out[j].assign(k * places.size(), 0.0);
+    for (R_xlen_t q = 0; q < places.size(); ++q) {
+      double most = 0;
+      for (size_t c = 1; c < k; ++c) {
+        const double x = a[c - 1] + c * slope[j] * places[q];
+        out[j][c * places.size() + q] = x;
+        most = std::max(most, x);
+      }
+      double sum = 0;
+      for (size_t c = 0; c < k; ++c) sum += std::exp(out[j][c * places.size() + q] - most);
+      const double all = most + std::log(sum);
+      for (size_t c = 0; c < k; ++c) out[j][c * places.size() + q] -= all;
+    }
+  }
+  return out;
+}
+
+// What is known of a student's place from the answers; gives the logarithm of their chance.
+double posterior(const Rcpp::IntegerMatrix& category, R_xlen_t i,
+                 const std::vector<Poly>& chances, const Rcpp::NumericVector& logw,
+                 Poly& post) {
+  const size_t q = logw.size();
+  std::copy(logw.begin(), logw.end(), post.begin());
+  for (size_t j = 0; j < chances.size(); ++j) {
+    const int c = category(i, j);
+    if (c < 0) continue;
+    const double* const own = &chances[j][c * q];
+    for (size_t k = 0; k < q; ++k) post[k] += own[k];
+  }
+  const double most = *std::max_element(post.begin(), post.end());
+  double sum = 0;
+  for (double& x : post) sum += x = std::exp(x - most);
+  for (double& x : post) x /= sum;
+  return most + std::log(sum);
+}
+
+// Solves the symmetric system a x = b in place of b.
+void solve_small(std::vector<Poly>& a, Poly& b) {
+  const size_t n = b.size();
+  for (size_t i = 0; i < n; ++i) {
+    a[i][i] += 1e-9;
+    for (size_t r = i + 1; r < n; ++r) {
+      const double f = a[r][i] / a[i][i];
+      for (size_t c = i; c < n; ++c) a[r][c] -= f * a[i][c];
+      b[r] -= f * b[i];
+    }
+  }
+  for (size_t i = n; i-- > 0;) {
+    for (size_t c = i + 1; c < n; ++c) b[i] -= a[i][c] * b[c];
+    b[i] /= a[i][i];
+  }
+}
+
+}  // namespace
+
+// [[Rcpp::export]]
+Rcpp::List marginal_step(Rcpp::IntegerMatrix category, Rcpp::List easiness,
+                         Rcpp::NumericVector slope, Rcpp::NumericVector places,
+                         Rcpp::NumericVector logw) {
+  const size_t q = places.size();
+  const std::vector<Poly> chances = log_chances(easiness, slope, places);
+  std::vector<Poly> counts(chances.size());
+  for (size_t j = 0; j < chances.size(); ++j) counts[j].assign(chances[j].size(), 0.0);
+  Poly post(q);
+  double loglik = 0;
+  for (R_xlen_t i = 0; i < category.nrow(); ++i) {
+    loglik += posterior(category, i, chances, logw, post);
+    for (size_t j = 0; j < chances.size(); ++j) {
+      const int c = category(i, j);
+      if (c < 0) continue;
+      double* const own = &counts[j][c * q];
+      for (size_t k = 0; k < q; ++k) own[k] += post[k];
+    }
+  }
+  Rcpp::List after(easiness.size());
+  Rcpp::NumericVector slopes(slope.size());
+  for (size_t j = 0; j < chances.size(); ++j) {
+    Rcpp::NumericVector a = Rcpp::clone(Rcpp::NumericVector(easiness[j]));
+    double s = slope[j];
+    const size_t k = a.size() + 1;
+    for (int round = 0; round < 2; ++round) {
+      Poly gradient(k, 0.0);
+      std::vector<Poly> information(k, Poly(k, 0.0));
+      for (size_t t = 0; t < q; ++t) {
+        double n = 0, most = 0, sum = 0;
+        Poly p(k);
+        for (size_t c = 0; c < k; ++c) {
+          n += counts[j][c * q + t];
+          p[c] = c ? a[c - 1] + c * s * places[t] : 0;
+          most = std::max(most, p[c]);
+        }
+        if (n < 1e-12) continue;
+        for (double& x : p) sum += x = std::exp(x - most);
+        double mean = 0, square = 0;
+        for (size_t c = 0; c < k; ++c) {
+          p[c] /= sum;
+          mean += c * p[c];
+          square += c * c * p[c];
+        }
+        for (size_t c = 0; c < k; ++c) {
+          const double away = counts[j][c * q + t] - n * p[c];
+          gradient[0] += c * places[t] * away;
+          if (c) gradient[c] += away;
+        }
+        information[0][0] += n * places[t] * places[t] * (square - mean * mean);
+        for (size_t c = 1; c < k; ++c) {
+          const double with = n * places[t] * p[c] * (c - mean);
+          information[0][c] += with;
+          information[c][0] += with;
+          for (size_t d = 1; d < k; ++d)
+            information[c][d] += n * ((c == d ? p[c] : 0) - p[c] * p[d]);
+        }
+      }
+      solve_small(information, gradient);
+      for (size_t c = 0; c < k; ++c) gradient[c] = std::max(-1.0, std::min(1.0, gradient[c]));
+      s = std::max(-10.0, std::min(10.0, s + gradient[0]));
+      for (size_t c = 1; c < k; ++c) a[c - 1] += gradient[c];
+    }
+    slopes[j] = s;
+    after[j] = a;
+  }
+  return Rcpp::List::create(
+    Rcpp::_["loglik"] = loglik, Rcpp::_["easiness"] = after, Rcpp::_["slope"] = slopes);
+}
+
+// The information of slope and easiness, items one after the other, from each student's
+// share in the likelihood's slope.
+// [[Rcpp::export]]
+Rcpp::NumericMatrix marginal_information(Rcpp::IntegerMatrix category, Rcpp::List easiness,
+                                         Rcpp::NumericVector slope,
+                                         Rcpp::NumericVector places,
+                                         Rcpp::NumericVector logw) {
+  const size_t q = places.size();
+  const std::vector<Poly> chances = log_chances(easiness, slope, places);
+  std::vector<size_t> first(chances.size() + 1, 0);
+  for (size_t j = 0; j < chances.size(); ++j)
+    first[j + 1] = first[j] + chances[j].size() / q;
+  const size_t p = first.back();
+  Rcpp::NumericMatrix out(p, p);
+  Poly post(q), own(p);
+  for (R_xlen_t i = 0; i < category.nrow(); ++i) {
+    posterior(category, i, chances, logw, post);
+    std::fill(own.begin(), own.end(), 0.0);
+    for (size_t j = 0; j < chances.size(); ++j) {
+      const int seen = category(i, j);
+      if (seen < 0) continue;
+      const size_t k = first[j + 1] - first[j];
+      for (size_t t = 0; t < q; ++t) {
+        double mean = 0;
+        for (size_t c = 1; c < k; ++c) {
+          const double chance = std::exp(chances[j][c * q + t]);
+          mean += c * chance;
+          own[first[j] + c] -= post[t] * chance;
+        }
+        own[first[j]] += post[t] * places[t] * (seen - mean);
+      }
+      if (seen > 0) own[first[j] + seen] += 1;
+    }
+    for (size_t r = 0; r < p; ++r) {
+      if (own[r] == 0) continue;
+      for (size_t c = 0; c < p; ++c) out(c, r) += own[c] * own[r];
+    }
+  }
+  return out;
+}
+
+// The places of students by weighted likelihood where items have slopes, and the
+// information there: a row a student.
+// [[Rcpp::export]]
+Rcpp::NumericMatrix weighted_places_each(Rcpp::IntegerMatrix category, Rcpp::List easiness,
+                                         Rcpp::NumericVector slope) {
+  std::vector<Poly> items;
+  for (R_xlen_t j = 0; j < easiness.size(); ++j) {
+    const Rcpp::NumericVector a(easiness[j]);
+    Poly one(1, 0.0);
+    one.insert(one.end(), a.begin(), a.end());
+    items.push_back(one);
+  }
+  Rcpp::NumericMatrix out(category.nrow(), 2);
+  for (R_xlen_t i = 0; i < category.nrow(); ++i) {
+    double low = -12, high = 12, information = 0;
+    for (int round = 0; round < 40; ++round) {
+      const double place = (low + high) / 2;
+      double excess = 0, third = 0;
+      information = 0;
+      for (size_t j = 0; j < items.size(); ++j) {
+        const int seen = category(i, j);
+        if (seen < 0) continue;
+        const Poly& item = items[j];
+        double most = 0, all = 0, mean = 0;
+        for (size_t k = 0; k < item.size(); ++k)
+          most = std::max(most, item[k] + k * slope[j] * place);
+        Poly p(item.size());
+        for (size_t k = 0; k < item.size(); ++k) {
+          all += p[k] = std::exp(item[k] + k * slope[j] * place - most);
+          mean += k * p[k];
+        }
+        mean /= all;
+        double var = 0, skew = 0;
+        for (size_t k = 0; k < item.size(); ++k) {
+          const double away = k - mean;
+          var += p[k] / all * away * away;
+          skew += p[k] / all * away * away * away;
+        }
+        excess += slope[j] * (seen - mean);
+        information += slope[j] * slope[j] * var;
+        third += slope[j] * slope[j] * slope[j] * skew;
+      }
+      excess += third / (2 * std::max(information, 1e-300));
+      (excess > 0 ? low : high) = place;
+    }
+    out(i, 0) = (low + high) / 2;
+    out(i, 1) = information;
   }
   return out;
 }

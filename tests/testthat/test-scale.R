@@ -219,3 +219,106 @@ test_that("the demo's wrong key and the question that the strong miss stand out"
   drawn <- ggplot2::ggplot_build(ggplot2::autoplot(scale))
   expect_equal(sort(drawn$data[[4]]$x), sort(scale$place))
 })
+
+test_that("slopes are those that make the marginal likelihood largest, of points as well", {
+  set.seed(11)
+  ability <- stats::rnorm(400)
+  slope <- c(0.7, 1.4, 1, 1.8, 0.9)
+  single <- (matrix(stats::runif(2000), 400) <
+    stats::plogis(sweep(outer(ability, c(-1, -0.3, 0, 0.4, 1), `-`), 2, slope, `*`))) + 0
+  several <- cbind(single[, 1:3], answers_of(ability * 1.5, rbind(c(-0.6, 0.6), c(0.2, 0.4))))
+  places <- seq(-5, 5, by = 0.25)
+  weights <- stats::dnorm(places) / sum(stats::dnorm(places))
+  loss_of <- function(x) {
+    most <- apply(x, 2, max)
+    item <- rep(seq_along(most), most + 1)
+    function(par) {
+      own <- split(par, item)
+      logs <- lapply(seq_along(own), function(j) {
+        step <- seq_len(most[j])
+        log_p <- rbind(0, outer(own[[j]][1] * step, places) + own[[j]][-1])
+        t(sweep(log_p, 2, log(colSums(exp(log_p)))))[, x[, j] + 1]
+      })
+      -sum(log(as.vector(weights %*% exp(Reduce(`+`, logs)))))
+    }
+  }
+  for (x in list(single, several)) {
+    found <- summarise_scale(marks_sitting(x), slopes = TRUE)
+    par <- unlist(lapply(seq_len(nrow(found)), function(j) {
+      steps <- as.numeric(strsplit(found$steps[j], ";")[[1]])
+      c(found$slope[j], -found$slope[j] * cumsum(steps))
+    }))
+    best <- stats::optim(par, loss_of(x), method = "BFGS", control = list(reltol = 1e-12))
+    first <- cumsum(c(1, apply(x, 2, max)[-5] + 1))
+    expect_equal(best$par[first], found$slope, tolerance = 2e-3)
+    expect_lt(loss_of(x)(par) - best$value, 1e-3)
+  }
+})
+
+test_that("intervals of slopes and places hold the truth, from 250 students on", {
+  set.seed(12)
+  slope <- rep(c(0.6, 1, 1.6), 4)
+  place <- rep(c(-1, 0, 0.8, 0.2), 3)
+  held <- replicate(25, {
+    ability <- stats::rnorm(300)
+    p <- stats::plogis(sweep(outer(ability, place, `-`), 2, slope, `*`))
+    found <- summarise_scale(marks_sitting((stats::runif(3600) < p) + 0), slopes = TRUE)
+    c(
+      found$slope_low <= slope & slope <= found$slope_high,
+      found$place_low <= place & place <= found$place_high
+    )
+  })
+  expect_gt(mean(held), 0.92)
+  expect_lt(mean(held), 0.985)
+  few <- summarise_scale(marks_sitting(matrix(rbinom(2000, 1, 0.5), 200)), slopes = TRUE)
+  expect_equal(unique(few$reason), "few_students")
+  expect_true(all(is.na(few$place)))
+})
+
+test_that("an item that the strong miss has no place, and the rest have", {
+  set.seed(13)
+  ability <- stats::rnorm(400)
+  x <- answers_of(ability, matrix(seq(-1, 1, length.out = 8)))
+  x[, 3] <- 1 - x[, 3]
+  found <- summarise_scale(marks_sitting(x), slopes = TRUE)
+  expect_equal(which(found$reason %in% "reversed"), 3)
+  expect_lt(found$slope_high[3], 0)
+  expect_true(all(!is.na(found$place[-3])))
+  # Two that say the very same: no bound, but no crash.
+  x[, 3] <- x[, 4]
+  found <- summarise_scale(marks_sitting(x), slopes = TRUE)
+  expect_true(all(is.finite(found$place)))
+})
+
+test_that("the information is how fast the score grows, and its error that of a place", {
+  set.seed(14)
+  ability <- stats::rnorm(300)
+  x <- cbind(
+    answers_of(ability, matrix(c(-1, 0, 0.5, 1))),
+    answers_of(ability, rbind(c(-1, 0.5), c(0, 1)))
+  )
+  quiz <- marks_sitting(x)
+  table <- summarise_information(quiz)
+  expect_equal(table$score, 0:8)
+  expect_equal(table$n, tabulate(rowSums(x) + 1, 9))
+  expect_equal(table$se, 1 / sqrt(table$information))
+  people <- summarise_places(quiz)
+  expect_equal(people$se, table$se[rowSums(x) + 1])
+  # One thing more of a score for one thing more of information.
+  steps <- lapply(strsplit(summarise_scale(quiz)$steps, ";"), as.numeric)
+  expected <- function(place) {
+    sum(vapply(steps, function(step) {
+      p <- exp(cumsum(c(0, place - step)))
+      sum(p * (seq_along(p) - 1)) / sum(p)
+    }, 0))
+  }
+  grows <- vapply(table$place, function(place) {
+    (expected(place + 1e-4) - expected(place - 1e-4)) / 2e-4
+  }, 0)
+  expect_equal(table$information, grows, tolerance = 1e-3)
+  expect_equal(nrow(summarise_information(marks_sitting(x[1:20, ]))), 0)
+  curve <- summarise_information(quiz, slopes = TRUE)
+  expect_equal(curve$place, seq(-4, 4, by = 0.5))
+  expect_true(all(diff(curve$score) > 0))
+  expect_equal(sum(curve$n), 300)
+})

@@ -36,6 +36,7 @@ all_summaries <- function() {
     precision = summarise_precision(quiz),
     scale = summarise_scale(quiz),
     places = summarise_places(quiz),
+    information = summarise_information(quiz),
     fairness = summarise_fairness(quiz, "boat"),
     lengths = summarise_lengths(quiz),
     together = suggest_misconceptions(quiz),
