@@ -117,6 +117,10 @@ weighted_places_each <- function(category, easiness, slope) {
     .Call(`_pregunta_weighted_places_each`, category, easiness, slope)
 }
 
+pattern_p <- function(easiness, score, logs, width) {
+    .Call(`_pregunta_pattern_p`, easiness, score, logs, width)
+}
+
 sum_cells <- function(bin, item, code, count, offset, points, most, group, earned, open, whole, weights, n_groups) {
     .Call(`_pregunta_sum_cells`, bin, item, code, count, offset, points, most, group, earned, open, whole, weights, n_groups)
 }

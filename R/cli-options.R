@@ -434,6 +434,11 @@ command_options <- list(
     type = "character",
     metavar = "CODE,CODE..."
   ),
+  pairs = list(
+    "--pairs",
+    action = "store_true",
+    default = FALSE
+  ),
   slopes = list(
     "--slopes",
     action = "store_true",

@@ -265,6 +265,10 @@ command_verbs <- function() {
       c("format", "by", "slopes", "item", "student", "sort", "out"),
       run_scale
     ),
+    patterns = figures(
+      c("format", "pairs", "student", "sort", "out"),
+      run_patterns
+    ),
     fairness = figures(
       c("format", "by", "reference", "focal", "item", "sort", "out"),
       run_fairness

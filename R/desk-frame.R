@@ -157,6 +157,10 @@ desk_table <- function(headings, rows, caption, class = NULL, ...) {
   tags <- htmltools::tags
   tags$div(
     class = classes("wide", class),
+    # What is wider than the window is moved by the keys as well.
+    tabindex = "0",
+    role = "group",
+    `aria-label` = caption,
     tags$table(
       tags$caption(class = "unseen", caption),
       tags$thead(tags$tr(headings)),

@@ -143,11 +143,26 @@ asked_once <- function(year, name, ask) {
 
 year_growth <- function(year, by, skills = "last", student = NULL) {
   asked_once(year, paste(c("growth", by, skills, student), collapse = " "), function() {
-    growth(
+    called_by_title(growth(
       year$record, by, year$settings$windows, skills,
       student = student, renamed = year$settings$renamed
-    )
+    ))
   })
+}
+
+# On the desk tests go by their titles, where these tell them apart.
+called_by_title <- function(growth) {
+  link <- attr(growth, "link")
+  titles <- link$titles
+  if (anyDuplicated(titles)) return(growth)
+  known <- function(names) unname(titles[names])
+  told <- attributes(growth)
+  growth <- unclass(growth)
+  growth$scale <- known(growth$scale)
+  attributes(growth) <- told
+  link$sets <- stats::setNames(lapply(link$sets, known), known(names(link$sets)))
+  attr(growth, "link") <- link
+  growth
 }
 
 # ---- who is not tested yet -------------------------------------------------------
@@ -201,8 +216,36 @@ classes_section <- function(year) {
     lapply(say_growth(table), function(line) tags$p(printable(line))),
     growth_table(across, share, if (several) named_or_dash(across$first$section)),
     help_line(say("cli-growth.in_brackets_no_new")),
-    help_line(say("cli-growth.the_last_test_of", whole_code = whole_code))
+    help_line(say("cli-growth.the_last_test_of", whole_code = whole_code)),
+    one_scale_tables(table, "section", several)
   )
+}
+
+# The same on one scale, one table a scale: what an easier test gives is out of it.
+one_scale_tables <- function(growth, group = NULL, several = FALSE) {
+  tags <- htmltools::tags
+  sets <- linked_across(growth)
+  lapply(names(sets), function(on) {
+    across <- sets[[on]]
+    gain <- signed_points(across$last$linked_gain)
+    low <- across$last$linked_gain_low
+    if (!is.null(low)) {
+      between <- say(
+        "desk-year.between",
+        low = signed_points(low), high = signed_points(across$last$linked_gain_high)
+      )
+      gain <- paste0(gain, or_blank(low, between))
+    }
+    tags$div(
+      tags$h3(printable(say("cli-growth.on_one_scale", on = on))),
+      growth_table(
+        across,
+        percent(across$growth$linked_share),
+        if (several) named_or_dash(across$first[[group]]),
+        ifelse(is.na(across$last$linked_gain), "", say("desk-year.gain", gain = gain))
+      )
+    )
+  })
 }
 
 bracketed <- function(share) ifelse(is.na(share), "", paste0("(", percent(share), ")"))
@@ -265,6 +308,7 @@ year_beside <- function(visit) {
     help_line(printable(or_blank(own$section[1]))),
     growth_table(across, share, about = about),
     if (any(own$carried)) help_line(say("cli-growth.in_brackets_no_new")),
+    one_scale_tables(own),
     help_line(say(
       "cli-growth.gain_since_the_first", growth = percent(attr(own, "cut"))
     ))

@@ -30,7 +30,7 @@ coded_columns <- list(
   verdict = "verdicts",
   reason = "reasons",
   rule = "review_reasons",
-  pattern = "patterns",
+  pattern = c("patterns", "fitting"),
   distractor = "distractors",
   difficulty_band = "difficulty_bands",
   discrimination_band = "discrimination_bands",

@@ -31,3 +31,28 @@ say_ends_of_scale <- function(placed, students) {
     students = students
   )
 }
+
+# Of answers that the model does not expect: where to look, and of nobody that he did
+# anything.
+say_patterns <- function(patterns) {
+  judged <- sum(!is.na(patterns$pattern))
+  reason <- stats::na.omit(patterns$reason)
+  if (!judged) {
+    few <- intersect(c("few_students", "few_items"), reason)
+    return(say("judge-scale.no_patterns", items = "few_items" %in% few))
+  }
+  n <- sum(patterns$pattern %in% "unlikely")
+  if (!n) return(say("judge-scale.no_unlikely", n = judged))
+  c(say("judge-scale.unlikely", n = n, judged = judged), say("judge-scale.look_only"))
+}
+
+say_alike <- function(alike) {
+  if (!is.na(attr(alike, "reason"))) {
+    return(say("judge-scale.no_pairs", items = attr(alike, "reason") == "few_items"))
+  }
+  if (!nrow(alike)) return(say("judge-scale.none_alike", n = attr(alike, "pairs")))
+  c(
+    say("judge-scale.alike", n = nrow(alike), pairs = attr(alike, "pairs")),
+    say("judge-scale.look_only")
+  )
+}

@@ -165,6 +165,7 @@ told_of_links <- function(link, sittings) {
   apart <- is.na(link$reference)
   list(
     sets = split(sittings$name[others], sittings$name[link$reference[others]]),
-    apart = stats::setNames(link$reason[apart], sittings$name[apart])
+    apart = stats::setNames(link$reason[apart], sittings$name[apart]),
+    titles = stats::setNames(sittings$title, sittings$name)
   )
 }

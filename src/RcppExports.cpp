@@ -397,6 +397,20 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// pattern_p
+Rcpp::NumericVector pattern_p(Rcpp::List easiness, Rcpp::IntegerVector score, Rcpp::NumericVector logs, double width);
+RcppExport SEXP _pregunta_pattern_p(SEXP easinessSEXP, SEXP scoreSEXP, SEXP logsSEXP, SEXP widthSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type easiness(easinessSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type score(scoreSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type logs(logsSEXP);
+    Rcpp::traits::input_parameter< double >::type width(widthSEXP);
+    rcpp_result_gen = Rcpp::wrap(pattern_p(easiness, score, logs, width));
+    return rcpp_result_gen;
+END_RCPP
+}
 // sum_cells
 Rcpp::List sum_cells(const Rcpp::IntegerVector& bin, const Rcpp::IntegerVector& item, const Rcpp::IntegerVector& code, const Rcpp::NumericVector& count, const Rcpp::IntegerVector& offset, const Rcpp::NumericVector& points, const Rcpp::NumericVector& most, const Rcpp::IntegerVector& group, const Rcpp::NumericVector& earned, const Rcpp::NumericVector& open, const Rcpp::LogicalVector& whole, const Rcpp::NumericMatrix& weights, int n_groups);
 RcppExport SEXP _pregunta_sum_cells(SEXP binSEXP, SEXP itemSEXP, SEXP codeSEXP, SEXP countSEXP, SEXP offsetSEXP, SEXP pointsSEXP, SEXP mostSEXP, SEXP groupSEXP, SEXP earnedSEXP, SEXP openSEXP, SEXP wholeSEXP, SEXP weightsSEXP, SEXP n_groupsSEXP) {
@@ -600,6 +614,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_marginal_step", (DL_FUNC) &_pregunta_marginal_step, 5},
     {"_pregunta_marginal_information", (DL_FUNC) &_pregunta_marginal_information, 5},
     {"_pregunta_weighted_places_each", (DL_FUNC) &_pregunta_weighted_places_each, 3},
+    {"_pregunta_pattern_p", (DL_FUNC) &_pregunta_pattern_p, 4},
     {"_pregunta_sum_cells", (DL_FUNC) &_pregunta_sum_cells, 13},
     {"_pregunta_sum_columns", (DL_FUNC) &_pregunta_sum_columns, 3},
     {"_pregunta_path_kind", (DL_FUNC) &_pregunta_path_kind, 1},

@@ -455,3 +455,67 @@ Rcpp::NumericMatrix weighted_places_each(Rcpp::IntegerMatrix category, Rcpp::Lis
   }
   return out;
 }
+
+// Given the score, the chance that a pattern of answers is as unlikely as the one seen or
+// more so: exactly, by the distribution of its logarithm in bins as wide as `width`.
+// easiness: as above; score, logs: of each student the score and the sum of the easiness
+// of his categories.
+// [[Rcpp::export]]
+Rcpp::NumericVector pattern_p(Rcpp::List easiness, Rcpp::IntegerVector score,
+                              Rcpp::NumericVector logs, double width) {
+  const R_xlen_t items = easiness.size();
+  std::vector<Poly> own(items);
+  std::vector<std::vector<int>> bins(items);
+  int low = 0, high = 0, top = 0;
+  for (R_xlen_t j = 0; j < items; ++j) {
+    const Rcpp::NumericVector a(easiness[j]);
+    own[j].assign(1, 1.0);
+    bins[j].assign(1, 0);
+    int least = 0, most = 0;
+    for (double x : a) {
+      own[j].push_back(std::exp(x));
+      bins[j].push_back(static_cast<int>(std::lround(x / width)));
+      least = std::min(least, bins[j].back());
+      most = std::max(most, bins[j].back());
+    }
+    low += least;
+    high += most;
+    top += a.size();
+  }
+  const size_t wide = high - low + 1;
+  std::vector<Poly> at(top + 1, Poly(wide, 0.0));
+  at[0][-low] = 1;
+  int reached = 0;
+  for (R_xlen_t j = 0; j < items; ++j) {
+    const int k = own[j].size();
+    std::vector<Poly> next(top + 1);
+    double all = 0;
+    for (double x : own[j]) all += x;
+    for (int r = 0; r <= reached + k - 1; ++r) {
+      next[r].assign(wide, 0.0);
+      for (int c = 0; c < k; ++c) {
+        if (r - c < 0 || r - c > reached) continue;
+        const Poly& from = at[r - c];
+        const int move = bins[j][c];
+        const double weight = own[j][c] / all;
+        const long first = std::max<long>(0, -move), last = std::min<long>(wide, wide - move);
+        for (long b = first; b < last; ++b)
+          if (from[b] != 0) next[r][b + move] += weight * from[b];
+      }
+    }
+    reached += k - 1;
+    for (int r = 0; r <= reached; ++r) at[r].swap(next[r]);
+  }
+  Rcpp::NumericVector p(score.size());
+  for (R_xlen_t i = 0; i < score.size(); ++i) {
+    const Poly& one = at[score[i]];
+    const double bin = logs[i] / width - low + items / 2.0; // what rounding can add up to
+    double below = 0, all = 0;
+    for (size_t b = 0; b < wide; ++b) {
+      all += one[b];
+      if (b <= bin) below += one[b];
+    }
+    p[i] = all > 0 ? below / all : 1;
+  }
+  return p;
+}

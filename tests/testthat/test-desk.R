@@ -492,13 +492,16 @@ test_that("a name is dragged to another group, moved by keyboard, and taken back
 test_that("the year is what the record says of the same tests, and follows a change", {
   desk <- open_desk_here()
   tides <- file.path(desk$folder, "tides")
-  inside <- c(".", "knots", "logbook", "follow-up", "knots-again")
+  inside <- c(
+    ".", "knots", "logbook", "follow-up", "knots-again", "weather", "weather-again"
+  )
   record <- open_record(tempfile(fileext = ".sqlite"))
   defer_here(close_record(record), environment())
   for (one in inside) add_sitting(record, read_sitting(file.path(tides, one)), one)
   windows <- list(
     September = "2026-09-01..2026-09-27", `harbour day` = "2026-09-28..2026-10-02",
-    October = "2026-10-03..2026-10-31"
+    October = "2026-10-03..2026-10-31", November = "2026-11-01..2026-11-30",
+    February = "2027-02-01..2027-02-28"
   )
   page <- open_page(desk)
   go_place(page, "#year/h012")
@@ -512,7 +515,8 @@ test_that("the year is what the record says of the same tests, and follows a cha
     )
   )
   shown <- text_of(page)
-  expect_match(shown, "All 84 are tested in October")
+  expect_match(shown, "2 of 84 are not tested yet in February")
+  expect_match(shown, "On one scale, as shares of the questions of Weather at sea, November")
   growth <- as.data.frame(growth(record, "section", windows))
   whole <- growth[growth$code == "(all)" & growth$section == "Harbour B", ]
   expect_match(shown, paste0(
