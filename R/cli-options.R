@@ -434,6 +434,11 @@ command_options <- list(
     type = "character",
     metavar = "CODE,CODE..."
   ),
+  sheets = list(
+    "--sheets",
+    type = "character",
+    metavar = "FILE,FILE"
+  ),
   pairs = list(
     "--pairs",
     action = "store_true",

@@ -265,6 +265,10 @@ command_verbs <- function() {
       c("format", "by", "slopes", "item", "student", "sort", "out"),
       run_scale
     ),
+    markers = figures(
+      c("format", "by", "sheets", "sort", "out"),
+      run_markers
+    ),
     patterns = figures(
       c("format", "pairs", "student", "sort", "out"),
       run_patterns

@@ -23,6 +23,8 @@
 #'   is: `blank` or `not given`.
 #' * `attempts`: which of several counts: `best`, `first`, `last`, or the `mean`
 #'   of the points of each item over the attempts.
+#' * `markers`: which mark counts where several markers gave one: their `mean`, the
+#'   `first`, the `last`, the `lowest` or the `highest`.
 #' * `due`: when answers are late, as in `2026-10-05 10:00` (a day alone ends at
 #'   midnight); needs a column `submitted`.
 #' * `scale`: the steps of a rating and their points, for marks written in words,
@@ -82,6 +84,7 @@ default_settings <- function() {
     blanks = "zero",
     missing_rows = "blank",
     attempts = "best",
+    markers = "mean",
     due = NA_character_,
     activity = NULL,
     framework = NULL,
@@ -116,7 +119,8 @@ setting_choices <- list(
   purpose = c("rank", "mastery"),
   blanks = c("zero", "missing"),
   missing_rows = c("blank", "not given"),
-  attempts = c("best", "first", "last", "mean")
+  attempts = c("best", "first", "last", "mean"),
+  markers = c("mean", "first", "last", "lowest", "highest")
 )
 
 complete_settings <- function(given) {

@@ -8,7 +8,8 @@
 #'   and a column an item. *Long*: a row a student and item, columns `student`,
 #'   `item`, `response`, and any of `points` (given by hand), `attempt`,
 #'   `status`, `seconds`, `submitted` (when), `explanation` (the student's
-#'   reason), `comment`. A wide table can hold `attempt`, `seconds` and
+#'   reason), `comment`, `marker` (who gave the points: then a row a marker, and the
+#'   setting `markers` says which mark counts; see [summarise_markers()]). A wide table can hold `attempt`, `seconds` and
 #'   `submitted` too, and for a single item `<item> points`, `<item> seconds`,
 #'   `<item> explanation` and `<item> comment`. A blank cell is an answer left out; a cell
 #'   `(not given)` or `(excused)` takes the item out for that student.
@@ -104,7 +105,8 @@ sitting <- function(responses, items, options = NULL, students = NULL,
     check_keys_offered(items, options)
   )
 
-  rows <- arrange_responses(responses, items, settings)
+  marked <- apart_markers(responses, items, settings)
+  rows <- arrange_responses(marked$responses, items, settings)
   rows <- exclude_rows(rows, settings, students)
   rows <- join_rows(rows)
   coded <- code_cells(rows, items, options, settings)
@@ -119,6 +121,7 @@ sitting <- function(responses, items, options = NULL, students = NULL,
       rows = rows,
       codes = coded$codes,
       cells = coded$cells,
+      marks = marked$marks,
       findings = c(findings, rows$findings, coded$findings)
     ),
     complete_adjustments(adjustments)
@@ -179,6 +182,7 @@ settle_sitting <- function(handed_in, adjustments) {
       findings = findings,
       adjustments = adjustments,
       changes = changes,
+      marks = handed_in$marks,
       handed_in = handed_in
     ),
     class = "pregunta_sitting"

@@ -180,3 +180,24 @@ comments_to_write <- function(sheet, cells, sitting) {
     reason = rep(NA_character_, sum(new))
   )
 }
+
+# Marking sheets of several markers, each named by its file: the marks, an answer for a
+# student where a sheet goes by answers.
+read_marks_of_sheets <- function(sitting, paths) {
+  cells <- waiting_cells(sitting, all = TRUE)
+  pieces <- lapply(paths, function(path) {
+    check_file(path)
+    sheet <- read_marking_sheet(path)
+    sheet$key <- marking_key(sheet$item, sheet$answer, sheet$student)
+    points <- read_number(sheet$points)
+    marked <- which(!is.na(points))
+    check_sheet_answers(sheet, seq_along(points) %in% marked, cells)
+    check_sheet_points(sheet, sitting$items)
+    at <- match(sheet$key[marked], cells$key)
+    data.frame(
+      student = cells$student[at], item = sheet$item[marked],
+      marker = tools::file_path_sans_ext(basename(path)), points = points[marked]
+    )
+  })
+  do.call(rbind, pieces)
+}
