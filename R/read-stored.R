@@ -329,6 +329,13 @@ columns_in_database <- function(connection, table, given) {
       )
     )
   }
+  if ("marker" %in% names(there)) {
+    abort_database(
+      say("read-stored.has_markers", table = table),
+      NULL,
+      say("read-stored.one_mark_each")
+    )
+  }
   columns[names(given)] <- given
   columns <- columns[columns %in% names(there)]
   needed <- c("student", "item")

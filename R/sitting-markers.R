@@ -26,8 +26,15 @@ apart_markers <- function(responses, items, settings) {
   counts <- !is.na(points) & !again
   first <- !duplicated(cell)
   one <- one_mark(points[counts], cell[counts], settings$markers)
-  kept <- pick_rows(responses, which(first))
+  # A mark that is none speaks for its answer, so that it is found.
+  written <- trim_text(responses$points)
+  strange <- which(is.na(points) & !is.na(written) & nzchar(written))
+  stands <- which(first)
+  off <- match(cell[first], cell[strange])
+  stands[!is.na(off)] <- strange[off[!is.na(off)]]
+  kept <- pick_rows(responses, stands)
   at <- match(cell[first], names(one))
+  at[!is.na(off)] <- NA
   kept$points <- ifelse(is.na(at), kept$points, format_plain(one[at]))
   if (!is.null(kept$response)) {
     said <- !is.na(responses$response) & nzchar(responses$response)
