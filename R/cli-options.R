@@ -434,6 +434,21 @@ command_options <- list(
     type = "character",
     metavar = "CODE,CODE..."
   ),
+  choose = list(
+    "--choose",
+    type = "character",
+    metavar = "CUT"
+  ),
+  judges = list(
+    "--judges",
+    action = "store_true",
+    default = FALSE
+  ),
+  level = list(
+    "--level",
+    type = "character",
+    metavar = "LEVEL"
+  ),
   sheets = list(
     "--sheets",
     type = "character",

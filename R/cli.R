@@ -265,6 +265,10 @@ command_verbs <- function() {
       c("format", "by", "slopes", "item", "student", "sort", "out"),
       run_scale
     ),
+    cuts = figures(
+      c("format", "by", "cut", "judges", "choose", "level", "reason", "sort", "out"),
+      run_cuts
+    ),
     markers = figures(
       c("format", "by", "sheets", "sort", "out"),
       run_markers

@@ -42,6 +42,7 @@ coded_columns <- list(
   outcome = "outcomes",
   moved = "moves",
   anchor = "anchors",
+  way = "cut_ways",
   became = "moved",
   role = "roles",
   severity = "severities",

@@ -46,6 +46,8 @@
 #'   earlier tests; see [compare_sittings()].
 #' * `mastery_cut`: share from which the mastery index counts a student as a
 #'   master.
+#' * `cut_reasons`: a list of the cuts that were taken, each with `of`, `cut`, `was`,
+#'   `reason` and `date`; see [summarise_cuts()].
 #' * `purpose`: what the test is for: `rank` (to tell students apart) or
 #'   `mastery` (to see who has learnt it: "all right" is good news). It decides
 #'   by what [review_items()] judges a question.
@@ -75,6 +77,7 @@ default_settings <- function() {
       deep = 0.9
     ),
     cuts = NULL,
+    cut_reasons = NULL,
     bands = NULL,
     messages = NULL,
     scale = NULL,
@@ -246,6 +249,7 @@ setting_shapes <- list(
   thresholds = flat_words,
   renamed = flat_words,
   framework = either_of(a_word, flat_words),
+  cut_reasons = each_of(named_of(a_word)),
   cuts = either_of(flat_words, named_of(flat_words)),
   exclude = either_of(a_word, each_of(either_of(a_word, named_of(flat_words)))),
   layout = named_of(either_of(flat_words, named_of(flat_words))),
@@ -275,7 +279,7 @@ check_setting <- function(name, value, default, origin, given, written) {
   if (name %in% c("levels", "bands")) return(check_levels(value, refuse))
   if (name == "scale") return(check_scale(value, refuse))
   if (name == "messages") return(check_messages(value, refuse))
-  if (name %in% c("layout", "cuts")) return(value)
+  if (name %in% c("layout", "cuts", "cut_reasons")) return(value)
   if (name == "thresholds") return(check_thresholds(value, default, refuse))
   if (name == "exclude") return(check_exclude(value, refuse))
   if (name == "due") return(check_due(value, refuse))

@@ -6,7 +6,7 @@ reason_codes <- c(
   "no_spread", "few_items", "few_complete", "dropped", "small_group",
   "no_reliability", "few_in_group", "many_values", "not_linked", "absent",
   "no_place", "no_shared_items", "few_shared_items", "other_scale",
-  "reversed", "markers_differ"
+  "reversed", "markers_differ", "no_order"
 )
 
 # Below these nothing is said about a test that its figures would have to bear.
