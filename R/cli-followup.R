@@ -127,7 +127,8 @@ show_form <- function(drawn, people, several, listed) {
     text_column("type", drawn$type),
     text_column("question", drawn$prompt, shrink = TRUE),
     text_column("points", plain_points(drawn$points), "right"),
-    if (used) share_column("earned_last_time", drawn$difficulty)
+    if (used) share_column("earned_last_time", drawn$difficulty),
+    if (!all(is.na(drawn$expected))) share_column("expected_of_them", drawn$expected)
   )
   c(
     bold_line(heading), wrap_lines(some_of(who, 8), 2), "", lines, ""

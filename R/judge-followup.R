@@ -19,7 +19,10 @@
 #' @return An object of class `pregunta_followup`, a data frame with a row a form and
 #'   question, in the order of the form: `form`; `item` (its new name), `from` (its name
 #'   or number in the pool), `standards`, `type`, `points`, `prompt`, `difficulty`,
-#'   `discrimination` (of its last use, `NA` when it was never used). Attributes: `items`,
+#'   `discrimination` (of its last use, `NA` when it was never used); `information`: how
+#'   much it tells of the students the follow-up is for, the mean over their places on the
+#'   scale of `sitting`, and `expected`: the share of its points that they are expected to
+#'   earn, both `NA` where the pool does not know its place on that scale. Attributes: `items`,
 #'   `options`, `standards`, `misconceptions`: the tables of the new test; `people`:
 #'   `student`, `form`, `because`; `found`: for each form and standard `wanted` and
 #'   `found` questions and `why` some are missing; `left_out`: how many of the pool were
@@ -28,8 +31,11 @@
 #'   proportion of the needs on it (Jeffreys' expected shortfall, as in
 #'   [group_students()]), by largest remainders. The questions that fill these quotas best
 #'   are chosen together (integer linear programme, solved exactly): as few missing as can
-#'   be, and then those in the middle of `difficulty` and of high discrimination. A
-#'   question on several of the standards counts for each. When `length` is too short for
+#'   be, and then those that tell most of these students (Lord 1980), where their places
+#'   are known: the pool is a record, a folder with responses, or a bank whose questions
+#'   were kept with places (see [summarise_scale()]), and at least 5 of its questions are in
+#'   `sitting`, or in a test that shares 5 with it. Of the others, those in the middle of
+#'   `difficulty` and of high discrimination. A question on several of the standards counts for each. When `length` is too short for
 #'   `least` of each, the standards with the smallest needs are left out. A question is
 #'   used before when its wording, type and options are those of a question of `sitting`
 #'   or `used`. Equal cases are settled by the order of the pool.
@@ -69,6 +75,7 @@ draw_followup <- function(sitting, pool, standards = NULL, students = NULL,
   )
   if (!nrow(people)) stop_nobody_needs(sitting, codes)
   usable <- usable_items(pool, c(list(sitting), used), difficulty)
+  pool$figures <- with_information(pool, sitting, people$student)
   pool$standards <- rbind_standards(sitting$standards, pool$standards)
   plans <- lapply(
     split_in_order(people, people$form),
@@ -95,6 +102,23 @@ draw_followup <- function(sitting, pool, standards = NULL, students = NULL,
   found <- do.call(rbind, lapply(plans, `[[`, "found"))
   if (!nrow(drawn)) stop_nothing_drawn(codes, usable)
   followup_of(pool, drawn, found, people, usable, sitting)
+}
+
+# How much each question of the pool tells of these students, where it stands on the scale
+# of their test.
+with_information <- function(pool, sitting, students) {
+  figures <- pool$figures
+  figures[c("information", "expected")] <- NA_real_
+  if (is.null(pool$sets)) return(figures)
+  own <- placed_sitting(sitting)
+  if (!length(own$scale$number)) return(figures)
+  marks <- item_marks(pool$items, item_fingerprints(pool))
+  people <- places_of_all(own$scale)
+  at <- match(match(students, sitting$students$student), people$rows)
+  sets <- c(list(set_of_test(own)), pool$sets(own$items))
+  found <- information_there(marks, sets, people$place[at])
+  figures[c("information", "expected")] <- found
+  figures
 }
 
 known_codes <- function(codes, sitting) {
@@ -238,9 +262,19 @@ tags_with_parents <- function(pool) {
   })
 }
 
-# From 0 to 1: known to be near the middle of the range wanted, and sharp.
+# From 0 to 1: how much it tells of these students against the most that any tells, where
+# that is known; else half of how near it is known to be to the middle of the range wanted,
+# and how sharp.
 quality_of <- function(pool, usable) {
   figures <- pool$figures[usable$items, , drop = FALSE]
+  tells <- figures$information
+  if (!is.null(tells) && any(!is.na(tells))) {
+    return(or_else(tells / max(tells, na.rm = TRUE), plain_quality(figures, usable) / 2))
+  }
+  plain_quality(figures, usable)
+}
+
+plain_quality <- function(figures, usable) {
   near <- 1 - abs(figures$difficulty - usable$middle)
   sharp <- pmax(0, pmin(1, figures$discrimination))
   (or_else(near, 0.5) + or_else(sharp, 0.2)) / 2
@@ -337,7 +371,7 @@ followup_of <- function(pool, drawn, found, people, usable, sitting) {
     item = names_of[match(drawn$at, at)],
     from = pool$items$item[drawn$at],
     pool$items[drawn$at, c("standards", "type", "points", "prompt")],
-    pool$figures[drawn$at, c("difficulty", "discrimination")],
+    pool$figures[drawn$at, c("difficulty", "discrimination", "information", "expected")],
     row.names = NULL
   )
   items$from <- from

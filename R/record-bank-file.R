@@ -36,6 +36,12 @@ bank_schema <- c(
       ORDER BY l.date DESC, l.rowid DESC LIMIT 1)"
 )
 
+# Made when a place is first kept: banks of before have none, and need none.
+bank_places <- paste(
+  "CREATE TABLE IF NOT EXISTS item_place (item_id INTEGER NOT NULL REFERENCES item,",
+  "test TEXT NOT NULL, date TEXT, place REAL NOT NULL, steps TEXT)"
+)
+
 # Seconds that a locked bank is waited for.
 bank_patience <- 2
 

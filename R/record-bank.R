@@ -122,6 +122,7 @@ bank_uses <- function(bank) {
 # The rows that a bank takes of a sitting.
 items_to_keep <- function(sitting, items) {
   figures <- summarise_items(sitting)
+  scale <- summarise_scale(sitting)
   known <- c(
     "item", "type", "key", "points", "scoring", "standards", "prompt",
     "rationale"
@@ -130,6 +131,7 @@ items_to_keep <- function(sitting, items) {
     items = sitting$items,
     options = sitting$options,
     figures = figures,
+    places = scale[c("item", "place", "steps")],
     standards = sitting$standards,
     tags = setdiff(names(sitting$items), known),
     test = sitting$settings$title,
@@ -207,6 +209,8 @@ keep_item <- function(connection, about, name) {
     about,
     about$figures[about$figures$item == name, ]
   )
+  DBI::dbExecute(connection, bank_places)
+  keep_place(run, id, about, about$places[about$places$item == name, ])
   if (known) "known" else "new"
 }
 
@@ -226,6 +230,18 @@ keep_standards <- function(run, id, codes, standards) {
       as.integer(code %in% own)
     )
   }
+}
+
+# Where it stood on the scale of that test.
+keep_place <- function(run, id, about, place) {
+  run("DELETE FROM item_place WHERE item_id=? AND test=? AND date IS ?",
+    id, about$test, about$date
+  )
+  if (is.na(place$place)) return(invisible())
+  run(
+    "INSERT INTO item_place VALUES (?,?,?,?,?)",
+    id, about$test, about$date, place$place, place$steps
+  )
 }
 
 keep_use <- function(run, id, about, figures) {
@@ -285,5 +301,31 @@ bank_pool <- function(path) {
     if (nrow(tables$standards)) tables$standards
   )
   pool$figures <- kept[c("difficulty", "discrimination", "n")]
+  places <- with_bank(path, places_in_bank)
+  pool$sets <- function(marks) sets_of_bank(places, pool)
   pool
+}
+
+# A bank of an earlier version has none.
+places_in_bank <- function(connection) {
+  if (!DBI::dbExistsTable(connection, "item_place")) return(NULL)
+  DBI::dbGetQuery(
+    connection,
+    "SELECT item_id AS item, test, date, place, steps FROM item_place ORDER BY item_id"
+  )
+}
+
+# The questions that were in one test are on one scale.
+sets_of_bank <- function(places, pool) {
+  if (is.null(places) || !nrow(places)) return(list())
+  marks <- item_marks(pool$items, item_fingerprints(pool))
+  uses <- split(seq_len(nrow(places)), paste(places$test, places$date, sep = "\r"))
+  lapply(unname(uses), function(rows) {
+    at <- match(as.character(places$item[rows]), pool$items$item)
+    steps <- strsplit(places$steps[rows], ";", fixed = TRUE)
+    list(
+      items = marks[at, ], places = places$place[rows],
+      easiness = lapply(steps, function(one) -cumsum(as.numeric(one)))
+    )
+  })
 }

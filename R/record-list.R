@@ -106,7 +106,26 @@ is_record_file <- function(path) {
 file_record_pool <- function(path) {
   record <- open_record(path, make = FALSE)
   on.exit(close_record(record))
-  record_pool(record)
+  pool <- record_pool(record)
+  pool$sets <- function(marks) {
+    record <- open_record(path, make = FALSE)
+    on.exit(close_record(record))
+    sets_of_record(record, marks)
+  }
+  pool
+}
+
+# The tests of a record that share questions with these, or with one that does, each with
+# the places of its own.
+sets_of_record <- function(record, marks) {
+  sittings <- ask_record(
+    record, "SELECT id FROM pregunta_sitting WHERE current = 1 ORDER BY date, id"
+  )
+  items <- items_recorded(record, sittings)
+  near <- reached_by_marks(c(list(list(marks = marks)), items))[-1]
+  lapply(which(near), function(k) {
+    set_of_test(placed_recorded(record, sittings$id[k], items[[k]]))
+  })
 }
 
 # Each question once, as it was asked last, with the figures of that use.

@@ -36,7 +36,8 @@ folder_pool <- function(folder) {
     items <- summarise_items(sitting)
     figures <- as.data.frame(items)[c("difficulty", "discrimination", "n")]
     tables <- sitting[c("items", "options", "standards", "misconceptions")]
-    return(c(tables, list(figures = figures)))
+    sets <- function(marks) list(set_of_test(placed_sitting(sitting)))
+    return(c(tables, list(figures = figures, sets = sets)))
   }
   items <- read_part(folder, "items")
   if (is.null(items)) {

@@ -277,3 +277,50 @@ test_that("growth of some students only, and the demo's two windows, as a person
   expect_match(both, "which may be chance")
   expect_no_match(both, "largest gain")
 })
+
+test_that("a follow-up takes the questions that tell most of these students, from any pool", {
+  home <- tempfile()
+  dir.create(home)
+  quiz <- read_sitting(demo_path("weather"))
+  later <- read_sitting(demo_path("weather-again"))
+  path <- file.path(home, "year.sqlite")
+  record <- open_record(path)
+  add_sitting(record, quiz, "weather")
+  add_sitting(record, later, "weather-again")
+  close_record(record)
+  bank <- file.path(home, "bank.sqlite")
+  for (test in list(quiz, later)) keep_items(test, test$items$item, bank)
+  draw <- function(pool, length = 2) {
+    draw_followup(quiz, read_pool(pool), length = length, least = 1)
+  }
+  pools <- list(record = path, bank = bank, folder = demo_path("weather-again"))
+  drawn <- lapply(pools, draw, 6)
+  # By hand: the later test's places, moved by the questions that are in both.
+  people <- attr(drawn$record, "people")$student
+  first <- placed_sitting(quiz)
+  second <- placed_sitting(later)
+  shift <- link_tests(list(first, second))$shift[2]
+  place <- summarise_places(quiz)
+  place <- place$place[place$student %in% people]
+  for (one in drawn) {
+    number <- match(one$prompt, later$items$prompt)
+    p <- vapply(number, function(j) mean(plogis(place - second$places[j] - shift)), 0)
+    expect_equal(one$expected, p, tolerance = 2e-3)
+    information <- vapply(number, function(j) {
+      mean(dlogis(place - second$places[j] - shift))
+    }, 0)
+    expect_equal(one$information, information, tolerance = 2e-3)
+  }
+  # Of a few the ones that tell most on each standard.
+  for (name in names(pools)) {
+    two <- draw(pools[[name]])
+    whole <- drawn[[name]]
+    best <- tapply(whole$information, whole$standards, max)
+    expect_equal(sort(two$information), sort(as.vector(best)))
+  }
+  # A pool without places is chosen from as before.
+  plain <- draw_followup(quiz, structure(
+    replace(read_pool(bank), "sets", list(NULL)), class = "pregunta_pool"
+  ), length = 2, least = 1)
+  expect_true(all(is.na(plain$information)))
+})
