@@ -434,6 +434,11 @@ command_options <- list(
     type = "character",
     metavar = "CODE,CODE..."
   ),
+  helped = list(
+    "--helped",
+    action = "store_true",
+    default = FALSE
+  ),
   choose = list(
     "--choose",
     type = "character",

@@ -2,7 +2,7 @@
 
 run_standards <- function(call) {
   of_students <- identical(call$by, "student")
-  large <- if (of_students) open_in_parts(call[names(call) != "by"])
+  large <- if (of_students && !call$helped) open_in_parts(call[names(call) != "by"])
   if (!is.null(large)) {
     of_some <- function(part) summarise_standards(part, "student", call$tag)
     return(put_parts(call, large, of_some))
@@ -17,7 +17,9 @@ run_standards <- function(call) {
     sitting,
     by = call$by,
     tag = call$tag,
-    grid = call$grid || call$format == "text"
+    grid = call$grid || call$format == "text",
+    # What is read by a person is as sure as it can be said.
+    helped = call$helped || call$format == "text" && (of_students || call$grid)
   )
   if (view$none) tell_user(say("cli-standards.no_item_of_this"))
   show <- function(rows) {
@@ -225,15 +227,28 @@ show_student_standards <- function(standards) {
       standards$share_low,
       standards$share_high
     ),
-    text_column("level", level_or_unsure(standards))
+    text_column("level", level_or_unsure(standards)),
+    if (!is.null(standards$estimate) && !all(is.na(standards$estimate))) {
+      text_column(
+        "estimate",
+        with_bounds(
+          standards$estimate, standards$estimate_low, standards$estimate_high, percent
+        ),
+        "right"
+      )
+    }
   )
-  c(lines, "", wrap_lines(say("legends.unsure")))
+  helped <- !is.null(standards$estimate) && !all(is.na(standards$estimate))
+  c(
+    lines, "",
+    wrap_lines(c(say("legends.unsure"), if (helped) say("legends.helped")))
+  )
 }
 
 # The level, with a question mark where the next one is as likely.
 level_or_unsure <- function(standards) {
   paste0(
     standards$level,
-    ifelse(standards$unsure %in% TRUE, " ?", "")
+    ifelse(is_unsure(standards), " ?", "")
   )
 }

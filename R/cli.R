@@ -234,7 +234,7 @@ command_verbs <- function() {
     ),
     standards = figures(
       c(
-        setdiff(table, "item"), "standard", "below", "grid", "tagged"
+        setdiff(table, "item"), "standard", "below", "grid", "tagged", "helped"
       ),
       run_standards
     ),

@@ -36,7 +36,7 @@ wanted_topics <- function(known, only) {
 
 needs_of <- function(topics, cut) {
   share <- topics$earned / topics$open
-  need <- expected_shortfall(share, topics$trials, cut) *
+  need <- expected_shortfall(posterior_of(topics, share), cut) *
     rep(topics$about$weight, each = nrow(topics$earned))
   reached <- share >= cut - 1e-9
   need[reached | topics$open <= 0 | !topics$counts] <- 0
@@ -50,9 +50,19 @@ needs_of <- function(topics, cut) {
   )
 }
 
-# Of a score with a Beta posterior (Jeffreys' prior) below a cut.
-expected_shortfall <- function(share, trials, cut) {
-  shape <- jeffreys_shape(share, trials)
+# What is known of each score: with the help of the rest of the test where it can be had,
+# else by the score alone (Jeffreys' prior).
+posterior_of <- function(topics, share) {
+  shape <- jeffreys_shape(share, topics$trials)
+  helped <- !is.na(topics$mean)
+  with_help <- beta_of(topics$mean[helped], topics$variance[helped])
+  shape$a[helped] <- with_help$a
+  shape$b[helped] <- with_help$b
+  shape
+}
+
+# Of a score with a Beta posterior below a cut.
+expected_shortfall <- function(shape, cut) {
   below <- stats::pbeta(cut, shape$a, shape$b)
   mean <- shape$a / (shape$a + shape$b)
   cut * below - mean * stats::pbeta(cut, shape$a + 1, shape$b)
@@ -78,6 +88,7 @@ standard_topics <- function(sitting, present, codes = NULL) {
       length(scores)
     )
   }
+  helped <- helped_shares(sitting, tree$items[at])
   code <- tree$table$code[at]
   emphasis <- sitting$standards$emphasis[match(code, sitting$standards$code)]
   list(
@@ -94,6 +105,8 @@ standard_topics <- function(sitting, present, codes = NULL) {
     earned = pick("earned"),
     open = pick("open"),
     trials = trials_of_items(sitting, tree$items[at])[present, , drop = FALSE],
+    mean = helped$estimate[present, , drop = FALSE],
+    variance = helped$variance[present, , drop = FALSE],
     counts = matrix(TRUE, length(present), length(code))
   )
 }
@@ -129,6 +142,8 @@ misconception_topics <- function(sitting, present) {
     earned = open - chosen,
     open = open,
     trials = open,
+    mean = matrix(NA_real_, length(present), length(seen)),
+    variance = matrix(NA_real_, length(present), length(seen)),
     counts = matrix(likely, length(present), length(seen))
   )
 }

@@ -65,7 +65,11 @@ own_standing <- function(sitting, id) {
 
 # own: a row a standard with a score; class: the same of all; NULL without any.
 own_standards <- function(sitting, id) {
-  own <- summarise_standards(sitting, "student")
+  own <- summarise_standards(sitting, "student", helped = TRUE)
+  unsure <- is_unsure(own)
+  beside <- grep("^estimate|still_unsure", names(own), value = TRUE)
+  own <- own[setdiff(names(own), beside)]
+  own$unsure <- unsure
   own <- own[own$student == id & !is.na(own$share), ]
   if (!nrow(own)) return(NULL)
   list(own = own, class = summarise_standards(sitting))

@@ -4,7 +4,8 @@
 # rows are students and the columns standards; evidence: of the one standard that was
 # opened, the questions that show it. grid: whether it is wanted where there are
 # several students.
-view_standards <- function(sitting, by = NULL, tag = NULL, grid = FALSE, ...,
+view_standards <- function(sitting, by = NULL, tag = NULL, grid = FALSE, helped = FALSE,
+                           ...,
                            student = NULL, standard = NULL, below = NULL,
                            sort = NULL) {
   of_students <- !is.null(student) ||
@@ -14,7 +15,7 @@ view_standards <- function(sitting, by = NULL, tag = NULL, grid = FALSE, ...,
     by <- "student"
   }
   as_grid <- grid && of_students && length(student) != 1
-  whole <- summarise_standards(sitting, by, tag)
+  whole <- summarise_standards(sitting, by, tag, helped)
   rows <- view_rows(
     whole,
     ...,
@@ -38,6 +39,12 @@ view_standards <- function(sitting, by = NULL, tag = NULL, grid = FALSE, ...,
     evidence = evidence,
     none = is.null(tag) && all(is.na(sitting$items$standards))
   )
+}
+
+# Even with the help of the rest of the test, where that was asked.
+is_unsure <- function(standards) {
+  if (is.null(standards$still_unsure)) return(standards$unsure %in% TRUE)
+  or_else(standards$still_unsure, standards$unsure) %in% TRUE
 }
 
 # Students by standards: shares, with the level and whether it is unsure beside them
@@ -77,7 +84,7 @@ standards_grid <- function(sitting, standards) {
     "student",
     codes = codes,
     level = wide(standards$level, NA_character_),
-    unsure = wide(standards$unsure %in% TRUE, FALSE),
+    unsure = wide(is_unsure(standards), FALSE),
     priority = priority_sign(standards)[match(codes, standards$code)],
     levels = names(sitting$settings$levels)
   )

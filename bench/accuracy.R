@@ -595,6 +595,86 @@ if (wanted("weights")) {
   tables$weights <- do.call(rbind, lapply(sets, weighted_of))
 }
 
+# ---- one scale: an easier test, growth, questions that move -------------------------------
+set.seed(2032)
+draw_points <- function(ability, places) {
+  (runif(length(ability) * length(places)) < plogis(outer(ability, places, `-`))) + 0
+}
+worded_test <- function(x, ids, date) {
+  colnames(x) <- ids
+  sitting(
+    data.frame(student = paste0("s", seq_len(nrow(x))), x),
+    data.frame(item = ids, type = "mark", points = 1, prompt = paste("What is", ids)),
+    settings = list(date = date)
+  )
+}
+# Two tests of 20, `shared` of them in both; the others of the second are easier, so that
+# the plain score rises by about 9 points. moved: how far shared questions move by chance.
+link_of <- function(n, shared, grown, moved) {
+  runs <- if (quick) 20 else 200
+  own <- 20 - shared
+  found <- each_run(runs, function(run) {
+    first <- c(rnorm(shared), rnorm(own))
+    ability <- rnorm(n)
+    later <- 0.9 * ability + sqrt(1 - 0.9^2) * rnorm(n) + grown
+    second <- c(first[seq_len(shared)] + rnorm(shared, 0, moved), rnorm(own) - 10 / own)
+    ids <- function(prefix, from) paste0(prefix, seq(from, length.out = own))
+    both <- paste0("a", seq_len(shared))
+    before <- worded_test(draw_points(ability, first), c(both, ids("b", 1)), "2026-09-01")
+    after <- worded_test(draw_points(later, second), c(both, ids("c", 1)), "2027-02-01")
+    whole <- as.data.frame(compare_sittings(before, after))[1, ]
+    at <- seq(-5, 5, by = 0.1)
+    expected <- function(mean) {
+      sum(dnorm(at) / sum(dnorm(at)) * rowMeans(plogis(outer(at + mean, first, `-`))))
+    }
+    true <- expected(grown) - expected(0)
+    c(
+      plain = whole$change, linked = whole$linked_change, true = true,
+      holds = covered(whole$linked_change_low, whole$linked_change_high, true),
+      plain_growth = whole$change_low > 0, growth = whole$linked_change_low > 0
+    )
+  })
+  rates <- rowMeans(do.call(cbind, found), na.rm = TRUE)
+  data.frame(n = n, shared = shared, grown = grown, moved = moved, as.list(rates), runs = runs)
+}
+if (wanted("links")) {
+  grid <- rbind(
+    expand.grid(n = c(60, 200, 1000), shared = c(6, 10), grown = c(0, 0.3), moved = 0),
+    expand.grid(n = c(200, 1000), shared = 10, grown = 0, moved = 0.2)
+  )
+  tables$links <- do.call(rbind, Map(link_of, grid$n, grid$shared, grid$grown, grid$moved))
+}
+
+# ---- places, slopes, misfits, drift, unlikely answers -------------------------------------
+set.seed(2033)
+place_of <- function(n, slopes) {
+  runs <- if (quick) 20 else 200
+  place <- seq(-1.5, 1.5, length.out = 20)
+  slope <- if (slopes) rep(c(0.6, 1, 1.4, 1.8), 5) else rep(1, 20)
+  found <- each_run(runs, function(run) {
+    ability <- rnorm(n)
+    p <- plogis(sweep(outer(ability, place, `-`), 2, slope, `*`))
+    quiz <- worded_test((runif(20 * n) < p) + 0, paste0("a", 1:20), "2026-09-01")
+    scale <- as.data.frame(summarise_scale(quiz, slopes))
+    people <- summarise_places(quiz, slopes)
+    c(
+      bias = mean(scale$place - place),
+      places = covered(scale$place_low, scale$place_high, place),
+      slopes = if (slopes) covered(scale$slope_low, scale$slope_high, slope) else NA,
+      people = covered(people$place - 1.96 * people$se, people$place + 1.96 * people$se,
+        ability),
+      misfits = any(scale$fit %in% "misfits"),
+      unlikely = any(summarise_patterns(quiz)$pattern %in% "unlikely")
+    )
+  })
+  rates <- rowMeans(do.call(cbind, found), na.rm = TRUE)
+  data.frame(n = n, own_slopes = slopes, as.list(rates), runs = runs)
+}
+if (wanted("places")) {
+  grid <- data.frame(n = c(50, 200, 1000, 300, 1000), slopes = c(FALSE, FALSE, FALSE, TRUE, TRUE))
+  tables$places <- do.call(rbind, Map(place_of, grid$n, grid$slopes))
+}
+
 for (name in names(tables)) {
   cat("\n", name, "\n", sep = "")
   print(tables[[name]], digits = 3, row.names = FALSE)
