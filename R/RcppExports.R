@@ -121,6 +121,10 @@ pattern_p <- function(easiness, score, logs, width) {
     .Call(`_pregunta_pattern_p`, easiness, score, logs, width)
 }
 
+expected_points <- function(easiness, values, places) {
+    .Call(`_pregunta_expected_points`, easiness, values, places)
+}
+
 sum_cells <- function(bin, item, code, count, offset, points, most, group, earned, open, whole, weights, n_groups) {
     .Call(`_pregunta_sum_cells`, bin, item, code, count, offset, points, most, group, earned, open, whole, weights, n_groups)
 }

@@ -236,14 +236,9 @@ reference_share <- function(test, items) {
   points <- test$items$points
   all <- sum(points[scale$number[at]], points[fixed])
   constant <- sum(unlist(test$data$values[fixed]))
-  function(places) {
-    earned <- constant
-    for (j in at) {
-      chances <- category_chances(scale$easiness[[j]], places)
-      earned <- earned + colSums(chances * test$data$values[[scale$number[j]]])
-    }
-    earned / all
-  }
+  easiness <- scale$easiness[at]
+  values <- test$data$values[scale$number[at]]
+  function(places) (constant + expected_points(easiness, values, places)) / all
 }
 
 # The items of a test that count, of some.

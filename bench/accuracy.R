@@ -675,6 +675,45 @@ if (wanted("places")) {
   tables$places <- do.call(rbind, Map(place_of, grid$n, grid$slopes))
 }
 
+# ---- strength borrowed: a score on few items with the help of the rest -------------------
+set.seed(2034)
+helped_of <- function(n, items, together) {
+  runs <- if (quick) 10 else 100
+  k <- 20 / items
+  code <- rep(seq_len(k), each = items)
+  found <- each_run(runs, function(run) {
+    common <- rnorm(n)
+    own <- vapply(seq_len(k), function(one) {
+      together * common + sqrt(1 - together^2) * rnorm(n)
+    }, numeric(n))
+    p <- plogis(sweep(own[, code], 2, rnorm(20)))
+    x <- (runif(20 * n) < p) + 0
+    colnames(x) <- paste0("Q", 1:20)
+    quiz <- sitting(
+      data.frame(student = as.character(seq_len(n)), x),
+      data.frame(item = colnames(x), type = "mark", points = 1, standards = paste0("S", code))
+    )
+    table <- as.data.frame(summarise_standards(quiz, "student", helped = TRUE))
+    at <- cbind(as.integer(table$student), match(table$code, paste0("S", seq_len(k))))
+    truth <- vapply(seq_len(k), function(one) {
+      rowMeans(p[, code == one, drop = FALSE])
+    }, numeric(n))[at]
+    c(
+      raw = mean((table$share - truth)^2), helped = mean((table$estimate - truth)^2),
+      raw_holds = covered(table$share_low, table$share_high, truth),
+      helped_holds = covered(table$estimate_low, table$estimate_high, truth),
+      raw_unsure = mean(table$unsure), helped_unsure = mean(table$still_unsure)
+    )
+  })
+  rates <- rowMeans(do.call(cbind, found))
+  rates[c("raw", "helped")] <- sqrt(rates[c("raw", "helped")])
+  data.frame(n = n, items = items, together = together, as.list(rates), runs = runs)
+}
+if (wanted("helped")) {
+  grid <- expand.grid(n = c(40, 200), items = c(1, 2, 5), together = c(0.6, 0.9))
+  tables$helped <- do.call(rbind, Map(helped_of, grid$n, grid$items, grid$together))
+}
+
 for (name in names(tables)) {
   cat("\n", name, "\n", sep = "")
   print(tables[[name]], digits = 3, row.names = FALSE)

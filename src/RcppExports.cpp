@@ -411,6 +411,19 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// expected_points
+Rcpp::NumericVector expected_points(Rcpp::List easiness, Rcpp::List values, Rcpp::NumericVector places);
+RcppExport SEXP _pregunta_expected_points(SEXP easinessSEXP, SEXP valuesSEXP, SEXP placesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type easiness(easinessSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type values(valuesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type places(placesSEXP);
+    rcpp_result_gen = Rcpp::wrap(expected_points(easiness, values, places));
+    return rcpp_result_gen;
+END_RCPP
+}
 // sum_cells
 Rcpp::List sum_cells(const Rcpp::IntegerVector& bin, const Rcpp::IntegerVector& item, const Rcpp::IntegerVector& code, const Rcpp::NumericVector& count, const Rcpp::IntegerVector& offset, const Rcpp::NumericVector& points, const Rcpp::NumericVector& most, const Rcpp::IntegerVector& group, const Rcpp::NumericVector& earned, const Rcpp::NumericVector& open, const Rcpp::LogicalVector& whole, const Rcpp::NumericMatrix& weights, int n_groups);
 RcppExport SEXP _pregunta_sum_cells(SEXP binSEXP, SEXP itemSEXP, SEXP codeSEXP, SEXP countSEXP, SEXP offsetSEXP, SEXP pointsSEXP, SEXP mostSEXP, SEXP groupSEXP, SEXP earnedSEXP, SEXP openSEXP, SEXP wholeSEXP, SEXP weightsSEXP, SEXP n_groupsSEXP) {
@@ -615,6 +628,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_marginal_information", (DL_FUNC) &_pregunta_marginal_information, 5},
     {"_pregunta_weighted_places_each", (DL_FUNC) &_pregunta_weighted_places_each, 3},
     {"_pregunta_pattern_p", (DL_FUNC) &_pregunta_pattern_p, 4},
+    {"_pregunta_expected_points", (DL_FUNC) &_pregunta_expected_points, 3},
     {"_pregunta_sum_cells", (DL_FUNC) &_pregunta_sum_cells, 13},
     {"_pregunta_sum_columns", (DL_FUNC) &_pregunta_sum_columns, 3},
     {"_pregunta_path_kind", (DL_FUNC) &_pregunta_path_kind, 1},

@@ -519,3 +519,27 @@ Rcpp::NumericVector pattern_p(Rcpp::List easiness, Rcpp::IntegerVector score,
   }
   return p;
 }
+
+// The points expected at each place on items of the partial credit model. values: of each
+// item the points of each category.
+// [[Rcpp::export]]
+Rcpp::NumericVector expected_points(Rcpp::List easiness, Rcpp::List values,
+                                    Rcpp::NumericVector places) {
+  Rcpp::NumericVector out(places.size());
+  for (R_xlen_t j = 0; j < easiness.size(); ++j) {
+    const Rcpp::NumericVector a(easiness[j]), worth(values[j]);
+    const int k = a.size() + 1;
+    Poly p(k);
+    for (R_xlen_t i = 0; i < places.size(); ++i) {
+      double most = 0, all = 0, sum = 0;
+      for (int c = 1; c < k; ++c) most = std::max(most, a[c - 1] + c * places[i]);
+      for (int c = 0; c < k; ++c) {
+        p[c] = std::exp((c ? a[c - 1] + c * places[i] : 0) - most);
+        all += p[c];
+        sum += p[c] * worth[c];
+      }
+      out[i] += sum / all;
+    }
+  }
+  return out;
+}

@@ -118,7 +118,9 @@ test_that("what is said of a misconception is what was chosen", {
 })
 
 test_that("the need of a standard is the expected shortfall below the cut", {
-  shortfall <- internal("expected_shortfall")
+  shortfall <- function(share, trials, cut) {
+    expected_shortfall(jeffreys_shape(share, trials), cut)
+  }
   by_hand <- stats::integrate(
     function(p) pmax(0, 0.7 - p) * stats::dbeta(p, 1.5, 3.5),
     0,

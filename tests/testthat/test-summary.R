@@ -2,6 +2,22 @@
 # it, or it is a plain data frame.
 
 # One of each kind and of each form, made once.
+# Two students with the very same answers.
+copied_quiz <- function() {
+  set.seed(1)
+  ability <- stats::rnorm(60)
+  right <- stats::runif(60 * 30) <
+    stats::plogis(outer(ability, seq(-1, 1, length.out = 30), `-`))
+  answers <- matrix(sample(c("B", "C", "D"), 1800, TRUE), 60)
+  answers[right] <- "A"
+  answers[2, ] <- answers[1, ]
+  colnames(answers) <- paste0("Q", 1:30)
+  sitting(
+    data.frame(student = sprintf("s%02d", 1:60), answers),
+    data.frame(item = colnames(answers), type = "choice", key = "A")
+  )
+}
+
 all_summaries <- function() {
   quiz <- read_sitting(demo_path())
   later <- read_sitting(demo_path("follow-up"))
@@ -12,6 +28,12 @@ all_summaries <- function() {
   add_sitting(record, later, "again")
   windows <- list(autumn = "2026-08-01..2026-09-30", winter = "2026-10-01..2027-02-28")
   plan <- plan_reteach(quiz)
+  judged <- expand.grid(judge = c("Ames", "Bell"), item = quiz$items$item)
+  judged$estimate <- seq(0.4, 0.8, length.out = nrow(judged))
+  marked <- data.frame(
+    student = rep(quiz$students$student[1:8], each = 2), item = "Q24",
+    marker = c("Ames", "Bell"), points = rep(0:2, length.out = 16)
+  )
   pool <- read_pool(demo_path("pool"))
   list(
     findings = check_sitting(quiz),
@@ -37,6 +59,12 @@ all_summaries <- function() {
     scale = summarise_scale(quiz),
     places = summarise_places(quiz),
     information = summarise_information(quiz),
+    patterns = summarise_patterns(quiz),
+    alike = summarise_alike(copied_quiz()),
+    cuts = summarise_cuts(quiz, judged, cut = 0.6),
+    judges = summarise_judges(quiz, judged),
+    markers = summarise_markers(quiz, "item", marked),
+    standards_helped = summarise_standards(quiz, "student", helped = TRUE),
     fairness = summarise_fairness(quiz, "boat"),
     lengths = summarise_lengths(quiz),
     together = suggest_misconceptions(quiz),
