@@ -78,7 +78,9 @@ show_cuts <- function(cuts) {
     text_column("points", or_blank(cuts$cut_points, number(cuts$cut_points, 2)), "right"),
     text_column("passed", passed, "right"),
     text_column(
-      "share", with_bounds(cuts$pass_share, cuts$pass_low, cuts$pass_high, percent), "right"
+      "share",
+      with_bounds(cuts$pass_share, cuts$pass_low, cuts$pass_high, percent),
+      "right"
     ),
     share_column("same_again", cuts$agreement),
     text_column("", say_reason(cuts$reason))
@@ -103,7 +105,9 @@ show_judges <- function(judges) {
     if (length(unique(judges$round)) > 1) text_column("round", judges$round, "right"),
     text_column("items", judges$items, "right"),
     text_column("cut", or_blank(judges$cut, percent(judges$cut)), "right"),
-    text_column("above_others", or_blank(judges$above, signed_points(judges$above)), "right"),
+    text_column(
+      "above_others", or_blank(judges$above, signed_points(judges$above)), "right"
+    ),
     number_column("follows", judges$follows),
     if (any(!is.na(judges$changed))) {
       text_column("changed", or_blank(judges$changed, percent(judges$changed)), "right")

@@ -3,7 +3,8 @@
 run_markers <- function(call) {
   sitting <- read_for_figures(call[names(call) != "by"])
   by <- if (is.null(call[["by"]])) "item" else call[["by"]]
-  marks <- if (!is.null(call$sheets)) read_marks_of_sheets(sitting, split_commas(call$sheets))
+  sheets <- split_commas(call$sheets)
+  marks <- if (length(sheets)) read_marks_of_sheets(sitting, sheets)
   table <- summarise_markers(sitting, by, marks)
   said <- if (call$format == "text" && by == "item") say_markers(sitting, marks)
   nothing <- say("cli-markers.nothing_apart")

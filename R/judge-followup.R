@@ -22,8 +22,9 @@
 #'   `discrimination` (of its last use, `NA` when it was never used); `information`: how
 #'   much it tells of the students the follow-up is for, the mean over their places on the
 #'   scale of `sitting`, and `expected`: the share of its points that they are expected to
-#'   earn, both `NA` where the pool does not know its place on that scale. Attributes: `items`,
-#'   `options`, `standards`, `misconceptions`: the tables of the new test; `people`:
+#'   earn, both `NA` where the pool does not know its place on that scale. Attributes:
+#'   `items`, `options`, `standards`, `misconceptions`: the tables of the new test;
+#'   `people`:
 #'   `student`, `form`, `because`; `found`: for each form and standard `wanted` and
 #'   `found` questions and `why` some are missing; `left_out`: how many of the pool were
 #'   used before, or lie outside `difficulty`.
@@ -33,12 +34,13 @@
 #'   are chosen together (integer linear programme, solved exactly): as few missing as can
 #'   be, and then those that tell most of these students (Lord 1980), where their places
 #'   are known: the pool is a record, a folder with responses, or a bank whose questions
-#'   were kept with places (see [summarise_scale()]), and at least 5 of its questions are in
-#'   `sitting`, or in a test that shares 5 with it. Of the others, those in the middle of
-#'   `difficulty` and of high discrimination. A question on several of the standards counts for each. When `length` is too short for
-#'   `least` of each, the standards with the smallest needs are left out. A question is
-#'   used before when its wording, type and options are those of a question of `sitting`
-#'   or `used`. Equal cases are settled by the order of the pool.
+#'   were kept with places (see [summarise_scale()]), and at least 5 of its questions are
+#'   in `sitting`, or in a test that shares 5 with it. Of the others, those in the middle
+#'   of `difficulty` and of high discrimination. A question on several of the standards
+#'   counts for each. When `length` is too short for `least` of each, the standards with
+#'   the smallest needs are left out. A question is used before when its wording, type and
+#'   options are those of a question of `sitting` or `used`. Equal cases are settled by
+#'   the order of the pool.
 #' @section Errors: `pregunta_error_call` for an unknown standard or student, or
 #'   when the pool holds no question on any of the standards that is new to them.
 #' @export
@@ -263,8 +265,8 @@ tags_with_parents <- function(pool) {
 }
 
 # From 0 to 1: how much it tells of these students against the most that any tells, where
-# that is known; else half of how near it is known to be to the middle of the range wanted,
-# and how sharp.
+# that is known; else half of how near it is known to be to the middle of the range
+# wanted, and how sharp.
 quality_of <- function(pool, usable) {
   figures <- pool$figures[usable$items, , drop = FALSE]
   tells <- figures$information

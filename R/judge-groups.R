@@ -29,8 +29,8 @@
 #' @details By need: a student's need of a standard is the expected shortfall below
 #' `mastery_cut` c of a score whose posterior is Beta(a, b), a and b the points earned and
 #' missed plus 1/2 (Jeffreys), or, where it can be had, the estimate with the help of the
-#' rest of the test (see `helped` of [summarise_standards()]): of two items alone nobody can
-#' tell; c F(c; a, b) - a/(a+b) F(c; a+1, b). So it is large where
+#' rest of the test (see `helped` of [summarise_standards()]): of two items alone nobody
+#' can tell; c F(c; a, b) - a/(a+b) F(c; a+1, b). So it is large where
 #' the score is low and the evidence good. Priority standards count half as much again. A
 #' misconception that is likely held counts the same way, the answers that avoid it as
 #' earned. Students, topics, the number of groups on each and who is in which are chosen

@@ -44,7 +44,9 @@ say_growth <- function(growth) {
   best <- gained[which.max(gained$gain), ]
   least <- lost[which.min(lost$gain), ]
   said <- c(
-    if (nrow(best)) say("judge-growth.largest_gain", best = named(best), on = best$on_one),
+    if (nrow(best)) {
+      say("judge-growth.largest_gain", best = named(best), on = best$on_one)
+    },
     if (nrow(least)) {
       say("judge-growth.largest_loss", least = named(least), on = least$on_one)
     }

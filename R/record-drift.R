@@ -10,15 +10,15 @@
 #'   against; `drift`: by how many logits it has become harder than these (easier when
 #'   below 0), with its standard error `drift_se`; `drift_p`: the chance of that much or
 #'   more without any, corrected for the number of questions of the sitting (Holm 1979);
-#'   `became`: `harder` or `easier` where that is below .05, else `none_seen`: in a sitting
-#'   without drift anything is called in at most 1 of 20; `anchor`: `kept`, or why it is not
-#'   used to set the sitting on the scale: `drifted`, `other_rule`, `not_placed` (the last
-#'   two have no drift).
-#' @details Places of the partial credit model (see [summarise_scale()]) on the scale of the
-#'   first sitting; of several earlier ones the mean. [compare_sittings()] says how tests
-#'   are linked. The error is that of the places in samples of students: with thousands of
-#'   students every trifle is beyond it, so look at the size: half a logit is about 12
-#'   points of 100 for a question of middling difficulty.
+#'   `became`: `harder` or `easier` where that is below .05, else `none_seen`: in a
+#'   sitting without drift anything is called in at most 1 of 20; `anchor`: `kept`, or why
+#'   it is not used to set the sitting on the scale: `drifted`, `other_rule`, `not_placed`
+#'   (the last two have no drift).
+#' @details Places of the partial credit model (see [summarise_scale()]) on the scale of
+#'   the first sitting; of several earlier ones the mean. [compare_sittings()] says how
+#'   tests are linked. The error is that of the places in samples of students: with
+#'   thousands of students every trifle is beyond it, so look at the size: half a logit is
+#'   about 12 points of 100 for a question of middling difficulty.
 #' @section Errors: As [growth()].
 #' @export
 #' @examples

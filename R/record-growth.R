@@ -26,7 +26,8 @@
 #'   `linked`: whether the sitting stands on one scale with others, by questions that they
 #'   share; `scale`: the first of these; `linked_share`: the share of its questions (on
 #'   that code) that the student would earn, with its 95% interval `linked_low`,
-#'   `linked_high`, and `linked_gain`: it minus that of the first result on the same scale:
+#'   `linked_high`, and `linked_gain`: it minus that of the first result on the same
+#'   scale:
 #'   what an easier test gives is in neither; `reason`: why they are `NA`:
 #'   `no_shared_items`, `few_shared_items`, `few_students`, `no_place`. Of several results
 #'   in one window the latest stands.

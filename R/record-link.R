@@ -3,8 +3,8 @@
 
 # sittings: as sittings_between() gives them; reference: the name of one to be taken
 # first. Of each sitting: reference: the number of the one it is read on; shift, df,
-# reason; figures: for each code a list of share, low, high and slope by person, NULL where
-# there is none. cov: of the shifts.
+# reason; figures: for each code a list of share, low, high and slope by person, NULL
+# where there is none. cov: of the shifts.
 link_of_record <- function(record, sittings, people, codes, standards, renamed,
                            reference = NULL) {
   n <- nrow(sittings)

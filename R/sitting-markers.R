@@ -1,8 +1,8 @@
 # Marks of several markers: a long table with a column `marker`. Each answer gets one mark
 # by the setting `markers`; all marks stay beside it.
 
-# responses: with one row an answer; marks: student, item, attempt, marker, points, as they
-# were given, NULL where nobody is named.
+# responses: with one row an answer; marks: student, item, attempt, marker, points, as
+# they were given, NULL where nobody is named.
 apart_markers <- function(responses, items, settings) {
   whole <- list(responses = responses, marks = NULL)
   columns <- c("student", "item", "points", "marker")

@@ -9,10 +9,11 @@
 #'   `item`, `response`, and any of `points` (given by hand), `attempt`,
 #'   `status`, `seconds`, `submitted` (when), `explanation` (the student's
 #'   reason), `comment`, `marker` (who gave the points: then a row a marker, and the
-#'   setting `markers` says which mark counts; see [summarise_markers()]). A wide table can hold `attempt`, `seconds` and
-#'   `submitted` too, and for a single item `<item> points`, `<item> seconds`,
-#'   `<item> explanation` and `<item> comment`. A blank cell is an answer left out; a cell
-#'   `(not given)` or `(excused)` takes the item out for that student.
+#'   setting `markers` says which mark counts; see [summarise_markers()]). A wide table
+#'   can hold `attempt`, `seconds` and `submitted` too, and for a single item `<item>
+#'   points`, `<item> seconds`, `<item> explanation` and `<item> comment`. A blank cell is
+#'   an answer left out; a cell `(not given)` or `(excused)` takes the item out for that
+#'   student.
 #' @param items A data frame, a row an item in printed order, with `item` and
 #'   any of `type`, `key`, `points`, `scoring`, `standards` (codes with `;`
 #'   between), `prompt`, `rationale`; other columns are kept as tags. Without

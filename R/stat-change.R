@@ -58,8 +58,8 @@
 #'   `drift`: by how many logits it has become harder than the questions kept (easier when
 #'   below 0), with its standard error `drift_se`, and `drift_p`: of that much or more
 #'   without any, corrected for the number of questions (Holm 1979); `anchor`: what it is
-#'   for the link: `kept`, `drifted` (left out), `other_rule` (another key or other points),
-#'   `not_placed`; `NA` where it is in no link.
+#'   for the link: `kept`, `drifted` (left out), `other_rule` (another key or other
+#'   points), `not_placed`; `NA` where it is in no link.
 #'
 #'   With `by`, groups under the later setting `smallest_group` are withheld.
 #' @details The link: both tests are placed by the partial credit model (see

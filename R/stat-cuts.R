@@ -16,10 +16,10 @@
 #'   `borderline`, `contrasting`, `tried`; `round`; `basis`: how many judges, or students
 #'   placed; `cut`, a share, `cut_points`; `cut_se` and the 95% interval `cut_low`,
 #'   `cut_high`: where another such panel, or other such students, might have put it;
-#'   `spread`: the standard deviation of the judges' cuts; `n`, `passed`, `pass_share` with
-#'   its interval `pass_low`, `pass_high`, `agreement`, `kappa`: as in
-#'   [summarise_decisions()]; `reason`: why `cut` is `NA`: `few_students` (fewer than 5 on a
-#'   side), `no_order` (those placed above do not score higher), or why `agreement` is.
+#'   `spread`: the standard deviation of the judges' cuts; `n`, `passed`, `pass_share`
+#'   with its interval `pass_low`, `pass_high`, `agreement`, `kappa`: as in
+#'   [summarise_decisions()]; `reason`: why `cut` is `NA`: `few_students` (fewer than 5 on
+#'   a side), `no_order` (those placed above do not score higher), or why `agreement` is.
 #' @details Judges: the mean over judges of the sum of their estimates times the points,
 #'   over the points (Angoff 1971); `cut_se` is their standard deviation over the root of
 #'   their number, the interval by t; `NA` with one judge. A judge who did not judge every
@@ -28,8 +28,9 @@
 #'   Borderline: the median of the borderline students' scores, with the interval between
 #'   two of these scores that a sign test gives. Contrasting: the score at which being
 #'   placed above is as likely as not, by logistic regression on the score of those placed
-#'   above and below (Livingston & Zieky 1982), the interval by Fieller's theorem; where the
-#'   scores divide the two groups without overlap, the middle of the gap, with no interval.
+#'   above and below (Livingston & Zieky 1982), the interval by Fieller's theorem; where
+#'   the scores divide the two groups without overlap, the middle of the gap, with no
+#'   interval.
 #' @references Angoff, W. H. (1971). Scales, norms, and equivalent scores. In Thorndike
 #' (ed.), *Educational Measurement*, 2nd edition, 508-600. American Council on Education.
 #'
@@ -99,7 +100,8 @@ with_decisions <- function(table, sitting, by) {
   out[order(group, row), , drop = FALSE]
 }
 
-# ---- judges ------------------------------------------------------------------------------
+# ---- judges
+# ------------------------------------------------------------------------------
 
 # estimates: judges by items, as shares of all points; one matrix a round, the last last.
 check_judges <- function(judges, sitting, counted) {
@@ -119,7 +121,8 @@ check_judges <- function(judges, sitting, counted) {
     mine <- which(round == one & item %in% counted)
     names <- sort(unique(who[mine]))
     estimates <- matrix(NA_real_, length(names), length(counted))
-    estimates[cbind(match(who[mine], names), match(item[mine], counted))] <- estimate[mine]
+    at <- cbind(match(who[mine], names), match(item[mine], counted))
+    estimates[at] <- estimate[mine]
     rownames(estimates) <- names
     list(round = one, estimates = estimates)
   })
@@ -168,7 +171,8 @@ cuts_of_judges <- function(judged) {
   })
 }
 
-# ---- students placed ------------------------------------------------------------------------
+# ---- students placed
+# ------------------------------------------------------------------------
 
 placements <- c("below", "borderline", "above")
 
@@ -277,10 +281,12 @@ summarise_judges <- function(sitting, judges) {
     names <- rownames(estimates)
     follows <- vapply(seq_along(names), function(k) {
       both <- !is.na(estimates[k, ]) & !is.na(difficulty)
-      if (sum(both) < least_items || stats::sd(estimates[k, both]) < 1e-9) return(NA_real_)
-      stats::cor(estimates[k, both], difficulty[both], method = "spearman")
+      own <- estimates[k, both]
+      if (sum(both) < least_items || stats::sd(own) < 1e-9) return(NA_real_)
+      stats::cor(own, difficulty[both], method = "spearman")
     }, 0)
-    earlier <- if (!is.null(before)) before[match(names, rownames(before)), , drop = FALSE]
+    again <- match(names, rownames(before))
+    earlier <- if (!is.null(before)) before[again, , drop = FALSE]
     changed <- if (is.null(earlier)) {
       rep(NA_real_, length(names))
     } else {

@@ -32,9 +32,9 @@ helped_shares <- function(sitting, sets) {
   list(estimate = estimate, variance = variance)
 }
 
-# Alpha of a few items wavers, and what the whole test's comes to for as many knows nothing
-# of what is their own (Spearman 1910; Brown 1910): the larger of the two draws a score less
-# to the others.
+# Alpha of a few items wavers, and what the whole test's comes to for as many knows
+# nothing of what is their own (Spearman 1910; Brown 1910): the larger of the two draws a
+# score less to the others.
 reliability_of_part <- function(points, whole_alpha, k) {
   n <- ncol(points)
   one <- max(0.01, whole_alpha / (k - (k - 1) * whole_alpha))
@@ -43,8 +43,8 @@ reliability_of_part <- function(points, whole_alpha, k) {
   min(0.95, max(0.02, stepped, own, na.rm = TRUE))
 }
 
-# The best linear predictor of the true share from the two scores; errors of the two are of
-# different items, so they have nothing in common.
+# The best linear predictor of the true share from the two scores; errors of the two are
+# of different items, so they have nothing in common.
 helped_by_rest <- function(share, rest, present, reliability, rest_reliability,
                            rest_weight) {
   both <- present & !is.na(share) & !is.na(rest)
@@ -54,10 +54,10 @@ helped_by_rest <- function(share, rest, present, reliability, rest_reliability,
   if (sum(both) < least_for_help) return(none)
   seen <- stats::cov(cbind(share, rest)[both, ])
   if (any(diag(seen) < 1e-9)) return(none)
-  if (seen[1, 1] * seen[2, 2] - seen[1, 2]^2 < 1e-9 * seen[1, 1] * seen[2, 2]) return(none)
-  # True scores on the two go together by .95 at most: where the reliabilities ask for more,
-  # both of them are too low, as alpha can be, that of fewer items the more.
   together <- seen[1, 2]^2 / (seen[1, 1] * seen[2, 2])
+  if (together > 1 - 1e-9) return(none)
+  # True scores on the two go together by .95 at most: where the reliabilities ask for
+  # more, both of them are too low, as alpha can be, that of fewer items the more.
   asked <- together / (reliability * rest_reliability * 0.95^2)
   reliability <- min(0.95, reliability * max(1, asked)^rest_weight)
   # What the true share has in common with each.
@@ -97,9 +97,9 @@ helped_columns <- function(sitting, sets, rows, levels) {
   )
 }
 
-# Means of groups drawn to the mean of all, the more the fewer their students (Kelley 1947;
-# Morris 1983); how far the groups truly differ by moments (DerSimonian & Laird 1986). n,
-# mean, sd: of the groups, at least 5 with two students each.
+# Means of groups drawn to the mean of all, the more the fewer their students (Kelley
+# 1947; Morris 1983); how far the groups truly differ by moments (DerSimonian & Laird
+# 1986). n, mean, sd: of the groups, at least 5 with two students each.
 helped_means <- function(n, mean, sd) {
   known <- n >= 2 & !is.na(sd)
   out <- data.frame(

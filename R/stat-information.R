@@ -1,18 +1,18 @@
 #' How exact is the test at each score?
 #'
-#' A test tells students apart where its questions stand: near the places of most questions
-#' a score is surer than at the ends.
+#' A test tells students apart where its questions stand: near the places of most
+#' questions a score is surer than at the ends.
 #'
 #' @inheritParams summarise_scale
-#' @return A data frame, a row a score from 0 on of those who were given every question that
-#'   has a place (with `slopes` a row a place, from -4 to 4 by 0.5): `score`: steps done, of
-#'   0/1 questions the number right, with `slopes` what is expected there; `n`: students
-#'   with it; `share`: the share of the points expected there; `place` in logits, by
-#'   weighted likelihood (Warm 1989); `information`: of the test at that place; `se`: the
-#'   error of a place there; `share_low`, `share_high`: the shares expected at the ends of
-#'   the place's 95% interval. No rows where no questions could be placed.
-#' @details The information is the sum of the questions' (the variance of their steps, times
-#'   the square of the slope), the error its inverse square root (Lord 1980).
+#' @return A data frame, a row a score from 0 on of those who were given every question
+#'   that has a place (with `slopes` a row a place, from -4 to 4 by 0.5): `score`: steps
+#'   done, of 0/1 questions the number right, with `slopes` what is expected there; `n`:
+#'   students with it; `share`: the share of the points expected there; `place` in logits,
+#'   by weighted likelihood (Warm 1989); `information`: of the test at that place; `se`:
+#'   the error of a place there; `share_low`, `share_high`: the shares expected at the
+#'   ends of the place's 95% interval. No rows where no questions could be placed.
+#' @details The information is the sum of the questions' (the variance of their steps,
+#'   times the square of the slope), the error its inverse square root (Lord 1980).
 #' @references Lord, F. M. (1980). *Applications of item response theory to practical
 #' testing problems*. Erlbaum.
 #' @inheritSection summarise_scale Errors

@@ -16,7 +16,9 @@ link_of_pair <- function(before, after, pair) {
   empty <- matrix(NA_real_, nrow(pair$people), codes)
   link <- list(
     share = empty, low = empty, high = empty, slope = empty,
-    shift = found$shift[2], error = if (is.na(found$shift[2])) 0 else sqrt(max(0, found$cov[2, 2])), df = found$df[2],
+    shift = found$shift[2],
+    error = if (is.na(found$shift[2])) 0 else sqrt(max(0, found$cov[2, 2])),
+    df = found$df[2],
     reason = or_else(rep(found$reason[2], codes), "no_place"), anchors = found$anchors
   )
   at <- match(pair$people$student, after$students$student)

@@ -1,8 +1,8 @@
 # Questions of a pool on the scale of a test, where they were placed in tests that share
 # questions with it: how much each would tell of these students.
 
-# A set: items (as item_marks() makes them), places on one scale, and easiness, a list with
-# NULL where there is no place.
+# A set: items (as item_marks() makes them), places on one scale, and easiness, a list
+# with NULL where there is no place.
 set_of_test <- function(test) {
   easiness <- vector("list", nrow(test$items))
   easiness[test$scale$number] <- test$scale$easiness

@@ -3,7 +3,7 @@
 # its students would have earned on a test of reference.
 
 least_shared <- 5 # questions that must stay
-least_named <- 10 # where they have no wording, and only their names say that they are the same
+least_named <- 10 # where they have no wording, and only names say that they are the same
 most_moved <- 2.7 # robust z, above which a question has moved against the others
 
 # A test with its questions' places on a scale of its own. items: item, mark: what makes a
@@ -48,9 +48,9 @@ same_questions <- function(one, other) {
 
 # Each test in turn is set on the scale of the first by the questions that it shares with
 # those placed before it. tests: placed tests, that of reference first; pairs: questions
-# said to be the same, in place of their marks, as same_questions() gives them of the first
-# two. shift: what is added to a place on a test's own scale, cov: its covariances, df: of
-# each; anchors: a row a question shared.
+# said to be the same, in place of their marks, as same_questions() gives them of the
+# first two. shift: what is added to a place on a test's own scale, cov: its covariances,
+# df: of each; anchors: a row a question shared.
 link_tests <- function(tests, pairs = NULL) {
   k <- length(tests)
   shift <- rep(NA_real_, k)
@@ -224,7 +224,8 @@ variance_of_mean <- function(test, weights) {
   as.vector(along %*% scale$cov %*% t(along))
 }
 
-# ---- the share on the test of reference --------------------------------------------------
+# ---- the share on the test of reference
+# --------------------------------------------------
 
 # The share expected on some items of a test, at places on its scale. An item that
 # everybody or nobody got right is as it was; the others that have no place do not count.
@@ -256,7 +257,8 @@ asks_all_of <- function(first, shared, items = seq_len(nrow(first$items))) {
 # reference: list as in linked_shares(), NULL where that cannot be said. Who answered all
 # of these questions earned there what he earned.
 shares_on <- function(first, asked, test, mine, shared, shift, error) {
-  share_at <- if (length(asked) && length(first$scale$number)) reference_share(first, asked)
+  placed <- length(asked) && length(first$scale$number)
+  share_at <- if (placed) reference_share(first, asked)
   direct <- asks_all_of(first, shared, asked)
   modelled <- !is.null(share_at) && length(mine) && !is.na(shift)
   if (!direct && !modelled) return(NULL)
@@ -303,7 +305,9 @@ linked_shares <- function(test, items, shift, error, share_at) {
   patterns <- patterns_of_items(test$data, placed)
   if (!length(patterns)) return(table)
   easiness <- test$scale$easiness[match(placed, test$scale$number)]
-  chances <- lapply(patterns, function(one) score_chances(easiness[one$items], place_grid))
+  chances <- lapply(patterns, function(one) {
+    score_chances(easiness[one$items], place_grid)
+  })
   weight <- population(patterns, chances)
   wanted <- share_at(place_grid + shift)
   for (k in seq_along(patterns)) {
@@ -371,7 +375,8 @@ stretched <- function(found, wanted, weight) {
   c(mean_wanted - slope * mean_found, slope)
 }
 
-# ---- of a group --------------------------------------------------------------------------
+# ---- of a group
+# --------------------------------------------------------------------------
 
 # The mean of some students' shares, or of their gains, with a t interval over students
 # and the error of the link beside it. slope: of each the sum of the tests' slopes.

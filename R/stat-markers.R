@@ -9,33 +9,35 @@
 #' @param marks A data frame with `student`, `item`, `marker`, `points`, in place of what
 #'   the responses hold.
 #' @return By `"item"` a data frame, a row an item that was marked twice, after a row
-#'   `(all)` where there are several: `item`; `points`, the most it gives; `n`: answers with
-#'   two marks or more; `markers`; `equal`: the share of pairs of marks that are the same,
+#'   `(all)` where there are several: `item`; `points`, the most it gives; `n`: answers
+#'   with two marks or more; `markers`; `equal`: the share of pairs of marks that are the
+#'   same,
 #'   `adjacent`: that differ by a point at most; `kappa`: quadratically weighted, over
 #'   pairs of marks (Cohen 1968), with its 95% interval `kappa_low`, `kappa_high` by
 #'   leaving out an answer at a time; `icc`: the intraclass correlation of one mark,
-#'   ICC(2,1), and `icc_mean` of the mean of all markers, ICC(2,k), both for agreement, with
-#'   their 95% F intervals `icc_low`, `icc_high`, `icc_mean_low`, `icc_mean_high` (Shrout &
-#'   Fleiss 1979), over the answers that all of them marked; `reason`: why they are `NA`:
+#'   ICC(2,1), and `icc_mean` of the mean of all markers, ICC(2,k), both for agreement,
+#'   with their 95% F intervals `icc_low`, `icc_high`, `icc_mean_low`, `icc_mean_high`
+#'   (Shrout & Fleiss 1979), over the answers that all of them marked; `reason`: why they
+#'   are `NA`:
 #'   `few_students` (fewer than 5 answers), `same_points` (all marks are the same),
-#'   `markers_differ` (fewer than 5 answers were marked by all). `(all)` has no kappa and no
-#'   correlation, as the items give different points.
+#'   `markers_differ` (fewer than 5 answers were marked by all). `(all)` has no kappa and
+#'   no correlation, as the items give different points.
 #'
 #'   By `"marker"`, a row a marker and item, and one for `(all)`: `marker`, `item`, `n`:
-#'   answers that another marked too; `mean_points`: as this one marked them; `stricter`: by
-#'   how many points this marker is below the others on the same answers, with its 95% t
-#'   interval `stricter_low`, `stricter_high`; below 0: milder.
+#'   answers that another marked too; `mean_points`: as this one marked them; `stricter`:
+#'   by how many points this marker is below the others on the same answers, with its 95%
+#'   t interval `stricter_low`, `stricter_high`; below 0: milder.
 #'
 #'   By `"answer"`, a row an answer on which marks differ by more than a point, or by
 #'   more than a quarter of what the item gives, the farthest apart first: `student`,
 #'   `name`, `item`, `answer`, `marks` (`marker: points`, `;` between), `apart`, `counts`:
 #'   the mark that counts now.
 #'
-#'   By `"number"`, rows for 1, 2 and 3 markers: `markers`; `n`: students with all marks of
-#'   all markers on all items; `items`; `relative`: the generalisability coefficient, of who
-#'   stands above whom, and `absolute`: the index of dependability, of how high; from the
-#'   variance components of student, item, marker and what they do together (Brennan 2001),
-#'   which stand in the attribute `components`; `reason`.
+#'   By `"number"`, rows for 1, 2 and 3 markers: `markers`; `n`: students with all marks
+#'   of all markers on all items; `items`; `relative`: the generalisability coefficient,
+#'   of who stands above whom, and `absolute`: the index of dependability, of how high;
+#'   from the variance components of student, item, marker and what they do together
+#'   (Brennan 2001), which stand in the attribute `components`; `reason`.
 #' @details With three markers or more, agreement is over all pairs of them on an answer.
 #' @references Cohen, J. (1968). Weighted kappa. *Psychological Bulletin* 70, 213-220.
 #'
@@ -43,8 +45,8 @@
 #' reliability. *Psychological Bulletin* 86, 420-428.
 #'
 #' Brennan, R. L. (2001). *Generalizability theory*. Springer.
-#' @section Errors: `pregunta_error_call` when nothing was marked by two, or `by` is none of
-#'   these.
+#' @section Errors: `pregunta_error_call` when nothing was marked by two, or `by` is none
+#'   of these.
 #' @export
 #' @examples
 #' marked <- data.frame(
@@ -308,7 +310,8 @@ answers_apart <- function(sitting, marks) {
   table
 }
 
-# ---- how many markers it takes ------------------------------------------------------------
+# ---- how many markers it takes
+# ------------------------------------------------------------
 
 # Brennan 2001: students, items and markers crossed; of one item students and markers.
 number_of_markers <- function(marks) {

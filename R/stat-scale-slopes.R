@@ -1,5 +1,6 @@
 # Items with slopes of their own: the two-parameter and the generalised partial credit
-# model, by marginal likelihood over a normal population (Bock & Aitkin 1981; Muraki 1992).
+# model, by marginal likelihood over a normal population (Bock & Aitkin 1981; Muraki
+# 1992).
 
 quadrature <- seq(-5, 5, by = 0.25)
 quadrature_logs <- {
@@ -8,7 +9,8 @@ quadrature_logs <- {
 }
 
 # As fit_scale() gives it, with the slopes beside; cov: of each item's slope and
-# easiness, items one after the other. category: of the students who count, by placed item.
+# easiness, items one after the other. category: of the students who count, by placed
+# item.
 fit_slopes <- function(data) {
   number <- which(is.na(data$reason))
   if (length(number) < 3) {

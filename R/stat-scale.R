@@ -17,8 +17,8 @@
 #'   and the lowest of them are equally likely, 0 being the mean of the items; `se`, and
 #'   with it the 95% interval `place_low`, `place_high`; `steps`: where each number of
 #'   points becomes as likely as the one below it, from the lowest up, `;` between;
-#'   `slope`: how fast the chances change along the scale, 1 for all without `slopes`, else
-#'   with its 95% interval `slope_low`, `slope_high`;
+#'   `slope`: how fast the chances change along the scale, 1 for all without `slopes`,
+#'   else with its 95% interval `slope_low`, `slope_high`;
 #'   `infit`, `outfit`: mean squares of what the model does not explain, weighted by
 #'   information and not, with 1 expected, and `infit_low`, `infit_high`, `outfit_low`,
 #'   `outfit_high`, in which 95 of 100 items lie that fit; `fit_p`: of S-X² over the
@@ -42,11 +42,12 @@
 #'   given, excused, waiting for a mark) are taken together by the items they have; who
 #'   was absent is not counted, an omitted answer is the lowest category.
 #'
-#'   With slopes the estimates are by marginal maximum likelihood, the students taken for a
-#'   sample of a normal population whose mean is 0 and whose standard deviation is 1, which
-#'   makes the scale (Bock & Aitkin 1981; Muraki 1992): the EM algorithm over 41 places from
-#'   -5 to 5; standard errors from the students' own shares in the likelihood's slope. Forms
-#'   that share nothing are then on one scale only as far as those who sat them are alike.
+#'   With slopes the estimates are by marginal maximum likelihood, the students taken for
+#'   a sample of a normal population whose mean is 0 and whose standard deviation is 1,
+#'   which makes the scale (Bock & Aitkin 1981; Muraki 1992): the EM algorithm over 41
+#'   places from -5 to 5; standard errors from the students' own shares in the
+#'   likelihood's slope. Forms that share nothing are then on one scale only as far as
+#'   those who sat them are alike.
 #'
 #'   S-X² sets the categories at each score beside what the model expects there,
 #'   neighbouring scores taken together until at least one student is expected, with as

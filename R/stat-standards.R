@@ -38,11 +38,12 @@
 #'   `level`; `unsure`: whether the interval reaches into another level; `emphasis`.
 #'   Absent students are left out.
 #'
-#'   With `helped`, by `"student"`: `estimate`: the share that the student would earn on many
-#'   more such items, with its 95% interval `estimate_low`, `estimate_high`;
-#'   `estimate_level`, and `still_unsure`: whether that interval reaches into another level.
-#'   Of a group: `estimate`, `estimate_low`, `estimate_high`: its mean drawn to that of all.
-#'   The raw figures stay what they are. `NA` below 30 students, 5 other items, or 5 groups.
+#'   With `helped`, by `"student"`: `estimate`: the share that the student would earn on
+#'   many more such items, with its 95% interval `estimate_low`, `estimate_high`;
+#'   `estimate_level`, and `still_unsure`: whether that interval reaches into another
+#'   level. Of a group: `estimate`, `estimate_low`, `estimate_high`: its mean drawn to
+#'   that of all. The raw figures stay what they are. `NA` below 30 students, 5 other
+#'   items, or 5 groups.
 #'
 #'   Levels are those of the setting `levels`, with the setting `cuts` where a
 #'   standard has cuts of its own, after rounding to the setting's step.
@@ -53,8 +54,8 @@
 #'   x: the largest of its own alpha, of what the test's alpha comes to for so few items,
 #'   and of what its correlation with the rest asks for; the interval is of a Beta
 #'   distribution with the mean and variance so found. In simulations it lies half as far
-#'   from the truth as the score on two items, see `vignette("accuracy")`. A group's mean is
-#'   drawn to all groups' mean by its reliability, between / (between + error) (Kelley
+#'   from the truth as the score on two items, see `vignette("accuracy")`. A group's mean
+#'   is drawn to all groups' mean by its reliability, between / (between + error) (Kelley
 #'   1947; Morris 1983), where `between`, the variance of true means, is by moments
 #'   (DerSimonian & Laird 1986). [group_students()], [plan_reteach()] and
 #'   [draw_followup()] go by these estimates where they can be had.

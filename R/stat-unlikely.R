@@ -2,39 +2,43 @@
 #'
 #' A student who misses easy questions and gets hard ones right, and two students whose
 #' answers are more alike than their standing makes them. There are many good reasons for
-#' either: another way of reading, a form in another order, a late start, a friend to learn
-#' with. It is a place to look, and says nothing of anybody.
+#' either: another way of reading, a form in another order, a late start, a friend to
+#' learn with. It is a place to look, and says nothing of anybody.
 #'
 #' @inheritParams summarise_scale
 #' @return `summarise_patterns()`: a data frame, a row a student, in the order of the
 #'   sitting: `student`, `name`, `section`; `items`: placed items with points; `share` of
 #'   their points; `lz`: how likely the answers are at the student's place, in standard
-#'   deviations, low is unlikely (Snijders 2001); `p`: the chance of answers as unlikely or
-#'   more so among all that earn the same, exactly, corrected for the number of students
-#'   (Holm 1979); `pattern`: `unlikely` below .05, else `none_seen`; `right_though_hard`,
-#'   `wrong_though_easy`: the up to three items that make it so, `;` between; `reason`: why
-#'   it is `NA`: `absent`, `no_place`, `few_students` (fewer than 50), `few_items` (fewer
-#'   than 20 placed), `all_right` or `none_right` by the student: then there is one way only.
+#'   deviations, low is unlikely (Snijders 2001); `p`: the chance of answers as unlikely
+#'   or more so among all that earn the same, exactly, corrected for the number of
+#'   students (Holm 1979); `pattern`: `unlikely` below .05, else `none_seen`;
+#'   `right_though_hard`,
+#'   `wrong_though_easy`: the up to three items that make it so, `;` between; `reason`:
+#'   why it is `NA`: `absent`, `no_place`, `few_students` (fewer than 50), `few_items`
+#'   (fewer than 20 placed), `all_right` or `none_right` by the student: then there is one
+#'   way only.
 #'
-#'   `summarise_alike()`: a row a pair of students whose answers are alike beyond chance, the
-#'   surest first; pairs of one section, or of all where there are no sections: `student`,
-#'   `other`, their names, `section`; `items`: choice items that both answered; `same`:
-#'   answers that are the same, `same_wrong` of them wrong, `expected`: how many of the same
-#'   are expected of two who stand there; `p`: of so many or more, corrected for the number
-#'   of pairs (Holm 1979), at most .05. No rows is the usual case. Its attributes `pairs`
-#'   and `reason` say how many were looked at, and why none.
+#'   `summarise_alike()`: a row a pair of students whose answers are alike beyond chance,
+#'   the surest first; pairs of one section, or of all where there are no sections:
+#'   `student`, `other`, their names, `section`; `items`: choice items that both answered;
+#'   `same`:
+#'   answers that are the same, `same_wrong` of them wrong, `expected`: how many of the
+#'   same are expected of two who stand there; `p`: of so many or more, corrected for the
+#'   number of pairs (Holm 1979), at most .05. No rows is the usual case. Its attributes
+#'   `pairs` and `reason` say how many were looked at, and why none.
 #' @details Patterns: the conditional distribution given the score of the partial credit
 #'   model, which knows nothing of the student's place (Molenaar & Hoijtink 1990), by its
 #'   logarithm in bins of .01. Pairs: with the answers of the one as given, each of the
-#'   other's is the same with the chance that the model gives the right answer at his place,
-#'   or with what is left of it times the answer's share among the wrong ones (Wollack 1997,
-#'   with these chances for those of a nominal model); the number of the same is compared
-#'   with its exact distribution, the larger p of the two ways round counts.
+#'   other's is the same with the chance that the model gives the right answer at his
+#'   place, or with what is left of it times the answer's share among the wrong ones
+#'   (Wollack 1997, with these chances for those of a nominal model); the number of the
+#'   same is compared with its exact distribution, the larger p of the two ways round
+#'   counts.
 #'
 #'   In a test without any such thing a student, or a pair, is named in at most 1 of 20
 #'   tests: fewer than 1 of 1,000 students or pairs.
-#' @references Molenaar, I. W. & Hoijtink, H. (1990). The many null distributions of person
-#' fit indices. *Psychometrika* 55, 75-106.
+#' @references Molenaar, I. W. & Hoijtink, H. (1990). The many null distributions of
+#' person fit indices. *Psychometrika* 55, 75-106.
 #'
 #' Snijders, T. A. B. (2001). Asymptotic null distribution of person fit statistics with
 #' estimated person parameter. *Psychometrika* 66, 331-342.
@@ -90,7 +94,8 @@ patterns_table <- function(sitting, data, scale) {
     table$p[rows] <- pattern_p(easiness, pattern$score, logs, 0.01)
     table$reason[rows] <- NA
     ends <- pattern$score == 0 | pattern$score == sum(lengths(easiness))
-    table$reason[rows][ends] <- ifelse(pattern$score[ends] == 0, "none_right", "all_right")
+    none <- pattern$score[ends] == 0
+    table$reason[rows][ends] <- ifelse(none, "none_right", "all_right")
     table[rows[ends], c("lz", "p")] <- NA
     odd <- odd_answers(category, easiness, place, sitting$items$item[numbers])
     table$right_though_hard[rows] <- odd$right
@@ -145,7 +150,8 @@ odd_answers <- function(category, easiness, place, items) {
   )
 }
 
-# ---- pairs -------------------------------------------------------------------------------
+# ---- pairs
+# -------------------------------------------------------------------------------
 
 most_in_pairs <- 3000 # students of one group who are set beside each other
 
@@ -194,7 +200,9 @@ pairs_alike <- function(sitting, data, scale) {
   })
   pairs <- sum(vapply(groups, function(rows) choose(length(rows), 2), 0))
   found <- do.call(rbind, pieces)
-  if (is.null(found) || !nrow(found)) return(list(table = none, pairs = pairs, reason = NA))
+  if (is.null(found) || !nrow(found)) {
+    return(list(table = none, pairs = pairs, reason = NA))
+  }
   found$p <- stats::p.adjust(found$p, "holm", n = pairs)
   found <- found[found$p < 0.05, , drop = FALSE]
   found <- found[order(found$p), , drop = FALSE]

@@ -595,7 +595,7 @@ if (wanted("weights")) {
   tables$weights <- do.call(rbind, lapply(sets, weighted_of))
 }
 
-# ---- one scale: an easier test, growth, questions that move -------------------------------
+# ---- one scale: an easier test, growth, questions that move --------------------------
 set.seed(2032)
 draw_points <- function(ability, places) {
   (runif(length(ability) * length(places)) < plogis(outer(ability, places, `-`))) + 0
@@ -635,17 +635,19 @@ link_of <- function(n, shared, grown, moved) {
     )
   })
   rates <- rowMeans(do.call(cbind, found), na.rm = TRUE)
-  data.frame(n = n, shared = shared, grown = grown, moved = moved, as.list(rates), runs = runs)
+  about <- data.frame(n = n, shared = shared, grown = grown, moved = moved)
+  cbind(about, as.list(rates), runs = runs)
 }
 if (wanted("links")) {
   grid <- rbind(
     expand.grid(n = c(60, 200, 1000), shared = c(6, 10), grown = c(0, 0.3), moved = 0),
     expand.grid(n = c(200, 1000), shared = 10, grown = 0, moved = 0.2)
   )
-  tables$links <- do.call(rbind, Map(link_of, grid$n, grid$shared, grid$grown, grid$moved))
+  made <- Map(link_of, grid$n, grid$shared, grid$grown, grid$moved)
+  tables$links <- do.call(rbind, made)
 }
 
-# ---- places, slopes, misfits, drift, unlikely answers -------------------------------------
+# ---- places, slopes, misfits, unlikely answers ----------------------------------------
 set.seed(2033)
 place_of <- function(n, slopes) {
   runs <- if (quick) 20 else 200
@@ -671,11 +673,13 @@ place_of <- function(n, slopes) {
   data.frame(n = n, own_slopes = slopes, as.list(rates), runs = runs)
 }
 if (wanted("places")) {
-  grid <- data.frame(n = c(50, 200, 1000, 300, 1000), slopes = c(FALSE, FALSE, FALSE, TRUE, TRUE))
+  grid <- data.frame(
+    n = c(50, 200, 1000, 300, 1000), slopes = c(FALSE, FALSE, FALSE, TRUE, TRUE)
+  )
   tables$places <- do.call(rbind, Map(place_of, grid$n, grid$slopes))
 }
 
-# ---- strength borrowed: a score on few items with the help of the rest -------------------
+# ---- strength borrowed: a score on few items with the help of the rest ----------------
 set.seed(2034)
 helped_of <- function(n, items, together) {
   runs <- if (quick) 10 else 100
@@ -691,7 +695,9 @@ helped_of <- function(n, items, together) {
     colnames(x) <- paste0("Q", 1:20)
     quiz <- sitting(
       data.frame(student = as.character(seq_len(n)), x),
-      data.frame(item = colnames(x), type = "mark", points = 1, standards = paste0("S", code))
+      data.frame(
+        item = colnames(x), type = "mark", points = 1, standards = paste0("S", code)
+      )
     )
     table <- as.data.frame(summarise_standards(quiz, "student", helped = TRUE))
     at <- cbind(as.integer(table$student), match(table$code, paste0("S", seq_len(k))))

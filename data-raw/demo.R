@@ -1,6 +1,6 @@
 # Makes the demo: a made-up harbour school's unit test "Tides and Currents",
-# the follow-up quiz three weeks later, a check of knots, a rated logbook, and two tests of
-# the weather that share questions.
+# the follow-up quiz three weeks later, a check of knots, a rated logbook, and two
+# tests of the weather that share questions.
 # Everything in it is invented, and things are planted in it to be found.
 # Run from the project's root: Rscript data-raw/demo.R
 set.seed(
@@ -1128,31 +1128,7 @@ writeLines(
 # ---- weather at sea, in November and in February: ten questions are in both -----------
 # Planted: what is new in February is easier, so that the plain scores rise much more than
 # the students; and W4 had been gone over in class.
-weather <- read.csv(text = "
-asked,standards,prompt,A,B,C,D,place,place_later
-both,WX.1,\"The glass falls fast. What comes?\",Strong wind,Still air,Frost,Nothing new,-1.1,-1.1
-both,WX.1,High thin clouds thicken from the west. What follows?,Rain,A clear night,Fog at noon,Thunder at once,0.1,0.1
-both,WX.1,Red sky over the sea at sunset in the west: tomorrow is often ...,fair,stormy,foggy,the same,-0.6,-0.6
-both,WX.1,Warm damp air drifts over cold water. What forms?,Fog,Hail,A squall,A rainbow,0.4,-1.2
-both,WX.1,The wind backs from west to south. What may come?,A low,A high,A calm,Snow,0.9,0.9
-both,WX.2,A gale warning is out for tomorrow. When do you sail?,When it is lifted,Early tomorrow,At night,Close to shore,-1.4,-1.4
-both,WX.2,Wind against tide: the waves become ...,short and steep,long and low,none,warm,0.7,0.7
-both,WX.2,Force 4 is called a ...,moderate breeze,gale,calm,storm,0.2,0.2
-both,WX.2,What do you do first when a squall line nears?,Reef the sail,Hoist more sail,Drop the anchor light,Sing,-0.4,-0.4
-both,WX.2,Thunder 10 seconds after the flash: how far off?,About 3 km,About 10 km,About 1 km,About 30 km,0.8,0.8
-first,WX.1,Which cloud is flat below and towers above?,Cumulonimbus,Stratus,Cirrus,Fog,0.6,
-first,WX.1,A ring around the moon tells of ...,ice clouds,a flood,a comet,dust,0.5,
-first,WX.1,Where does the wind blow around a low in the northern half?,Against the clock,With the clock,Straight in,Straight up,1.2,
-first,WX.2,The forecast gives 15 knots with gusts of 30. You plan for ...,30,15,22,0,0.4,
-first,WX.2,A sea breeze is strongest ...,in the afternoon,at dawn,at midnight,in winter,0.9,
-first,WX.2,Which shore is the lee shore?,The one the wind blows on to,The one it blows from,The nearest,The highest,1.3,
-second,WX.1,Dark clouds and wind: what is near?,A storm,A calm,Snow,Noon,,-1.6
-second,WX.1,What does a barometer measure?,The pressure of air,Rain,Wind,Heat,,-0.9
-second,WX.1,What falls from a thundercloud?,Rain or hail,Dew,Salt,Sand,,-1.3
-second,WX.2,Fog on the water. What do you do?,Stay in harbour,Row faster,Put out the lights,Swim,,-1.5
-second,WX.2,What do you wear on every boat?,A life jacket,Boots,A watch,A scarf,,-1.8
-second,WX.2,Who tells the harbour when you go out?,You do,Nobody,The gulls,The weather,,-0.8
-", strip.white = TRUE, encoding = "UTF-8")
+weather <- read.csv("data-raw/weather.csv", strip.white = TRUE, encoding = "UTF-8")
 sit_weather <- function(folder, asked, place, grown, missing, about) {
   mine <- weather[weather$asked %in% c("both", asked), ]
   ids <- paste0("W", seq_len(nrow(mine)))

@@ -25,6 +25,18 @@ double along(const Poly& a, const Poly& w, size_t s) {
   return sum;
 }
 
+// The easiness of each item with that of its lowest category, which is 0.
+std::vector<Poly> with_lowest(const Rcpp::List& easiness) {
+  std::vector<Poly> items;
+  for (R_xlen_t j = 0; j < easiness.size(); ++j) {
+    const Rcpp::NumericVector a(easiness[j]);
+    Poly one(1, 0.0);
+    one.insert(one.end(), a.begin(), a.end());
+    items.push_back(one);
+  }
+  return items;
+}
+
 }  // namespace
 
 // easiness: for each item the logarithm of the weight of each category above the lowest;
@@ -145,15 +157,9 @@ Rcpp::List category_counts(Rcpp::IntegerMatrix category, Rcpp::IntegerVector row
 // finds it. The second row is the information there.
 // [[Rcpp::export]]
 Rcpp::NumericMatrix weighted_places(Rcpp::List easiness) {
-  std::vector<Poly> items;
+  const std::vector<Poly> items = with_lowest(easiness);
   size_t top = 0;
-  for (R_xlen_t j = 0; j < easiness.size(); ++j) {
-    const Rcpp::NumericVector a(easiness[j]);
-    Poly one(1, 0.0);
-    one.insert(one.end(), a.begin(), a.end());
-    top += a.size();
-    items.push_back(one);
-  }
+  for (const Poly& item : items) top += item.size() - 1;
   struct Sums { double mean, var, third; };
   const auto sums_at = [&items](double place) {
     Sums sums{0, 0, 0};
@@ -197,15 +203,9 @@ Rcpp::NumericMatrix weighted_places(Rcpp::List easiness) {
 // The chance of each score from 0 on at each place, a row a place.
 // [[Rcpp::export]]
 Rcpp::NumericMatrix score_chances(Rcpp::List easiness, Rcpp::NumericVector places) {
-  std::vector<Poly> items;
+  const std::vector<Poly> items = with_lowest(easiness);
   size_t top = 0;
-  for (R_xlen_t j = 0; j < easiness.size(); ++j) {
-    const Rcpp::NumericVector a(easiness[j]);
-    Poly one(1, 0.0);
-    one.insert(one.end(), a.begin(), a.end());
-    top += a.size();
-    items.push_back(one);
-  }
+  for (const Poly& item : items) top += item.size() - 1;
   Rcpp::NumericMatrix out(places.size(), top + 1);
   for (R_xlen_t i = 0; i < places.size(); ++i) {
     Poly all(1, 1.0);
@@ -410,13 +410,7 @@ Rcpp::NumericMatrix marginal_information(Rcpp::IntegerMatrix category, Rcpp::Lis
 // [[Rcpp::export]]
 Rcpp::NumericMatrix weighted_places_each(Rcpp::IntegerMatrix category, Rcpp::List easiness,
                                          Rcpp::NumericVector slope) {
-  std::vector<Poly> items;
-  for (R_xlen_t j = 0; j < easiness.size(); ++j) {
-    const Rcpp::NumericVector a(easiness[j]);
-    Poly one(1, 0.0);
-    one.insert(one.end(), a.begin(), a.end());
-    items.push_back(one);
-  }
+  const std::vector<Poly> items = with_lowest(easiness);
   Rcpp::NumericMatrix out(category.nrow(), 2);
   for (R_xlen_t i = 0; i < category.nrow(); ++i) {
     double low = -12, high = 12, information = 0;
