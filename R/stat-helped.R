@@ -17,7 +17,8 @@ helped_shares <- function(sitting, sets) {
   for (k in seq_along(sets)) {
     own <- intersect(sets[[k]], counted)
     rest <- setdiff(counted, own)
-    if (length(rest) < least_rest || !length(own) || is.na(whole_alpha)) next
+    # How reliable one item is nobody can tell.
+    if (length(rest) < least_rest || length(own) < 2 || is.na(whole_alpha)) next
     found <- helped_by_rest(
       row_scores(sitting$codes, sitting$cells, own)$share,
       row_scores(sitting$codes, sitting$cells, rest)$share,
@@ -39,8 +40,7 @@ reliability_of_part <- function(points, whole_alpha, k) {
   n <- ncol(points)
   one <- max(0.01, whole_alpha / (k - (k - 1) * whole_alpha))
   stepped <- n * one / (1 + (n - 1) * one)
-  own <- if (n > 1) alpha_of_points(points) else NA
-  min(0.95, max(0.02, stepped, own, na.rm = TRUE))
+  min(0.95, max(0.02, stepped, alpha_of_points(points), na.rm = TRUE))
 }
 
 # The best linear predictor of the true share from the two scores; errors of the two are

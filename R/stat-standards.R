@@ -42,8 +42,8 @@
 #'   many more such items, with its 95% interval `estimate_low`, `estimate_high`;
 #'   `estimate_level`, and `still_unsure`: whether that interval reaches into another
 #'   level. Of a group: `estimate`, `estimate_low`, `estimate_high`: its mean drawn to
-#'   that of all. The raw figures stay what they are. `NA` below 30 students, 5 other
-#'   items, or 5 groups.
+#'   that of all. The raw figures stay what they are. `NA` of one item, and below 30
+#'   students, 5 other items, or 5 groups.
 #'
 #'   Levels are those of the setting `levels`, with the setting `cuts` where a
 #'   standard has cuts of its own, after rounding to the setting's step.

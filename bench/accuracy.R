@@ -705,10 +705,12 @@ helped_of <- function(n, items, together) {
       rowMeans(p[, code == one, drop = FALSE])
     }, numeric(n))[at]
     c(
-      raw = mean((table$share - truth)^2), helped = mean((table$estimate - truth)^2),
+      raw = mean((table$share - truth)^2, na.rm = TRUE),
+      helped = mean((table$estimate - truth)^2, na.rm = TRUE),
       raw_holds = covered(table$share_low, table$share_high, truth),
       helped_holds = covered(table$estimate_low, table$estimate_high, truth),
-      raw_unsure = mean(table$unsure), helped_unsure = mean(table$still_unsure)
+      raw_unsure = mean(table$unsure, na.rm = TRUE),
+      helped_unsure = mean(table$still_unsure, na.rm = TRUE)
     )
   })
   rates <- rowMeans(do.call(cbind, found))
@@ -716,7 +718,7 @@ helped_of <- function(n, items, together) {
   data.frame(n = n, items = items, together = together, as.list(rates), runs = runs)
 }
 if (wanted("helped")) {
-  grid <- expand.grid(n = c(40, 200), items = c(1, 2, 5), together = c(0.6, 0.9))
+  grid <- expand.grid(n = c(40, 200), items = c(2, 4), together = c(0.6, 0.9))
   tables$helped <- do.call(rbind, Map(helped_of, grid$n, grid$items, grid$together))
 }
 
