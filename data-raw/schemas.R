@@ -12,6 +12,16 @@ writeLines(
   file.path(reasoned, "responses.csv")
 )
 writeLines(c("item,key", "Q1,A", "Q2,B"), file.path(reasoned, "items.csv"))
+marked <- tempfile() # a test that two people marked
+dir.create(marked)
+writeLines(
+  c(
+    "student,item,marker,points",
+    sprintf("%s,essay,%s,%d", rep(letters[1:8], each = 2), c("Ames", "Bell"), c(4:9, 1:9, 7L))
+  ),
+  file.path(marked, "responses.csv")
+)
+writeLines(c("item,type,points", "essay,mark,10"), file.path(marked, "items.csv"))
 calls <- list(
   check = list(c("check", demo)),
   test = list(c("test", demo), c("test", demo, "--by", "section")),
@@ -36,6 +46,13 @@ calls <- list(
   scale = list(c("scale", demo)),
   `scale-by-student` = list(c("scale", demo, "--by", "student")),
   `scale-by-score` = list(c("scale", demo, "--by", "score")),
+  patterns = list(c("patterns", demo)),
+  markers = list(c("markers", marked)),
+  `markers-by-marker` = list(c("markers", marked, "--by", "marker")),
+  `markers-by-answer` = list(c("markers", marked, "--by", "answer")),
+  `markers-by-number` = list(c("markers", marked, "--by", "number")),
+  cuts = list(c("cuts", demo, "--cut", "0.6")),
+  `standards-helped` = list(c("standards", demo, "--by", "student", "--helped")),
   fairness = list(c("fairness", demo, "--by", "section")),
   plan = list(c("plan", demo)),
   compare = list(c("compare", demo, demo_path("follow-up"))),

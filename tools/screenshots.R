@@ -222,7 +222,7 @@ terminal("terminal-items.png", "items demo", 44)
 terminal("terminal-what-if.png", "what-if demo --key Q7=C --drop Q11", 38)
 half_a_class(file.path(work, "quiz"))
 terminal("terminal-watch.png", "watch quiz", 41)
-terminal("terminal-compare.png", "compare demo demo/follow-up", 39)
+terminal("terminal-compare.png", "compare demo/weather demo/weather-again", 32)
 invisible(file.symlink(
   system.file("extdata", "exports", package = "pregunta"),
   file.path(work, "exports")
