@@ -1,4 +1,5 @@
-# The bank of questions on the command line: bank add FOLDER, bank list, bank uses.
+# The bank of questions on the command line: bank add FOLDER, bank list, bank uses,
+# bank drift.
 
 run_bank <- function(call) {
   what <- if (length(call$words)) call$words[1] else ""
@@ -10,6 +11,12 @@ run_bank <- function(call) {
       call,
       rows_sorted(bank_uses(call$bank), call$sort),
       show_uses
+    ),
+    drift = put_out(
+      call,
+      rows_sorted(bank_drift(call$bank), call$sort),
+      show_drift,
+      say("cli-record.no_drift")
     ),
     abort_pregunta(
       "call",
@@ -33,7 +40,8 @@ bank_options <- list(
   list = c(
     "standard", "tag", "type", "difficulty", "discrimination", "sort", "format", "out"
   ),
-  uses = c("sort", "format", "out")
+  uses = c("sort", "format", "out"),
+  drift = c("sort", "format", "out")
 )
 
 bank_add <- function(call) {

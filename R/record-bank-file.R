@@ -39,7 +39,7 @@ bank_schema <- c(
 # Made when a place is first kept: banks of before have none, and need none.
 bank_places <- paste(
   "CREATE TABLE IF NOT EXISTS item_place (item_id INTEGER NOT NULL REFERENCES item,",
-  "test TEXT NOT NULL, date TEXT, place REAL NOT NULL, steps TEXT)"
+  "test TEXT NOT NULL, date TEXT, place REAL NOT NULL, se REAL, steps TEXT)"
 )
 
 # Seconds that a locked bank is waited for.

@@ -131,7 +131,7 @@ items_to_keep <- function(sitting, items) {
     items = sitting$items,
     options = sitting$options,
     figures = figures,
-    places = scale[c("item", "place", "steps")],
+    places = scale[c("item", "place", "se", "steps")],
     standards = sitting$standards,
     tags = setdiff(names(sitting$items), known),
     test = sitting$settings$title,
@@ -239,8 +239,8 @@ keep_place <- function(run, id, about, place) {
   )
   if (is.na(place$place)) return(invisible())
   run(
-    "INSERT INTO item_place VALUES (?,?,?,?,?)",
-    id, about$test, about$date, place$place, place$steps
+    "INSERT INTO item_place VALUES (?,?,?,?,?,?)",
+    id, about$test, about$date, place$place, place$se, place$steps
   )
 }
 
@@ -311,7 +311,7 @@ places_in_bank <- function(connection) {
   if (!DBI::dbExistsTable(connection, "item_place")) return(NULL)
   DBI::dbGetQuery(
     connection,
-    "SELECT item_id AS item, test, date, place, steps FROM item_place ORDER BY item_id"
+    "SELECT item_id AS item, test, date, place, se, steps FROM item_place ORDER BY item_id"
   )
 }
 
@@ -324,7 +324,8 @@ sets_of_bank <- function(places, pool) {
     at <- match(as.character(places$item[rows]), pool$items$item)
     steps <- strsplit(places$steps[rows], ";", fixed = TRUE)
     list(
-      items = marks[at, ], places = places$place[rows],
+      items = marks[at, ], places = places$place[rows], se = places$se[rows],
+      test = places$test[rows[1]], date = places$date[rows[1]],
       easiness = lapply(steps, function(one) -cumsum(as.numeric(one)))
     )
   })

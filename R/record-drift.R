@@ -4,6 +4,7 @@
 #' them? It may have become known, been taught to, or be read otherwise now.
 #'
 #' @inheritParams growth
+#' @param bank The path of a bank of questions; see [keep_items()].
 #' @return A data frame, a row a question of a later sitting that an earlier one on the
 #'   same scale asked: `sitting`, `date`, `item`, `prompt`; `sitting_before`,
 #'   `item_before`: where it was last asked; `against`: how many other questions it is set
@@ -38,6 +39,89 @@ item_drift <- function(record, from = NULL, to = NULL, kind = NULL, scale = NULL
   new_summary(table, "drift", settings_recorded(sittings), NULL)
 }
 
+#' @rdname item_drift
+#' @export
+bank_drift <- function(bank) {
+  require_bank(bank)
+  pool <- bank_pool(bank)
+  places <- with_bank(bank, places_in_bank)
+  sets <- sets_of_bank(places, pool)
+  dates <- vapply(sets, function(set) or_blank(set$date), "")
+  new_summary(
+    drift_of_sets(sets[order(dates)], pool$items), "drift", default_settings(), NULL
+  )
+}
+
+# Each test's questions against those of the tests before it, on the scale of the first
+# that it is linked to.
+drift_of_sets <- function(sets, items) {
+  none <- data.frame(
+    sitting = character(), date = character(), item = character(), prompt = character(),
+    sitting_before = character(), item_before = character(), against = integer(),
+    drift = numeric(), drift_se = numeric(), drift_p = numeric(), became = character(),
+    anchor = character()
+  )
+  left <- seq_along(sets)
+  pieces <- list()
+  while (length(left) > 1) {
+    shift <- shifts_of_sets(sets[left])
+    linked <- left[!is.na(shift)]
+    shift <- shift[!is.na(shift)]
+    for (t in seq_along(linked)[-1]) {
+      pieces <- c(pieces, list(drift_of_set(sets[linked[seq_len(t)]], shift[seq_len(t)])))
+    }
+    left <- setdiff(left, linked)
+  }
+  table <- do.call(rbind, c(list(none), pieces))
+  table$prompt <- items$prompt[match(table$item, items$item)]
+  table
+}
+
+# Of the last of some sets.
+drift_of_set <- function(sets, shift) {
+  last <- length(sets)
+  own <- sets[[last]]
+  earlier <- lapply(seq_len(last - 1), function(s) {
+    shared <- same_questions(sets[[s]]$items, own$items)
+    data.frame(
+      from = rep(s, nrow(shared)), number = shared$other, same = shared$same,
+      place = sets[[s]]$places[shared$one] + shift[s], se = sets[[s]]$se[shared$one]
+    )
+  })
+  earlier <- do.call(rbind, earlier)
+  earlier <- earlier[earlier$same & !is.na(earlier$place), ]
+  number <- sort(unique(earlier$number))
+  mean_of <- function(x) as.vector(tapply(x, factor(earlier$number, number), mean))
+  times <- tabulate(match(earlier$number, number), length(number))
+  moved <- own$places[number] - mean_of(earlier$place)
+  out <- robust_z(moved)$out
+  kept <- !seq_along(moved) %in% out
+  drift <- moved - mean(moved[kept])
+  # The mean of those kept wavers as well.
+  square <- own$se[number]^2 + mean_of(earlier$se^2) / times
+  k <- sum(kept)
+  se <- sqrt(ifelse(kept, square * (1 - 2 / k), square) + sum(square[kept]) / k^2)
+  p <- stats::p.adjust(2 * stats::pnorm(-abs(drift) / se), "holm")
+  before <- vapply(number, function(j) max(earlier$from[earlier$number == j]), 0)
+  data.frame(
+    sitting = rep(own$test, length(number)), date = rep(own$date, length(number)),
+    item = own$items$item[number], prompt = NA_character_,
+    sitting_before = vapply(before, function(s) sets[[s]]$test, ""),
+    item_before = own$items$item[number], against = as.integer(k - kept),
+    drift = drift, drift_se = se, drift_p = p, became = became_of(drift, p),
+    anchor = ifelse(kept, "kept", "drifted")
+  )
+}
+
+became_of <- function(drift, p) {
+  data.table::fcase(
+    is.na(p), NA_character_,
+    p >= 0.05, "none_seen",
+    drift > 0, "harder",
+    default = "easier"
+  )
+}
+
 drift_rows <- function(record, anchors, sittings) {
   if (!nrow(anchors)) anchors <- no_anchors()
   items <- ask_record(
@@ -67,12 +151,7 @@ drift_rows <- function(record, anchors, sittings) {
     drift = anchors$drift,
     drift_se = anchors$drift_se,
     drift_p = anchors$drift_p,
-    became = data.table::fcase(
-      is.na(anchors$drift_p), NA_character_,
-      anchors$drift_p >= 0.05, "none_seen",
-      anchors$drift > 0, "harder",
-      default = "easier"
-    ),
+    became = became_of(anchors$drift, anchors$drift_p),
     anchor = anchors$anchor
   )
 }

@@ -318,6 +318,19 @@ test_that("a follow-up takes the questions that tell most of these students, fro
     best <- tapply(whole$information, whole$standards, max)
     expect_equal(sort(two$information), sort(as.vector(best)))
   }
+  # The drift by the bank's places is that of the record, but for errors that go together.
+  whole <- open_record(path, make = FALSE)
+  by_record <- as.data.frame(item_drift(whole))
+  close_record(whole)
+  by_bank <- as.data.frame(bank_drift(bank))
+  at <- match(by_record$prompt, by_bank$prompt)
+  expect_equal(by_bank$drift[at], by_record$drift, tolerance = 1e-3)
+  expect_equal(by_bank$became[at], by_record$became)
+  expect_lt(max(abs(by_bank$drift_se[at] / by_record$drift_se - 1)), 0.1)
+  expect_match(
+    paste(run_here("bank", "drift", "--bank", bank)$out, collapse = " "),
+    "has become easier"
+  )
   # A pool without places is chosen from as before.
   plain <- draw_followup(quiz, structure(
     replace(read_pool(bank), "sets", list(NULL)), class = "pregunta_pool"
