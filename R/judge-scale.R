@@ -3,7 +3,7 @@
 say_scale <- function(scale) {
   placed <- as.data.frame(scale)[!is.na(scale$place), ]
   if (!nrow(placed)) return(say("judge-scale.no_scale", least = attr(scale, "least")))
-  wrong <- placed$item[placed$fit %in% "misfits"]
+  wrong <- c(placed$item[placed$fit %in% "misfits"], surely_reversed(scale))
   c(
     say_ends_of_scale(placed, attr(scale, "n")),
     if (length(wrong)) {
@@ -12,6 +12,14 @@ say_scale <- function(scale) {
       say("judge-scale.all_go")
     }
   )
+}
+
+# Items on which the stronger do worse beyond chance, over all items (Holm 1979).
+surely_reversed <- function(scale) {
+  if (!isTRUE(attr(scale, "slopes"))) return(character())
+  error <- (scale$slope_high - scale$slope_low) / (2 * stats::qnorm(upper_tail))
+  p <- stats::p.adjust(stats::pnorm(scale$slope / error), "holm")
+  scale$item[p %in% p[p < 0.05] & !is.na(p)]
 }
 
 # Which stands highest and which lowest, where the range of that many places is more than

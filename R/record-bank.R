@@ -311,7 +311,10 @@ places_in_bank <- function(connection) {
   if (!DBI::dbExistsTable(connection, "item_place")) return(NULL)
   DBI::dbGetQuery(
     connection,
-    "SELECT item_id AS item, test, date, place, se, steps FROM item_place ORDER BY item_id"
+    paste(
+      "SELECT item_id AS item, test, date, place, se, steps FROM item_place",
+      "ORDER BY item_id"
+    )
   )
 }
 

@@ -17,7 +17,9 @@ dir.create(marked)
 writeLines(
   c(
     "student,item,marker,points",
-    sprintf("%s,essay,%s,%d", rep(letters[1:8], each = 2), c("Ames", "Bell"), c(4:9, 1:9, 7L))
+    sprintf(
+      "%s,essay,%s,%d", rep(letters[1:8], each = 2), c("Ames", "Bell"), c(4:9, 1:9, 7L)
+    )
   ),
   file.path(marked, "responses.csv")
 )

@@ -134,6 +134,11 @@ test_that("a folder's long file with a marker, and two marking sheets, on the co
   found <- jsonlite::fromJSON(run$out)
   expect_equal(round(found$icc, 2), 0.29)
   expect_equal(run_here("markers", folder, "--by", "colour")$status, 2)
+  for (by in c("item", "marker", "answer", "number")) {
+    run <- run_here("markers", folder, "--by", by)
+    expect_equal(run$status, 0)
+    expect_gt(length(run$out), 3)
+  }
   said <- paste(run_here("markers", folder)$out, collapse = " ")
   expect_match(said, "6 answers with two marks or more")
   # Open answers that wait: two people fill in the same sheet.

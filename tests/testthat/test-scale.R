@@ -283,6 +283,7 @@ test_that("an item that the strong miss has no place, and the rest have", {
   found <- summarise_scale(marks_sitting(x), slopes = TRUE)
   expect_equal(which(found$reason %in% "reversed"), 3)
   expect_lt(found$slope_high[3], 0)
+  expect_match(paste(say_scale(found), collapse = " "), "Q3 does not go")
   expect_true(all(!is.na(found$place[-3])))
   # Two that say the very same: no bound, but no crash.
   x[, 3] <- x[, 4]
