@@ -49,10 +49,7 @@ format_table <- function(..., width = table_width) {
   columns <- fit_columns(Filter(Negate(is.null), columns), width)
   cells <- lapply(columns, function(column) {
     padded <- pad(c(column$header, column$values), column$align)
-    if (identical(column, columns[[length(columns)]]) &&
-      column$align == "left") {
-      padded <- trimws(padded, "right")
-    }
+    if (identical(column, columns[[length(columns)]])) padded <- trimws(padded, "right")
     list(header = padded[1], values = paint(padded[-1], column$colour))
   })
   side_by_side <- function(part) {
