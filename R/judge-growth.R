@@ -45,10 +45,10 @@ say_growth <- function(growth) {
   least <- lost[which.min(lost$gain), ]
   said <- c(
     if (nrow(best)) {
-      say("judge-growth.largest_gain", best = named(best), on = best$on_one)
+      say("judge-growth.largest_gain", best = named(best), on = best$otherwise)
     },
     if (nrow(least)) {
-      say("judge-growth.largest_loss", least = named(least), on = least$on_one)
+      say("judge-growth.largest_loss", least = named(least), on = least$otherwise)
     }
   )
   sets <- attr(growth, "link")$sets
@@ -59,6 +59,8 @@ say_growth <- function(growth) {
 # On one scale where there is one: what an easier test gives is no gain.
 last_gains <- function(last) {
   on_one <- !is.na(last$linked_gain)
+  # The same test again is on one scale anyway.
+  last$otherwise <- on_one & abs(last$linked_gain - last$gain) > 1e-9
   for (column in c("gain", "gain_low", "gain_high")) {
     linked <- last[[paste0("linked_", column)]]
     last[[column]] <- ifelse(on_one, linked, last[[column]])
