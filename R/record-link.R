@@ -19,10 +19,11 @@ link_of_record <- function(record, sittings, people, codes, standards, renamed,
   })
   left <- seq_len(n)
   first <- reference_sitting(sittings, reference)
+  counts <- shared_counts(lapply(items, `[[`, "marks"))
   while (length(left)) {
     if (!first %in% left) first <- left[1]
     set <- c(first, setdiff(left, first))
-    set <- set[reached_by_marks(items[set])]
+    set <- set[reached_by_marks(counts[set, set, drop = FALSE], nrow(items[[first]]$marks))]
     link <- link_a_set(record, sittings, people, items, asked, link, set)
     left <- setdiff(left, c(first, which(!is.na(link$reference))))
   }
@@ -87,17 +88,30 @@ items_recorded <- function(record, sittings) {
   })
 }
 
-# Which of the tests share enough with the first, or with one that does.
-reached_by_marks <- function(items) {
-  near <- seq_along(items) == 1
-  share <- function(s, t) {
-    n <- nrow(same_questions(items[[s]]$marks, items[[t]]$marks))
-    n >= least_shared || s == 1 && n == nrow(items[[s]]$marks)
+# How many questions each two of some tests share, as same_questions() has it.
+shared_counts <- function(marks) {
+  test <- rep(seq_along(marks), vapply(marks, nrow, 0L))
+  all <- do.call(rbind, marks)
+  known <- !is.na(all$mark)
+  of_both <- function(words, rows) {
+    there <- matrix(0, length(unique(words[rows])), length(marks))
+    there[cbind(match(words[rows], unique(words[rows])), test[rows])] <- 1
+    crossprod(there)
   }
+  named <- of_both(all$mark, known & all$named)
+  agreeing <- of_both(paste(all$mark, all$rule), known & all$named)
+  sure <- named >= least_named & named == agreeing
+  of_both(all$mark, known & !all$named) + named * sure
+}
+
+# Which of the tests share enough with the first, or with one that does. counts: see
+# shared_counts(); n: how many questions the first has.
+reached_by_marks <- function(counts, n) {
+  enough <- counts >= least_shared
+  enough[1, ] <- enough[1, ] | counts[1, ] == n
+  near <- seq_len(nrow(counts)) == 1
   repeat {
-    new <- vapply(seq_along(items), function(t) {
-      near[t] || any(vapply(which(near), share, TRUE, t))
-    }, TRUE)
+    new <- near | colSums(enough[near, , drop = FALSE]) > 0
     if (identical(new, near)) return(near)
     near <- new
   }

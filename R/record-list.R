@@ -122,7 +122,8 @@ sets_of_record <- function(record, marks) {
     record, "SELECT id FROM pregunta_sitting WHERE current = 1 ORDER BY date, id"
   )
   items <- items_recorded(record, sittings)
-  near <- reached_by_marks(c(list(list(marks = marks)), items))[-1]
+  counts <- shared_counts(c(list(marks), lapply(items, `[[`, "marks")))
+  near <- reached_by_marks(counts, nrow(marks))[-1]
   lapply(which(near), function(k) {
     set_of_test(placed_recorded(record, sittings$id[k], items[[k]]))
   })

@@ -166,6 +166,26 @@ test_that("names without wordings are the same only where many are and all keys 
   expect_equal(nrow(same_questions(marks(rep(NA, 12)), marks(rep(NA, 12)))), 0)
 })
 
+test_that("questions shared are counted for all pairs of tests at once", {
+  set.seed(12)
+  tests <- lapply(1:8, function(k) {
+    n <- sample(8:16, 1)
+    asked <- stats::runif(n) < 0.6
+    items <- data.frame(
+      item = paste0("Q", sample(20, n)), type = "choice", scoring = NA, points = 1,
+      key = sample(c("A", "B"), n, TRUE, if (k < 5) c(1, 0) else c(1, 1)),
+      prompt = ifelse(asked & k != 3, paste("What is", sample(30, n)), NA)
+    )
+    item_marks(items, items$prompt)
+  })
+  counts <- shared_counts(tests)
+  for (s in 1:8) {
+    for (t in 1:8) {
+      if (s != t) expect_equal(counts[s, t], nrow(same_questions(tests[[s]], tests[[t]])))
+    }
+  }
+})
+
 test_that("the same test twice needs no model: a share is a share", {
   set.seed(7)
   for (n in c(12, 80)) {
