@@ -23,7 +23,8 @@ link_of_record <- function(record, sittings, people, codes, standards, renamed,
   while (length(left)) {
     if (!first %in% left) first <- left[1]
     set <- c(first, setdiff(left, first))
-    set <- set[reached_by_marks(counts[set, set, drop = FALSE], nrow(items[[first]]$marks))]
+    near <- counts[set, set, drop = FALSE]
+    set <- set[reached_by_marks(near, nrow(items[[first]]$marks))]
     link <- link_a_set(record, sittings, people, items, asked, link, set)
     left <- setdiff(left, c(first, which(!is.na(link$reference))))
   }
