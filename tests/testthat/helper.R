@@ -144,7 +144,8 @@ page_after <- function(path, script = "", before = NULL, wait = 400, size = NULL
     "said.faults=faults;if(window.later)later(said);o.textContent=encodeURIComponent(JSON.stringify(said));",
     "document.body.appendChild(o)},",
     wait,
-    ")},200)});</script>"
+    # The tables are there after 250 at the latest.
+    ")},400)});</script>"
   )
   at <- regexpr("<meta charset", html, fixed = TRUE)
   html <- paste0(substr(html, 1, at - 1), noted, substring(html, at))
