@@ -171,10 +171,11 @@ show_students_growth <- function(growth) {
 # ---- questions asked again -----------------------------------------------------------
 
 #' @export
-print.pregunta_drift <- function(x, ...) print_lines(x, show_drift)
+print.pregunta_drift <- function(x, ...) print_lines(x, show_drift, says = TRUE)
 
 # The farthest first.
 show_drift <- function(drift) {
+  if (!nrow(drift)) return(say("cli-record.no_drift"))
   rows <- drift
   if (is.null(attr(drift, "sorted"))) rows <- drift[order(-abs(drift$drift)), ]
   before <- paste(rows$sitting_before, rows$item_before)

@@ -7,7 +7,12 @@ print.pregunta_items <- function(x, ...) {
 
 # A summary that has lost columns prints as the data frame it still is; of one
 # with some of its rows it is said that what is read is about these.
-print_lines <- function(x, show) {
+# says: whether there is something to say of a whole table without rows.
+print_lines <- function(x, show, says = FALSE) {
+  if (says && !nrow(x) && is_summary(x) && is_whole(x)) {
+    put_lines(show(x))
+    return(invisible(x))
+  }
   if (!nrow(x) || !is_summary(x)) return(print_plain(x))
   put_lines(show(x))
   if (!is_whole(x)) {

@@ -15,7 +15,7 @@ run_patterns <- function(call) {
 print.pregunta_patterns <- function(x, ...) print_lines(x, show_patterns)
 
 #' @export
-print.pregunta_alike <- function(x, ...) print_lines(x, show_alike)
+print.pregunta_alike <- function(x, ...) print_lines(x, show_alike, says = TRUE)
 
 # Those that are unlikely; of students asked for, all.
 show_patterns <- function(patterns) {

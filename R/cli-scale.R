@@ -19,7 +19,12 @@ run_scale <- function(call) {
   )
   kind <- kinds[[if (is.null(by)) "scale" else by]]
   rows <- view_asked(view_rows, call[names(call) != "by"], kind[[1]](sitting, slopes))
-  put_out(call, rows, kind[[2]])
+  nothing <- if (identical(by, "score")) {
+    say("cli-scale.nothing_placed")
+  } else {
+    say("cli-verbs.nothing_to_show")
+  }
+  put_out(call, rows, kind[[2]], nothing)
 }
 
 #' @export
@@ -74,7 +79,7 @@ show_places <- function(places) {
 }
 
 #' @export
-print.pregunta_information <- function(x, ...) print_lines(x, show_information)
+print.pregunta_information <- function(x, ...) print_lines(x, show_information, says = TRUE)
 
 show_information <- function(table) {
   if (!nrow(table)) return(wrap_lines(say("cli-scale.nothing_placed")))

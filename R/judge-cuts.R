@@ -4,7 +4,7 @@ say_where_cuts_lie <- function(cuts) {
   if (!is.null(attr(cuts, "by"))) return(NULL)
   now <- cuts[cuts$way == "now", ][1, ]
   others <- cuts[cuts$way %in% c("judges", "borderline", "contrasting", "tried"), ]
-  others <- others[!is.na(others$cut) & !is.na(others$passed), ]
+  others <- others[!is.na(others$cut) & (others$n > 0) %in% TRUE, ]
   if (all(cuts$way == "now")) return(say("judge-cuts.nothing_said"))
   c(
     vapply(seq_len(nrow(others)), function(k) {

@@ -46,8 +46,8 @@ say_patterns <- function(patterns) {
   judged <- sum(!is.na(patterns$pattern))
   reason <- stats::na.omit(patterns$reason)
   if (!judged) {
-    few <- intersect(c("few_students", "few_items"), reason)
-    return(say("judge-scale.no_patterns", items = "few_items" %in% few))
+    enough <- !"few_students" %in% reason && any(reason != "absent")
+    return(say("judge-scale.no_patterns", items = enough))
   }
   n <- sum(patterns$pattern %in% "unlikely")
   if (!n) return(say("judge-scale.no_unlikely", n = judged))

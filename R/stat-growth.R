@@ -200,7 +200,8 @@ group_growth <- function(growth, group, order, settings, standards, link) {
   level <- match(growth$level[new], levels)
   counts <- matrix(
     tabulate((level - 1) * n_cells + key[new], n_cells * length(levels)),
-    n_cells
+    n_cells,
+    length(levels)
   )
   cell <- seq_len(n_cells) - 1
   table <- data.frame(
@@ -217,6 +218,7 @@ group_growth <- function(growth, group, order, settings, standards, link) {
     matrix(
       counts / ifelse(n > 0, n, NA_real_),
       n_cells,
+      length(levels),
       dimnames = list(NULL, levels)
     ),
     gain = gain,
@@ -281,7 +283,7 @@ linked_means <- function(values, key, n_cells, link, from, slope, lowest) {
   sums <- numeric(n_cells * tests)
   summed <- rowsum(slope, at)
   sums[as.numeric(rownames(summed))] <- summed
-  moved <- matrix(sums, n_cells) / pmax(n, 1)
+  moved <- matrix(sums, n_cells, tests) / pmax(n, 1)
   error <- sqrt(pmax(0, rowSums(moved %*% link$cov * moved)))
   df <- rep(Inf, n_cells)
   for (s in seq_len(tests)) {

@@ -69,8 +69,8 @@ patterns_table <- function(sitting, data, scale) {
     wrong_though_easy = NA_character_,
     reason = ifelse(was_present(sitting), "no_place", "absent")
   )
-  if (length(scale$rows) < least_for_patterns) {
-    table$reason[scale$rows] <- "few_students"
+  if (length(data$present) < least_for_patterns) {
+    table$reason[data$present] <- "few_students"
     return(table)
   }
   for (pattern in scale$patterns) {
@@ -176,7 +176,7 @@ pairs_alike <- function(sitting, data, scale) {
     same_wrong = integer(), expected = numeric(), p = numeric()
   )
   reason <- data.table::fcase(
-    length(scale$rows) < least_for_patterns, "few_students",
+    length(data$present) < least_for_patterns, "few_students",
     length(chosen) < least_items_for_patterns, "few_items",
     default = NA_character_
   )

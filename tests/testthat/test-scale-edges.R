@@ -128,6 +128,26 @@ test_that("a record of such tests grows without a crash", {
   expect_s3_class(item_drift(record), "pregunta_drift")
 })
 
+test_that("where nothing can be said that is said, whoever sat it", {
+  said_of <- function(view) paste(capture.output(print(view)), collapse = " ")
+  for (edge in c("three students", "nobody sat it")) {
+    quiz <- edges[[edge]]
+    expect_match(said_of(summarise_information(quiz)), "Too few students")
+    expect_match(said_of(summarise_alike(quiz)), "Fewer than 50 students")
+    expect_match(said_of(summarise_patterns(quiz)), "Fewer than 50 students")
+    record <- open_record(tempfile(fileext = ".sqlite"))
+    add_sitting(record, quiz, "once")
+    expect_match(said_of(item_drift(record)), "No question was asked again")
+    expect_equal(nrow(growth(record, NULL)), if (edge == "nobody sat it") 0 else 3)
+    close_record(record)
+  }
+  expect_no_match(said_of(summarise_cuts(edges[["nobody sat it"]], cut = 0.5)), "would pass")
+  # All of a large class right: the students are no reason.
+  right <- edge_sitting(edge_points(60, 24) * 0 + 1)
+  expect_match(said_of(summarise_patterns(right)), "Fewer than 20 questions")
+  expect_equal(attr(summarise_alike(right), "reason"), "few_items")
+})
+
 test_that("the same students four times over are in the same places, twice as sure", {
   x <- edge_points(3000, 12)
   whole <- edge_sitting(x[rep(1:3000, 4), ])
