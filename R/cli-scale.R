@@ -79,7 +79,9 @@ show_places <- function(places) {
 }
 
 #' @export
-print.pregunta_information <- function(x, ...) print_lines(x, show_information, says = TRUE)
+print.pregunta_information <- function(x, ...) {
+  print_lines(x, show_information, says = TRUE)
+}
 
 show_information <- function(table) {
   if (!nrow(table)) return(wrap_lines(say("cli-scale.nothing_placed")))
