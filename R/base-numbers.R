@@ -36,6 +36,9 @@ format_number <- function(x) {
   stats::setNames(said[match(x, distinct)], names(x))
 }
 
+# The same, to be read.
+shown_number <- function(x) in_digits(format_number(x))
+
 # 0.5 goes up, as teachers round; a hair below it from sums of tenths too.
 round_half_up <- function(x, digits = 0) {
   scale <- 10^digits
@@ -43,20 +46,23 @@ round_half_up <- function(x, digits = 0) {
 }
 
 percent <- function(share) {
-  within <- pmax(0, pmin(1, share))
-  hundredths <- round_half_up(100 * within)
-  ifelse(is.na(share), "\u2013", paste0(hundredths, "%"))
+  pattern <- strsplit(language_fact("percent"), "{n}", fixed = TRUE)[[1]]
+  said <- paste0(pattern[1], hundredths(share), or_blank(pattern[2]))
+  ifelse(is.na(share), "\u2013", said)
 }
+
+# A share as a whole number from 0 to 100.
+hundredths <- function(share) round_half_up(100 * pmax(0, pmin(1, share)))
 
 number <- function(x, digits = 2) {
   ifelse(
     is.na(x),
     "\u2013",
-    formatC(
+    in_digits(formatC(
       round_half_up(x, digits) + 0, # no -0.0
       digits = digits,
       format = "f"
-    )
+    ))
   )
 }
 
@@ -67,6 +73,7 @@ plain_points <- function(x) {
   said <- vapply(distinct, function(v) {
     format(v, digits = 15, scientific = FALSE, trim = TRUE)
   }, "")
+  said <- in_digits(said)
   said[is.na(distinct)] <- "\u2013"
   said[match(x, distinct)]
 }

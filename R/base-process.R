@@ -28,7 +28,7 @@ cores_allowed <- function() {
 begin_anew <- function(work) {
   folder <- tempfile("work-")
   dir.create(folder, mode = "0700")
-  saveRDS(work, file.path(folder, "work.rds"), compress = FALSE)
+  saveRDS(spoken_along(work), file.path(folder, "work.rds"), compress = FALSE)
   process <- processx::process$new(
     file.path(R.home("bin"), "Rscript"),
     c("--no-save", "--no-restore", "-e", "pregunta:::work_anew()"),

@@ -33,10 +33,10 @@ in_parentheses <- function(x) paste0("(", x, ")")
 quoted <- function(x) paste0("\"", x, "\"")
 
 some_of <- function(x, most = 5) {
-  if (length(x) <= most) return(paste(x, collapse = ", "))
+  if (length(x) <= most) return(in_a_row(x))
   say(
     "base-text.and_more",
-    some = paste(x[seq_len(most)], collapse = ", "),
+    some = in_a_row(x[seq_len(most)]),
     n = length(x) - most
   )
 }
@@ -65,19 +65,26 @@ did_you_mean <- function(word, known) {
   )
 }
 
-capital <- function(text) {
-  paste0(toupper(substr(text, 1, 1)), substring(text, 2))
-}
-
 # link: and, or.
 join_words <- function(words, link = "and") {
   if (length(words) < 2) return(paste(words))
   n <- length(words)
   say(
     paste0("joining.", link),
-    first = paste(words[-n], collapse = ", "),
-    last = words[n]
+    first = in_a_row(words[-n]),
+    last = words[n],
+    sound = first_sound(words[n])
   )
+}
+
+in_a_row <- function(words) paste(words, collapse = say("joining.comma"))
+
+# What a word begins with to the ear, where that changes the word before it: Spanish says
+# "padres e hijos" and "siete u ocho".
+first_sound <- function(word) {
+  if (grepl("^(i|\u00ed|hi(?![aeo])|h\u00ed)", word, TRUE, perl = TRUE)) return("i")
+  if (grepl("^(h?[o\u00f3]|8|11$)", word, TRUE, perl = TRUE)) return("o")
+  "none"
 }
 
 join_some <- function(words, most = 5) {

@@ -1,7 +1,7 @@
 # What people read. Inside, a verdict, a reason or a status is a code; its words, and
-# every sentence, stand in inst/words/LANGUAGE.yml, the one file that this room reads.
-# An entry is named SECTION.ENTRY; the comment at the head of en.yml says how a
-# template is written.
+# every sentence, stand in inst/words/LANGUAGE.yml, the files that this room reads
+# (base-languages.R says which language that is). An entry is named SECTION.ENTRY; the
+# comment at the head of en.yml says how a template is written.
 
 # The sentence of an entry, its slots filled by name. Vectors are filled row by row,
 # as paste0() does it; a slot is only worked out where the template asks for it.
@@ -60,67 +60,89 @@ heading_for <- function(code) {
   said
 }
 
-# ---- the file ------------------------------------------------------------------
+# ---- the files -----------------------------------------------------------------
 
+# What was read, of each language and face apart; see kept_now().
 kept_words <- new.env(parent = emptyenv())
 
-# Read once in a session, section by section: most calls need a few of them.
-section_of <- function(section) {
-  found <- kept_words[[section]]
+# What is kept of the language that is spoken now: sections, and templates read.
+kept_now <- function(language = language_now()) {
+  name <- paste0(language, "\r", spoken$face)
+  kept <- kept_words[[name]]
+  if (is.null(kept)) {
+    kept <- new.env(parent = emptyenv())
+    assign(name, kept, kept_words)
+  }
+  kept
+}
+
+# Read once in a session, section by section: most calls need a few of them. What a
+# language lacks is said in the one that it falls back on.
+section_of <- function(section, language = language_now()) {
+  kept <- kept_now(language)
+  found <- kept[[section]]
   if (!is.null(found)) return(found)
-  if (is.null(kept_words[["\r texts"]])) keep_texts()
-  text <- kept_words[["\r texts"]][section]
-  if (is.na(text)) lack_words(section)
-  found <- yaml::yaml.load(text)[[1]]
-  assign(section, found, kept_words)
+  found <- said_otherwise(section, with_fallback(section, language), language)
+  if (is.null(found)) lack_words(section)
+  assign(section, found, kept)
   found
 }
 
-# A section ends at the first empty line.
-keep_texts <- function() {
-  file <- words_file()
+with_fallback <- function(section, language) {
+  own <- section_in_file(section, language)
+  other <- falls_back_on(language)
+  if (is.na(other)) return(own)
+  whole <- with_fallback(section, other)
+  if (is.null(own) || is.null(whole)) return(if (is.null(own)) whole else own)
+  utils::modifyList(as.list(whole), as.list(own))
+}
+
+section_in_file <- function(section, language) {
+  text <- texts_of(language)[section]
+  if (!is.na(text)) yaml::yaml.load(text, eval.expr = FALSE)[[1]]
+}
+
+# The text of each section; a section ends at the first empty line.
+texts_of <- function(language) {
+  name <- paste0("\rtexts:", language)
+  texts <- kept_words[[name]]
+  if (is.null(texts)) {
+    texts <- read_texts(words_file(language))
+    assign(name, texts, kept_words)
+  }
+  texts
+}
+
+read_texts <- function(file) {
   whole <- readChar(file, file.size(file), useBytes = TRUE)
-  texts <- strsplit(
-    whole,
-    "\n\n",
-    fixed = TRUE,
-    useBytes = TRUE
-  )[[
-    1
-  ]]
+  texts <- strsplit(whole, "\n\n", fixed = TRUE, useBytes = TRUE)[[1]]
   comments <- startsWith(texts, "#")
-  texts[comments] <- sub(
-    "^(#[^\n]*\n)+",
-    "",
-    texts[comments],
-    useBytes = TRUE
-  )
-  names(texts) <- substr(
-    texts,
-    1,
-    regexpr(":\n", texts, fixed = TRUE) - 1
-  )
+  texts[comments] <- sub("^(#[^\n]*\n)+", "", texts[comments], useBytes = TRUE)
+  names(texts) <- substr(texts, 1, regexpr(":\n", texts, fixed = TRUE) - 1)
   Encoding(texts) <- "UTF-8"
-  assign("\r texts", texts, kept_words)
+  texts
 }
 
 # Where people press and do not type, some sentences say it otherwise: a section holds
 # them, under the names of the entries that they stand for.
 speak_for <- function(face) {
-  said <- section_of(face)
-  dot <- regexpr(".", names(said), fixed = TRUE)
-  section <- substr(names(said), 1, dot - 1)
-  entry <- substring(names(said), dot + 1)
-  for (k in seq_along(said)) {
-    words <- section_of(section[k])
-    if (is.null(words[[entry[k]]])) lack_words(names(said)[k])
-    words[[entry[k]]] <- said[[k]]
-    assign(section[k], words, kept_words)
-  }
-  invisible()
+  before <- spoken$face
+  spoken$face <- face
+  invisible(before)
 }
 
-words_file <- function() system.file("words", "en.yml", package = "pregunta")
+said_otherwise <- function(section, words, language) {
+  face <- spoken$face
+  if (is.null(face) || section == face) return(words)
+  said <- with_fallback(face, language)
+  dot <- regexpr(".", names(said), fixed = TRUE)
+  for (k in which(substr(names(said), 1, dot - 1) == section)) {
+    entry <- substring(names(said)[k], dot[k] + 1)
+    if (is.null(words[[entry]])) lack_words(names(said)[k])
+    words[[entry]] <- said[[k]]
+  }
+  words
+}
 
 entry_of <- function(entry) {
   dot <- regexpr(".", entry, fixed = TRUE)
@@ -132,15 +154,14 @@ entry_of <- function(entry) {
 }
 
 template_of <- function(entry, wording = 1) {
+  kept <- kept_now()
   name <- paste0("\r ", entry, "\r", wording)
-  if (is.null(kept_words[[name]])) {
-    assign(
-      name,
-      read_template(entry_of(entry)[[wording]]),
-      kept_words
-    )
+  template <- kept[[name]]
+  if (is.null(template)) {
+    template <- read_template(entry_of(entry)[[wording]])
+    assign(name, template, kept)
   }
-  kept_words[[name]]
+  template
 }
 
 # ---- templates -----------------------------------------------------------------
@@ -226,7 +247,7 @@ fill_template <- function(pieces, value_of) {
     if (is.character(piece)) return(piece)
     value <- value_of(piece$slot)
     if (length(piece$cases)) return(choose_case(piece, value, value_of))
-    if (is.double(value)) as_typed(value) else value
+    if (is.double(value)) in_digits(as_typed(value)) else value
   })
   do.call(paste0, said)
 }
@@ -260,12 +281,7 @@ plural_forms <- c("zero", "one", "two", "few", "many", "other")
 case_of <- function(value, piece) {
   if (is.null(value)) return("no")
   if (piece$by == "number") {
-    value <- as.numeric(value)
-    form <- plural_form(value)
-    if (!is.null(piece$cases[["zero"]])) {
-      form[value %in% 0] <- "zero"
-    }
-    return(form)
+    return(form_of(value, names(piece$cases)))
   }
   if (piece$by == "condition") {
     return(c("no", "yes")[as.logical(value) %in% TRUE + 1])
@@ -282,5 +298,12 @@ decided_by <- function(names) {
   "code"
 }
 
-# CLDR's rule for English.
-plural_form <- function(n) c("other", "one")[n %in% 1 + 1]
+# The plural form of each number among those that a template has.
+form_of <- function(value, forms) {
+  if (is.character(value)) value <- out_of_digits(value)
+  value <- as.numeric(value)
+  form <- plural_form(value)
+  if ("zero" %in% forms) form[value %in% 0] <- "zero"
+  form[!form %in% forms] <- "other"
+  form
+}

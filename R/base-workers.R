@@ -12,6 +12,7 @@ over_each <- function(things, make, lost, cores = cores_allowed(), label = "") {
   on.exit(options(old))
   bar <- cli::cli_progress_bar(label, total = length(things), clear = TRUE)
   tick <- function(n) cli::cli_progress_update(inc = n, id = bar)
+  make <- spoken_along(make)
   kept <- function(thing) list(value = make(thing))
   done <- if (has_plan()) {
     by_plan(things, make, tick)

@@ -116,7 +116,7 @@ show_own_growth <- function(growth) {
     say("cli-growth.gain_since_the_first", growth = cut)
   )
   c(
-    bold_line(paste(heading, collapse = ", ")), "", lines, "",
+    bold_line(in_a_row(heading)), "", lines, "",
     one_scale_lines(growth, NULL),
     wrap_lines(legend)
   )

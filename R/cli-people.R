@@ -100,7 +100,7 @@ test_lines <- function(row) {
       ),
       "median"
     ),
-    line(say("cli-people.lowest_highest"), paste(ends, collapse = ", ")),
+    line(say("cli-people.lowest_highest"), in_a_row(ends)),
     line(
       say("cli-people.standard_deviation"),
       number(row$sd, 1),
@@ -240,7 +240,7 @@ level_columns <- function(table, levels) {
 }
 
 signed_between <- function(low, high) {
-  bare <- function(share) sub("%", "", signed_percent(share))
+  bare <- function(share) paste0(sign_of(share), hundredths(abs(share)))
   between <- say(
     "cli-people.to_2",
     low = bare(low),

@@ -39,7 +39,7 @@ run_plan <- function(call) {
   tell_user(
     say(
       "cli-plan.written_what_you_type",
-      only = paste(written, collapse = ", "),
+      only = in_a_row(written),
       table = basename(table)
     )
   )
@@ -76,7 +76,7 @@ show_plan_row <- function(plan, k, names) {
     if (nzchar(row$know)) line(row$know),
     line(say("cli-plan.behind_it", cause = row$cause)),
     if (nzchar(row$settle)) paint(line(row$settle), "ochre"),
-    line(say("cli-plan.shown_by", items = paste(one$items, collapse = ", "))),
+    line(say("cli-plan.shown_by", items = in_a_row(one$items))),
     if (nrow(one$groups)) group_list_lines(one$groups, names),
     if (length(one$typed)) line(paste(fields, collapse = "; ")),
     if (!is.na(row$closed)) line(say_closed(row)),

@@ -289,7 +289,10 @@ fairness_table <- function(shown) {
 }
 
 signed_percent <- function(x) {
-  whole <- round_half_up(100 * x)
-  sign <- c("\u2212", "", "+")[sign(whole) + 2]
-  ifelse(is.na(x), "\u2013", paste0(sign, abs(whole), "%"))
+  ifelse(is.na(x), "\u2013", paste0(sign_of(x), percent(abs(x))))
+}
+
+# Of what rounds to no hundredth there is none.
+sign_of <- function(share) {
+  c("\u2212", "", "+")[sign(round_half_up(100 * share)) + 2]
 }

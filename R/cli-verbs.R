@@ -254,7 +254,7 @@ note_tiny_groups <- function(by, sitting) {
     say(
       "cli-verbs.groups_by_half_of",
       n = length(sizes),
-      by = paste(by, collapse = ", "),
+      by = in_a_row(by),
       sizes = stats::median(sizes)
     )
   )
@@ -276,7 +276,7 @@ only_wanted <- function(call, sitting) {
   tell_user(
     say(
       "cli-verbs.only",
-      what = printable(paste(left$narrowed, collapse = ", ")),
+      what = printable(in_a_row(left$narrowed)),
       students = counts("students"),
       items = counts("items")
     )

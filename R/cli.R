@@ -17,12 +17,13 @@ run_command <- function(arguments) {
   old <- Sys.getlocale("LC_CTYPE")
   use_utf8()
   on.exit(Sys.setlocale("LC_CTYPE", old), add = TRUE)
+  speak_here(language_now())
   tryCatch(
     {
       told <- how_told(arguments)
       before <- options(pregunta.log = told$log)
       on.exit(options(before), add = TRUE)
-      suppressWarnings(run_verb(told$arguments))
+      suppressWarnings(run_verb(told$arguments, told$language))
     },
     pregunta_error = function(e) {
       tell_error(e)
@@ -47,13 +48,13 @@ run_command <- function(arguments) {
   )
 }
 
-# What every verb takes beside its own options, for runs that nobody watches: --quiet
-# tells of errors only, --log json tells all as data.
+# What every verb takes beside its own options: --language; and for runs that nobody
+# watches --quiet, which tells of errors only, and --log json, which tells all as data.
 how_told <- function(arguments) {
   quiet <- arguments == "--quiet"
-  whole <- startsWith(arguments, "--log=")
-  two <- which(arguments == "--log")
-  kind <- c(sub("^--log=", "", arguments[whole]), arguments[two + 1])
+  log <- values_of_option(arguments, "--log")
+  language <- values_of_option(arguments, "--language")
+  kind <- log$values
   wrong <- setdiff(kind, c("text", "json"))
   if (length(wrong)) {
     abort_pregunta(
@@ -64,15 +65,57 @@ how_told <- function(arguments) {
     )
   }
   kind <- utils::tail(kind, 1)
-  left <- setdiff(seq_along(arguments), c(which(quiet | whole), two, two + 1))
+  left <- setdiff(seq_along(arguments), c(which(quiet), log$places, language$places))
   list(
     arguments = arguments[left],
+    language = utils::tail(language$values, 1),
     log = list(
       quiet = any(quiet),
       json = identical(kind, "json"),
       verb = arguments[left][1]
     )
   )
+}
+
+# An option given as "--log json" or "--log=json": its values, and where they stand.
+values_of_option <- function(arguments, flag) {
+  start <- paste0(flag, "=")
+  whole <- which(startsWith(arguments, start))
+  two <- which(arguments == flag)
+  list(
+    values = c(substring(arguments[whole], nchar(start) + 1), arguments[two + 1]),
+    places = c(whole, two, two + 1)
+  )
+}
+
+# Verbs that make what goes home, or say in a folder what its language is.
+verbs_for_home <- c("slips", "new")
+
+# The language of a run: that of --language, else that of the test, else the usual one. In
+# one that words are there for only of what goes home, that alone is said. Data for other
+# programs are the same in every language.
+speak_as_asked <- function(verb, call, asked, frame = parent.frame()) {
+  chosen <- if (length(asked)) {
+    checked_language(asked, if (verb %in% verbs_for_home) "home" else "everything")
+  }
+  if (length(chosen) && covers(chosen) == "home") {
+    speak_at_home(chosen, frame)
+    chosen <- NULL
+  }
+  if (!length(chosen) && !is.null(call[["folder"]])) {
+    chosen <- language_of_folder(call$folder[1])
+  }
+  if (any(call[["format"]] %in% c("csv", "json"))) chosen <- "en"
+  speak_here(chosen, frame)
+}
+
+# That of its test.yml, as far as all is said in it.
+language_of_folder <- function(folder) {
+  if (!dir.exists(folder)) return(NULL)
+  said <- tryCatch(settings_in(folder)$language, pregunta_error = function(e) NULL)
+  if (length(said) != 1) return(NULL)
+  found <- language_like(said)
+  if (!is.na(found) && covers(found) == "everything") found
 }
 
 # Bars, dashes and accents need UTF-8 even where the machine says C.
@@ -85,9 +128,10 @@ use_utf8 <- function() {
   }
 }
 
-run_verb <- function(arguments) {
+run_verb <- function(arguments, language = NULL) {
   check_arguments(arguments)
   first <- if (length(arguments)) arguments[1] else "--help"
+  speak_as_asked(first, NULL, language)
   if (first %in% c("--help", "-h", "help")) return(show_help(arguments[-1]))
   if (first == "--version") {
     put_lines(format(utils::packageVersion("pregunta")))
@@ -105,6 +149,7 @@ run_verb <- function(arguments) {
   }
   call <- read_call(first, verb, arguments[-1])
   if (is.null(call)) return(0L)
+  speak_as_asked(first, call, language)
   with_stale_told(call, verb$run, always = first == "report")
 }
 

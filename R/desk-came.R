@@ -62,7 +62,7 @@ findings_section <- function(findings) {
     severity <- words_for(one$severity, "severities")
     tags$tr(
       tags$th(scope = "row", class = one$severity, severity),
-      tags$td(printable(paste(where, collapse = ", "))),
+      tags$td(printable(in_a_row(where))),
       tags$td(printable(what)),
       tags$td(printable(one$action))
     )

@@ -196,7 +196,7 @@ compared_panel <- function(visit, other) {
       if (!length(who)) return(NULL)
       tags$details(
         tags$summary(say("desk-followup.still_to_come", code = code, n = length(who))),
-        tags$p(printable(paste(who, collapse = ", ")))
+        tags$p(printable(in_a_row(who)))
       )
     }),
     if (closes) {

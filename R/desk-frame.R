@@ -204,7 +204,7 @@ names_of <- function(visit, students, ids) {
     address <- place(visit, "students", id)
     paste0("<a class=\"plain\" href=\"", address, "\">", name_of(students, id), "</a>")
   }, "")
-  htmltools::HTML(paste(links, collapse = ", "))
+  htmltools::HTML(in_a_row(links))
 }
 
 # The levels' colours are the test's own.

@@ -193,7 +193,7 @@ pending_section <- function(visit, year) {
       )
       tags$li(
         year_link(visit, late, late$student[k]), " ",
-        tags$small(printable(paste(about, collapse = ", ")))
+        tags$small(printable(in_a_row(about)))
       )
     }))
   )

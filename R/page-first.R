@@ -267,7 +267,7 @@ named_some <- function(people, ids, most = 4) {
   shown <- who(people, utils::head(ids, most))
   htmltools::HTML(say(
     "page-first.and_more",
-    people = paste(shown, collapse = ", "),
+    people = in_a_row(shown),
     n = length(ids) - most,
     any_more = length(ids) > most
   ))

@@ -128,6 +128,6 @@ marked_list <- function(heading, marked) {
   tags$p(
     tags$b(heading),
     " ",
-    htmltools::HTML(paste(marked, collapse = ", "))
+    htmltools::HTML(in_a_row(marked))
   )
 }

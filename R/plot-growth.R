@@ -250,7 +250,7 @@ autoplot.pregunta_ladder <- function(object, names = TRUE, ...) {
   who <- student_label(object, names)
   cells$names <- vapply(seq_len(nrow(cells)), function(k) {
     mine <- who[at == cells$step[k] & group == cells$group[k]]
-    broken(paste(mine, collapse = ", "), max(20, 126 %/% nlevels(group)))
+    broken(in_a_row(mine), max(20, 126 %/% nlevels(group)))
   }, "")
   few <- max(lengths(strsplit(cells$names, "\n", fixed = TRUE))) <= most_lines
   highest <- sum(object$top)

@@ -176,7 +176,12 @@ share_scale <- function(axis, ...) {
   } else {
     ggplot2::scale_y_continuous
   }
-  scale(..., labels = function(x) paste0(round(100 * x), "%"))
+  scale(..., labels = percent_of_axis)
+}
+
+# An axis can go beyond what a share can be.
+percent_of_axis <- function(x) {
+  ifelse(is.na(x), NA, paste0(ifelse(x < 0, "\u2212", ""), percent(abs(x))))
 }
 
 # SVG by svglite, PDF by cairo, which knows the marks of levels; else what ggplot2

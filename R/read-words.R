@@ -1,6 +1,6 @@
-# What the headings of a file and the labels of its rows are called, in several
-# languages at once: inst/words/headers.yml. A layout is recognised by what stands in
-# the cells; these words break ties and never say where a file came from.
+# What the headings of a file and the labels of its rows are called, in all languages at
+# once: the section `headers` of each. A layout is recognised by what stands in the cells;
+# these words break ties and never say where a file came from.
 
 heading_words <- local({
   words <- NULL
@@ -12,27 +12,59 @@ heading_words <- local({
   }
 })
 
-# Each list of phrases as a vector of what it means, named by the phrase.
+# Each list of phrases as a vector of what it means, named by the phrase; and, as
+# `language`, the languages that know each phrase, separated by blanks. The oldest of our
+# languages come first, where two mean different things by the same word.
 load_heading_words <- function() {
-  path <- system.file(
-    "words",
-    "headers.yml",
-    package = "pregunta"
+  codes <- union(c("en", "es", "fr", "de", "pt"), language_codes())
+  lists <- lapply(stats::setNames(nm = codes), section_in_file, section = "headers")
+  lists <- Filter(Negate(is.null), lists)
+  plain <- c("filler", "who", "item", "item_after")
+  named <- setdiff(unlist(lapply(lists, names)), plain)
+  words <- lapply(stats::setNames(nm = plain), function(name) {
+    unique(unlist(lapply(lists, `[[`, name)))
+  })
+  meanings <- lapply(stats::setNames(nm = unique(named)), function(name) {
+    phrases <- lapply(lists, function(one) unlist_named(one[[name]]))
+    means <- unlist(lapply(phrases, names), use.names = FALSE)
+    phrases <- unlist(phrases, use.names = FALSE)
+    # All languages of the first meaning before the next meaning.
+    order <- order(match(means, unique(names(lists$en[[name]]))))
+    found <- stats::setNames(means, phrases)[order]
+    found[!duplicated(paste(names(found), found))]
+  })
+  c(words, meanings, list(language = languages_of_phrases(lists)))
+}
+
+# The phrases under each meaning, named by it.
+unlist_named <- function(list) {
+  stats::setNames(unlist(list, use.names = FALSE), rep(names(list), lengths(list)))
+}
+
+languages_of_phrases <- function(lists) {
+  lists <- lapply(lists, function(one) {
+    unique(unlist(one[setdiff(names(one), c("filler", "cell", "month"))]))
+  })
+  phrase <- unlist(lists, use.names = FALSE)
+  vapply(split(rep(names(lists), lengths(lists)), phrase), paste, "", collapse = " ")
+}
+
+# The language that the headings and labels of a file are in: the one that knows most of
+# them, counting less for a word that others know as well. NA where none knows two more
+# surely than the next, or all are known to two alike.
+language_of_headings <- function(plain) {
+  known <- heading_words()$language
+  plain <- unique(plain[nzchar(plain)])
+  bare <- ifelse(plain %in% names(known), plain, sub(" ?[0-9]+( .*)?$", "", plain))
+  said <- known[intersect(unique(c(bare, plain)), names(known))]
+  if (!length(said)) return(NA_character_)
+  each <- strsplit(said, " ", fixed = TRUE)
+  weight <- sort(
+    tapply(rep(1 / lengths(each), lengths(each)), unlist(each), sum),
+    decreasing = TRUE
   )
-  lists <- yaml::read_yaml(path, eval.expr = FALSE)
-  codes_of <- function(list) {
-    phrases <- lapply(list, function(languages) unique(unlist(languages)))
-    stats::setNames(rep(names(phrases), lengths(phrases)), unlist(phrases))
-  }
-  c(
-    lapply(lists[c("filler", "who", "item")], function(list) {
-      unique(unlist(list))
-    }),
-    lapply(
-      lists[c("person", "long", "total", "row", "month", "cell")],
-      codes_of
-    )
-  )
+  if (length(weight) > 1 && weight[1] < weight[2] + 1e-9) return(NA_character_)
+  names(weight)[1]
 }
 
 # The roles that a column of the student, and of a long table, can have.
@@ -91,8 +123,14 @@ plain_heading <- function(text) {
     apart,
     perl = TRUE
   )
-  plain <- plain_text(apart)
+  plain <- latin_digits(plain_text(apart))
   trimws(gsub("[^[:alnum:]%]+", " ", plain))
+}
+
+# Arabic, Persian and full-width digits as those that all know.
+latin_digits <- function(text) {
+  other <- intToUtf8(c(0x660:0x669, 0x6f0:0x6f9, 0xff10:0xff19))
+  chartr(other, strrep("0123456789", 3), text)
 }
 
 # The first meaning of each heading, NA where it has none. list: of heading_words().
@@ -256,6 +294,16 @@ without_edges <- function(stem) {
   stem
 }
 
+# Where the word for a question follows its number, as in "3. soru", it is put before it.
+numbers_first <- function(plain) {
+  after <- heading_words()$item_after
+  if (!length(after)) return(plain)
+  items <- heading_words()$item
+  before <- paste(items[order(-nchar(items))], collapse = "|")
+  form <- paste0("^(?:", before, ")? ?([0-9]{1,3}) ?(", paste(after, collapse = "|"), ")(?= |$)")
+  sub(form, "\\2 \\1", plain, perl = TRUE)
+}
+
 number_like <- "[0-9](-[0-9A-Za-z]{1,2}\\b|[:/][0-9]|[.,][0-9])|%|[0-9]{4}"
 
 # "q 3", "aufgabe 3", "a1a", "3 what causes it": what stands before the number, the
@@ -263,6 +311,7 @@ number_like <- "[0-9](-[0-9A-Za-z]{1,2}\\b|[:/][0-9]|[.,][0-9])|%|[0-9]{4}"
 question_number <- function(plain, shown = plain) {
   items <- heading_words()$item
   items <- items[order(-nchar(items))]
+  plain <- numbers_first(plain)
   named <- paste0(
     "^(",
     paste(items, collapse = "|"),

@@ -238,7 +238,7 @@ check_values <- function(adjustments, changes, items, options) {
       say("sitting-adjustments.these_are_no_points"),
       say(
         "sitting-adjustments.give_a_number_from",
-        most = format_number(most[k])
+        most = shown_number(most[k])
       )
     )
   }

@@ -137,7 +137,7 @@ value_by_hand <- function(text, points, item, type, scale) {
     is.na(earned), unread,
     earned < 0, say("sitting-cells.is_below_0_points"),
     earned > item$points + 1e-9,
-    say("sitting-cells.is_above_the_most", points = format_number(item$points))
+    say("sitting-cells.is_above_the_most", points = shown_number(item$points))
   )
   earned[!is.na(problem)] <- NA
   list(

@@ -112,15 +112,15 @@ say_given_off <- function(sitting, item, off, said, scored) {
   by <- mean(said[off] - scored[off])
   differs <- say(
     "sitting-check-answers.differs_from_the_that",
-    scored = format_number(scored[off[1]]),
+    scored = shown_number(scored[off[1]]),
     n = length(off),
-    by = format_number(round(by, 3))
+    by = shown_number(round(by, 3))
   )
   new_finding(
     "warning",
     sitting$source$origin,
     paste(item$item, "points"),
-    format_number(said[off[1]]),
+    shown_number(said[off[1]]),
     differs,
     say("sitting-check-answers.the_key_counts_if"),
     line = line_in(sitting, off)
@@ -138,10 +138,10 @@ say_all_right <- function(sitting, item, rows, said, scored) {
     "warning",
     sitting$source$origin,
     paste(item$item, "points"),
-    format_number(average),
+    shown_number(average),
     say(
       "sitting-check-answers.is_the_average_of",
-      points = format_number(item$points)
+      points = shown_number(item$points)
     ),
     say("sitting-check-answers.see_which_of_the")
   )
@@ -195,12 +195,12 @@ say_no_spread <- function(items, j, points) {
       "points",
       say(
         "sitting-check-answers.gave_everybody_of",
-        points = format_number(points),
-        items_points = format_number(items$points[j])
+        points = shown_number(points),
+        items_points = shown_number(items$points[j])
       ),
       say(
         "sitting-check-answers.if_that_is_full",
-        points = format_number(points)
+        points = shown_number(points)
       )
     )
   }

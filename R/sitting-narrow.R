@@ -136,7 +136,7 @@ say_narrowed <- function(sitting) {
   if (length(sitting$narrowed)) {
     say(
       "sitting-narrow.only",
-      narrowed = paste(sitting$narrowed, collapse = ", ")
+      narrowed = in_a_row(sitting$narrowed)
     )
   }
 }

@@ -5,6 +5,9 @@
 #'
 #' @return A named list:
 #' * `title`, `date`: shown in reports.
+#' * `language`: that the test is in, and that reports, pages and the terminal speak where
+#'   they can: `es`, `en`; of those that only slips and mail are there in (see
+#'   [languages()]) only these. What was typed is marked with it for who hears a page read.
 #' * `kind`, `window`: what kind of test it is (quiz, unit test) and the period of
 #'   the year it belongs to, for a record over the year; see [growth()].
 #' * `levels`: names and cuts (shares of 0 to 1), the lowest 0. A score has the
@@ -68,6 +71,7 @@ default_settings <- function() {
   list(
     title = say("sitting-settings.untitled_test"),
     date = NA_character_,
+    language = NA_character_,
     kind = NA_character_,
     window = NA_character_,
     levels = list(
@@ -283,6 +287,7 @@ check_setting <- function(name, value, default, origin, given, written) {
   if (name == "thresholds") return(check_thresholds(value, default, refuse))
   if (name == "exclude") return(check_exclude(value, refuse))
   if (name == "due") return(check_due(value, refuse))
+  if (name == "language") return(check_language(value, refuse))
   if (name == "responses") return(check_database_setting(value, refuse))
   if (name == "framework") return(check_framework(value, refuse))
   if (name == "renamed") return(check_renamed(value, refuse))
@@ -394,6 +399,31 @@ check_due <- function(value, refuse) {
     )
   }
   as.character(value)
+}
+
+check_language <- function(value, refuse) {
+  if (!length(value) || all(is_blank(value))) return(NA_character_)
+  found <- language_like(as.character(value)[1])
+  if (length(value) == 1 && !is.na(found)) return(found)
+  refuse(
+    \(name) say("sitting-settings.is_no_language", name = name),
+    did_you_mean(as.character(value)[1], languages_that_cover("home"))
+  )
+}
+
+# The language of what is made for people to read: the one that was asked for, else that
+# spoken now where somebody chose it, else the test's own. NULL leaves it as it is.
+language_of_pages <- function(sitting, asked = NULL) {
+  if (!is.null(asked)) return(checked_language(asked))
+  own <- sitting$settings$language
+  known <- !language_is_chosen() && length(own) && !is.na(own)
+  if (known && covers(own) == "everything") own
+}
+
+# What the test itself is in.
+language_of_test <- function(sitting) {
+  own <- sitting$settings$language
+  if (length(own) && !is.na(own)) own else "en"
 }
 
 # The new code of each old one; both are single codes, and none is renamed twice.

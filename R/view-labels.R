@@ -11,7 +11,7 @@ between <- function(low, high) {
     is.na(low) | is.na(high),
     "",
     paste0(
-      sub("%", "", percent(low)), "\u2013", sub("%", "", percent(high))
+      hundredths(low), "\u2013", hundredths(high)
     )
   )
 }

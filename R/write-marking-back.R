@@ -102,7 +102,7 @@ check_sheet_points <- function(sheet, items) {
     say("write-marking-back.these_are_no_points"),
     say(
       "write-marking-back.give_a_number_from",
-      most = format_number(most[wrong[1]])
+      most = shown_number(most[wrong[1]])
     )
   )
 }

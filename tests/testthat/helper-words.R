@@ -1,0 +1,83 @@
+# A made-up language: every letter of the package's words accented, each word 40% longer,
+# read from right to left, with marks of its own in numbers. What is not said through the
+# words shows as plain letters; what has no room, as cut off.
+
+made_up_letters <- function(text) {
+  from <- paste(c(letters, LETTERS), collapse = "")
+  to <- paste0(
+    "\u00e1\u0180\u00e7\u0111\u00e9\u0192\u011d\u0125\u00ed\u0135\u0137\u013a\u1e3f",
+    "\u00f1\u00f3\u1e55\u024b\u0155\u0161\u0163\u00fa\u1e7d\u0175\u1e8b\u00fd\u017e",
+    "\u00c1\u0181\u00c7\u0110\u00c9\u0191\u011c\u0124\u00cd\u0134\u0136\u0139\u1e3e",
+    "\u00d1\u00d3\u1e54\u024a\u0154\u0160\u0162\u00da\u1e7c\u0174\u1e8a\u00dd\u017d"
+  )
+  found <- gregexpr("[A-Za-z]+", text)
+  regmatches(text, found) <- lapply(regmatches(text, found), vapply, function(word) {
+    each <- strsplit(word, "")[[1]]
+    twice <- seq_along(each) %% 5 %in% c(2, 4)
+    paste(rep(each, 1 + twice), collapse = "")
+  }, "")
+  chartr(from, to, text)
+}
+
+# A template with the words in it made up and its slots as they are.
+made_up_template <- function(text) {
+  write <- function(pieces) {
+    said <- vapply(pieces, function(piece) {
+      if (is.character(piece)) {
+        return(gsub("([{}|\\\\])", "\\\\\\1", made_up_letters(piece)))
+      }
+      cases <- vapply(names(piece$cases), function(case) {
+        paste0("|", case, ": ", write(piece$cases[[case]]))
+      }, "")
+      paste0("{", piece$slot, paste(cases, collapse = ""), "}")
+    }, "")
+    paste(said, collapse = "")
+  }
+  write(internal("read_template")(text))
+}
+
+# The folder of its words, written once for all tests of a file.
+made_up_words <- local({
+  folder <- NULL
+  function() {
+    if (!is.null(folder)) return(folder)
+    folder <<- tempfile("words-")
+    dir.create(folder)
+    walk <- function(words) {
+      if (is.list(words)) return(lapply(words, walk))
+      vapply(words, made_up_template, "", USE.NAMES = FALSE)
+    }
+    words <- all_entries()
+    words <- lapply(words[setdiff(names(words), c("language", "headers"))], walk)
+    language <- list(
+      code = "qaa", name = "made up", covers = "everything", direction = "rtl",
+      locale = "sv", decimal = ",", percent = "{n} \u2030", day = "d/M/y",
+      plural = list(one = "n = 1", few = "n = 2..4 and n % 100 != 12..14")
+    )
+    sections <- c(list(language = language), words)
+    written <- vapply(names(sections), function(name) {
+      yaml::as.yaml(sections[name])
+    }, "")
+    path <- file.path(folder, "qaa.yml")
+    writeLines(enc2utf8(paste(written, collapse = "\n")), path, useBytes = TRUE)
+    folder
+  }
+})
+
+words_file <- function(language = "en") {
+  system.file("words", paste0(language, ".yml"), package = "pregunta")
+}
+all_entries <- function(language = "en") {
+  yaml::read_yaml(words_file(language), eval.expr = FALSE)
+}
+
+# What code says in the made-up language, here and in processes that it begins.
+in_made_up_words <- function(code) {
+  before <- Sys.getenv(c("PREGUNTA_WORDS", "PREGUNTA_LANGUAGE"), NA)
+  on.exit({
+    Sys.unsetenv(names(before)[is.na(before)])
+    if (!all(is.na(before))) do.call(Sys.setenv, as.list(before[!is.na(before)]))
+  })
+  Sys.setenv(PREGUNTA_WORDS = made_up_words(), PREGUNTA_LANGUAGE = "qaa")
+  code
+}
