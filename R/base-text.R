@@ -35,7 +35,7 @@ quoted <- function(x) paste0("\"", x, "\"")
 some_of <- function(x, most = 5) {
   if (length(x) <= most) return(in_a_row(x))
   say(
-    "base-text.and_more",
+    "joining.more",
     some = in_a_row(x[seq_len(most)]),
     n = length(x) - most
   )

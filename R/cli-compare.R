@@ -185,8 +185,10 @@ show_student_change <- function(change) {
   shown <- students_moved(change)
   level <- data.table::fcase(
     is.na(shown$moved), "",
-    shown$moved == "stayed", shown$level_after,
-    !is.na(shown$moved), paste(shown$level_before, "\u2192", shown$level_after)
+    shown$moved == "stayed", level_words(shown$level_after),
+    !is.na(shown$moved), paste(
+      level_words(shown$level_before), "\u2192", level_words(shown$level_after)
+    )
   )
   there <- shown$outcome %in% c("got_there", "was_there")
   lines <- format_table(

@@ -20,7 +20,7 @@ show_grid <- function(grid, below = NULL) {
   )
   levels <- attr(grid, "levels")
   signs <- paste(
-    level_signs(length(levels)), levels, collapse = "  "
+    level_signs(length(levels)), level_words(levels), collapse = "  "
   )
   c(
     lines,

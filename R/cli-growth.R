@@ -130,7 +130,7 @@ growth_columns <- function(across, share) {
     window_columns(across, share),
     list(
       text_column("gain", signed_points(last$gain), "right"),
-      text_column("level", last$level),
+      text_column("level", level_words(last$level)),
       text_column("first_there", there)
     )
   )

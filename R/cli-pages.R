@@ -154,6 +154,7 @@ run_slips <- function(call) {
     student,
     each
   )
+  tell_languages(written)
   say_without(attr(written, "without"))
   if (is.null(each)) {
     note_output(call, path)
@@ -208,6 +209,7 @@ run_mail <- function(call, sitting, parts, student) {
     call$send,
     !isTRUE(call$unencrypted)
   )
+  tell_languages(made)
   failed <- made[!is.na(made$problem), ]
   for (problem in unique(failed$problem)) {
     mine <- failed[failed$problem == problem, ]
@@ -241,6 +243,25 @@ run_mail <- function(call, sitting, parts, student) {
     1L
   } else {
     0L
+  }
+}
+
+# Languages that families read and slips cannot be in, and those that no font here has
+# letters for.
+tell_languages <- function(written) {
+  unknown <- attr(written, "unknown")
+  if (length(unknown)) {
+    count <- sort(table(unknown), decreasing = TRUE)
+    tell_user(say(
+      "cli-pages.no_words_for",
+      n = length(unknown),
+      languages = some_of(quoted(names(count)))
+    ))
+  }
+  lacking <- attr(written, "no_font")
+  if (length(lacking)) {
+    names <- vapply(lacking, language_fact, "", fact = "name")
+    tell_user(say("cli-pages.no_font_for", languages = some_of(names)))
   }
 }
 

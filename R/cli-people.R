@@ -235,7 +235,7 @@ level_columns <- function(table, levels) {
     share <- table[[level]]
     of_students <- in_parentheses(round(share * table$n))
     counted <- or_blank(share, paste(percent(share), of_students))
-    text_column(I(shorten(level, 9)), counted, "right")
+    text_column(I(shorten(level_words(level), 9)), counted, "right")
   })
 }
 
@@ -280,7 +280,7 @@ people_table <- function(students) {
       colour = ifelse(students$level %in% lowest, "ochre", "teal")
     ),
     text_column("points", points_of_open(students), "right"),
-    text_column("level", students$level),
+    text_column("level", level_words(students$level)),
     if (!is.null(students$band)) text_column("band", students$band),
     text_column("blank", blank_counts(students), "right"),
     text_column("", say_status(students))

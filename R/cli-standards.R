@@ -248,7 +248,7 @@ show_student_standards <- function(standards) {
 # The level, with a question mark where the next one is as likely.
 level_or_unsure <- function(standards) {
   paste0(
-    standards$level,
+    level_words(standards$level),
     ifelse(is_unsure(standards), " ?", "")
   )
 }

@@ -123,7 +123,7 @@ show_decisions <- function(decisions) {
     group_columns(decisions),
     text_column(
       "decision",
-      words_for(decisions$decision, "decisions"),
+      words_for(level_words(decisions$decision), "decisions"),
       shrink = TRUE
     ),
     text_column(
@@ -196,7 +196,7 @@ show_precision <- function(precision) {
     text_column("score", plain_points(shown$score), "right"),
     share_column("", shown$share),
     text_column("students", shown$students, "right"),
-    text_column("level", shown$level),
+    text_column("level", level_words(shown$level)),
     number_column("sem", shown$sem, 1),
     number_column("as_well_from", shown$low, 1),
     number_column("to", shown$high, 1)

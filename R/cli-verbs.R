@@ -171,7 +171,7 @@ read_for_figures <- function(call) {
   tell_mistakes(errors, call$folder)
   sitting <- only_wanted(call, sitting)
   note_tiny_groups(call$by, sitting)
-  sitting
+  if (any(call[["format"]] %in% c("csv", "json"))) sitting else titles_for_reader(sitting)
 }
 
 # What rests on counts alone is counted where the responses lie when these are in a

@@ -17,7 +17,6 @@ run_command <- function(arguments) {
   old <- Sys.getlocale("LC_CTYPE")
   use_utf8()
   on.exit(Sys.setlocale("LC_CTYPE", old), add = TRUE)
-  speak_here(language_now())
   tryCatch(
     {
       told <- how_told(arguments)
@@ -98,11 +97,9 @@ speak_as_asked <- function(verb, call, asked, frame = parent.frame()) {
   chosen <- if (length(asked)) {
     checked_language(asked, if (verb %in% verbs_for_home) "home" else "everything")
   }
-  if (length(chosen) && covers(chosen) == "home") {
-    speak_at_home(chosen, frame)
-    chosen <- NULL
-  }
-  if (!length(chosen) && !is.null(call[["folder"]])) {
+  if (length(chosen)) speak_at_home(chosen, frame)
+  if (length(chosen) && covers(chosen) == "home") chosen <- NULL
+  if (!length(chosen) && length(call[["folder"]]) == 1) {
     chosen <- language_of_folder(call$folder[1])
   }
   if (any(call[["format"]] %in% c("csv", "json"))) chosen <- "en"

@@ -194,7 +194,7 @@ moved_table <- function(visit, tried, most = 8) {
     changed <- or_else(before, "") != or_else(after, "")
     or_blank(after, ifelse(changed, paste(before, "\u2192", after), after))
   }
-  level <- from_to(shown$level_before, shown$level_after)
+  level <- from_to(level_words(shown$level_before), level_words(shown$level_after))
   points <- paste(
     plain_points(shown$points_before), "\u2192", plain_points(shown$points_after)
   )

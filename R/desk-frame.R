@@ -35,7 +35,7 @@ desk_page <- function() {
     tags$p(id = "gone", role = "alert", hidden = NA, say("desk-frame.the_desk_is_closed"))
   )
   paste0(
-    "<!DOCTYPE html>\n<html lang=\"", say("language.code"), "\"><head>", html_of(head),
+    "<!DOCTYPE html>\n<html", html_language(), "><head>", html_of(head),
     "</head><body>", html_of(body), "</body></html>"
   )
 }

@@ -30,7 +30,7 @@ standards_table <- function(visit, figures) {
     tags$tr(
       tags$th(
         scope = "row",
-        style = paste0("padding-left:", 0.5 + 1.2 * depth[k], "em"),
+        style = paste0("padding-inline-start:", 0.5 + 1.2 * depth[k], "em"),
         tags$a(href = place(visit, "standards", row$code), printable(row$code)), " ",
         tags$span(class = "text", printable(or_blank(row$title))),
         if (row$emphasis %in% "priority") {

@@ -294,7 +294,7 @@ year_beside <- function(visit) {
   across <- growth_across(own)
   share <- ifelse(own$carried, bracketed(own$share), percent(own$share))
   last <- across$last
-  level <- or_else(last$level, "\u2013")
+  level <- or_else(level_words(last$level), "\u2013")
   about <- say(
     "desk-year.gain_and_level",
     grew = rep(length(across$windows) > 1, nrow(last)),

@@ -35,7 +35,7 @@ say_spread <- function(students, humps = NULL) {
     top = top,
     or_above = above > 0 && match(top, levels) < length(levels),
     lowest = lowest,
-    level = levels[1]
+    level = level_words(levels[1])
   )
 }
 
@@ -219,7 +219,7 @@ say_effect_on_one <- function(tried) {
       points = plain_points(tried[[paste0("points_", when)]]),
       open = plain_points(tried[[paste0("open_", when)]]),
       share = percent(tried[[paste0("share_", when)]]),
-      level = tried[[paste0("level_", when)]]
+      level = level_words(tried[[paste0("level_", when)]])
     )
   }
   say(

@@ -11,16 +11,27 @@ message_for <- function(students, settings) {
     round(seq(1, 4, length.out = length(levels)))
   }
   said <- all_words("slip_messages")[at][match(students$level, levels)]
-  own <- unlist(settings$messages)
-  if (length(own)) {
-    by_level <- unname(own[students$level])
-    by_band <- if (!is.null(students$band)) unname(own[students$band])
-    said <- or_else(by_level, said)
-    if (length(by_band)) {
-      said <- or_else(by_band, said)
-    }
-  }
-  ifelse(is.na(students$share), NA, said)
+  by <- own_messages(settings)
+  own <- match(students$level, by$of)
+  if (!is.null(students$band)) own <- or_else(match(students$band, by$of), own)
+  known <- which(!is.na(own) & !is.na(students$share))
+  said[is.na(students$share)] <- NA
+  said[known] <- by$text[own[known]]
+  list(
+    text = said,
+    language = replace(rep(NA_character_, length(said)), known, by$language[own[known]])
+  )
+}
+
+# Those of the settings, in the language that is spoken now where they are given in it:
+# of which level or band, the text, and its language.
+own_messages <- function(settings) {
+  chosen <- lapply(settings$messages, for_reader, language_of(settings))
+  list(
+    of = names(chosen),
+    text = vapply(chosen, `[[`, "", "text", USE.NAMES = FALSE),
+    language = vapply(chosen, `[[`, "", "language", USE.NAMES = FALSE)
+  )
 }
 
 # Standards below the cut where most points are missing, at most two of each

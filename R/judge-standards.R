@@ -101,7 +101,7 @@ say_out_of_reach <- function(standards) {
   levels <- strsplit(names(codes), ";", fixed = TRUE)
   say(
     "judge-standards.nobody_could_be",
-    levels = vapply(levels, join_words, "", "or"),
+    levels = vapply(lapply(levels, level_words), join_words, "", "or"),
     codes = vapply(codes, join_some, "", 8)
   )
 }
@@ -109,6 +109,7 @@ say_out_of_reach <- function(standards) {
 # By student: where most are in the lowest level, and how many are nowhere in it.
 say_lowest <- function(standards, lowest) {
   low <- standards[standards$level %in% lowest, ]
+  lowest <- level_words(lowest)
   students <- length(unique(standards$student))
   if (!nrow(low)) {
     return(say(

@@ -4,18 +4,18 @@ say_standing <- function(students, student) {
   scored <- students[!is.na(students$share), ]
   own <- scored[scored$student == student, ]
   others <- scored[scored$student != student, ]
-  if (!nrow(own)) return(say("judge-student.no_score_yet"))
-  if (!nrow(others)) return(say("judge-student.nobody_else_has_a"))
+  if (!nrow(own)) return(say("slip.none_yet"))
+  if (!nrow(others)) return(say("slip.nobody_else"))
   below <- sum(others$share < own$share - 1e-9)
   same <- sum(abs(others$share - own$share) <= 1e-9)
   say(
-    "judge-student.of_the_other_students",
+    "slip.place",
     n = nrow(others),
     below = below,
-    n_others = nrow(others) - below - same,
+    above = nrow(others) - below - same,
     same = same,
-    share = percent(stats::quantile(scored$share, 0.25, names = FALSE)),
-    scored_share = percent(stats::quantile(scored$share, 0.75, names = FALSE))
+    low = percent(stats::quantile(scored$share, 0.25, names = FALSE)),
+    high = percent(stats::quantile(scored$share, 0.75, names = FALSE))
   )
 }
 

@@ -56,7 +56,7 @@ grid_data <- function(sitting, figures, people) {
     data.frame(
       student = who_plain(people, table$student),
       share = table$share,
-      level = cell_words(table$level),
+      level = cell_words(level_words(table$level)),
       person = match(table$student, people$student) - 1L
     ),
     frame_of(points)

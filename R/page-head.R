@@ -172,7 +172,7 @@ level_strip <- function(shares, levels) {
       "\" style=\"width:",
       round(100 * share, 1),
       "%\" title=\"",
-      escape(paste0(levels[k], ": ", percent(share))),
+      escape(paste0(level_words(levels[k]), ": ", percent(share))),
       "\">",
       sign,
       ifelse(share >= 0.28, paste0(" ", percent(share)), ""),

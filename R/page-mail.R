@@ -29,8 +29,8 @@
 #'   student = c("h001", "h002"))
 write_mail <- function(sitting, folder = "mail", from, subject = NULL,
                        parts = slip_parts[-8], student = NULL, server = NULL,
-                       encrypted = TRUE) {
-  slips <- make_slips(sitting, parts, student)
+                       encrypted = TRUE, language = NULL) {
+  slips <- make_slips(sitting, parts, student, language)
   check_mail(sitting, from, server)
   style <- paste0(
     "<style>",
@@ -54,9 +54,9 @@ write_mail <- function(sitting, folder = "mail", from, subject = NULL,
   drafts <- draft_names(slips$student, lengths(to))
   rows <- lapply(seq_along(slips$student), function(k) {
     html <- paste0(
-      "<!DOCTYPE html><html lang=\"",
-      say("language.code"),
-      "\"><head><meta charset=\"utf-8\">",
+      "<!DOCTYPE html><html",
+      html_language(slips$language[k]),
+      "><head><meta charset=\"utf-8\">",
       style,
       "</head><body><main>",
       slips$html[k],
@@ -78,7 +78,8 @@ write_mail <- function(sitting, folder = "mail", from, subject = NULL,
       )
     })
   })
-  do.call(rbind, unlist(rows, recursive = FALSE))
+  made <- do.call(rbind, unlist(rows, recursive = FALSE))
+  structure(made, unknown = languages_unknown(sitting))
 }
 
 check_mail <- function(sitting, from, server) {

@@ -19,6 +19,8 @@
 #'   and other columns that split the students into a few groups.
 #' @param plan An earlier plan (as read from `plan.csv`): what was typed into it
 #'   stands in the teacher's report.
+#' @param language The code of the language that it is written in, see [languages()]; that
+#'   of the test where it is known, else the usual one.
 #' @return The path, invisibly.
 #' @details Tables sort by their headings and have a field to filter them. In the
 #' teacher's report a question opens to its answers, an answer to who gave it, a student
@@ -38,8 +40,11 @@
 #' write_report(read_sitting(demo_path()), path)
 #' file.size(path)
 write_report <- function(sitting, path = "report.html", names = TRUE,
-                         audience = "teacher", by = NULL, plan = NULL) {
+                         audience = "teacher", by = NULL, plan = NULL,
+                         language = NULL) {
   check_is_sitting(sitting)
+  speak_here(language_of_pages(sitting, language))
+  sitting <- titles_for_reader(sitting)
   check_audience(audience)
   check_output(path)
   write_text(
@@ -156,7 +161,7 @@ shared_data <- function(sitting, items, people = NULL, present = integer(),
   list(
     people = if (is.null(people)) list() else people,
     present = I(present),
-    levels = I(levels),
+    levels = I(level_words(levels)),
     signs = I(level_signs(length(levels))),
     cut = percent(sitting$settings$mastery_cut),
     items = items,

@@ -16,9 +16,16 @@
 #' @param each The name of a column of the students, such as `"section"`: for each of its
 #'   values a file of its own, in the folder `path`, and a page `index.html` that links
 #'   them. A browser hardly opens the slips of a whole district at once.
+#' @param language The code of a language, see [languages()], for the slips of students
+#'   whose own is not known; that of the test by default. A column `language` of the
+#'   students says what each family reads (`es`, `spa`, `Spanish` or `espa\u00f1ol`) and goes
+#'   before it. What was typed stays as it is, and is marked with the test's language; of
+#'   messages and standards' titles given in several languages the family's is taken.
 #' @return The path, invisibly; with `each` that of the index, and the attribute `files`
 #'   has those of the slips. Students who were absent or excused get no slip;
-#'   the attribute `without` names them.
+#'   the attribute `without` names them. The attribute `unknown` has what the column
+#'   `language` says and no words are there for; `no_font` the languages that this machine
+#'   has no letters for.
 #' @section Errors: `pregunta_error_call` for an unknown part, paper or student;
 #'   `pregunta_error_output` when the file cannot be written, or for PDF when there is no
 #'   Chromium.
@@ -29,9 +36,10 @@
 #' write_slips(read_sitting(demo_path()), path, parts = c("message", "score", "next"))
 #' file.size(path)
 write_slips <- function(sitting, path = "slips.html", parts = slip_parts[-8],
-                        paper = "A4", student = NULL, each = NULL) {
+                        paper = "A4", student = NULL, each = NULL, language = NULL) {
   if (is.null(each)) check_output(path)
-  slips <- make_slips(sitting, parts, student)
+  speak_here(language_of_pages(sitting))
+  slips <- make_slips(sitting, parts, student, language)
   check_paper(paper)
   written <- if (is.null(each)) {
     put_slips(slips_page(sitting, slips, paper), path)
@@ -42,6 +50,8 @@ write_slips <- function(sitting, path = "slips.html", parts = slip_parts[-8],
     if (is.null(student)) sitting$students$student else student,
     slips$student
   )
+  attr(written, "unknown") <- languages_unknown(sitting)
+  attr(written, "no_font") <- languages_without_font(slips$language)
   invisible(written)
 }
 
@@ -104,7 +114,7 @@ check_paper <- function(paper) {
 }
 
 # Of each student the slip as HTML, everybody's at once.
-make_slips <- function(sitting, parts, student = NULL) {
+make_slips <- function(sitting, parts, student = NULL, language = NULL) {
   check_is_sitting(sitting)
   for (unknown in setdiff(parts, slip_parts)) {
     abort_pregunta(
@@ -135,12 +145,43 @@ make_slips <- function(sitting, parts, student = NULL) {
     )
   }
   mine <- students[rows, ]
-  settings <- sitting$settings
   answers <- slip_cells(sitting, rows)
   own <- as.data.frame(summarise_standards(sitting, "student"))
   own <- own[own$student %in% mine$student & !is.na(own$share), ]
+  reads <- languages_at_home(sitting, language)[rows]
+  html <- character(nrow(mine))
+  for (one in unique(reads)) {
+    here <- which(reads == one)
+    html[here] <- in_language(one, slips_in_language(
+      titles_for_reader(sitting),
+      parts,
+      mine[here, ],
+      students,
+      own[own$student %in% mine$student[here], ],
+      lapply(answers, part_of_rows, here)
+    ))
+  }
+  list(
+    student = mine$student,
+    name = or_else(mine$name, mine$student),
+    language = reads,
+    html = html
+  )
+}
+
+part_of_rows <- function(x, rows) {
+  if (is.matrix(x)) x[rows, , drop = FALSE] else x[rows]
+}
+
+# The slips of those who read one language. students: everybody; own: the standards of
+# these; answers: what these answered.
+slips_in_language <- function(sitting, parts, mine, students, own, answers) {
+  settings <- sitting$settings
+  at <- match(own$code, sitting$standards$code)
+  own$title <- sitting$standards$title[at]
+  own$language <- sitting$standards$title_language[at]
   piece <- function(part, make) if (part %in% parts) make() else ""
-  html <- paste0(
+  paste0(
     slip_head(sitting, mine),
     piece("message", function() slip_message(mine, settings)),
     piece("score", function() slip_score(mine, settings)),
@@ -159,26 +200,20 @@ make_slips <- function(sitting, parts, student = NULL) {
     piece("comments", function() slip_comments(sitting, mine)),
     recycle0 = TRUE
   )
-  list(
-    student = mine$student,
-    name = or_else(mine$name, mine$student),
-    html = html
-  )
 }
 
 slip_head <- function(sitting, mine) {
   settings <- sitting$settings
-  name <- or_else(mine$name, mine$student)
-  about <- paste(
-    c(settings$title, if (!is.na(settings$date)) settings$date),
-    collapse = " \u00b7 "
+  about <- c(
+    typed(settings$title, language_of(settings)),
+    if (!is.na(settings$date)) escape(say_day(settings$date))
   )
   paste0(
     "<header><h2>",
-    escape(name),
+    as_it_is(or_else(mine$name, mine$student)),
     "</h2><p>",
-    escape(about),
-    or_blank(mine$section, paste0(" \u00b7 ", escape(mine$section))),
+    paste(about, collapse = " \u00b7 "),
+    or_blank(mine$section, paste0(" \u00b7 ", as_it_is(mine$section))),
     "</p></header>",
     recycle0 = TRUE
   )
@@ -186,7 +221,8 @@ slip_head <- function(sitting, mine) {
 
 slip_message <- function(mine, settings) {
   said <- message_for(mine, settings)
-  or_blank(said, html_cell(escape(said), "message", "p"))
+  text <- typed(said$text, or_else(said$language, language_now()))
+  or_blank(said$text, html_cell(text, "message", "p"))
 }
 
 slip_score <- function(mine, settings) {
@@ -194,15 +230,15 @@ slip_score <- function(mine, settings) {
   band <- if (is.null(mine$band)) {
     ""
   } else {
-    grade <- paste0(" \u00b7 ", say("page-slips.grade"))
+    grade <- paste0(" \u00b7 ", say("slip.grade"))
     or_blank(
       mine$band,
-      paste0(grade, " <b>", escape(mine$band), "</b>")
+      paste0(grade, " <b>", as_it_is(mine$band), "</b>")
     )
   }
   waits <- ifelse(
     mine$status == "waiting",
-    say("page-slips.an_answer_still_waits"),
+    say("slip.an_answer_still_waits"),
     ""
   )
   said <- paste0(
@@ -210,7 +246,7 @@ slip_score <- function(mine, settings) {
     percent(mine$share),
     "</b> <span>",
     say(
-      "page-slips.points_of",
+      "slip.points_of",
       points = plain_points(mine$points),
       open = plain_points(mine$open)
     ),
@@ -224,7 +260,7 @@ slip_score <- function(mine, settings) {
     "</span></p>",
     recycle0 = TRUE
   )
-  none <- html_cell(say("page-slips.no_score_yet"), tag = "p")
+  none <- html_cell(say("slip.no_score_yet"), tag = "p")
   ifelse(is.na(mine$share), none, said)
 }
 
@@ -239,13 +275,13 @@ slip_standards <- function(own, mine, settings) {
   title <- or_else(own$title, own$code)
   levels <- names(settings$levels)
   share <- say(
-    "page-slips.of_2",
+    "slip.of_2",
     share = share_bar(own$share),
     earned = plain_points(own$earned),
     open = plain_points(own$open)
   )
   rows <- html_row(
-    html_cell(escape(title)),
+    html_cell(typed(title, own$language)),
     html_cell(share, "whole"),
     html_cell(level_chip(own$level, levels), "whole")
   )
@@ -306,11 +342,11 @@ slip_next <- function(sitting, own, answers, mine) {
     tree,
     sitting$settings$mastery_cut
   )
-  again <- say("page-slips.go_over_again", again = escape(steps$again))
+  again <- say("slip.go_over_again", again = as_it_is(steps$again))
   again <- ifelse(nzchar(steps$again), again, "")
   rows <- paste0(
     "<li><b>",
-    escape(or_else(steps$title, steps$code)),
+    typed(or_else(steps$title, steps$code), steps$language),
     "</b>",
     again,
     ".</li>",
@@ -321,12 +357,12 @@ slip_next <- function(sitting, own, answers, mine) {
     steps$student,
     mine$student,
     paste0(slip_heading("next"), "<ol>"),
-    paste0("</ol>", html_cell(say("page-slips.say_why"), tag = "p"))
+    paste0("</ol>", html_cell(say("slip.say_why"), tag = "p"))
   )
   fine <- !nzchar(made) & !is.na(mine$share)
   made[fine] <- paste0(
     slip_heading("next"),
-    html_cell(say("page-slips.nothing_again"), tag = "p")
+    html_cell(say("slip.nothing_again"), tag = "p")
   )
   made
 }
@@ -339,7 +375,7 @@ next_without_standards <- function(wrong, mine) {
     "",
     USE.NAMES = FALSE
   )
-  again <- say("page-slips.go_over_and_say_why", again = escape(said))
+  again <- say("slip.go_over_and_say_why", again = as_it_is(said))
   advice <- paste0(slip_heading("next"), html_cell(again, tag = "p"))
   ifelse(nzchar(said) & lengths(wrong) > 0, advice, "")
 }
@@ -349,6 +385,7 @@ next_without_standards <- function(wrong, mine) {
 slip_answers <- function(sitting, answers, why) {
   items <- sitting$items
   right <- right_in_words(sitting)
+  test <- language_of(sitting$settings)
   full <- answers$kind == "right"
   rows <- each_row(items, function(j) {
     kind <- answers$kind[, j]
@@ -357,24 +394,24 @@ slip_answers <- function(sitting, answers, why) {
     given <- data.table::fcase(
       kind %in% names(all_words("slip_states")), words_for(kind, "slip_states"),
       is.na(given), "",
-      !is.na(given), escape(given)
+      !is.na(given), typed(given, test)
     )
     reason <- if (why && !is.na(items$rationale[j])) {
-      paste0(" <i>", escape(items$rationale[j]), "</i>")
+      paste0(" <i>", typed(items$rationale[j], test), "</i>")
     } else {
       ""
     }
     key <- if (nzchar(right[j])) {
-      escape(with_option_text(right[j], text))
+      typed(with_option_text(right[j], text), test)
     } else {
       ""
     }
-    asks <- if (is.na(items$prompt[j])) "" else escape(items$prompt[j])
+    asks <- if (is.na(items$prompt[j])) "" else typed(items$prompt[j], test)
     row <- paste0(
       "<tr class=\"",
       grid_class(kind),
       "\"><td>",
-      escape(items$item[j]),
+      as_it_is(items$item[j]),
       "</td><td>",
       asks,
       "</td><td>",
@@ -384,7 +421,7 @@ slip_answers <- function(sitting, answers, why) {
       ifelse(kind == "not_given", "", paste0(key, reason)),
       "</td><td class=\"n\">",
       say(
-        "page-slips.of",
+        "slip.of",
         points = plain_each(answers$points[, j]),
         most = plain_points(items$points[j])
       ),
@@ -402,14 +439,14 @@ slip_answers <- function(sitting, answers, why) {
     )
     ifelse(
       full[, j],
-      paste0("<span>", escape(items$item[j]), given, "</span> "),
+      paste0("<span><bdi>", escape(items$item[j]), given, "</bdi></span> "),
       ""
     )
   })
   all <- rowSums(full) == ncol(full)
   right <- paste0(
     "<p class=\"right\"><b>\u2713 ",
-    say("page-slips.right"),
+    say("slip.right"),
     "</b> ",
     do.call(paste0, named),
     "</p>"
@@ -417,13 +454,13 @@ slip_answers <- function(sitting, answers, why) {
   others <- paste0(
     "<table class=\"answers\"><thead><tr>",
     html_cell(
-      html_cell(say("page-slips.number"), "unseen", "span"),
+      html_cell(say("slip.number"), "unseen", "span"),
       tag = "th"
     ),
-    html_cell(say("page-slips.question"), tag = "th"),
-    html_cell(say("page-slips.your_answer"), tag = "th"),
-    html_cell(say("page-slips.right_answer"), tag = "th"),
-    html_cell(say("page-slips.points"), "n", "th"),
+    html_cell(say("slip.question"), tag = "th"),
+    html_cell(say("slip.your_answer"), tag = "th"),
+    html_cell(say("slip.right_answer"), tag = "th"),
+    html_cell(say("slip.points"), "n", "th"),
     "</tr></thead><tbody>",
     do.call(paste0, rows),
     "</tbody></table>"
@@ -459,9 +496,9 @@ slip_comments <- function(sitting, mine) {
   said <- paste0(
     or_blank(
       comments$item,
-      paste0("<b>", escape(comments$item), "</b> ")
+      paste0("<b>", as_it_is(comments$item), "</b> ")
     ),
-    escape(comments$comment),
+    typed(comments$comment, language_of(sitting$settings)),
     recycle0 = TRUE
   )
   for_each(
@@ -476,7 +513,9 @@ slip_comments <- function(sitting, mine) {
 slips_page <- function(sitting, slips, paper) {
   size <- paste0("@page { size: ", paper, "; margin: 13mm; }")
   articles <- paste0(
-    "<article class=\"slip\" data-student=\"",
+    "<article class=\"slip\"",
+    html_language(slips$language),
+    " data-student=\"",
     escape(slips$student),
     "\">",
     slips$html,

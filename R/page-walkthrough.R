@@ -13,6 +13,8 @@
 #' @param path Of the file. It is written whole or not at all.
 #' @param items Names of the items to show; all of them by default.
 #' @param most How many of them, the hardest; all by default.
+#' @param language The code of the language that it is written in, see [languages()]; that
+#'   of the test where it is known, else the usual one.
 #' @return The path, invisibly.
 #' @section Errors: `pregunta_error_call` for an unknown item;
 #'   `pregunta_error_output` when the file cannot be written.
@@ -22,8 +24,10 @@
 #' write_walkthrough(read_sitting(demo_path()), path, most = 10)
 #' file.size(path)
 write_walkthrough <- function(sitting, path = "walkthrough.html", items = NULL,
-                              most = NULL) {
+                              most = NULL, language = NULL) {
   check_is_sitting(sitting)
+  speak_here(language_of_pages(sitting, language))
+  sitting <- titles_for_reader(sitting)
   unknown <- setdiff(items, sitting$items$item)
   if (length(unknown)) {
     abort_pregunta(

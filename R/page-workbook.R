@@ -11,6 +11,8 @@
 #'   row a student are left out, and groups under the setting `smallest_group`, at least
 #'   5, are withheld.
 #' @param path Of the file. It is written whole or not at all.
+#' @param language The code of the language that it is written in, see [languages()]; that
+#'   of the test where it is known, else the usual one.
 #' @return The path, invisibly.
 #' @details What students typed is text in it, never a formula. Colours of levels are
 #' rules on the values, so that they follow a mark that you change.
@@ -21,8 +23,11 @@
 #' path <- file.path(tempdir(), "workbook.xlsx")
 #' write_workbook(read_sitting(demo_path()), path)
 #' openxlsx::getSheetNames(path)
-write_workbook <- function(sitting, path = "workbook.xlsx", names = TRUE) {
+write_workbook <- function(sitting, path = "workbook.xlsx", names = TRUE,
+                           language = NULL) {
   check_is_sitting(sitting)
+  speak_here(language_of_pages(sitting, language))
+  sitting <- titles_for_reader(sitting)
   check_output(path)
   book <- openxlsx::createWorkbook(title = printable(sitting$settings$title))
   sheets <- workbook_sheets(sitting, names)
@@ -75,6 +80,7 @@ workbook_sheets <- function(sitting, names) {
 student_sheet <- function(students) {
   table <- plain_rows(students)
   table$status <- words_for(table$status, "statuses")
+  table$level <- level_words(table$level)
   table
 }
 
@@ -293,7 +299,7 @@ colour_levels <- function(book, name, table, rows, levels) {
         "$",
         openxlsx::int2col(column),
         "2=\"",
-        gsub("\"", "\"\"", names(levels)[k]),
+        gsub("\"", "\"\"", level_words(names(levels)[k])),
         "\""
       )
       openxlsx::conditionalFormatting(

@@ -10,7 +10,7 @@ page_document <- function(title, body, own = "report", style = NULL,
   dependencies <- Filter(function(one) one$name != "core-js", dependencies)
   c(
     "<!DOCTYPE html>",
-    paste0("<html lang=\"", say("language.code"), "\">"),
+    paste0("<html", html_language(), ">"),
     "<head>",
     "<meta charset=\"utf-8\">",
     "<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">",
@@ -47,7 +47,11 @@ script_words <- function(own) {
     words <- c(words, answers = list(section_of("answer_kinds")))
     words <- c(words, severities = list(section_of("severities")))
   }
-  words <- c(list(language = say("language.code")), words)
+  about <- list(
+    language = html_code(language_now()), locale = language_fact("locale"),
+    decimal = language_fact("decimal"), percent = language_fact("percent")
+  )
+  words <- c(about, words)
   as.character(page_data("words", words))
 }
 
@@ -187,6 +191,37 @@ escape <- function(x) {
   htmltools::htmlEscape(printable(or_blank(x)), attribute = TRUE)
 }
 
+# The attributes of an element in these languages.
+html_language <- function(language = language_now()) {
+  direction <- vapply(language, language_fact, "", fact = "direction")
+  paste0(" lang=\"", html_code(language), "\" dir=\"", direction, "\"", recycle0 = TRUE)
+}
+
+html_code <- function(language) {
+  vapply(language, language_fact, "", fact = "code", USE.NAMES = FALSE)
+}
+
+# What somebody typed, escaped, within words of the language spoken: marked with the
+# language that it is in, for who hears it and for the order of its letters.
+typed <- function(text, language) {
+  said <- escape(text)
+  main <- function(code) sub("-.*$", "", code)
+  other <- !is.na(language) & main(language) != main(language_now())
+  other <- rep_len(other, length(said)) & nzchar(said)
+  language <- rep_len(language, length(said))
+  said[other] <- paste0(
+    "<bdi lang=\"", html_code(language[other]), "\">", said[other], "</bdi>",
+    recycle0 = TRUE
+  )
+  said
+}
+
+# A name or an id: of no language, in an order of its own.
+as_it_is <- function(text) {
+  said <- escape(text)
+  ifelse(nzchar(said), paste0("<bdi>", said, "</bdi>"), "")
+}
+
 # A picture as SVG inside the page; its titles are text of the page, so that
 # they wrap on a phone and are read aloud.
 page_picture <- function(plot, width = 11, height = 5) {
@@ -276,11 +311,11 @@ level_chip <- function(level, levels, name = TRUE) {
     "<span class=\"lv lv",
     at,
     "\"",
-    if (!name) paste0(" title=\"", escape(level), "\""),
+    if (!name) paste0(" title=\"", escape(level_words(level)), "\""),
     ">",
     level_signs(length(levels))[at],
     "</span>",
-    if (name) paste0(" ", escape(level))
+    if (name) paste0(" ", escape(level_words(level)))
   )
   or_blank(at, chip)
 }

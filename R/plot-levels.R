@@ -30,10 +30,10 @@ autoplot.pregunta_test <- function(object, ...) {
   count <- paste(sign, round(bars$share * bars$n))
   named <- named_once(
     bars$level,
-    nchar(as.character(bars$level)) + (apart == " ") * nchar(count),
+    nchar(level_words(as.character(bars$level))) + (apart == " ") * nchar(count),
     bars$share
   )
-  name <- ifelse(named, paste0(bars$level, apart), "")
+  name <- ifelse(named, paste0(level_words(as.character(bars$level)), apart), "")
   bars$label <- ifelse(bars$share < 0.04, "", paste0(name, count))
   ggplot2::ggplot(
     bars,
@@ -61,6 +61,7 @@ autoplot.pregunta_test <- function(object, ...) {
     ggplot2::scale_fill_manual(
       values = colours,
       breaks = levels,
+      labels = level_words(levels),
       name = NULL
     ) +
     ggplot2::scale_y_discrete(

@@ -62,7 +62,7 @@ autoplot.pregunta_students <- function(object, ...) {
   labels <- data.frame(
     x = (cuts + c(cuts[-1], 1)) / 2,
     y = top * 1.13,
-    label = paste0(levels, "\n", counted)
+    label = paste0(level_words(levels), "\n", counted)
   )
   ggplot2::ggplot(
     bars,

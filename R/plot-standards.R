@@ -83,7 +83,7 @@ draw_scores <- function(object, by) {
       sec.axis = ggplot2::sec_axis(
         ~.,
         breaks = unlist(levels)[-1],
-        labels = names(levels)[-1]
+        labels = level_words(names(levels)[-1])
       )
     ) +
     titles(
@@ -268,6 +268,7 @@ draw_student_standards <- function(object, names) {
     ) +
     ggplot2::scale_fill_manual(
       values = colours,
+      labels = level_words(levels),
       drop = FALSE,
       name = NULL
     ) +

@@ -103,6 +103,26 @@ check_keys_offered <- function(items, options) {
   findings
 }
 
+# Languages that families are said to read, and that no words are there for.
+check_languages <- function(students) {
+  said <- as_text(students[["language"]])
+  unknown <- unique(said[!is.na(said) & is.na(language_like(said))])
+  lapply(unknown, function(one) {
+    new_finding(
+      "note",
+      origin_of(students),
+      "language",
+      one,
+      say("sitting-check-tables.is_no_language"),
+      say(
+        "sitting-check-tables.known_languages",
+        known = in_a_row(languages_that_cover("home"))
+      ),
+      line = line_of(students)[match(one, said)]
+    )
+  })
+}
+
 # Standards with cuts of their own that the test does not know.
 check_cut_codes <- function(settings, standards) {
   lapply(setdiff(names(settings$cuts), standards$code), function(code) {

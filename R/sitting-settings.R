@@ -18,7 +18,8 @@
 #' * `bands`: names and cuts of the school's own grade scale, written the same
 #'   way; none by default.
 #' * `messages`: what a slip says to a student, by the name of a level or band, as in
-#'   `{secure: Well done. Go on to the next chapter.}`; see [write_slips()].
+#'   `{secure: Well done. Go on to the next chapter.}`, each also in several languages by
+#'   their codes, as in `{secure: {en: Well done., es: Muy bien.}}`; see [write_slips()].
 #' * `rounding`: step a share is rounded to before it is compared with a cut
 #'   (0 = none).
 #' * `blanks`: `zero` (a blank earns 0 points) or `missing` (none at all).
@@ -248,7 +249,7 @@ with_listed_cuts <- function(settings, standards) {
 setting_shapes <- list(
   levels = flat_words,
   bands = flat_words,
-  messages = flat_words,
+  messages = named_of(either_of(a_word, flat_words)),
   scale = flat_words,
   thresholds = flat_words,
   renamed = flat_words,
@@ -420,10 +421,71 @@ language_of_pages <- function(sitting, asked = NULL) {
   if (known && covers(own) == "everything") own
 }
 
+# What people read for the names of levels; those of one's own are their own words.
+level_words <- function(levels) words_for(levels, "levels")
+
 # What the test itself is in.
-language_of_test <- function(sitting) {
-  own <- sitting$settings$language
+language_of <- function(settings) {
+  own <- settings$language
   if (length(own) && !is.na(own)) own else "en"
+}
+
+# Of a text that is typed once, or in several languages under their codes, the one for who
+# reads now: in the language spoken, in the one it falls back on, in that of the test, else
+# the first. Its text and language.
+for_reader <- function(typed, usual) {
+  if (!is.list(typed)) return(list(text = typed, language = usual))
+  given <- language_like(names(typed))
+  now <- language_now()
+  at <- stats::na.omit(match(c(now, falls_back_on(now), usual), given))
+  at <- c(at, 1)[1]
+  list(text = typed[[at]], language = given[at])
+}
+
+# The language that each student's family reads, of all students or some: what the column
+# `language` of the students says; else what was asked for, that of the test, or the one
+# spoken now.
+languages_at_home <- function(sitting, asked = NULL) {
+  test <- sitting$settings$language
+  usual <- if (!is.null(asked)) {
+    checked_language(asked, "home")
+  } else if (!is.null(spoken$home)) {
+    spoken$home
+  } else if (length(test) && !is.na(test)) {
+    test
+  } else {
+    language_now()
+  }
+  own <- sitting$students[["language"]]
+  if (is.null(own)) return(rep(usual, nrow(sitting$students)))
+  or_else(language_like(own), usual)
+}
+
+# Languages of the students that no words are there for.
+languages_unknown <- function(sitting) {
+  own <- as_text(sitting$students[["language"]])
+  own <- own[!is.na(own)]
+  own[is.na(language_like(own))]
+}
+
+# The standards' titles for who reads now: where a column such as title_es gives them, in
+# that language. Beside each the language that it is in, in the column title_language.
+titles_for_reader <- function(sitting) {
+  standards <- sitting$standards
+  usual <- language_of(sitting$settings)
+  now <- c(language_now(), falls_back_on(language_now()))
+  ends <- sub("^title[ _.(-]+([A-Za-z-]+)\\)?$", "\\1", names(standards))
+  given <- ifelse(ends == names(standards), NA, language_like(ends))
+  column <- match(now, given)
+  column <- column[!is.na(column)][1]
+  standards$title_language <- rep(usual, nrow(standards))
+  if (!is.na(column)) {
+    has <- !is_blank(standards[[column]])
+    standards$title[has] <- standards[[column]][has]
+    standards$title_language[has] <- given[column]
+  }
+  sitting$standards <- standards
+  sitting
 }
 
 # The new code of each old one; both are single codes, and none is renamed twice.
@@ -450,13 +512,22 @@ check_messages <- function(value, refuse) {
   named <- !is.null(names(value)) &&
     all(nzchar(names(value))) &&
     !anyDuplicated(names(value))
-  if (!named || any(lengths(value) != 1)) {
+  one <- function(text) {
+    is.list(text) && length(text) && !is.null(names(text)) &&
+      !anyNA(language_like(names(text))) && all(lengths(text) == 1)
+  }
+  whole <- vapply(as.list(value), function(text) {
+    length(text) == 1 && !is.list(text) || one(text)
+  }, TRUE)
+  if (!named || !all(whole)) {
     refuse(
       \(name) say("sitting-settings.must_give_levels_or", name = name),
       say("sitting-settings.for_example_secure_well")
     )
   }
-  lapply(as.list(value), as.character)
+  lapply(as.list(value), function(text) {
+    if (is.list(text)) lapply(text, as.character) else as.character(text)
+  })
 }
 
 check_levels <- function(value, refuse) {

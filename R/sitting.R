@@ -103,7 +103,8 @@ sitting <- function(responses, items, options = NULL, students = NULL,
     check_cut_codes(settings, standards),
     check_codes_known(items, options, standards, misconceptions),
     check_keys_there(items),
-    check_keys_offered(items, options)
+    check_keys_offered(items, options),
+    check_languages(students)
   )
 
   marked <- apart_markers(responses, items, settings)

@@ -21,19 +21,21 @@
   }
   function none(x) { return x === null || x === undefined || x === "NA"; }
   function list(x) { return none(x) ? [] : [].concat(x); }
-  function percent(x) { return none(x) ? "\u2013" : Math.floor(100 * Math.max(0, Math.min(1, x)) + 0.5 + 1e-7) + "%"; }
+  function hundredths(x) { return Math.floor(100 * Math.max(0, Math.min(1, x)) + 0.5 + 1e-7); }
+  function percent(x) { return none(x) ? "\u2013" : words.percent.replace("{n}", hundredths(x)); }
+  function digits(text) { return text.replace(".", words.decimal); }
   function number(x) {
     if (none(x)) return "\u2013";
-    return (Math.sign(x) * Math.floor(Math.abs(x) * 100 + 0.5 + 1e-7) / 100).toFixed(2).replace("-", "\u2212");
+    return digits((Math.sign(x) * Math.floor(Math.abs(x) * 100 + 0.5 + 1e-7) / 100).toFixed(2).replace("-", "\u2212"));
   }
-  function points(x) { return none(x) ? "\u2013" : String(Math.floor(x * 100 + 0.5 + 1e-7) / 100); }
+  function points(x) { return none(x) ? "\u2013" : digits(String(Math.floor(x * 100 + 0.5 + 1e-7) / 100)); }
   // What a student answered to an item, with its points and what it is.
   function givenBy(item, person) {
     var k = item.by[shared.present.indexOf(person)], answer = item.given.answer[k];
     return { answer: none(answer) ? "" : answer, points: item.given.points[k], kind: item.given.kind[k] };
   }
   function between(low, high) {
-    return none(low) || none(high) ? "" : percent(low).slice(0, -1) + "\u2013" + percent(high).slice(0, -1);
+    return none(low) || none(high) ? "" : hundredths(low) + "\u2013" + hundredths(high);
   }
   function capital(text) { return text.charAt(0).toUpperCase() + text.slice(1); }
 
@@ -41,7 +43,7 @@
   function h() { return React.createElement.apply(React, arguments); }
   function bar(share, ochre) {
     return h("span", { className: "bar" + (ochre ? " ochre" : "") },
-      h("span", { style: { width: percent(none(share) ? 0 : share) } }));
+      h("span", { style: { width: hundredths(none(share) ? 0 : share) + "%" } }));
   }
   function person(k) {
     var labels = shared.people[k];
@@ -82,7 +84,7 @@
         short ? answer : sign, kind === "blank" ? h("span", { className: "unseen" }, words.answers.blank) : null);
     },
     standard: function (cell) {
-      return h("span", { style: { paddingLeft: 1.2 * cell.row.depth + "em" } }, h("b", null, cell.row.code),
+      return h("span", { style: { paddingInlineStart: 1.2 * cell.row.depth + "em" } }, h("b", null, cell.row.code),
         " " + cell.row.title, cell.row.priority ? h("span", { className: "asks" }, " " + words.priority) : null);
     },
     section: function (cell) {
