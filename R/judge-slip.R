@@ -55,14 +55,8 @@ next_steps <- function(own, wrong, tree, cut, most = 2) {
       FUN = seq_along
     ) <= most,
   ]
-  own$again <- vapply(seq_len(nrow(own)), function(row) {
-    paste(
-      join_some(
-        intersect(wrong[[own$student[row]]], tree$items[[own$code[row]]]),
-        4
-      ),
-      collapse = ""
-    )
-  }, "")
+  own$again <- lapply(seq_len(nrow(own)), function(row) {
+    intersect(wrong[[own$student[row]]], tree$items[[own$code[row]]])
+  })
   own
 }

@@ -342,15 +342,15 @@ slip_next <- function(sitting, own, answers, mine) {
     tree,
     sitting$settings$mastery_cut
   )
-  again <- say("slip.go_over_again", again = as_it_is(steps$again))
-  again <- ifelse(nzchar(steps$again), again, "")
-  rows <- paste0(
-    "<li><b>",
-    typed(or_else(steps$title, steps$code), steps$language),
-    "</b>",
-    again,
-    ".</li>",
-    recycle0 = TRUE
+  what <- typed(or_else(steps$title, steps$code), steps$language)
+  rows <- html_cell(
+    say(
+      "slip.step",
+      what = html_cell(what, tag = "b"),
+      any_again = lengths(steps$again) > 0,
+      again = vapply(steps$again, items_in_a_row, "", 4)
+    ),
+    tag = "li"
   )
   made <- for_each(
     rows,
@@ -367,15 +367,14 @@ slip_next <- function(sitting, own, answers, mine) {
   made
 }
 
+items_in_a_row <- function(items, most) {
+  paste(join_some(as_it_is(items), most), collapse = "")
+}
+
 # Where no question names a standard, the questions themselves.
 next_without_standards <- function(wrong, mine) {
-  said <- vapply(
-    wrong,
-    function(items) paste(join_some(items, 6), collapse = ""),
-    "",
-    USE.NAMES = FALSE
-  )
-  again <- say("slip.go_over_and_say_why", again = as_it_is(said))
+  said <- vapply(wrong, items_in_a_row, "", 6, USE.NAMES = FALSE)
+  again <- say("slip.go_over_and_say_why", again = said)
   advice <- paste0(slip_heading("next"), html_cell(again, tag = "p"))
   ifelse(nzchar(said) & lengths(wrong) > 0, advice, "")
 }

@@ -437,7 +437,8 @@ for_reader <- function(typed, usual) {
   if (!is.list(typed)) return(list(text = typed, language = usual))
   given <- language_like(names(typed))
   now <- language_now()
-  at <- stats::na.omit(match(c(now, falls_back_on(now), usual), given))
+  at <- match(stats::na.omit(c(now, falls_back_on(now), usual)), given)
+  at <- at[!is.na(at)]
   at <- c(at, 1)[1]
   list(text = typed[[at]], language = given[at])
 }
@@ -473,7 +474,7 @@ languages_unknown <- function(sitting) {
 titles_for_reader <- function(sitting) {
   standards <- sitting$standards
   usual <- language_of(sitting$settings)
-  now <- c(language_now(), falls_back_on(language_now()))
+  now <- stats::na.omit(c(language_now(), falls_back_on(language_now())))
   ends <- sub("^title[ _.(-]+([A-Za-z-]+)\\)?$", "\\1", names(standards))
   given <- ifelse(ends == names(standards), NA, language_like(ends))
   column <- match(now, given)
