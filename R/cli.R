@@ -106,15 +106,6 @@ speak_as_asked <- function(verb, call, asked, frame = parent.frame()) {
   speak_here(chosen, frame)
 }
 
-# That of its test.yml, as far as all is said in it.
-language_of_folder <- function(folder) {
-  if (!dir.exists(folder)) return(NULL)
-  said <- tryCatch(settings_in(folder)$language, pregunta_error = function(e) NULL)
-  if (length(said) != 1) return(NULL)
-  found <- language_like(said)
-  if (!is.na(found) && covers(found) == "everything") found
-}
-
 # Bars, dashes and accents need UTF-8 even where the machine says C.
 use_utf8 <- function() {
   if (l10n_info()$`UTF-8`) return(invisible())

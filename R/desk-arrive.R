@@ -186,9 +186,9 @@ receive_files <- function(visit, input) {
       here <- if (test) visit$at$test
       if (!identical(arrival$test, here)) arrival <- NULL
       arrival$test <- here
-      arrival[[field]] <- kept_uploads(visit, input[[id]])
+      arrival[[field]] <- spoken_to(visit, kept_uploads(visit, input[[id]]))
       visit$now$arrival <- arrival
-      read_arrival(visit, list())
+      spoken_to(visit, read_arrival(visit, list()))
     })
   }
   take("arriving", "files")

@@ -49,7 +49,10 @@ desk_places <- function(visit) {
   year <- place_link(visit, "year", "#year")
   name <- visit$person$name
   whose <- if (!is.null(name)) tags$p(class = "test", printable(name))
-  if (is.null(id)) return(tags$div(class = "places", whose, shelf, year))
+  if (is.null(id)) {
+    choice <- tags$div(class = "switches", language_choice())
+    return(tags$div(class = "places", whose, shelf, year, choice))
+  }
   rooms <- c("came", "live", "went", "questions", "students", "standards", "next", "give")
   title <- tryCatch(
     test_of_visit(visit)$sitting$settings$title,
@@ -71,9 +74,24 @@ desk_places <- function(visit) {
       tags$button(
         id = "dark", type = "button", `aria-pressed` = "false",
         `data-other` = say("desk-frame.light"), say("desk-frame.dark")
-      )
+      ),
+      language_choice()
     )
   )
+}
+
+# Each language under its own name.
+language_choice <- function() {
+  tags <- htmltools::tags
+  choices <- lapply(languages_that_cover("everything"), function(code) {
+    tags$option(
+      value = code,
+      lang = html_code(code),
+      selected = if (code == language_now()) NA,
+      language_fact("name", code)
+    )
+  })
+  tags$select(id = "language", `aria-label` = say("desk-frame.language"), choices)
 }
 
 # Where nobody has answered yet.

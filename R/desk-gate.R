@@ -39,6 +39,15 @@ person_asking <- function(desk, request) {
   person_with_key(desk, sub("^[^=]*=", "", mine))
 }
 
+# The language that they chose, which their browser keeps; else that of the desk.
+language_asking <- function(desk, request) {
+  pairs <- strsplit(paste0("", request$HTTP_COOKIE), "; *")[[1]]
+  chosen <- sub("^[^=]*=", "", pairs[startsWith(pairs, "pregunta-language=")])
+  if (!length(chosen)) return(desk$language)
+  known <- languages_that_cover("everything")
+  if (chosen[1] %in% known) chosen[1] else desk$language
+}
+
 person_with_key <- function(desk, given) {
   found <- vapply(desk$people, function(one) is_key(one$key, given), TRUE)
   if (any(found)) desk$people[[which(found)[1]]]
@@ -96,7 +105,10 @@ desk_answer <- function(desk) {
     person <- person_asking(desk, request)
     if (is.null(person)) return(refusal())
     path <- request$PATH_INFO
-    if (path == "/") return(desk_response(200, "text/html; charset=utf-8", desk_page()))
+    if (path == "/") {
+      page <- in_language(language_asking(desk, request), desk_page())
+      return(desk_response(200, "text/html; charset=utf-8", page))
+    }
     if (path %in% names(page_files)) return(own_file(path))
     if (path %in% names(shared_files)) return(shared_file(path))
     if (startsWith(path, "/made/")) return(made_file(desk, person, path))

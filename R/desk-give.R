@@ -288,12 +288,12 @@ watch_job <- function(visit, job) {
     if (!is_wanted()) return(watch$destroy())
     found <- result_of(job$begun)
     if (is.null(found)) {
-      if (!is.null(job$share)) visit$now$share <- job$share()
+      if (!is.null(job$share)) visit$now$share <- spoken_to(visit, job$share())
       return(invisible())
     }
     watch$destroy()
     visit$now$job <- NULL
-    made_now(visit, found$error, job$path, job$words)
+    spoken_to(visit, made_now(visit, found$error, job$path, job$words))
   })
 }
 

@@ -16,7 +16,7 @@ follow_class <- function(visit) {
   shiny::observe({
     if (!identical(visit$at$room, "live") || is.null(visit$at$test)) return()
     tick()
-    live <- live_of(visit$desk, visit$at$test)
+    live <- spoken_to(visit, live_of(visit$desk, visit$at$test))
     now <- as.numeric(Sys.time())
     if (is.na(live$now) || now - live$now > 0.5) {
       if (look_live(live)) live$version <- c(live$version, 0)[1] + 1

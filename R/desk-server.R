@@ -10,9 +10,10 @@ desk_server <- function(desk) {
       session$close()
       return(invisible())
     }
-    visit <- new_visit(desk, session, person)
-    shiny::observeEvent(input$place, go_to(visit, input$place))
-    shiny::observeEvent(input$act, take_up(visit, input$act))
+    language <- language_asking(desk, session$request)
+    visit <- new_visit(desk, session, person, language)
+    shiny::observeEvent(input$place, spoken_to(visit, go_to(visit, input$place)))
+    shiny::observeEvent(input$act, spoken_to(visit, take_up(visit, input$act)))
     shiny::observeEvent(
       input$turn,
       session$sendCustomMessage("turned", input$turn),
@@ -31,13 +32,17 @@ desk_server <- function(desk) {
   }
 }
 
-# person: whose visit it is; at: where it is, and the state of the folder there; now: what
+# In the language of who looks.
+spoken_to <- function(visit, code) in_language(visit$language, code)
+
+# person: whose visit it is; language: that they read; at: where it is, and the state of the folder there; now: what
 # is being done.
-new_visit <- function(desk, session, person) {
+new_visit <- function(desk, session, person, language = desk$language) {
   list(
     desk = desk,
     session = session,
     person = person,
+    language = language,
     at = shiny::reactiveValues(
       test = NULL,
       room = "shelf",
@@ -61,7 +66,7 @@ new_visit <- function(desk, session, person) {
 
 # What a person did is answered in words, also where it cannot be done.
 part <- function(visit, make) {
-  shiny::renderUI(tryCatch(
+  shiny::renderUI(spoken_to(visit, tryCatch(
     make(visit),
     shiny.silent.error = function(e) stop(e),
     pregunta_error = trouble,
@@ -71,7 +76,7 @@ part <- function(visit, make) {
         say("desk-server.something_went_wrong", problem = conditionMessage(e))
       )
     }
-  ))
+  )))
 }
 
 # An error as it is said everywhere: what, where, and what to do.
@@ -219,7 +224,7 @@ prepare_rooms <- function(visit) {
     shiny::isolate({
       same <- identical(visit$at$test, id) && identical(visit$at$stamp, stamp)
       if (!same || visit$session$isClosed()) return(invisible())
-      try(prepared(visit, left[1]), silent = TRUE)
+      try(spoken_to(visit, prepared(visit, left[1])), silent = TRUE)
     })
     if (length(left) > 1) later::later(function() prepare(left[-1], id, stamp), 0.2)
   }
@@ -258,11 +263,12 @@ read_known <- function(visit, id, stamp = stamp_of(path_of_test(visit$desk, id))
 
 read_whole <- function(desk, id, stamp = stamp_of(path_of_test(desk, id))) {
   known_as(desk, id, stamp, function() {
-    suppressWarnings(read_sitting(path_of_test(desk, id)))
+    titles_for_reader(suppressWarnings(read_sitting(path_of_test(desk, id))))
   })
 }
 
 known_as <- function(desk, name, stamp, read) {
+  name <- paste0(language_now(), "\n", name)
   known <- desk$known[[name]]
   if (is.null(known) || known$stamp != stamp) {
     known <- list(stamp = stamp, sitting = read(), made = new.env(parent = emptyenv()))

@@ -137,6 +137,7 @@ bring_record_up <- function(kept, tests, stamps) {
 
 # What was asked of the record, once for each state of it.
 asked_once <- function(year, name, ask) {
+  name <- paste(language_now(), name)
   if (is.null(year$figures[[name]])) assign(name, ask(), year$figures)
   year$figures[[name]]
 }

@@ -16,6 +16,8 @@
 #'   all of them. By default only this machine reaches the desk.
 #' @param address What the desk is called by others, such as
 #'   `https://desk.school.example`, where a proxy stands in front.
+#' @param language The code of the language in which who has chosen none is spoken to; by
+#'   default that of the test, else the usual one.
 #' @return Nothing: the desk is open until it is stopped (Ctrl+C, or Escape in RStudio).
 #' @section People: Each line of the file is a name and the sections of the students
 #' that are theirs, or `all`; a key can stand beside them and is made at each start where
@@ -35,6 +37,8 @@
 #' questions of a test that is there are for who sees all. The list of changes says who
 #' made each. Passwords and encryption are the business of a proxy in
 #' front: `vignette("school", "pregunta")`.
+#' @section Language: Who looks chooses a language of their own, which their browser keeps;
+#'   see [languages()].
 #' @section Safety: The desk listens on 127.0.0.1 only, unless `interface` says otherwise.
 #'   The address holds a key that is
 #'   made anew at each start; the first request with it gets a cookie, and every other
@@ -50,9 +54,12 @@
 #' open_desk(demo_path())
 #' }
 open_desk <- function(folder = NULL, port = NULL, browser = interactive(),
-                      people = NULL, interface = NULL, address = NULL) {
-  desk <- new_desk(folder, port, people, interface, address)
-  speak_for("at-the-desk")
+                      people = NULL, interface = NULL, address = NULL,
+                      language = NULL) {
+  desk <- new_desk(folder, port, people, interface, address, language)
+  face <- speak_for("at-the-desk")
+  on.exit(speak_for(face), add = TRUE)
+  speak_here(desk$language)
   old <- options(
     shiny.http.response.filter = guarding(desk),
     shiny.maxRequestSize = 1e6 * limit_of("megabytes"),
@@ -61,7 +68,7 @@ open_desk <- function(folder = NULL, port = NULL, browser = interactive(),
     pregunta.cores = 1,
     pregunta.apart = "anew"
   )
-  on.exit(options(old))
+  on.exit(options(old), add = TRUE)
   on.exit(close_receiving(desk), add = TRUE)
   app <- shiny::shinyApp(
     ui = desk_answer(desk),
@@ -93,7 +100,8 @@ open_desk <- function(folder = NULL, port = NULL, browser = interactive(),
 
 # root: the folder whose tests are on the shelf; people: who has a key; address: what
 # others call it; known: what was read of each test, as long as its files stay so.
-new_desk <- function(folder, port, people = NULL, interface = NULL, address = NULL) {
+new_desk <- function(folder, port, people = NULL, interface = NULL, address = NULL,
+                     language = NULL) {
   root <- if (is.null(folder)) getwd() else folder
   stop_if_address(root)
   if (!dir.exists(root)) {
@@ -111,10 +119,19 @@ new_desk <- function(folder, port, people = NULL, interface = NULL, address = NU
     port = port,
     address = checked_address(address),
     people = people_of_desk(people),
+    language = language_of_desk(root, language),
     cookie = paste0("pregunta-", port),
     known = new.env(parent = emptyenv()),
     lives = new.env(parent = emptyenv())
   )
+}
+
+# Who has chosen no other one is spoken to in the language asked for, in that of the test
+# that the desk is opened for, or in the usual one.
+language_of_desk <- function(root, asked) {
+  if (!is.null(asked)) return(checked_language(asked))
+  own <- if (!language_is_chosen()) language_of_folder(root)
+  if (is.null(own)) language_now() else own
 }
 
 checked_port <- function(port) {

@@ -61,6 +61,15 @@ settings_in <- function(folder) {
   settings
 }
 
+# The language that test.yml names, as far as all is said in it.
+language_of_folder <- function(folder) {
+  if (!dir.exists(folder)) return(NULL)
+  said <- tryCatch(settings_in(folder)$language, pregunta_error = function(e) NULL)
+  if (length(said) != 1) return(NULL)
+  found <- language_like(said)
+  if (!is.na(found) && covers(found) == "everything") found
+}
+
 # What was received and is not among the responses yet: who took it in was ended before it
 # had put it there. Some seconds are usual.
 check_received <- function(folder) {

@@ -301,6 +301,13 @@
     if (event.target.id === "dark") toggle(event.target, function () { root.dataset.room = isDark() ? "light" : "dark"; return isDark(); });
   });
 
+  // ---- the language: kept by the browser, and read by the desk with every request --------
+  document.addEventListener("change", function (event) {
+    if (event.target.id !== "language") return;
+    document.cookie = "pregunta-language=" + part(event.target.value) + "; path=/; SameSite=Strict; max-age=31536000";
+    location.reload();
+  });
+
   // ---- when a part was drawn anew -------------------------------------------------------
   var held = null;
   function drawn(box) {
