@@ -49,7 +49,7 @@ read_new <- function(call, take) {
     take = take
   )
   if (call$preview) return(do.call(read_account, asked))
-  do.call(new_test, c(list(call$folder), asked))
+  do.call(new_test, c(list(call$folder), asked, list(language = spoken$home)))
 }
 
 # More answers, a key or students into a folder that is there, or the last of it undone.

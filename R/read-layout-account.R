@@ -24,6 +24,7 @@ wide_account <- function(frame, columns, extra, asked, items, people) {
         header = frame$header
       )
     ),
+    language_account(frame),
     person_account(columns, attr(people, "dates")),
     account_line("questions", say_questions(asked, items)),
     row_account(extra),
@@ -40,6 +41,24 @@ say_again <- function(lines) {
     "read-layout-account.headings_again",
     lines = some_of(lines),
     n = length(lines)
+  )
+}
+
+# The language that its headings are in, where it can be told.
+language_account <- function(frame) {
+  plain <- plain_heading(frame$renamed)
+  found <- language_of_headings(plain)
+  if (is.na(found)) return(NULL)
+  known <- strsplit(or_blank(heading_words()$language[plain]), " ", fixed = TRUE)
+  mine <- vapply(known, function(codes) found %in% codes, TRUE)
+  account_line(
+    "language",
+    say(
+      "read-layout-account.headings_in",
+      language = language_fact("name", found),
+      any_such = any(mine),
+      such = in_a_row(utils::head(quoted(unique(frame$renamed[mine])), 3))
+    )
   )
 }
 

@@ -351,6 +351,7 @@ long_account <- function(frame, columns, person, items, aside, dates) {
         header = frame$header
       )
     ),
+    language_account(frame),
     person_account(columns, dates),
     account_line(
       "questions",

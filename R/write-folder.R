@@ -39,6 +39,8 @@
 #' @param take Number of the reading to take, where a file can be read in several ways;
 #'   numbers named by the files, such as `c(a.csv = 2)`, where they differ;
 #'   also 1 to read a file that contradicts itself.
+#' @param language The code of the language that the test is in, for its `test.yml`; see
+#'   [languages()]. In which language a file's own headings are is told in the account.
 #' @return The account, invisibly; see [read_account()]. The answers themselves stand in
 #'   the folder.
 #' @section Errors: `pregunta_error_undecided` when something cannot be told from the
@@ -55,7 +57,8 @@
 #' read_sitting(folder)
 new_test <- function(folder, from, key = NULL, students = NULL,
                      standards = NULL, like = NULL, sheet = NULL,
-                     layout = list(), take = NULL) {
+                     layout = list(), take = NULL, language = NULL) {
+  if (!is.null(language)) language <- checked_language(language, "home")
   stop_if_test(folder)
   from <- export_files(from)
   bundle <- read_raw(
@@ -69,6 +72,7 @@ new_test <- function(folder, from, key = NULL, students = NULL,
     layout,
     take
   )
+  bundle$settings$language <- language
   account <- structure(new_account(bundle), folder = folder, responses = NULL)
   # Read back as a test when it is written: the answers of a district are not there twice.
   made <- new.env(parent = emptyenv())
