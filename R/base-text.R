@@ -79,6 +79,9 @@ join_words <- function(words, link = "and") {
 
 in_a_row <- function(words) paste(words, collapse = say("joining.comma"))
 
+# In the marks of the language.
+cited <- function(text) say("joining.quoted", text = text)
+
 # What a word begins with to the ear, where that changes the word before it: Spanish says
 # "padres e hijos" and "siete u ocho".
 first_sound <- function(word) {

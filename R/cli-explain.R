@@ -16,13 +16,11 @@ run_explain <- function(call) {
 show_terms <- function(entries) {
   width <- max(nchar(entries$term)) + 2
   unlist(each_row(entries, function(row) {
+    term <- entries$term[row]
     wrap_lines(
-      paste0(
-        formatC(entries$term[row], width = -width, flag = "-"),
-        entries$short[row]
-      ),
-      0,
-      width
+      entries$short[row],
+      width,
+      initial = paste0(term, strrep(" ", width - nchar(term)))
     )
   }))
 }

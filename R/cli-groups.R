@@ -60,7 +60,7 @@ group_lines <- function(table) {
       colour = "teal"
     ),
     text_column("", shorten(name_or_id(table), 24)),
-    text_column("", table$because, shrink = TRUE)
+    text_column("", table$because, shrink = "wrap")
   )
   lines[-1]
 }

@@ -87,7 +87,7 @@ item_table <- function(items, by) {
         say_discrimination(items)
       ),
       colour = sharpness,
-      shrink = TRUE
+      shrink = "wrap"
     ),
     text_column("blank", blank_counts(items), "right")
   )

@@ -29,7 +29,7 @@ show_test <- function(test) {
     text_column("", figures$name),
     text_column("", figures$value, "right"),
     text_column("interval", figures$interval),
-    text_column("", figures$says, shrink = TRUE)
+    text_column("", figures$says, shrink = "wrap")
   )
   rests_on <- if (row$n_complete < row$n && !is.na(row$alpha)) {
     say("cli-people.reliability_rests_on_the", n_complete = row$n_complete)
@@ -100,7 +100,10 @@ test_lines <- function(row) {
       ),
       "median"
     ),
-    line(say("cli-people.lowest_highest"), in_a_row(ends)),
+    line(
+      say("cli-people.lowest_highest"),
+      say("joining.to", first = ends[1], last = ends[2])
+    ),
     line(
       say("cli-people.standard_deviation"),
       number(row$sd, 1),
@@ -235,8 +238,13 @@ level_columns <- function(table, levels) {
     share <- table[[level]]
     of_students <- in_parentheses(round(share * table$n))
     counted <- or_blank(share, paste(percent(share), of_students))
-    text_column(I(shorten(level_words(level), 9)), counted, "right")
+    text_column(I(level_heading(level)), counted, "right")
   })
+}
+
+# Names of one's own may be long.
+level_heading <- function(level) {
+  if (level %in% names(all_words("levels"))) level_words(level) else shorten(level, 9)
 }
 
 signed_between <- function(low, high) {

@@ -60,9 +60,11 @@ print.pregunta_keys <- function(x, ...) print_lines(x, show_keys)
 show_review <- function(review) {
   count <- table(factor(review$verdict, verdicts))
   count <- count[count > 0]
-  counted <- paste(
-    count, words_for(names(count), "verdicts"), collapse = ", "
-  )
+  counted <- in_a_row(say(
+    "cli-review.count",
+    n = as.vector(count),
+    verdict = words_for(names(count), "verdicts")
+  ))
   groups <- split_in_order(seq_len(nrow(review)), review$verdict)
   width <- max(nchar(review$item))
   lines <- lapply(names(groups), function(verdict) {
@@ -140,7 +142,7 @@ show_keys <- function(keys) {
       words_for(keys$doubt, "doubts"),
       colour = ifelse(keys$doubt == "clear", "ochre", NA)
     ),
-    text_column("if_changed", changed, shrink = TRUE),
+    text_column("if_changed", changed, shrink = "wrap"),
     text_column("alpha", alpha)
   )
   advice <- paste0(

@@ -54,7 +54,7 @@ show_scale <- function(scale) {
     if (isTRUE(attr(scale, "slopes"))) number_column("slope", ordered$slope, 1),
     number_column("infit", ordered$infit),
     number_column("outfit", ordered$outfit),
-    text_column("fit", said, shrink = TRUE)
+    text_column("fit", said, shrink = "wrap")
   )
   placed <- any(!is.na(scale$place))
   slopes <- isTRUE(attr(scale, "slopes"))

@@ -47,6 +47,7 @@ format_table <- function(..., width = table_width) {
     })
   )
   columns <- fit_columns(Filter(Negate(is.null), columns), width)
+  columns <- in_lines(columns)
   cells <- lapply(columns, function(column) {
     padded <- pad(c(column$header, column$values), column$align)
     if (identical(column, columns[[length(columns)]])) padded <- trimws(padded, "right")
@@ -59,19 +60,49 @@ format_table <- function(..., width = table_width) {
   c(paint(side_by_side("header"), "faint"), side_by_side("values"))
 }
 
-# The columns that may give way give way until the table fits.
+# A row whose cells are wrapped takes as many lines as the longest of them.
+in_lines <- function(columns) {
+  lines <- lapply(columns, function(column) strsplit(column$values, "\n", fixed = TRUE))
+  each <- do.call(pmax, c(lapply(lines, lengths), 1L))
+  if (all(each <= 1)) return(columns)
+  row <- rep(seq_along(each), each)
+  Map(function(column, lines) {
+    column$values <- unlist(Map(function(one, n) {
+      c(one, rep("", n - length(one)))
+    }, lines, each))
+    if (length(column$colour) > 1) column$colour <- column$colour[row]
+    column
+  }, columns, lines)
+}
+
+# The columns that may give way give way until the table fits: what people typed is cut,
+# what we say ("wrap") is wrapped.
 fit_columns <- function(columns, width) {
   wide <- vapply(columns, function(column) {
     max(nchar(c(column$header, column$values), "width"))
   }, 0)
   over <- sum(wide) + 2 * (length(columns) - 1) - width
-  for (k in which(vapply(columns, function(column) column$shrink, TRUE))) {
+  for (k in which(!vapply(columns, function(column) isFALSE(column$shrink), TRUE))) {
     if (over <= 0) break
     room <- max(12, wide[k] - over)
     over <- over - (wide[k] - room)
-    columns[[k]]$values <- shorten(columns[[k]]$values, room)
+    columns[[k]]$values <- if (identical(columns[[k]]$shrink, "wrap")) {
+      wrapped(columns[[k]]$values, room)
+    } else {
+      shorten(columns[[k]]$values, room)
+    }
   }
   columns
+}
+
+# Blanks in front stay, as those that line figures up.
+wrapped <- function(text, width) {
+  long <- which(nchar(text, "width") > width)
+  text[long] <- vapply(text[long], function(one) {
+    front <- sub("^( *).*$", "\\1", one)
+    paste(strwrap(one, width + 1, initial = front), collapse = "\n")
+  }, "")
+  text
 }
 
 # Of columns of these widths those that fit beside others, taken in an order.
@@ -127,13 +158,18 @@ paint_style <- function(colour, many) {
 }
 
 # What people typed cannot move the cursor here either.
-wrap_lines <- function(text, indent = 0, exdent = indent, width = table_width) {
-  strwrap(
-    printable(text),
-    width = width + 1,
-    indent = indent,
-    exdent = exdent
-  )
+# initial: what stands before the first line, in the room of the indent.
+wrap_lines <- function(text, indent = 0, exdent = indent, width = table_width,
+                       initial = NULL) {
+  if (is.null(initial)) {
+    return(strwrap(
+      printable(text),
+      width = width + 1,
+      indent = indent,
+      exdent = exdent
+    ))
+  }
+  strwrap(printable(text), width = width + 1, initial = initial, prefix = strrep(" ", exdent))
 }
 
 # The groups of a table; those inside others indented below them.

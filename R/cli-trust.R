@@ -124,7 +124,7 @@ show_decisions <- function(decisions) {
     text_column(
       "decision",
       words_for(level_words(decisions$decision), "decisions"),
-      shrink = TRUE
+      shrink = "wrap"
     ),
     text_column(
       "from",
@@ -176,7 +176,7 @@ show_parts <- function(parts) {
     text_column(
       "own_score",
       worth,
-      shrink = TRUE,
+      shrink = "wrap",
       colour = ifelse(parts$worth %in% "yes", "teal", NA)
     ),
     if (!all(is.na(parts$title))) text_column("", parts$title, shrink = TRUE)
@@ -278,7 +278,7 @@ fairness_table <- function(shown) {
     text_column(
       "difference",
       difference,
-      shrink = TRUE,
+      shrink = "wrap",
       colour = ifelse(
         shown$class %in% c("moderate", "large"),
         "ochre",

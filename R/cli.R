@@ -408,34 +408,50 @@ command_verbs <- function() {
   )
 }
 
-# taken: the options that it knows, with the words of their help if it is told.
-command_parser <- function(name, verb, taken = verb$takes, told = TRUE) {
-  words <- if (told) section_of("options")
-  option_list <- lapply(taken, function(option) {
-    help <- if (told) words[[option]] else ""
-    do.call(optparse::make_option, c(command_options[[option]], help = help))
+# taken: the options that it knows.
+command_parser <- function(taken) {
+  optparse::OptionParser(option_list = lapply(taken, function(option) {
+    do.call(optparse::make_option, c(command_options[[option]], help = ""))
+  }))
+}
+
+# What a verb is for and which options it takes, in the language spoken.
+help_of_verb <- function(name, verb) {
+  words <- if (is.null(verb$usage)) said_metavar("FOLDER") else say(paste0("usage.", name))
+  about <- all_words("options")
+  options <- lapply(verb$takes, function(option) {
+    known <- command_options[[option]]
+    what <- c(known[[1]], said_metavar(known$metavar))
+    c(paste0("  ", paste(what, collapse = " ")), wrap_lines(about[[option]], 8))
   })
-  if (!told) return(optparse::OptionParser(option_list = option_list))
-  usage <- say(
-    "cli.usage",
-    verb = name,
-    words = if (is.null(verb$usage)) "FOLDER" else say(paste0("usage.", name)),
-    any_options = length(verb$takes) > 0
+  c(
+    say(
+      "cli.usage",
+      verb = name,
+      words = words,
+      any_options = length(verb$takes) > 0
+    ),
+    "",
+    wrap_lines(paste0(capital(say(paste0("verbs.", name))), ".")),
+    "",
+    if (length(options)) c(say("cli.options"), unlist(options), ""),
+    wrap_lines(say("cli.quiet_and_log"))
   )
-  what <- capital(say(paste0("verbs.", name)))
-  optparse::OptionParser(
-    usage = usage,
-    description = paste0("\n", what, "."),
-    option_list = option_list,
-    add_help_option = TRUE,
-    epilogue = paste(wrap_lines(say("cli.quiet_and_log")), collapse = "\n")
-  )
+}
+
+# What stands for the value of an option: its choices as they are, and words in capitals,
+# which are read.
+said_metavar <- function(metavar) {
+  if (is.null(metavar)) return(NULL)
+  found <- gregexpr("[A-Z]{2,}", metavar)
+  regmatches(metavar, found) <- lapply(regmatches(metavar, found), words_for, "metavars")
+  metavar
 }
 
 # The folder and options of a call; NULL when only help was asked for.
 read_call <- function(name, verb, arguments) {
   if (any(arguments %in% c("--help", "-h"))) {
-    optparse::print_help(command_parser(name, verb))
+    put_lines(help_of_verb(name, verb))
     return(NULL)
   }
   check_flags(name, verb, arguments)
@@ -479,12 +495,7 @@ parse_arguments <- function(name, verb, arguments) {
   if (!any(startsWith(arguments, "-"))) {
     return(list(args = arguments, options = defaults))
   }
-  parser <- command_parser(
-    name,
-    verb,
-    options_given(verb, arguments),
-    told = FALSE
-  )
+  parser <- command_parser(options_given(verb, arguments))
   parsed <- tryCatch(
     optparse::parse_args(
       parser,
@@ -567,7 +578,7 @@ check_flags <- function(name, verb, arguments) {
 show_help <- function(arguments) {
   verbs <- command_verbs()
   if (length(arguments) && arguments[1] %in% names(verbs)) {
-    optparse::print_help(command_parser(arguments[1], verbs[[arguments[1]]]))
+    put_lines(help_of_verb(arguments[1], verbs[[arguments[1]]]))
     return(0L)
   }
   name <- formatC(names(verbs), width = -max(nchar(names(verbs))))
@@ -583,7 +594,9 @@ show_help <- function(arguments) {
     say("cli.pregunta_new_my_test"),
     "",
     say("cli.verbs"),
-    paste0("  ", name, "  ", all_words("verbs")[names(verbs)]),
+    unlist(Map(function(name, what) {
+      wrap_lines(what, nchar(name) + 4, initial = paste0("  ", name, "  "))
+    }, name, all_words("verbs")[names(verbs)], USE.NAMES = FALSE)),
     "",
     say("cli.pregunta_verb_help_shows"),
     wrap_lines(say("cli.quiet_and_log"))

@@ -354,7 +354,7 @@ say_needs <- function(needs, here, topic, role) {
   named <- ifelse(
     is.na(about$title),
     about$code,
-    paste0("\u201c", about$title, "\u201d")
+    cited(about$title)
   )
   on_standard <- say(
     "judge-groups-need.of_points_on",

@@ -181,7 +181,7 @@ say_rivals <- function(table) {
     rival = table$rival,
     rival_text = or_blank(
       table$rival_text,
-      paste0(" (\u201c", table$rival_text, "\u201d)")
+      paste0(" ", in_parentheses(cited(table$rival_text)))
     ),
     key_count = table$key_count,
     key = table$key,

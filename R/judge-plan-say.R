@@ -119,7 +119,7 @@ say_cause <- function(sitting, evidence) {
       about = if (is.na(about)) {
         code
       } else {
-        paste0("\u201c", about, "\u201d")
+        cited(about)
       },
       item = paste0(
         mine$item,
@@ -144,7 +144,7 @@ say_cause <- function(sitting, evidence) {
     if (nrow(plain)) {
       words <- or_blank(
         plain$wrong_text,
-        paste0(" \u201c", plain$wrong_text, "\u201d")
+        paste0(" ", cited(plain$wrong_text))
       )
       answer <- paste0(
         plain$item,

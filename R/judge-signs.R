@@ -17,12 +17,12 @@ idle_option <- function(options, settings) {
 review_values <- function(item, options, at, waiting, settings) {
   quote_text <- function(text) {
     if (length(text) && !is.na(text)) {
-      paste0(" (\u201c", text, "\u201d)")
+      paste0(" ", in_parentheses(cited(text)))
     } else {
       ""
     }
   }
-  in_quotes <- function(text) paste0("\u201c", text, "\u201d")
+  in_quotes <- function(text) cited(text)
   type <- item_type(item$type)
   option <- options$option[at]
   text <- quote_text(options$text[at])

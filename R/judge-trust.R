@@ -18,7 +18,7 @@ say_decisions <- function(decisions) {
   c(
     say(
       "judge-trust.least_sure_is_the",
-      decision = words_for(least$decision, "decisions"),
+      decision = words_for(level_words(least$decision), "decisions"),
       is_pass = least$decision == "pass",
       cut = percent(least$cut),
       wrong = wrong,
@@ -43,7 +43,7 @@ say_decisions_by <- function(decisions, by) {
   low <- known[which.min(known$agreement), ]
   say(
     "judge-trust.least_sure_is_in",
-    decision = low$decision,
+    decision = words_for(level_words(low$decision), "decisions"),
     low = low[[by]],
     agreement = percent(low$agreement)
   )

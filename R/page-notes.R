@@ -48,7 +48,7 @@ note_data <- function(findings) {
     or_blank(findings$column, paste0(findings$column, " ")),
     or_blank(
       findings$value,
-      paste0("\u201c", findings$value, "\u201d ")
+      paste0(cited(findings$value), " ")
     ),
     findings$finding,
     "."
