@@ -116,7 +116,7 @@ show_bank <- function(items) {
   format_table(
     text_column("id", items$id, "right"),
     text_column("item", items$item),
-    text_column("type", items$type),
+    text_column("type", type_words(items$type)),
     text_column("question", items$prompt, shrink = TRUE),
     text_column("standards", items$standards, shrink = TRUE),
     gauge_column(

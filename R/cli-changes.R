@@ -134,7 +134,7 @@ show_changes <- function(table) {
   )
   columns <- list(
     text_column("line", table$line, "right"),
-    text_column("action", table$action),
+    text_column("action", words_for(table$action, "action_names")),
     text_column(
       "student",
       or_else(table$student, say("cli-changes.all")),

@@ -124,7 +124,7 @@ show_form <- function(drawn, people, several, listed) {
     text_column("item", drawn$item),
     text_column("from", drawn$from),
     text_column("standards", drawn$standards),
-    text_column("type", drawn$type),
+    text_column("type", type_words(drawn$type)),
     text_column("question", drawn$prompt, shrink = TRUE),
     text_column("points", plain_points(drawn$points), "right"),
     if (used) share_column("earned_last_time", drawn$difficulty),

@@ -65,7 +65,7 @@ item_table <- function(items, by) {
   format_table(
     group_columns(items, by),
     text_column("item", items$item),
-    text_column("type", items$type),
+    text_column("type", type_words(items$type)),
     text_column("n", items$n, "right"),
     gauge_column(
       "points_earned",

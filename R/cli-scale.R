@@ -48,7 +48,7 @@ show_scale <- function(scale) {
   )
   lines <- format_table(
     text_column("item", ordered$item),
-    text_column("type", ordered$type),
+    text_column("type", type_words(ordered$type)),
     text_column("n", ordered$n, "right"),
     text_column("place", between_places, "right"),
     if (isTRUE(attr(scale, "slopes"))) number_column("slope", ordered$slope, 1),

@@ -135,7 +135,7 @@ report_beside <- function(test, column) {
       say("page-coordinator.beyond_chance"),
       "roomy",
       width = 170,
-      align = "right"
+      align = at_end()
     ),
     lowest = levels_column(220)
   )
@@ -231,7 +231,7 @@ standing_column <- function(code, title) {
     header = htmltools::tags$abbr(title = cell_words(title), code),
     cell = reactable::JS("cells.standing"),
     minWidth = 84,
-    align = "left",
+    align = at_start(),
     searchable = FALSE
   )
 }

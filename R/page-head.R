@@ -7,7 +7,7 @@ head_page <- function(sitting, by = NULL) {
   by <- utils::head(columns_to_compare(sitting, by), 2)
   figures <- view_classes(sitting, by)
   about <- c(
-    if (!is.na(sitting$settings$date)) sitting$settings$date,
+    if (!is.na(sitting$settings$date)) say_day(sitting$settings$date),
     say("page-head.questions", n = nrow(sitting$items)),
     say("page-head.students", n = figures$test$n),
     say_narrowed(sitting)

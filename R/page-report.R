@@ -173,7 +173,7 @@ report_head <- function(sitting, views, names) {
   tags <- htmltools::tags
   settings <- sitting$settings
   about <- c(
-    if (!is.na(settings$date)) settings$date,
+    if (!is.na(settings$date)) say_day(settings$date),
     say("page-report.questions", n = nrow(sitting$items)),
     say_narrowed(sitting)
   )

@@ -51,7 +51,7 @@ levels_column <- function(width) {
     "levels",
     rooms = "roomy",
     minWidth = width,
-    align = "left",
+    align = at_start(),
     searchable = FALSE
   )
 }
@@ -131,11 +131,10 @@ standard_texts <- function(figures) {
 
 level_legend <- function(settings) {
   levels <- names(settings$levels)
-  steps <- paste(
-    level_chip(levels, levels),
-    "from",
-    percent(unlist(settings$levels)),
-    collapse = " &nbsp; "
+  steps <- say(
+    "page-standards.from",
+    level = level_chip(levels, levels),
+    share = percent(unlist(settings$levels))
   )
-  help_line(htmltools::HTML(steps))
+  help_line(htmltools::HTML(paste(steps, collapse = " &nbsp; ")))
 }

@@ -38,6 +38,7 @@ page_table <- function(id, data, columns, about, opens = NULL, sorted = NULL,
     pageSizeOptions = if (grows) c(drawn_at_first, nrow(data)) else 10,
     defaultColDef = reactable::colDef(
       sortNALast = TRUE,
+      align = if (is_rtl()) "right",
       vAlign = "center",
       headerVAlign = "bottom"
     ),
@@ -58,7 +59,28 @@ page_table <- function(id, data, columns, about, opens = NULL, sorted = NULL,
         about = words_for(about, "filters")
       ),
       noData = say("page-tables.nothing_of_that_kind"),
-      detailsExpandLabel = say("page-tables.open")
+      detailsExpandLabel = say("page-tables.open"),
+      detailsCollapseLabel = say("page-tables.close"),
+      sortLabel = say("page-tables.sort", name = "{name}"),
+      pageNext = say("page-tables.next"),
+      pagePrevious = say("page-tables.previous"),
+      pageNumbers = say("page-tables.page_of", page = "{page}", pages = "{pages}"),
+      pageInfo = say(
+        "page-tables.rows_of",
+        from = "{rowStart}",
+        to = "{rowEnd}",
+        rows = "{rows}"
+      ),
+      pageSizeOptions = say("page-tables.show_rows", rows = "{rows}"),
+      pageNextLabel = say("page-tables.next"),
+      pagePreviousLabel = say("page-tables.previous"),
+      pageNumberLabel = say("page-tables.page", page = "{page}"),
+      pageJumpLabel = say("page-tables.go_to_page"),
+      pageSizeOptionsLabel = say("page-tables.rows_at_once"),
+      groupExpandLabel = say("page-tables.open"),
+      groupCollapseLabel = say("page-tables.close"),
+      selectAllRowsLabel = say("page-tables.select_all"),
+      selectRowLabel = say("page-tables.select_row")
     )
   )
 }
@@ -84,9 +106,13 @@ table_theme <- function() {
 
 # term: of the glossary, for whoever holds the pointer over the heading. rooms:
 # "roomy" columns go on a phone.
-page_column <- function(name, draw = NULL, term = NULL, rooms = NULL, ...) {
+page_column <- function(name, draw = NULL, term = NULL, rooms = NULL, width = NULL,
+                        minWidth = 100, ...) {
   name <- capital(heading_for(name))
+  room <- room_for(name)
   reactable::colDef(
+    width = if (!is.null(width)) max(width, room),
+    minWidth = max(minWidth, room),
     name = name,
     header = if (!is.null(term)) hover(name, term),
     class = rooms,
@@ -96,9 +122,19 @@ page_column <- function(name, draw = NULL, term = NULL, rooms = NULL, ...) {
   )
 }
 
+# What the longest word of a heading takes; between words it can go on below.
+room_for <- function(name) {
+  words <- unlist(strsplit(name, "[ \u00a0]"))
+  ceiling(8.2 * max(0, nchar(words, "width")) + 18)
+}
+
+# Figures stand at the end of their column, on whichever side that is.
+at_end <- function() if (is_rtl()) "left" else "right"
+at_start <- function() if (is_rtl()) "right" else "left"
+
 # A figure that a filter does not look at.
 figure_column <- function(name, draw = NULL, term = NULL, width = 62,
-                          rooms = "roomy", align = "right", ...) {
+                          rooms = "roomy", align = at_end(), ...) {
   page_column(
     name,
     draw,
@@ -113,7 +149,7 @@ figure_column <- function(name, draw = NULL, term = NULL, width = 62,
 
 # A share with its bar; the interval stands in small print beside it.
 bar_column <- function(name, draw = "bar", term = NULL, width = 190) {
-  figure_column(name, draw, term, width, "earned", "left")
+  figure_column(name, draw, term, width, "earned", at_start())
 }
 
 # A word with its meaning for whoever holds the pointer over it.

@@ -36,6 +36,7 @@ report_trust <- function(view) {
 }
 
 decision_data <- function(decisions) {
+  decisions$decision <- words_for(level_words(decisions$decision), "decisions")
   decisions <- as.data.frame(decisions)[
     !is.na(decisions$agreement) & !is.na(decisions$cut),
   ]

@@ -69,8 +69,8 @@ workbook_sheets <- function(sitting, names) {
     standards = if (nrow(standards)) {
       as.data.frame(standards)[setdiff(base::names(standards), "points")]
     },
-    by_standard = if (!is.null(by_standard)) plain_rows(by_standard),
-    grid = if (names) points_by_item(sitting, students),
+    by_standard = if (!is.null(by_standard)) said_levels(plain_rows(by_standard)),
+    grid = if (names) said_levels(points_by_item(sitting, students)),
     notes = note_sheet(findings)
   )
   sheets <- Filter(Negate(is.null), sheets)
@@ -78,9 +78,13 @@ workbook_sheets <- function(sitting, names) {
 }
 
 student_sheet <- function(students) {
-  table <- plain_rows(students)
+  table <- said_levels(plain_rows(students))
   table$status <- words_for(table$status, "statuses")
-  table$level <- level_words(table$level)
+  table
+}
+
+said_levels <- function(table) {
+  if (!is.null(table$level)) table$level <- level_words(table$level)
   table
 }
 
@@ -102,7 +106,7 @@ item_sheet <- function(sitting, questions) {
   data.frame(
     item = items$item,
     prompt = cell_words(sitting$items$prompt),
-    type = sitting$items$type,
+    type = type_words(sitting$items$type),
     items[figures],
     reason = cell_words(say_reason(items$reason)),
     verdict = words_for(review$verdict, "verdicts"),
@@ -114,6 +118,7 @@ item_sheet <- function(sitting, questions) {
 option_sheet <- function(options) {
   options <- as.data.frame(options)
   options$pattern <- words_for(options$pattern, "patterns")
+  options$option <- shown_answer(options$option, options$state)
   options[
     c(
       "item", "option", "text", "key", "count", "share", "low", "middle",

@@ -8,7 +8,7 @@ autoplot.pregunta_precision <- function(object, ...) {
   if (!nrow(table)) return(empty_picture(say_precision(object)[1]))
   cuts <- unlist(settings_of(object)$levels)[-1] * max(object$score)
   seen <- table[table$students > 0, ]
-  named <- data.frame(x = cuts, label = names(cuts))
+  named <- data.frame(x = cuts, label = level_words(names(cuts)))
   ggplot2::ggplot(table, ggplot2::aes(.data$score, .data$sem)) +
     ggplot2::geom_vline(
       xintercept = cuts,

@@ -171,9 +171,8 @@ name_items <- function(items) {
 say_types <- function(type) {
   known <- names(item_types())
   kinds <- table(factor(type, known))
-  paste(
-    kinds[kinds > 0], names(kinds)[kinds > 0], collapse = ", "
-  )
+  kinds <- kinds[kinds > 0]
+  in_a_row(paste(kinds, type_words(names(kinds))))
 }
 
 settle_item <- function(item, cells, scale = NULL) {

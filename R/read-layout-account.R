@@ -118,15 +118,7 @@ say_columns <- function(columns, role) {
 }
 
 say_questions <- function(asked, items) {
-  parts <- c(
-    answer = "answer",
-    points = "points",
-    comment = "comment",
-    explanation = "explanation",
-    key = "key",
-    most = say("read-layout-account.most_points"),
-    seconds = "time"
-  )
+  parts <- all_words("asked_parts")
   has <- vapply(
     names(parts),
     function(part) mean(!is.na(asked[[part]])),

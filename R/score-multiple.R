@@ -42,7 +42,9 @@ type_multiple <- function() {
     tells = "whole",
     whole = "set",
     verb = "ticked",
-    show_key = function(x) gsub(";", " and ", x, fixed = TRUE),
+    show_key = function(x) {
+      vapply(split_parts(x, ";"), function(set) paste(join_words(set), collapse = ""), "")
+    },
     paper = list(hint = say("score-multiple.mark_all_that_are"), lines = NULL),
     qti = list(
       interaction = "choiceInteraction",

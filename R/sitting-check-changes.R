@@ -37,7 +37,7 @@ check_changes <- function(sitting) {
       say(
         "sitting-check-changes.changes_for_single_students",
         n = length(single),
-        kinds = paste(kinds, names(kinds), collapse = ", ")
+        kinds = in_a_row(paste(kinds, words_for(names(kinds), "action_names")))
       ),
       say("sitting-check-changes.nothing_to_do"),
       line = if (length(single) == 1) lines[single] else NA

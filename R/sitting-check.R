@@ -104,7 +104,7 @@ describe_sitting <- function(sitting) {
       "sitting-check.items_for_points",
       n = nrow(sitting$items),
       n_sitting = format_plain(most),
-      kinds = paste(kinds, names(kinds), collapse = ", ")
+      kinds = in_a_row(paste(kinds, type_words(names(kinds))))
     ),
     say(
       "sitting-check.students_sat_it_absent",

@@ -424,6 +424,9 @@ language_of_pages <- function(sitting, asked = NULL) {
 # What people read for the names of levels; those of one's own are their own words.
 level_words <- function(levels) words_for(levels, "levels")
 
+# The same for types of items; a type that somebody registered is its own word.
+type_words <- function(types) words_for(types, "item_types")
+
 # What the test itself is in.
 language_of <- function(settings) {
   own <- settings$language

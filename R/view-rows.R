@@ -87,14 +87,16 @@ rows_of_standards <- function(table, wanted) {
 # What the codes of a table of standards are: standards, or a tag of the items.
 tag_header <- function(standards) {
   tag <- attr(standards, "tag")
-  if (is.null(tag)) "code" else tag
+  if (is.null(tag)) heading_for("code") else tag
 }
 
 # What has not reached a level.
 rows_below <- function(table, below) {
   if (is.null(below)) return(table)
   levels <- names(settings_of(table)$levels)
-  at <- match(tolower(below), tolower(levels))
+  # By its name in the folder, or as it is read.
+  at <- match(tolower(below), tolower(c(levels, level_words(levels))))
+  at <- (at - 1) %% length(levels) + 1
   if (is.na(at)) {
     abort_pregunta(
       "call",
@@ -119,12 +121,12 @@ rows_sorted <- function(table, sort) {
       did_you_mean(column, names(table))
     )
   }
-  order <- order(
-    table[[column]],
-    decreasing = from_highest,
-    na.last = TRUE,
-    method = "radix"
-  )
+  values <- table[[column]]
+  order <- if (is.character(values)) {
+    order_names(values, from_highest)
+  } else {
+    order(values, decreasing = from_highest, na.last = TRUE, method = "radix")
+  }
   table <- table[order, ]
   attr(table, "sorted") <- sort
   table

@@ -5,7 +5,7 @@
 #'
 #' @param followup What [draw_followup()] drew.
 #' @param folder Path of the folder to make.
-#' @param title,date Of the new test.
+#' @param title,date Of the new test; without a title it is called a follow-up.
 #' @return The path, invisibly. In the folder: `items.csv`, `options.csv`,
 #'   `standards.csv`, `misconceptions.csv`, `students.csv` (those it is for, with `form`),
 #'   `responses.csv` (a row a student, to fill in; what is not on a student's form says
@@ -19,7 +19,8 @@
 #' folder <- file.path(tempdir(), "second-look")
 #' write_followup(drawn, folder, "Second look")
 #' list.files(folder)
-write_followup <- function(followup, folder, title = "Follow-up", date = NA) {
+write_followup <- function(followup, folder, title = NULL, date = NA) {
+  if (is.null(title)) title <- say("write-followup.follow_up")
   stop_if_test(folder)
   tables <- followup_tables(followup)
   settings <- Filter(
@@ -28,7 +29,8 @@ write_followup <- function(followup, folder, title = "Follow-up", date = NA) {
       list(title = title, date = date),
       attr(followup, "settings")[
         c(
-          "levels", "cuts", "mastery_cut", "smallest_group", "bands", "rounding"
+          "levels", "cuts", "mastery_cut", "smallest_group", "bands", "rounding",
+          "language"
         )
       ]
     )
@@ -181,14 +183,14 @@ paper_question <- function(item, k, options) {
 key_parts <- function(followup, form, several) {
   items <- items_of_form(followup, form)
   table <- data.frame(
-    `No.` = seq_len(nrow(items)),
-    Item = items$item,
-    Right = or_else(items$key, say("write-followup.by_hand")),
-    Points = plain_points(items$points),
-    Standard = or_blank(items$standards),
-    Why = or_blank(items$rationale),
-    check.names = FALSE
+    number = seq_len(nrow(items)),
+    item = items$item,
+    right = or_else(items$key, say("write-followup.by_hand")),
+    points = plain_points(items$points),
+    standard = or_blank(items$standards),
+    why = or_blank(items$rationale)
   )
+  names(table) <- capital(vapply(names(table), heading_for, ""))
   heading <- list(
     kind = "heading",
     content = say("write-followup.form", form = form)

@@ -151,7 +151,7 @@
     if (table.classList.contains("grid")) reveal(Infinity);
     Array.from(body.rows).sort(function (a, b) {
       var x = value(a), y = value(b);
-      var order = typeof x === "number" && typeof y === "number" ? x - y : String(x).localeCompare(String(y), undefined, { numeric: true });
+      var order = typeof x === "number" && typeof y === "number" ? x - y : String(x).localeCompare(String(y), root.lang || undefined, { numeric: true });
       return down ? -order : order;
     }).forEach(function (row) { body.append(row); });
   }

@@ -61,7 +61,7 @@
     strong: function (cell) { return h("b", null, cell.value); },
     percent: function (cell) { return percent(cell.value); },
     number: function (cell) { return number(cell.value); },
-    of: function (cell) { return say("of", { n: cell.value, of: cell.row.of }); },
+    of: function (cell) { return none(cell.value) ? "\u2013" : say("of", { n: cell.value, of: cell.row.of }); },
     bar: function (cell) {
       return h("span", null, bar(cell.value, cell.row.ochre), " " + percent(cell.value),
         small(between(cell.row.low, cell.row.high)));

@@ -81,3 +81,33 @@ in_made_up_words <- function(code) {
   Sys.setenv(PREGUNTA_WORDS = made_up_words(), PREGUNTA_LANGUAGE = "qaa")
   code
 }
+
+# What people typed into the demo in Greek letters: names, wordings, answers and keys alike,
+# so that a Latin word in what is made of it is one of ours.
+in_greek <- function(folder) {
+  from <- paste(c(letters, LETTERS), collapse = "")
+  small <- c(0x3b1:0x3c9, 0x3ca)
+  to <- intToUtf8(c(small, 0x391:0x3a1, 0x3a3:0x3a9, 0x3aa, 0x3ab))
+  to <- substr(paste0(to, intToUtf8(0x3d8:0x3e8)), 1, 52)
+  ours <- c(
+    "item", "type", "scoring", "standards", "points", "student", "code_of_standard",
+    "parent", "emphasis", "action", "submitted", "attempt", "seconds", "role", "due"
+  )
+  paths <- list.files(folder, "[.]csv$", full.names = TRUE, recursive = TRUE)
+  for (path in paths) {
+    table <- utils::read.csv(path, colClasses = "character", check.names = FALSE)
+    kept <- names(table) %in% c(ours, if (basename(path) == "standards.csv") "code")
+    table[!kept] <- lapply(table[!kept], function(cells) {
+      action <- cells %in% c("key", "accept", "drop", "credit", "points", "excuse", "extra")
+      ifelse(action, cells, chartr(from, to, cells))
+    })
+    utils::write.csv(table, path, row.names = FALSE, fileEncoding = "UTF-8")
+  }
+  for (path in list.files(folder, "^test[.]yml$", full.names = TRUE, recursive = TRUE)) {
+    lines <- readLines(path)
+    title <- startsWith(lines, "title: ")
+    lines[title] <- paste0("title: ", chartr(from, to, sub("title: ", "", lines[title])))
+    writeLines(enc2utf8(lines), path, useBytes = TRUE)
+  }
+  folder
+}
