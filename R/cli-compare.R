@@ -194,7 +194,7 @@ show_student_change <- function(change) {
   lines <- format_table(
     text_column("student", name_or_id(shown), shrink = TRUE),
     text_column("section", shown$section),
-    if (!several) text_column("code", shown$code),
+    if (!several) text_column("code", shown_codes(shown$code)),
     share_column("before", shown$share_before),
     share_column("after", shown$share_after),
     text_column(

@@ -81,7 +81,7 @@ growth_legend <- function(growth) {
   c(
     if (any(carried) %in% TRUE) say("cli-growth.in_brackets_no_new"),
     if (whole_code %in% growth$code && several) {
-      say("cli-growth.the_last_test_of", whole_code = whole_code)
+      say("cli-growth.the_last_test_of", whole_code = shown_codes(whole_code))
     },
     say_outside(attr(growth, "outside"))
   )

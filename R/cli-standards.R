@@ -103,7 +103,7 @@ code_column <- function(standards, header = I(tag_header(standards)),
                         mark = priority_sign(standards)) {
   depth <- depth_in_tree(standards$code, attr(standards, "tree"))
   indent <- strrep("  ", depth - min(depth))
-  text_column(header, paste0(indent, standards$code, mark))
+  text_column(header, paste0(indent, shown_codes(standards$code), mark))
 }
 
 title_column <- function(standards) {

@@ -217,7 +217,7 @@ classes_section <- function(year) {
     lapply(say_growth(table), function(line) tags$p(printable(line))),
     growth_table(across, share, if (several) named_or_dash(across$first$section)),
     help_line(say("cli-growth.in_brackets_no_new")),
-    help_line(say("cli-growth.the_last_test_of", whole_code = whole_code)),
+    help_line(say("cli-growth.the_last_test_of", whole_code = shown_codes(whole_code))),
     one_scale_tables(table, "section", several)
   )
 }
@@ -261,7 +261,7 @@ growth_table <- function(across, share, group = NULL, about = NULL) {
     tags$tr(
       tags$th(
         scope = "row",
-        printable(first$code[k]), " ",
+        printable(shown_codes(first$code[k])), " ",
         tags$span(class = "text", printable(or_blank(first$title[k]))),
         if (!is.null(about)) tags$div(tags$small(printable(about[k])))
       ),

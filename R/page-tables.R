@@ -78,7 +78,6 @@ page_table <- function(id, data, columns, about, opens = NULL, sorted = NULL,
       pageJumpLabel = say("page-tables.go_to_page"),
       pageSizeOptionsLabel = say("page-tables.rows_at_once"),
       groupExpandLabel = say("page-tables.open"),
-      groupCollapseLabel = say("page-tables.close"),
       selectAllRowsLabel = say("page-tables.select_all"),
       selectRowLabel = say("page-tables.select_row")
     )

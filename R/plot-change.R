@@ -35,11 +35,11 @@ standard_arrows <- function(object, by) {
     )
   )
   title <- or_blank(object$title, paste0("  ", object$title))
-  label <- paste0(strrep("    ", depth), object$code, title)
+  label <- paste0(strrep("    ", depth), shown_codes(object$code), title)
   label <- shorten(printable(label), 46)
   if (!is.null(by)) {
     object <- object[order(match(object$code, unique(object$code))), ]
-    label <- paste0(object$code, "  ", group_names(object, by))
+    label <- paste0(shown_codes(object$code), "  ", group_names(object, by))
     label <- shorten(printable(label), 46)
   }
   data.frame(

@@ -26,7 +26,7 @@ autoplot.pregunta_options <- function(object, item = NULL, items = NULL, ...) {
   ends <- long[long$third == "high", ]
   words <- ifelse(
     is.na(table$text),
-    table$option,
+    shown_answer(table$option, table$state),
     paste0(table$option, "  ", table$text)
   )
   ends$label <- shorten(

@@ -4,6 +4,11 @@
 # The whole of what both ask about stands first, under this code.
 whole_code <- "(all)"
 
+# As it is read.
+shown_codes <- function(codes) {
+  replace(codes, which(codes == whole_code), say("stat-pair.whole_mark"))
+}
+
 # people: who was in either, as they are listed last; tree: the standards that
 # both ask about, with the items of each; earned, open: students by standards.
 pair_sittings <- function(before, after, renamed = NULL) {
