@@ -9,9 +9,9 @@ arrival_room <- function(visit) {
     if (is.null(arrival$files)) help_line(say("desk-arrive.what_can_come")),
     tags$div(
       class = "drops",
-      shiny::fileInput("arriving", say("desk-arrive.results"), multiple = TRUE),
-      shiny::fileInput("arriving_key", say("desk-arrive.key")),
-      shiny::fileInput("arriving_students", say("desk-arrive.students"))
+      file_field("arriving", say("desk-arrive.results"), TRUE),
+      file_field("arriving_key", say("desk-arrive.key")),
+      file_field("arriving_students", say("desk-arrive.students"))
     ),
     if (length(arrival$files)) arrival_panel(arrival)
   )

@@ -41,9 +41,9 @@ more_files_section <- function(visit) {
     help_line(say("desk-came.what_can_be_added", all = all)),
     tags$div(
       class = "drops",
-      shiny::fileInput("late", say("desk-came.drop_files"), multiple = TRUE),
-      if (all) shiny::fileInput("late_key", say("desk-arrive.key")),
-      if (all) shiny::fileInput("late_students", say("desk-arrive.students"))
+      file_field("late", say("desk-came.drop_files"), TRUE),
+      if (all) file_field("late_key", say("desk-arrive.key")),
+      if (all) file_field("late_students", say("desk-arrive.students"))
     )
   )
 }

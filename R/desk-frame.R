@@ -140,6 +140,17 @@ text_field <- function(name, label, value = "", keep = NULL, ...) {
   )
 }
 
+# A place for files, chosen or dropped.
+file_field <- function(id, label, several = FALSE) {
+  shiny::fileInput(
+    id,
+    label,
+    multiple = several,
+    buttonLabel = say("desk-frame.choose_files"),
+    placeholder = say("desk-frame.no_file_yet")
+  )
+}
+
 # One of several, under its label.
 choice_field <- function(name, label, options, class = NULL) {
   tags <- htmltools::tags

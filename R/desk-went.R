@@ -8,7 +8,7 @@ went_room <- function(visit) {
   tags <- htmltools::tags
   date <- sitting$settings$date
   about <- c(
-    if (!is.na(date)) date,
+    if (!is.na(date)) say_day(date),
     say("page-report.questions", n = nrow(sitting$items))
   )
   htmltools::tagList(

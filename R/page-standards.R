@@ -136,5 +136,6 @@ level_legend <- function(settings) {
     level = level_chip(levels, levels),
     share = percent(unlist(settings$levels))
   )
+  steps <- html_cell(steps, tag = "bdi")
   help_line(htmltools::HTML(paste(steps, collapse = " &nbsp; ")))
 }

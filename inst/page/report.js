@@ -39,6 +39,9 @@
   }
   function capital(text) { return text.charAt(0).toUpperCase() + text.slice(1); }
 
+  // The least share of a strip of levels in which a figure of so many signs has room.
+  function room(text) { return 0.13 + 0.04 * text.length; }
+
   // ---- cells of the tables (React's elements: text stays text) --------------------
   function h() { return React.createElement.apply(React, arguments); }
   function bar(share, ochre) {
@@ -97,7 +100,7 @@
         if (none(share) || share === 0) return null;
         return h("span", { key: k, className: "lv" + (k + 1), style: { width: 100 * share + "%" },
           title: shared.levels[k] + ": " + percent(share) },
-          (share >= 0.08 ? shared.signs[k] : "") + (share >= 0.2 ? " " + percent(share) : ""));
+          (share >= 0.08 ? shared.signs[k] : "") + (share >= room(percent(share)) ? " " + percent(share) : ""));
       }));
     },
     // The level of a group on a standard, in its colour.
