@@ -19,7 +19,7 @@ load_heading_words <- function() {
   codes <- union(c("en", "es", "fr", "de", "pt"), language_codes())
   lists <- lapply(stats::setNames(nm = codes), section_in_file, section = "headers")
   lists <- Filter(Negate(is.null), lists)
-  plain <- c("filler", "who", "item", "item_after")
+  plain <- c("filler", "who", "worth", "item", "item_after")
   named <- setdiff(unlist(lapply(lists, names)), plain)
   words <- lapply(stats::setNames(nm = plain), function(name) {
     unique(unlist(lapply(lists, `[[`, name)))
@@ -43,7 +43,7 @@ unlist_named <- function(list) {
 
 languages_of_phrases <- function(lists) {
   lists <- lapply(lists, function(one) {
-    unique(unlist(one[setdiff(names(one), c("filler", "cell", "month"))]))
+    unique(unlist(one[setdiff(names(one), c("filler", "worth", "cell", "month"))]))
   })
   phrase <- unlist(lists, use.names = FALSE)
   vapply(split(rep(names(lists), lengths(lists)), phrase), paste, "", collapse = " ")
@@ -196,9 +196,10 @@ parse_headings <- function(headings) {
 
 # "(2 points)", "[max 3]", "(/5)" anywhere, "/4" at the end: the most a question gives.
 heading_worth <- function(headings) {
+  before <- heading_words()$worth
+  before <- paste(before[order(-nchar(before))], collapse = "|")
   inside <- paste0(
-    "[(\\[]\\s*(?:max(?:imum)?|out ",
-    "of|von|sur|de|sobre|valor?|worth|\u00e0)?[.:]*\\s*/?\\s*",
+    "[(\\[]\\s*(?i:", before, ")?[.:]*\\s*/?\\s*",
     "([0-9]+(?:[.,][0-9]+)?)\\s*(?:\\p{L}{1,8})?[.]?\\s*[)\\]]"
   )
   behind <- "/\\s?([0-9]+(?:[.,][0-9]+)?)$"

@@ -436,7 +436,12 @@ bytes_of <- function(lines) {
   switch(sample(5, 1),
     c(as.raw(c(0xEF, 0xBB, 0xBF)), charToRaw(text)),
     c(as.raw(c(0xFF, 0xFE)), iconv(text, "UTF-8", "UTF-16LE", toRaw = TRUE)[[1]]),
-    iconv(text, "UTF-8", "CP1252", sub = "?", toRaw = TRUE)[[1]],
+    # Where the letters of the language are in it.
+    if (is.na(iconv(text, "UTF-8", "CP1252"))) {
+      charToRaw(text)
+    } else {
+      iconv(text, "UTF-8", "CP1252", toRaw = TRUE)[[1]]
+    },
     charToRaw(text), charToRaw(text)
   )
 }
