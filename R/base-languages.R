@@ -61,7 +61,7 @@ speak_here <- function(language, frame = parent.frame()) {
   if (is.null(language)) return(invisible())
   before <- spoken$language
   back <- bquote(.(speak_again)(.(before)))
-  do.call(on.exit, list(back, add = TRUE), envir = frame)
+  do.call(on.exit, list(back, add = TRUE, after = FALSE), envir = frame)
   spoken$language <- language
   invisible()
 }
@@ -72,7 +72,7 @@ speak_again <- function(language) spoken$language <- language
 speak_at_home <- function(language, frame = parent.frame()) {
   before <- spoken$home
   back <- bquote(.(speak_at_home_again)(.(before)))
-  do.call(on.exit, list(back, add = TRUE), envir = frame)
+  do.call(on.exit, list(back, add = TRUE, after = FALSE), envir = frame)
   spoken$home <- language
   invisible()
 }
@@ -319,6 +319,7 @@ say_day <- function(day) {
   by_value(as.character(day), function(day) {
     date <- as.Date(day, "%Y-%m-%d", optional = TRUE)
     found <- !is.na(date) & grepl("^[0-9]{4}-[0-9]{2}-[0-9]{2}$", day)
+    if (!any(found)) return(day)
     day[found] <- stringi::stri_datetime_format(
       as.POSIXct(paste(date[found], "12:00"), tz = "UTC"),
       language_fact("day"),

@@ -24,13 +24,18 @@ report_answers <- function(view, is_class) {
 answer_columns <- function(width) {
   list(
     item = page_column("item", width = width),
-    option = page_column("answer", "strong", width = 120),
+    option = page_column("answer", "strong", rooms = "brief", width = 120),
     text = page_column(
       "what_it_says",
       rooms = "asked",
       minWidth = 180
     ),
-    right = page_column("is", "right", width = 76),
+    right = page_column(
+      "is",
+      "right",
+      rooms = "roomy",
+      width = max(76, room_for(all_words("answer_kinds")))
+    ),
     share = bar_column("chosen_by", width = 150),
     low_third = figure_column("low", "percent", "thirds"),
     middle = figure_column("mid", "percent", "thirds"),
@@ -39,7 +44,7 @@ answer_columns <- function(width) {
       "wrong_ones_fall",
       term = "pattern",
       rooms = "roomy",
-      width = 144
+      width = max(144, room_for(all_words("patterns")))
     ),
     idea = page_column(
       "idea_behind_it",

@@ -175,7 +175,7 @@ level_strip <- function(shares, levels) {
       escape(paste0(level_words(levels[k]), ": ", percent(share))),
       "\">",
       sign,
-      ifelse(share >= 0.16 + 0.04 * nchar(percent(share)), paste0(" ", percent(share)), ""),
+      ifelse(share >= 0.16 + 0.04 * nchar(percent(share)), html_cell(paste0(" ", percent(share)), tag = "i"), ""),
       "</span>"
     )
     as.character(ifelse(is.na(share) | share == 0, "", piece))

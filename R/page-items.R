@@ -48,7 +48,11 @@ item_columns <- function(width) {
       158
     ),
     blank = figure_column("blank", term = "blank", width = 68),
-    verdict = page_column("verdict", rooms = "roomy", width = 118)
+    verdict = page_column(
+      "verdict",
+      rooms = "roomy",
+      width = max(118, room_for(all_words("verdicts")))
+    )
   )
 }
 

@@ -60,7 +60,6 @@ page_table <- function(id, data, columns, about, opens = NULL, sorted = NULL,
       ),
       noData = say("page-tables.nothing_of_that_kind"),
       detailsExpandLabel = say("page-tables.open"),
-      detailsCollapseLabel = say("page-tables.close"),
       sortLabel = say("page-tables.sort", name = "{name}"),
       pageNext = say("page-tables.next"),
       pagePrevious = say("page-tables.previous"),
@@ -104,7 +103,7 @@ table_theme <- function() {
 }
 
 # term: of the glossary, for whoever holds the pointer over the heading. rooms:
-# "roomy" columns go on a phone.
+# "roomy" columns go on a phone, "brief" ones are narrow there.
 page_column <- function(name, draw = NULL, term = NULL, rooms = NULL, width = NULL,
                         minWidth = 100, ...) {
   name <- capital(heading_for(name))

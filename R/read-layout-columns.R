@@ -214,7 +214,9 @@ settle_people <- function(columns, looks) {
   columns$role[!is.na(columns$number) & columns$prefix %in% heading_words()$item] <- NA
   columns$role[!is.na(columns$role) & grepl(" [(][0-9]+[)]$", columns$name)] <- NA
   at <- which(columns$role %in% "student")
-  named <- at[looks$name[at] > 0.8]
+  # Notes and headings of classes between the rows are no names.
+  apart <- length(at) > 1 && min(looks$name[at]) < 0.2
+  named <- at[looks$name[at] > if (apart) 0.5 else 0.8]
   if (length(at) > 1 && length(named) < length(at)) {
     columns$role[named] <- if (any(columns$role %in% "name")) {
       "other"

@@ -100,7 +100,7 @@
         if (none(share) || share === 0) return null;
         return h("span", { key: k, className: "lv" + (k + 1), style: { width: 100 * share + "%" },
           title: shared.levels[k] + ": " + percent(share) },
-          (share >= 0.08 ? shared.signs[k] : "") + (share >= room(percent(share)) ? " " + percent(share) : ""));
+          share >= 0.08 ? shared.signs[k] : "", share >= room(percent(share)) ? h("i", null, " " + percent(share)) : null);
       }));
     },
     // The level of a group on a standard, in its colour.

@@ -82,6 +82,28 @@ wait_for <- function(ask, seconds = 20) {
 browser_here <- new.env(parent = emptyenv())
 
 open_page <- function(desk, width = 1280, height = 800, env = parent.frame()) {
+  page <- new_page(width, height, env)
+  page$Page$navigate(desk$address)
+  wait_for(function() run_js(page, "!!document.querySelector('#main h1')"))
+  settle(page)
+  page
+}
+
+# A file in the browser, when its tables are drawn.
+open_file <- function(path, width = 1280, height = 800, env = parent.frame()) {
+  page <- new_page(width, height, env)
+  page$Page$navigate(paste0("file://", normalizePath(path)))
+  drawn <- paste0(
+    "document.readyState === 'complete' && ",
+    "Array.from(document.querySelectorAll('.reactable.html-widget'))",
+    ".every(function (one) { return one.querySelector('.rt-table') })"
+  )
+  wait_for(function() run_js(page, drawn))
+  Sys.sleep(0.2)
+  page
+}
+
+new_page <- function(width, height, env) {
   flags <- c(
     "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
@@ -95,9 +117,6 @@ open_page <- function(desk, width = 1280, height = 800, env = parent.frame()) {
   }
   page <- root$new_session(width = width, height = height)
   defer_here(try(page$close(), silent = TRUE), env)
-  page$Page$navigate(desk$address)
-  wait_for(function() run_js(page, "!!document.querySelector('#main h1')"))
-  settle(page)
   page
 }
 
