@@ -1,15 +1,18 @@
 #' The languages that words are there for
 #'
+#' What is spoken is the language that the option `pregunta.language` names, else the
+#' environment variable `PREGUNTA_LANGUAGE`, else English. A test's own setting `language`
+#' goes before it, and before that the argument `language` of what writes pages, or
+#' `--language` on the command line. What is not spoken in it is JSON and CSV.
+#'
 #' A language is one file of the package, or of the folder that the environment variable
 #' `PREGUNTA_WORDS` names; the project's page on contributing says how to add one.
-#' What is spoken is that of the option `pregunta.language`, else of the environment
-#' variable `PREGUNTA_LANGUAGE`, else English. A test's own setting `language`, the argument
-#' `language` of what writes pages, and `--language` on the command line go before it.
 #'
 #' @return A data frame, a row a language: `language` (its code), `name` (in itself),
-#'   `covers` (`everything`; `home`: slips and mail, what goes home), `direction` (`ltr` or
-#'   `rtl`).
-#' @seealso [write_slips()], whose students' column `language` says what each family reads.
+#'   `covers` (`everything`; `home`: slips and mail, what goes home), `direction` (`ltr`
+#'   or `rtl`).
+#' @seealso [write_slips()]: a column `language` of the students says what each family
+#'   reads.
 #' @export
 #' @examples
 #' languages()
@@ -156,8 +159,8 @@ is_rtl <- function(language = language_now()) {
   identical(language_fact("direction", language), "rtl")
 }
 
-# The languages that are meant: "es", "es-MX", "spa", "Spanish", "espa\u00f1ol"; NA of what
-# is none that words are there for.
+# The languages that are meant by "es", "es-MX", "spa", "Spanish" or "espa\u00f1ol"; NA of
+# what is none that words are there for.
 language_like <- function(said, what = "home") {
   known <- languages_known(what)
   by_value(as.character(said), function(said) {

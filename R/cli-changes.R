@@ -221,7 +221,10 @@ show_moved <- function(tried, most = 12) {
       "right"
     ),
     text_column("", share, "right"),
-    text_column("level", from_to(level_words(shown$level_before), level_words(shown$level_after))),
+    text_column(
+      "level",
+      from_to(level_words(shown$level_before), level_words(shown$level_after))
+    ),
     if (!is.null(shown$band_before)) {
       text_column("band", from_to(shown$band_before, shown$band_after))
     }

@@ -80,7 +80,11 @@ change_table <- function(change) {
   format_table(
     group_columns(change),
     code_column(change, "code"),
-    text_column("title", ifelse(change$code == whole_code, "", change$title), shrink = TRUE),
+    text_column(
+      "title",
+      ifelse(change$code == whole_code, "", change$title),
+      shrink = TRUE
+    ),
     text_column("items", items, "right"),
     text_column("n", change$n, "right"),
     text_column("score", score, "right"),

@@ -169,7 +169,12 @@ wrap_lines <- function(text, indent = 0, exdent = indent, width = table_width,
       exdent = exdent
     ))
   }
-  strwrap(printable(text), width = width + 1, initial = initial, prefix = strrep(" ", exdent))
+  strwrap(
+    printable(text),
+    width = width + 1,
+    initial = initial,
+    prefix = strrep(" ", exdent)
+  )
 }
 
 # The groups of a table; those inside others indented below them.

@@ -417,7 +417,11 @@ command_parser <- function(taken) {
 
 # What a verb is for and which options it takes, in the language spoken.
 help_of_verb <- function(name, verb) {
-  words <- if (is.null(verb$usage)) said_metavar("FOLDER") else say(paste0("usage.", name))
+  words <- if (is.null(verb$usage)) {
+    said_metavar("FOLDER")
+  } else {
+    say(paste0("usage.", name))
+  }
   about <- all_words("options")
   options <- lapply(verb$takes, function(option) {
     known <- command_options[[option]]

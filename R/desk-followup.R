@@ -168,7 +168,10 @@ compared_panel <- function(visit, other) {
   rows <- each_row(change, function(k) {
     row <- change[k, ]
     tags$tr(
-      tags$th(scope = "row", printable(paste(shown_codes(row$code), or_blank(row$title)))),
+      tags$th(
+        scope = "row",
+        printable(paste(shown_codes(row$code), or_blank(row$title)))
+      ),
       tags$td(class = "n", row$n),
       tags$td(class = "n", score[k]),
       tags$td(class = "n", signed_points(row$change)),

@@ -35,8 +35,8 @@ desk_server <- function(desk) {
 # In the language of who looks.
 spoken_to <- function(visit, code) in_language(visit$language, code)
 
-# person: whose visit it is; language: that they read; at: where it is, and the state of the folder there; now: what
-# is being done.
+# person: whose visit it is; language: that they read; at: where it is, and the state of
+# the folder there; now: what is being done.
 new_visit <- function(desk, session, person, language = desk$language) {
   list(
     desk = desk,

@@ -37,8 +37,8 @@
 #' questions of a test that is there are for who sees all. The list of changes says who
 #' made each. Passwords and encryption are the business of a proxy in
 #' front: `vignette("school", "pregunta")`.
-#' @section Language: Who looks chooses a language of their own, which their browser keeps;
-#'   see [languages()].
+#' @section Language: Who looks chooses a language of their own, which their browser
+#'   keeps; see [languages()].
 #' @section Safety: The desk listens on 127.0.0.1 only, unless `interface` says otherwise.
 #'   The address holds a key that is
 #'   made anew at each start; the first request with it gets a cookie, and every other

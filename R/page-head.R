@@ -161,6 +161,8 @@ head_settle <- function(figures) {
 level_strip <- function(shares, levels) {
   pieces <- lapply(seq_along(levels), function(k) {
     share <- shares[, k]
+    said <- html_cell(paste0(" ", percent(share)), tag = "i")
+    has_room <- share >= 0.16 + 0.04 * nchar(percent(share))
     sign <- ifelse(
       share >= 0.08,
       level_signs(length(levels))[k],
@@ -175,7 +177,7 @@ level_strip <- function(shares, levels) {
       escape(paste0(level_words(levels[k]), ": ", percent(share))),
       "\">",
       sign,
-      ifelse(share >= 0.16 + 0.04 * nchar(percent(share)), html_cell(paste0(" ", percent(share)), tag = "i"), ""),
+      ifelse(has_room, said, ""),
       "</span>"
     )
     as.character(ifelse(is.na(share) | share == 0, "", piece))

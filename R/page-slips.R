@@ -18,7 +18,7 @@
 #'   them. A browser hardly opens the slips of a whole district at once.
 #' @param language The code of a language, see [languages()], for the slips of students
 #'   whose own is not known; that of the test by default. A column `language` of the
-#'   students says what each family reads (`es`, `spa`, `Spanish` or `espa\u00f1ol`) and goes
+#'   students says what each family reads (such as `es`, `spa` or `Spanish`) and goes
 #'   before it. What was typed stays as it is, and is marked with the test's language; of
 #'   messages and standards' titles given in several languages the family's is taken.
 #' @return The path, invisibly; with `each` that of the index, and the attribute `files`

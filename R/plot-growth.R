@@ -54,7 +54,10 @@ draw_class_growth <- function(object, by) {
     return(empty_picture(say("plot-growth.there_are_no_results")))
   }
   shown <- shown[shown$code %in% utils::head(unique(shown$code), 12), ]
-  label <- paste0(shown_codes(shown$code), or_blank(shown$title, paste0("  ", shown$title)))
+  label <- paste0(
+    shown_codes(shown$code),
+    or_blank(shown$title, paste0("  ", shown$title))
+  )
   on <- unique(shown$scale)
   one_scale <- length(on) == 1 && !is.na(on)
   columns <- if (one_scale) {

@@ -301,7 +301,9 @@ numbers_first <- function(plain) {
   if (!length(after)) return(plain)
   items <- heading_words()$item
   before <- paste(items[order(-nchar(items))], collapse = "|")
-  form <- paste0("^(?:", before, ")? ?([0-9]{1,3}) ?(", paste(after, collapse = "|"), ")(?= |$)")
+  form <- paste0(
+    "^(?:", before, ")? ?([0-9]{1,3}) ?(", paste(after, collapse = "|"), ")(?= |$)"
+  )
   sub(form, "\\2 \\1", plain, perl = TRUE)
 }
 

@@ -7,7 +7,7 @@
 #' * `title`, `date`: shown in reports.
 #' * `language`: that the test is in, and that reports, pages and the terminal speak where
 #'   they can: `es`, `en`; of those that only slips and mail are there in (see
-#'   [languages()]) only these. What was typed is marked with it for who hears a page read.
+#'   [languages()]) only these. What was typed is marked with it, for who hears a page.
 #' * `kind`, `window`: what kind of test it is (quiz, unit test) and the period of
 #'   the year it belongs to, for a record over the year; see [growth()].
 #' * `levels`: names and cuts (shares of 0 to 1), the lowest 0. A score has the
@@ -434,8 +434,8 @@ language_of <- function(settings) {
 }
 
 # Of a text that is typed once, or in several languages under their codes, the one for who
-# reads now: in the language spoken, in the one it falls back on, in that of the test, else
-# the first. Its text and language.
+# reads now: in the language spoken, in the one it falls back on, in that of the test,
+# else the first. Its text and language.
 for_reader <- function(typed, usual) {
   if (!is.list(typed)) return(list(text = typed, language = usual))
   given <- language_like(names(typed))

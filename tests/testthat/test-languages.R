@@ -393,7 +393,8 @@ test_that("the language of a file's headings is told, and of its account it is a
   words <- export_words
   codes <- c(zh = "zh-Hans")
   for (language in setdiff(names(words), "en")) {
-    header <- c(words[[language]]$name[1], words[[language]]$class[1], paste0(words[[language]]$item[2], 1:3), words[[language]]$total[1])
+    own <- words[[language]]
+    header <- c(own$name[1], own$class[1], paste0(own$item[2], 1:3), own$total[1])
     rows <- c("Ada Bay,7A,A,B,C,3", "Bo Day,7A,B,B,C,2", "Cy Moor,7B,A,C,C,2", "Di Ness,7B,A,B,D,2")
     path <- file.path(folder_of(e.csv = c(paste(header, collapse = ","), rows)), "e.csv")
     account <- read_account(path, key = "later")
@@ -442,4 +443,50 @@ test_that("a level can be named as it is read", {
     run_here("students", demo_path(), "--below", level, "--language", "es")$out
   })
   expect_identical(both[[1]], both[[2]])
+})
+
+# ---- at the desk ---------------------------------------------------------------------------
+
+test_that("who looks at the desk chooses a language, and their browser keeps it", {
+  desk <- open_desk_here(more = c("--language", "es"))
+  page <- open_page(desk)
+  go_place(page, "#tides/went")
+  expect_match(text_of(page), "C\u00f3mo fue")
+  expect_identical(run_js(page, "document.documentElement.lang"), "es")
+  choose <- function(code) {
+    run_js(page, paste0(
+      "var s=document.getElementById('language');s.value='", code,
+      "';s.dispatchEvent(new Event('change',{bubbles:true}))"
+    ))
+    wait_for(function() {
+      run_js(page, paste0(
+        "(document.documentElement || {}).lang === '", code,
+        "' && !!document.querySelector('#main h1')"
+      ))
+    })
+    settle(page)
+  }
+  choose("en")
+  go_place(page, "#tides/questions/Q7")
+  expect_match(text_of(page), "The questions")
+  expect_no_match(text_of(page), "Las preguntas")
+  # What is made speaks as who makes it, and what was done says so.
+  choose("es")
+  go_place(page, "#tides/questions/Q7")
+  expect_match(text_of(page), "Las preguntas")
+  expect_match(text_of(page), "Hacerla la clave")
+  # Somebody else looks in the desk's own language at the same time.
+  asked <- curl::curl_fetch_memory(sub("[?]key=.*", "", desk$address), {
+    handle <- curl::new_handle(followlocation = FALSE)
+    key <- sub(".*key=", "", desk$address)
+    curl::handle_setheaders(handle, Cookie = paste0("pregunta-", desk$port, "=", key, "; pregunta-language=en"))
+    handle
+  })
+  expect_match(rawToChar(asked$content), "<html lang=\"en\" dir=\"ltr\">", fixed = TRUE)
+  refused <- curl::curl_fetch_memory(sub("[?]key=.*", "", desk$address), {
+    handle <- curl::new_handle()
+    curl::handle_setheaders(handle, Cookie = paste0("pregunta-", desk$port, "=", key, "; pregunta-language=../../etc"))
+    handle
+  })
+  expect_match(rawToChar(refused$content), "<html lang=\"es\"", fixed = TRUE)
 })
