@@ -69,7 +69,7 @@ show_cuts <- function(cuts) {
     is.na(cuts$passed), "", say("cli-cuts.of", passed = cuts$passed, n = cuts$n)
   )
   lines <- format_table(
-    if (!is.null(by)) text_column(I(by), cuts[[by]]),
+    if (!is.null(by)) text_column(I(column_words(by)), cuts[[by]]),
     text_column("way", way),
     text_column("basis", or_blank(cuts$basis), "right"),
     text_column(

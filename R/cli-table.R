@@ -183,14 +183,14 @@ group_columns <- function(table, by = attr(table, "by")) {
     return(list())
   }
   if (length(by) == 1) {
-    return(list(text_column(I(by), table[[by]], shrink = TRUE)))
+    return(list(text_column(I(column_words(by)), table[[by]], shrink = TRUE)))
   }
   depth <- group_depths(table, by)
   innermost <- as.matrix(as.data.frame(table)[by])[
     cbind(seq_along(depth), depth)
   ]
   list(text_column(
-    I(paste(by, collapse = " > ")),
+    I(paste(column_words(by), collapse = " > ")),
     paste0(strrep("  ", depth - 1), innermost),
     shrink = TRUE
   ))

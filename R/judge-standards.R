@@ -149,7 +149,7 @@ say_groups <- function(test) {
     } else {
       say(
         "judge-standards.has_the_highest_mean",
-        column = by[1],
+        column = column_words(by[1]),
         high = high[[by[1]]],
         mean_share = percent(high$mean_share),
         n = high$n,

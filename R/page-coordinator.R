@@ -29,7 +29,7 @@ coordinator_page <- function(sitting, by) {
   )
   parts <- Filter(Negate(is.null), parts)
   base::names(parts)[base::names(parts) %in% by] <- paste0("by-", by)
-  of_columns <- say("page-coordinator.by", by = by)
+  of_columns <- say("page-coordinator.by", by = column_words(by))
   names(of_columns) <- paste0("by-", by, recycle0 = TRUE)
   body <- report_body(
     report_head(sitting, say("view-report.all"), FALSE),
@@ -111,7 +111,11 @@ first_apart <- function(figures, by) {
   htmltools::tagList(
     lapply(by, function(column) {
       said <- printable(say_groups(figures$by[[column]]))
-      tags$p(rich("page-coordinator.by_column", column = column, said = said))
+      tags$p(rich(
+        "page-coordinator.by_column",
+        column = column_words(column),
+        said = said
+      ))
     }),
     if (length(standing)) {
       tags$p(rich("page-coordinator.by_standard", said = printable(standing)))
@@ -123,9 +127,9 @@ first_apart <- function(figures, by) {
 
 report_beside <- function(test, column) {
   data <- beside_data(test, column)
-  title <- say("page-coordinator.by_3", column = column)
+  title <- say("page-coordinator.by_3", column = column_words(column))
   columns <- list(
-    group = page_column(I(capital(column)), minWidth = 150),
+    group = page_column(I(capital(column_words(column))), minWidth = 150),
     n = figure_column("students", width = 92),
     absent = figure_column("absent", width = 78),
     share = bar_column("mean_score"),
@@ -205,11 +209,11 @@ report_standing <- function(figures, by, settings) {
     standing_column(grid$codes[k], standards$title[k])
   })
   names(columns) <- paste0("standing", place)
-  group <- page_column(I(capital(figures$finest)), minWidth = 140)
+  group <- page_column(I(capital(column_words(figures$finest))), minWidth = 140)
   said <- say_standards(standards, attr(standards, "tree"))
   page_section(
     "standards",
-    say("page-coordinator.standards_by", finest = figures$finest),
+    say("page-coordinator.standards_by", finest = column_words(figures$finest)),
     htmltools::HTML(finding_line(said)),
     wide(
       say("report_parts.standards"),

@@ -84,7 +84,7 @@ head_beside <- function(test, column, settings, most) {
     shown <- rbind(utils::head(known, half), utils::tail(known, half))
   }
   headings <- c(
-    heading(capital(column)),
+    heading(capital(column_words(column))),
     heading(say("page-head.number"), "n"),
     heading(
       c(say("page-head.mean_score"), say("page-head.students_in_each_level"))
@@ -96,7 +96,7 @@ head_beside <- function(test, column, settings, most) {
   if (left) rows <- append(rows, gap_row(left), nrow(shown) / 2)
   page_section(
     paste0("by-", column),
-    say("page-head.by", column = column),
+    say("page-head.by", column = column_words(column)),
     htmltools::HTML(finding_line(say_groups(test))),
     htmltools::HTML(html_table(headings, rows)),
     if (left) help_line(say("page-head.and_more_the_coordinators"))

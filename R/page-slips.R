@@ -69,7 +69,7 @@ write_slips_of_parts <- function(sitting, slips, folder, paper, each) {
   at <- match(slips$student, sitting$students$student)
   value <- as_text(sitting$students[[each]])[at]
   parts <- c(sort(unique(value[!is.na(value)]), method = "radix"), if (anyNA(value)) NA)
-  words <- or_else(parts, say("page-slips.without", each = each))
+  words <- or_else(parts, say("page-slips.without", each = column_words(each)))
   if (!dir.exists(folder)) dir.create(folder, recursive = TRUE, showWarnings = FALSE)
   files <- file.path(folder, paste0(file_words(paste(each, words)), ".html"))
   check_output(file.path(folder, "index.html"))

@@ -90,7 +90,7 @@ draw_scores <- function(object, by) {
       say_standards(object, tree),
       say(
         "plot-standards.mean_score_on_each",
-        by = by,
+        by = column_words(by),
         no_by = is.null(by)
       )
     ) +
@@ -207,7 +207,7 @@ draw_group_grid <- function(object, by, groups) {
       say_standards(object, attr(object, "tree")),
       say(
         "plot-standards.mean_score_on_each_standard",
-        by = paste(by, collapse = say("plot-standards.and_within_it"))
+        by = paste(column_words(by), collapse = say("plot-standards.and_within_it"))
       )
     ) +
     ggplot2::labs(x = NULL, y = NULL) +

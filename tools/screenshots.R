@@ -106,10 +106,25 @@ only <- function(id) {
 coordinator <- normalizePath(
   write_report(quiz, tempfile(fileext = ".html"), audience = "coordinator")
 )
-slip <- normalizePath(write_slips(quiz, tempfile(fileext = ".html"), student = "h001"))
+# The same student's slip for a family that reads English and for one that reads Arabic.
+slips <- vapply(c("en", "ar"), function(language) {
+  path <- tempfile(fileext = ".html")
+  normalizePath(write_slips(quiz, path, student = "h001", language = language))
+}, "")
+slip <- tempfile(fileext = ".html")
+writeLines(
+  c(
+    "<!DOCTYPE html><html><head><style>body{margin:0;display:flex}",
+    "iframe{border:0;width:50%;height:100vh}</style></head><body>",
+    paste0("<iframe src=\"file://", slips, "\"></iframe>"),
+    "</body></html>"
+  ),
+  slip
+)
+slip <- normalizePath(slip)
 page("report.png")
 page("report-coordinator.png", path = coordinator)
-page("slip.png", path = slip, width = 900)
+page("slip.png", path = slip, width = 1500)
 page(
   "walkthrough.png",
   paste0(
