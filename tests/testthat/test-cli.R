@@ -174,7 +174,7 @@ test_that("pregunta alone and --help show a person where to begin", {
   expect_equal(alone$status, 0)
   expect_match(paste(alone$out, collapse = "\n"), "pregunta demo ", fixed = TRUE)
   expect_identical(pregunta("--help")$out, alone$out)
-  expect_match(pregunta("items", "--help")$out, "--by=COLUMN", fixed = TRUE, all = FALSE)
+  expect_match(pregunta("items", "--help")$out, "--by COLUMN", fixed = TRUE, all = FALSE)
   expect_match(pregunta("help", "report")$out, "--no-names", fixed = TRUE, all = FALSE)
   expect_equal(pregunta("--version")$out, format(utils::packageVersion("pregunta")))
 })
