@@ -359,6 +359,7 @@ rough_cells <- function(cells, key, worth) {
     share$share * or_else(share$whole, or_else(worth, 1))
   )
   mark[plain %in% said_words()$yes] <- or_else(worth, 1)
-  mark[plain %in% c(said_words()$no, gone_words, "", excused_words)] <- 0
+  nothing <- cells == "" | says_nothing(cells) | says_excused(cells)
+  mark[plain %in% said_words()$no | nothing] <- 0
   mark
 }

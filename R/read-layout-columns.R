@@ -80,7 +80,7 @@ cell_facts <- function(body) {
     kind = kind,
     name = looks_like_name(of)[found$at],
     said = (plain_text(of) %in% unlist(said_words()))[found$at],
-    gone = (tolower(of) %in% gone_words)[found$at]
+    gone = says_nothing(of)[found$at]
   )
 }
 
@@ -137,7 +137,7 @@ cell_kind <- function(cells) {
   data.table::fcase(
     yes_or_no & long_or_sign, "mark",
     !is.na(value_of(cells)), "mark",
-    plain %in% c(gone_words, excused_words, states), "gap",
+    plain %in% states | says_nothing(cells) | says_excused(cells), "gap",
     grepl("^[A-Za-z]$", cells), "letter",
     grepl("^[A-Za-z]( ?[,;+/] ?[A-Za-z])+$", cells), "letter",
     several_letters(cells), "letter",
@@ -398,10 +398,9 @@ mark_neighbours <- function(columns, frame, looks) {
 
 # Whether the columns hold the letters that the questions hold, or marks of their size.
 share_values <- function(body, columns, questions) {
-  nothing <- c("", toupper(gone_words))
   cells_of_column <- function(k) {
     cells <- toupper(body[[k]][spread_rows(nrow(body))])
-    cells[!cells %in% nothing]
+    cells[cells != "" & !says_nothing(cells)]
   }
   held <- unlist(lapply(questions, cells_of_column))
   known <- unique(held)

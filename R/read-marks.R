@@ -1,11 +1,8 @@
 # Cells as they are typed: marks, shares, blanks.
 
-# Cells of a table of marks that say that there is none.
-gone_words <- c(
-  "-", ".", "\u2013", "\u2014", "\u00b7", "n/a", "n.a.", "na", "absent", "abs",
-  "missing", "none", "null", "#n/a", "--", "ausente", "fehlt", "aus"
-)
-excused_words <- c("excused", "exempt", "ex")
+# Signs that there is none, in every language; the words for it are in `headers` of each.
+gone_signs <- c("-", "--", ".", "\u2013", "\u2014", "\u00b7")
+gone_codes <- c(gone_signs, "n/a", "n.a.", "na", "null", "#n/a")
 
 # What says yes or right, and what no or wrong, in a cell of an export.
 said_words <- function() {
@@ -16,11 +13,16 @@ said_words <- function() {
   )
 }
 
-# Whether cells say that there is nothing.
+# Whether cells say that there is nothing; and whether the student was excused.
 says_nothing <- function(cells) {
+  tolower(cells) %in% gone_codes | means_in_cell(cells, "none")
+}
+
+says_excused <- function(cells) means_in_cell(cells, "excused")
+
+means_in_cell <- function(cells, meaning) {
   said <- heading_words()$cell
-  tolower(cells) %in% gone_words |
-    plain_text(cells) %in% names(said)[said == "none"]
+  plain_text(cells) %in% names(said)[said == meaning]
 }
 
 vulgar_fractions <- c(
@@ -164,10 +166,9 @@ truth_as_points <- function(cells, worth) {
 # where the others chose a letter.
 blank_signs <- function(cells, item) {
   distinct <- distinct_cells(cells)
-  signs <- gone_words[!grepl("[a-z]", gone_words)]
   single <- grepl("^[A-Za-z]$", distinct)
   plain <- tolower(distinct)
-  none <- if (any(single)) says_nothing(distinct) else plain %in% signs
+  none <- if (any(single)) says_nothing(distinct) else plain %in% gone_signs
   none <- none & !plain %in% tolower(split_parts(item$key, "|")[[1]])
   if (!any(none)) return(NULL)
   list(
@@ -180,7 +181,7 @@ blank_signs <- function(cells, item) {
 are_marks <- function(cells) {
   plain <- tolower(unique(cells))
   plain <- plain[
-    plain != "" & !says_nothing(plain) & !plain %in% c("ab", excused_words)
+    plain != "" & plain != "ab" & !says_nothing(plain) & !says_excused(plain)
   ]
   length(plain) > 0 &&
     all(
@@ -206,6 +207,6 @@ plain_marks <- function(cells, share, worth) {
   cells[means %in% "wrong"] <- "0"
   # ab: absent, where marks stand
   cells[says_nothing(plain) | plain %in% "ab"] <- ""
-  cells[plain %in% excused_words] <- blank_words[["excused"]]
+  cells[says_excused(plain)] <- blank_words[["excused"]]
   cells
 }

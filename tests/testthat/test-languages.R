@@ -409,6 +409,26 @@ test_that("the language of a file's headings is told, and of its account it is a
   expect_identical(tells(c("id", "q1", "q2")), NA_character_)
 })
 
+test_that("what says yes, no, nothing or excused in a cell is known in every language", {
+  means <- c(yes = "yes", no = "no", right = "1", wrong = "0", none = "", excused = "(excused)")
+  for (code in language_codes()) {
+    words <- internal("section_in_file")("headers", code)$cell
+    if (is.null(words)) next # es-419: as es
+    expect_setequal(names(words), names(means))
+    said <- unlist(words, use.names = FALSE)
+    expected <- rep(unname(means[names(words)]), lengths(words))
+    rows <- c(sprintf("Pupil %02d,%s,1,0", seq_along(said), said), sprintf("Pupil %d,%d,0,1", 100:140, 0:40 %% 2))
+    path <- file.path(folder_of(e.csv = c("student,Q1,Q2,Q3", rows)), "e.csv")
+    folder <- tempfile("made")
+    suppressMessages(new_test(folder, path))
+    kept <- data.table::fread(file.path(folder, "responses.csv"), colClasses = "character")
+    got <- kept$Q1[seq_along(said)]
+    got[got %in% internal("yes_words")] <- "yes"
+    got[got %in% internal("no_words")] <- "no"
+    expect_identical(got, expected, label = code)
+  }
+})
+
 test_that("a new test says the language that it is asked to", {
   path <- file.path(folder_of(e.csv = c("Alumno,Q1,Q2", "a,A,B", "b,B,B")), "e.csv")
   folder <- tempfile("made")
