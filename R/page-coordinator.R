@@ -129,7 +129,7 @@ report_beside <- function(test, column) {
   data <- beside_data(test, column)
   title <- say("page-coordinator.by_3", column = column_words(column))
   columns <- list(
-    group = page_column(I(capital(column_words(column))), minWidth = 150),
+    group = page_column(I(capital(column_words(column))), "placed", minWidth = 150),
     n = figure_column("students", width = 92),
     absent = figure_column("absent", width = 78),
     share = bar_column("mean_score"),
@@ -173,7 +173,7 @@ beside_data <- function(test, column) {
   table <- as.data.frame(test)
   withheld <- is.na(table$mean_share)
   data <- data.frame(
-    group = cell_words(table[[column]]),
+    group = placed(cell_words(table[[column]])),
     n = table$n,
     absent = table$absent,
     share = table$mean_share,
@@ -201,7 +201,7 @@ report_standing <- function(figures, by, settings) {
   standards <- figures$standards
   place <- seq_along(grid$codes)
   data <- data.frame(
-    group = cell_words(grid$groups),
+    group = placed(cell_words(grid$groups)),
     stats::setNames(as.data.frame(grid$shares), paste0("standing", place)),
     stats::setNames(as.data.frame(grid$steps), paste0("level", place))
   )
@@ -209,7 +209,11 @@ report_standing <- function(figures, by, settings) {
     standing_column(grid$codes[k], standards$title[k])
   })
   names(columns) <- paste0("standing", place)
-  group <- page_column(I(capital(column_words(figures$finest))), minWidth = 140)
+  group <- page_column(
+    I(capital(column_words(figures$finest))),
+    "placed",
+    minWidth = 140
+  )
   said <- say_standards(standards, attr(standards, "tree"))
   page_section(
     "standards",

@@ -54,7 +54,7 @@ grid_data <- function(sitting, figures, people) {
   names(points) <- paste0("item", seq_along(points))
   cbind(
     data.frame(
-      student = who_plain(people, table$student),
+      student = placed(who_plain(people, table$student)),
       share = table$share,
       level = cell_words(level_words(table$level)),
       person = match(table$student, people$student) - 1L

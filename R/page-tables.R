@@ -120,6 +120,16 @@ page_column <- function(name, draw = NULL, term = NULL, rooms = NULL, width = NU
   )
 }
 
+# Names as the language sorts them, where the table sorts letters by their number: two
+# letters that nobody uses go before each and say its place. What draws the cell leaves
+# them out; a search finds the name behind them.
+placed <- function(names) {
+  place <- match(names, names[order_names(names)]) - 1L
+  first <- utf8ToInt("\ue000")
+  unseen <- function(k) intToUtf8(first + k, multiple = TRUE)
+  paste0(unseen(place %/% 6400L), unseen(place %% 6400L), names)
+}
+
 # What the longest word of a heading takes; between words it can go on below.
 room_for <- function(name) {
   words <- unlist(strsplit(name, "[ \u00a0]"))

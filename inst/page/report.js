@@ -61,6 +61,7 @@
     item: function (cell) {
       return h("b", { "data-item": cell.value }, cell.value, cell.row.asks ? flag(cell.row.verdict) : null);
     },
+    placed: function (cell) { return cell.value.slice(2); },
     strong: function (cell) { return h("b", null, cell.value); },
     percent: function (cell) { return percent(cell.value); },
     number: function (cell) { return number(cell.value); },

@@ -98,6 +98,29 @@ test_that("the questions stand hardest first and sort by any heading", {
   expect_equal(sort(page$left), sort(review$item[review$verdict == "look"]))
 })
 
+test_that("names sort as the language does, and are found as they are written", {
+  names <- c("Zeno Bay", "Nunzo Bay", "\u00c9mile Bay", "Eva Bay", "Nu\u00f1o Bay", "adam Bay")
+  answers <- matrix(rep(c("A", "B", "A", "B"), 6), 6, dimnames = list(NULL, paste0("Q", 1:4)))
+  quiz <- sitting(data.frame(student = names, answers), data.frame(item = paste0("Q", 1:4), key = "A"))
+  path <- tempfile(fileext = ".html")
+  seen <- function(language) {
+    write_report(quiz, path, language = language)
+    page_after(path, paste0(
+      "function who(){return [].map.call(document.querySelectorAll('#grid-table .who'),",
+      "function(e){return e.textContent})}",
+      "var head=document.querySelectorAll('#grid-table .rt-th')[1];",
+      "(head.querySelector('.rt-sort-header')||head).click();",
+      "window.later=function(s){s.who=who();var f=document.querySelector('#grid .rt-search');",
+      "Object.getOwnPropertyDescriptor(HTMLInputElement.prototype,'value').set.call(f,'\u00e9mile');",
+      "f.dispatchEvent(new Event('input',{bubbles:true}));s.found=who()};"
+    ))
+  }
+  english <- seen("en")
+  expect_identical(english$who, names[c(6, 3, 4, 5, 2, 1)])
+  expect_identical(english$found, names[3])
+  expect_identical(seen("es")$who, names[c(6, 3, 4, 2, 5, 1)])
+})
+
 test_that(
   "a question, an answer, a student, a standard and an idea open to what is behind them",
   {
