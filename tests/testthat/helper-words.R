@@ -109,5 +109,13 @@ in_greek <- function(folder) {
     lines[title] <- paste0("title: ", chartr(from, to, sub("title: ", "", lines[title])))
     writeLines(enc2utf8(lines), path, useBytes = TRUE)
   }
+  record <- file.path(folder, "record.yml")
+  if (file.exists(record)) {
+    lines <- readLines(record)
+    named <- grepl("^  .*: ", lines)
+    of <- sub(": .*", "", lines[named])
+    lines[named] <- paste0(chartr(from, to, of), substring(lines[named], nchar(of) + 1))
+    writeLines(enc2utf8(lines), record, useBytes = TRUE)
+  }
   folder
 }

@@ -454,6 +454,30 @@ test_that("in another language no English is left on pages, and nothing is cut o
   }
 })
 
+test_that("in another language no English is left at the desk, and nothing is cut off", {
+  known <- c(unchanged_words(), "section", "teacher", "responses", "exclude")
+  shelf <- tempfile("shelf-")
+  dir.create(shelf)
+  file.rename(in_greek(demo_copy()), file.path(shelf, "tides"))
+  desk <- in_made_up_words(open_desk_here(folder = shelf))
+  page <- open_page(desk)
+  places <- c(
+    "shelf", "new", "year", "year/h012", paste0("tides/", c(
+      "went", "questions", "questions/Q7", "next", "came", "give", "students",
+      "students/h012", "standards", "standards/TC.1", "live", "mark", "type", "show/Q7"
+    ))
+  )
+  for (place in places) {
+    go_place(page, paste0("#", place))
+    # Each language is named in its own words.
+    run_js(page, "document.querySelectorAll('#language').forEach(e => e.remove())")
+    said <- run_js(page, seen_in_page)
+    expect_match(said, "[\u00e1\u00e9\u00f3]", label = place)
+    expect_identical(english_in(said, known), character(), label = place)
+    expect_identical(run_js(page, cut_in_page), "", label = place)
+  }
+})
+
 test_that("with three all right, and with nobody there, everything runs or says why not", {
   codes <- c("item,type,key,standards", "Q1,choice,A,S.1", "Q2,choice,B,S.1", "Q3,text,x,S.2")
   right <- c("student,Q1,Q2,Q3", "a,A,B,x", "b,A,B,x", "c,A,B,x")
