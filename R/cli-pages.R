@@ -75,7 +75,10 @@ run_part_reports <- function(call) {
     anew = isTRUE(call$anew)
   )
   without <- attr(table, "without")
-  if (without) tell_user(say("cli-pages.in_no_part", n = without, each = column_words(call$each)))
+  if (without) {
+    each <- column_words(call$each)
+    tell_user(say("cli-pages.in_no_part", n = without, each = each))
+  }
   told_reports(table, table$part)
 }
 

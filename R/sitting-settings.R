@@ -424,8 +424,8 @@ language_of_pages <- function(sitting, asked = NULL) {
 # What people read for the names of levels; those of one's own are their own words.
 level_words <- function(levels) words_for(levels, "levels")
 
-# The usual columns that students are grouped by, as people call them; any other is its own
-# word.
+# The usual columns that students are grouped by, as people call them; any other is its
+# own word.
 column_words <- function(columns) words_for(columns, "grouping")
 
 # The same for types of items; a type that somebody registered is its own word.
