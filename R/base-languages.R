@@ -44,13 +44,10 @@ language_now <- function() {
 usual_language <- function() {
   said <- getOption("pregunta.language", Sys.getenv("PREGUNTA_LANGUAGE"))
   if (!nzchar(said)) return("en")
-  name <- paste0("\rusual:", said)
-  if (is.null(kept_words[[name]])) {
-    found <- language_like(said)
-    whole <- !is.na(found) && covers(found) == "everything"
-    assign(name, if (whole) found else "en", kept_words)
-  }
-  kept_words[[name]]
+  worked_out(paste0("usual:", said), {
+    found <- language_like(said, "everything")
+    if (is.na(found)) "en" else found
+  })
 }
 
 # Runs code in a language, and leaves the one that was there.
@@ -61,26 +58,20 @@ in_language <- function(language, code) {
 
 # The same until the calling function ends. NULL leaves it as it is.
 speak_here <- function(language, frame = parent.frame()) {
-  if (is.null(language)) return(invisible())
-  before <- spoken$language
-  back <- bquote(.(speak_again)(.(before)))
-  do.call(on.exit, list(back, add = TRUE, after = FALSE), envir = frame)
-  spoken$language <- language
-  invisible()
+  if (!is.null(language)) speak_until("language", language, frame)
 }
-
-speak_again <- function(language) spoken$language <- language
 
 # The same of what goes home alone.
 speak_at_home <- function(language, frame = parent.frame()) {
-  before <- spoken$home
-  back <- bquote(.(speak_at_home_again)(.(before)))
-  do.call(on.exit, list(back, add = TRUE, after = FALSE), envir = frame)
-  spoken$home <- language
-  invisible()
+  speak_until("home", language, frame)
 }
 
-speak_at_home_again <- function(language) spoken$home <- language
+# Until the function of the frame ends, however it ends.
+speak_until <- function(what, value, frame) {
+  back <- bquote(.(assign)(.(what), .(spoken[[what]]), .(spoken)))
+  do.call(on.exit, list(back, add = TRUE, after = FALSE), envir = frame)
+  assign(what, value, spoken)
+}
 
 # Whether somebody chose one.
 language_is_chosen <- function() !is.null(spoken$language)
@@ -113,25 +104,19 @@ words_file <- function(language) {
 }
 
 language_codes <- function() {
-  own <- Sys.getenv("PREGUNTA_WORDS")
-  name <- paste0("\rcodes:", own)
-  if (is.null(kept_words[[name]])) {
+  worked_out(paste0("codes:", Sys.getenv("PREGUNTA_WORDS")), {
     files <- list.files(words_folders(), "[.]yml$")
-    assign(name, sort(unique(sub("[.]yml$", "", files)), method = "radix"), kept_words)
-  }
-  kept_words[[name]]
+    sort(unique(sub("[.]yml$", "", files)), method = "radix")
+  })
 }
 
 # What the file says of the language itself, with the facts of the one that it is like.
 language_facts <- function(language = language_now()) {
-  name <- paste0("\rfacts:", language)
-  if (is.null(kept_words[[name]])) {
+  worked_out(paste0("facts:", language), {
     facts <- section_in_file("language", language)
     like <- facts$like
-    if (!is.null(like)) facts <- utils::modifyList(language_facts(like), facts)
-    assign(name, facts, kept_words)
-  }
-  kept_words[[name]]
+    if (is.null(like)) facts else utils::modifyList(language_facts(like), facts)
+  })
 }
 
 language_fact <- function(fact, language = language_now()) {
@@ -201,25 +186,18 @@ checked_language <- function(asked, what = "everything") {
 }
 
 languages_known <- function(what) {
-  name <- paste0("\rknown:", what, "\r", Sys.getenv("PREGUNTA_WORDS"))
-  if (is.null(kept_words[[name]])) {
+  worked_out(paste0("known:", what, "\r", Sys.getenv("PREGUNTA_WORDS")), {
     codes <- languages_that_cover(what)
     names <- lapply(codes, function(code) {
       own <- section_in_file("language", code)
       tolower(c(code, own$name, unlist(own$also)))
     })
-    never <- unlist(lapply(codes, language_fact, fact = "never"))
-    assign(
-      name,
-      list(
-        codes = rep(codes, lengths(names)),
-        names = unlist(names),
-        never = tolower(never)
-      ),
-      kept_words
+    list(
+      codes = rep(codes, lengths(names)),
+      names = unlist(names),
+      never = tolower(unlist(lapply(codes, language_fact, fact = "never")))
     )
-  }
-  kept_words[[name]]
+  })
 }
 
 # ---- counting --------------------------------------------------------------------
@@ -262,12 +240,10 @@ decimals_of <- function(n) {
 }
 
 plural_rules <- function(language) {
-  name <- paste0("\rplurals:", language)
-  if (is.null(kept_words[[name]])) {
-    rules <- lapply(language_fact("plural", language), read_rule)
-    assign(name, rules, kept_words)
-  }
-  kept_words[[name]]
+  worked_out(
+    paste0("plurals:", language),
+    lapply(language_fact("plural", language), read_rule)
+  )
 }
 
 # "n % 10 = 2..4 and n % 100 != 12..14" as a function of the operands.

@@ -46,9 +46,13 @@ round_half_up <- function(x, digits = 0) {
 }
 
 percent <- function(share) {
+  ifelse(is.na(share), "\u2013", in_percent(hundredths(share)))
+}
+
+# A number with the sign for percent where the language has it.
+in_percent <- function(n) {
   pattern <- strsplit(language_fact("percent"), "{n}", fixed = TRUE)[[1]]
-  said <- paste0(pattern[1], hundredths(share), or_blank(pattern[2]))
-  ifelse(is.na(share), "\u2013", said)
+  paste0(pattern[1], n, or_blank(pattern[2]), recycle0 = TRUE)
 }
 
 # A share as a whole number from 0 to 100.

@@ -65,15 +65,19 @@ heading_for <- function(code) {
 # What was read, of each language and face apart; see kept_now().
 kept_words <- new.env(parent = emptyenv())
 
-# What is kept of the language that is spoken now: sections, and templates read.
-kept_now <- function(language = language_now()) {
-  name <- paste0(language, "\r", spoken$face)
+# What is worked out once in a session; it is never NULL.
+worked_out <- function(name, value) {
   kept <- kept_words[[name]]
   if (is.null(kept)) {
-    kept <- new.env(parent = emptyenv())
+    kept <- value
     assign(name, kept, kept_words)
   }
   kept
+}
+
+# What is kept of the language that is spoken now: sections, and templates read.
+kept_now <- function(language = language_now()) {
+  worked_out(paste0("now:", language, "\r", spoken$face), new.env(parent = emptyenv()))
 }
 
 # Read once in a session, section by section: most calls need a few of them. What a
@@ -104,13 +108,7 @@ section_in_file <- function(section, language) {
 
 # The text of each section; a section ends at the first empty line.
 texts_of <- function(language) {
-  name <- paste0("\rtexts:", language)
-  texts <- kept_words[[name]]
-  if (is.null(texts)) {
-    texts <- read_texts(words_file(language))
-    assign(name, texts, kept_words)
-  }
-  texts
+  worked_out(paste0("texts:", language), read_texts(words_file(language)))
 }
 
 read_texts <- function(file) {

@@ -22,7 +22,6 @@ review_values <- function(item, options, at, waiting, settings) {
       ""
     }
   }
-  in_quotes <- function(text) cited(text)
   type <- item_type(item$type)
   option <- options$option[at]
   text <- quote_text(options$text[at])
@@ -46,7 +45,7 @@ review_values <- function(item, options, at, waiting, settings) {
       chose = words_for(type$verb, "answering"),
       text = text,
       shown = if (type$answer == "written") {
-        in_quotes(option)
+        cited(option)
       } else {
         paste0(option, text)
       },

@@ -181,7 +181,8 @@ share_scale <- function(axis, ...) {
 
 # An axis can go beyond what a share can be.
 percent_of_axis <- function(x) {
-  ifelse(is.na(x), NA, paste0(ifelse(x < 0, "\u2212", ""), percent(abs(x))))
+  said <- paste0(ifelse(x < 0, "\u2212", ""), in_percent(round(100 * abs(x))))
+  replace(said, is.na(x), NA)
 }
 
 # SVG by svglite, PDF by cairo, which knows the marks of levels; else what ggplot2

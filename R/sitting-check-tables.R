@@ -105,7 +105,8 @@ check_keys_offered <- function(items, options) {
 
 # Languages that families are said to read, and that no words are there for.
 check_languages <- function(students) {
-  said <- as_text(students[["language"]])
+  if (is.null(students$language)) return(list())
+  said <- as_text(students$language)
   unknown <- unique(said[!is.na(said) & is.na(language_like(said))])
   lapply(unknown, function(one) {
     new_finding(

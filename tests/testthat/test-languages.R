@@ -270,10 +270,10 @@ test_that("the language is that of --language, of the test, else the usual one, 
 test_that("a language that is not there is refused with those that are", {
   told <- run_here("test", demo_path(), "--language", "klingon")
   expect_equal(told$status, 2)
-  expect_match(paste(told$err, collapse = " "), "no words for the language \"klingon\"")
+  expect_match(paste(told$err, collapse = " "), "no words in the language \"klingon\"")
   expect_match(paste(told$err, collapse = " "), "es \\(espa\u00f1ol\\)")
   report <- run_here("report", demo_copy(), "--language", "ar")
-  expect_match(paste(report$err, collapse = " "), "but for slips and mail")
+  expect_match(paste(report$err, collapse = " "), "only slips and mail")
   folder <- demo_copy()
   cat("language: klingon\n", file = file.path(folder, "test.yml"), append = TRUE)
   expect_error(read_sitting(folder), "no language", class = "pregunta_error_input")
