@@ -147,3 +147,10 @@ plain_text <- function(x) {
 }
 
 only_one <- function(x) if (length(x) == 1) x else NA_character_
+
+# A word as it is written in a shell.
+shell_word <- function(words) {
+  type <- if (.Platform$OS.type == "windows") "cmd2" else "sh"
+  plain <- grepl("^[A-Za-z0-9_./=:,-]+$", words)
+  ifelse(plain, words, shQuote(words, type))
+}

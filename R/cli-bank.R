@@ -36,9 +36,9 @@ run_bank <- function(call) {
 
 # What each of them looks at; whatever else is given would do nothing.
 bank_options <- list(
-  add = c("items", "missed", "sound"),
+  add = c("item", "missed", "sound"),
   list = c(
-    "standard", "tag", "type", "difficulty", "discrimination", "sort", "format", "out"
+    "standard", "only", "type", "difficulty", "discrimination", "sort", "format", "out"
   ),
   uses = c("sort", "format", "out"),
   drift = c("sort", "format", "out")
@@ -56,7 +56,7 @@ bank_add <- function(call) {
   call$folder <- call$words[2]
   sitting <- read_for_figures(call)
   items <- unique(c(
-    split_commas(call[["items"]]),
+    item_ids(call$item, sitting),
     choose_items(
       sitting,
       missed = if (is.null(call$missed)) 0 else call$missed,
@@ -91,7 +91,7 @@ bank_list <- function(call) {
   items <- bank_items(
     call$bank,
     standard = call[["standard"]],
-    tag = read_pairs_of(call$tag, "--tag"),
+    tag = read_pairs_of(call$only, "--only"),
     type = call[["type"]],
     difficulty = difficulty,
     discrimination = discrimination

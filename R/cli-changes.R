@@ -1,16 +1,17 @@
 # Changing marks and keys on the command line, and trying it first.
 
 run_adjust <- function(call) {
-  rows <- rbind(
-    question_changes(call),
-    student_changes(call),
-    undo_change(call)
-  )
-  if (is.null(rows)) return(list_changes(call))
-  rows$reason <- if (is.null(call$reason)) NA_character_ else call$reason
+  asked <- c(change_flags, "points", "extra", "comment", "group", "student", "item", "undo")
+  if (!call$excuse && !length(unlist(call[asked]))) return(list_changes(call))
   lock <- take_lock(call$folder)
   on.exit(release_lock(lock))
   before <- read_sitting(call$folder)
+  rows <- rbind(
+    question_changes(call, before),
+    student_changes(call, before),
+    if (!is.null(call$undo)) undoing(before, call$undo)
+  )
+  rows$reason <- if (is.null(call$reason)) NA_character_ else call$reason
   after <- write_changes(call$folder, rows)
   effect <- say_effect(compare_changes(before, after, rows))
   written <- utils::tail(after$adjustments, nrow(rows))
@@ -22,8 +23,7 @@ run_adjust <- function(call) {
 }
 
 run_what_if <- function(call) {
-  rows <- question_changes(call)
-  if (is.null(rows)) {
+  if (!length(unlist(call[change_flags]))) {
     abort_pregunta(
       "call",
       say("cli-changes.pregunta_what_if_needs"),
@@ -37,6 +37,7 @@ run_what_if <- function(call) {
     c("students", "test", "items")
   )
   sitting <- read_for_figures(call)
+  rows <- question_changes(call, sitting)
   about <- if (call$format == "text") "students" else call$about
   put_out(call, view_tried(sitting, rows, about), show_what_if)
   if (call$apply) {
@@ -59,28 +60,28 @@ say_written <- function(folder, rows) {
 }
 
 # --key, --accept, --drop and --credit as rows of the list of changes.
-question_changes <- function(call) {
+question_changes <- function(call, sitting) {
   pairs <- function(action) {
-    values <- read_pairs_of(call[[action]], paste0("--", action))
+    values <- read_pairs_of(call[[action]], paste0("--", action), sitting$items$item)
     change_rows(action, names(values), values)
   }
   rbind(
     pairs("key"),
     pairs("accept"),
-    change_rows("drop", split_commas(call[["drop"]])),
-    change_rows("credit", split_commas(call[["credit"]]))
+    change_rows("drop", item_ids(call[["drop"]], sitting)),
+    change_rows("credit", item_ids(call[["credit"]], sitting))
   )
 }
 
 # What --student and --item are given: points, an excuse, extra points, a comment.
-student_changes <- function(call) {
+student_changes <- function(call, sitting) {
   wanted <- c("points", "extra", "comment", "group")
   values <- Filter(Negate(is.null), unclass(call)[wanted])
   if (call$excuse) {
     values$excuse <- NA
   }
-  people <- split_commas(call[["student"]])
-  items <- split_commas(call[["item"]])
+  people <- student_ids(call[["student"]], sitting)
+  items <- item_ids(call[["item"]], sitting)
   if (!length(values)) {
     if (is.null(people) && is.null(items)) return(NULL)
     abort_pregunta(
@@ -111,10 +112,6 @@ student_changes <- function(call) {
     )
   })
   do.call(rbind, rows)
-}
-
-undo_change <- function(call) {
-  if (!is.null(call$undo)) undoing(read_sitting(call$folder), call$undo)
 }
 
 list_changes <- function(call) {

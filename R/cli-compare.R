@@ -10,17 +10,18 @@ run_compare <- function(call) {
     call,
     sides[[1]],
     sides[[2]],
+    people = people_in(sides),
     by = call$by,
     told = call$format == "text"
   )
-  if (call$close) close_plan_of(call, view$change, sides[[2]])
+  if (call$close) close_plan_of(call, view$change, sides)
   put_out(call, view$change, function(change) {
     c(show_change(change), show_whereabouts(view$who))
   })
 }
 
 # --close: what came of it goes into the rows of plan.csv.
-close_plan_of <- function(call, change, after) {
+close_plan_of <- function(call, change, sides) {
   if (!is.null(call$by)) {
     abort_pregunta(
       "call",
@@ -29,8 +30,8 @@ close_plan_of <- function(call, change, after) {
       say("cli-compare.leave_out", option = "--by")
     )
   }
-  path <- plan_path(call$folder[1], only_conditions(call))
-  closed <- close_plan_file(call$folder[1], change, after, path)
+  path <- plan_path(call$folder[1], only_conditions(call, sides[[1]]))
+  closed <- close_plan_file(call$folder[1], change, sides[[2]], path)
   tell_user(
     say(
       "cli-compare.closed",

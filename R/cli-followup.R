@@ -16,8 +16,8 @@ run_followup <- function(call) {
   drawn <- draw_followup(
     sitting,
     pool,
-    split_commas(call[["standard"]]),
-    split_commas(call[["student"]]),
+    standard_codes(call$standard, sitting),
+    student_ids(call$student, sitting),
     call$forms,
     or(call$length, 8),
     or(call$least, 2),

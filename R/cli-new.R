@@ -6,7 +6,12 @@ run_new <- function(call) {
       "call",
       say("cli-new.pregunta_new_needs_the"),
       NULL,
-      say("cli-new.for_example_pregunta_new", folder = call$folder)
+      if (file.exists(call$folder) && !dir.exists(call$folder)) {
+        new_call <- paste(c("pregunta", call_for_file(call$folder)), collapse = " ")
+        say("cli-arguments.right_call", call = new_call)
+      } else {
+        say("cli-new.for_example_pregunta_new", folder = call$folder)
+      }
     )
   }
   account <- answered_reading(
@@ -39,7 +44,7 @@ answered_reading <- function(call, take, read) {
 
 read_new <- function(call, take) {
   asked <- list(
-    from = call$from,
+    from = split_repeated(call$from),
     key = call$key,
     students = call$students,
     standards = call$standards,
@@ -86,7 +91,7 @@ run_add <- function(call) {
 read_addition <- function(call, take) {
   add_to_test(
     call$folder,
-    call$from,
+    split_repeated(call$from),
     key = call$key,
     students = call$students,
     sheet = call$sheet,

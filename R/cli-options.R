@@ -91,7 +91,7 @@ command_options <- list(
     default = FALSE
   ),
   `mail-from` = list(
-    "--from",
+    "--sender",
     type = "character",
     metavar = "ADDRESS"
   ),
@@ -369,7 +369,8 @@ command_options <- list(
   grid = list(
     "--grid",
     action = "store_true",
-    default = FALSE
+    default = FALSE,
+    also = "all" # a word that may follow a switch, and says no more than it
   ),
   below = list(
     "--below",
@@ -495,11 +496,6 @@ command_options <- list(
     default = "item-bank.sqlite",
     metavar = "FILE"
   ),
-  items = list(
-    "--items",
-    type = "character",
-    metavar = "ITEM"
-  ),
   missed = list(
     "--missed",
     type = "integer",
@@ -514,11 +510,6 @@ command_options <- list(
     "--standard",
     type = "character",
     metavar = "CODE"
-  ),
-  tag = list(
-    "--tag",
-    type = "character",
-    metavar = "COLUMN=VALUE"
   ),
   type = list(
     "--type",
@@ -550,7 +541,7 @@ command_options <- list(
   to = list("--to", type = "character", metavar = "URL"),
   token = list("--token", type = "character", metavar = "URL"),
   `roster-from` = list("--from", type = "character", metavar = "URL"),
-  `class-ids` = list("--class", type = "character", metavar = "ID,ID"),
+  `class-ids` = list("--classes", type = "character", metavar = "ID,ID"),
   `send-as` = list(
     "--as",
     type = "character",
@@ -565,42 +556,27 @@ command_options <- list(
 # Changes of questions: adjust makes them, what-if tries them.
 change_flags <- c("key", "accept", "drop", "credit")
 
-# An option said several times holds all that was said.
-repeated <- c("--only", "--key", "--accept", "--drop", "--credit", "--tag")
+# Options that may be said several times.
+options_of_several <- c(
+  "only", change_flags, "by", "item", "student", "standard", "section", "kind", "from",
+  "used", "focal", "class-ids", "set"
+)
 between_repeated <- "\u001f"
-
-gather_repeated <- function(arguments) {
-  for (flag in repeated) {
-    joined <- which(startsWith(arguments, paste0(flag, "=")))
-    apart <- which(arguments == flag)
-    apart <- apart[apart < length(arguments)]
-    if (length(joined) + length(apart) < 2) next
-    at <- sort(c(joined, apart))
-    value <- ifelse(
-      at %in% joined,
-      substring(arguments[at], nchar(flag) + 2),
-      arguments[at + 1]
-    )
-    kept <- arguments[-c(joined, apart, apart + 1)]
-    arguments <- c(
-      paste0(
-        flag, "=", paste(value, collapse = between_repeated)
-      ),
-      kept
-    )
-  }
-  arguments
-}
 
 split_repeated <- function(value) {
   if (length(value)) strsplit(value, between_repeated, fixed = TRUE)[[1]]
 }
 
-# ITEM=VALUE, or several, as values named by their items.
-read_pairs_of <- function(value, flag) {
+# ITEM=VALUE, or several, as values named by their items. known: names that may hold a =
+# of their own.
+read_pairs_of <- function(value, flag, known = NULL) {
   said <- split_repeated(value)
   if (!length(said)) return(NULL)
-  at <- regexpr("=", said, fixed = TRUE)
+  at <- vapply(said, function(one) {
+    places <- gregexpr("=", one, fixed = TRUE)[[1]]
+    is_known <- trimws(substring(one, 1, places - 1)) %in% known
+    c(places[is_known], places)[1]
+  }, 0L, USE.NAMES = FALSE)
   wrong <- which(at < 2 | at == nchar(said))
   if (length(wrong)) {
     abort_pregunta(

@@ -12,6 +12,9 @@ run_report <- function(call) {
   }
   if (of_many) return(run_reports(call))
   if (!is.null(call$each)) return(run_part_reports(call))
+  if (isTRUE(call$anew)) {
+    abort_no_effect("--anew", say("cli-pages.one_report_is_always_anew"))
+  }
   sitting <- read_for_figures(call)
   path <- if (is.null(call$out)) {
     file.path(call$folder, report_names[[call[["for"]]]])
@@ -24,7 +27,7 @@ run_report <- function(call) {
     !isTRUE(call$`no-names`),
     call[["for"]],
     call[["by"]],
-    read_plan(plan_path(call$folder, only_conditions(call)))
+    read_plan(plan_path(call$folder, only_conditions(call, sitting)))
   )
   note_output(call, path)
   tell_user(say("cli-pages.report_written", path = path))
@@ -132,8 +135,8 @@ told_reports <- function(table, name) {
 run_slips <- function(call) {
   sitting <- read_for_figures(call)
   parts <- if (is.null(call$parts)) slip_parts[-8] else split_commas(call$parts)
-  student <- if (!is.null(call$student)) split_commas(call$student)
-  if (isTRUE(call$mail) || !is.null(call$send)) {
+  student <- student_ids(call$student, sitting)
+  if (isTRUE(call$mail) || !is.null(call[["send"]])) {
     if (!is.null(call$each)) abort_no_effect("--each", say("cli-pages.mail_is_one_each"))
     return(run_mail(call, sitting, parts, student))
   }
@@ -193,7 +196,7 @@ slips_each <- function(call, sitting, student) {
 most_slips <- 500
 
 run_mail <- function(call, sitting, parts, student) {
-  if (is.null(call$from)) {
+  if (is.null(call$sender)) {
     abort_pregunta(
       "call",
       say("cli-pages.mail_needs_your_own"),
@@ -205,11 +208,11 @@ run_mail <- function(call, sitting, parts, student) {
   made <- write_mail(
     sitting,
     folder,
-    call$from,
+    call$sender,
     NULL,
     parts,
     student,
-    call$send,
+    call[["send"]],
     !isTRUE(call$unencrypted)
   )
   tell_languages(made)
@@ -227,7 +230,7 @@ run_mail <- function(call, sitting, parts, student) {
     )
   }
   tell_user(
-    if (is.null(call$send)) {
+    if (is.null(call[["send"]])) {
       say(
         "cli-pages.drafts_in_nothing_was",
         n = sum(!is.na(made$file)),
@@ -291,9 +294,18 @@ run_workbook <- function(call) {
 run_plot <- function(call) {
   check_choice("--as", call$as, c("svg", "png", "pdf"))
   sitting <- read_for_figures(call)
+  items <- item_ids(call$item, sitting)
+  if (length(items) > 1) {
+    abort_pregunta(
+      "call",
+      say("cli-pages.a_picture_is_of_one"),
+      say("cli-pages.given", path = some_of(items)),
+      say("cli-pages.draw_one_after_the_other")
+    )
+  }
   pictures <- sitting_pictures(
     sitting,
-    item = call$item,
+    item = items,
     names = !isTRUE(call$`no-names`),
     only = if (call$of != "all") call$of
   )

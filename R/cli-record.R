@@ -204,8 +204,8 @@ growth_asked <- function(call, record, settings, by, skills) {
     by,
     settings$windows,
     skills,
-    split_commas(call$section),
-    split_commas(call$student),
+    sections_asked(call, record),
+    student_ids(call[["student"]], recorded_people(record)),
     call$since,
     call$until,
     split_commas(call$kind),
@@ -213,6 +213,10 @@ growth_asked <- function(call, record, settings, by, skills) {
     call$scale,
     only_conditions(call)
   )
+}
+
+sections_asked <- function(call, record) {
+  ids_asked(call$section, recorded_people(record)$section)
 }
 
 record_drift <- function(call, record, settings) {
@@ -227,7 +231,7 @@ record_pending <- function(call, record, settings) {
     record,
     settings$windows,
     call$window,
-    split_commas(call$section),
+    sections_asked(call, record),
     split_commas(call$kind),
     call[["by"]]
   )
@@ -247,8 +251,8 @@ record_pending <- function(call, record, settings) {
 record_tests <- function(call, record, settings) {
   table <- test_overview(
     record,
-    split_commas(call$section),
-    split_commas(call$student),
+    sections_asked(call, record),
+    student_ids(call[["student"]], recorded_people(record)),
     call$since,
     call$until,
     split_commas(call$kind)

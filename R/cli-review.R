@@ -30,13 +30,14 @@ run_walkthrough <- function(call) {
   } else {
     call$out
   }
+  items <- item_ids(call$item, sitting)
   write_walkthrough(
     sitting,
     path,
-    split_commas(call$item),
+    items,
     call$most
   )
-  doubtful <- doubtful_keys(sitting, split_commas(call$item))
+  doubtful <- doubtful_keys(sitting, items)
   if (length(doubtful)) {
     tell_user(
       say(

@@ -67,7 +67,7 @@ run_roster <- function(call) {
   }
   paths <- fetch_roster(
     call$from, call$folder, needed_token(call),
-    classes = if (!is.null(call$class)) split_commas(call$class)
+    classes = split_commas(call$classes)
   )
   counts <- vapply(paths[1:3], function(path) nrow(read_table_file(path)), 0L)
   tell_user(say(

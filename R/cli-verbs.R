@@ -262,7 +262,7 @@ note_tiny_groups <- function(by, sitting) {
 
 # --only COLUMN=VALUE, and it is said how much is left.
 only_wanted <- function(call, sitting) {
-  conditions <- only_conditions(call)
+  conditions <- only_conditions(call, sitting)
   if (!length(conditions)) return(sitting)
   left <- do.call(narrow_sitting, c(list(sitting), conditions))
   counts <- function(table) {
@@ -284,8 +284,9 @@ only_wanted <- function(call, sitting) {
   left
 }
 
-# The values of each column that is named; NULL where nothing is narrowed.
-only_conditions <- function(call) {
+# The values of each column that is named; NULL where nothing is narrowed. sitting: whose
+# columns tell which values hold a comma.
+only_conditions <- function(call, sitting = NULL) {
   said <- split_repeated(call$only)
   if (!length(said)) return(NULL)
   parts <- regmatches(
@@ -304,7 +305,8 @@ only_conditions <- function(call) {
     )
   }
   conditions <- lapply(parts, function(part) {
-    if (part[3] == "=") split_commas(part[4]) else paste(part[3], part[4])
+    if (part[3] != "=") return(paste(part[3], part[4]))
+    ids_asked(part[4], values_of_column(sitting, part[2]))
   })
   names(conditions) <- vapply(parts, `[[`, "", 2)
   conditions
@@ -312,14 +314,20 @@ only_conditions <- function(call) {
 
 # What a call asks for: rows, and their order. An option that a verb does not take is
 # not in its call, and what is not asked for is not passed on.
-rows_asked <- function(call) {
-  listed <- c("item", "student", "standard", "status")
-  asked <- lapply(call[intersect(listed, names(call))], split_commas)
+# about: the sitting or table that is asked; people: whom it is about, where that is not
+# all of them.
+rows_asked <- function(call, about, people) {
+  asked <- list(
+    item = item_ids(call[["item"]], about),
+    student = student_ids(call[["student"]], people),
+    standard = standard_codes(call[["standard"]], about, call[["tag"]]),
+    status = split_commas(call[["status"]])
+  )
   Filter(Negate(is.null), c(asked, call[c("below", "sort")]))
 }
 
-view_asked <- function(view, call, ...) {
-  do.call(view, c(list(...), rows_asked(call)))
+view_asked <- function(view, call, about, ..., people = about) {
+  do.call(view, c(list(about, ...), rows_asked(call, about, people)))
 }
 
 put_out <- function(call, table, show,

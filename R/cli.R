@@ -9,6 +9,7 @@
 #' @examples
 #' run_command(c("test", demo_path()))
 run_command <- function(arguments) {
+  arguments <- as.character(arguments)
   on.exit(forget_read(), add = TRUE)
   if (isTRUE(getOption("pregunta.process"))) {
     outlive_file_limit()
@@ -126,15 +127,7 @@ run_verb <- function(arguments, language = NULL) {
     return(0L)
   }
   verb <- command_verbs()[[first]]
-  if (is.null(verb)) {
-    known <- did_you_mean(first, names(command_verbs()))
-    abort_pregunta(
-      "call",
-      say("cli.there_is_no_verb", first = quoted(first)),
-      NULL,
-      say("cli.pregunta_help_lists_them", known = known)
-    )
-  }
+  if (is.null(verb)) abort_no_verb(first, arguments[-1])
   call <- read_call(first, verb, arguments[-1])
   if (is.null(call)) return(0L)
   speak_as_asked(first, call, language)
@@ -343,7 +336,7 @@ command_verbs <- function() {
     ),
     bank = verb(
       c(
-        "bank", "items", "missed", "sound", "standard", "tag", "type",
+        "bank", "item", "missed", "sound", "standard", "only", "type",
         "difficulty", "discrimination", "sort", "format", "out"
       ),
       run_bank,
@@ -353,6 +346,12 @@ command_verbs <- function() {
     explain = verb(
       c("format", "out"),
       run_explain,
+      usage = TRUE,
+      words = TRUE
+    ),
+    completion = verb(
+      character(),
+      run_completion,
       usage = TRUE,
       words = TRUE
     ),
@@ -406,204 +405,4 @@ command_verbs <- function() {
       run_receive
     )
   )
-}
-
-# taken: the options that it knows.
-command_parser <- function(taken) {
-  optparse::OptionParser(option_list = lapply(taken, function(option) {
-    do.call(optparse::make_option, c(command_options[[option]], help = ""))
-  }))
-}
-
-# What a verb is for and which options it takes, in the language spoken.
-help_of_verb <- function(name, verb) {
-  words <- if (is.null(verb$usage)) {
-    said_metavar("FOLDER")
-  } else {
-    say(paste0("usage.", name))
-  }
-  about <- all_words("options")
-  options <- lapply(verb$takes, function(option) {
-    known <- command_options[[option]]
-    what <- c(known[[1]], said_metavar(known$metavar))
-    c(paste0("  ", paste(what, collapse = " ")), wrap_lines(about[[option]], 8))
-  })
-  c(
-    say(
-      "cli.usage",
-      verb = name,
-      words = words,
-      any_options = length(verb$takes) > 0
-    ),
-    "",
-    wrap_lines(paste0(capital(say(paste0("verbs.", name))), ".")),
-    "",
-    if (length(options)) c(say("cli.options"), unlist(options), ""),
-    wrap_lines(say("cli.quiet_and_log"))
-  )
-}
-
-# What stands for the value of an option: its choices as they are, and words in capitals,
-# which are read.
-said_metavar <- function(metavar) {
-  if (is.null(metavar)) return(NULL)
-  found <- gregexpr("[A-Z]{2,}", metavar)
-  regmatches(metavar, found) <- lapply(regmatches(metavar, found), words_for, "metavars")
-  metavar
-}
-
-# The folder and options of a call; NULL when only help was asked for.
-read_call <- function(name, verb, arguments) {
-  if (any(arguments %in% c("--help", "-h"))) {
-    put_lines(help_of_verb(name, verb))
-    return(NULL)
-  }
-  check_flags(name, verb, arguments)
-  parsed <- parse_arguments(name, verb, arguments)
-  folder <- parsed$args
-  if (name %in% c("new", "add") &&
-    length(folder) > 1 &&
-    !is.null(parsed$options$from)) {
-    # --from a.csv b.csv
-    parsed$options$from <- c(parsed$options$from, folder[-1])
-    folder <- folder[1]
-  }
-  check_choice(
-    "--format",
-    parsed$options$format,
-    c("text", "csv", "json")
-  )
-  parsed$options$by <- split_commas(parsed$options[["by"]])
-  if (isTRUE(verb$words)) {
-    given <- options_given(verb, arguments)
-    return(c(list(words = folder, given = given), parsed$options))
-  }
-  check_folders(name, verb, folder)
-  c(list(folder = folder), parsed$options)
-}
-
-# Of the options that a verb takes those that a call gives.
-options_given <- function(verb, arguments) {
-  flags <- vapply(command_options[verb$takes], `[[`, "", 1)
-  verb$takes[flags %in% sub("=.*", "", arguments)]
-}
-
-# The options that a call gives are parsed; the others are as they are by default,
-# which takes no parser.
-parse_arguments <- function(name, verb, arguments) {
-  known <- command_options[verb$takes]
-  flags <- vapply(known, `[[`, "", 1)
-  defaults <- lapply(known, `[[`, "default")
-  names(defaults) <- sub("^--", "", flags)
-  defaults <- Filter(Negate(is.null), defaults)
-  if (!any(startsWith(arguments, "-"))) {
-    return(list(args = arguments, options = defaults))
-  }
-  parser <- command_parser(options_given(verb, arguments))
-  parsed <- tryCatch(
-    optparse::parse_args(
-      parser,
-      gather_repeated(arguments),
-      positional_arguments = TRUE,
-      print_help_and_exit = FALSE
-    ),
-    error = function(e) {
-      abort_pregunta(
-        "call",
-        say("cli.the_options_of_could", name = quoted(paste("pregunta", name))),
-        conditionMessage(e),
-        say("cli.pregunta_help_shows_them", name = name)
-      )
-    }
-  )
-  defaults[names(parsed$options)] <- parsed$options
-  parsed$options <- defaults
-  parsed
-}
-
-# A verb takes one folder, unless it says how many; the demo names its own.
-check_folders <- function(name, verb, given) {
-  wanted <- if (is.null(verb$folders)) 1 else verb$folders
-  if (length(given) == wanted || (isTRUE(verb$optional) && !length(given))) {
-    return(invisible())
-  }
-  abort_pregunta(
-    "call",
-    say(
-      "cli.pregunta_needs_at_most",
-      name = name,
-      is_demo = isTRUE(verb$optional),
-      wanted = wanted
-    ),
-    if (length(given)) say("cli.given", given = some_of(given)),
-    say(
-      "cli.for_example_pregunta_my",
-      name = name,
-      wanted = wanted
-    )
-  )
-}
-
-check_choice <- function(flag, value, choices) {
-  if (is.null(value) || value %in% choices) return(invisible())
-  abort_pregunta(
-    "call",
-    say(
-      "cli.there_is_no",
-      flag = sub("^--", "", flag),
-      value = quoted(value)
-    ),
-    NULL,
-    did_you_mean(value, choices)
-  )
-}
-
-check_flags <- function(name, verb, arguments) {
-  flags <- sub("=.*", "", grep("^--", arguments, value = TRUE))
-  known <- vapply(command_options[verb$takes], `[[`, "", 1)
-  unknown <- setdiff(flags, known)
-  if (!length(unknown)) return(invisible())
-  abort_pregunta(
-    "call",
-    say(
-      "cli.pregunta_has_no_option",
-      name = name,
-      unknown = unknown[1]
-    ),
-    NULL,
-    if (length(known) && length(verb$takes)) {
-      did_you_mean(unknown[1], known)
-    } else {
-      say("cli.it_takes_none")
-    }
-  )
-}
-
-show_help <- function(arguments) {
-  verbs <- command_verbs()
-  if (length(arguments) && arguments[1] %in% names(verbs)) {
-    put_lines(help_of_verb(arguments[1], verbs[[arguments[1]]]))
-    return(0L)
-  }
-  name <- formatC(names(verbs), width = -max(nchar(names(verbs))))
-  put_lines(
-    say("cli.pregunta_see_how_a"),
-    "",
-    say("cli.begin_with_the_demo"),
-    say("cli.pregunta_demo_writes_a"),
-    say("cli.pregunta_items_pregunta_demo"),
-    say("cli.pregunta_report_pregunta_demo"),
-    "",
-    say("cli.then_make_a_folder"),
-    say("cli.pregunta_new_my_test"),
-    "",
-    say("cli.verbs"),
-    unlist(Map(function(name, what) {
-      wrap_lines(what, nchar(name) + 4, initial = paste0("  ", name, "  "))
-    }, name, all_words("verbs")[names(verbs)], USE.NAMES = FALSE)),
-    "",
-    say("cli.pregunta_verb_help_shows"),
-    wrap_lines(say("cli.quiet_and_log"))
-  )
-  0L
 }

@@ -248,14 +248,10 @@ page_heading <- function(title, ...) {
 # The same in a terminal, for who wants it.
 in_terminal <- function(words) {
   tags <- htmltools::tags
-  line <- paste(c("pregunta", vapply(words, shell_word, "")), collapse = " ")
+  line <- paste(c("pregunta", shell_word(words)), collapse = " ")
   tags$details(
     class = "terminal",
     tags$summary(say("desk-frame.the_same_in_a_terminal")),
     tags$code(printable(line))
   )
-}
-
-shell_word <- function(word) {
-  if (grepl("^[A-Za-z0-9_./=:,-]+$", word)) word else shQuote(word, "sh")
 }

@@ -251,7 +251,7 @@ words_chosen <- function(given) {
     if (!is.null(given$parts) && !identical(parts, usual_parts())) {
       c("--parts", paste(parts, collapse = ","))
     },
-    if (identical(given$kind, "mail")) c("--from", paste0("", given$from))
+    if (identical(given$kind, "mail")) c("--sender", paste0("", given$from))
   )
 }
 

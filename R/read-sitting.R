@@ -178,8 +178,30 @@ check_beside <- function(tables) {
   }))
 }
 
+# A file was given where a folder is wanted: one of a test folder, or one to make it of.
+abort_file_for_folder <- function(path) {
+  within <- dirname(path)
+  stem <- tools::file_path_sans_ext(basename(path))
+  abort_pregunta(
+    "folder",
+    say("read-sitting.is_a_file", path = quoted(path)),
+    NULL,
+    if (is_test_folder(within)) {
+      say("read-sitting.give_its_folder", folder = quoted(within))
+    } else {
+      say(
+        "read-sitting.make_a_folder_of_it",
+        folder = shell_word(paste0(stem, "-test")),
+        path = shell_word(path)
+      )
+    },
+    file = path
+  )
+}
+
 check_folder <- function(folder) {
   stop_if_address(folder)
+  if (file.exists(folder) && !dir.exists(folder)) abort_file_for_folder(folder)
   if (!dir.exists(folder)) {
     near <- nearest_word(basename(folder), list.files(dirname(folder)))
     abort_pregunta(
@@ -189,7 +211,8 @@ check_folder <- function(folder) {
       if (is.na(near)) {
         say("read-sitting.give_the_path_of")
       } else {
-        path <- file.path(dirname(folder), near)
+        within <- dirname(folder)
+        path <- if (within == ".") near else file.path(within, near)
         say("read-sitting.did_you_mean", folder = quoted(path))
       }
     )

@@ -68,15 +68,15 @@ test_that(
       "list",
       "--bank",
       bank,
-      "--tag",
+      "--only",
       "thinking=reason",
-      "--tag",
+      "--only",
       "thinking=use"
     )$out
     # of one tag either
     expect_length(shown, 1 + sum(quiz$items$thinking %in% c("reason", "use")))
     expect_equal(
-      run_here("bank", "list", "--bank", bank, "--tag", "thinking=x")$out,
+      run_here("bank", "list", "--bank", bank, "--only", "thinking=x")$out,
       "Nothing to show."
     )
     json <- jsonlite::fromJSON(
@@ -116,7 +116,7 @@ test_that("the most missed and the sound ones are chosen by their figures", {
       demo_path(),
       "--missed",
       "2",
-      "--items",
+      "--item",
       "Q1",
       "--bank",
       bank

@@ -255,7 +255,7 @@ test_that("the language is that of --language, of the test, else the usual one, 
   Sys.setenv(PREGUNTA_LANGUAGE = "es")
   on.exit(Sys.unsetenv("PREGUNTA_LANGUAGE"))
   expect_match(paste(run_here("test", demo_path())$out, collapse = " "), "la hicieron")
-  expect_match(paste(run_here("--help")$out, collapse = " "), "Verbos:")
+  expect_match(paste(run_here("--help")$out, collapse = " "), "Un domingo por la tarde")
   Sys.unsetenv("PREGUNTA_LANGUAGE")
   # In R a page is in the test's language, or the one that is asked for.
   page <- function(...) {

@@ -110,7 +110,7 @@ test_that("questions kept side by side in a bank that was not there are all in i
   bank <- tempfile(fileext = ".sqlite")
   items <- paste0("Q", 2:7)
   said <- side_by_side(lapply(items, function(item) {
-    c("bank", "add", demo_path(), "--bank", bank, "--items", item)
+    c("bank", "add", demo_path(), "--bank", bank, "--item", item)
   }))
   expect_equal(vapply(said, `[[`, 0L, "status"), rep(0L, 6))
   expect_setequal(bank_items(bank)$item, items)

@@ -158,7 +158,7 @@ test_that(
     expect_setequal(
       setdiff(names(verbs), with),
       c(
-        "demo", "new", "add", "form", "check", "mark", "adjust", "bank", "explain",
+        "demo", "new", "add", "form", "check", "mark", "adjust", "explain", "completion",
         "desk", "roster", "watch", "receive"
       )
     )

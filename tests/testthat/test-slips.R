@@ -307,7 +307,7 @@ test_that("the command line writes slips and drafts, and says what was left out"
     "slips",
     folder,
     "--mail",
-    "--from",
+    "--sender",
     "teacher@example.org",
     "--student",
     "h001,h002"
@@ -347,6 +347,6 @@ test_that("slips of each section are in a file of their own, each student in one
 test_that("what --each would do nothing for is refused", {
   run <- run_here("slips", demo_path(), "--each", "section", "--as", "pdf")
   expect_identical(run$status, 2L)
-  run <- run_here("slips", demo_path(), "--each", "section", "--mail", "--from", "a@example.org")
+  run <- run_here("slips", demo_path(), "--each", "section", "--mail", "--sender", "a@example.org")
   expect_identical(run$status, 2L)
 })

@@ -193,6 +193,7 @@ read_by_machines <- c(
   "Duplicate map key",
   "^[(](not given|by hand|on paper)[)]$|^not (given|yet)$|^marked by hand$", # in files
   "^--accept|&\\[Page\\]|^difficulty_high, |^upper_lower, |^items, s|^points $|^ (and|or) $",
+  "^--[a-z]+ [a-z]+$|compgen|_files|complete -|__fish|_pregunta_of|_arguments|flags='|words='|return ;;|^:value", # of a shell
   "NA NA"
 )
 
@@ -238,6 +239,7 @@ unchanged_words <- function() {
     names(words$columns), names(internal("command_options")), names(internal("command_verbs")()),
     names(default_settings()), names(default_settings()$levels), names(words$actions),
     unlist(lapply(internal("command_options"), `[[`, "metavar")), names(words$account),
+    unlist(words$examples),
     "csv", "yml", "html", "svg", "xlsx", "docx", "sqlite", "json", "pregunta", "trial", "role",
     "knots", "logbook", "pool", "tides", "adjustments", "boat", "thinking", "follow", "form", "marking", "sheet"
   )
