@@ -29,16 +29,9 @@ run_report <- function(call) {
     call[["by"]],
     read_plan(plan_path(call$folder, only_conditions(call, sitting)))
   )
-  note_output(call, path)
+  note_output(call$folder, path)
   tell_user(say("cli-pages.report_written", path = path))
   0L
-}
-
-# So that it can be said when it is stale.
-note_output <- function(call, paths) {
-  home <- full_path(call$folder)
-  own <- vapply(paths, function(path) dirname(full_path(path)) == home, TRUE)
-  if (any(own)) note_made(paths[own], folder_mark(home), asked_mark())
 }
 
 # What was made from a test folder before it changed.
@@ -163,7 +156,7 @@ run_slips <- function(call) {
   tell_languages(written)
   say_without(attr(written, "without"))
   if (is.null(each)) {
-    note_output(call, path)
+    note_output(call$folder, path)
     tell_user(say("cli-pages.slips_written", path = path))
   } else {
     files <- length(attr(written, "files"))
@@ -285,7 +278,7 @@ run_workbook <- function(call) {
     call$out
   }
   write_workbook(sitting, path, !isTRUE(call$`no-names`))
-  note_output(call, path)
+  note_output(call$folder, path)
   tell_user(say("cli-pages.workbook_written", path = path))
   0L
 }

@@ -24,56 +24,59 @@ print.pregunta_findings <- function(x, ...) {
 show_test <- function(test) {
   if (!is.null(attr(test, "by"))) return(show_tests(test))
   row <- test[1, ]
-  figures <- test_lines(row)
-  lines <- format_table(
-    text_column("", figures$name),
-    text_column("", figures$value, "right"),
-    text_column("interval", figures$interval),
-    text_column("", figures$says, shrink = "wrap")
-  )
   rests_on <- if (row$n_complete < row$n && !is.na(row$alpha)) {
     say("cli-people.reliability_rests_on_the", n_complete = row$n_complete)
   }
+  apart <- data.frame(name = "", value = "", interval = "", says = "")
   c(
-    lines[-1],
+    wrap_lines(say_test(row)),
+    "",
+    figure_lines(rbind(class_lines(row), apart, trust_lines(row))),
     if (length(rests_on)) wrap_lines(rests_on),
     show_forms(attr(test, "forms")),
-    "",
-    wrap_lines(say_test(row)),
     "",
     wrap_lines(test_legend(row))
   )
 }
 
+figure_lines <- function(figures) {
+  format_table(
+    text_column("", figures$name),
+    text_column("", figures$value, "right"),
+    text_column("interval", figures$interval),
+    text_column("", figures$says, shrink = "wrap")
+  )
+}
+
 # A row a figure: its name, value, interval and what it says.
-test_lines <- function(row) {
-  line <- function(name, value, says = "", figure = NULL, digits = 1) {
-    bounds <- paste0(figure, c("_low", "_high"))
-    bounds <- unlist(row[intersect(bounds, names(row))])
-    known <- length(bounds) && !anyNA(bounds)
-    between <- if (known) {
-      bounds <- number(bounds, digits)
-      say("joining.to", first = bounds[1], last = bounds[2])
-    }
-    data.frame(
-      name = name,
-      value = value,
-      interval = if (known) between else "",
-      says = says
-    )
+figure_line <- function(row, name, value, says = "", figure = NULL, digits = 1) {
+  bounds <- paste0(figure, c("_low", "_high"))
+  bounds <- unlist(row[intersect(bounds, names(row))])
+  known <- length(bounds) && !anyNA(bounds)
+  between <- if (known) {
+    bounds <- number(bounds, digits)
+    say("joining.to", first = bounds[1], last = bounds[2])
   }
-  coefficient <- function(figure, says,
-                          name = say(paste0("figures.", figure))) {
-    line(name, number(row[[figure]]), says, figure, 2)
-  }
+  data.frame(
+    name = name,
+    value = value,
+    interval = if (known) between else "",
+    says = says
+  )
+}
+
+# How the class did.
+class_lines <- function(row) {
   ends <- plain_points(c(row$lowest, row$highest))
   rbind(
-    line(
+    figure_line(
+      row,
       say("cli-people.sat_it"),
       format_plain(row$n),
       if (row$absent) say("cli-people.absent", absent = row$absent) else ""
     ),
-    line(
+    figure_line(
+      row,
       say("figures.items"),
       row$items,
       say(
@@ -84,13 +87,15 @@ test_lines <- function(row) {
         easy = row$easy
       )
     ),
-    line(
+    figure_line(
+      row,
       say("figures.mean"),
       number(row$mean, 1),
       say("cli-people.of_the_points", mean_share = percent(row$mean_share)),
       "mean"
     ),
-    line(
+    figure_line(
+      row,
       say("figures.median"),
       number(row$median, 1),
       say(
@@ -100,37 +105,51 @@ test_lines <- function(row) {
       ),
       "median"
     ),
-    line(
+    figure_line(
+      row,
       say("cli-people.lowest_highest"),
       say("joining.to", first = ends[1], last = ends[2])
     ),
-    line(
+    figure_line(
+      row,
       say("cli-people.standard_deviation"),
       number(row$sd, 1),
       say("cli-people.how_far_apart_the"),
       "sd"
     ),
-    coefficient("alpha", say_alpha_line(row)),
-    coefficient("kr21", say_kr21_line(row)),
-    coefficient("lambda2", say("cli-people.a_little_nearer_to")),
-    coefficient(
-      "split_half",
-      say("cli-people.odd_against_even_items"),
-      say("cli-people.split_half")
-    ),
-    line(
-      say("figures.sem"),
-      number(row$sem, 1),
-      say("cli-people.how_far_a_score"),
-      "sem"
-    ),
     if (!is.na(row$mean_seconds)) {
-      line(
+      figure_line(
+        row,
         say("cli-people.mean_time"),
         say_time(row$mean_seconds),
         say("cli-people.of_the_students_whose")
       )
     }
+  )
+}
+
+# Whether its scores can be trusted; the coefficient for items of one point only where
+# they are.
+trust_lines <- function(row) {
+  coefficient <- function(figure, says, name = say(paste0("figures.", figure))) {
+    figure_line(row, name, number(row[[figure]]), says, figure, 2)
+  }
+  rbind(
+    coefficient("alpha", say_alpha_line(row)),
+    figure_line(
+      row,
+      say("figures.sem"),
+      number(row$sem, 1),
+      say("cli-people.how_far_a_score"),
+      "sem"
+    ),
+    coefficient(
+      "split_half",
+      say("cli-people.odd_against_even_items"),
+      say("cli-people.split_half")
+    ),
+    coefficient("lambda2", say("cli-people.a_little_nearer_to")),
+    if (!is.na(row$kr21)) coefficient("kr21", say("cli-people.as_if_all_items"))
   )
 }
 
@@ -170,12 +189,6 @@ say_alpha_line <- function(row) {
   } else {
     say("cli-people.reliability")
   }
-}
-
-say_kr21_line <- function(row) {
-  if (!is.na(row$kr21)) return(say("cli-people.as_if_all_items"))
-  if (is.na(row$alpha)) return(say_reason(row$reason))
-  say("cli-people.only_for_items_of")
 }
 
 test_legend <- function(row) {

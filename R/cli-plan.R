@@ -35,6 +35,7 @@ run_plan <- function(call) {
       names = names
     )
   }
+  note_output(call$folder, paths)
   written <- c(table, paths)
   tell_user(
     say(

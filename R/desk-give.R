@@ -223,15 +223,16 @@ make_file <- function(visit, given) {
   start_job(
     visit, given$kind, path,
     c(made[[2]][1], folder, made[[2]][-1], words_chosen(given)),
-    writing(made[[3]], sitting, path, given)
+    writing(made[[3]], sitting, path, given, folder)
   )
 }
 
 # Holds what it needs and nothing of the visit: it goes to another process.
-writing <- function(write, sitting, path, given) {
-  force(list(write, sitting, path, given))
+writing <- function(write, sitting, path, given, folder) {
+  force(list(write, sitting, path, given, folder))
   function() {
     write(sitting, path, given)
+    note_output(folder, path)
     NULL
   }
 }

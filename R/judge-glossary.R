@@ -17,10 +17,11 @@ glossary <- function(term = NULL) {
   if (is.null(term)) return(table)
   wanted <- plain_term(term)
   named <- Map(
-    function(code, term, columns) plain_term(c(code, term, columns)),
+    function(code, term, columns, also) plain_term(c(code, term, columns, also)),
     names(glossary_columns),
     table$term,
-    glossary_columns
+    glossary_columns,
+    also_called()
   )
   find <- function(one) {
     match(
@@ -42,10 +43,17 @@ glossary <- function(term = NULL) {
       "call",
       say("judge-glossary.the_glossary_has_no", missing = quoted(missing)),
       NULL,
-      did_you_mean(missing, c(table$term, columns))
+      did_you_mean(missing, c(table$term, columns, unlist(also_called())))
     )
   }
   table[unname(found), ]
+}
+
+# Other names under which each entry is looked for.
+also_called <- function() {
+  lapply(section_of("glossary")[names(glossary_columns)], function(entry) {
+    if (!is.null(entry$also)) split_parts(entry$also, ",")[[1]]
+  })
 }
 
 # The short text of an entry, for hovering over.
@@ -106,6 +114,7 @@ glossary_columns <- list(
   together = c("both", "odds_ratio", "p_adjusted"),
   fairness = c("class", "delta", "odds_ratio", "smd"),
   level = c("level", "unsure"),
+  band = c("band", "difficulty_band", "discrimination_band"),
   beyond_chance = c("beyond_chance", "difference"),
   resampling = "bootstrap"
 )

@@ -89,6 +89,7 @@ code_item <- function(answers, given, item, options, settings) {
     text = text,
     at = distinct$at,
     problem = value$problem,
+    told = if (is.null(value$told)) text else value$told, # what a problem is about
     cells = list(
       answer = c(NA, NA, NA, NA, value$answer[kept]),
       points = c(NA, nothing, nothing, NA, value$points[kept]),
@@ -148,6 +149,7 @@ value_by_hand <- function(text, points, item, type, scale) {
     },
     points = earned,
     problem = problem,
+    told = shown,
     state = ifelse(is.na(earned), "pending", "answered")
   )
 }

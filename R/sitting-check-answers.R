@@ -47,7 +47,7 @@ check_answers <- function(coded, item, options, rows) {
       severity[k],
       rows$origin,
       item$item,
-      coded$text[k],
+      coded$told[k],
       say(
         "sitting-check-answers.times",
         problem = problem[k],

@@ -249,9 +249,14 @@ new_account <- function(bundle) {
   )
 }
 
-# The steps of a rating: numbers are their own points, words count from 1.
+# The steps of a rating: numbers are their own points, words count from 1. 1:4 and 1..4
+# stand for 1, 2, 3, 4.
 read_scale <- function(steps) {
   if (is.null(steps)) return(NULL)
+  if (length(steps) == 1 && grepl("^[0-9]{1,3} *(:|[.][.]) *[0-9]{1,3}$", steps)) {
+    ends <- as.integer(regmatches(steps, gregexpr("[0-9]+", steps))[[1]])
+    steps <- seq(ends[1], ends[2])
+  }
   points <- read_number(as.character(steps))
   if (anyNA(points)) {
     points <- seq_along(steps)

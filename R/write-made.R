@@ -48,9 +48,20 @@ note_made <- function(files, from, as, more = NULL) {
 still_made <- function(file, from, as, noted = read_made(dirname(file))) {
   entry <- noted[[basename(file)]]
   if (is.null(entry) || entry$from != from || entry$as != as) return(NULL)
-  if (!file.exists(file)) return(NULL)
-  if (!identical(unname(tools::md5sum(file)), entry$sum)) return(NULL)
+  if (!file.exists(file) || !is_as_made(file, entry)) return(NULL)
   if (is.null(entry$more)) list() else entry$more
+}
+
+# What was made from a test folder into it, so that it can be said when it is stale.
+note_output <- function(folder, paths) {
+  home <- full_path(folder)
+  own <- vapply(paths, function(path) dirname(full_path(path)) == home, TRUE)
+  if (any(own)) note_made(paths[own], folder_mark(home), asked_mark())
+}
+
+# Whether nobody has written into a file since it was made.
+is_as_made <- function(file, entry = read_made(dirname(file))[[basename(file)]]) {
+  !is.null(entry) && identical(unname(tools::md5sum(file)), entry$sum)
 }
 
 # A mark of all that a test folder's outputs are made from. A file of more than 100 MB is

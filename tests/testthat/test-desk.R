@@ -601,6 +601,7 @@ test_that("pages home: chosen parts, one looked at, all made, drafts; reports of
     press(page, "button[data-kind='plan']")
     wait_for(function() grepl(paste0("Made: .*", name), text_of(page, "#done")), 60)
     expect_true(file.exists(file.path(tides, name)))
+    cat("written into", file = file.path(tides, name), append = TRUE)
   }
   # Stopped: the process and what it began are gone, nothing is left.
   go_place(page, "#tides/give")

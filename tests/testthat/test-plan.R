@@ -80,14 +80,20 @@ test_that(
     typed$day[3] <- "Tuesday"
     typed$room <- c("", "7", "")
     write.csv(typed, path, row.names = FALSE, na = "")
+    # A document that nobody has written into is made anew, another stays.
+    document <- file.path(folder, "plan.docx")
+    expect_equal(run_here("plan", folder)$status, 0)
+    expect_false(file.exists(file.path(folder, "plan-2.docx")))
+    cat("written into", file = document, append = TRUE)
+    bytes <- tools::md5sum(document)
     again <- run_here("plan", folder, "--most", "1")
     expect_equal(again$status, 0)
+    expect_identical(tools::md5sum(document), bytes)
     kept <- read.csv(path, check.names = FALSE)
     expect_equal(kept$code, typed$code)
     expect_equal(kept$activity[2], "'=walk to the pier, <b>watch</b>") # no formula
     expect_equal(kept$day[3], "Tuesday")
     expect_equal(kept$room[2], 7)
-    # somebody may have written into the first
     expect_true(file.exists(file.path(folder, "plan-2.docx")))
     expect_equal(is.na(kept$need), c(FALSE, TRUE, TRUE))
     shown <- officer::docx_summary(
