@@ -1,7 +1,8 @@
 # What is said of a mistake: what, where, what to do. The condition holds the same
 # as fields, so that whoever catches it needs to read no sentence.
 
-# class: what kind of mistake (call, folder, input, output, undecided, bank, record);
+# class: what kind of mistake (call, folder, input, output, undecided, bank, record,
+# package);
 # what, where, fix: the three parts of the message; ...: facts by name, of these:
 #   file, line, column   where it is
 #   value                what stands there, or was given
@@ -95,13 +96,25 @@ where_is <- function(table, row, column, value = NA) {
   )
 }
 
-# A package that not everybody has; see DESCRIPTION, Suggests.
-need_package <- function(package) {
-  if (requireNamespace(package, quietly = TRUE)) return(invisible())
+# Packages that not everybody has (DESCRIPTION, Suggests), as something of them is wanted.
+need_package <- function(packages) {
+  lacking <- packages[!has_package(packages)]
+  if (!length(lacking)) return(invisible())
   abort_pregunta(
-    "call",
-    say("base-errors.needs_a_package", package = package),
+    "package",
+    say("base-errors.needs_a_package", n = length(lacking), package = join_words(lacking)),
     NULL,
-    say("base-errors.install_it", package = package)
+    say("base-errors.install_it", call = install_call(lacking))
   )
+}
+
+has_package <- function(packages) {
+  vapply(packages, requireNamespace, TRUE, quietly = TRUE, USE.NAMES = FALSE)
+}
+
+# What installs packages, as it is typed in R.
+install_call <- function(packages) {
+  named <- paste0("\"", packages, "\"", collapse = ", ")
+  if (length(packages) > 1) named <- paste0("c(", named, ")")
+  paste0("install.packages(", named, ")")
 }

@@ -26,6 +26,7 @@ cores_allowed <- function() {
 # work: a function without arguments, and with nothing around it that has to stay here.
 # Gives the process and where its result will stand.
 begin_anew <- function(work) {
+  need_package("processx")
   folder <- tempfile("work-")
   dir.create(folder, mode = "0700")
   saveRDS(spoken_along(work), file.path(folder, "work.rds"), compress = FALSE)

@@ -2,6 +2,7 @@
 # a receiver of its own or to one that is named.
 
 run_class <- function(call) {
+  need_package(c("curl", "httpuv", "processx"))
   folder <- if (length(call$folder)) call$folder else "pregunta-class"
   minutes <- check_minutes(call$minutes)
   write_class_folder(folder)

@@ -5,7 +5,8 @@
 #' `output` below it.
 #'
 #' @param folder Path of the folder; it is made when it is not there.
-#' @return The paths of the outputs, invisibly.
+#' @return The paths of the outputs, invisibly; `NULL` where a package that they take is
+#'   not installed (officer, Rglpk, RSQLite): then only the test folder is written.
 #' @section Errors: `pregunta_error_output` when the folder holds other files
 #'   of the same names: nothing of yours is overwritten.
 #' @export
@@ -19,6 +20,7 @@ write_demo <- function(folder = "pregunta-demo") {
   stop_if_changed(folder, source, files)
   fill <- function(place) {
     copy_demo(place)
+    if (!all(has_package(packages_of_demo))) return(invisible())
     output <- file.path(place, "output")
     made <- c(write_all(read_sitting(place), output), write_story(place, output))
     written <<- file.path(folder, substring(made, nchar(place) + 2))
@@ -27,6 +29,9 @@ write_demo <- function(folder = "pregunta-demo") {
   if (dir.exists(folder)) fill(folder) else write_folder_whole(folder, fill)
   invisible(written)
 }
+
+# What its outputs take that not everybody has.
+packages_of_demo <- c("officer", "Rglpk", "RSQLite")
 
 stop_if_changed <- function(folder, source, files) {
   there <- files[file.exists(file.path(folder, files))]

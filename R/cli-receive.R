@@ -1,6 +1,7 @@
 # Takes statements in and puts them into the test, until it is ended.
 
 run_receive <- function(call) {
+  need_package(c("curl", "httpuv"))
   folder <- call$folder
   host <- checked_interface(call$interface)
   port <- checked_port(call$port)

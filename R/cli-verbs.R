@@ -120,6 +120,7 @@ run_demo <- function(call) {
   folder <- if (length(call$folder)) call$folder else "pregunta-demo"
   written <- write_demo(folder)
   sitting <- read_sitting(folder)
+  lacking <- packages_of_demo[!has_package(packages_of_demo)]
   put_lines(
     say(
       "cli-verbs.a_made_up_test",
@@ -141,12 +142,18 @@ run_demo <- function(call) {
       folder = folder,
       follow_up = file.path(folder, "follow-up")
     ),
-    say(
-      "cli-verbs.written_to",
-      folder = dirname(written[1]),
-      files = say_files(written)
-    ),
-    say("cli-verbs.open_in_a_browser", written = written[1])
+    if (length(written)) {
+      c(
+        say(
+          "cli-verbs.written_to",
+          folder = dirname(written[1]),
+          files = say_files(written)
+        ),
+        say("cli-verbs.open_in_a_browser", written = written[1])
+      )
+    } else {
+      say("cli-verbs.outputs_need_packages", call = install_call(lacking))
+    }
   )
   0L
 }

@@ -31,7 +31,7 @@ run_command <- function(arguments) {
         e,
         c(
           "pregunta_error_call", "pregunta_error_folder",
-          "pregunta_error_undecided"
+          "pregunta_error_undecided", "pregunta_error_package"
         )
       )) {
         2L

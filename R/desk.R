@@ -56,6 +56,7 @@
 open_desk <- function(folder = NULL, port = NULL, browser = interactive(),
                       people = NULL, interface = NULL, address = NULL,
                       language = NULL) {
+  need_package(packages_of_desk)
   desk <- new_desk(folder, port, people, interface, address, language)
   face <- speak_for("at-the-desk")
   on.exit(speak_for(face), add = TRUE)
@@ -97,6 +98,11 @@ open_desk <- function(folder = NULL, port = NULL, browser = interactive(),
   )
   invisible()
 }
+
+# All that is done at the desk, asked for at once.
+packages_of_desk <- c(
+  "curl", "httpuv", "later", "officer", "processx", "Rglpk", "RSQLite", "shiny"
+)
 
 # root: the folder whose tests are on the shelf; people: who has a key; address: what
 # others call it; known: what was read of each test, as long as its files stay so.

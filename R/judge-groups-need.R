@@ -266,9 +266,13 @@ solve_topics <- function(value, student, topic, size, least, groups) {
   which(found[seq_len(n_pairs)] > 0.5)
 }
 
+# It solves the programme exactly, and brings slam along.
+package_of_groups <- "Rglpk"
+
 # The values from 0 up that make the sum largest; rows: of the constraints, each
 # with its row, column and factor.
 maximise <- function(value, rows, direction, limit, whole = integer()) {
+  need_package(package_of_groups)
   constraints <- slam::simple_triplet_matrix(
     rows[, 1],
     rows[, 2],

@@ -2,6 +2,11 @@
 
 report_groups <- function(view) {
   data <- view$tables[["group-table"]]
+  title <- say("page-groups.groups_to_teach")
+  if (!has_package(package_of_groups)) {
+    lacking <- say("page-groups.need_a_package", call = install_call(package_of_groups))
+    return(page_section("groups", title, help_line(lacking)))
+  }
   if (is.null(data) || !nrow(data)) return(NULL)
   columns <- list(
     class = page_column("section", width = 110),
@@ -13,7 +18,6 @@ report_groups <- function(view) {
   if (length(unique(data$class)) < 2) {
     columns$class <- NULL
   }
-  title <- say("page-groups.groups_to_teach")
   page_section(
     "groups",
     title,

@@ -120,6 +120,7 @@ query_text <- function(query) {
 
 # Nothing is followed elsewhere: the address is the one that was named.
 fetch_answer <- function(at, method, body, authorization, kind) {
+  need_package("curl")
   handle <- curl::new_handle(
     customrequest = method,
     followlocation = FALSE,

@@ -172,6 +172,7 @@ connect_stored <- function(given, folder) {
       say("read-stored.name_it_from_the_folder")
     )
   }
+  need_package("RSQLite")
   connection <- tryCatch({
     note_read(path)
     connection <- DBI::dbConnect(RSQLite::SQLite(), path, flags = RSQLite::SQLITE_RO)
@@ -219,7 +220,7 @@ stored_columns <- c(
 # database. session: what was made in it; close: where the connection is ours.
 new_stored <- function(connection, table, tables, settings, columns,
                        close = function() NULL) {
-  for (package in c("dplyr", "dbplyr")) need_package(package)
+  need_package(c("dplyr", "dbplyr"))
   guard <- function(code) told_as_ours(code, table)
   found <- guard(columns_in_database(connection, table, columns))
   if (is.character(tables$students)) {

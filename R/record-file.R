@@ -5,6 +5,7 @@ sqlite_start <- c(charToRaw("SQLite format 3"), as.raw(0))
 
 # refuse: what to do with (what, fix) when the path cannot be such a file.
 check_database_file <- function(path, refuse) {
+  need_package("RSQLite")
   if (dir.exists(path)) {
     refuse(
       say("record-file.is_a_folder_not", path = quoted(path)),

@@ -48,7 +48,7 @@ view_report <- function(sitting, is_class, plan = NULL, groups = NULL) {
       is_class = is_class
     )
   )
-  figures$plan <- if (nrow(standards)) {
+  figures$plan <- if (nrow(standards) && has_package(package_of_groups)) {
     plan_from(sitting, figures, earlier = plan)
   }
   figures
@@ -68,7 +68,8 @@ figures_of_all <- function(sitting, tally, standards) {
 # By need, where something says what a question is about and somebody has points.
 can_be_grouped <- function(sitting) {
   knows_standards <- any(!is.na(sitting$items$standards))
-  any(was_present(sitting)) && (knows_standards || length(coded_cells(sitting)))
+  any(was_present(sitting)) && (knows_standards || length(coded_cells(sitting))) &&
+    has_package(package_of_groups)
 }
 
 # What an index says of a test, from what its report has reckoned.

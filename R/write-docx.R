@@ -12,6 +12,7 @@ document_font <- "Calibri"
 document_width <- 9350 # twentieths of a point between the margins of A4 and Letter alike
 
 write_docx <- function(parts, path) {
+  need_package("officer")
   write_made(path, function(file) {
     document <- officer::read_docx()
     for (xml in unlist(lapply(parts, part_xml))) {

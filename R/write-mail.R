@@ -98,6 +98,7 @@ write_message <- function(message, path) {
 # environment, so that they stand in no history of commands. Without encryption only where
 # somebody said so, or to this machine without a password.
 send_message <- function(message, from, to, server, encrypted = TRUE) {
+  need_package("curl")
   user <- Sys.getenv("PREGUNTA_SMTP_USER")
   password <- Sys.getenv("PREGUNTA_SMTP_PASSWORD")
   at_home <- grepl("^smtp://(localhost|127[.]0[.]0[.]1|\\[::1\\])(:|$)", server)

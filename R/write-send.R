@@ -16,6 +16,7 @@ send_statements <- function(statements, to, user, key, batch = 50, tries = 5, wa
 }
 
 send_batch <- function(body, to, user, key, tries, wait) {
+  need_package("curl")
   for (try in seq_len(tries)) {
     if (try > 1) Sys.sleep(wait * 2^(try - 2))
     got <- tryCatch(
