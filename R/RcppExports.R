@@ -141,6 +141,14 @@ end_with_parent <- function() {
     invisible(.Call(`_pregunta_end_with_parent`))
 }
 
+is_running <- function(process) {
+    .Call(`_pregunta_is_running`, process)
+}
+
+random_bytes <- function(n) {
+    .Call(`_pregunta_random_bytes`, n)
+}
+
 outlive_file_limit <- function() {
     invisible(.Call(`_pregunta_outlive_file_limit`))
 }

@@ -20,6 +20,11 @@ cores_allowed <- function() {
   if (identical(cores, "all")) cores_here() else cores
 }
 
+# Forks are Unix's own; where they are forbidden there is another way too, as on Windows.
+can_fork <- function() {
+  .Platform$OS.type == "unix" && !identical(Sys.getenv("PREGUNTA_FORKS"), "no")
+}
+
 # Work in a process of its own that is begun anew. A fork would take along the threads and
 # locks of a server that this process may be; a new one takes along nothing.
 

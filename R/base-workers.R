@@ -16,7 +16,7 @@ over_each <- function(things, make, lost, cores = cores_allowed(), label = "") {
   kept <- function(thing) list(value = make(thing))
   done <- if (has_plan()) {
     by_plan(things, make, tick)
-  } else if (.Platform$OS.type != "unix" || is.na(cores) || cores < 2) {
+  } else if (!can_fork() || is.na(cores) || cores < 2) {
     lapply(things, function(thing) {
       tick(1)
       kept(thing)
@@ -36,7 +36,7 @@ over_each <- function(things, make, lost, cores = cores_allowed(), label = "") {
 # How many processes over_each() would have.
 workers_at_once <- function(cores = cores_allowed()) {
   if (has_plan()) return(future::nbrOfWorkers())
-  if (.Platform$OS.type != "unix" || is.na(cores)) 1 else cores
+  if (!can_fork() || is.na(cores)) 1 else cores
 }
 
 # NULL where the process died.

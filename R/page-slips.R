@@ -536,11 +536,19 @@ slips_page <- function(sitting, slips, paper) {
 
 # ---- on paper ----------------------------------------------------------------------
 
+# On the path, or where Windows and macOS put it.
 find_chromium <- function() {
   found <- Sys.which(
-    c("chromium", "chromium-browser", "google-chrome", "chrome")
+    c("chromium", "chromium-browser", "google-chrome", "chrome", "msedge")
   )
-  unname(found[nzchar(found)][1])
+  programs <- Sys.getenv(c("ProgramFiles", "ProgramFiles(x86)", "LOCALAPPDATA"))
+  usual <- c(
+    file.path(programs, "Google/Chrome/Application/chrome.exe"),
+    file.path(programs, "Microsoft/Edge/Application/msedge.exe"),
+    "/Applications/Google Chrome.app/Contents/MacOS/Google Chrome",
+    "/Applications/Chromium.app/Contents/MacOS/Chromium"
+  )
+  unname(c(found[nzchar(found)], usual[file.exists(usual)])[1])
 }
 
 # Chromium keeps its sandbox but for root, who cannot have one.

@@ -374,7 +374,7 @@ heading <- function(text, class = "") html_cell(escape(text), class, "th")
 # command line sets that option for its own process; somebody's session of R, which
 # may hold connections and threads, is not forked unasked.
 begin <- function(make, cores = cores_allowed()) {
-  if (.Platform$OS.type != "unix" || is.na(cores) || cores < 2) return(make)
+  if (!can_fork() || is.na(cores) || cores < 2) return(make)
   work <- function() {
     end_with_parent()
     make()

@@ -133,7 +133,8 @@ read_sheet_cells <- function(path, sheet) {
 apart <- function(read, must = FALSE) {
   way <- getOption("pregunta.apart", isTRUE(getOption("pregunta.process")))
   if (identical(way, "anew")) return(read_anew(read))
-  if (!(way || must) || .Platform$OS.type != "unix") return(read())
+  if (!(way || must)) return(read())
+  if (!can_fork()) return(if (has_package("processx")) read_anew(read) else read())
   job <- parallel::mcparallel(
     {
       end_with_parent()

@@ -120,17 +120,7 @@ key_of_folder <- function(folder) {
 }
 
 # Bytes that nobody can guess, two letters each.
-random_hex <- function(n) {
-  source <- "/dev/urandom"
-  bytes <- if (file.exists(source)) {
-    connection <- file(source, "rb", raw = TRUE)
-    on.exit(close(connection))
-    readBin(connection, "raw", n)
-  } else {
-    as.raw(sample.int(256, n, replace = TRUE) - 1L)
-  }
-  paste(bytes, collapse = "")
-}
+random_hex <- function(n) paste(random_bytes(n), collapse = "")
 
 # Whose name and key they are: the names of the tests that are open to them, none where
 # the key is wrong.

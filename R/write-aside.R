@@ -78,7 +78,7 @@ is_of_here <- function(names) sub(aside_pattern, "\\2", names) == this_machine()
 
 is_alive <- function(process) {
   vapply(process, function(one) {
-    one == Sys.getpid() || isTRUE(tools::pskill(one, 0)) && !has_ended(one)
+    one == Sys.getpid() || isTRUE(is_running(one)) && !has_ended(one)
   }, TRUE)
 }
 

@@ -480,6 +480,28 @@ BEGIN_RCPP
     return R_NilValue;
 END_RCPP
 }
+// is_running
+bool is_running(int process);
+RcppExport SEXP _pregunta_is_running(SEXP processSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< int >::type process(processSEXP);
+    rcpp_result_gen = Rcpp::wrap(is_running(process));
+    return rcpp_result_gen;
+END_RCPP
+}
+// random_bytes
+Rcpp::RawVector random_bytes(int n);
+RcppExport SEXP _pregunta_random_bytes(SEXP nSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< int >::type n(nSEXP);
+    rcpp_result_gen = Rcpp::wrap(random_bytes(n));
+    return rcpp_result_gen;
+END_RCPP
+}
 // outlive_file_limit
 void outlive_file_limit();
 RcppExport SEXP _pregunta_outlive_file_limit() {
@@ -633,6 +655,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_sum_columns", (DL_FUNC) &_pregunta_sum_columns, 3},
     {"_pregunta_path_kind", (DL_FUNC) &_pregunta_path_kind, 1},
     {"_pregunta_end_with_parent", (DL_FUNC) &_pregunta_end_with_parent, 0},
+    {"_pregunta_is_running", (DL_FUNC) &_pregunta_is_running, 1},
+    {"_pregunta_random_bytes", (DL_FUNC) &_pregunta_random_bytes, 1},
     {"_pregunta_outlive_file_limit", (DL_FUNC) &_pregunta_outlive_file_limit, 0},
     {"_pregunta_look_at_xml", (DL_FUNC) &_pregunta_look_at_xml, 1},
     {"_pregunta_look_at_json", (DL_FUNC) &_pregunta_look_at_json, 1},

@@ -1,4 +1,7 @@
 // What R does not tell of the system.
+#ifdef _WIN32
+#define _FILE_OFFSET_BITS 64 // files of more than 2 GB
+#endif
 #include <Rcpp.h>
 #include <algorithm>
 #include <cctype>
@@ -9,9 +12,28 @@
 #include <sys/stat.h>
 #include <unistd.h>
 #include <csignal>
+#include <random>
 #ifdef __linux__
 #include <sys/prctl.h>
 #endif
+#ifdef _WIN32
+#include <io.h>
+#include <windows.h>
+#endif
+
+namespace {
+
+// The same on Windows, which knows files as text, and no folder that is synced: what is
+// renamed there is written by the system.
+#ifdef _WIN32
+const int plain_bytes = O_BINARY | O_NOINHERIT;
+int sync_file(int file) { return _commit(file); }
+#else
+const int plain_bytes = O_CLOEXEC;
+int sync_file(int file) { return fsync(file); }
+#endif
+
+}  // namespace
 
 // What a path leads to: file, folder, other (a pipe, a device) or none.
 // [[Rcpp::export]]
@@ -36,6 +58,31 @@ void end_with_parent() {
 #ifdef __linux__
   prctl(PR_SET_PDEATHSIG, SIGKILL);
 #endif
+}
+
+// Whether a process of this number is there, whosever it is. R's own question ends it on
+// Windows.
+// [[Rcpp::export]]
+bool is_running(int process) {
+#ifdef _WIN32
+  const HANDLE handle = OpenProcess(PROCESS_QUERY_LIMITED_INFORMATION, FALSE, static_cast<DWORD>(process));
+  if (!handle) return GetLastError() == ERROR_ACCESS_DENIED;
+  DWORD code = 0;
+  const bool running = GetExitCodeProcess(handle, &code) && code == STILL_ACTIVE;
+  CloseHandle(handle);
+  return running;
+#else
+  return kill(process, 0) == 0 || errno == EPERM;
+#endif
+}
+
+// Bytes that nobody can guess, from the system.
+// [[Rcpp::export]]
+Rcpp::RawVector random_bytes(int n) {
+  std::random_device source;
+  Rcpp::RawVector bytes(n);
+  for (int i = 0; i < n; ++i) bytes[i] = static_cast<unsigned char>(source() & 0xff);
+  return bytes;
 }
 
 // Where the system bounds the size of a file, the write that goes past it fails, as it
@@ -171,7 +218,7 @@ Rcpp::List look_at_json(Rcpp::RawVector bytes) {
 // of it is cut off again.
 // [[Rcpp::export]]
 double append_synced(std::string path, Rcpp::RawVector bytes, double size) {
-  const int file = open(path.c_str(), O_WRONLY | O_CREAT | O_APPEND | O_CLOEXEC, 0666);
+  const int file = open(path.c_str(), O_WRONLY | O_CREAT | O_APPEND | plain_bytes, 0666);
   if (file < 0) Rcpp::stop(std::strerror(errno));
   struct stat about;
   if (fstat(file, &about) != 0 || about.st_size != static_cast<off_t>(size)) {
@@ -191,7 +238,7 @@ double append_synced(std::string path, Rcpp::RawVector bytes, double size) {
     at += written;
     left -= written;
   }
-  if (!problem && fsync(file) != 0) problem = errno;
+  if (!problem && sync_file(file) != 0) problem = errno;
   const int cut = problem ? ftruncate(file, static_cast<off_t>(size)) : 0;
   static_cast<void>(cut);
   close(file);
@@ -202,9 +249,9 @@ double append_synced(std::string path, Rcpp::RawVector bytes, double size) {
 // A file gets this length, on the disk when this comes back.
 // [[Rcpp::export]]
 void cut_file(std::string path, double size) {
-  const int file = open(path.c_str(), O_WRONLY | O_CLOEXEC);
+  const int file = open(path.c_str(), O_WRONLY | plain_bytes);
   if (file < 0) Rcpp::stop(std::strerror(errno));
-  const bool done = ftruncate(file, static_cast<off_t>(size)) == 0 && fsync(file) == 0;
+  const bool done = ftruncate(file, static_cast<off_t>(size)) == 0 && sync_file(file) == 0;
   const int problem = errno;
   close(file);
   if (!done) Rcpp::stop(std::strerror(problem));
@@ -213,8 +260,10 @@ void cut_file(std::string path, double size) {
 // What was made, renamed or taken away in a folder stays so when the current goes.
 // [[Rcpp::export]]
 void sync_folder(std::string path) {
-  const int folder = open(path.c_str(), O_RDONLY | O_CLOEXEC);
+#ifndef _WIN32
+  const int folder = open(path.c_str(), O_RDONLY | plain_bytes);
   if (folder < 0) return;
   fsync(folder);
   close(folder);
+#endif
 }

@@ -1,8 +1,7 @@
 # Installs what DESCRIPTION names and is not there: Debian's built packages
 # first when this machine can install them, CRAN for the rest. Silent when all
-# is there. Also a browser (and pdftotext) for the tests of the page and a PostgreSQL
-# server for
-# those of the record, where Debian has them.
+# is there. Also what the tests take, where Debian has it: a browser (and pdftotext), a
+# PostgreSQL server, shells and locales.
 fields <- read.dcf(
   "DESCRIPTION",
   fields = c("Depends", "Imports", "LinkingTo", "Suggests", "Config/Needs/development")
@@ -36,6 +35,9 @@ has_server <- length(Sys.glob("/usr/lib/postgresql/*/bin/initdb")) ||
 extra <- c(
   if (!has_browser) "chromium", if (!has_server) "postgresql",
   if (!nzchar(Sys.which("pdftotext"))) "poppler-utils",
+  # shells to complete words in, and what a locale of Windows is made of
+  names(which(!nzchar(Sys.which(c(zsh = "zsh", fish = "fish"))))),
+  if (!file.exists("/usr/share/i18n/charmaps/CP1252.gz")) "locales",
   if ("RPostgres" %in% wanted) "libpq-dev"
 )
 
