@@ -11,9 +11,11 @@
 #'   of the same names: nothing of yours is overwritten.
 #' @export
 #' @examples
+#' \donttest{
 #' folder <- file.path(tempdir(), "demo")
 #' write_demo(folder)
 #' list.files(folder)
+#' }
 write_demo <- function(folder = "pregunta-demo") {
   source <- normalizePath(demo_path())
   files <- list.files(source, recursive = TRUE)

@@ -19,9 +19,11 @@
 #'   `pregunta_error_output` when the folder or the index cannot be written.
 #' @export
 #' @examples
+#' \donttest{
 #' pages <- file.path(tempdir(), "by-section")
 #' made <- write_part_reports(demo_path(), "section", pages, cores = 1)
 #' made[c("part", "n", "mean_share")]
+#' }
 write_part_reports <- function(folder, each, out = NULL, names = TRUE,
                                audience = "teacher", by = NULL,
                                cores = cores_allowed(), anew = FALSE) {

@@ -21,7 +21,7 @@
 #' @export
 #' @examples
 #' # As if the demo's 10 kilobytes were too many to be read at once.
-#' large <- open_sitting(demo_path(), megabytes = 0.001)
+#' large <- open_sitting(demo_path(), megabytes = 0.005)
 #' over_students(large, function(part) {
 #'   nrow(summarise_students(part))
 #' })

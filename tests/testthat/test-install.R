@@ -23,6 +23,8 @@ suggested <- function() {
 # The command line in a library of its own.
 run_in_library <- function(library, ...) {
   err <- tempfile()
+  old <- setwd(tempdir())
+  on.exit(setwd(old))
   lines <- suppressWarnings(system2(
     file.path(R.home("bin"), "Rscript"),
     shQuote(c(Sys.getenv("PREGUNTA_EXEC"), ...)),

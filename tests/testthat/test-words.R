@@ -194,6 +194,8 @@ read_by_machines <- c(
   "^[(](not given|by hand|on paper)[)]$|^not (given|yet)$|^marked by hand$", # in files
   "^--accept|&\\[Page\\]|^difficulty_high, |^upper_lower, |^items, s|^points $|^ (and|or) $",
   "^--[a-z]+ [a-z]+$|compgen|_files|complete -|__fish|_pregunta_of|_arguments|flags='|words='|return ;;|^:value", # of a shell
+  "^@echo off$|^set \"R_LIBS=|R_NSIZE", # of the command that starts it
+  "^/Applications/",
   "NA NA"
 )
 
