@@ -1,17 +1,17 @@
 # make demo | desk | live | test | check | lint | style | bench | fuzz | kill | accuracy | screenshots |
-# install | deps | document
+# site | install | deps | document
 # Each sets up what it needs on a machine that has only R, a compiler and make.
 
 R ?= R
 RSCRIPT ?= Rscript
-SOURCES := DESCRIPTION NAMESPACE $(wildcard R/*.R src/*.cpp src/Makevars exec/* inst/extdata/*/* inst/extdata/*/*/* inst/page/* inst/words/* inst/schema/* inst/rmarkdown/*/*/*)
+SOURCES := DESCRIPTION NAMESPACE $(wildcard R/*.R src/*.cpp src/Makevars exec/* inst/extdata/*/* inst/extdata/*/*/* inst/page/* inst/completion/* inst/words/* inst/schema/* inst/rmarkdown/*/*/*)
 STAMP := .check/installed
 
 CASES ?= 2000
 KILLS ?= 240
 SEED ?= 1
 
-.PHONY: all deps install demo desk live test check checked bench fuzz kill accuracy screenshots document lint style clean
+.PHONY: all deps install demo desk live test check checked bench fuzz kill accuracy screenshots site document lint style clean
 
 all: install
 
@@ -57,21 +57,10 @@ lint: deps
 style:
 	@$(RSCRIPT) tools/style.R
 
+# What it prints is kept in bench/last.txt.
 bench: install
-	@$(RSCRIPT) bench/tally.R
-	@$(RSCRIPT) bench/verbs.R
-	@$(RSCRIPT) bench/read.R
-	@$(RSCRIPT) bench/pieces.R
+	@$(RSCRIPT) tools/bench.R
 	@$(RSCRIPT) bench/exports.R 2000
-	@$(RSCRIPT) bench/bootstrap.R
-	@$(RSCRIPT) bench/standards.R
-	@$(RSCRIPT) bench/scale.R
-	@$(RSCRIPT) bench/record.R
-	@$(RSCRIPT) bench/reports.R
-	@$(RSCRIPT) bench/desk.R
-	@$(RSCRIPT) bench/stored.R
-	@$(RSCRIPT) bench/shards.R
-	@$(RSCRIPT) bench/district.R
 
 # Broken files of every kind, a case a seed; and every verb that writes, killed.
 fuzz: install
@@ -83,6 +72,10 @@ kill: install
 accuracy: install
 	@$(RSCRIPT) bench/accuracy.R
 
+# The site in the folder site, to be opened from disk.
+site: install
+	@$(RSCRIPT) tools/site.R
+
 screenshots: install
 	@$(RSCRIPT) tools/screenshots.R
 
@@ -90,4 +83,4 @@ document: deps
 	@$(RSCRIPT) -e 'Rcpp::compileAttributes(); roxygen2::roxygenise(load_code = "source")'
 
 clean:
-	rm -rf .check pregunta-demo pregunta-class src/*.o src/*.so
+	rm -rf .check site pregunta-demo pregunta-class src/*.o src/*.so
