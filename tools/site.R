@@ -19,21 +19,36 @@ pkgdown::build_reference(package, lazy = FALSE, preview = FALSE, devel = FALSE)
 pkgdown::build_articles(package, lazy = FALSE, preview = FALSE)
 pkgdown::build_news(package, preview = FALSE)
 
-# The pictures of the README.
-pictures <- file.path(place, "docs")
-dir.create(pictures)
-invisible(file.copy("docs/screenshots", pictures, recursive = TRUE))
+# What the README links to besides pages.
+for (folder in c("docs", "bench", "inst")) dir.create(file.path(place, folder))
+invisible(file.copy(c("docs/screenshots", "docs/pictures.md"), file.path(place, "docs"), recursive = TRUE))
+invisible(file.copy("bench/last.txt", file.path(place, "bench")))
+invisible(file.copy("inst/schema", file.path(place, "inst"), recursive = TRUE))
 
-# Pages fetch nothing: what would come from elsewhere is taken out.
+# Pages fetch nothing: what would come from elsewhere is taken out, and what is on a page,
+# which a script from elsewhere would list, is listed here.
 pages <- list.files(place, "[.]html$", recursive = TRUE, full.names = TRUE)
 fetched <- "<(script|link)[^>]*(src|href)=\"https?://[^\"]*\"[^>]*>(</script>)?"
+contents_of <- function(text) {
+  heads <- regmatches(text, gregexpr("<h[23][^>]*id=\"[^\"]+\"[^>]*>.*?</h[23]>", text, perl = TRUE))[[1]]
+  id <- sub("^<h[23][^>]*id=\"([^\"]+)\".*$", "\\1", heads)
+  said <- trimws(gsub("<[^>]*>", "", heads))
+  deep <- ifelse(startsWith(heads, "<h3"), " class=\"deep\"", "")
+  paste0("<ul>", paste0("<li", deep, "><a href=\"#", id, "\">", said, "</a></li>", collapse = ""), "</ul>")
+}
+elsewhere <- c(
+  "../../docs/" = "../docs/", "articles/articles/" = "articles/",
+  "href=\"NEWS.html" = "href=\"news/index.html"
+)
 for (page in pages) {
-  text <- readChar(page, file.size(page), useBytes = TRUE)
-  text <- gsub(fetched, "", text, useBytes = TRUE)
-  text <- gsub("../../docs/", "../docs/", text, fixed = TRUE, useBytes = TRUE)
-  con <- file(page, "wb")
-  writeChar(text, con, eos = NULL, useBytes = TRUE)
-  close(con)
+  text <- paste(readLines(page, encoding = "UTF-8", warn = FALSE), collapse = "\n")
+  text <- gsub(fetched, "", text)
+  for (from in names(elsewhere)) text <- gsub(from, elsewhere[[from]], text, fixed = TRUE)
+  parts <- strsplit(text, "<h2>On this page</h2>", fixed = TRUE)[[1]]
+  if (length(parts) == 2) {
+    text <- paste0(parts[1], "<h2>On this page</h2>", contents_of(parts[1]), parts[2])
+  }
+  writeLines(enc2utf8(text), page, useBytes = TRUE)
 }
 
 # Links between its pages lead somewhere.
