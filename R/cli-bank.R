@@ -71,6 +71,7 @@ bank_add <- function(call) {
       say("cli-bank.say_items_q3_q7")
     )
   }
+  tell_doubtful(call, sitting, items, "kept")
   kept <- keep_items(sitting, items, call$bank)
   new <- sum(kept$kept == "new")
   put_lines(

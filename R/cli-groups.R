@@ -11,7 +11,8 @@ run_groups <- function(call) {
     size = call$size,
     least = call$least,
     groups = call$groups,
-    cut = read_shares(call$cut, "--cut")
+    cut = read_shares(call$cut, "--cut"),
+    tag = call$tag
   )
   put_out(
     call,

@@ -14,6 +14,7 @@ run_new <- function(call) {
       }
     )
   }
+  if (!call$preview) stop_where_test_is(call)
   account <- answered_reading(
     call,
     read_take(call$take),
@@ -27,6 +28,26 @@ run_new <- function(call) {
   findings <- check_sitting(read_sitting(call$folder))
   put_lines("", say_folder(call$folder, findings))
   0L
+}
+
+# A folder that is a test already: what could have been meant, as it would be called.
+stop_where_test_is <- function(call) {
+  if (!is_test_folder(call$folder) || is_half_made(call$folder)) return(invisible())
+  given <- c("--from", "--key", "--students")
+  files <- list(split_repeated(call$from), call$key, call$students)
+  meant <- function(...) paste(c("pregunta", "add", shell_word(call$folder), ...), collapse = " ")
+  add <- unlist(Map(function(flag, files) {
+    if (length(files)) c(flag, shell_word(files))
+  }, given, files))
+  abort_pregunta(
+    "output",
+    say("cli-new.is_a_test_already", folder = quoted(call$folder)),
+    c(
+      say("cli-new.more_answers", call = meant(add)),
+      say("cli-new.other_answers", call = meant(add, "--again replace"))
+    ),
+    say("cli-new.or_a_new_folder")
+  )
 }
 
 # The account; where a file can be read in several ways and somebody sits at the
@@ -65,7 +86,7 @@ run_add <- function(call) {
     return(0L)
   }
   if (!is.null(call$again)) {
-    check_choice("--again", call$again, c("attempt", "skip"))
+    check_choice("--again", call$again, ways_again)
   }
   account <- answered_reading(
     call,

@@ -262,7 +262,7 @@ command_options <- list(
   again = list(
     "--again",
     type = "character",
-    metavar = "attempt|skip"
+    metavar = "attempt|skip|replace"
   ),
   reason = list("--reason", type = "character", metavar = "TEXT"),
   apply = list(

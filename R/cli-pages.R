@@ -129,6 +129,9 @@ run_slips <- function(call) {
   sitting <- read_for_figures(call)
   parts <- if (is.null(call$parts)) slip_parts[-8] else split_commas(call$parts)
   student <- student_ids(call$student, sitting)
+  if (any(c("answers", "why") %in% parts)) {
+    tell_doubtful(call, sitting, NULL, "home")
+  }
   if (isTRUE(call$mail) || !is.null(call[["send"]])) {
     if (!is.null(call$each)) abort_no_effect("--each", say("cli-pages.mail_is_one_each"))
     return(run_mail(call, sitting, parts, student))

@@ -11,7 +11,8 @@ run_plan <- function(call) {
     call$by,
     call$most,
     call$size,
-    read_plan(table)
+    read_plan(table),
+    call$tag
   )
   names <- !isTRUE(call$`no-names`)
   if (call$format != "text") return(put_out(call, flat_plan(plan, names), show_plan))

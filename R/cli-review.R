@@ -37,18 +37,21 @@ run_walkthrough <- function(call) {
     items,
     call$most
   )
-  doubtful <- doubtful_keys(sitting, items)
-  if (length(doubtful)) {
-    tell_user(
-      say(
-        "cli-review.before_you_show_it",
-        doubtful = join_words(doubtful),
-        folder = call$folder
-      )
-    )
-  }
+  tell_doubtful(call, sitting, items, "shown")
   tell_user(say("cli-review.page_written", path = path))
   0L
+}
+
+# A key in doubt, before it is shown, kept or goes home as what is right.
+tell_doubtful <- function(call, sitting, items, what) {
+  doubtful <- doubtful_keys(sitting, items)
+  if (!length(doubtful)) return(invisible())
+  tell_user(say(
+    "cli-review.before_it_is",
+    what = what,
+    doubtful = join_words(doubtful),
+    folder = call$folder
+  ))
 }
 
 #' @export

@@ -42,6 +42,7 @@ unheeded_rules <- function(name) {
     ),
     groups = list(
       least = never_with("--basis score", "--basis mixed"),
+      tagged = never_with("--basis score", "--basis mixed"),
       cut = only_with("--basis score")
     ),
     cuts = list(

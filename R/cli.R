@@ -270,7 +270,7 @@ command_verbs <- function() {
     ),
     groups = figures(
       c(
-        "format", "by", "basis", "size", "least", "groups", "cut", "student",
+        "format", "by", "basis", "tagged", "size", "least", "groups", "cut", "student",
         "sort", "out"
       ),
       run_groups
@@ -308,7 +308,7 @@ command_verbs <- function() {
       run_fairness
     ),
     plan = figures(
-      c("format", "by", "most", "size", "no-names", "out"),
+      c("format", "by", "tagged", "most", "size", "no-names", "out"),
       run_plan
     ),
     followup = figures(

@@ -61,7 +61,7 @@ answers_to <- function(problem) {
       )
     }))
   }
-  if (identical(choices, c("attempt", "skip"))) {
+  if (identical(choices, ways_again)) {
     return(lapply(choices, function(again) {
       act_button(words_for(again, "again"), "read", again = again)
     }))

@@ -15,6 +15,9 @@
 #'   of groups of near-equal size.
 #' @param topics By need: codes of the standards and misconceptions to group on; all
 #'   by default.
+#' @param tag By need: the name of a column of the items, such as `"type"`, whose values
+#'   take the place of the standards. A test without standards and misconceptions is
+#'   grouped by its questions.
 #' @param by The name of a column of the students within which groups are made:
 #'   sections by default, where there are any; `NULL` for all together.
 #' @return A data frame, a row a student present, group after group: the column
@@ -54,7 +57,8 @@
 #' group_students(quiz, "mixed", size = 4) |> head(4)
 group_students <- function(sitting, basis = "need", size = 6, least = 2,
                            groups = NULL, cut = NULL, by = "section",
-                           topics = NULL) {
+                           topics = NULL, tag = NULL) {
+  if (identical(basis, "need")) sitting <- with_topics(sitting, tag)
   made <- reckoned_groups(sitting, basis, size, least, groups, cut, by, topics)
   table <- made$table
   if (basis == "need") {

@@ -9,6 +9,9 @@
 #'   column of the students within which groups are made.
 #' @param earlier An earlier plan (a data frame as read from `plan.csv`): what was
 #'   typed into it is kept.
+#' @param tag The name of a column of the items, such as `"type"`, whose values take the
+#'   place of the standards. A test without standards and misconceptions is planned for by
+#'   its questions.
 #' @return A data frame, a row a standard to teach again, the most pressing first:
 #'   * `code`, `title`, `emphasis`; `items`, `n`, `share`: as in
 #'     [summarise_standards()]; `below`: students below the setting `mastery_cut`;
@@ -41,8 +44,9 @@
 #' plan
 #' plan$students[1]
 plan_reteach <- function(sitting, most = standards_planned, size = 6,
-                         by = "section", earlier = NULL) {
+                         by = "section", earlier = NULL, tag = NULL) {
   check_is_sitting(sitting)
+  sitting <- with_topics(sitting, tag, titled = FALSE)
   check_whole_number(most, say("judge-plan.a_plan_is_for"), 1)
   items <- summarise_items(sitting)
   options <- summarise_options(sitting, near_misses = FALSE)

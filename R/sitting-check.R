@@ -30,7 +30,21 @@ check_sitting <- function(sitting) {
     check_dates(sitting),
     check_spelling(sitting)
   )
-  findings_table(findings, describe_sitting(sitting))
+  findings_table(keys_lacking_together(findings), describe_sitting(sitting))
+}
+
+# Several keys that are missing are one thing to see to, told at the first of them.
+keys_lacking_together <- function(findings) {
+  lacking <- which(vapply(findings, function(one) isTRUE(one$column == "key") &&
+    identical(one$finding, say("sitting-check-tables.is_an_item_without_a")), TRUE))
+  if (length(lacking) < 2) return(findings)
+  items <- vapply(findings[lacking], `[[`, "", "value")
+  first <- findings[[lacking[1]]]
+  first$value <- some_of(items, 8)
+  first$finding <- say("sitting-check.are_items_without_a_key", n = length(items))
+  first$action <- say("sitting-check.fill_in_the_keys", action = first$action)
+  findings[[lacking[1]]] <- first
+  findings[-lacking[-1]]
 }
 
 # Something that does not add up. severity: error, warning or note; file, line,

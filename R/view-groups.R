@@ -1,7 +1,7 @@
 # What is shown of groups to teach and of the plan.
 
 view_groups <- function(sitting, by = NULL, basis = NULL, size = NULL,
-                        least = NULL, groups = NULL, cut = NULL, ...) {
+                        least = NULL, groups = NULL, cut = NULL, tag = NULL, ...) {
   made <- group_students(
     sitting,
     if (is.null(basis)) "need" else basis,
@@ -9,7 +9,8 @@ view_groups <- function(sitting, by = NULL, basis = NULL, size = NULL,
     if (is.null(least)) 2 else least,
     groups,
     cut,
-    if (is.null(by)) "section" else by
+    if (is.null(by)) "section" else by,
+    tag = tag
   )
   view_rows(made, ...)
 }
@@ -40,12 +41,13 @@ groups_listed <- function(groups) {
 
 # by: the column within which groups are made; most: standards; size: of a group.
 view_plan <- function(sitting, by = NULL, most = NULL, size = NULL,
-                      earlier = NULL) {
+                      earlier = NULL, tag = NULL) {
   plan_reteach(
     sitting,
     if (is.null(most)) standards_planned else most,
     if (is.null(size)) 6 else size,
     if (is.null(by)) "section" else by,
-    earlier
+    earlier,
+    tag
   )
 }

@@ -14,8 +14,9 @@
 #' @param students Path of a list of students: new ones are added, and what the folder
 #'   does not say of the others.
 #' @param again What to do with rows of students who have answers already: `"attempt"`
-#'   adds them as another attempt, `"skip"` leaves them out. Without it there is a
-#'   question.
+#'   adds them as another attempt, `"skip"` leaves them out, `"replace"` takes them in
+#'   place of those that are there (which [undo_addition()] brings back). Without it there
+#'   is a question.
 #' @param write `FALSE` to see the account and write nothing.
 #' @return The account of what was added, invisibly; see [read_account()]. Its attribute
 #'   `changed` names the files that were written. `undo_addition()`: the names of the
@@ -50,12 +51,12 @@ add_files <- function(folder, from = NULL, key = NULL, students = NULL,
   on.exit(release_lock(lock))
   stop_if_stored(folder)
   test <- tables_to_add_to(folder)
-  if (!is.null(again) && !again %in% c("attempt", "skip")) {
+  if (!is.null(again) && !again %in% ways_again) {
     abort_pregunta(
       "call",
       say("write-add.again_is_unknown", again = quoted(again)),
       NULL,
-      did_you_mean(again, c("attempt", "skip"))
+      did_you_mean(again, ways_again)
     )
   }
   if (is.null(from) && is.null(key) && is.null(students)) {
@@ -223,6 +224,10 @@ add_answers <- function(test, from, sheet, layout, take, again, own = NULL) {
   both <- answered_already(bundle, test, again)
   bundle <- settle_known_rows(bundle, both, again)
   test$tables$responses <- without_waiting_rows(test, bundle$responses)
+  if (length(both) && again == "replace") {
+    old <- test$tables$responses
+    test$tables$responses <- old[!old$student %in% both, , drop = FALSE]
+  }
   if (length(both) && again == "attempt" && !tells_attempts(bundle$responses)) {
     last <- last_attempts(test$tables$responses, both)
     first <- stats::setNames(rep(1L, length(both)), both)
@@ -287,6 +292,9 @@ blank_filled <- function(table) {
   table
 }
 
+# What can be done with rows of students who have answers already.
+ways_again <- c("attempt", "skip", "replace")
+
 # Students who have answers already: never a second time without a word.
 answered_already <- function(bundle, test, again) {
   items <- intersect(test$tables$items$item, names(test$tables$responses))
@@ -314,7 +322,7 @@ answered_already <- function(bundle, test, again) {
       ),
       some_of(quoted(both), 8),
       say("write-add.say_again"),
-      choices = c("attempt", "skip"),
+      choices = ways_again,
       value = both
     )
   }
@@ -328,13 +336,13 @@ settle_known_rows <- function(bundle, both, again) {
   known <- bundle$responses$student %in% both
   if (again == "skip") {
     bundle$responses <- bundle$responses[!known, , drop = FALSE]
-    said <- account_line("left_out", say("write-add.skipped", n = length(both)))
-  } else {
-    said <- account_line(
-      "attempt",
-      say("write-add.another_attempt", n = length(both))
-    )
   }
+  n <- length(both)
+  said <- switch(again,
+    skip = account_line("left_out", say("write-add.skipped", n = n)),
+    attempt = account_line("attempt", say("write-add.another_attempt", n = n)),
+    replace = account_line("left_out", say("write-add.replaced", n = n))
+  )
   bundle$account <- rbind(
     bundle$account,
     data.frame(file = say("read-items.all_together"), said)

@@ -229,3 +229,21 @@ test_that(
     )
   }
 )
+
+test_that("several keys that are missing are one finding, settled as they come", {
+  items <- c("item,type,key", "Q1,choice,", "Q2,choice,", "Q3,choice,B", "Q4,choice,")
+  rows <- c("student,Q1,Q2,Q3,Q4", "a,A,B,B,A", "b,A,B,B,B", "c,B,B,A,A")
+  folder <- plain_folder(rows, items)
+  lacking <- function() {
+    found <- check_sitting(read_sitting(folder))
+    as.data.frame(found)[found$column %in% "key" & found$severity == "error", ]
+  }
+  expect_identical(nrow(lacking()), 1L)
+  expect_identical(lacking()$value, "Q1, Q2, Q4")
+  expect_identical(lacking()$line, 2L)
+  expect_match(lacking()$finding, "3 items without a key")
+  adjust(folder, "key", item = "Q1", value = "A")
+  expect_identical(lacking()[c("value", "line")], data.frame(value = "Q2, Q4", line = 3L), ignore_attr = TRUE)
+  adjust(folder, "key", item = "Q2", value = "B")
+  expect_match(lacking()$finding, "is an item without a key")
+})

@@ -158,12 +158,6 @@ test_that(
 
 test_that("what cannot be grouped is refused or comes smaller", {
   quiz <- random_sitting(n = 8, k = 4)
-  expect_refused(
-    group_students(quiz),
-    "call",
-    "There is nothing to group by need",
-    "group by score or mixed"
-  )
   expect_refused(group_students(quiz, "neeed"), "call", "Did you mean \"need\"?")
   expect_refused(group_students(quiz, "mixed", size = 1), "call", "at least 2 places")
   expect_refused(group_students(quiz, "score", size = 3, least = 4), "call", "4 to 3")
@@ -254,4 +248,34 @@ test_that("a place that is not there is refused, and one that has gone is told",
   expect_equal(stale$group[at], groups$group[1])
   expect_false(any(stale$by_hand))
   expect_match(stale$because[at], "TC.9.z", fixed = TRUE)
+})
+
+test_that("a test without standards is grouped by its questions, or by a tag", {
+  answers <- data.frame(c("A", "A", "B", "B"), c("A", "A", "B", "B"), c("B", "B", "A", "A"))
+  quiz <- choice_sitting(answers)
+  quiz$items$kind <- c("map", "map", "tide")
+  by_item <- group_students(quiz)
+  learns <- by_item[by_item$role == "learns", ]
+  expect_true(all(learns$topic %in% quiz$items$item))
+  missed <- !is.na(match(paste(learns$student, learns$topic), c(
+    "s001 Q3", "s002 Q3", "s003 Q1", "s004 Q1", "s003 Q2", "s004 Q2"
+  )))
+  expect_true(all(missed))
+  by_tag <- group_students(quiz, tag = "kind", groups = 2)
+  expect_setequal(by_tag$topic, c("map", "tide"))
+  expect_identical(by_tag$topic[match("s003", by_tag$student)], "map")
+  # As if the tag were the standards.
+  same <- quiz
+  same$items$standards <- quiz$items$kind
+  same$standards <- data.frame(
+    code = c("map", "tide"), parent = NA_character_, title = NA_character_, emphasis = NA_character_
+  )
+  columns <- c("student", "topic", "role", "group")
+  expect_identical(
+    as.data.frame(group_students(same, groups = 2))[columns], as.data.frame(by_tag)[columns]
+  )
+  expect_refused(group_students(quiz, tag = "kid"), "call", "Did you mean \"kind\"")
+  plan <- plan_reteach(quiz, tag = "kind")
+  expect_setequal(plan$code, c("map", "tide"))
+  expect_true(all(plan_reteach(quiz)$code %in% quiz$items$item))
 })

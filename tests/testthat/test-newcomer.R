@@ -305,3 +305,38 @@ test_that("the tab key completes verbs, options and their values in each shell",
   skip_if(!nzchar(Sys.which("zsh")), "no zsh on this machine")
   expect_identical(system2("zsh", c("-n", script("zsh"))), 0L)
 })
+
+test_that("new on a folder that is a test says what could have been meant, and that runs", {
+  room <- room_of_examples()
+  in_folder(room, {
+    run_here("new", "quiz", "--from", "results.csv", "--key", "key.csv")
+    before <- read.csv("quiz/responses.csv", colClasses = "character")
+    changed <- before
+    changed$Q1 <- "D"
+    write.csv(changed, "better.csv", row.names = FALSE, na = "")
+    ran <- run_here("new", "quiz", "--from", "better.csv")
+    expect_identical(ran$status, 1L)
+    expect_match(ran$err, "pregunta add quiz --from better.csv", fixed = TRUE)
+    said <- gsub("\u00a0", " ", ran$err, fixed = TRUE)
+    call <- regmatches(said, regexpr("add quiz --from better.csv --again replace", said))
+    ran <- do.call(run_here, as.list(strsplit(call, " ")[[1]]))
+    expect_identical(ran$status, 0L, label = ran$err)
+    after <- read.csv("quiz/responses.csv", colClasses = "character")
+    expect_identical(after$student, before$student)
+    expect_true(all(after$Q1 %in% c("D", "")))
+    expect_identical(after$Q2, before$Q2)
+    run_here("add", "quiz", "--undo")
+    expect_identical(read.csv("quiz/responses.csv", colClasses = "character"), before)
+  })
+})
+
+test_that("a key in doubt is told before it is shown, kept or goes home as right", {
+  for (call in list(c("walkthrough"), c("slips"), c("bank", "add"))) {
+    more <- if (call[1] == "bank") c("--item", "Q7", "--bank", tempfile()) else c("--out", tempfile(fileext = ".html"))
+    said <- run_here(call, demo_path(), more)
+    expect_identical(said$status, 0L)
+    expect_match(said$err, "check the key of Q7", label = call[1])
+  }
+  quiet <- run_here("slips", demo_path(), "--parts", "score", "--out", tempfile(fileext = ".html"))
+  expect_no_match(quiet$err, "check the key")
+})
