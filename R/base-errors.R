@@ -102,7 +102,11 @@ need_package <- function(packages) {
   if (!length(lacking)) return(invisible())
   abort_pregunta(
     "package",
-    say("base-errors.needs_a_package", n = length(lacking), package = join_words(lacking)),
+    say(
+      "base-errors.needs_a_package",
+      n = length(lacking),
+      package = join_words(lacking)
+    ),
     NULL,
     say("base-errors.install_it", call = install_call(lacking))
   )

@@ -25,8 +25,8 @@ read_call <- function(name, verb, arguments) {
 }
 
 # What a call says, apart: folders; given, the verb's names of the options; values, along
-# them, NA for a switch. The word after an option that takes a value is its value, whatever
-# it begins with, as in --sort -difficulty.
+# them, NA for a switch. The word after an option that takes a value is its value,
+# whatever it begins with, as in --sort -difficulty.
 words_of_call <- function(name, verb, arguments) {
   known <- command_options[verb$takes]
   flags <- vapply(known, `[[`, "", 1)
@@ -139,9 +139,9 @@ abort_unknown_option <- function(name, flag, flags) {
   near <- nearest_word(flag, flags)
   hint <- if (is.na(near) && any(takes)) {
     other <- names(verbs)[takes][1]
-    metavar <- option_called(verbs[[other]], flag)$metavar
+    metavar <- said_metavar(option_called(verbs[[other]], flag)$metavar)
     structure(
-      say("cli-arguments.another_verb", call = in_call(other, flag, said_metavar(metavar))),
+      say("cli-arguments.another_verb", call = in_call(other, flag, metavar)),
       value = flag,
       choices = flags
     )

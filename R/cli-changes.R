@@ -1,7 +1,8 @@
 # Changing marks and keys on the command line, and trying it first.
 
 run_adjust <- function(call) {
-  asked <- c(change_flags, "points", "extra", "comment", "group", "student", "item", "undo")
+  of_students <- c("points", "extra", "comment", "group", "student", "item")
+  asked <- c(change_flags, of_students, "undo")
   if (!call$excuse && !length(unlist(call[asked]))) return(list_changes(call))
   lock <- take_lock(call$folder)
   on.exit(release_lock(lock))

@@ -18,7 +18,8 @@ run_completion <- function(call) {
     fish = fish_completion
   )
   put_data(write())
-  tell_user(say("cli-completion.keep_it", shell = shell, home = completion_homes[[shell]]))
+  home <- completion_homes[[shell]]
+  tell_user(say("cli-completion.keep_it", shell = shell, home = home))
   0L
 }
 
@@ -126,10 +127,11 @@ bash_reply <- function(option) {
 
 zsh_completion <- function() {
   verbs <- completed_verbs()
-  about <- vapply(verbs, `[[`, "", "about")
+  about <- plain_zsh(vapply(verbs, `[[`, "", "about"))
+  described <- in_single(paste0(names(verbs), ":", about), "'\\''")
   fill_script(
     "_pregunta.zsh",
-    verbs = paste0("    ", in_single(paste0(names(verbs), ":", plain_zsh(about)), "'\\''")),
+    verbs = paste0("    ", described),
     options = unlist(Map(zsh_of_verb, names(verbs), verbs))
   )
 }

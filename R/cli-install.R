@@ -9,8 +9,8 @@
 #' @return The path of the file, invisibly. Where the terminal does not look into the
 #'   folder yet, it is said what to do.
 #' @details The file names the R and the library that it was made by: make it anew after a
-#'   new version of R. It changes no setting of the system and no file of the shell. It has
-#'   been tried on Linux; the one for Windows has not been tried on Windows.
+#'   new version of R. It changes no setting of the system and no file of the shell. It
+#'   has been tried on Linux; the one for Windows has not been tried on Windows.
 #' @section Errors: `pregunta_error_output` when the folder cannot be written to, or holds
 #'   another program of this name.
 #' @export
@@ -79,7 +79,7 @@ folders_of_path <- function(windows) {
   folders[nzchar(folders)]
 }
 
-# Of one's own, that exists and may be written to, the usual one first; else the usual one.
+# Of one's own, that exists and may be written to, the usual one first; else that.
 folder_for_command <- function(windows) {
   home <- if (windows) Sys.getenv("LOCALAPPDATA") else path.expand("~")
   usual <- if (windows) {

@@ -35,7 +35,8 @@ stop_where_test_is <- function(call) {
   if (!is_test_folder(call$folder) || is_half_made(call$folder)) return(invisible())
   given <- c("--from", "--key", "--students")
   files <- list(split_repeated(call$from), call$key, call$students)
-  meant <- function(...) paste(c("pregunta", "add", shell_word(call$folder), ...), collapse = " ")
+  start <- c("pregunta", "add", shell_word(call$folder))
+  meant <- function(...) paste(c(start, ...), collapse = " ")
   add <- unlist(Map(function(flag, files) {
     if (length(files)) c(flag, shell_word(files))
   }, given, files))

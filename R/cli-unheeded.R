@@ -70,8 +70,8 @@ unheeded_rules <- function(name) {
 }
 
 all_changes <- c(
-  "--key", "--accept", "--drop", "--credit", "--points", "--extra", "--comment", "--group",
-  "--excuse", "--undo"
+  "--key", "--accept", "--drop", "--credit", "--points", "--extra", "--comment",
+  "--group", "--excuse", "--undo"
 )
 
 # given: the verb's names of the options in the call; options: values by flag, with those

@@ -35,8 +35,9 @@ check_sitting <- function(sitting) {
 
 # Several keys that are missing are one thing to see to, told at the first of them.
 keys_lacking_together <- function(findings) {
-  lacking <- which(vapply(findings, function(one) isTRUE(one$column == "key") &&
-    identical(one$finding, say("sitting-check-tables.is_an_item_without_a")), TRUE))
+  said <- say("sitting-check-tables.is_an_item_without_a")
+  is_lacking <- function(one) isTRUE(one$column == "key") && identical(one$finding, said)
+  lacking <- which(vapply(findings, is_lacking, TRUE))
   if (length(lacking) < 2) return(findings)
   items <- vapply(findings[lacking], `[[`, "", "value")
   first <- findings[[lacking[1]]]

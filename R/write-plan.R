@@ -302,8 +302,8 @@ close_plan_file <- function(folder, change, after, path = plan_path(folder)) {
   )
 }
 
-# A name that is not taken: plan.docx, else plan-2.docx. Somebody may have written into the
-# one that is there; one that is as it was made is written over.
+# A name that is not taken: plan.docx, else plan-2.docx. Somebody may have written into
+# the one that is there; one that is as it was made is written over.
 free_path <- function(path) {
   ending <- tools::file_ext(path)
   k <- 1

@@ -21,7 +21,8 @@ pkgdown::build_news(package, preview = FALSE)
 
 # What the README links to besides pages.
 for (folder in c("docs", "bench", "inst")) dir.create(file.path(place, folder))
-invisible(file.copy(c("docs/screenshots", "docs/pictures.md"), file.path(place, "docs"), recursive = TRUE))
+shown <- c("docs/screenshots", "docs/pictures.md")
+invisible(file.copy(shown, file.path(place, "docs"), recursive = TRUE))
 invisible(file.copy("bench/last.txt", file.path(place, "bench")))
 invisible(file.copy("inst/schema", file.path(place, "inst"), recursive = TRUE))
 
@@ -30,11 +31,13 @@ invisible(file.copy("inst/schema", file.path(place, "inst"), recursive = TRUE))
 pages <- list.files(place, "[.]html$", recursive = TRUE, full.names = TRUE)
 fetched <- "<(script|link)[^>]*(src|href)=\"https?://[^\"]*\"[^>]*>(</script>)?"
 contents_of <- function(text) {
-  heads <- regmatches(text, gregexpr("<h[23][^>]*id=\"[^\"]+\"[^>]*>.*?</h[23]>", text, perl = TRUE))[[1]]
+  heading <- "<h[23][^>]*id=\"[^\"]+\"[^>]*>.*?</h[23]>"
+  heads <- regmatches(text, gregexpr(heading, text, perl = TRUE))[[1]]
   id <- sub("^<h[23][^>]*id=\"([^\"]+)\".*$", "\\1", heads)
   said <- trimws(gsub("<[^>]*>", "", heads))
   deep <- ifelse(startsWith(heads, "<h3"), " class=\"deep\"", "")
-  paste0("<ul>", paste0("<li", deep, "><a href=\"#", id, "\">", said, "</a></li>", collapse = ""), "</ul>")
+  lines <- paste0("<li", deep, "><a href=\"#", id, "\">", said, "</a></li>")
+  paste0("<ul>", paste(lines, collapse = ""), "</ul>")
 }
 elsewhere <- c(
   "../../docs/" = "../docs/", "articles/articles/" = "articles/",

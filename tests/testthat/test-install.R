@@ -102,7 +102,10 @@ test_that("on Windows it would be a command file that passes on words and status
     TRUE, "C:/Program Files/R/bin/Rscript", "C:/Users/Ada Moor/R/library"
   )
   expect_true(
-    "\"C:\\Program Files\\R\\bin\\Rscript.exe\" \"C:\\Users\\Ada Moor\\R\\library\\pregunta\\exec\\pregunta\" %*" %in% lines
+    paste(
+      "\"C:\\Program Files\\R\\bin\\Rscript.exe\"",
+      "\"C:\\Users\\Ada Moor\\R\\library\\pregunta\\exec\\pregunta\" %*"
+    ) %in% lines
   )
   expect_identical(lines[length(lines)], "exit /b %ERRORLEVEL%")
 })

@@ -193,7 +193,8 @@ read_by_machines <- c(
   "Duplicate map key",
   "^[(](not given|by hand|on paper)[)]$|^not (given|yet)$|^marked by hand$", # in files
   "^--accept|&\\[Page\\]|^difficulty_high, |^upper_lower, |^items, s|^points $|^ (and|or) $",
-  "^--[a-z]+ [a-z]+$|compgen|_files|complete -|__fish|_pregunta_of|_arguments|flags='|words='|return ;;|^:value", # of a shell
+  "^--[a-z]+ [a-z]+$|compgen|_files|complete -|__fish|_pregunta_of|_arguments", # of a shell
+  "flags='|words='|return ;;|^:value",
   "^@echo off$|^set \"R_LIBS=|R_NSIZE", # of the command that starts it
   "^/Applications/",
   "NA NA"
