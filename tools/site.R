@@ -41,7 +41,8 @@ contents_of <- function(text) {
 }
 elsewhere <- c(
   "../../docs/" = "../docs/", "articles/articles/" = "articles/",
-  "href=\"NEWS.html" = "href=\"news/index.html"
+  "href=\"NEWS.html" = "href=\"news/index.html",
+  "docs/pictures.html" = "docs/pictures.md"
 )
 for (page in pages) {
   text <- paste(readLines(page, encoding = "UTF-8", warn = FALSE), collapse = "\n")
