@@ -31,9 +31,10 @@ invisible(file.copy("inst/schema", file.path(place, "inst"), recursive = TRUE))
 pages <- list.files(place, "[.]html$", recursive = TRUE, full.names = TRUE)
 fetched <- "<(script|link)[^>]*(src|href)=\"https?://[^\"]*\"[^>]*>(</script>)?"
 contents_of <- function(text) {
-  heading <- "<h[23][^>]*id=\"[^\"]+\"[^>]*>.*?</h[23]>"
+  heading <- "(?s)<h[23][^>]*id=\"[^\"]+\"[^>]*>.*?</h[23]>"
   heads <- regmatches(text, gregexpr(heading, text, perl = TRUE))[[1]]
-  id <- sub("^<h[23][^>]*id=\"([^\"]+)\".*$", "\\1", heads)
+  if (!length(heads)) return("")
+  id <- sub("(?s)^<h[23][^>]*id=\"([^\"]+)\".*$", "\\1", heads, perl = TRUE)
   said <- trimws(gsub("<[^>]*>", "", heads))
   deep <- ifelse(startsWith(heads, "<h3"), " class=\"deep\"", "")
   lines <- paste0("<li", deep, "><a href=\"#", id, "\">", said, "</a></li>")
@@ -47,6 +48,7 @@ elsewhere <- c(
 for (page in pages) {
   text <- paste(readLines(page, encoding = "UTF-8", warn = FALSE), collapse = "\n")
   text <- gsub(fetched, "", text)
+  text <- gsub("href=\"vignettes/(articles/)?([a-z]+)[.]Rmd", "href=\"articles/\\2.html", text)
   for (from in names(elsewhere)) text <- gsub(from, elsewhere[[from]], text, fixed = TRUE)
   parts <- strsplit(text, "<h2>On this page</h2>", fixed = TRUE)[[1]]
   if (length(parts) == 2) {
