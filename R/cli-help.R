@@ -34,9 +34,13 @@ show_help <- function(arguments) {
 help_in_all <- function() {
   first <- function(verb) calls_of(verb)[1]
   calls <- vapply(first_verbs, first, "")
-  width <- max(nchar(c(calls, first("desk")), "width")) + 2
+  # A call that is much longer than the others stands on a line of its own.
+  long <- nchar(calls, "width")
+  width <- max(long[long < 40], nchar(first("desk"), "width")) + 2
   line <- function(call, what) {
-    wrap_lines(what, width + 2, initial = paste0("  ", formatC(call, width = -width)))
+    fits <- nchar(call, "width") < width
+    start <- paste0("  ", formatC(if (fits) call else "", width = -width))
+    c(if (!fits) paste0("  ", call), wrap_lines(what, width + 2, initial = start))
   }
   c(
     say("cli.pregunta_see_how_a"),
