@@ -38,7 +38,8 @@ longest <- c(
   "test-desk.R", "test-exports.R", "test-receive.R", "test-stored.R", "test-live.R",
   "test-page.R", "test-pieces.R", "test-shards.R", "test-made.R", "test-cli.R",
   "test-words.R", "test-lock.R", "test-workers.R", "test-desk-people.R", "test-record.R",
-  "test-reports.R", "test-demo.R", "test-summary.R", "test-item-type.R", "test-fuzz.R"
+  "test-newcomer.R", "test-portable.R", "test-install.R", "test-reports.R", "test-demo.R",
+  "test-summary.R", "test-item-type.R", "test-fuzz.R"
 )
 files <- files[order(!basename(files) %in% longest, match(basename(files), longest))]
 done <- parallel::mclapply(

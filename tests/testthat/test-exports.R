@@ -27,7 +27,7 @@ test_that("small exports that are easily misread are read right", {
 
 test_that("of made-up exports none is misread, and nearly all are read at once", {
   skip_on_cran()
-  seeds <- seq_len(as.integer(Sys.getenv("PREGUNTA_EXPORTS", "56")))
+  seeds <- seq_len(as.integer(Sys.getenv("PREGUNTA_EXPORTS", "42")))
   languages <- rep_len(names(export_words), length(seeds))
   kinds <- rep_len(rep(export_kinds, each = length(export_words)), length(seeds))
   outcome <- unlist(parallel::mclapply(seeds, function(seed) {

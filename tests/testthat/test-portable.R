@@ -77,11 +77,10 @@ test_that("there every call does and says what it does here", {
     c("check", "quiz"), c("test", "quiz"), c("items", "quiz", "--format", "csv"),
     c("students", "quiz", "--student", "Lio Ebbing"), c("groups", "tides"), c("plan", "tides"),
     c("adjust", "quiz", "--key", "Q7=C", "--reason", "half m\u00f6\u00f6n"),
-    c("report", "quiz"), c("report", "tides", "--each", "section"), c("report", "."),
-    c("slips", "quiz", "--language", "es"), c("export", "quiz", "--as", "long"),
+    c("report", "tides", "--each", "section"), c("slips", "quiz", "--language", "es"),
     c("followup", "tides", "--from", "tides/pool", "--out", "second"), c("workbook", "quiz"),
-    c("record", "add", "tides", "tides/follow-up"), c("record", "growth"),
-    c("form", "quiz"), c("mark", "tides"), c("plot", "quiz", "--of", "items", "--out", "i.svg")
+    c("record", "add", "tides", "tides/follow-up"), c("export", "quiz", "--as", "long"),
+    c("plot", "quiz", "--of", "items", "--out", "i.svg")
   )
   env <- elsewhere()
   rooms <- c(here, there)
@@ -104,7 +103,7 @@ test_that("there every call does and says what it does here", {
   files <- list.files(here, recursive = TRUE, all.files = TRUE)
   expect_setequal(list.files(there, recursive = TRUE, all.files = TRUE), files)
   alike <- grep("[.](html|csv|svg|yml)$", files, value = TRUE)
-  expect_gt(length(alike), 20)
+  expect_gt(length(alike), 15)
   sums <- function(room) unname(tools::md5sum(file.path(room, alike)))
   expect_identical(alike[sums(here) != sums(there)], character())
 })

@@ -17,8 +17,7 @@ test_that("each reference test comes to the same figures from a database as from
 
 test_that("whatever the rows hold and the settings say, the counts are those of the file", {
   said <- list(
-    plain = NULL, missing = "blanks: missing", forms = "missing_rows: not given",
-    both = "blanks: missing\nmissing_rows: not given",
+    plain = NULL, both = "blanks: missing\nmissing_rows: not given",
     left_out = "exclude: [s00?, \"s1*\"]"
   )
   changes <- c(
