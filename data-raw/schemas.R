@@ -145,7 +145,10 @@ for (name in names(calls)) {
     items = list(
       type = "object",
       properties = properties,
-      required = I(as.character(setdiff(everywhere, levels))),
+      # A test without sections has none to group within.
+      required = I(as.character(setdiff(
+        everywhere, c(levels, if (name == "groups") "section")
+      ))),
       additionalProperties = TRUE
     )
   )

@@ -50,7 +50,7 @@ test_that("each thing is done once, in order, whoever works at it", {
     expect_s3_class(future::plan(), "sequential")
   }
   for (plan in c("", "forks", "processes:0", "processes:x", "machines:", "stats::no_plan", "no.such::plan")) {
-    expect_refused(internal("use_plan")(plan), "call")
+    expect_refused(internal("use_plan")(plan), if (plan == "no.such::plan") "package" else "call")
   }
 })
 
