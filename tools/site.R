@@ -48,7 +48,8 @@ elsewhere <- c(
 for (page in pages) {
   text <- paste(readLines(page, encoding = "UTF-8", warn = FALSE), collapse = "\n")
   text <- gsub(fetched, "", text)
-  text <- gsub("href=\"vignettes/(articles/)?([a-z]+)[.]Rmd", "href=\"articles/\\2.html", text)
+  vignette <- "href=\"vignettes/(articles/)?([a-z]+)[.]Rmd"
+  text <- gsub(vignette, "href=\"articles/\\2.html", text)
   for (from in names(elsewhere)) text <- gsub(from, elsewhere[[from]], text, fixed = TRUE)
   parts <- strsplit(text, "<h2>On this page</h2>", fixed = TRUE)[[1]]
   if (length(parts) == 2) {
