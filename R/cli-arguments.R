@@ -47,6 +47,8 @@ words_of_call <- function(name, verb, arguments) {
     next_word <- arguments[k][k <= length(arguments)]
     if (word != flag) {
       value <- substring(word, nchar(flag) + 2)
+    } else if (!is.null(option$bare) && !any(grepl("^([0-9]+|last)$", next_word))) {
+      value <- option$bare
     } else if (takes_value(option)) {
       value <- next_word
       k <- k + 1
@@ -66,6 +68,7 @@ takes_value <- function(option) !identical(option$action, "store_true")
 
 # Options that had another name before.
 former_flags <- list(
+  followup = c("--least" = "--per-standard"),
   slips = c("--from" = "--sender"),
   roster = c("--class" = "--classes"),
   bank = c("--items" = "--item", "--tag" = "--only")
@@ -172,7 +175,7 @@ option_values <- function(name, verb, words) {
   names(defaults) <- sub("^--", "", flags)
   defaults <- Filter(Negate(is.null), defaults)
   if (!length(words$given)) return(defaults)
-  check_said_once(name, words$given)
+  check_said_once(words$given)
   values <- tapply(words$values, words$given, paste, collapse = between_repeated)
   given <- names(values)
   flags <- vapply(command_options[given], `[[`, "", 1)
@@ -186,7 +189,7 @@ option_values <- function(name, verb, words) {
   defaults
 }
 
-check_said_once <- function(name, given) {
+check_said_once <- function(given) {
   twice <- setdiff(given[duplicated(given)], options_of_several)
   if (!length(twice)) return(invisible())
   flag <- command_options[[twice[1]]][[1]]
@@ -202,7 +205,8 @@ check_said_once <- function(name, given) {
 command_parser <- function(given) {
   optparse::OptionParser(option_list = lapply(given, function(option) {
     known <- command_options[[option]]
-    do.call(optparse::make_option, c(known[names(known) != "also"], help = ""))
+    ours <- names(known) %in% c("also", "bare")
+    do.call(optparse::make_option, c(known[!ours], help = ""))
   }))
 }
 
@@ -213,7 +217,7 @@ check_folders <- function(name, verb, given) {
     return(invisible())
   }
   there <- given[dir.exists(given)]
-  here <- if (length(there) >= wanted || length(given)) there else folder_here()
+  here <- if (length(given)) there else folder_here()
   right <- c(here, given, "my-test", "my-follow-up")[seq_len(wanted)]
   if (wanted == 2 && !length(given)) right <- c("my-test", "my-follow-up")
   abort_pregunta(

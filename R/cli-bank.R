@@ -91,9 +91,9 @@ bank_list <- function(call) {
   discrimination <- read_between(call[["discrimination"]], "discrimination")
   items <- bank_items(
     call$bank,
-    standard = call[["standard"]],
+    standard = split_commas(call[["standard"]]),
     tag = read_pairs_of(call$only, "--only"),
-    type = call[["type"]],
+    type = split_commas(call[["type"]]),
     difficulty = difficulty,
     discrimination = discrimination
   )

@@ -20,7 +20,7 @@ run_followup <- function(call) {
     student_ids(call$student, sitting),
     call$forms,
     or(call$length, 8),
-    or(call$least, 2),
+    or(call$`per-standard`, 2),
     difficulty,
     used
   )

@@ -2,6 +2,9 @@
 
 run_groups <- function(call) {
   sitting <- read_for_figures(call)
+  if (call$format == "text" && !any(call$basis %in% c("score", "mixed"))) {
+    tell_by_question(call, sitting)
+  }
   groups <- view_asked(
     view_groups,
     call,
@@ -20,6 +23,12 @@ run_groups <- function(call) {
     show_groups,
     say("cli-groups.nobody_has_a_score")
   )
+}
+
+# Where nothing says what the questions are about, each stands for itself.
+tell_by_question <- function(call, sitting) {
+  if (!is.null(call$tag) || knows_topics(sitting)) return(invisible())
+  tell_user(say("cli-groups.by_question"))
 }
 
 #' @export
@@ -69,6 +78,7 @@ group_lines <- function(table) {
 groups_legend <- function(groups) {
   if (any(groups$topic %in% c("score", "mixed"))) return(NULL)
   own <- sum(groups$role == "on_their_own")
+  if (!own && !any(groups$role == "learns")) return(NULL)
   cut <- percent(settings_of(groups)$mastery_cut)
   c(
     say("cli-groups.by_need_where_the", mastery_cut = cut),

@@ -178,7 +178,7 @@ show_preview <- function(account, most = 6) {
 # --set student=Code;rows.points=Max as the list that a layout is.
 read_set <- function(set) {
   layout <- list()
-  parts <- if (!is.null(set)) trimws(strsplit(set, ";", fixed = TRUE)[[1]])
+  parts <- trimws(unlist(lapply(split_repeated(set), strsplit, ";", fixed = TRUE)))
   for (one in parts) {
     name <- trimws(sub("=.*", "", one))
     root <- sub("[.].*", "", name)

@@ -252,7 +252,8 @@ command_options <- list(
   undo = list(
     "--undo",
     type = "character",
-    metavar = "LINE"
+    metavar = "LINE",
+    bare = "last" # what it says where no number follows
   ),
   `undo-step` = list(
     "--undo",
@@ -348,6 +349,11 @@ command_options <- list(
   ),
   size = list(
     "--size",
+    type = "integer",
+    metavar = "N"
+  ),
+  `per-standard` = list(
+    "--per-standard",
     type = "integer",
     metavar = "N"
   ),

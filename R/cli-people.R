@@ -28,31 +28,34 @@ show_test <- function(test) {
     say("cli-people.reliability_rests_on_the", n_complete = row$n_complete)
   }
   apart <- data.frame(name = "", value = "", interval = "", says = "")
+  figures <- rbind(class_lines(row), apart, trust_lines(row))
   c(
     wrap_lines(say_test(row)),
     "",
-    figure_lines(rbind(class_lines(row), apart, trust_lines(row))),
+    figure_lines(figures),
     if (length(rests_on)) wrap_lines(rests_on),
     show_forms(attr(test, "forms")),
-    "",
-    wrap_lines(test_legend(row))
+    if (any(nzchar(figures$interval))) c("", wrap_lines(test_legend(row)))
   )
 }
 
 figure_lines <- function(figures) {
-  format_table(
+  shows_intervals <- any(nzchar(figures$interval))
+  lines <- format_table(
     text_column("", figures$name),
     text_column("", figures$value, "right"),
-    text_column("interval", figures$interval),
+    if (shows_intervals) text_column("interval", figures$interval),
     text_column("", figures$says, shrink = "wrap")
   )
+  if (shows_intervals) lines else lines[-1]
 }
 
 # A row a figure: its name, value, interval and what it says.
 figure_line <- function(row, name, value, says = "", figure = NULL, digits = 1) {
   bounds <- paste0(figure, c("_low", "_high"))
   bounds <- unlist(row[intersect(bounds, names(row))])
-  known <- length(bounds) && !anyNA(bounds)
+  # Where all are alike it would claim what a few students cannot show.
+  known <- length(bounds) && !anyNA(bounds) && bounds[1] < bounds[2]
   between <- if (known) {
     bounds <- number(bounds, digits)
     say("joining.to", first = bounds[1], last = bounds[2])
@@ -65,9 +68,8 @@ figure_line <- function(row, name, value, says = "", figure = NULL, digits = 1) 
   )
 }
 
-# How the class did.
+# How the class did: nothing of scores where there are none.
 class_lines <- function(row) {
-  ends <- plain_points(c(row$lowest, row$highest))
   rbind(
     figure_line(
       row,
@@ -87,6 +89,13 @@ class_lines <- function(row) {
         easy = row$easy
       )
     ),
+    if (!is.na(row$mean)) mean_lines(row)
+  )
+}
+
+mean_lines <- function(row) {
+  ends <- plain_points(c(row$lowest, row$highest))
+  rbind(
     figure_line(
       row,
       say("figures.mean"),
@@ -128,12 +137,13 @@ class_lines <- function(row) {
   )
 }
 
-# Whether its scores can be trusted; the coefficient for items of one point only where
-# they are.
+# Whether its scores can be trusted, or why that cannot be told; the coefficient for items
+# of one point only where they are.
 trust_lines <- function(row) {
   coefficient <- function(figure, says, name = say(paste0("figures.", figure))) {
     figure_line(row, name, number(row[[figure]]), says, figure, 2)
   }
+  if (is.na(row$alpha)) return(coefficient("alpha", say_alpha_line(row)))
   rbind(
     coefficient("alpha", say_alpha_line(row)),
     figure_line(

@@ -4,6 +4,7 @@ run_plan <- function(call) {
   lock <- take_lock(call$folder)
   on.exit(release_lock(lock))
   sitting <- read_for_figures(call)
+  if (call$format == "text") tell_by_question(call, sitting)
   part <- only_conditions(call, sitting)
   table <- plan_path(call$folder, part)
   plan <- view_plan(

@@ -313,7 +313,7 @@ command_verbs <- function() {
     ),
     followup = figures(
       c(
-        "source", "bank", "standard", "student", "length", "least",
+        "source", "bank", "standard", "student", "length", "per-standard",
         "difficulty", "forms", "used", "used-record", "format", "out"
       ),
       run_followup

@@ -1,12 +1,16 @@
 # What groups and plans are about: standards and misconceptions, else the values of a tag
 # of the items, else the questions themselves.
 
+# Whether something says what questions are about.
+knows_topics <- function(sitting) {
+  any(!is.na(sitting$items$standards)) || length(coded_cells(sitting)) > 0
+}
+
 # The sitting with these in place of its standards. tag: a column of the items, or NULL;
 # titled: whether a question goes by its wording as well.
 with_topics <- function(sitting, tag = NULL, titled = TRUE) {
   items <- sitting$items
-  knows <- any(!is.na(items$standards)) || length(coded_cells(sitting)) > 0
-  if (is.null(tag) && knows) return(sitting)
+  if (is.null(tag) && knows_topics(sitting)) return(sitting)
   if (is.null(tag)) {
     codes <- items$item
     titles <- if (titled) items$prompt

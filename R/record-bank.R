@@ -52,7 +52,7 @@ keep_items <- function(sitting, items, bank) {
 }
 
 #' @rdname keep_items
-#' @param standard Only items of this standard, or of one below it.
+#' @param standard Only items of these standards, or of some below them.
 #' @param tag Named: only items with these tags, `c(thinking = "use")`; of
 #'   several with one name, either.
 #' @param type Only items of this type.
@@ -63,19 +63,14 @@ bank_items <- function(bank, standard = NULL, tag = NULL, type = NULL,
                        difficulty = NULL, discrimination = NULL) {
   require_bank(bank)
   conditions <- list(
-    list("type = ?", type),
+    list(in_values("type", type), type),
     list("difficulty BETWEEN ? AND ?", difficulty),
     list("discrimination BETWEEN ? AND ?", discrimination),
-    list("id IN (SELECT item_id FROM item_standard WHERE code = ?)", standard)
+    list(of_items("item_standard", in_values("code", standard)), standard)
   )
   for (name in unique(names(tag))) {
     values <- unname(tag[names(tag) == name])
-
-    where <- paste0(
-      "id IN (SELECT item_id FROM tag WHERE name = ? AND value IN (",
-      value_marks(length(values)),
-      "))"
-    )
+    where <- of_items("tag", paste("name = ?", "AND", in_values("value", values)))
     conditions <- c(conditions, list(list(where, c(name, values))))
   }
   conditions <- Filter(function(one) length(one[[2]]) > 0, conditions)
@@ -98,6 +93,15 @@ bank_items <- function(bank, standard = NULL, tag = NULL, type = NULL,
       params = if (length(values)) values
     )
   })
+}
+
+of_items <- function(table, where) {
+  paste0("id IN (SELECT item_id FROM ", table, " WHERE ", where, ")")
+}
+
+# column IN (?, ?): each bound.
+in_values <- function(column, values) {
+  paste(column, "IN", paste0("(", value_marks(length(values)), ")"))
 }
 
 #' @rdname keep_items

@@ -16,6 +16,7 @@ view_changes <- function(sitting) {
 # The change that takes back the one of a line, named so that it stays plain which.
 undoing <- function(sitting, line) {
   list <- sitting$adjustments
+  if (line == "last") line <- last_standing_line(sitting)
   row <- match(line, line_of(list))
   if (is.na(row) || list$action[row] == "undo") {
     standing <- line_of(list)[list$action != "undo"]
@@ -34,6 +35,14 @@ undoing <- function(sitting, line) {
     value = paste(named, collapse = " "),
     reason = NA_character_
   )
+}
+
+# Of the last change that was not taken back.
+last_standing_line <- function(sitting) {
+  changes <- view_changes(sitting)
+  standing <- changes$line[changes$stands & changes$action != "undo"]
+  if (length(standing)) return(utils::tail(standing, 1))
+  abort_pregunta("call", say("view-changes.nothing_to_take_back"))
 }
 
 # What changes would do: of the students who move, or, as asked, of the test or the

@@ -67,9 +67,7 @@ figures_of_all <- function(sitting, tally, standards) {
 
 # By need, where something says what a question is about and somebody has points.
 can_be_grouped <- function(sitting) {
-  knows_standards <- any(!is.na(sitting$items$standards))
-  any(was_present(sitting)) && (knows_standards || length(coded_cells(sitting))) &&
-    has_package(package_of_groups)
+  any(was_present(sitting)) && knows_topics(sitting) && has_package(package_of_groups)
 }
 
 # What an index says of a test, from what its report has reckoned.

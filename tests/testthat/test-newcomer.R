@@ -134,11 +134,39 @@ test_that("what follows an option is its value, and an order is turned round by 
   expect_identical(run_here("standards", demo_path(), "--grid", "all"), grid)
 })
 
+test_that("a change is taken back by its line, or the last by no line at all", {
+  folder <- plain_folder()
+  run_here("adjust", folder, "--key", "Q1=B")
+  run_here("adjust", folder, "--drop", "Q2")
+  run_here("adjust", folder, "--undo", "--reason", "it stays")
+  changes <- read.csv(file.path(folder, "adjustments.csv"))
+  expect_identical(changes$value[3], "drop")
+  expect_identical(changes$reason[3], "it stays")
+  expect_identical(run_here("adjust", folder, "--undo", "2")$status, 0L)
+  ran <- run_here("adjust", folder, "--undo")
+  expect_identical(ran$status, 2L)
+  expect_match(ran$err, "No change stands")
+})
+
+test_that("ids are known among names with commas, and settings may be said several times", {
+  people <- sprintf("s%04d", 1:2000)
+  names <- paste0("Name, ", people)
+  said <- paste(c(people, names[1:3]), collapse = ",")
+  expect_identical(internal("ids_asked")(said, people, names), people)
+  expect_identical(internal("ids_asked")(names[7], people, names), people[7])
+  set <- internal("read_set")("student=Code;shape=wide\u001fscale=1:4")
+  expect_identical(set[c("student", "shape", "scale")], list(student = "Code", shape = "wide", scale = "1:4"))
+})
+
 test_that("options that had another name before are still known by it", {
   bank <- tempfile(fileext = ".sqlite")
   for (flag in c("--items", "--item")) {
     expect_identical(run_here("bank", "add", demo_path(), flag, "Q3", "--bank", bank)$status, 0L)
   }
+  drawn <- function(flag) {
+    run_here("followup", demo_path(), "--from", demo_path("pool"), flag, "1")$out
+  }
+  expect_identical(drawn("--least"), drawn("--per-standard"))
   listed <- function(flag) run_here("bank", "list", flag, "thinking=recall", "--bank", bank)$out
   expect_identical(listed("--tag"), listed("--only"))
   out <- tempfile()
@@ -200,14 +228,11 @@ test_that("what would have no effect is refused", {
   values <- function(option) {
     known <- internal("command_options")[[option]]
     if (!internal("takes_value")(known)) return(known[[1]])
-    value <- if (option %in% c("format", "target", "cut", "most", "least")) {
-      c(format = "csv", target = "0.9", cut = "0.5", most = "3", least = "3")[[option]]
-    } else if (option == "bootstrap") {
-      "200"
-    } else {
-      "section"
-    }
-    c(known[[1]], value)
+    right <- c(
+      format = "csv", target = "0.9", cut = "0.5", most = "3", least = "3", undo = "1",
+      bootstrap = "200"
+    )
+    c(known[[1]], if (option %in% names(right)) right[[option]] else "section")
   }
   words_of <- function(piece, name) {
     words <- strsplit(piece, " ", fixed = TRUE)[[1]]
