@@ -62,16 +62,25 @@ say_written <- function(folder, rows) {
 
 # --key, --accept, --drop and --credit as rows of the list of changes.
 question_changes <- function(call, sitting) {
-  pairs <- function(action) {
-    values <- read_pairs_of(call[[action]], paste0("--", action), sitting$items$item)
-    change_rows(action, names(values), values)
-  }
+  known <- sitting$items$item
+  keys <- key_asked(call$key, known)
+  if (length(keys) && is.null(names(keys))) keys <- other_keys(keys, sitting$items)
+  answers <- read_pairs_of(call$accept, "--accept", known)
   rbind(
-    pairs("key"),
-    pairs("accept"),
+    change_rows("key", names(keys), keys),
+    change_rows("accept", names(answers), answers),
     change_rows("drop", item_ids(call[["drop"]], sitting)),
     change_rows("credit", item_ids(call[["credit"]], sitting))
   )
+}
+
+# The keys of a file that are not those of the test, by item.
+other_keys <- function(path, items) {
+  key <- read_key_file(path)
+  said <- key$items$key[match_key(items$item, key)]
+  other <- which(!is_blank(said) & !(items$key %in% said & items$key == said))
+  if (length(other)) return(stats::setNames(said[other], items$item[other]))
+  abort_pregunta("call", say("cli-changes.keys_are_the_same", origin = key$origin))
 }
 
 # What --student and --item are given: points, an excuse, extra points, a comment.

@@ -34,7 +34,7 @@ run_new <- function(call) {
 stop_where_test_is <- function(call) {
   if (!is_test_folder(call$folder) || is_half_made(call$folder)) return(invisible())
   given <- c("--from", "--key", "--students")
-  files <- list(split_repeated(call$from), call$key, call$students)
+  files <- list(split_repeated(call$from), split_repeated(call$key), call$students)
   start <- c("pregunta", "add", shell_word(call$folder))
   meant <- function(...) paste(c(start, ...), collapse = " ")
   add <- unlist(Map(function(flag, files) {
@@ -67,7 +67,7 @@ answered_reading <- function(call, take, read) {
 read_new <- function(call, take) {
   asked <- list(
     from = split_repeated(call$from),
-    key = call$key,
+    key = key_asked(call$key),
     students = call$students,
     standards = call$standards,
     like = call$like,
@@ -114,7 +114,7 @@ read_addition <- function(call, take) {
   add_to_test(
     call$folder,
     split_repeated(call$from),
-    key = call$key,
+    key = key_asked(call$key),
     students = call$students,
     sheet = call$sheet,
     layout = read_set(call$set),

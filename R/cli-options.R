@@ -159,11 +159,6 @@ command_options <- list(
     default = "one",
     metavar = "one|group"
   ),
-  `key-file` = list(
-    "--key",
-    type = "character",
-    metavar = "FILE"
-  ),
   students = list(
     "--students",
     type = "character",
@@ -207,7 +202,7 @@ command_options <- list(
   key = list(
     "--key",
     type = "character",
-    metavar = "ITEM=KEY"
+    metavar = "FILE|ITEM=KEY"
   ),
   accept = list(
     "--accept",
@@ -573,10 +568,23 @@ split_repeated <- function(value) {
   if (length(value)) strsplit(value, between_repeated, fixed = TRUE)[[1]]
 }
 
+# What --key is given: keys named by their items, or the path of a file as it stands there.
+# known: the items of the test, if it is there.
+key_asked <- function(said, known = NULL) {
+  if (is.null(said)) return(NULL)
+  words <- split_repeated(said)
+  is_pair <- grepl("=", words, fixed = TRUE)
+  is_file <- file.exists(words) |
+    (!is_pair & (is.null(known) | grepl("[.][[:alpha:]]+$", words)))
+  if (!any(is_file)) return(read_pairs_of(said, "--key", known))
+  if (length(words) == 1) return(words)
+  abort_pregunta("call", say("cli-options.one_file_of_keys", said = words[is_file][1]))
+}
+
 # ITEM=VALUE, or several, as values named by their items. known: names that may hold a =
 # of their own.
 read_pairs_of <- function(value, flag, known = NULL) {
-  said <- split_repeated(value)
+  said <- unlist(lapply(split_repeated(value), split_pairs, known))
   if (!length(said)) return(NULL)
   at <- vapply(said, function(one) {
     places <- gregexpr("=", one, fixed = TRUE)[[1]]
@@ -596,6 +604,19 @@ read_pairs_of <- function(value, flag, known = NULL) {
     trimws(substring(said, at + 1)),
     trimws(substr(said, 1, at - 1))
   )
+}
+
+# A=1,B=2 taken apart where what follows a comma names an item; an answer may hold a comma.
+split_pairs <- function(said, known = NULL) {
+  pieces <- strsplit(said, ",", fixed = TRUE)[[1]]
+  if (length(pieces) < 2) return(said)
+  starts <- if (is.null(known)) {
+    grepl("=", pieces, fixed = TRUE)
+  } else {
+    vapply(trimws(pieces), function(piece) any(startsWith(piece, paste0(known, "="))), TRUE)
+  }
+  pairs <- split(pieces, cumsum(starts))
+  vapply(pairs, paste, "", collapse = ",", USE.NAMES = FALSE)
 }
 
 split_commas <- function(value) {

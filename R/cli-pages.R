@@ -111,7 +111,7 @@ tell_pooled <- function(pooled) {
 # What could not be made, by name; and where the rest is.
 told_reports <- function(table, name) {
   failed <- which(!is.na(table$problem))
-  for (k in failed) tell_user(printable(name[k]), ": ", table$problem[k])
+  for (k in failed) tell_failed(name[k], table$problem[k])
   made <- attr(table, "made")
   tell_user(
     say(
@@ -219,11 +219,7 @@ run_mail <- function(call, sitting, parts, student) {
     if (problem == "bad_address") {
       who <- paste0(who, " (", printable(mine$address), ")")
     }
-    tell_user(
-      words_for(problem, "mail_problems"),
-      ": ",
-      some_of(who, 6)
-    )
+    tell_failed(words_for(problem, "mail_problems"), some_of(who, 6))
   }
   tell_user(
     if (is.null(call[["send"]])) {

@@ -39,6 +39,13 @@ tell_error <- function(e, said = gsub("\u00a0", " ", conditionMessage(e), fixed 
   ))
 }
 
+# One of many things that could not be done while the others were; told like an error.
+tell_failed <- function(what, problem) {
+  said <- paste0(printable(what), ": ", problem)
+  if (!isTRUE(getOption("pregunta.log")$json)) return(tell_line(said))
+  log_line("error", list(message = plain_line(said), what = what))
+}
+
 # One object a line; a message of several lines is one text.
 log_line <- function(level, said) {
   about <- list(

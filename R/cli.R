@@ -181,14 +181,14 @@ command_verbs <- function() {
     ),
     new = verb(
       c(
-        "from", "key-file", "students", "standards", "like", "sheet", "set",
+        "from", "key", "students", "standards", "like", "sheet", "set",
         "take", "preview"
       ),
       run_new
     ),
     add = verb(
       c(
-        "from", "key-file", "students", "sheet", "set", "take", "again",
+        "from", "key", "students", "sheet", "set", "take", "again",
         "preview", "undo-step"
       ),
       run_add

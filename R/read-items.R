@@ -292,9 +292,22 @@ key_from_points <- function(item, cells) {
 
 # ---- the key file ------------------------------------------------------------
 
+# Keys named by their items; where they came from, by the option that takes them.
+said_by_name <- "--key"
+
+key_by_name <- function(keys) {
+  new_bundle(
+    items = data.frame(item = names(keys), key = unname(keys)),
+    origin = said_by_name,
+    account = account_line("key", say("read-items.keys_by_name", n = length(keys)))
+  )
+}
+
 # A key as a table of items: a row an item (item, key, type, points ...), or one
 # line of answers below the names of the questions, or nothing but the answers.
 read_key_file <- function(path) {
+  if (!is.null(names(path))) return(key_by_name(path))
+  check_file(path)
   standard <- read_standard(path)
   if (!is.null(standard)) return(standard)
   grid <- read_grids(path)[[1]]

@@ -7,6 +7,7 @@
 # Hundreds of odd rows are a table of another kind, of which some are looked at.
 extra_rows <- function(frame, columns, told = list(), known = NULL) {
   frame$known <- known
+  frame$key_later <- isTRUE(told$key_later)
   asked <- columns$role %in% "question" &
     !columns$part %in% c("comment", "explanation", "seconds")
   who <- who_says(frame$body, columns)
@@ -320,7 +321,8 @@ kind_of_row <- function(cells, label, row, frame, columns, asked, who, odd) {
       return(is("note", sure = length(filled) < sum(asked) / 4))
     }
     # An id unlike the others, answers like the others and a key from elsewhere: a trial.
-    if (held[1] == "key" && key_is_elsewhere(frame, columns)) return(is("note"))
+    elsewhere <- key_is_elsewhere(frame, columns) || (frame$key_later && !"key" %in% words)
+    if (held[1] == "key" && elsewhere) return(is("note"))
     return(is(held[1], sure = isTRUE(attr(held, "sure"))))
   }
   # Somebody's name stands there: what could a student not have written?

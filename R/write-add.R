@@ -10,7 +10,7 @@
 #' @inheritParams new_test
 #' @param folder Path of a test folder.
 #' @param from Paths of exports with the answers of more students or more attempts.
-#' @param key Path of a key, as for [new_test()]: fills in what items.csv does not say.
+#' @param key A key, as for [new_test()]: fills in what items.csv does not say.
 #' @param students Path of a list of students: new ones are added, and what the folder
 #'   does not say of the others.
 #' @param again What to do with rows of students who have answers already: `"attempt"`
@@ -77,7 +77,7 @@ add_files <- function(folder, from = NULL, key = NULL, students = NULL,
   if (!is.null(from)) {
     test <- add_answers(test, from, sheet, layout, take, again, own)
   }
-  changed <- if (write) write_step(folder, test, c(from, key, students))
+  changed <- if (write) write_step(folder, test, as.character(c(from, if (is.null(names(key))) key, students)))
   account <- new_account(test)
   attr(account, "changed") <- changed
   rows <- test$tables$responses
@@ -107,6 +107,12 @@ tables_to_add_to <- function(folder) {
 
 # ---- a key and a list of students ------------------------------------------------
 
+# As it would be said to adjust: the file, or the keys by their items.
+key_to_say <- function(key, items, keys) {
+  if (!identical(key$origin, said_by_name)) return(key$origin)
+  paste(items, keys, sep = "=", collapse = ",")
+}
+
 fill_key <- function(test, key) {
   items <- add_missing(test$tables$items, "key")
   at <- match_key(items$item, key)
@@ -123,7 +129,7 @@ fill_key <- function(test, key) {
         n = length(other)
       ),
       join_words(quoted(c(items$key[other[1]], said$key[other[1]]))),
-      say("write-add.change_it_by_adjust")
+      say("write-add.change_it_by_adjust", key = key_to_say(key, items$item[other], said$key[other]))
     )
   }
   new <- sum(is_blank(items$key) & !is_blank(said$key))

@@ -21,7 +21,7 @@
 #'   is the section of its students when it says none.
 #' @param key `"later"` where the key is not there yet, or the path of a key: a table with
 #'   `item`, `key` and any other column of `items.csv`; or a line of answers in printed
-#'   order; or QTI items.
+#'   order; or QTI items. Or keys named by their items, such as `c(Q1 = "B", Q2 = "C")`.
 #' @param students Path of a list of students, or of a OneRoster folder or zip.
 #' @param standards Path of a table with `code`, `parent`, `title`, or of a CASE
 #'   document.
@@ -128,11 +128,11 @@ read_account <- function(from, key = NULL, students = NULL, standards = NULL,
 read_raw <- function(folder, from, key, students, standards, like, sheet,
                      layout, take, look = FALSE) {
   old <- earlier_test(folder, like)
+  later <- identical(tolower(key), "later")
   told <- c(
     utils::modifyList(old$layout, layout[names(layout) != "scale"]),
-    list(kept = old$kept)
+    list(kept = old$kept, key_later = later)
   )
-  later <- identical(tolower(key), "later")
   key <- if (!is.null(key) && !later) read_key_file(key)
   files <- read_exports(
     from,

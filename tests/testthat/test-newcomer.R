@@ -365,3 +365,77 @@ test_that("a key in doubt is told before it is shown, kept or goes home as right
   quiet <- run_here("slips", demo_path(), "--parts", "score", "--out", tempfile(fileext = ".html"))
   expect_no_match(quiet$err, "check the key")
 })
+
+test_that("--key takes a file or ITEM=KEY, to a new test, an addition and a change", {
+  room <- tempfile("keys-")
+  dir.create(room)
+  quiz <- function(name) file.path(room, name)
+  key <- read.csv(file.path(demo_path(), "items.csv"))[1:4, c("item", "key")]
+  pairs <- paste(key$item, key$key, sep = "=")
+  lines <- read.csv(file.path(demo_path(), "responses.csv"), colClasses = "character")[1:5]
+  export <- quiz("export.csv")
+  write.csv(lines, export, row.names = FALSE)
+  write.csv(key, quiz("key.csv"), row.names = FALSE)
+  said <- list(
+    file = c("--key", quiz("key.csv")),
+    one = c("--key", paste(pairs, collapse = ",")),
+    several = c("--key", pairs[1], "--key", paste(pairs[2:4], collapse = ", "))
+  )
+  for (way in names(said)) {
+    do.call(run_here, as.list(c("new", quiz(way), "--from", export, said[[way]])))
+    later <- quiz(paste0(way, "-later"))
+    run_here("new", later, "--from", export, "--key", "later")
+    # A trial row is no key where the key is said to come later.
+    items <- read.csv(file.path(later, "items.csv"))
+    expect_identical(items$item, key$item)
+    expect_null(items$key)
+    added <- do.call(run_here, as.list(c("add", later, said[[way]])))
+    expect_identical(added$status, 0L, label = added$err)
+    for (folder in c(quiz(way), later)) {
+      expect_identical(read.csv(file.path(folder, "items.csv"))$key, key$key, label = way)
+      expect_identical(read_sitting(folder)$students$student[1], "h001", label = way)
+    }
+  }
+  # A change: only what differs, in one go.
+  other <- transform(key, key = replace(key, 2:3, c("A", "D")))
+  write.csv(other, quiz("other.csv"), row.names = FALSE)
+  by_file <- run_here("what-if", quiz("file"), "--key", quiz("other.csv"))
+  by_item <- run_here("what-if", quiz("file"), "--key", "Q2=A,Q3=D")
+  expect_identical(by_file$out, by_item$out)
+  run_here("adjust", quiz("file"), "--key", quiz("other.csv"), "--reason", "read again")
+  changes <- read.csv(file.path(quiz("file"), "adjustments.csv"))
+  expect_identical(changes[c("item", "value")], data.frame(item = c("Q2", "Q3"), value = c("A", "D")))
+  again <- run_here("adjust", quiz("file"), "--key", quiz("other.csv"))
+  expect_match(again$err, "already")
+  # What does not go says what would.
+  refused <- run_here("add", quiz("one"), "--key", "Q2=A")
+  expect_match(refused$err, "--key Q2=A")
+  refused <- run_here("add", quiz("one"), "--key", quiz("other.csv"))
+  expect_match(refused$err, "--key other.csv")
+  for (call in list(c("new", quiz("none"), "--from", export), c("adjust", quiz("one")))) {
+    missing <- do.call(run_here, as.list(c(call, "--key", quiz("ky.csv"))))
+    expect_identical(missing$status, 2L)
+    expect_match(gsub("\\s+", " ", missing$err), "Did you mean .*key.csv")
+  }
+  both <- run_here("new", quiz("none"), "--from", export, "--key", "Q1=A", "--key", quiz("key.csv"))
+  expect_match(both$err, "not both")
+})
+
+test_that("of several tests the one that failed is told, however quiet it is to be", {
+  room <- tempfile("tests-")
+  for (name in c("tides", "knots")) {
+    dir.create(file.path(room, name), recursive = TRUE)
+    files <- list.files(demo_path(if (name == "knots") "knots"), "[.](csv|yml)$", full.names = TRUE)
+    file.copy(files, file.path(room, name))
+  }
+  cat("\"student\",\"K1\"\n\"h001", file = file.path(room, "knots", "responses.csv"))
+  out <- tempfile("out-")
+  ran <- run_here("report", room, "--out", out, "--quiet")
+  expect_identical(ran$status, 1L)
+  expect_match(ran$err, "knots: ")
+  expect_no_match(ran$err, "written")
+  logged <- run_here("report", room, "--out", out, "--log", "json", "--quiet")
+  error <- jsonlite::fromJSON(strsplit(logged$err, "\n")[[1]][1])
+  expect_identical(error$level, "error")
+  expect_identical(basename(error$what), "knots")
+})
