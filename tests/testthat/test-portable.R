@@ -74,13 +74,11 @@ test_that("there every call does and says what it does here", {
   there <- file.path(tempfile("there-"), "Pr\u00fcfung der 3 b")
   calls <- list(
     c("new", "quiz", "--from", "results.csv", "--key", "key.csv", "--students", "list.csv"),
-    c("check", "quiz"), c("test", "quiz"), c("items", "quiz", "--format", "csv"),
-    c("students", "quiz", "--student", "Lio Ebbing"), c("groups", "tides"), c("plan", "tides"),
+    c("check", "quiz"), c("students", "quiz", "--student", "Lio Ebbing"), c("plan", "tides"),
     c("adjust", "quiz", "--key", "Q7=C", "--reason", "half m\u00f6\u00f6n"),
     c("report", "tides", "--each", "section"), c("slips", "quiz", "--language", "es"),
-    c("followup", "tides", "--from", "tides/pool", "--out", "second"), c("workbook", "quiz"),
-    c("record", "add", "tides", "tides/follow-up"), c("export", "quiz", "--as", "long"),
-    c("plot", "quiz", "--of", "items", "--out", "i.svg")
+    c("followup", "tides", "--from", "tides/pool", "--out", "second"),
+    c("record", "add", "tides", "tides/follow-up"), c("plot", "quiz", "--of", "items", "--out", "i.svg")
   )
   env <- elsewhere()
   rooms <- c(here, there)
