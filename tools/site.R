@@ -48,6 +48,7 @@ elsewhere <- c(
 for (page in pages) {
   text <- paste(readLines(page, encoding = "UTF-8", warn = FALSE), collapse = "\n")
   text <- gsub(fetched, "", text)
+  text <- gsub("<img src=\"\"[^>]*>", "", text) # the place of a logo
   vignette <- "href=\"vignettes/(articles/)?([a-z]+)[.]Rmd"
   text <- gsub(vignette, "href=\"articles/\\2.html", text)
   for (from in names(elsewhere)) text <- gsub(from, elsewhere[[from]], text, fixed = TRUE)
@@ -58,12 +59,22 @@ for (page in pages) {
   writeLines(enc2utf8(text), page, useBytes = TRUE)
 }
 
-# Links between its pages lead somewhere.
+# Links between its pages lead somewhere, and pictures are what their names say.
+is_picture <- function(path) {
+  first <- readBin(path, "raw", 300)
+  if (grepl("[.]png$", path)) return(identical(rawToChar(first[2:4]), "PNG"))
+  grepl("<svg", rawToChar(first), useBytes = TRUE)
+}
 broken <- unlist(lapply(pages, function(page) {
-  links <- xml2::xml_attr(xml2::xml_find_all(xml2::read_html(page), "//a[@href]"), "href")
+  parts <- xml2::xml_find_all(xml2::read_html(page), "//a/@href | //img/@src")
+  links <- xml2::xml_text(parts)
   own <- sub("[?#].*$", "", grep("^([a-z]+:|#|//)", links, value = TRUE, invert = TRUE))
   own <- unique(utils::URLdecode(own[nzchar(own)]))
-  lost <- own[!file.exists(file.path(dirname(page), own))]
+  own <- own[!startsWith(own, "data:")]
+  there <- file.path(dirname(page), own)
+  lost <- own[!file.exists(there) | !vapply(there, function(path) {
+    !grepl("[.](png|svg)$", path) || !file.exists(path) || is_picture(path)
+  }, TRUE)]
   if (length(lost)) paste(substring(page, nchar(place) + 2), "->", lost)
 }))
 if (length(broken)) stop("Links that lead nowhere:\n", paste(broken, collapse = "\n"))
