@@ -568,7 +568,7 @@ split_repeated <- function(value) {
   if (length(value)) strsplit(value, between_repeated, fixed = TRUE)[[1]]
 }
 
-# What --key is given: keys named by their items, or the path of a file as it stands there.
+# What --key is given: keys named by their items, or the path of a file.
 # known: the items of the test, if it is there.
 key_asked <- function(said, known = NULL) {
   if (is.null(said)) return(NULL)
@@ -606,14 +606,15 @@ read_pairs_of <- function(value, flag, known = NULL) {
   )
 }
 
-# A=1,B=2 taken apart where what follows a comma names an item; an answer may hold a comma.
+# A=1,B=2 taken apart where what follows a comma names an item; an answer may hold one.
 split_pairs <- function(said, known = NULL) {
   pieces <- strsplit(said, ",", fixed = TRUE)[[1]]
   if (length(pieces) < 2) return(said)
   starts <- if (is.null(known)) {
     grepl("=", pieces, fixed = TRUE)
   } else {
-    vapply(trimws(pieces), function(piece) any(startsWith(piece, paste0(known, "="))), TRUE)
+    begins <- paste0(known, "=")
+    vapply(trimws(pieces), function(piece) any(startsWith(piece, begins)), TRUE)
   }
   pairs <- split(pieces, cumsum(starts))
   vapply(pairs, paste, "", collapse = ",", USE.NAMES = FALSE)

@@ -321,8 +321,10 @@ kind_of_row <- function(cells, label, row, frame, columns, asked, who, odd) {
       return(is("note", sure = length(filled) < sum(asked) / 4))
     }
     # An id unlike the others, answers like the others and a key from elsewhere: a trial.
-    elsewhere <- key_is_elsewhere(frame, columns) || (frame$key_later && !"key" %in% words)
-    if (held[1] == "key" && elsewhere) return(is("note"))
+    late <- frame$key_later && !"key" %in% words
+    if (held[1] == "key" && (late || key_is_elsewhere(frame, columns))) {
+      return(is("note"))
+    }
     return(is(held[1], sure = isTRUE(attr(held, "sure"))))
   }
   # Somebody's name stands there: what could a student not have written?

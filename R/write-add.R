@@ -77,7 +77,8 @@ add_files <- function(folder, from = NULL, key = NULL, students = NULL,
   if (!is.null(from)) {
     test <- add_answers(test, from, sheet, layout, take, again, own)
   }
-  changed <- if (write) write_step(folder, test, as.character(c(from, if (is.null(names(key))) key, students)))
+  sources <- as.character(c(from, if (is.null(names(key))) key, students))
+  changed <- if (write) write_step(folder, test, sources)
   account <- new_account(test)
   attr(account, "changed") <- changed
   rows <- test$tables$responses
@@ -129,7 +130,10 @@ fill_key <- function(test, key) {
         n = length(other)
       ),
       join_words(quoted(c(items$key[other[1]], said$key[other[1]]))),
-      say("write-add.change_it_by_adjust", key = key_to_say(key, items$item[other], said$key[other]))
+      say(
+        "write-add.change_it_by_adjust",
+        key = key_to_say(key, items$item[other], said$key[other])
+      )
     )
   }
   new <- sum(is_blank(items$key) & !is_blank(said$key))
