@@ -12,13 +12,13 @@ light <- paste0(c("CXX", "CXX11", "CXX14", "CXX17"), "FLAGS = -O0 -g0")
 writeLines(light, "Makevars")
 Sys.setenv(R_MAKEVARS_USER = normalizePath("Makevars"))
 run <- function(...) if (system2(r, c("CMD", ...)) != 0) quit(status = 1)
-run("build", shQuote(root))
+# Vignettes run among the tests, side by side with them.
+run("build", "--no-build-vignettes", shQuote(root))
 package <- Sys.glob("pregunta_*.tar.gz")
 # The size that is noted is for data and documents; compiled code and words in ten
 # languages are more than half of what is installed here.
 Sys.setenv("_R_CHECK_PKG_SIZES_THRESHOLD_" = "8")
 Sys.setenv("_R_CHECK_FORCE_SUGGESTS_" = "false", NOT_CRAN = "")
-# They were run when the package was built.
 run(
   "check", "--no-manual", "--no-tests", "--ignore-vignettes",
   "--install-args=--no-byte-compile", package

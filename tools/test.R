@@ -35,7 +35,8 @@ run_file <- function(path) {
 # The longest first, so that no core waits for them at the end.
 files <- list.files("tests/testthat", "^test-.*[.]R$", full.names = TRUE)
 longest <- c(
-  "test-desk.R", "test-exports.R", "test-receive.R", "test-stored.R", "test-live.R",
+  "test-desk.R", "test-vignettes.R", "test-exports.R", "test-receive.R", "test-stored.R",
+  "test-live.R",
   "test-page.R", "test-pieces.R", "test-shards.R", "test-made.R", "test-cli.R",
   "test-words.R", "test-lock.R", "test-workers.R", "test-desk-people.R", "test-record.R",
   "test-newcomer.R", "test-portable.R", "test-install.R", "test-reports.R", "test-demo.R",
