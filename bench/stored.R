@@ -12,7 +12,7 @@ n <- as.integer(c(commandArgs(TRUE), "200000")[1])
 k <- 60
 server <- start_postgres()
 database <- connect_postgres(server)
-ask <- function(...) DBI::dbExecute(database, paste0(...))
+ask <- function(...) invisible(DBI::dbExecute(database, paste0(...)))
 ask("SET synchronous_commit = off")
 ask(
   "CREATE TABLE answers AS SELECT 's' || s AS student, 'Q' || j AS item, ",
