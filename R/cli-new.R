@@ -34,7 +34,8 @@ run_new <- function(call) {
 stop_where_test_is <- function(call) {
   if (!is_test_folder(call$folder) || is_half_made(call$folder)) return(invisible())
   given <- c("--from", "--key", "--students")
-  files <- list(split_repeated(call$from), split_repeated(call$key), call$students)
+  key <- if (length(call$key)) paste(split_repeated(call$key), collapse = ",")
+  files <- list(split_repeated(call$from), key, call$students)
   start <- c("pregunta", "add", shell_word(call$folder))
   meant <- function(...) paste(c(start, ...), collapse = " ")
   add <- unlist(Map(function(flag, files) {

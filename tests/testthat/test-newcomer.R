@@ -417,6 +417,8 @@ test_that("--key takes a file or ITEM=KEY, to a new test, an addition and a chan
     expect_identical(missing$status, 2L)
     expect_match(gsub("\\s+", " ", missing$err), "Did you mean .*key.csv")
   }
+  meant <- run_here("new", quiz("one"), "--from", export, "--key", pairs[1], "--key", pairs[2])
+  expect_match(meant$err, paste0("--key ", pairs[1], ",", pairs[2]), fixed = TRUE)
   both <- run_here("new", quiz("none"), "--from", export, "--key", "Q1=A", "--key", quiz("key.csv"))
   expect_match(both$err, "not both")
 })
