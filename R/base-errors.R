@@ -122,3 +122,15 @@ install_call <- function(packages) {
   if (length(packages) > 1) named <- paste0("c(", named, ")")
   paste0("install.packages(", named, ")")
 }
+
+# What an error says field by field: its kind, and those that are known.
+facts_said <- function(e) {
+  facts <- lapply(e[c("what", "where", "fix", error_facts)], function(fact) {
+    if (is.atomic(fact) && length(fact)) fact[!is.na(fact)]
+  })
+  kind <- sub("^pregunta_error_", "", class(e)[1])
+  c(
+    if (inherits(e, "pregunta_error")) list(kind = kind),
+    facts[lengths(facts) > 0]
+  )
+}

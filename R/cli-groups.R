@@ -1,7 +1,7 @@
 # Groups to teach, in the terminal.
 
 run_groups <- function(call) {
-  sitting <- read_for_figures(call)
+  sitting <- read_for_figures(call, with_unsettled)
   if (call$format == "text" && !any(call$basis %in% c("score", "mixed"))) {
     tell_by_question(call, sitting)
   }
@@ -25,10 +25,10 @@ run_groups <- function(call) {
   )
 }
 
-# Where nothing says what the questions are about, each stands for itself.
+# Where no question names a standard.
 tell_by_question <- function(call, sitting) {
-  if (!is.null(call$tag) || knows_topics(sitting)) return(invisible())
-  tell_user(say("cli-groups.by_question"))
+  if (!is.null(call$tag) || names_standards(sitting)) return(invisible())
+  tell_user(say_topics(sitting), " ", say("cli-groups.by_tag"))
 }
 
 #' @export

@@ -15,7 +15,7 @@ run_report <- function(call) {
   if (isTRUE(call$anew)) {
     abort_no_effect("--anew", say("cli-pages.one_report_is_always_anew"))
   }
-  sitting <- read_for_figures(call)
+  sitting <- read_for_figures(call, with_unsettled)
   path <- if (is.null(call$out)) {
     file.path(call$folder, report_names[[call[["for"]]]])
   } else {
@@ -111,7 +111,7 @@ tell_pooled <- function(pooled) {
 # What could not be made, by name; and where the rest is.
 told_reports <- function(table, name) {
   failed <- which(!is.na(table$problem))
-  for (k in failed) tell_failed(name[k], table$problem[k])
+  for (k in failed) tell_failed(name[k], table$problem[k], attr(table, "facts")[[k]])
   made <- attr(table, "made")
   tell_user(
     say(

@@ -3,7 +3,7 @@
 run_plan <- function(call) {
   lock <- take_lock(call$folder)
   on.exit(release_lock(lock))
-  sitting <- read_for_figures(call)
+  sitting <- read_for_figures(call, with_unsettled)
   if (call$format == "text") tell_by_question(call, sitting)
   part <- only_conditions(call, sitting)
   table <- plan_path(call$folder, part)
@@ -18,6 +18,9 @@ run_plan <- function(call) {
   names <- !isTRUE(call$`no-names`)
   if (call$format != "text") return(put_out(call, flat_plan(plan, names), show_plan))
   put_lines(show_plan(plan, names))
+  if (length(attr(plan, "ungrouped"))) {
+    tell_user(attr(plan, "ungrouped"), " ", say("judge-groups.group_within"))
+  }
   # The plan of all does not go into that of a part, nor the other way round.
   for (path in call$out) {
     if (full_path(path) != full_path(table)) check_output(path)
@@ -80,7 +83,7 @@ show_plan_row <- function(plan, k, names) {
     line(say("cli-plan.behind_it", cause = row$cause)),
     if (nzchar(row$settle)) paint(line(row$settle), "ochre"),
     line(say("cli-plan.shown_by", items = in_a_row(one$items))),
-    if (nrow(one$groups)) group_list_lines(one$groups, names),
+    if (NROW(one$groups)) group_list_lines(one$groups, names),
     if (length(one$typed)) line(paste(fields, collapse = "; ")),
     if (!is.na(row$closed)) line(say_closed(row)),
     ""

@@ -28,22 +28,15 @@ tell_user <- function(...) {
 # An error with its facts: those that other programs sort by are data in a log.
 tell_error <- function(e, said = gsub("\u00a0", " ", conditionMessage(e), fixed = TRUE)) {
   if (!isTRUE(getOption("pregunta.log")$json)) return(tell_line(said))
-  facts <- e[c("what", "where", "fix", "file", "line", "column", "value", "choices")]
-  facts <- lapply(facts, function(fact) {
-    if (is.atomic(fact) && length(fact)) fact[!is.na(fact)]
-  })
-  kind <- sub("^pregunta_error_", "", class(e)[1])
-  log_line("error", c(
-    list(message = plain_line(said), kind = if (inherits(e, "pregunta_error")) kind),
-    facts[lengths(facts) > 0]
-  ))
+  log_line("error", c(list(message = plain_line(said)), facts_said(e)))
 }
 
 # One of many things that could not be done while the others were; told like an error.
-tell_failed <- function(what, problem) {
-  said <- paste0(printable(what), ": ", problem)
+# about: which of them.
+tell_failed <- function(about, problem, facts = NULL) {
+  said <- paste0(printable(about), ": ", problem)
   if (!isTRUE(getOption("pregunta.log")$json)) return(tell_line(said))
-  log_line("error", list(message = plain_line(said), what = what))
+  log_line("error", c(list(message = plain_line(said), about = about), facts))
 }
 
 # One object a line; a message of several lines is one text.

@@ -165,8 +165,9 @@ say_files <- function(paths) {
   join_words(say_counts(counts))
 }
 
-# Errors in the data are said on the way, not passed over.
-read_for_figures <- function(call) {
+# Errors in the data are said on the way, not passed over. first: what is done to it
+# before it is narrowed.
+read_for_figures <- function(call, first = identity) {
   sitting <- read_sitting(call$folder)
   errors <- sum(
     vapply(
@@ -176,7 +177,7 @@ read_for_figures <- function(call) {
     )
   )
   tell_mistakes(errors, call$folder)
-  sitting <- only_wanted(call, sitting)
+  sitting <- only_wanted(call, first(sitting))
   note_tiny_groups(call$by, sitting)
   if (any(call[["format"]] %in% c("csv", "json"))) sitting else titles_for_reader(sitting)
 }

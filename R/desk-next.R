@@ -21,8 +21,13 @@ groups_and_plan <- function(visit) {
 # Groups as columns of names, each with its reason.
 groups_section <- function(visit, sitting, groups) {
   tags <- htmltools::tags
-  if (!NROW(groups)) return(tags$p(say("desk-next.no_groups")))
+  if (!has_package(package_of_groups)) {
+    lacking <- say("page-groups.need_a_package", call = install_call(package_of_groups))
+    return(tags$p(lacking))
+  }
+  if (!NROW(groups)) return(tags$p(say("desk-next.no_groups", most = most_in_page)))
   places <- attr(groups, "places")
+  topics <- say_topics(sitting)
   people <- group_people(visit, sitting, groups)
   members <- members_of(groups, places)
   shown <- which(lengths(members) > 0 | !is.na(places$group))
@@ -41,6 +46,7 @@ groups_section <- function(visit, sitting, groups) {
   classes <- split_in_order(shown, places$class[shown])
   tags$section(
     tags$h2(say("page-groups.groups_to_teach")),
+    if (!is.null(topics)) help_line(printable(topics)),
     if (any(!is.na(places$group))) help_line(say("desk-next.names_can_be_moved")),
     lapply(classes, function(mine) {
       htmltools::tagList(
@@ -152,7 +158,7 @@ move_panel <- function(visit, ask) {
 
 plan_section <- function(visit, known) {
   tags <- htmltools::tags
-  if (!nrow(figures_known(known)$standards)) return(tags$p(say("desk-standards.none")))
+  if (!can_be_grouped(known$sitting)) return(NULL)
   plan <- once(known, "plan", function(sitting) {
     view_plan(sitting, earlier = read_plan(plan_of_visit(visit)))
   })

@@ -90,7 +90,7 @@ named_moves <- function(sitting, rows) {
     rows$action %in% "group" & rows$student %in% sitting$students$student
   )
   if (!length(moves)) return(rows)
-  made <- reckoned_groups(sitting)
+  made <- reckoned_groups(with_topics(sitting))
   places <- group_places(made$table, made$class)
   for (row in moves) {
     class <- made$class[match(rows$student[row], made$table$student)]

@@ -16,8 +16,8 @@
 #' @param topics By need: codes of the standards and misconceptions to group on; all
 #'   by default.
 #' @param tag By need: the name of a column of the items, such as `"type"`, whose values
-#'   take the place of the standards. A test without standards and misconceptions is
-#'   grouped by its questions.
+#'   take the place of the standards. A test without standards is grouped by its
+#'   questions, but for those whose key or wording is in doubt.
 #' @param by The name of a column of the students within which groups are made:
 #'   sections by default, where there are any; `NULL` for all together.
 #' @return A data frame, a row a student present, group after group: the column
@@ -48,8 +48,8 @@
 #' Equal cases are settled by the order of the responses, so that the same
 #' sitting gives the same groups.
 #' @section Errors: `pregunta_error_call` for an unknown basis, sizes that
-#'   contradict each other, or when no item names a standard and no option a
-#'   misconception to group by need.
+#'   contradict each other, when there is nothing to group by need, or by need a class of
+#'   more than 5,000 students.
 #' @export
 #' @examples
 #' quiz <- read_sitting(demo_path())
@@ -84,10 +84,9 @@ reckoned_groups <- function(sitting, basis = "need", size = 6, least = 2,
                             groups = NULL, cut = NULL, by = "section",
                             topics = NULL) {
   check_grouping(basis, size, least, groups, cut)
-  if (identical(by, "section") && all(is.na(sitting$students$section))) {
-    by <- NULL
-  }
-  classes <- student_groups(sitting, single_column(by))
+  by <- column_of_classes(sitting, by)
+  classes <- classes_of(sitting, by)
+  if (basis == "need") check_class_is_small(classes)
   students <- as.data.frame(summarise_students(sitting))
   present <- which(was_present(sitting) & !is.na(students$share))
   needs <- if (basis == "need") student_needs(sitting, present, topics)
@@ -118,6 +117,32 @@ reckoned_groups <- function(sitting, basis = "need", size = 6, least = 2,
     ),
     by = by
   )
+}
+
+# Sections, where there are any.
+column_of_classes <- function(sitting, by) {
+  if (identical(by, "section") && all(is.na(sitting$students$section))) NULL else by
+}
+
+classes_of <- function(sitting, by) {
+  student_groups(sitting, single_column(column_of_classes(sitting, by)))
+}
+
+# More to choose among than can be weighed in a minute; and no class is so large.
+most_in_class <- 5000
+
+largest_class <- function(classes) max(tabulate(classes$index), 0)
+
+say_too_large <- function(classes) {
+  largest <- largest_class(classes)
+  if (largest <= most_in_class) return(NULL)
+  say("judge-groups.a_class_too_large", n = largest, most = most_in_class)
+}
+
+check_class_is_small <- function(classes) {
+  said <- say_too_large(classes)
+  if (is.null(said)) return(invisible())
+  abort_pregunta("call", said, NULL, say("judge-groups.group_within"))
 }
 
 no_group <- data.frame(

@@ -36,7 +36,8 @@
 #'   nothing needs to be taught again, where it is so; `evidence`, for each standard
 #'   a data frame of its items (`item`, `prompt`, `difficulty`, `wrong`,
 #'   `wrong_text`, `wrong_share`, `misconception`, `idea` (its description), `pattern`);
-#'   `groups`, as in [group_students()].
+#'   `groups`, as in [group_students()]; `ungrouped`, the sentence that a class is too
+#'   large for them, where it is so.
 #' @section Errors: `pregunta_error_call` when no item names a standard.
 #' @export
 #' @examples
@@ -66,13 +67,17 @@ plan_reteach <- function(sitting, most = standards_planned, size = 6,
   )
 }
 
-# The plan from figures that are there already.
+# The plan from figures that are there already. grouped: whether with groups.
 plan_from <- function(sitting, figures, most = standards_planned, size = 6,
-                      by = "section", earlier = NULL) {
+                      by = "section", earlier = NULL, grouped = TRUE) {
   items <- figures$items
   options <- figures$options
   chosen <- standards_to_reteach(sitting, most, figures$standards)
-  groups <- if (nrow(chosen)) groups_of_plan(sitting, chosen$code, size, by)
+  grouped <- grouped && nrow(chosen) > 0
+  ungrouped <- if (grouped) say_too_large(classes_of(sitting, by))
+  groups <- if (grouped && is.null(ungrouped)) {
+    groups_of_plan(sitting, chosen$code, size, by)
+  }
   evidence <- lapply(stats::setNames(nm = chosen$code), function(code) {
     plain_rows(evidence_for(sitting, code, items = items, options = options))
   })
@@ -114,6 +119,7 @@ plan_from <- function(sitting, figures, most = standards_planned, size = 6,
     nothing = say_nothing(table, figures),
     evidence = evidence,
     groups = groups,
+    ungrouped = ungrouped,
     free = c(plan_fields, closing_fields)
   )
 }
@@ -260,6 +266,7 @@ left_rows <- function(left, like) {
 pressing_rules <- c("key", "reversed", "misleads")
 
 list_groups <- function(groups, code) {
+  if (is.null(groups)) return("")
   mine <- groups[
     groups$topic %in% code & groups$role == "learns", ,
     drop = FALSE
@@ -285,7 +292,9 @@ plan_row <- function(plan, k, roles) {
   typed <- unlist(row[plan_fields])
   list(
     row = row,
-    groups = groups[groups$topic %in% row$code & groups$role %in% roles, ],
+    groups = if (!is.null(groups)) {
+      groups[groups$topic %in% row$code & groups$role %in% roles, ]
+    },
     typed = typed[!is_blank(typed)],
     items = strsplit(row$shown_by, ";", fixed = TRUE)[[1]]
   )

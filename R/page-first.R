@@ -164,7 +164,8 @@ first_what <- function(figures, most = 4) {
   shown <- utils::head(look, most)
   rest <- look$item[-seq_len(most)]
   plan <- figures$plan
-  again <- if (!is.null(plan)) plan[!is.na(plan$need), ]
+  # A plan by questions does not say again what is said of a question.
+  again <- if (!is.null(plan)) plan[!is.na(plan$need) & !plan$code %in% look$item, ]
   htmltools::tagList(
     if (!nrow(look)) {
       tags$p(say("page-first.no_question_stands_out"))

@@ -1,6 +1,7 @@
 # Who learns what together, and the plan: what to teach again, to whom and why.
 
-report_groups <- function(view) {
+# topics: what is to be said of what they go by.
+report_groups <- function(view, topics = NULL) {
   data <- view$tables[["group-table"]]
   title <- say("page-groups.groups_to_teach")
   if (!has_package(package_of_groups)) {
@@ -26,6 +27,7 @@ report_groups <- function(view) {
       " ",
       on_screen(say("page-groups.press_a_row"))
     ),
+    if (!is.null(topics)) help_line(printable(topics)),
     wide(
       title,
       page_table("group-table", data, columns, "groups", "group")
@@ -105,7 +107,7 @@ plan_card <- function(plan, k, is_class, people) {
   title <- paste0(
     k, ". ", row$code, or_blank(row$title, paste0("  ", row$title))
   )
-  who_learns <- if (is_class && nrow(one$groups)) {
+  who_learns <- if (is_class && NROW(one$groups)) {
     who(people, one$groups$student)
   }
   tags$article(

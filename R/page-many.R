@@ -88,7 +88,9 @@ write_reports <- function(folder, out = NULL, names = TRUE,
   # Of a folder that failed it is not known whether it would again.
   if (!anyNA(table$file)) note_made(index, of_all, as, list(kept_pooled(pooled)))
   structure(
-    table, index = index, pooled = pooled, made = length(made) - sum(lengths(kept) > 0)
+    table,
+    index = index, pooled = pooled, facts = facts_of(done),
+    made = length(made) - sum(lengths(kept) > 0)
   )
 }
 
@@ -192,9 +194,16 @@ report_row <- function(folder, file, make) {
         " ",
         cli::ansi_strip(conditionMessage(e))
       )
+      attr(row, "facts") <- facts_said(e)
       row
     }
   )
+}
+
+# What stopped each, for who reads it by fields; NULL where nothing did.
+facts_of <- function(done) {
+  facts <- lapply(done, function(one) attr(one$row, "facts"))
+  if (any(lengths(facts) > 0)) facts
 }
 
 empty_row <- function(folder) {

@@ -28,7 +28,7 @@ write_part_reports <- function(folder, each, out = NULL, names = TRUE,
                                audience = "teacher", by = NULL,
                                cores = cores_allowed(), anew = FALSE) {
   check_audience(audience)
-  sitting <- read_sitting(folder)
+  sitting <- with_unsettled(read_sitting(folder))
   student_groups(sitting, single_column(each)) # a column that is not there is said
   values <- as_text(sitting$students[[each]])
   parts <- sort(unique(values[!is.na(values)]), method = "radix")
@@ -72,6 +72,7 @@ write_part_reports <- function(folder, each, out = NULL, names = TRUE,
     table[setdiff(names(table), c("folder", "date"))],
     index = index,
     without = sum(is.na(values)),
+    facts = facts_of(done),
     made = length(made) - sum(vapply(done, function(one) isTRUE(one$reused), TRUE))
   )
 }

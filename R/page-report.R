@@ -82,6 +82,7 @@ teacher_page <- function(sitting, names, plan = NULL) {
   if (!names) {
     sitting <- for_sharing(sitting)
   }
+  sitting <- with_unsettled(sitting)
   people <- page_people(sitting$students, names)
   is_class <- names && sum(was_present(sitting)) <= most_in_page
   views <- sections_shown(sitting, is_class)
@@ -106,7 +107,7 @@ teacher_page <- function(sitting, names, plan = NULL) {
     grid = report_grid(sitting, whole),
     standards = report_standards(sitting, whole),
     misconceptions = report_misconceptions(whole),
-    groups = report_groups(whole),
+    groups = report_groups(whole, say_topics(sitting)),
     plan = report_plan(whole),
     trust = report_trust(whole),
     notes = report_notes(sitting, names)

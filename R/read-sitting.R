@@ -7,19 +7,31 @@
 #' expected; UTF-16 and Windows-1252 are read too and a finding says so.
 #' [new_test()] makes such a folder from whatever there is.
 #'
-#' * `responses.csv`: wide, a row a student, `student` and a column an item;
-#'   or long, `student`, `item`, `response` and any of `points`, `attempt`,
-#'   `status`, `seconds`, `submitted`, `explanation`, `comment`.
-#' * `items.csv`: an item a row in printed order: `item`, `type`, `key`,
-#'   `points`, `scoring`, `standards` (`;` between), `prompt`, `rationale`;
+#' * `responses.csv`: a row a student (wide) or an answer (long). Wide: `student`, a
+#'   column an item, any of `attempt`, `seconds`, `submitted`, and for an item `<item>
+#'   points` (given by hand), `<item> seconds`, `<item> explanation`, `<item>
+#'   comment`. Long: `student`, `item`, `response` and any of `points`, `attempt`,
+#'   `status`, `seconds`, `submitted`, `explanation`, `comment`, `marker`.
+#' * `items.csv`: a row an item, in printed order: `item`, `type`, `key`, `points`,
+#'   `scoring` (`all` or `each`), `standards` (`;` between), `prompt`, `rationale`;
 #'   any other column is a tag.
-#' * `options.csv`: `item`, `option`, `text`, `misconception`.
-#' * `misconceptions.csv`: `code`, `description`.
-#' * `students.csv`: `student`, `name`, `section`; any other column can group.
-#' * `standards.csv`: `code`, `parent`, `title`, `emphasis`.
-#' * `adjustments.csv`: `student`, `item`, `action`, `value`, `reason`: recorded
-#'   changes of marks and keys; see [adjust()].
+#' * `options.csv`: a row an option: `item`, `option`, `text`, `misconception`.
+#' * `misconceptions.csv`: a row a misconception: `code`, `description`.
+#' * `students.csv`: a row a student: `student`, `name`, `section`, `email`,
+#'   `guardian_email`, `language` (that the family reads); any other column can group.
+#' * `standards.csv`: a row a standard: `code`, `parent`, `title` (and `title_es` or
+#'   the like), `emphasis` (`priority` or `supporting`).
+#' * `adjustments.csv`: a row a recorded change of a mark or a key: `student` (blank:
+#'   all), `item`, `action`, `value`, `reason`; see [adjust()].
 #' * `test.yml`: the settings of [default_settings()] that differ.
+#' * `plan.csv`: a row a standard of the plan: what was found, and `activity`, `day`,
+#'   `check`, `note` to type into; see [plan_reteach()].
+#' * `judges.csv`: a row a judge's word on an item: `judge`, `item`, `estimate`,
+#'   `round`; see [summarise_cuts()].
+#' * `placements.csv`: a row a student whom a teacher places: `student`, `placed`
+#'   (`above`, `below` or `borderline`), `judge`.
+#' * `record.yml`: beside a record of the year, not in a test's folder: `windows`,
+#'   `ladders`, `renamed`; see [open_record()].
 #'
 #' The files are only read, never changed.
 #'

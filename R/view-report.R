@@ -48,10 +48,16 @@ view_report <- function(sitting, is_class, plan = NULL, groups = NULL) {
       is_class = is_class
     )
   )
-  figures$plan <- if (nrow(standards) && has_package(package_of_groups)) {
-    plan_from(sitting, figures, earlier = plan)
-  }
+  figures$plan <- if (can_be_grouped(sitting)) plan_of_report(sitting, figures, plan)
   figures
+}
+
+# The plan, by the questions where none names a standard.
+plan_of_report <- function(sitting, figures, earlier) {
+  topical <- with_topics(sitting, titled = FALSE)
+  if (!names_standards(sitting)) figures$standards <- summarise_standards(topical)
+  # Where nobody is named, no groups are shown.
+  plan_from(topical, figures, earlier = earlier, grouped = figures$is_class)
 }
 
 # What every page about the whole test shows, whoever it is for.
@@ -65,9 +71,9 @@ figures_of_all <- function(sitting, tally, standards) {
   c(judged_questions(tally), about)
 }
 
-# By need, where something says what a question is about and somebody has points.
+# By need, where somebody has points.
 can_be_grouped <- function(sitting) {
-  any(was_present(sitting)) && knows_topics(sitting) && has_package(package_of_groups)
+  any(was_present(sitting)) && has_package(package_of_groups)
 }
 
 # What an index says of a test, from what its report has reckoned.

@@ -142,7 +142,7 @@ standard_parts <- function(plan, k, part, names) {
   closed <- say_closed(row)
   fields <- unlist(row[plan_fields])
   names(fields) <- capital(words_for(plan_fields, "plan_fields_written"))
-  who <- if (nrow(one$groups)) {
+  who <- if (NROW(one$groups)) {
     part(
       "table",
       groups_table(one$groups, names),

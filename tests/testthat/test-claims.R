@@ -3,6 +3,7 @@
 # is made three times too often shows.
 
 test_that("no claim is made more often than it may be where nothing is to be found", {
+  only_in_all()
   set.seed(19)
   runs <- 20
   claims <- false_claims()

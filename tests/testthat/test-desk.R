@@ -42,7 +42,7 @@ test_that("every place shows, at a desk's and a phone's width, in the dark, and 
   )
   has_axe <- file.exists(axe)
   if (has_axe) run_js(page, paste(readLines(axe, warn = FALSE), collapse = "\n"))
-  for (place in places) {
+  for (place in thinned(places, 6)) {
     go_place(page, place)
     said <- text_of(page)
     expect_gt(nchar(said), 40, label = place)
@@ -60,7 +60,7 @@ test_that("every place shows, at a desk's and a phone's width, in the dark, and 
   }
   run_js(page, "(document.documentElement.dataset.room = 'dark', true)")
   page$Emulation$setDeviceMetricsOverride(390, 800, 1, TRUE)
-  for (place in places[c(1, 4, 5, 6, 7, 10, 11, 12)]) {
+  for (place in thinned(places[c(1, 4, 5, 6, 7, 10, 11, 12)], 3)) {
     go_place(page, place)
     expect_equal(
       run_js(page, "document.documentElement.scrollWidth <= innerWidth + 1"), TRUE,
@@ -86,6 +86,7 @@ test_that("every place shows, at a desk's and a phone's width, in the dark, and 
 })
 
 test_that("a messy export comes in by what is shown, corrected, and kept as by `new`", {
+  only_in_all()
   desk <- open_desk_here()
   page <- open_page(desk)
   export <- system.file("extdata", "exports", "wide-names-totals.csv", package = "pregunta")
@@ -184,6 +185,7 @@ test_that("from the shelf to a changed key and back by the keyboard alone", {
 })
 
 test_that("a second test is chosen, made, taken back; what came of it closes the plan", {
+  only_in_all()
   desk <- open_desk_here()
   page <- open_page(desk)
   tides <- file.path(desk$folder, "tides")
@@ -367,6 +369,7 @@ test_that("a paper test is typed in at the speed of the sheets, differences are 
 })
 
 test_that("two who type the same cell: the first stays, the second is shown and can be taken", {
+  only_in_all()
   folder <- tempfile("shelf-")
   dir.create(folder)
   test <- plain_folder(
@@ -417,6 +420,7 @@ test_that("the plan is typed where it stands and kept in the folder", {
 })
 
 test_that("three who have all right, and nobody, are shown in every room or it is said", {
+  only_in_all()
   shelf <- tempfile("shelf-")
   dir.create(shelf)
   answers <- list(
@@ -447,6 +451,7 @@ test_that("three who have all right, and nobody, are shown in every room or it i
 })
 
 test_that("a name is dragged to another group, moved by keyboard, and taken back", {
+  only_in_all()
   desk <- open_desk_here()
   page <- open_page(desk)
   tides <- file.path(desk$folder, "tides")
@@ -492,6 +497,7 @@ test_that("a name is dragged to another group, moved by keyboard, and taken back
 })
 
 test_that("the year is what the record says of the same tests, and follows a change", {
+  only_in_all()
   desk <- open_desk_here()
   tides <- file.path(desk$folder, "tides")
   inside <- c(
@@ -535,6 +541,7 @@ test_that("the year is what the record says of the same tests, and follows a cha
 })
 
 test_that("a report is made while the desk stays alive, is the command line's, and opens", {
+  only_in_all()
   desk <- open_desk_here()
   page <- open_page(desk)
   tides <- file.path(desk$folder, "tides")
@@ -555,6 +562,7 @@ test_that("a report is made while the desk stays alive, is the command line's, a
 })
 
 test_that("pages home: chosen parts, one looked at, all made, drafts; reports of all", {
+  only_in_all()
   desk <- open_desk_here()
   tides <- file.path(desk$folder, "tides")
   students <- file.path(tides, "students.csv")
@@ -612,6 +620,7 @@ test_that("pages home: chosen parts, one looked at, all made, drafts; reports of
 })
 
 test_that("what another does shows, fifty changes from two sides are fifty lines", {
+  only_in_all()
   desk <- open_desk_here()
   page <- open_page(desk)
   tides <- file.path(desk$folder, "tides")
@@ -687,6 +696,7 @@ test_that("without the key, from elsewhere, or under another name nothing is tol
 })
 
 test_that("two hundred bad requests a second are refused, and the desk answers on", {
+  only_in_all()
   desk <- open_desk_here(alone = TRUE)
   page <- open_page(desk)
   pool <- curl::new_pool()
@@ -705,6 +715,7 @@ test_that("two hundred bad requests a second are refused, and the desk answers o
 })
 
 test_that("a folder that breaks or goes is said, and comes back", {
+  only_in_all()
   desk <- open_desk_here(alone = TRUE)
   page <- open_page(desk)
   tides <- file.path(desk$folder, "tides")
@@ -722,6 +733,7 @@ test_that("a folder that breaks or goes is said, and comes back", {
 })
 
 test_that("what students typed is text in every place, and in the names of things", {
+  only_in_all()
   hostile <- "<svg onload=document.title='taken'><b>x</b>"
   folder <- tempfile("shelf-")
   dir.create(folder)
@@ -773,6 +785,7 @@ test_that("the port, the folder and a taken port are checked in words", {
 })
 
 test_that("killed at any moment of an action the files are whole, and the next one clears up", {
+  only_in_all()
   kills <- as.integer(Sys.getenv("PREGUNTA_DESK_KILLS", "4"))
   actions <- list(
     list(act = "change", action = "points", student = "h001", item = "Q24", value = "1"),

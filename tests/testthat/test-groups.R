@@ -279,3 +279,60 @@ test_that("a test without standards is grouped by its questions, or by a tag", {
   expect_setequal(plan$code, c("map", "tide"))
   expect_true(all(plan_reteach(quiz)$code %in% quiz$items$item))
 })
+
+test_that("without standards a wrong key makes no group, and ideas alone make nobody ready", {
+  folder <- demo_copy()
+  items <- data.table::fread(file.path(folder, "items.csv"), colClasses = "character")
+  items$standards <- NULL
+  data.table::fwrite(items, file.path(folder, "items.csv"))
+  unlink(file.path(folder, "standards.csv"))
+  quiz <- read_sitting(folder)
+  groups <- group_students(quiz)
+  ideas <- data.table::fread(file.path(folder, "misconceptions.csv"))$code
+  expect_true(all(groups$topic %in% c(setdiff(items$item, "Q7"), ideas, NA)))
+  ready <- groups$student[groups$role == "ready_for_more"]
+  scores <- summarise_students(quiz)
+  short <- scores$student[scores$share < quiz$settings$mastery_cut & scores$status != "absent"]
+  expect_gt(length(short), 30)
+  expect_length(intersect(ready, short), 0)
+  settled <- adjust(quiz, item = "Q7", action = "key", value = "C")
+  expect_false(grepl("Q7", paste(internal("say_topics")(settled)), fixed = TRUE))
+  first <- attr(groups, "places")[1, ]
+  moved <- adjust(quiz, "group", student = "h002", value = first$to, reason = "with a friend")
+  expect_identical(subset(group_students(moved), student == "h002")$topic, first$topic)
+  refused <- quote(adjust(quiz, "group", student = "h002", value = "Q7"))
+  expect_refused(eval(refused), "call", "Q7", "Q9")
+  plan <- plan_reteach(quiz)
+  expect_true(all(plan$code %in% setdiff(items$item, "Q7")))
+  # Of a part too what all their answers put in doubt is left out.
+  of_part <- run_here("groups", folder, "--only", "section=Harbour A", "--format", "csv")$out
+  expect_gt(length(of_part), 20)
+  expect_no_match(of_part, "Q7")
+  alone <- narrow_sitting(internal("with_unsettled")(quiz), item = "Q7")
+  expect_identical(unique(group_students(alone)$topic[1]), "Q7")
+  expect_true(file.exists(write_report(alone, tempfile(fileext = ".html"))))
+  # A report shows both, and says what they go by.
+  report <- write_report(quiz, tempfile(fileext = ".html"))
+  html <- paste(readLines(report, encoding = "UTF-8"), collapse = "\n")
+  for (said in c(
+    "Groups to teach", "What to teach again", paste0("1. ", plan$code[1]),
+    "each stands for itself. Left out until it is settled: Q7."
+  )) {
+    expect_match(html, said, fixed = TRUE)
+  }
+})
+
+test_that("a class too large to be grouped is told so, its plan and report have no groups", {
+  n <- 5001
+  answers <- data.frame(rep(c("A", "B"), length.out = n), rep(c("B", "A", "A"), length.out = n))
+  quiz <- choice_sitting(answers)
+  expect_refused(group_students(quiz), "call", "5001 students is too large", "--by")
+  expect_identical(nrow(group_students(quiz, "score", groups = 4)), as.integer(n))
+  plan <- plan_reteach(quiz)
+  expect_gt(nrow(plan), 0)
+  expect_true(all(plan$students == ""))
+  expect_match(paste(capture.output(print(plan)), collapse = " "), plan$code[1], fixed = TRUE)
+  expect_true(file.exists(write_plan(plan, tempfile(fileext = ".docx"))))
+  quiz$students$section <- rep(c("a", "b"), length.out = n)
+  expect_true(all(nzchar(plan_reteach(quiz, size = 2500)$students)))
+})

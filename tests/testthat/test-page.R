@@ -99,6 +99,7 @@ test_that("the questions stand hardest first and sort by any heading", {
 })
 
 test_that("names sort as the language does, and are found as they are written", {
+  only_in_all()
   names <- c("Zeno Bay", "Nunzo Bay", "\u00c9mile Bay", "Eva Bay", "Nu\u00f1o Bay", "adam Bay")
   answers <- matrix(rep(c("A", "B", "A", "B"), 6), 6, dimnames = list(NULL, paste0("Q", 1:4)))
   quiz <- sitting(data.frame(student = names, answers), data.frame(item = paste0("Q", 1:4), key = "A"))
@@ -179,6 +180,7 @@ test_that(
 )
 
 test_that("the switch shows one section's figures everywhere, and goes back", {
+  only_in_all()
   quiz <- few_students()
   page <- page_after(
     report_of(quiz),
@@ -249,6 +251,7 @@ test_that(
     "on paper"
   ),
   {
+    only_in_all()
     skip_if(
       is.na(browser()) || !nzchar(Sys.which("pdftotext")),
       "no browser or pdftotext on this machine"
@@ -270,6 +273,7 @@ test_that(
 )
 
 test_that("on paper too the headings of the grid stand over their columns", {
+  only_in_all()
   skip_if(
     is.na(browser()) || !nzchar(Sys.which("pdftotext")),
     "no browser or pdftotext on this machine"
@@ -303,6 +307,7 @@ test_that(
     "opened"
   ),
   {
+    only_in_all()
     axe <- Sys.getenv("PREGUNTA_AXE")
     skip_if(!file.exists(axe), "axe-core is not on this machine")
     engine <- paste(readLines(axe, warn = FALSE, encoding = "UTF-8"), collapse = "\n")
@@ -412,6 +417,7 @@ test_that("hostile text in every field is text on the page", {
 })
 
 test_that("the page is made for a class of one, for no standards and for nobody at all", {
+  only_in_all()
   for (quiz in list(
     choice_sitting(matrix("A", 1, 1)),
     choice_sitting(matrix(c("A", NA), 2, 3)),

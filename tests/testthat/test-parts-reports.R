@@ -9,6 +9,7 @@ parts_folder <- function(...) {
 page_of <- function(path) paste(readLines(path, warn = FALSE), collapse = "\n")
 
 test_that("each part has the report that --only makes of it, with its own plan and names", {
+  only_in_all()
   folder <- parts_folder()
   quiz <- read_sitting(folder)
   run_here("plan", folder, "--only", "teacher=Ms Lantern")
@@ -35,6 +36,7 @@ test_that("each part has the report that --only makes of it, with its own plan a
 })
 
 test_that("values are themselves, whatever signs they have, and nobody is in two reports", {
+  only_in_all()
   folder <- parts_folder()
   path <- file.path(folder, "students.csv")
   students <- read.csv(path, colClasses = "character")

@@ -3,6 +3,7 @@
 test_that(
   "a coordinator sees groups side by side as the summaries have them, and no student",
   {
+    only_in_all()
     quiz <- read_sitting(demo_path())
     expect_true(
       any(
@@ -157,6 +158,7 @@ test_that("what cannot be written leaves the old file whole", {
 # A process that may write no file above a few blocks stands for a full disk: each
 # writer finds out in its own way, some only when a file is closed or not at all.
 test_that("where there is no room nothing is half written, whoever writes it", {
+  only_in_all()
   skip_on_os(c("windows", "mac"))
   folder <- tempfile()
   dir.create(folder)
@@ -212,6 +214,7 @@ test_that("where there is no room nothing is half written, whoever writes it", {
 })
 
 test_that("the template for one's own report renders, with standards or without", {
+  only_in_all()
   skip_if_not(rmarkdown::pandoc_available(), "no pandoc on this machine")
   template <- system.file(
     "rmarkdown",
