@@ -10,6 +10,7 @@ STAMP := .check/installed
 CASES ?= 2000
 KILLS ?= 240
 SEED ?= 1
+TESTS ?=
 
 .PHONY: all deps install demo desk live test check checked bench fuzz kill accuracy screenshots site document lint style clean
 
@@ -41,8 +42,10 @@ else
 	@exec/pregunta demo --class pregunta-class
 endif
 
+# TESTS=all: the long ones as well, as CI runs them. What this make was given is not for
+# those that a test calls.
 test: install
-	@$(RSCRIPT) tools/test.R
+	@MAKEFLAGS= PREGUNTA_TESTS=$(TESTS) $(RSCRIPT) tools/test.R
 
 # Both at once: the check keeps one core busy at most.
 check: deps

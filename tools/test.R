@@ -85,5 +85,8 @@ tests <- tests[order(-tests$real), ]
 utils::write.csv(tests, ".check/times.csv", row.names = FALSE)
 line <- sprintf("%d passed, %d failed, %d skipped", passed, failed, skipped)
 writeLines(line, ".check/counts")
+if (!identical(Sys.getenv("PREGUNTA_TESTS"), "all")) {
+  cat("\nLong tests are left out, long loops thinned; all: make test TESTS=all\n")
+}
 cat("\n", line, "\n", sep = "")
 if (failed) quit(status = 1)

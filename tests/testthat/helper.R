@@ -205,3 +205,14 @@ complete_settings_for <- function(quiz, ...) {
   quiz$settings[names(settings)] <- settings
   quiz
 }
+
+# `make test` is quick. What takes long is left to `make test TESTS=all`, which CI runs;
+# long loops go through every member there and through a few here.
+all_tests <- function() identical(Sys.getenv("PREGUNTA_TESTS"), "all")
+
+only_in_all <- function() skip_if_not(all_tests(), "left to make test TESTS=all")
+
+thinned <- function(x, n) {
+  if (all_tests() || length(x) <= n) return(x)
+  x[unique(round(seq(1, length(x), length.out = n)))]
+}

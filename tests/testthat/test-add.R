@@ -23,6 +23,7 @@ points_in <- function(folder) {
 }
 
 test_that("in two parts or in one, the test is the same, and undoing brings back each byte", {
+  only_in_all()
   files <- c(
     "wide-answers.csv", "wide-names-totals.csv", "wide-three-columns.csv", "long.csv"
   )
@@ -54,10 +55,11 @@ test_that("in two parts or in one, the test is the same, and undoing brings back
 })
 
 test_that("who sat late, a key that was forgotten and a list of students are each one step", {
+  only_in_all()
   folder <- made_monday()
   states <- list(bytes_in(folder))
   add <- function(...) {
-    call <- pregunta("add", folder, ...)
+    call <- run_here("add", folder, ...)
     expect_equal(call$status, 0, info = call$err)
     states[[length(states) + 1]] <<- bytes_in(folder)
     call$out
@@ -71,7 +73,7 @@ test_that("who sat late, a key that was forgotten and a list of students are eac
   list <- file_of(c("id,name,class", "s1,Ada Bay,7a", "s4,Bo Day,7b", "s9,Cy Ebb,7b"))
   said <- add("--students", list)
   expect_match(said, "3 new, of 3 on the list", all = FALSE)
-  again <- pregunta("add", folder, "--students", list)
+  again <- run_here("add", folder, "--students", list)
   expect_match(again$out, "Nothing was changed", all = FALSE)
   expect_equal(read_sitting(folder)$students$name[1], "Ada Bay")
   # by name, a blank told of a student, and a question that the others did not have
@@ -80,11 +82,11 @@ test_that("who sat late, a key that was forgotten and a list of students are eac
   expect_match(said, "Q4 is new: it was not given to the others", all = FALSE)
   expect_equal(points_in(folder)[["s9"]], 3)
   for (k in rev(seq_along(states))[-1]) {
-    call <- pregunta("add", folder, "--undo")
+    call <- run_here("add", folder, "--undo")
     expect_equal(call$status, 0, info = call$err)
     expect_identical(bytes_in(folder), states[[k]])
   }
-  expect_match(pregunta("add", folder, "--undo")$err, "nothing to undo")
+  expect_match(run_here("add", folder, "--undo")$err, "nothing to undo")
 })
 
 test_that("rows of students who have answers already are never added without a word", {
@@ -109,7 +111,7 @@ test_that("what was typed since is not undone, another key is refused, a preview
   folder <- made_monday(file_of(c("item,key", "Q1,A", "Q2,B", "Q3,C")))
   before <- bytes_in(folder)
   late <- file_of(c("Student,Q1,Q2,Q3", "s5,A,B,C"))
-  shown <- pregunta("add", folder, "--from", late, "--preview")
+  shown <- run_here("add", folder, "--from", late, "--preview")
   expect_match(shown$out, "would have 5 rows", all = FALSE)
   expect_identical(bytes_in(folder), before)
   expect_refused(

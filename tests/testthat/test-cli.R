@@ -357,6 +357,7 @@ test_that("a summary prints as its table, and as a data frame once columns are g
 })
 
 test_that("colour changes nothing but the colour", {
+  only_in_all()
   old <- options(pregunta.colour = FALSE)
   on.exit(options(old))
   shown <- function(colour, ...) {
@@ -398,6 +399,7 @@ test_that(
     "starts no process"
   ),
   {
+    only_in_all()
     folder <- demo_copy()
     run_here("report", folder) # what other packages set when they are loaded is theirs
     run_here("plot", folder, "--of", "items", "--out", tempfile(fileext = ".svg"))

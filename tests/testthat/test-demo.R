@@ -67,6 +67,7 @@ test_that("the follow-up, the knots and the logbook are test folders too", {
 test_that(
   "the demo writes out every output, takes what it wrote for its own, and nothing else",
   {
+    only_in_all()
     folder <- file.path(tempfile(), "demo")
     dir.create(dirname(folder))
     written <- write_demo(folder)

@@ -57,6 +57,7 @@ test_that("each has a key and sees the students of their sections, or all", {
 })
 
 test_that("a part changes the marks of its own students only, and the list says who did", {
+  only_in_all()
   desk <- open_school()
   tides <- file.path(desk$folder, "tides")
   list_path <- file.path(tides, "adjustments.csv")
@@ -110,6 +111,7 @@ test_that("a part changes the marks of its own students only, and the list says 
 })
 
 test_that("what a part makes is a file of its own, and others' files are not there for it", {
+  only_in_all()
   desk <- open_school()
   tides <- file.path(desk$folder, "tides")
   writeLines("<p>all</p>", file.path(tides, "report.html"))
@@ -202,6 +204,7 @@ test_that("a file of people that is not right is refused, with the line and what
 })
 
 test_that("who sees a part has a plan of the part, the same as on the command line", {
+  only_in_all()
   desk <- open_school()
   tides <- file.path(desk$folder, "tides")
   run_here("plan", tides)
@@ -233,6 +236,7 @@ test_that("who sees a part has a plan of the part, the same as on the command li
 })
 
 test_that("a part types the answers of its own students, and takes back what it typed", {
+  only_in_all()
   desk <- open_school()
   tides <- file.path(desk$folder, "tides")
   path <- file.path(tides, "responses.csv")
@@ -266,6 +270,7 @@ test_that("a part types the answers of its own students, and takes back what it 
 })
 
 test_that("a part adds answers of its own students and brings in tests of its own sections", {
+  only_in_all()
   desk <- open_school()
   tides <- file.path(desk$folder, "tides")
   page <- open_page(list(address = desk$people[["Bo Day"]]))

@@ -8,7 +8,7 @@ test_that("small exports that are easily misread are read right", {
     file.path(room, "expected.csv"),
     colClasses = c("character", "character", "character", "numeric", "numeric")
   )
-  for (part in split(expected, expected$file)) {
+  for (part in thinned(split(expected, expected$file), 8)) {
     file <- part$file[1]
     key <- if (nzchar(part$key[1])) file.path(room, part$key[1])
     folder <- tempfile("made")
@@ -27,7 +27,7 @@ test_that("small exports that are easily misread are read right", {
 
 test_that("of made-up exports none is misread, and nearly all are read at once", {
   skip_on_cran()
-  seeds <- seq_len(as.integer(Sys.getenv("PREGUNTA_EXPORTS", "42")))
+  seeds <- seq_len(as.integer(Sys.getenv("PREGUNTA_EXPORTS", if (all_tests()) "42" else "14")))
   languages <- rep_len(names(export_words), length(seeds))
   kinds <- rep_len(rep(export_kinds, each = length(export_words)), length(seeds))
   outcome <- unlist(parallel::mclapply(seeds, function(seed) {
@@ -35,7 +35,7 @@ test_that("of made-up exports none is misread, and nearly all are read at once",
   }, mc.cores = max(1, parallel::detectCores())))
   expect_length(outcome, length(seeds))
   expect_identical(paste(kinds, seeds)[outcome == "wrong"], character())
-  expect_gt(mean(outcome == "right"), 0.95)
+  expect_lte(sum(outcome != "right"), max(1, 0.05 * length(seeds)))
   expect_lte(sum(outcome == "lost"), 0.05 * sum(outcome != "right") + 1)
 })
 
@@ -43,7 +43,7 @@ test_that("of made-up exports none is misread, and nearly all are read at once",
 new_from <- function(lines, ..., name = "export.csv") {
   file <- file.path(do.call(folder_of, stats::setNames(list(lines), name)), name)
   folder <- tempfile("made")
-  c(pregunta("new", folder, "--from", file, ...), folder = folder)
+  c(run_here("new", folder, "--from", file, ...), folder = folder)
 }
 
 unlabelled <- c("ID;Q1;Q2;Q3", "s1;A;B;C", "s2;B;B;C", "s3;A;D;C", "Zuff;1;2;1")
@@ -377,7 +377,7 @@ test_that("reasons in attempts that do not count are told, not lost without a wo
   )
   findings <- check_sitting(read_sitting(folder))
   expect_match(findings$finding, "1 reason stands in an attempt that does not count", all = FALSE)
-  expect_match(pregunta("explanations", folder)$err, "not shown here")
+  expect_match(run_here("explanations", folder)$err, "not shown here")
 })
 
 test_that("what stands over several questions is said of each of them", {
@@ -565,12 +565,12 @@ test_that("files that are not sure can each be taken in their own way", {
   expect_refused(points(c(z.csv = 1)), "call", "\"z.csv\"", "--take a.csv=2,b.csv=1")
   expect_error(points(c(a.csv = 1)), "b.csv", class = "pregunta_error_undecided")
   room <- folder_of(a.csv = lines, b.csv = other)
-  call <- pregunta(
+  call <- run_here(
     "new", file.path(room, "t"), "--from", file.path(room, c("a.csv", "b.csv")),
     "--key", "later", "--take", "a.csv=3,b.csv=1"
   )
   expect_equal(call$status, 0, info = call$err)
-  expect_equal(pregunta("new", "x", "--from", file.path(room, "a.csv"), "--take", "two")$status, 2)
+  expect_equal(run_here("new", "x", "--from", file.path(room, "a.csv"), "--take", "two")$status, 2)
 })
 
 test_that("an account's name that is kept in two places is two people", {
@@ -592,6 +592,7 @@ test_that("an account's name that is kept in two places is two people", {
 })
 
 test_that("a large file, which is taken apart as it is read, loses nothing", {
+  only_in_all()
   n <- 4000
   set.seed(2)
   answers <- vapply(1:52, function(k) sample(LETTERS[1:4], n, TRUE), character(n))
@@ -644,7 +645,7 @@ test_that("columns that make up the number of the key's questions are offered as
   made <- tempfile("made")
   read <- function(...) {
     files <- file.path(folder, c("export.csv", "key.csv"))
-    pregunta("new", made, "--from", files[1], "--key", files[2], ...)
+    run_here("new", made, "--from", files[1], "--key", files[2], ...)
   }
   asked <- read()
   expect_equal(asked$status, 2)

@@ -2,6 +2,7 @@
 # thousands), and what is refused before a parser is given it.
 
 test_that("24 broken files are read, or refused in words: none breaks it or moves a terminal", {
+  only_in_all()
   skip_on_cran()
   targets <- fuzz_targets()
   found <- do.call(rbind, parallel::mclapply(

@@ -40,6 +40,7 @@ run_in_library <- function(library, ...) {
 }
 
 test_that("without the packages that are only suggested all else works, and each is asked for", {
+  only_in_all()
   skip_on_os("windows")
   lacking <- suggested()
   expect_true(all(c("officer", "Rglpk", "RPostgres", "shiny") %in% lacking))

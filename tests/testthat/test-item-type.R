@@ -208,6 +208,7 @@ test_that(
     "follow-up and export"
   ),
   {
+    only_in_all()
     register_item_type(slider())
     register_item_type(hotspots())
     on.exit(rm(list = c("slider", "hotspots"), envir = internal("more_types")))

@@ -222,6 +222,7 @@ test_that("what a language lacks is said in the one it is like, else in English"
 })
 
 test_that("data for other programs are the same in every language", {
+  only_in_all()
   verbs <- list(
     "test", "items", c("items", "--review"), "options", "students", "standards",
     "misconceptions", "groups", "check", "decisions", "plan",
@@ -241,6 +242,7 @@ test_that("data for other programs are the same in every language", {
 })
 
 test_that("the language is that of --language, of the test, else the usual one, and is left", {
+  only_in_all()
   folder <- demo_copy()
   said <- function(...) paste(run_here("test", folder, ...)$out, collapse = " ")
   expect_match(said(), "sat it")
@@ -468,6 +470,7 @@ test_that("a level can be named as it is read", {
 # ---- at the desk ---------------------------------------------------------------------------
 
 test_that("who looks at the desk chooses a language, and their browser keeps it", {
+  only_in_all()
   desk <- open_desk_here(more = c("--language", "es"))
   page <- open_page(desk)
   go_place(page, "#tides/went")

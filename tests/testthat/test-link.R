@@ -39,6 +39,7 @@ whole_of <- function(tests, ...) {
 }
 
 test_that("an easier test is not growth, and growth is found; the intervals hold", {
+  only_in_all()
   set.seed(24)
   runs <- lapply(1:40, function(run) {
     still <- two_tests(150)
@@ -141,6 +142,7 @@ test_that("a question that moved is left out and named, and another key is no li
 })
 
 test_that("without drift a question is called easier or harder in at most 1 of 20 tests", {
+  only_in_all()
   set.seed(6)
   called <- replicate(60, {
     tests <- two_tests(120)

@@ -59,6 +59,7 @@ answered_folder <- function(statements) {
 }
 
 test_that("what is seen live is what the folder says, whichever try counts", {
+  only_in_all()
   events <- internal("class_events")(read_sitting(demo_path()), 60)
   folder <- answered_folder(events$statement[!duplicated(vapply(events$statement, `[[`, "", "id"))])
   receiver <- internal("new_receiver")(folder)
@@ -125,6 +126,7 @@ schema_columns <- function(name) {
 }
 
 test_that("watch without a terminal is one table; the counts are those of the class", {
+  only_in_all()
   events <- internal("class_events")(read_sitting(demo_path()), 60)
   half <- events[events$time < 25, ]
   folder <- answered_folder(half$statement[!duplicated(vapply(half$statement, `[[`, "", "id"))])
@@ -177,6 +179,7 @@ test_that("in a terminal it is drawn in place, and Ctrl+C ends it", {
 })
 
 test_that("the made-up class answers through the protocol, the same every time", {
+  only_in_all()
   folder <- tempfile("class-")
   said <- processx::run(
     Sys.getenv("PREGUNTA_EXEC"), c("demo", "--class", folder, "--minutes", "0.1"),
@@ -194,6 +197,7 @@ test_that("the made-up class answers through the protocol, the same every time",
 })
 
 test_that("the desk follows the class, at its own address, with names off for all to see", {
+  only_in_all()
   folder <- tempfile("shelf-")
   dir.create(folder)
   file.rename(unsat_demo(), file.path(folder, "tides"))
@@ -235,6 +239,7 @@ test_that("the desk follows the class, at its own address, with names off for al
 })
 
 test_that("a folder that is itself a test nobody has sat opens where the class is followed", {
+  only_in_all()
   desk <- open_desk_here(folder = unsat_demo())
   page <- open_page(desk)
   expect_match(text_of(page, "#main"), "No answer has come yet")

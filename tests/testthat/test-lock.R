@@ -18,6 +18,7 @@ demo_copy <- function() {
 }
 
 test_that("changes made side by side are all there, each once", {
+  only_in_all()
   skip_on_cran()
   folder <- demo_copy()
   calls <- lapply(1:12, function(k) {
@@ -49,6 +50,7 @@ in_four <- function(calls) {
 }
 
 test_that("fifty changes by four processes are fifty lines", {
+  only_in_all()
   skip_on_cran()
   folder <- tempfile("knots-")
   dir.create(folder)
@@ -67,6 +69,7 @@ test_that("fifty changes by four processes are fifty lines", {
 })
 
 test_that("fifty marks read back by four processes are fifty marks", {
+  only_in_all()
   skip_on_cran()
   ids <- sprintf("s%02d", 1:50)
   folder <- plain_folder(
@@ -106,6 +109,7 @@ test_that("answers typed in side by side are all there", {
 })
 
 test_that("questions kept side by side in a bank that was not there are all in it", {
+  only_in_all()
   skip_on_cran()
   bank <- tempfile(fileext = ".sqlite")
   items <- paste0("Q", 2:7)

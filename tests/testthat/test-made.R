@@ -13,6 +13,7 @@ tests_of <- function(n = 4) {
 written <- function(paths) file.info(paths)$mtime
 
 test_that("of many folders only the reports of those that changed are made", {
+  only_in_all()
   root <- tests_of()
   first <- write_reports(root, cores = 1)
   expect_identical(attr(first, "made"), 4L)
@@ -45,6 +46,7 @@ test_that("a test that cannot be read is tried each time", {
 })
 
 test_that("whatever stands in the notes, the reports are right", {
+  only_in_all()
   root <- tests_of(2)
   first <- write_reports(root, cores = 1)
   notes <- file.path(root, "class1", ".made.json")
@@ -66,6 +68,7 @@ test_that("whatever stands in the notes, the reports are right", {
 })
 
 test_that("of the parts of a test only those are made whose students changed", {
+  only_in_all()
   folder <- demo_copy()
   first <- write_part_reports(folder, "section", cores = 1)
   expect_identical(attr(first, "made"), 3L)
@@ -83,6 +86,7 @@ test_that("of the parts of a test only those are made whose students changed", {
 })
 
 test_that("after a change it is said what was made before it, until it is taken back", {
+  only_in_all()
   folder <- demo_copy()
   run_here("report", folder)
   run_here("slips", folder)

@@ -191,6 +191,7 @@ test_that(
     "left half written"
   ),
   {
+    only_in_all()
     exports <- small_exports()
     kinds <- c(mutations, more_mutations)
     room <- tempfile("mutated-")

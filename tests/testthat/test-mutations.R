@@ -5,6 +5,7 @@
 test_that(
   "60 mutated folders are a sitting that holds, or a classed error with a message",
   {
+    only_in_all()
     folder <- demo_copy()
     files <- c(
       "responses.csv", "items.csv", "options.csv", "students.csv", "standards.csv",

@@ -159,7 +159,7 @@ can_be_had <- function(shown, groups, target) {
 test_that(
   "no withheld figure can be worked out from those that are shown, at any depth",
   {
-    for (seed in 1:6) {
+    for (seed in thinned(1:6, 2)) {
       quiz <- school(60, seed, least = 5)
       present <- quiz$students$status == "sat"
       for (by in list("section", c("school", "teacher"), nest)) {

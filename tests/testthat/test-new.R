@@ -132,7 +132,7 @@ test_that("the account says what was taken for what, and the originals lie in so
     unname(tools::md5sum(exports("wide-names-totals.csv")))
   )
   expect_equal(made$quiz$settings$layout$student, "Student ID")
-  call <- pregunta(
+  call <- run_here(
     "new",
     tempfile(),
     "--from",
@@ -192,14 +192,14 @@ test_that("what cannot be told is asked for, and nothing is written", {
     "layout: {student: COLUMN}"
   )
   expect_false(dir.exists(folder))
-  call <- pregunta("new", folder, "--from", file, "--set", "student=Zeichen")
+  call <- run_here("new", folder, "--from", file, "--set", "student=Zeichen")
   expect_equal(call$status, 0)
   expect_equal(read_sitting(folder)$students$Farbe, c("rot", "blau"))
   expect_refused(new_test(folder, file), "output", "holds a test already")
-  expect_equal(pregunta("new", folder, "--from", file)$status, 1)
-  expect_equal(pregunta("new", tempfile(), "--from", file)$status, 2)
+  expect_equal(run_here("new", folder, "--from", file)$status, 1)
+  expect_equal(run_here("new", tempfile(), "--from", file)$status, 2)
   expect_match(
-    pregunta("new", tempfile(), "--from", file, "--set", "studnt=Zeichen")$err,
+    run_here("new", tempfile(), "--from", file, "--set", "studnt=Zeichen")$err,
     "is not understood"
   )
   expect_refused(
@@ -402,7 +402,7 @@ test_that("ratings in words count by the declared scale", {
     "r.csv"
   )
   folder <- tempfile()
-  call <- pregunta("new", folder, "--from", file, "--set", "scale=not yet, nearly, there")
+  call <- run_here("new", folder, "--from", file, "--set", "scale=not yet, nearly, there")
   expect_equal(call$status, 0)
   expect_equal(summarise_students(read_sitting(folder))$points, c(4, 4))
   expect_equal(read_sitting(folder)$items$points, c(3, 3))

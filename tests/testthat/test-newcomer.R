@@ -46,10 +46,11 @@ test_that("alone it shows the verbs of a Sunday evening, then every other by que
 })
 
 test_that("the help of each verb has an example, and the examples run", {
-  for (name in names(verbs)) {
+  for (name in thinned(names(verbs), 8)) {
     said <- run_here(name, "--help")$out
     expect_match(said, paste0("^  pregunta ", name, "( |$)"), all = FALSE, label = name)
   }
+  only_in_all()
   served <- c("desk", "receive", "watch", "roster", "send", "demo")
   in_folder(room_of_examples(), {
     unlink("second-look", recursive = TRUE)
@@ -282,7 +283,7 @@ test_that("an option that is taken makes a difference", {
     "decisions", "parts", "precision", "patterns", "fairness", "what-if"
   )
   elsewhere <- c("out", "before", "apply", "reason", "about", "answers", "helped", "key", "whole")
-  for (name in of_tables) {
+  for (name in thinned(of_tables, 3)) {
     plain <- run_here(name, demo_path(), beside[[name]])
     expect_identical(plain$status, 0L, label = name)
     for (option in setdiff(verbs[[name]]$takes, elsewhere)) {
@@ -324,8 +325,9 @@ test_that("the tab key completes verbs, options and their values in each shell",
     said <- system2("fish", c("-c", shQuote(asks)), stdout = TRUE)
     expect_match(said, paste0("^", pair[2]), label = pair[1])
   }
+  in_zsh <- run_here("completion", "zsh")$out
   for (name in names(verbs)) {
-    expect_match(run_here("completion", "zsh")$out, paste0("^    ", name, "[)]$"), all = FALSE)
+    expect_match(in_zsh, paste0("^    ", name, "[)]$"), all = FALSE)
   }
   skip_if(!nzchar(Sys.which("zsh")), "no zsh on this machine")
   expect_identical(system2("zsh", c("-n", script("zsh"))), 0L)
@@ -439,5 +441,7 @@ test_that("of several tests the one that failed is told, however quiet it is to 
   logged <- run_here("report", room, "--out", out, "--log", "json", "--quiet")
   error <- jsonlite::fromJSON(strsplit(logged$err, "\n")[[1]][1])
   expect_identical(error$level, "error")
-  expect_identical(basename(error$what), "knots")
+  expect_identical(basename(error$about), "knots")
+  expect_match(error$where, "responses.csv", fixed = TRUE)
+  expect_true(all(nzchar(c(error$what, error$fix))))
 })

@@ -215,16 +215,17 @@ test_that("a question whose options are not listed goes out as a line to write o
     expect_length(xml2::xml_find_all(root, "//simpleChoice"), 0)
   }
   plain <- plain_folder()
-  done <- pregunta("export", plain, "--out", tempfile(fileext = ".zip"))
+  done <- run_here("export", plain, "--out", tempfile(fileext = ".zip"))
   expect_equal(done$status, 0)
   expect_match(paste(done$err, collapse = " "), "no list of their options", fixed = TRUE)
 })
 
 test_that("version and part of an export are asked for on the command line, or refused", {
+  only_in_all()
   path <- tempfile(fileext = ".zip")
   asked <- function(...) {
     unlink(path)
-    pregunta("export", demo_path(), "--out", path, ...)
+    run_here("export", demo_path(), "--out", path, ...)
   }
   done <- asked("--version", "3.0", "--only", "items", "--only", "section=Harbour A")
   expect_equal(done$status, 0)

@@ -17,14 +17,15 @@ expect_in_pieces <- function(folder, part = 4, label = NULL) {
 
 test_that("each reference test comes to the same figures in pieces of any size", {
   for (name in c("class", "mixed")) {
-    for (part in c(2, 5, 20)) {
+    for (part in thinned(c(2, 5, 20), 1)) {
       expect_in_pieces(test_path("reference", name), part, paste(name, part))
     }
   }
-  for (part in c(2, 7)) expect_in_pieces(demo_path(), part, "demo")
+  for (part in thinned(c(2, 7), 1)) expect_in_pieces(demo_path(), part, "demo")
 })
 
 test_that("whatever the rows hold and the settings say, wide or long", {
+  only_in_all()
   said <- list(
     plain = NULL, missing = "blanks: missing", forms = "missing_rows: not given",
     left_out = "exclude: [s00?, \"s1*\"]", by_row = "exclude: [{section: B}]",
@@ -55,6 +56,7 @@ test_that("whatever the rows hold and the settings say, wide or long", {
 })
 
 test_that("students in several pieces are settled with all their rows", {
+  only_in_all()
   quiz <- read.csv(test_path("reference", "class", "responses.csv"), colClasses = "character")
   again <- quiz[1:4, ]
   again[[3]] <- rev(again[[3]])
@@ -122,6 +124,7 @@ test_that("what is wrong with a file is said as of one that is read at once", {
 })
 
 test_that("a large file is counted by the command line in little memory", {
+  only_in_all()
   skip_on_cran()
   n <- 250000
   folder <- folder_of(items.csv = c("item,key", sprintf("Q%d,A", 1:60)))
@@ -144,6 +147,7 @@ test_that("a large file is counted by the command line in little memory", {
 })
 
 test_that("several processes at ranges of a file come to the same counts", {
+  only_in_all()
   skip_on_cran()
   n <- 1500
   set.seed(4)

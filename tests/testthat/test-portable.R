@@ -69,6 +69,7 @@ test_that("what is forbidden there is forbidden", {
 })
 
 test_that("there every call does and says what it does here", {
+  only_in_all()
   skip_on_os("windows")
   here <- tempfile("here-")
   there <- file.path(tempfile("there-"), "Pr\u00fcfung der 3 b")

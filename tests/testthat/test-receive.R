@@ -1,6 +1,7 @@
 # Statements over HTTP: the standard's rules over a real socket, and what becomes of them.
 
 test_that("each rule of the standard for statements is kept, over a socket", {
+  only_in_all()
   receiver <- receive_here(unsat_demo())
   post <- function(statement) {
     ask_receiver(receiver, method = "POST", body = as_json(statement))$status
@@ -191,6 +192,7 @@ test_that("each rule of the standard for requests is kept", {
 })
 
 test_that("statements are asked for in order, in parts, and by what they are about", {
+  only_in_all()
   receiver <- receive_here(unsat_demo())
   ask <- function(query = "", ...) {
     ask_receiver(receiver, paste0("/xapi/statements", query), ...)
@@ -269,6 +271,7 @@ test_that("statements are asked for in order, in parts, and by what they are abo
 })
 
 test_that("what was answered becomes the test, and says what the same file would", {
+  only_in_all()
   receiver <- receive_here(unsat_demo())
   demo <- read_sitting(demo_path())
   statements <- internal("statements_of_sitting")(demo)
@@ -362,6 +365,7 @@ test_that("tests at one address are told apart by their activity, or by their ow
 })
 
 test_that("killed at any moment nothing that was answered is lost or doubled", {
+  only_in_all()
   folder <- unsat_demo()
   answered <- sent <- list()
   set.seed(3)
@@ -452,6 +456,7 @@ test_that("where there is no room a statement is refused and nothing is half the
 })
 
 test_that("answers are sent to a named server, once however often, with the key unseen", {
+  only_in_all()
   receiver <- receive_here(unsat_demo())
   to <- paste0(receiver$base, "/xapi")
   send <- function(to, user = receiver$user, key = receiver$key, folder = demo_path()) {

@@ -99,10 +99,12 @@ check_adding <- function(record) {
 }
 
 test_that("a sitting is added once, corrected, and taken out, in a file", {
+  only_in_all()
   check_adding(new_file_record())
 })
 
 test_that("and the same on a server; a school's other tables stay as they are", {
+  only_in_all()
   server <- start_postgres()
   connection <- connect_postgres(server)
   on.exit(DBI::dbDisconnect(connection))

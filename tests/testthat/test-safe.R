@@ -3,6 +3,7 @@
 hostile <- "\"'><svg onload=document.title=1>\u202egnp"
 
 test_that("what results are made of is never a target, whatever the verb", {
+  only_in_all()
   folder <- demo_copy()
   dir.create(file.path(folder, "source"))
   writeLines("raw", file.path(folder, "source", "raw.csv"))

@@ -53,6 +53,7 @@ rostered_demo <- function(server, ...) {
 }
 
 test_that("a roster is fetched page by page, and a test has its names and classes", {
+  only_in_all()
   server <- stand_in()
   out <- tempfile("roster-")
   with_key({
@@ -109,6 +110,7 @@ test_that("a roster is fetched page by page, and a test has its names and classe
 })
 
 test_that("marks are put into the grade book once however often, and say why one is missing", {
+  only_in_all()
   server <- stand_in()
   folder <- rostered_demo(server, "grading_period: gp-1", "kind: unit test")
   quiz <- read_sitting(folder)
@@ -150,6 +152,7 @@ test_that("marks are put into the grade book once however often, and say why one
 })
 
 test_that("a server that is busy at every third request is asked again, and nothing doubles", {
+  only_in_all()
   server <- stand_in(faults = 3)
   folder <- rostered_demo(server, "grading_period: gp-1")
   quiz <- narrow_sitting(read_sitting(folder), section = "Harbour A")
@@ -164,6 +167,7 @@ test_that("a server that is busy at every third request is asked again, and noth
 })
 
 test_that("a wrong key, no server, and what is no roster are refused, and no secret is said", {
+  only_in_all()
   server <- stand_in()
   out <- tempfile("roster-")
   asked <- function(...) pregunta("roster", out, ...)

@@ -11,6 +11,7 @@ in_order <- function(rows) rows[order(rows$student, method = "radix"), ]
 turns <- function(rows, n = 2) match(rows$student, unique(rows$student)) %% n
 
 test_that("students in several databases come to what they come to in one file", {
+  only_in_all()
   said <- list(
     changed = NULL,
     all_else = c("missing_rows: not given\nexclude: [s00?, \"s1*\"]\nsmallest_group: 6")
@@ -34,6 +35,7 @@ test_that("students in several databases come to what they come to in one file",
 })
 
 test_that("who has rows in several of them, an empty one, and several processes", {
+  only_in_all()
   rows <- in_order(odd_rows())
   folder <- odd_folder(adjustments.csv = changes)
   filed <- read_sitting(filed_folder(folder, NULL, rows))
@@ -66,6 +68,7 @@ test_that("who has rows in several of them, an empty one, and several processes"
 })
 
 test_that("open connections are taken as well, with lists of students in each", {
+  only_in_all()
   rows <- in_order(odd_rows())
   folder <- odd_folder()
   part <- turns(rows)
@@ -97,6 +100,7 @@ test_that("open connections are taken as well, with lists of students in each", 
 })
 
 test_that("one of several that is gone is an error, and names no secret", {
+  only_in_all()
   rows <- odd_rows()
   made <- shards_folder(odd_folder(), NULL, rows, turns(rows))
   shards <- open_sitting(made)
@@ -117,6 +121,7 @@ test_that("one of several that is gone is an error, and names no secret", {
 })
 
 test_that("each server counts its own, and only totals and the students apart leave it", {
+  only_in_all()
   skip_on_cran()
   server <- start_postgres()
   on.exit(stop_postgres(server, "immediate"))

@@ -302,6 +302,7 @@ test_that("completed activities are marks of what they gave", {
 })
 
 test_that("what is written as QTI, CASE or a long table reads back to the same sitting", {
+  only_in_all()
   demo <- read_sitting(demo_path())
   for (version in c("2.2", "3.0")) {
     zip <- tempfile(fileext = ".zip")

@@ -1,7 +1,7 @@
 # Responses that lie in a database are counted there, and come to what a file comes to.
 
 test_that("each reference test comes to the same figures from a database as from its files", {
-  for (folder in c(demo_path(), test_path("reference", c("class", "mixed")))) {
+  for (folder in thinned(c(demo_path(), test_path("reference", c("class", "mixed"))), 1)) {
     stored <- open_sitting(stored_folder(folder))
     expect_s3_class(stored, "pregunta_stored")
     expect_counted_alike(stored, read_sitting(folder), label = basename(folder))
@@ -16,6 +16,7 @@ test_that("each reference test comes to the same figures from a database as from
 })
 
 test_that("whatever the rows hold and the settings say, the counts are those of the file", {
+  only_in_all()
   said <- list(
     plain = NULL, both = "blanks: missing\nmissing_rows: not given",
     left_out = "exclude: [s00?, \"s1*\"]"
@@ -45,6 +46,7 @@ test_that("whatever the rows hold and the settings say, the counts are those of 
 })
 
 test_that("attempts, an item twice and ids with blanks are settled as in a file", {
+  only_in_all()
   rows <- odd_rows()
   rows$attempt <- "1"
   again <- rows[rows$student %in% c("s003", "s010", "s011"), ]
@@ -82,6 +84,7 @@ test_that("small groups are withheld of a database as they are of a file", {
 })
 
 test_that("on a server as well, whatever the columns are called and of what kind", {
+  only_in_all()
   server <- start_postgres()
   database <- connect_postgres(server)
   on.exit({
@@ -312,6 +315,7 @@ test_that("where a database joins no texts, its rows come to the same products",
 })
 
 test_that("a server that is cut off while it counts is told, and nothing is half written", {
+  only_in_all()
   skip_on_cran()
   server <- start_postgres()
   database <- connect_postgres(server)

@@ -7,6 +7,7 @@ vignettes <- list.files(
 )
 
 test_that("every vignette runs to its end without a warning", {
+  only_in_all()
   skip_if(!length(vignettes), "the source is not beside the tests")
   skip_if(!rmarkdown::pandoc_available(), "no pandoc on this machine")
   expect_gt(length(vignettes), 7)

@@ -301,13 +301,13 @@ test_that("in another language no English is left on the command line, and nothi
     lapply(names(internal("command_verbs")()), c, "--help")
   )
   in_made_up_words({
-    for (call in calls) {
+    for (call in thinned(calls, 8)) {
       ran <- run_here(call[1], folder, call[-1])
       label <- paste(call, collapse = " ")
       expect_made_up(c(ran$out, ran$err), known, label)
       expect_whole(ran$out, label)
     }
-    for (call in c(of_year, alone)) {
+    for (call in thinned(c(of_year, alone), 6)) {
       ran <- do.call(run_here, as.list(call))
       label <- paste(call, collapse = " ")
       expect_made_up(c(ran$out, ran$err), known, label)
@@ -320,6 +320,7 @@ test_that("in another language no English is left in the account of a reading", 
   room <- system.file("extdata", "exports", package = "pregunta")
   files <- list.files(room, "[.](csv|txt)$", full.names = TRUE)
   expect_gt(length(files), 3)
+  files <- thinned(files, 2)
   # Of another language its own name is told.
   own <- c(unchanged_words(), "english", "utf", "windows")
   for (path in files) {
@@ -370,6 +371,7 @@ text_in <- function(path) {
 }
 
 test_that("in another language no English is left in documents, pictures and slips", {
+  only_in_all()
   folder <- in_greek(demo_copy())
   known <- c(unchanged_words(), "priority", "supporting", "true", "false", "exclude", "section", "teacher")
   at <- function(name) file.path(folder, name)
@@ -428,6 +430,7 @@ cut_in_page <- "(function(){
 })()"
 
 test_that("in another language no English is left on pages, and nothing is cut off", {
+  only_in_all()
   skip_on_cran()
   skip_if_not_installed("chromote")
   skip_if_not(nzchar(Sys.which("chromium")))
@@ -460,6 +463,7 @@ test_that("in another language no English is left on pages, and nothing is cut o
 })
 
 test_that("in another language no English is left at the desk, and nothing is cut off", {
+  only_in_all()
   known <- c(unchanged_words(), "section", "teacher", "responses", "exclude")
   shelf <- tempfile("shelf-")
   dir.create(shelf)

@@ -39,6 +39,7 @@ squares <- function(..., kills = NULL) {
 }
 
 test_that("each thing is done once, in order, whoever works at it", {
+  only_in_all()
   skip_on_cran()
   skip_if_not_installed("future")
   expect_identical(squares(cores = 1), as.list((1:7)^2))
@@ -55,6 +56,7 @@ test_that("each thing is done once, in order, whoever works at it", {
 })
 
 test_that("what ends its process is named, all else is done", {
+  only_in_all()
   skip_on_cran()
   skip_if_not_installed("future")
   wanted <- as.list((1:7)^2)
@@ -71,6 +73,7 @@ test_that("what ends its process is named, all else is done", {
 })
 
 test_that("reports of many folders are made by workers, one of them killed at it", {
+  only_in_all()
   skip_on_cran()
   skip_if_not_installed("future")
   root <- benchmark_folders(12)
@@ -92,6 +95,7 @@ test_that("reports of many folders are made by workers, one of them killed at it
 })
 
 test_that("a question is named that no class shows and all together do", {
+  only_in_all()
   root <- benchmark_folders(16)
   odd <- list.files(root, full.names = TRUE)[16]
   lines <- readLines(file.path(odd, "items.csv"))
