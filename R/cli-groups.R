@@ -80,8 +80,9 @@ groups_legend <- function(groups) {
   own <- sum(groups$role == "on_their_own")
   if (!own && !any(groups$role == "learns")) return(NULL)
   cut <- percent(settings_of(groups)$mastery_cut)
+  priority <- isTRUE(attr(groups, "priority"))
   c(
-    say("cli-groups.by_need_where_the", mastery_cut = cut),
+    say("cli-groups.by_need_where_the", mastery_cut = cut, priority = priority),
     if (own) say("cli-groups.students_need_what_no", own = own)
   )
 }

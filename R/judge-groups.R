@@ -58,6 +58,7 @@
 group_students <- function(sitting, basis = "need", size = 6, least = 2,
                            groups = NULL, cut = NULL, by = "section",
                            topics = NULL, tag = NULL) {
+  check_is_sitting(sitting)
   if (identical(basis, "need")) sitting <- with_topics(sitting, tag)
   made <- reckoned_groups(sitting, basis, size, least, groups, cut, by, topics)
   table <- made$table
@@ -75,7 +76,8 @@ group_students <- function(sitting, basis = "need", size = 6, least = 2,
     table$class <- NULL
   }
   places <- if (basis == "need") group_places(made$table, made$class)
-  new_summary(table, "groups", sitting$settings, by, places = places)
+  priority <- any(sitting$standards$emphasis %in% "priority")
+  new_summary(table, "groups", sitting$settings, by, places = places, priority = priority)
 }
 
 # The groups as they are reckoned: the table, the class of each row, and the column

@@ -26,6 +26,8 @@ say_well <- function(sitting, figures) {
   leaf <- leaf[order(-leaf$share), ]
   settings <- sitting$settings
   good <- leaf[leaf$share >= settings$mastery_cut - 1e-9, ]
+  # One of several that are alike is not the strongest.
+  best <- leaf[leaf$share >= max(leaf$share, 0) - 1e-9, ]
   learnt <- items$item[
     items$difficulty >= settings$thresholds$easy & !is.na(items$difficulty)
   ]
@@ -48,8 +50,8 @@ say_well <- function(sitting, figures) {
     ),
     if (nrow(good)) {
       say("judge-plan-say.on_average_at_or", good = join_some(name(good), 3))
-    } else if (nrow(leaf)) {
-      say("judge-plan-say.strongest_was", leaf = name(leaf[1, ]))
+    } else if (nrow(best) && nrow(best) < nrow(leaf)) {
+      say("judge-plan-say.strongest_was", leaf = join_some(name(best), 3), n = nrow(best))
     },
     if (length(learnt)) {
       say(

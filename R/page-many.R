@@ -144,6 +144,7 @@ pooled_from <- function(found) {
 
 # Folders in this one, and in those the folders of each term.
 test_folders <- function(folder) {
+  check_is_path(folder)
   inside <- list.dirs(folder, recursive = FALSE)
   is_test <- vapply(inside, is_test_folder, TRUE)
   deeper <- unlist(lapply(inside[!is_test], list.dirs, recursive = FALSE))

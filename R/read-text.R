@@ -65,6 +65,7 @@ check_file <- function(path) {
 
 # R takes such a name for a place on the net, whatever lies on the disk.
 stop_if_address <- function(path) {
+  check_is_path(path)
   if (!grepl("^(https?|ftps?|file)://", path, ignore.case = TRUE)) return(invisible())
   abort_pregunta(
     "input",

@@ -77,6 +77,7 @@ in_bank <- function(path, run, make) {
 }
 
 require_bank <- function(path) {
+  check_is_path(path)
   if (file.exists(path)) return(invisible())
   abort_bank(
     say("record-bank-file.is_not_there", path = quoted(path)),

@@ -15,6 +15,7 @@
 #' pool <- read_pool(demo_path("pool"))
 #' table(pool$items$standards)
 read_pool <- function(path) {
+  check_is_path(path)
   pool <- if (dir.exists(path)) {
     folder_pool(path)
   } else if (tolower(basename(path)) == "items.csv") {

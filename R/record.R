@@ -93,6 +93,7 @@ new_record <- function(connection, name, own) {
 #' @param record What `open_record()` gave.
 #' @export
 close_record <- function(record) {
+  check_is_record(record)
   if (record$own) DBI::dbDisconnect(record$connection)
   invisible()
 }
@@ -125,6 +126,7 @@ spelled <- function(record, sql) {
 }
 
 ask_record <- function(record, sql, ...) {
+  check_is_record(record)
   values <- unname(list(...))
   in_record(record, {
     if (length(values)) {

@@ -18,6 +18,7 @@
 #' @examples
 #' check_sitting(read_sitting(demo_path()))
 check_sitting <- function(sitting) {
+  check_is_sitting(sitting)
   findings <- c(
     sitting$findings,
     check_changes(sitting),

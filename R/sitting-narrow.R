@@ -25,6 +25,7 @@
 #' narrow_sitting(quiz, section = c("Harbour A", "Harbour B"), type = "choice") |>
 #'   summarise_standards(by = "section")
 narrow_sitting <- function(sitting, ...) {
+  check_is_sitting(sitting)
   conditions <- list(...)
   columns <- names(conditions)
   if (length(conditions) && (is.null(columns) || !all(nzchar(columns)))) {

@@ -34,6 +34,7 @@
 #' @examples
 #' suggest_misconceptions(read_sitting(demo_path()))
 suggest_misconceptions <- function(sitting) {
+  check_is_sitting(sitting)
   answers <- wrong_answers_given(sitting)
   if (nrow(answers$table) < 2 ||
     nrow(answers$chose) < sitting$settings$thresholds$few_students) {

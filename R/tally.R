@@ -44,6 +44,7 @@ tally_responses <- function(sitting, by = NULL, products = FALSE,
   if (inherits(sitting, "pregunta_stored")) {
     return(sitting$guard(tally_stored(sitting, by, products, counted)))
   }
+  check_is_sitting(sitting)
   groups <- student_groups(sitting, by)
   present <- was_present(sitting)
   group <- groups$index

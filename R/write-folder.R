@@ -265,6 +265,7 @@ read_scale <- function(steps) {
 }
 
 stop_if_test <- function(folder) {
+  check_is_path(folder)
   if (is_half_made(folder)) clear_half_made(folder)
   there <- intersect(made_in_folder, list.files(folder))
   if (!length(list.files(file.path(folder, "source")))) {
@@ -289,6 +290,7 @@ clear_half_made <- function(folder) {
 
 # A folder among the exports stands for the files in it.
 export_files <- function(from) {
+  check_is_path(from, several = TRUE)
   files <- unlist(lapply(from, function(path) {
     if (dir.exists(path)) {
       sort(list.files(

@@ -41,6 +41,7 @@ write_form <- function(folder) {
 
 # Items and students of a folder that may have no responses yet.
 read_form_folder <- function(folder) {
+  check_is_path(folder)
   if (!dir.exists(folder)) {
     abort_pregunta(
       "folder",

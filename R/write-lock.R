@@ -24,6 +24,7 @@ locks_held <- new.env(parent = emptyenv())
 # be written to, or a disk that knows no locks (what follows says so itself, or is as safe
 # as it was without).
 take_lock <- function(place, patience = lock_patience) {
+  check_is_path(place)
   if (!dir.exists(place) && !dir.exists(dirname(place))) return(NULL)
   place <- file.path(normalizePath(dirname(place)), basename(place))
   if (exists(place, locks_held, inherits = FALSE)) return(NULL)

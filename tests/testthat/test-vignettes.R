@@ -23,9 +23,13 @@ test_that("every vignette runs to its end without a warning", {
     )
     said <- paste(readLines(page, encoding = "UTF-8", warn = FALSE), collapse = "\n")
     text <- xml2::xml_text(xml2::read_html(said))
-    expect_no_match(text, "\n(## )?(Warning|Error)( in |:)", label = name)
+    shown <- strsplit(text, "\n")[[1]]
+    wrong <- grep("^(## )?(Warning|Error)( in |:)", shown)
+    expect_identical(shown[as.vector(outer(0:2, wrong, `+`))], character(), label = name)
     expect_gt(nchar(text), 3000, label = name)
     # A page holds all that it shows.
     expect_no_match(said, "<img[^>]*src=\"(?!data:)", perl = TRUE, label = name)
+    fetched <- "<(script|link)[^>]*(src|href)=\"http|script[.]src *= *\"http"
+    expect_no_match(said, fetched, perl = TRUE, label = name)
   }
 })
