@@ -39,9 +39,10 @@ sit_test <- function(ability, graded = FALSE, items = seq_len(k)) {
 }
 
 # A sitting of such points, without the cost of reading one each time.
-shell <- function(graded, columns = seq_len(k)) {
+shell <- function(graded, columns = seq_len(k), standards = NA) {
   top <- if (graded) most[columns] else rep(1, length(columns))
   items <- data.frame(item = paste0("I", seq_along(columns)), type = "mark", points = top)
+  items$standards <- standards
   rows <- data.frame(student = paste0("s", 0:3), matrix(0:3, 4, length(columns)))
   rows[-1] <- Map(function(column, most) pmin(column, most), rows[-1], top)
   names(rows)[-1] <- items$item
@@ -720,6 +721,94 @@ helped_of <- function(n, items, together) {
 if (wanted("helped")) {
   grid <- expand.grid(n = c(40, 200), items = c(2, 4), together = c(0.6, 0.9))
   tables$helped <- do.call(rbind, Map(helped_of, grid$n, grid$items, grid$together))
+}
+
+# ---- how wide intervals are, by the number of students ---------------------------
+widths_of <- function(n, quiz) {
+  found <- each_run(min(200, runs_of(n)), function(run) {
+    drawn <- put_in(quiz, sit_test(rnorm(n)))
+    test <- summarise_test(drawn, bootstrap = 0)
+    items <- as.data.frame(summarise_items(drawn, bootstrap = 0))
+    near <- which.min(abs(items$difficulty - 0.6))
+    half <- function(table, figure, rows = TRUE) {
+      wide <- table[[paste0(figure, "_high")]] - table[[paste0(figure, "_low")]]
+      mean(wide[rows], na.rm = TRUE) / 2
+    }
+    c(
+      difficulty = half(items, "difficulty", near),
+      discrimination = half(items, "discrimination"),
+      mean = half(test, "mean"),
+      alpha = half(test, "alpha")
+    )
+  })
+  data.frame(n = n, as.list(rowMeans(do.call(cbind, found))), runs = length(found))
+}
+if (wanted("widths")) {
+  quiz <- shell(FALSE)
+  tables$widths <- do.call(rbind, lapply(c(15, 27, 60, 120, 400), widths_of, quiz = quiz))
+}
+
+# ---- students who are not alone --------------------------------------------------
+# The interval of the mean where every second student has a share of the answers of the
+# one beside, and where `share` of the variance of ability is that of the room.
+copy_answers <- function(x, share) {
+  for (k in seq(1, nrow(x) - 1, by = 2)) {
+    taken <- sample(ncol(x), round(share * ncol(x)))
+    x[k + 1, taken] <- x[k, taken]
+  }
+  x
+}
+
+together_of <- function(what, share, quiz, true) {
+  found <- each_run(runs_of(81), function(run) {
+    x <- if (what == "copied") {
+      copy_answers(sit_test(rnorm(26)), share)
+    } else {
+      room <- rep(rnorm(3, sd = sqrt(share)), each = 27)
+      sit_test(room + rnorm(81, sd = sqrt(1 - share)))
+    }
+    test <- summarise_test(put_in(quiz, x), bootstrap = 0)
+    test$mean_low <= true && true <= test$mean_high
+  })
+  data.frame(what = what, share = share, holds = mean(unlist(found)), runs = length(found))
+}
+if (wanted("together")) {
+  quiz <- shell(FALSE)
+  true <- mean(rowSums(sit_test(rnorm(1e6))))
+  grid <- data.frame(
+    what = rep(c("copied", "rooms"), c(4, 4)),
+    share = c(0, 0.25, 0.5, 1, 0, 0.05, 0.1, 0.2)
+  )
+  tables$together <- do.call(
+    rbind,
+    Map(together_of, grid$what, grid$share, MoreArgs = list(quiz = quiz, true = true))
+  )
+}
+
+# ---- three sections, one of them better or none ----------------------------------
+# apart: tests in which intervals of two sections lie wholly apart on any question, and on
+# how many; said: in which a section is said to differ beyond chance on any standard.
+sections_of <- function(n, better, quiz) {
+  section <- rep(c("A", "B", "C"), each = n)
+  found <- each_run(runs_of(n), function(run) {
+    x <- sit_test(rnorm(3 * n) + better * (section == "A"))
+    drawn <- put_in(quiz, x, section)
+    items <- as.data.frame(summarise_items(drawn, by = "group", bootstrap = 0))
+    largest <- tapply(items$difficulty_low, items$item, max)
+    smallest <- tapply(items$difficulty_high, items$item, min)
+    said <- summarise_standards(drawn, by = "group")$beyond_chance %in% TRUE
+    c(apart = any(largest > smallest), questions = sum(largest > smallest), said = any(said))
+  })
+  rates <- rowMeans(do.call(cbind, found))
+  data.frame(n = n, better = better, as.list(rates), runs = length(found))
+}
+if (wanted("sections")) {
+  grid <- expand.grid(better = c(0, 0.5, 1), n = c(27, 80))
+  quiz <- shell(FALSE, standards = rep(paste0("S", 1:5), 4))
+  tables$sections <- do.call(
+    rbind,
+    Map(sections_of, grid$n, grid$better, MoreArgs = list(quiz = quiz))
+  )
 }
 
 for (name in names(tables)) {
