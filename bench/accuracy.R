@@ -770,7 +770,8 @@ together_of <- function(what, share, quiz, true) {
     test <- summarise_test(put_in(quiz, x), bootstrap = 0)
     test$mean_low <= true && true <= test$mean_high
   })
-  data.frame(what = what, share = share, holds = mean(unlist(found)), runs = length(found))
+  holds <- mean(unlist(found))
+  data.frame(what = what, share = share, holds = holds, runs = length(found))
 }
 if (wanted("together")) {
   quiz <- shell(FALSE)
@@ -797,7 +798,8 @@ sections_of <- function(n, better, quiz) {
     largest <- tapply(items$difficulty_low, items$item, max)
     smallest <- tapply(items$difficulty_high, items$item, min)
     said <- summarise_standards(drawn, by = "group")$beyond_chance %in% TRUE
-    c(apart = any(largest > smallest), questions = sum(largest > smallest), said = any(said))
+    apart <- largest > smallest
+    c(apart = any(apart), questions = sum(apart), said = any(said))
   })
   rates <- rowMeans(do.call(cbind, found))
   data.frame(n = n, better = better, as.list(rates), runs = length(found))
