@@ -3,7 +3,7 @@
 
 # One path, or several where they may be; whether it is there is another question.
 check_is_path <- function(path, several = FALSE) {
-  sound <- is.character(path) && length(path) > 0 && all(!is.na(path) & nzchar(path))
+  sound <- is.character(path) && length(path) > 0 && !anyNA(path)
   if (sound && (several || length(path) == 1)) return(invisible())
   refuse_kind(
     path,
