@@ -221,9 +221,11 @@ ticks <- function(visit, seconds) {
 prepare_rooms <- function(visit) {
   rooms <- c("questions", "next", "students", "standards", "came")
   prepare <- function(left, id, stamp) {
+    # A visit that is over cannot be asked where it is.
+    if (visit$session$isClosed()) return(invisible())
     shiny::isolate({
       same <- identical(visit$at$test, id) && identical(visit$at$stamp, stamp)
-      if (!same || visit$session$isClosed()) return(invisible())
+      if (!same) return(invisible())
       try(spoken_to(visit, prepared(visit, left[1])), silent = TRUE)
     })
     if (length(left) > 1) later::later(function() prepare(left[-1], id, stamp), 0.2)
