@@ -1,5 +1,5 @@
-# make demo | desk | live | test | check | lint | style | bench | fuzz | kill | accuracy | screenshots |
-# site | install | deps | document
+# make demo | desk | live | test | current | check | lint | style | bench | fuzz | kill |
+# accuracy | screenshots | site | install | deps | document
 # Each sets up what it needs on a machine that has only R, a compiler and make.
 
 R ?= R
@@ -12,7 +12,7 @@ KILLS ?= 240
 SEED ?= 1
 TESTS ?=
 
-.PHONY: all deps install demo desk live test check checked bench fuzz kill accuracy screenshots site document lint style clean
+.PHONY: all deps install demo desk live test current check checked bench fuzz kill accuracy screenshots site document lint style clean
 
 all: install
 
@@ -46,6 +46,10 @@ endif
 # those that a test calls.
 test: install
 	@MAKEFLAGS= PREGUNTA_TESTS=$(TESTS) $(RSCRIPT) tools/test.R
+
+# The same with CRAN's packages of today in place of Debian's.
+current: deps
+	@MAKEFLAGS= PREGUNTA_TESTS=$(TESTS) $(RSCRIPT) tools/current.R
 
 # Both at once: the check keeps one core busy at most.
 check: deps
