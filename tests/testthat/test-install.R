@@ -6,7 +6,7 @@ library_without <- function(packages) {
   dir.create(place)
   for (library in setdiff(.libPaths(), .Library)) {
     there <- setdiff(list.files(library), c(packages, list.files(place)))
-    file.symlink(file.path(library, there), file.path(place, there))
+    if (length(there)) file.symlink(file.path(library, there), file.path(place, there))
   }
   place
 }
