@@ -21,8 +21,7 @@ check_is_record <- function(record) {
   )
 }
 
+# Its kind only: what was meant as an address may hold a password.
 refuse_kind <- function(x, what, fix) {
-  kind <- class(x)[1]
-  of <- if (is.atomic(x) && length(x) == 1) paste(kind, some_of(x)) else kind
-  abort_pregunta("call", what, say("base-arguments.given", kind = of), fix)
+  abort_pregunta("call", what, say("base-arguments.given", kind = class(x)[1]), fix)
 }
