@@ -128,18 +128,7 @@ value_by_hand <- function(text, points, item, type, scale) {
     points
   }
   earned <- read_mark(shown, item, if (is_mark) scale)
-  unread <- if (length(scale)) {
-    say("sitting-cells.is_no_step_of", scale = some_of(names(scale), 8))
-  } else {
-    say("sitting-cells.is_no_number_of")
-  }
-  problem <- data.table::fcase(
-    is_blank(shown), NA_character_,
-    is.na(earned), unread,
-    earned < 0, say("sitting-cells.is_below_0_points"),
-    earned > item$points + 1e-9,
-    say("sitting-cells.is_above_the_most", points = shown_number(item$points))
-  )
+  problem <- problems_of_marks(shown, earned, item$points, scale)
   earned[!is.na(problem)] <- NA
   list(
     answer = if (is_mark) {
@@ -152,6 +141,28 @@ value_by_hand <- function(text, points, item, type, scale) {
     told = shown,
     state = ifelse(is.na(earned), "pending", "answered")
   )
+}
+
+# What is wrong with them is said only where something is: nearly all tests are made of
+# columns with nothing wrong.
+problems_of_marks <- function(shown, earned, points, scale) {
+  problem <- rep(NA_character_, length(shown))
+  unread <- is.na(earned) & !is_blank(shown)
+  below <- which(earned < 0)
+  above <- which(earned > points + 1e-9)
+  if (any(unread)) {
+    problem[unread] <- if (length(scale)) {
+      say("sitting-cells.is_no_step_of", scale = some_of(names(scale), 8))
+    } else {
+      say("sitting-cells.is_no_number_of")
+    }
+  }
+  if (length(below)) problem[below] <- say("sitting-cells.is_below_0_points")
+  if (length(above)) {
+    most <- shown_number(points)
+    problem[above] <- say("sitting-cells.is_above_the_most", points = most)
+  }
+  problem
 }
 
 # A mark is a number, a step of the declared scale, or yes and no.

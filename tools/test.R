@@ -12,7 +12,22 @@ Sys.setenv(
   )
 )
 
+# What most files load is loaded once, before the processes part.
+suppressPackageStartupMessages(library(pregunta))
+loaded <- c(
+  "testthat", "ggplot2", "svglite", "htmltools", "reactable", "xml2", "jsonlite", "yaml",
+  "data.table", "dplyr", "DBI", "RSQLite", "dbplyr", "openxlsx", "shiny", "bslib",
+  "processx", "callr", "rmarkdown"
+)
+for (name in loaded) suppressWarnings(requireNamespace(name, quietly = TRUE))
+# What a test calls a few times is not worth the time of making it quick; the package is.
+invisible(compiler::enableJIT(0))
+
 run_file <- function(path) {
+  # It is a process of its own to the package, as where each file starts one.
+  home <- getNamespace("pregunta")$machine
+  home$process <- Sys.getpid()
+  before <- proc.time()
   out <- utils::capture.output(
     results <- testthat::test_file(
       path,
@@ -28,7 +43,8 @@ run_file <- function(path) {
     file = basename(path),
     out = out,
     counts = colSums(table),
-    tests = about[c("file", "test", "real")]
+    tests = about[c("file", "test", "real")],
+    worked = sum((proc.time() - before)[c(1, 2, 4, 5)])
   )
 }
 
@@ -70,16 +86,13 @@ failed <- counts[["failed"]] + counts[["error"]] + length(broken)
 skipped <- counts[["skipped"]]
 passed <- counts[["nb"]] - counts[["failed"]] - skipped
 dir.create(".check", showWarnings = FALSE)
-seconds <- sort(vapply(ended, function(file) file$counts[["real"]], 0), decreasing = TRUE)
-names(seconds) <- vapply(ended, `[[`, "", "file")[
-  order(vapply(ended, function(file) -file$counts[["real"]], 0))
-]
-cat(
-  "\nSlowest: ",
-  paste0(names(seconds)[1:8], " ", round(seconds[1:8]), " s", collapse = ", "),
-  "\n",
-  sep = ""
-)
+slowest <- ended[order(vapply(ended, function(file) -file$counts[["real"]], 0))]
+for (file in utils::head(slowest, 12)) {
+  cat(sprintf(
+    "%4.0f s, %4.0f of a processor: %s\n", file$counts[["real"]], file$worked, file$file
+  ))
+}
+cat(sprintf("%4.0f s of a processor in all\n", sum(vapply(ended, `[[`, 0, "worked"))))
 tests <- do.call(rbind, lapply(ended, `[[`, "tests"))
 tests <- tests[order(-tests$real), ]
 utils::write.csv(tests, ".check/times.csv", row.names = FALSE)

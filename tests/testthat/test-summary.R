@@ -94,8 +94,12 @@ all_summaries <- function() {
 
 summaries <- all_summaries()
 is_summary <- internal("is_summary")
-printed <- function(x) capture.output(print(x))
-plainly <- function(x) capture.output(print(internal("plain_table")(x)))
+# How a table is printed is seen by its first rows.
+printed <- function(x) {
+  withr::local_options(max.print = 400)
+  capture.output(print(x))
+}
+plainly <- function(x) printed(internal("plain_table")(x))
 
 # Whatever it is now: a summary that holds, or nothing that claims to be one.
 expect_honest <- function(x, label) {
