@@ -4,7 +4,8 @@
 read_table_file <- function(path, coded = FALSE) {
   text <- open_text(path)
   check_sizes(text, path)
-  if (text$bytes > 3e7) make_room_once(min(7 * text$bytes, 2e8))
+  # Else R looks through millions of cells four times over for what it could throw away.
+  if (text$bytes > 4e6) make_room(min(9 * text$bytes, 2e8))
   table <- plain_cells(read_cells(text), text)
   lines <- file_lines(
     table,
@@ -17,7 +18,7 @@ read_table_file <- function(path, coded = FALSE) {
   table
 }
 
-# R's heap stays as large as it once was.
+# In pieces it is enough once: R's heap stays as large as it was while nothing is freed.
 make_room_once <- function(bytes) {
   if (isTRUE(room_made$done)) return(invisible())
   room_made$done <- TRUE
