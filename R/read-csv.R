@@ -5,7 +5,7 @@ read_table_file <- function(path, coded = FALSE) {
   text <- open_text(path)
   check_sizes(text, path)
   # Else R looks through millions of cells four times over for what it could throw away.
-  if (text$bytes > 4e6) make_room(min(9 * text$bytes, 2e8))
+  if (text$bytes > 4e6) make_room(min(9 * text$bytes, 3e8))
   table <- plain_cells(read_cells(text), text)
   lines <- file_lines(
     table,

@@ -5,10 +5,9 @@
   function one(selector, within) { return (within || document).querySelector(selector); }
   function part(text) { return encodeURIComponent(text); }
   // What was told and what was answered are counted: they are equal when all is done.
-  var sent = 0;
   function tell(name, value) {
     Shiny.setInputValue(name, value, { priority: "event" });
-    sent += 1;
+    var sent = Number(root.dataset.sent || 0) + 1;
     root.dataset.sent = sent;
     Shiny.setInputValue("turn", sent, { priority: "event" });
   }
