@@ -143,8 +143,7 @@ value_by_hand <- function(text, points, item, type, scale) {
   )
 }
 
-# What is wrong with them is said only where something is: nearly all tests are made of
-# columns with nothing wrong.
+# The sentences are made only where something is wrong: in most columns nothing is.
 problems_of_marks <- function(shown, earned, points, scale) {
   problem <- rep(NA_character_, length(shown))
   unread <- is.na(earned) & !is_blank(shown)
