@@ -67,21 +67,8 @@ done <- parallel::mclapply(
 )
 
 broken <- which(!vapply(done, is.list, TRUE))
-for (k in broken) {
-  message(
-    "The tests of ",
-    basename(files[k]),
-    " did not come to an end: ",
-    as.character(done[[k]])
-  )
-}
 ended <- done[setdiff(seq_along(done), broken)]
 counts <- Reduce(`+`, lapply(ended, `[[`, "counts"))
-for (file in ended) {
-  if (sum(file$counts[c("failed", "error", "warning")])) {
-    cat("\n==", file$file, "\n", file$out, sep = "\n")
-  }
-}
 failed <- counts[["failed"]] + counts[["error"]] + length(broken)
 skipped <- counts[["skipped"]]
 passed <- counts[["nb"]] - counts[["failed"]] - skipped
@@ -96,6 +83,17 @@ cat(sprintf("%4.0f s of a processor in all\n", sum(vapply(ended, `[[`, 0, "worke
 tests <- do.call(rbind, lapply(ended, `[[`, "tests"))
 tests <- tests[order(-tests$real), ]
 utils::write.csv(tests, ".check/times.csv", row.names = FALSE)
+# What failed is told last: of a long account it is the end that is seen.
+told <- sprintf(
+  "The tests of %s did not come to an end: %s", basename(files[broken]), done[broken]
+)
+for (file in ended) {
+  if (sum(file$counts[c("failed", "error", "warning")])) {
+    told <- c(told, "", paste("==", file$file), file$out)
+  }
+}
+writeLines(told, ".check/failures")
+writeLines(told)
 line <- sprintf("%d passed, %d failed, %d skipped", passed, failed, skipped)
 writeLines(line, ".check/counts")
 if (!identical(Sys.getenv("PREGUNTA_TESTS"), "all")) {

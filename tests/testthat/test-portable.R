@@ -103,6 +103,14 @@ test_that("there every call does and says what it does here", {
   expect_setequal(list.files(there, recursive = TRUE, all.files = TRUE), files)
   alike <- grep("[.](html|csv|svg|yml)$", files, value = TRUE)
   expect_gt(length(alike), 15)
-  sums <- function(room) unname(tools::md5sum(file.path(room, alike)))
-  expect_identical(alike[sums(here) != sums(there)], character())
+  # An adjustment has the minute it was made in.
+  minute <- "[0-9]{4}-[0-9]{2}-[0-9]{2} [0-9]{2}:[0-9]{2}"
+  written <- function(path) {
+    text <- readChar(path, file.size(path), useBytes = TRUE)
+    gsub(minute, "a minute", text, useBytes = TRUE)
+  }
+  same <- vapply(alike, function(file) {
+    written(file.path(here, file)) == written(file.path(there, file))
+  }, TRUE)
+  expect_identical(alike[!same], character())
 })
