@@ -43,7 +43,7 @@ run_file <- function(path) {
     file = basename(path),
     out = out,
     counts = colSums(table),
-    tests = about[c("file", "test", "real")],
+    tests = transform(about[c("file", "test", "real")], own = about$user + about$system),
     worked = sum((proc.time() - before)[c(1, 2, 4, 5)])
   )
 }

@@ -44,7 +44,7 @@ new_shelf <- function(folder) {
 }
 
 start_desk <- function(folder, more = NULL) {
-  port <- httpuv::randomPort(min = 20000, max = 60000)
+  port <- free_port()
   log <- tempfile("desk-", fileext = ".log")
   process <- processx::process$new(
     Sys.getenv("PREGUNTA_EXEC"),
@@ -66,14 +66,17 @@ defer_here <- function(expr, env) {
   do.call(on.exit, list(bquote(eval(quote(.(code)), .(here))), add = TRUE), envir = env)
 }
 
-# Until it is something, at most so many seconds.
-wait_for <- function(ask, seconds = 20) {
+# Until it is something. How long it may take says nothing of what is tested: a machine
+# that does three things at once has to get there too.
+wait_for <- function(ask, seconds = 120) {
   end <- Sys.time() + seconds
+  pause <- 0.05
   repeat {
     found <- ask()
     if (!is.null(found) && !identical(found, FALSE)) return(found)
     if (Sys.time() > end) stop("nothing came in ", seconds, " s")
-    Sys.sleep(0.05)
+    Sys.sleep(pause)
+    pause <- min(0.25, pause * 1.2)
   }
 }
 
@@ -84,7 +87,7 @@ browser_here <- new.env(parent = emptyenv())
 open_page <- function(desk, width = 1280, height = 800, env = parent.frame()) {
   page <- new_page(width, height, env)
   page$Page$navigate(desk$address)
-  wait_for(function() run_js(page, "!!document.querySelector('#main h1')"))
+  wait_js(page, "document.querySelector('#main h1')")
   settle(page)
   page
 }
@@ -98,7 +101,7 @@ open_file <- function(path, width = 1280, height = 800, env = parent.frame()) {
     "Array.from(document.querySelectorAll('.reactable.html-widget'))",
     ".every(function (one) { return one.querySelector('.rt-table') })"
   )
-  wait_for(function() run_js(page, drawn))
+  wait_js(page, drawn)
   Sys.sleep(0.2)
   page
 }
@@ -112,8 +115,10 @@ new_page <- function(width, height, env) {
   root <- browser_here$root
   if (is.null(root)) {
     path <- Sys.which(c("chromium", "chromium-browser", "google-chrome"))
+    options(chromote.timeout = 120)
     chrome <- chromote::Chrome$new(path = path[nzchar(path)][1], args = flags)
     root <- browser_here$root <- chromote::Chromote$new(browser = chrome)
+    root$default_timeout <- 120
   }
   page <- root$new_session(width = width, height = height)
   defer_here(try(page$close(), silent = TRUE), env)
@@ -125,10 +130,34 @@ run_js <- function(page, code) {
     code,
     returnByValue = TRUE,
     awaitPromise = TRUE,
-    timeout_ = 60
+    timeout_ = 120
   )
   if (!is.null(found$exceptionDetails)) stop(found$exceptionDetails$exception$description)
   found$result$value
+}
+
+# Until something holds in the page, which looks for itself: asked from here, each look
+# takes a part of what the page has to draw with. `apart`: milliseconds before the first
+# look, in which what was pressed is told, and after the last, in which it is drawn.
+wait_js <- function(page, asked, apart = 0) {
+  watch <- sprintf(
+    paste0(
+      "new Promise((done) => {const end = Date.now() + 60000; ",
+      "const holds = () => {try {return !!(%s)} catch (e) {return false}}; ",
+      "const look = () => {if (holds()) setTimeout(() => done(true), %d); ",
+      "else if (Date.now() > end) done(false); else setTimeout(look, 20)}; ",
+      "setTimeout(look, %d);})"
+    ),
+    asked, apart, apart
+  )
+  # A page that is left has nothing more to say; the next one is asked.
+  left <- "navigated|closed|context|collected"
+  wait_for(function() {
+    tryCatch(run_js(page, watch), error = function(e) {
+      if (!grepl(left, conditionMessage(e))) stop(e)
+      FALSE
+    })
+  })
 }
 
 # Nothing is being drawn, and what was drawn has come.
@@ -138,9 +167,7 @@ settle <- function(page) {
     "!document.querySelector('.recalculating') && ",
     "!document.documentElement.classList.contains('shiny-busy')"
   )
-  Sys.sleep(0.05)
-  wait_for(function() run_js(page, quiet), 60)
-  Sys.sleep(0.05)
+  wait_js(page, quiet, 50)
 }
 
 go_place <- function(page, place) {
@@ -233,7 +260,7 @@ drop_files <- function(page, selector, files) {
   node <- page$DOM$querySelector(root, selector)$nodeId
   before <- run_js(page, "document.documentElement.dataset.drawn")
   page$DOM$setFileInputFiles(files = as.list(files), nodeId = node)
-  wait_for(function() run_js(page, "document.documentElement.dataset.drawn") != before)
+  wait_js(page, sprintf("document.documentElement.dataset.drawn !== '%s'", before))
   settle(page)
 }
 

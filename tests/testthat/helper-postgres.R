@@ -10,16 +10,6 @@ postgres_program <- function(name) {
   if (length(found)) found[1] else NA_character_
 }
 
-free_port <- function() {
-  for (port in sample(20000:60000, 50)) {
-    socket <- tryCatch(serverSocket(port), error = function(e) NULL)
-    if (!is.null(socket)) {
-      close(socket)
-      return(port)
-    }
-  }
-}
-
 # The server does not run as root: then as the user that Debian's package made.
 as_server_user <- function(program, arguments) {
   command <- paste(c(shQuote(program), shQuote(arguments)), collapse = " ")

@@ -5,7 +5,7 @@ receive_here <- function(folder, env = parent.frame(), ...) {
   log <- tempfile("receive-", fileext = ".log")
   process <- processx::process$new(
     Sys.getenv("PREGUNTA_EXEC"),
-    c("receive", folder, "--port", httpuv::randomPort(min = 20000, max = 60000), ...),
+    c("receive", folder, "--port", free_port(), ...),
     stdout = "|",
     stderr = log
   )

@@ -33,6 +33,18 @@ quick_when <- function(value, full) {
 expect_true <- quick_when(TRUE, testthat::expect_true)
 expect_false <- quick_when(FALSE, testthat::expect_false)
 
+# Each process of tests has ports of its own, and none that the system gives to who asks for
+# any: between asking and listening nobody else takes it.
+free_port <- function() {
+  for (port in 20000 + 50 * Sys.getpid() %% 250 + sample(0:49)) {
+    socket <- tryCatch(serverSocket(port), error = function(e) NULL)
+    if (!is.null(socket)) {
+      close(socket)
+      return(port)
+    }
+  }
+}
+
 # A wide table of answers to choice items; the key of each is A unless given.
 choice_sitting <- function(answers, key = rep("A", ncol(answers)), ..., options = NULL) {
   answers <- as.data.frame(answers, stringsAsFactors = FALSE)

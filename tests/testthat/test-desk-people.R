@@ -119,7 +119,7 @@ test_that("what a part makes is a file of its own, and others' files are not the
   page <- open_page(list(address = desk$people[["Bo Day"]]))
   go_place(page, "#tides/give")
   press(page, "button[data-kind='head']")
-  wait_for(function() grepl("Made: ", text_of(page, "#done")), 60)
+  wait_for(function() grepl("Made: ", text_of(page, "#done")))
   own <- "report-head-for-bo-day.html"
   expect_true(file.exists(file.path(tides, own)))
   go_place(page, "#tides/give")

@@ -144,7 +144,7 @@ test_that("a Sunday evening takes few presses and no terminal", {
   # pages home
   count(press(page, ".places a[href$='/give']"))
   count(press(page, "#main button[value='slips']"))
-  wait_for(function() grepl("Made: ", text_of(page, "#done")), 60)
+  wait_for(function() grepl("Made: ", text_of(page, "#done")))
   expect_lte(presses, 25)
   made <- setdiff(list.files(desk$folder), "tides")
   expect_true(file.exists(file.path(desk$folder, made, "slips.html")))
@@ -336,7 +336,7 @@ test_that("a paper test is typed in at the speed of the sheets, differences are 
   for (key in c("A", "C")) page$Input$insertText(key)
   # What is half typed is there again after the page is loaded anew.
   page$Page$reload()
-  wait_for(function() run_js(page, "!!document.querySelector('.typing input')"))
+  wait_js(page, "document.querySelector('.typing input')")
   settle(page)
   expect_equal(
     run_js(page, "Array.from(document.querySelectorAll('.typing input')).map(e => e.value).join()"),
@@ -549,7 +549,7 @@ test_that("a report is made while the desk stays alive, is the command line's, a
   press(page, "button[data-kind='report']")
   go_place(page, "#tides/questions")
   expect_match(text_of(page), "Hardest first")
-  wait_for(function() grepl("Made: ", text_of(page, "#done")), 60)
+  wait_for(function() grepl("Made: ", text_of(page, "#done")))
   out <- tempfile(fileext = ".html")
   run_here("report", tides, "--out", out)
   expect_identical(readLines(file.path(tides, "report.html")), readLines(out))
@@ -581,7 +581,7 @@ test_that("pages home: chosen parts, one looked at, all made, drafts; reports of
   expect_identical(run_js(page, "document.querySelector('#ask iframe').sandbox.length"), 0L)
   expect_false(file.exists(file.path(tides, "slips.html")))
   press(page, "#main button[value='slips']")
-  wait_for(function() grepl("Made: ", text_of(page, "#done")), 60)
+  wait_for(function() grepl("Made: ", text_of(page, "#done")))
   line <- run_js(page, "document.querySelector('#done .terminal code').textContent")
   words <- strsplit(line, " ")[[1]][-1]
   expect_equal(words[3:4], c("--parts", "message,standards,next,answers,comments"))
@@ -590,15 +590,15 @@ test_that("pages home: chosen parts, one looked at, all made, drafts; reports of
   expect_identical(readLines(file.path(tides, "slips.html")), readLines(other))
   type_into(page, "#main input[name='from']", "teacher@example.org")
   press(page, "#main button[value='mail']")
-  wait_for(function() grepl("drafts are in", text_of(page, "#done")), 60)
+  wait_for(function() grepl("drafts are in", text_of(page, "#done")))
   expect_length(list.files(file.path(tides, "mail")), 80)
   # What cannot be made is said; the desk and the next job go on.
   type_into(page, "#main input[name='from']", "nobody")
   press(page, "#main button[value='mail']")
-  wait_for(function() grepl("own address", text_of(page, "#done")), 60)
+  wait_for(function() grepl("own address", text_of(page, "#done")))
   go_place(page, "#shelf")
   press(page, "button[data-act='make-all']")
-  wait_for(function() grepl("Made: .*index.html", text_of(page, "#done")), 60)
+  wait_for(function() grepl("Made: .*index.html", text_of(page, "#done")))
   expect_match(
     run_js(page, "document.querySelector('#main table a[target]').getAttribute('href')"),
     "made/tides/report.html"
@@ -607,7 +607,7 @@ test_that("pages home: chosen parts, one looked at, all made, drafts; reports of
   go_place(page, "#tides/give")
   for (name in c("plan.docx", "plan-2.docx")) {
     press(page, "button[data-kind='plan']")
-    wait_for(function() grepl(paste0("Made: .*", name), text_of(page, "#done")), 60)
+    wait_for(function() grepl(paste0("Made: .*", name), text_of(page, "#done")))
     expect_true(file.exists(file.path(tides, name)))
     cat("written into", file = file.path(tides, name), append = TRUE)
   }
@@ -641,7 +641,7 @@ test_that("what another does shows, fifty changes from two sides are fifty lines
   made <- read.csv(file.path(tides, "adjustments.csv"))
   expect_equal(nrow(made), 50)
   expect_equal(as.vector(table(made$reason)), c(25, 25))
-  wait_for(function() grepl("h025", text_of(page)), 30)
+  wait_for(function() grepl("h025", text_of(page)))
 })
 
 test_that("without the key, from elsewhere, or under another name nothing is told or done", {
@@ -671,14 +671,14 @@ test_that("without the key, from elsewhere, or under another name nothing is tol
   expect_no_match(policy$`content-security-policy`, "script-src[^;]*unsafe")
   # A second page, of another port of this machine, with the cookie in its browser.
   elsewhere <- folder_of(index.html = "<h1>elsewhere</h1>")
-  port <- httpuv::randomPort()
+  port <- free_port()
   server <- httpuv::startServer("127.0.0.1", port, list(
     staticPaths = list("/" = elsewhere), call = function(req) list(status = 404L, body = "")
   ))
   on.exit(server$stop(), add = TRUE)
   page <- open_page(desk)
   page$Page$navigate(sprintf("http://127.0.0.1:%d/index.html", port))
-  wait_for(function() run_js(page, "(document.querySelector('h1') || {}).innerText === 'elsewhere'"))
+  wait_js(page, "document.querySelector('h1').innerText === 'elsewhere'")
   read <- run_js(page, sprintf(
     "fetch('http://%s/').then(r => r.text()).catch(e => 'refused')", host
   ))
@@ -722,14 +722,14 @@ test_that("a folder that breaks or goes is said, and comes back", {
   go_place(page, "#tides/questions")
   items <- readLines(file.path(tides, "items.csv"))
   writeLines(sub("choice", "chioce", items), file.path(tides, "items.csv"))
-  wait_for(function() grepl("chioce", text_of(page, "#main")), 30)
+  wait_for(function() grepl("chioce", text_of(page, "#main")))
   writeLines(items, file.path(tides, "items.csv"))
-  wait_for(function() grepl("Hardest first", text_of(page, "#main")), 30)
+  wait_for(function() grepl("Hardest first", text_of(page, "#main")))
   file.rename(tides, paste0(tides, "-away"))
-  wait_for(function() !grepl("Hardest first", text_of(page, "#main")), 30)
+  wait_for(function() !grepl("Hardest first", text_of(page, "#main")))
   expect_no_match(text_of(page, "#main"), "did not foresee")
   file.rename(paste0(tides, "-away"), tides)
-  wait_for(function() grepl("Hardest first", text_of(page, "#main")), 30)
+  wait_for(function() grepl("Hardest first", text_of(page, "#main")))
 })
 
 test_that("what students typed is text in every place, and in the names of things", {
@@ -777,7 +777,7 @@ test_that("the port, the folder and a taken port are checked in words", {
   said <- run_here("desk", tempfile(), "--no-browser")
   expect_equal(said$status, 2)
   server <- httpuv::startServer(
-    "127.0.0.1", port <- httpuv::randomPort(), list(call = function(req) NULL)
+    "127.0.0.1", port <- free_port(), list(call = function(req) NULL)
   )
   on.exit(server$stop())
   said <- run_here("desk", demo_path(), "--port", port, "--no-browser")

@@ -169,9 +169,9 @@ test_that("in a terminal it is drawn in place, and Ctrl+C ends it", {
   )
   defer_here(process$kill_tree(), environment())
   shown <- function() paste(readLines(typed, warn = FALSE), collapse = "\n")
-  wait_for(function() file.exists(typed) && grepl("3 of 3 have begun", shown()), 30)
+  wait_for(function() file.exists(typed) && grepl("3 of 3 have begun", shown()))
   cat("d,A,B\n", file = file.path(folder, "responses.csv"), append = TRUE)
-  wait_for(function() grepl("4 of 4 have begun", shown()), 30)
+  wait_for(function() grepl("4 of 4 have begun", shown()))
   expect_match(shown(), "\033[H", fixed = TRUE)
   # Nothing but what moves the cursor, wipes and colours.
   bare <- gsub("\033\\[([?]25[lh]|[HJK]|2J|[0-9;]*m)", "", shown())
@@ -218,19 +218,19 @@ test_that("the desk follows the class, at its own address, with names off for al
     expect_equal(got$status, 200)
   }
   begun <- Sys.time()
-  wait_for(function() grepl("12 of 84 have begun", text_of(page)), 10)
+  wait_for(function() grepl("12 of 84 have begun", text_of(page)))
   expect_lt(as.numeric(Sys.time() - begun, units = "secs"), 5)
   bar <- run_js(page, "document.querySelector('.live-bar').getAttribute('aria-label')")
   expect_equal(bar, "11 right, 0 partly, 1 wrong, 72 not yet")
   # What was opened stays open while answers come.
   expect_true(run_js(page, "document.querySelector('#main details').open"))
   go_place(page, "#tides/live/large")
-  wait_for(function() run_js(page, "!!document.querySelector('table.live.large')"))
+  wait_js(page, "document.querySelector('table.live.large')")
   expect_no_match(text_of(page, "#main"), "h0")
   # Into the folder, where every place and the command line see it.
-  wait_for(function() file.exists(file.path(folder, "tides", "responses.csv")), 20)
+  wait_for(function() file.exists(file.path(folder, "tides", "responses.csv")))
   go_place(page, "#tides/questions")
-  wait_for(function() grepl("Q1", text_of(page, "#main")), 20)
+  wait_for(function() grepl("Q1", text_of(page, "#main")))
   # Without the test's key nothing is taken; with a person's cookie neither.
   wrong <- ask_receiver(receiver, method = "POST", body = as_json(a_statement()), key = "x")
   expect_equal(wrong$status, 401)
@@ -250,7 +250,7 @@ test_that("a folder that is itself a test nobody has sat opens where the class i
   )
   got <- ask_receiver(receiver, method = "POST", body = as_json(a_statement()))
   expect_equal(got$status, 200, label = got$text)
-  wait_for(function() grepl("1 of 84 has begun", text_of(page, "#main")), 20)
+  wait_for(function() grepl("1 of 84 has begun", text_of(page, "#main")))
 })
 
 test_that("tests that nobody has sat stand on the shelf, each with a name for its statements", {

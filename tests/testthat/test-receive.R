@@ -493,7 +493,7 @@ test_that("answers are sent to a named server, once however often, with the key 
 
 test_that("a server that is busy, or gone between sending and answering, is asked again", {
   # One that keeps what it gets and then says nothing, is busy, and at last answers.
-  port <- httpuv::randomPort(min = 20000, max = 60000)
+  port <- free_port()
   state <- tempfile()
   server <- flaky_server(port, state)
   defer_here(server$kill(), environment())

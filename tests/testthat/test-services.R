@@ -2,7 +2,7 @@
 
 stand_in <- function(faults = 0, env = parent.frame()) {
   skip_on_cran()
-  port <- httpuv::randomPort(min = 20000, max = 60000)
+  port <- free_port()
   process <- processx::process$new(
     file.path(R.home("bin"), "Rscript"),
     c(system.file("stand-in", "serve.R", package = "pregunta"), port),
