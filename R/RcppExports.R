@@ -13,6 +13,10 @@ bootstrap_draws <- function(n, replicates, seed) {
     .Call(`_pregunta_bootstrap_draws`, n, replicates, seed)
 }
 
+chances_of_sums <- function(size, parts, chance) {
+    .Call(`_pregunta_chances_of_sums`, size, parts, chance)
+}
+
 distinct_strings <- function(x) {
     .Call(`_pregunta_distinct_strings`, x)
 }

@@ -152,7 +152,7 @@ weighted_ratio <- function(ratios, counts) {
 
 # each: the log ratio of each of lower_shares, a row a sample.
 log_of_weighted <- function(each) {
-  largest <- apply(each, 1, max)
+  largest <- do.call(pmax, lapply(seq_along(share_weights), function(k) each[, k]))
   largest + log(as.vector(exp(each - largest) %*% share_weights))
 }
 
@@ -389,19 +389,9 @@ add_up_items <- function(items, chance, weight) {
   steps <- if (most * unit > most_steps) most_steps / most else unit
   size <- round(items$most / items$parts * steps)
   size <- pmax(1, size)
-  top <- sum(size * items$parts)
-  sums <- matrix(0, top + 1, length(weight))
-  sums[1, ] <- 1
-  for (j in seq_len(nrow(items))) {
-    for (part in seq_len(items$parts[j])) {
-      none <- matrix(0, size[j], length(weight))
-      earned <- rbind(none, sums[seq_len(top + 1 - size[j]), ])
-      p <- rep(chance[j, ], each = top + 1)
-      sums <- sums * (1 - p) + earned * p
-    }
-  }
+  sums <- chances_of_sums(size, items$parts, chance)
   list(
-    score = seq(0, top) / steps,
+    score = seq(0, nrow(sums) - 1) / steps,
     chance = as.vector(sums %*% weight),
     given = sums,
     steps = steps

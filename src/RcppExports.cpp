@@ -59,6 +59,19 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// chances_of_sums
+Rcpp::NumericMatrix chances_of_sums(Rcpp::IntegerVector size, Rcpp::IntegerVector parts, Rcpp::NumericMatrix chance);
+RcppExport SEXP _pregunta_chances_of_sums(SEXP sizeSEXP, SEXP partsSEXP, SEXP chanceSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type size(sizeSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type parts(partsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericMatrix >::type chance(chanceSEXP);
+    rcpp_result_gen = Rcpp::wrap(chances_of_sums(size, parts, chance));
+    return rcpp_result_gen;
+END_RCPP
+}
 // distinct_strings
 Rcpp::List distinct_strings(Rcpp::CharacterVector x);
 RcppExport SEXP _pregunta_distinct_strings(SEXP xSEXP) {
@@ -623,6 +636,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_bootstrap_items", (DL_FUNC) &_pregunta_bootstrap_items, 10},
     {"_pregunta_bootstrap_spread", (DL_FUNC) &_pregunta_bootstrap_spread, 6},
     {"_pregunta_bootstrap_draws", (DL_FUNC) &_pregunta_bootstrap_draws, 3},
+    {"_pregunta_chances_of_sums", (DL_FUNC) &_pregunta_chances_of_sums, 3},
     {"_pregunta_distinct_strings", (DL_FUNC) &_pregunta_distinct_strings, 1},
     {"_pregunta_code_columns", (DL_FUNC) &_pregunta_code_columns, 2},
     {"_pregunta_count_strings", (DL_FUNC) &_pregunta_count_strings, 1},
