@@ -1,5 +1,7 @@
 # Runs the tests against the installed package, a file to a process, on all
-# cores; ends with one line of counts.
+# cores; ends with one line of counts. PREGUNTA_TESTS=all: the long ones as well; where
+# PREGUNTA_MINUTES is set only of files that begin within so many minutes, those of every
+# third file first, another third each day: so each has its turn on a slow machine too.
 # Another checkout may have installed its own build since.
 built <- utils::packageDescription("pregunta", fields = "Built")
 if (!identical(built, readLines(".check/installed"))) source("tools/install.R")
@@ -23,7 +25,13 @@ for (name in loaded) suppressWarnings(requireNamespace(name, quietly = TRUE))
 # What a test calls a few times is not worth the time of making it quick; the package is.
 invisible(compiler::enableJIT(0))
 
+minutes <- as.numeric(Sys.getenv("PREGUNTA_MINUTES", "Inf"))
+all_asked <- identical(Sys.getenv("PREGUNTA_TESTS"), "all")
+began <- Sys.time()
+
 run_file <- function(path) {
+  long <- all_asked && difftime(Sys.time(), began, units = "mins") < minutes
+  Sys.setenv(PREGUNTA_TESTS = if (long) "all" else "")
   # It is a process of its own to the package, as where each file starts one.
   home <- getNamespace("pregunta")$machine
   home$process <- Sys.getpid()
@@ -41,6 +49,7 @@ run_file <- function(path) {
   table <- about[c("failed", "error", "skipped", "nb", "warning", "real")]
   list(
     file = basename(path),
+    long = long,
     out = out,
     counts = colSums(table),
     tests = transform(about[c("file", "test", "real")], own = about$user + about$system),
@@ -59,10 +68,17 @@ longest <- c(
   "test-summary.R", "test-item-type.R", "test-fuzz.R"
 )
 files <- files[order(!basename(files) %in% longest, match(basename(files), longest))]
+if (is.finite(minutes)) {
+  place <- seq_along(files)
+  # The first two take as long as all the rest of a third.
+  turn <- place <= 2 | (place + as.integer(Sys.Date())) %% 3 == 0
+  files <- files[order(!turn, place)]
+}
+# One more than there are cores, and one for those who wait for a browser.
 done <- parallel::mclapply(
   files,
   run_file,
-  mc.cores = 1 + parallel::detectCores(),
+  mc.cores = 2 + parallel::detectCores(),
   mc.preschedule = FALSE
 )
 
@@ -96,8 +112,13 @@ writeLines(told, ".check/failures")
 writeLines(told)
 line <- sprintf("%d passed, %d failed, %d skipped", passed, failed, skipped)
 writeLines(line, ".check/counts")
-if (!identical(Sys.getenv("PREGUNTA_TESTS"), "all")) {
+thinned <- vapply(ended, function(file) !file$long, TRUE)
+if (!all_asked) {
   cat("\nLong tests are left out, long loops thinned; all: make test TESTS=all\n")
+} else if (any(thinned)) {
+  names <- vapply(ended[thinned], `[[`, "", "file")
+  cat("\nLong tests of these had no time, after", minutes, "minutes:\n")
+  cat(strwrap(toString(sort(sub("^test-(.*)[.]R$", "\\1", names)))), sep = "\n")
 }
 cat("\n", line, "\n", sep = "")
 if (failed) quit(status = 1)

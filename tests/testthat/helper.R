@@ -249,7 +249,7 @@ complete_settings_for <- function(quiz, ...) {
   quiz
 }
 
-# `make test` is quick. What takes long is left to `make test TESTS=all`, which CI runs;
+# `make test` is quick. What takes long is left to `make test TESTS=all`, as CI runs it;
 # long loops go through every member there and through a few here.
 all_tests <- function() identical(Sys.getenv("PREGUNTA_TESTS"), "all")
 
