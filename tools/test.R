@@ -49,7 +49,7 @@ run_file <- function(path) {
   table <- about[c("failed", "error", "skipped", "nb", "warning", "real")]
   list(
     file = basename(path),
-    long = long,
+    left = !long && any(grepl("only_in_all|all_tests|thinned", readLines(path))),
     out = out,
     counts = colSums(table),
     tests = transform(about[c("file", "test", "real")], own = about$user + about$system),
@@ -112,11 +112,11 @@ writeLines(told, ".check/failures")
 writeLines(told)
 line <- sprintf("%d passed, %d failed, %d skipped", passed, failed, skipped)
 writeLines(line, ".check/counts")
-thinned <- vapply(ended, function(file) !file$long, TRUE)
+left <- vapply(ended, `[[`, TRUE, "left")
 if (!all_asked) {
   cat("\nLong tests are left out, long loops thinned; all: make test TESTS=all\n")
-} else if (any(thinned)) {
-  names <- vapply(ended[thinned], `[[`, "", "file")
+} else if (any(left)) {
+  names <- vapply(ended[left], `[[`, "", "file")
   cat("\nLong tests of these had no time, after", minutes, "minutes:\n")
   cat(strwrap(toString(sort(sub("^test-(.*)[.]R$", "\\1", names)))), sep = "\n")
 }
