@@ -5,6 +5,8 @@
 
 # What a piece is at most, in bytes: larger ones are hardly quicker.
 piece_bytes <- 1.6e7
+# Of the first where several processes wait for it.
+first_bytes <- 2e6
 
 # NULL where it cannot be read so.
 open_pieces <- function(folder, bytes) {
@@ -72,10 +74,13 @@ each_piece <- function(text, bytes, take, range) {
 }
 
 # The record after it begins with the student, in most files; it is enough that it may,
-# and it may where no more of it is known than a few letters.
+# and it may where no more of it is known than a few letters. A student who is missed so
+# is met again in the next piece, and counted as whoever is in two.
 goes_on <- function(piece, student) {
-  nchar(piece$rest, "bytes") < nchar(student, "bytes") + 8 ||
-    grepl(student, piece$rest, fixed = TRUE)
+  record <- sub("\n.*", "", piece$rest, useBytes = TRUE)
+  known <- nchar(record, "bytes") < nchar(piece$rest, "bytes") ||
+    nchar(record, "bytes") >= nchar(student, "bytes") + 8
+  !known || grepl(student, record, fixed = TRUE, useBytes = TRUE)
 }
 
 rows_to_keep <- function(student) {
@@ -97,14 +102,14 @@ read_piece <- function(piece, text, line) {
   tidy_table(table, text$origin, as.integer(line - 1 + seq_len(nrow(table))))
 }
 
-# The first piece, and the rest in ranges of bytes for as many processes as may work at
-# once; one range where that is one. Each begins with another student than the one before
-# it ends with.
+# A first piece, which is read before any other can be, and the rest in ranges of bytes for
+# as many processes as may work at once; one range where that is one. Each begins with
+# another student than the one before it ends with.
 ranges_of <- function(text, bytes) {
   workers <- workers_at_once()
   size <- file.size(text$path)
   if (workers < 2 || size < 4 * bytes) return(list(c(text$start, Inf)))
-  rest <- text$start + bytes
+  rest <- text$start + min(bytes, first_bytes)
   places <- rest + (size - rest) * (0:(2 * workers - 1)) / (2 * workers)
   begins <- records_from(text$path, text$start, places, text$quoted)
   begins <- vapply(begins, function(begin) next_student(text, begin), 0)

@@ -51,6 +51,8 @@ class Ends {
   bool quoted_, inside_ = false;
 };
 
+const size_t kRest = 1 << 12; // bytes of the next record, at most, that are read with a piece
+
 bool is_blank_line(const char* begin, const char* end) {
   while (begin < end && (*begin == '\n' || *begin == '\r')) ++begin;
   return begin == end;
@@ -60,7 +62,7 @@ bool is_blank_line(const char* begin, const char* end) {
 
 // From `offset` on as many whole records as go into `bytes`, but at least one: their
 // text after `header`, how many there are (lines without anything are none), where the
-// next one begins, and as much of that one as was read, a whole one most times. `gap`:
+// next one begins, and as much of that one as tells whose it is in most files. `gap`:
 // whether a line without anything stands before a record; `open`: whether one is last.
 // [[Rcpp::export]]
 Rcpp::List next_piece(std::string path, double offset, double bytes, std::string header,
@@ -93,7 +95,11 @@ Rcpp::List next_piece(std::string path, double offset, double bytes, std::string
       upto = text.size();
       break;
     }
-    if (records > 0) break;
+    if (records > 0) {
+      text.resize(looked + kRest);
+      text.resize(looked + std::fread(&text[looked], 1, kRest, file.get()));
+      break;
+    }
   }
   const auto part = [&text](size_t from, size_t to) {
     Rcpp::Shield<SEXP> body(Rf_mkCharLenCE(text.data() + from, static_cast<int>(to - from), CE_UTF8));
