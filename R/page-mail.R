@@ -78,7 +78,7 @@ write_mail <- function(sitting, folder = "mail", from, subject = NULL,
       )
     })
   })
-  made <- do.call(rbind, unlist(rows, recursive = FALSE))
+  made <- rows_as_table(unlist(rows, recursive = FALSE))
   structure(made, unknown = languages_unknown(sitting))
 }
 
@@ -137,7 +137,7 @@ draft_names <- function(students, addresses) {
 
 one_mail <- function(address, draft, slips, k, from, subject, html, folder,
                      server, encrypted) {
-  row <- data.frame(
+  row <- list(
     student = slips$student[k],
     address = address,
     file = NA_character_,
@@ -178,12 +178,15 @@ one_mail <- function(address, draft, slips, k, from, subject, html, folder,
 
 # The slip without its tags, for who reads mail as text.
 plain_slip <- function(html) {
-  text <- gsub("</(p|h2|h3|li|tr|header|table)>", "\n", html)
-  text <- gsub("</t[dh]>", "   ", text)
-  bare <- gsub("<[^>]*>", "", text)
+  bare <- stringi::stri_replace_all_regex(
+    html,
+    c("</(p|h2|h3|li|tr|header|table)>", "</t[dh]>", "<[^>]*>"),
+    c("\n", "   ", ""),
+    vectorize_all = FALSE
+  )
   page <- paste0(
     "<html><body><pre>", bare, "</pre></body></html>"
   )
   text <- xml2::xml_text(xml2::read_html(page, encoding = "UTF-8"))
-  gsub("[ \t]+\n", "\n", text)
+  stringi::stri_replace_all_regex(text, "[ \t]+\n", "\n")
 }

@@ -102,8 +102,8 @@ read_piece <- function(piece, text, line) {
   tidy_table(table, text$origin, as.integer(line - 1 + seq_len(nrow(table))))
 }
 
-# A first piece, which is read before any other can be, and the rest in ranges of bytes for
-# as many processes as may work at once; one range where that is one. Each begins with
+# A first piece, which is read before any other can be, and the rest in ranges of bytes,
+# for as many processes as may work at once; one range where that is one. Each begins with
 # another student than the one before it ends with.
 ranges_of <- function(text, bytes) {
   workers <- workers_at_once()

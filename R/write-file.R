@@ -1,7 +1,8 @@
 # Files are written whole or not at all: to a temporary file beside the old
 # one, then renamed over it. A link stays a link and its file is written, who may read
-# it stays, and what is no file (a pipe, a terminal) is written to.
-write_whole <- function(path, write) {
+# it stays, and what is no file (a pipe, a terminal) is written to. checked: `write` has
+# seen that all it wrote is there.
+write_whole <- function(path, write, checked = FALSE) {
   path <- linked_file(path)
   folder <- dirname(path)
   if (!dir.exists(folder)) {
@@ -27,7 +28,7 @@ write_whole <- function(path, write) {
   written <- tryCatch(
     suppressWarnings({
       write(temporary)
-      put_in_place(temporary, path, kind)
+      put_in_place(temporary, path, kind, checked)
     }),
     error = function(e) e
   )
@@ -42,14 +43,14 @@ write_whole <- function(path, write) {
   invisible(path)
 }
 
-put_in_place <- function(temporary, path, kind) {
+put_in_place <- function(temporary, path, kind, checked) {
   if (kind == "other") {
     to <- file(path, "wb", raw = TRUE)
     on.exit(close(to))
     writeBin(readBin(temporary, "raw", file.size(temporary)), to)
     return(TRUE)
   }
-  check_room(dirname(path))
+  if (!checked) check_room(dirname(path))
   if (kind == "file") Sys.chmod(temporary, file.mode(path), use_umask = FALSE)
   file.rename(temporary, path)
 }
@@ -93,7 +94,7 @@ write_parts <- function(write, path) {
       finally = close(connection)
     )
     check_size(temporary, bytes)
-  })
+  }, checked = TRUE)
 }
 
 write_bytes <- function(bytes, file) {
@@ -104,7 +105,7 @@ write_bytes <- function(bytes, file) {
 copy_whole <- function(from, to) {
   write_whole(to, function(temporary) {
     write_bytes(readBin(from, "raw", file.size(from)), temporary)
-  })
+  }, checked = TRUE)
 }
 
 # The last bytes go to the disk when the file is closed, where R only warns.
@@ -132,7 +133,7 @@ write_made <- function(path, make) {
       stop(say("write-file.it_broke_off_in", made = dirname(made)))
     }
     write_bytes(bytes, temporary)
-  })
+  }, checked = TRUE)
 }
 
 # What stands near the end of a whole file of each kind.

@@ -91,7 +91,7 @@ write_message <- function(message, path) {
   write_whole(path, function(temporary) {
     text <- paste0(message, "\r\n", collapse = "")
     write_bytes(charToRaw(text), temporary)
-  })
+  }, checked = TRUE)
 }
 
 # One message over SMTP, to a server that was named; user and password from the

@@ -1,7 +1,7 @@
 # Runs the tests against the installed package, a file to a process, on all
 # cores; ends with one line of counts. PREGUNTA_TESTS=all: the long ones as well; where
-# PREGUNTA_MINUTES is set only of files that begin within so many minutes, those of every
-# third file first, another third each day: so each has its turn on a slow machine too.
+# PREGUNTA_MINUTES is set those of every third file, another third each day, and of the
+# others those that begin within so many minutes: each has its turn on a slow machine too.
 # Another checkout may have installed its own build since.
 built <- utils::packageDescription("pregunta", fields = "Built")
 if (!identical(built, readLines(".check/installed"))) source("tools/install.R")
@@ -29,8 +29,8 @@ minutes <- as.numeric(Sys.getenv("PREGUNTA_MINUTES", "Inf"))
 all_asked <- identical(Sys.getenv("PREGUNTA_TESTS"), "all")
 began <- Sys.time()
 
-run_file <- function(path) {
-  long <- all_asked && difftime(Sys.time(), began, units = "mins") < minutes
+run_file <- function(path, turn) {
+  long <- all_asked && (turn || difftime(Sys.time(), began, units = "mins") < minutes)
   Sys.setenv(PREGUNTA_TESTS = if (long) "all" else "")
   # It is a process of its own to the package, as where each file starts one.
   home <- getNamespace("pregunta")$machine
@@ -68,16 +68,15 @@ longest <- c(
   "test-summary.R", "test-item-type.R", "test-fuzz.R"
 )
 files <- files[order(!basename(files) %in% longest, match(basename(files), longest))]
+turn <- (seq_along(files) + as.integer(Sys.Date())) %% 3 == 0
 if (is.finite(minutes)) {
-  place <- seq_along(files)
-  # The first two take as long as all the rest of a third.
-  turn <- place <= 2 | (place + as.integer(Sys.Date())) %% 3 == 0
-  files <- files[order(!turn, place)]
+  files <- files[order(!turn)]
+  turn <- sort(turn, decreasing = TRUE)
 }
 # One more than there are cores, and one for those who wait for a browser.
 done <- parallel::mclapply(
-  files,
-  run_file,
+  seq_along(files),
+  function(k) run_file(files[k], turn[k]),
   mc.cores = 2 + parallel::detectCores(),
   mc.preschedule = FALSE
 )
