@@ -116,7 +116,7 @@ if (!all_asked) {
   cat("\nLong tests are left out, long loops thinned; all: make test TESTS=all\n")
 } else if (any(left)) {
   names <- vapply(ended[left], `[[`, "", "file")
-  cat("\nLong tests of these had no time, after", minutes, "minutes:\n")
+  cat("\nLong tests left out, of files that began after", minutes, "minutes:\n")
   cat(strwrap(toString(sort(sub("^test-(.*)[.]R$", "\\1", names)))), sep = "\n")
 }
 cat("\n", line, "\n", sep = "")

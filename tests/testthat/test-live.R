@@ -217,9 +217,8 @@ test_that("the desk follows the class, at its own address, with names off for al
     )
     expect_equal(got$status, 200)
   }
-  begun <- Sys.time()
+  # How soon is measured by bench/live.R.
   wait_for(function() grepl("12 of 84 have begun", text_of(page)))
-  expect_lt(as.numeric(Sys.time() - begun, units = "secs"), 5)
   bar <- run_js(page, "document.querySelector('.live-bar').getAttribute('aria-label')")
   expect_equal(bar, "11 right, 0 partly, 1 wrong, 72 not yet")
   # What was opened stays open while answers come.
