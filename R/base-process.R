@@ -63,6 +63,7 @@ stop_work <- function(begun) {
 # In that process.
 work_anew <- function() {
   end_with_parent()
+  interpret_here()
   work <- readRDS("work.rds")
   options(pregunta.cores = "all", pregunta.process = TRUE)
   result <- tryCatch(list(value = work()), error = function(e) list(error = e))

@@ -80,6 +80,7 @@ has_plan <- function() {
 by_plan <- function(things, make, tick, renewals = 3) {
   done <- vector("list", length(things))
   caught <- function(thing) {
+    interpret_here()
     tryCatch(list(value = make(thing)), error = function(e) list(fault = e))
   }
   size <- max(1, length(things) %/% (8 * future::nbrOfWorkers()))

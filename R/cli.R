@@ -9,6 +9,7 @@
 #' @examples
 #' run_command(c("test", demo_path()))
 run_command <- function(arguments) {
+  interpret_here()
   arguments <- as.character(arguments)
   on.exit(forget_read(), add = TRUE)
   if (isTRUE(getOption("pregunta.process"))) {

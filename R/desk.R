@@ -57,6 +57,7 @@ open_desk <- function(folder = NULL, port = NULL, browser = interactive(),
                       people = NULL, interface = NULL, address = NULL,
                       language = NULL) {
   need_package(packages_of_desk)
+  interpret_here()
   desk <- new_desk(folder, port, people, interface, address, language)
   face <- speak_for("at-the-desk")
   on.exit(speak_for(face), add = TRUE)

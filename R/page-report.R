@@ -42,6 +42,7 @@
 write_report <- function(sitting, path = "report.html", names = TRUE,
                          audience = "teacher", by = NULL, plan = NULL,
                          language = NULL) {
+  interpret_here()
   check_is_sitting(sitting)
   speak_here(language_of_pages(sitting, language))
   sitting <- titles_for_reader(sitting)

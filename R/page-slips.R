@@ -37,6 +37,7 @@
 #' file.size(path)
 write_slips <- function(sitting, path = "slips.html", parts = slip_parts[-8],
                         paper = "A4", student = NULL, each = NULL, language = NULL) {
+  interpret_here()
   check_is_sitting(sitting)
   if (is.null(each)) check_output(path)
   speak_here(language_of_pages(sitting))

@@ -25,6 +25,7 @@
 #' file.size(path)
 write_walkthrough <- function(sitting, path = "walkthrough.html", items = NULL,
                               most = NULL, language = NULL) {
+  interpret_here()
   check_is_sitting(sitting)
   speak_here(language_of_pages(sitting, language))
   sitting <- titles_for_reader(sitting)

@@ -25,6 +25,7 @@
 #' openxlsx::getSheetNames(path)
 write_workbook <- function(sitting, path = "workbook.xlsx", names = TRUE,
                            language = NULL) {
+  interpret_here()
   check_is_sitting(sitting)
   speak_here(language_of_pages(sitting, language))
   sitting <- titles_for_reader(sitting)

@@ -46,6 +46,7 @@
 #' quiz <- read_sitting(demo_path())
 #' quiz
 read_sitting <- function(folder) {
+  interpret_here()
   check_folder(folder)
   if (has_stored_responses(folder)) return(open_sitting(folder)$read(NULL))
   tables <- lapply(stats::setNames(nm = folder_tables), function(name) {

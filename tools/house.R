@@ -11,7 +11,7 @@ room_order <- c(
 
 source_files <- function(folder = "R") {
   files <- list.files(folder, "[.]R$", full.names = TRUE)
-  files[!basename(files) %in% c("RcppExports.R", "pregunta-package.R")]
+  files[!basename(files) %in% c("RcppExports.R", "pregunta-package.R", "zzz.R")]
 }
 
 room_of <- function(path) sub("[-.].*", "", basename(path))
