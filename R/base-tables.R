@@ -17,7 +17,8 @@ line_of <- function(table) {
   if (is.null(line)) seq_len(nrow(table)) else line
 }
 
-require_columns <- function(table, columns) {
+# hold: by the name of a column, what it holds.
+require_columns <- function(table, columns, hold = NULL) {
   missing <- setdiff(columns, names(table))
   if (!length(missing)) return(invisible(table))
   first <- quoted(missing[1])
@@ -30,7 +31,11 @@ require_columns <- function(table, columns) {
       missing = first
     ),
     say("base-tables.its_columns_are", table = columns),
-    say("base-tables.name_the_column_that", missing = first)
+    if (is.null(hold)) {
+      say("base-tables.name_the_column_that", missing = first)
+    } else {
+      say("base-tables.name_the_column_with", missing = first, what = hold[[missing[1]]])
+    }
   )
 }
 

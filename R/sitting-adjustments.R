@@ -65,7 +65,7 @@ complete_adjustments <- function(adjustments) {
     return(named_origin(as.data.frame(none), "adjustments"))
   }
   adjustments <- text_columns(named_origin(adjustments, "adjustments"))
-  require_columns(adjustments, "action")
+  require_its_columns(adjustments, "adjustments")
   line <- line_of(adjustments)
   filled <- !is_empty_row(adjustments)
   adjustments <- keep_origin(

@@ -21,7 +21,7 @@ no_words <- c(
 
 arrange_responses <- function(responses, items, settings) {
   responses <- named_origin(responses, "responses")
-  require_columns(responses, "student")
+  require_its_columns(responses, "responses")
   long <- all(c("student", "item") %in% names(responses)) &&
     any(c("response", "points") %in% names(responses)) &&
     !"item" %in% items$item

@@ -1,10 +1,7 @@
 # The tables beside the responses: what must be there, what is filled in.
 
 complete_items <- function(items) {
-  items <- text_columns(named_origin(items, "items"))
-  require_columns(items, "item")
-  require_filled(items, "item")
-  items <- drop_twins(items, "item")
+  items <- with_its_columns(items, "items")
   if (!nrow(items)) {
     abort_pregunta(
       "input",
@@ -13,20 +10,11 @@ complete_items <- function(items) {
       say("sitting-tables.give_it_a_line")
     )
   }
-  items <- add_missing(
-    items,
-    c("type", "key", "points", "scoring", "standards", "prompt", "rationale")
-  )
   items$type <- fill_types(items)
   items$points <- read_item_points(items)
   items$scoring <- read_scoring(items)
   check_keys(items)
-  first <- c(
-    "item", "type", "key", "points", "scoring", "standards", "prompt",
-    "rationale"
-  )
-  columns <- union(first, names(items))
-  keep_origin(items[columns], items)
+  in_their_order(items, "items")
 }
 
 fill_types <- function(items) {
@@ -131,10 +119,7 @@ complete_options <- function(options, items, misconceptions) {
       misconception = character()
     ))
   }
-  options <- text_columns(named_origin(options, "options"))
-  require_columns(options, c("item", "option"))
-  require_filled(options, "item")
-  require_filled(options, "option")
+  options <- with_its_columns(options, "options")
   strange <- lapply(setdiff(options$item, items$item), function(item) {
     new_finding(
       "error",
@@ -146,13 +131,7 @@ complete_options <- function(options, items, misconceptions) {
       line = line_of(options)[match(item, options$item)]
     )
   })
-  options <- drop_rows(
-    options,
-    !options$item %in% items$item,
-    strange
-  )
-  options <- drop_twins(options, c("item", "option"))
-  keep_origin(add_missing(options, c("text", "misconception")), options)
+  drop_rows(options, !options$item %in% items$item, strange)
 }
 
 # A key that is written as the text of its option.
@@ -179,39 +158,20 @@ complete_misconceptions <- function(misconceptions) {
   if (is.null(misconceptions)) {
     return(data.frame(code = character(), description = character()))
   }
-  misconceptions <- text_columns(named_origin(misconceptions, "misconceptions"))
-  require_columns(misconceptions, "code")
-  require_filled(misconceptions, "code")
-  misconceptions <- drop_twins(misconceptions, "code")
-  keep_origin(add_missing(misconceptions, "description"), misconceptions)
+  with_its_columns(misconceptions, "misconceptions")
 }
 
 complete_students <- function(students) {
   if (is.null(students)) return(NULL)
-  students <- text_columns(named_origin(students, "students"))
-  require_columns(students, "student")
-  require_filled(students, "student")
-  students <- drop_twins(students, "student")
-  students <- add_missing(students, c("name", "section"))
-  first <- c("student", "name", "section")
-  columns <- union(first, names(students))
-  keep_origin(students[columns], students)
+  in_their_order(with_its_columns(students, "students"), "students")
 }
 
 # Codes that only items name become standards without a title.
 complete_standards <- function(standards, items) {
   if (is.null(standards)) {
     standards <- data.frame(code = character(), stringsAsFactors = FALSE)
-  } else {
-    standards <- text_columns(named_origin(standards, "standards"))
-    require_columns(standards, "code")
-    require_filled(standards, "code")
-    standards <- drop_twins(standards, "code")
   }
-  standards <- keep_origin(
-    add_missing(standards, c("parent", "title", "emphasis")),
-    standards
-  )
+  standards <- with_its_columns(standards, "standards")
   standards <- break_loops(
     without_orphans(with_listed_codes(standards, "parent", standards$code))
   )

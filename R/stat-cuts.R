@@ -106,7 +106,7 @@ with_decisions <- function(table, sitting, by) {
 # estimates: judges by items, as shares of all points; one matrix a round, the last last.
 check_judges <- function(judges, sitting, counted) {
   judges <- named_origin(text_columns(judges), "judges")
-  require_columns(judges, c("judge", "item", "estimate"))
+  require_its_columns(judges, "judges")
   item <- match(trim_text(judges$item), sitting$items$item)
   refuse_row(judges, is.na(item), "item", say("stat-cuts.no_such_item"))
   estimate <- read_share(judges$estimate)
@@ -179,7 +179,7 @@ placements <- c("below", "borderline", "above")
 # A row a student who sat it, as most of those who placed the student did.
 check_placed <- function(placed, sitting) {
   placed <- named_origin(text_columns(placed), "placements")
-  require_columns(placed, c("student", "placed"))
+  require_its_columns(placed, "placements")
   student <- match(trim_text(placed$student), sitting$students$student)
   refuse_row(placed, is.na(student), "student", say("stat-cuts.no_such_student"))
   said <- tolower(trim_text(placed$placed))

@@ -82,7 +82,7 @@ is_plan_name <- function(name) grepl("^plan(-[a-z0-9-]+)?[.]csv$", name)
 read_plan <- function(path) {
   if (!file.exists(path)) return(NULL)
   plan <- text_columns(read_table_file(path))
-  require_columns(plan, "code")
+  require_its_columns(plan, "plan")
   twice <- which(duplicated(plan$code) & !is.na(plan$code))
   if (length(twice)) {
     abort_cell(

@@ -92,6 +92,37 @@ test_that("a mistake is answered with file, line, column, the value and what to 
   )
 })
 
+test_that("a table without a column that it needs is told which, and what it holds", {
+  columns <- internal("folder_columns")
+  held <- internal("section_of")("columns_of_files")
+  of_tests <- setdiff(names(columns), c("judges", "placements", "plan"))
+  for (name in of_tests) {
+    for (needed in columns[[name]]$must) {
+      folder <- file.path(withr::local_tempdir(), "test")
+      dir.create(folder)
+      file.copy(list.files(demo_path(), "[.](csv|yml)$", full.names = TRUE), folder)
+      path <- file.path(folder, paste0(name, ".csv"))
+      header <- paste(unlist(columns[[name]]), collapse = ",")
+      lines <- if (file.exists(path)) readLines(path) else header
+      lines[1] <- sub(paste0("\\b", needed, "\\b"), "other", lines[1])
+      writeLines(lines, path)
+      expect_refused(
+        read_sitting(folder), "input",
+        sprintf("%s.csv has no column \"%s\"", name, needed), held[[name]][[needed]]
+      )
+    }
+  }
+  # Each column has its words, and the help page names it.
+  page <- tools::Rd_db("pregunta")[["read_sitting.Rd"]]
+  help <- paste(utils::capture.output(page), collapse = " ")
+  for (name in names(columns)) {
+    known <- unlist(columns[[name]], use.names = FALSE)
+    expect_setequal(names(held[[name]]), known)
+    missing <- known[!vapply(sprintf("\\code{%s}", known), grepl, TRUE, help, fixed = TRUE)]
+    expect_identical(missing, character(), label = name)
+  }
+})
+
 test_that(
   "Windows-1252 and UTF-16 are read and said; a byte that no text has is pointed at",
   {
