@@ -30,6 +30,7 @@
 write_mail <- function(sitting, folder = "mail", from, subject = NULL,
                        parts = slip_parts[-8], student = NULL, server = NULL,
                        encrypted = TRUE, language = NULL) {
+  interpret_here()
   slips <- make_slips(sitting, parts, student, language)
   check_mail(sitting, from, server)
   style <- paste0(
@@ -52,16 +53,14 @@ write_mail <- function(sitting, folder = "mail", from, subject = NULL,
     dir.create(folder, recursive = TRUE, showWarnings = FALSE)
   }
   drafts <- draft_names(slips$student, lengths(to))
+  slips$plain <- plain_slips(slips$html)
+  heads <- lapply(stats::setNames(nm = unique(slips$language)), function(language) {
+    whole_lines(paste0(
+      "<!DOCTYPE html><html", html_language(language), "><head><meta charset=\"utf-8\">",
+      style, "</head>"
+    ))
+  })
   rows <- lapply(seq_along(slips$student), function(k) {
-    html <- paste0(
-      "<!DOCTYPE html><html",
-      html_language(slips$language[k]),
-      "><head><meta charset=\"utf-8\">",
-      style,
-      "</head><body><main>",
-      slips$html[k],
-      "</main></body></html>"
-    )
     addresses <- trimws(to[[k]])
     lapply(seq_along(addresses), function(place) {
       one_mail(
@@ -71,7 +70,7 @@ write_mail <- function(sitting, folder = "mail", from, subject = NULL,
         k,
         from,
         subject,
-        html,
+        heads[[slips$language[k]]],
         folder,
         server,
         encrypted
@@ -135,7 +134,7 @@ draft_names <- function(students, addresses) {
   split(paste0(name, ".eml"), factor(whose, seq_along(students)))
 }
 
-one_mail <- function(address, draft, slips, k, from, subject, html, folder,
+one_mail <- function(address, draft, slips, k, from, subject, head, folder,
                      server, encrypted) {
   row <- list(
     student = slips$student[k],
@@ -154,8 +153,9 @@ one_mail <- function(address, draft, slips, k, from, subject, html, folder,
     from,
     address,
     paste0(subject, ": ", slips$name[k]),
-    plain_slip(slips$html[k]),
-    html
+    slips$plain[k],
+    head,
+    paste0("<body><main>", slips$html[k], "</main></body></html>")
   )
   if (is.null(server)) {
     row$file <- file.path(folder, draft)
@@ -176,17 +176,22 @@ one_mail <- function(address, draft, slips, k, from, subject, html, folder,
   )
 }
 
-# The slip without its tags, for who reads mail as text.
-plain_slip <- function(html) {
+# Slips without their tags, for who reads mail as text.
+plain_slips <- function(html) {
   bare <- stringi::stri_replace_all_regex(
     html,
     c("</(p|h2|h3|li|tr|header|table)>", "</t[dh]>", "<[^>]*>"),
     c("\n", "   ", ""),
     vectorize_all = FALSE
   )
-  page <- paste0(
-    "<html><body><pre>", bare, "</pre></body></html>"
-  )
-  text <- xml2::xml_text(xml2::read_html(page, encoding = "UTF-8"))
-  stringi::stri_replace_all_regex(text, "[ \t]+\n", "\n")
+  # A page of many at once is read sooner than a page of each.
+  some <- split(bare, (seq_along(bare) - 1) %/% 500)
+  text <- lapply(some, function(slips) {
+    blocks <- paste0("<pre>", slips, "</pre>", collapse = "")
+    page <- paste0("<html><body>", blocks, "</body></html>")
+    xml2::xml_text(xml2::xml_find_all(
+      xml2::read_html(page, encoding = "UTF-8"), "//pre"
+    ))
+  })
+  stringi::stri_replace_all_regex(unlist(text, use.names = FALSE), "[ \t]+\n", "\n")
 }

@@ -1,17 +1,18 @@
 # A message as RFC 5322 wants it: headers in ASCII, what is not as RFC 2047 encoded
 # words, the body in two forms (RFC 2046), each in base64, lines of CRLF.
 
-mail_message <- function(from, to, subject, plain, html, date = Sys.time()) {
+# head: how the page in html begins, as whole_lines() gives it.
+mail_message <- function(from, to, subject, plain, head, html, date = Sys.time()) {
   letters <- substr(paste0(to, subject), 1, 8)
   codes <- sprintf("%02x", utf8ToInt(letters) %% 256)
   boundary <- paste0("=_part_", paste(codes, collapse = ""))
-  part <- function(type, text) {
+  part <- function(type, lines) {
     c(
       paste0("--", boundary),
       paste0("Content-Type: ", type, "; charset=utf-8"),
       "Content-Transfer-Encoding: base64",
       "",
-      base64_lines(text)
+      lines
     )
   }
   c(
@@ -24,8 +25,8 @@ mail_message <- function(from, to, subject, plain, html, date = Sys.time()) {
       "Content-Type: multipart/alternative; boundary=\"", boundary, "\""
     ),
     "",
-    part("text/plain", plain),
-    part("text/html", html),
+    part("text/plain", base64_lines(plain)),
+    part("text/html", c(head, base64_lines(html))),
     paste0("--", boundary, "--")
   )
 }
@@ -38,8 +39,14 @@ base64_lines <- function(text) {
     jsonlite::base64_enc(bytes),
     fixed = TRUE
   )
-  from <- seq(1, max(1, nchar(coded)), 76)
-  substring(coded, from, from + 75)
+  from <- seq.int(1, max(1, nchar(coded)), 76)
+  stringi::stri_sub(coded, from, from + 75)
+}
+
+# What all messages begin with, coded once: with blanks, so that it fills its last line and
+# what follows begins a line of its own.
+whole_lines <- function(text) {
+  base64_lines(paste0(text, strrep(" ", -nchar(text, "bytes") %% 57)))
 }
 
 # Pieces of at most 45 bytes, never within a character; a line break in a subject
