@@ -16,7 +16,7 @@ over_each <- function(things, make, lost, cores = cores_allowed(), label = "") {
   kept <- function(thing) list(value = make(thing))
   done <- if (has_plan()) {
     by_plan(things, make, tick)
-  } else if (!can_fork() || is.na(cores) || cores < 2) {
+  } else if (!can_fork() || is.na(cores) || cores < 2 || length(things) < 2) {
     lapply(things, function(thing) {
       tick(1)
       kept(thing)

@@ -38,11 +38,11 @@ to_make <- function() {
     }),
     slips = list("slips.html", "slips", slips),
     slips_pdf = list("slips.pdf", c("slips", "--as", "pdf"), slips),
-    mail = list("mail", c("slips", "--mail"), write_drafts)
+    mail = list("mail", c("slips", "--mail"), give_drafts)
   )
 }
 
-write_drafts <- function(sitting, path, given) {
+give_drafts <- function(sitting, path, given) {
   from <- trimws(paste0("", given$from))
   write_mail(sitting, path, from, parts = parts_chosen(given))
 }

@@ -15,6 +15,8 @@
 #' @param encrypted Whether the connection has to be encrypted (TLS): with `smtps://` from
 #'   the start, with `smtp://` before anything is sent; a server that cannot is refused.
 #'   Only to this machine itself, and without a password, it may be missing.
+#' @param cores How many processes write drafts at a time; the command line takes all
+#'   cores.
 #' @return A data frame, a row a student with a slip and address: `student`, `address`,
 #'   `file` (of the draft; `NA` when sent), `sent`, `problem` (why not, else `NA`).
 #'   Students without a usable address have `problem` `no_address` or `bad_address`.
@@ -29,56 +31,125 @@
 #'   student = c("h001", "h002"))
 write_mail <- function(sitting, folder = "mail", from, subject = NULL,
                        parts = slip_parts[-8], student = NULL, server = NULL,
-                       encrypted = TRUE, language = NULL) {
+                       encrypted = TRUE, language = NULL, cores = cores_allowed()) {
   interpret_here()
   slips <- make_slips(sitting, parts, student, language)
   check_mail(sitting, from, server)
+  if (is.null(subject)) subject <- sitting$settings$title
+  mails <- mails_of(sitting, slips, subject)
+  usable <- which(is.na(mails$problem))
+  heads <- mail_heads(unique(slips$language), names(sitting$settings$levels))
+  if (is.null(server)) {
+    mails$file[usable] <- file.path(folder, mails$file[usable])
+    written <- write_drafts(mails[usable, ], folder, from, heads, cores)
+    mails$problem[usable] <- written
+  } else {
+    sent <- send_mails(mails[usable, ], from, heads, server, encrypted)
+    mails$problem[usable] <- sent
+  }
+  made <- is.na(mails$problem)
+  mails$sent <- made & !is.null(server)
+  mails$file[!made | mails$sent] <- NA
+  structure(
+    mails[c("student", "address", "file", "sent", "problem")],
+    unknown = languages_unknown(sitting)
+  )
+}
+
+# A row for each student with a slip and address: what goes into the message, the name of
+# its file, and what keeps it from being made.
+mails_of <- function(sitting, slips, subject) {
+  row <- match(slips$student, sitting$students$student)
+  to <- strsplit(as_text(sitting$students$guardian_email)[row], "[;,]")
+  whose <- rep(seq_along(to), lengths(to))
+  address <- trimws(unlist(to))
+  mails <- list(
+    student = slips$student[whose],
+    address = address,
+    file = draft_names(slips$student, lengths(to)),
+    problem = data.table::fcase(
+      is.na(address) | !nzchar(address), "no_address",
+      !is_address(address), "bad_address"
+    ),
+    subject = paste0(subject, ": ", slips$name[whose]),
+    language = slips$language[whose],
+    html = slips$html[whose]
+  )
+  quick_frame(mails)
+}
+
+# How the page in a message begins, by language: the same in all, and so coded once.
+mail_heads <- function(languages, levels) {
   style <- paste0(
     "<style>",
     read_text(system.file("page", "paper.css", package = "pregunta")),
     read_text(system.file("page", "slips.css", package = "pregunta")),
-    level_styles(names(sitting$settings$levels)),
+    level_styles(levels),
     "</style>"
   )
-  if (is.null(subject)) {
-    subject <- sitting$settings$title
-  }
-  to <- strsplit(
-    sitting$students$guardian_email[
-      match(slips$student, sitting$students$student)
-    ],
-    "[;,]"
-  )
-  if (is.null(server) && !dir.exists(folder)) {
-    dir.create(folder, recursive = TRUE, showWarnings = FALSE)
-  }
-  drafts <- draft_names(slips$student, lengths(to))
-  slips$plain <- plain_slips(slips$html)
-  heads <- lapply(stats::setNames(nm = unique(slips$language)), function(language) {
+  lapply(stats::setNames(nm = languages), function(language) {
     whole_lines(paste0(
       "<!DOCTYPE html><html", html_language(language), "><head><meta charset=\"utf-8\">",
       style, "</head>"
     ))
   })
-  rows <- lapply(seq_along(slips$student), function(k) {
-    addresses <- trimws(to[[k]])
-    lapply(seq_along(addresses), function(place) {
-      one_mail(
-        addresses[place],
-        drafts[[k]][place],
-        slips,
-        k,
-        from,
-        subject,
-        heads[[slips$language[k]]],
-        folder,
-        server,
-        encrypted
-      )
-    })
+}
+
+# The message of one of the mails.
+message_of <- function(mail, from, heads) {
+  mail_message(
+    from,
+    mail$address,
+    mail$subject,
+    mail$plain,
+    heads[[mail$language]],
+    paste0("<body><main>", mail$html, "</main></body></html>")
+  )
+}
+
+# Of each why it could not be written, else NA; some at a time, by as many processes as
+# may work.
+write_drafts <- function(mails, folder, from, heads, cores) {
+  if (!dir.exists(folder)) dir.create(folder, recursive = TRUE, showWarnings = FALSE)
+  mails$file <- file.path(normalizePath(folder, mustWork = FALSE), basename(mails$file))
+  batches <- unname(split(mails, (seq_len(nrow(mails)) - 1) %/% 100))
+  done <- over_each(
+    batches,
+    drafts_writer(from, heads),
+    function(batch) rep(say("page-many.its_process_ended"), nrow(batch)),
+    cores,
+    say("page-mail.drafts")
+  )
+  as.character(unlist(done))
+}
+
+# With nothing around it but what it needs: it may go to another machine.
+drafts_writer <- function(from, heads) {
+  force(heads)
+  function(batch) {
+    batch$plain <- plain_slips(batch$html)
+    unlist(each_row(batch, function(k) {
+      write_message(message_of(lapply(batch, `[[`, k), from, heads), batch$file[k])
+      NA_character_
+    }))
+  }
+}
+
+# Of each why it could not be sent, else NA.
+send_mails <- function(mails, from, heads, server, encrypted) {
+  mails$plain <- plain_slips(mails$html)
+  sent <- each_row(mails, function(k) {
+    mail <- lapply(mails, `[[`, k)
+    tryCatch(
+      {
+        message <- message_of(mail, from, heads)
+        send_message(message, from, mail$address, server, encrypted)
+        NA_character_
+      },
+      error = function(e) conditionMessage(e)
+    )
   })
-  made <- rows_as_table(unlist(rows, recursive = FALSE))
-  structure(made, unknown = languages_unknown(sitting))
+  as.character(unlist(sent))
 }
 
 check_mail <- function(sitting, from, server) {
@@ -131,49 +202,7 @@ draft_names <- function(students, addresses) {
     if (!any(again)) break
     name[again] <- paste0(name[again], "~", which(again))
   }
-  split(paste0(name, ".eml"), factor(whose, seq_along(students)))
-}
-
-one_mail <- function(address, draft, slips, k, from, subject, head, folder,
-                     server, encrypted) {
-  row <- list(
-    student = slips$student[k],
-    address = address,
-    file = NA_character_,
-    sent = FALSE,
-    problem = NA_character_
-  )
-  if (is.na(address) || !nzchar(address)) {
-    return(replace(row, "problem", "no_address"))
-  }
-  if (!is_address(address)) {
-    return(replace(row, "problem", "bad_address"))
-  }
-  message <- mail_message(
-    from,
-    address,
-    paste0(subject, ": ", slips$name[k]),
-    slips$plain[k],
-    head,
-    paste0("<body><main>", slips$html[k], "</main></body></html>")
-  )
-  if (is.null(server)) {
-    row$file <- file.path(folder, draft)
-    write_message(message, row$file)
-    return(row)
-  }
-  problem <- tryCatch(
-    {
-      send_message(message, from, address, server, encrypted)
-      NA_character_
-    },
-    error = function(e) conditionMessage(e)
-  )
-  replace(
-    row,
-    c("sent", "problem"),
-    list(is.na(problem), problem)
-  )
+  paste0(name, ".eml")
 }
 
 # Slips without their tags, for who reads mail as text.
@@ -184,14 +213,12 @@ plain_slips <- function(html) {
     c("\n", "   ", ""),
     vectorize_all = FALSE
   )
-  # A page of many at once is read sooner than a page of each.
-  some <- split(bare, (seq_along(bare) - 1) %/% 500)
-  text <- lapply(some, function(slips) {
-    blocks <- paste0("<pre>", slips, "</pre>", collapse = "")
-    page <- paste0("<html><body>", blocks, "</body></html>")
-    xml2::xml_text(xml2::xml_find_all(
-      xml2::read_html(page, encoding = "UTF-8"), "//pre"
-    ))
-  })
-  stringi::stri_replace_all_regex(unlist(text, use.names = FALSE), "[ \t]+\n", "\n")
+  # A page of many is read sooner than a page of each.
+  blocks <- paste0("<pre>", bare, "</pre>", collapse = "")
+  page <- xml2::read_html(
+    paste0("<html><body>", blocks, "</body></html>"),
+    encoding = "UTF-8"
+  )
+  text <- xml2::xml_text(xml2::xml_find_all(page, "//pre"))
+  stringi::stri_replace_all_regex(text, "[ \t]+\n", "\n")
 }

@@ -345,12 +345,15 @@ slip_next <- function(sitting, own, answers, mine) {
     sitting$settings$mastery_cut
   )
   what <- typed(or_else(steps$title, steps$code), steps$language)
+  # Many have the same to go over again.
+  again <- unique(steps$again)
+  said <- vapply(again, items_in_a_row, "", 4)
   rows <- html_cell(
     say(
       "slip.step",
       what = html_cell(what, tag = "b"),
       any_again = lengths(steps$again) > 0,
-      again = vapply(steps$again, items_in_a_row, "", 4)
+      again = said[match(steps$again, again)]
     ),
     tag = "li"
   )

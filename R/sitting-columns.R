@@ -1,7 +1,7 @@
 # The columns of the tables in a test folder; what each holds stands under
-# `columns_of_files` of the words. must: without them the table cannot be read, and none of
-# them is blank; may: they are there when it was read, blank where the file has none; used:
-# where they are there.
+# `columns_of_files` of the words. must: without them the table cannot be read, and none
+# of them is blank; may: they are there when it was read, blank where the file has none;
+# used: where they are there.
 new_columns <- function(must, may = character(), used = character()) {
   stopifnot(length(must) > 0, !anyDuplicated(c(must, may, used)))
   list(must = must, may = may, used = used)
@@ -50,5 +50,6 @@ in_their_order <- function(table, name) {
 }
 
 require_its_columns <- function(table, name) {
-  require_columns(table, folder_columns[[name]]$must, section_of("columns_of_files")[[name]])
+  hold <- section_of("columns_of_files")[[name]]
+  require_columns(table, folder_columns[[name]]$must, hold)
 }

@@ -31,20 +31,16 @@ mail_message <- function(from, to, subject, plain, head, html, date = Sys.time()
   )
 }
 
+# In lines of 76 letters, all in one text.
 base64_lines <- function(text) {
   bytes <- charToRaw(enc2utf8(paste(text, collapse = "\n")))
-  coded <- gsub(
-    "\n",
-    "",
-    jsonlite::base64_enc(bytes),
-    fixed = TRUE
-  )
+  coded <- stringi::stri_replace_all_fixed(jsonlite::base64_enc(bytes), "\n", "")
   from <- seq.int(1, max(1, nchar(coded)), 76)
-  stringi::stri_sub(coded, from, from + 75)
+  stringi::stri_flatten(stringi::stri_sub(coded, from, length = 76), "\r\n")
 }
 
-# What all messages begin with, coded once: with blanks, so that it fills its last line and
-# what follows begins a line of its own.
+# What all messages begin with, coded once: with blanks, so that it fills its last line
+# and what follows begins a line of its own.
 whole_lines <- function(text) {
   base64_lines(paste0(text, strrep(" ", -nchar(text, "bytes") %% 57)))
 }
@@ -96,7 +92,7 @@ is_address <- function(text) {
 
 write_message <- function(message, path) {
   write_whole(path, function(temporary) {
-    text <- paste0(message, "\r\n", collapse = "")
+    text <- stringi::stri_flatten(c(message, ""), "\r\n")
     write_bytes(charToRaw(text), temporary)
   }, checked = TRUE)
 }

@@ -37,8 +37,18 @@ said <- function(what, took, most) {
   cat(sprintf("%-34s %5.1f s (at most %s)\n", what, took, most))
 }
 said("parts", seconds(summarise_parts(test, by = "section")), "2 s")
-mail <- seconds(write_mail(test, file.path(home, "mail"), from = "us@example.org"))
+mail <- seconds(write_mail(
+  test, file.path(home, "mail"),
+  from = "us@example.org", cores = parallel::detectCores()
+))
 said("mail drafts", mail, "30 s")
+drafts <- list.files(file.path(home, "mail"), full.names = TRUE)
+dir.create(file.path(home, "copies"))
+copied <- seconds(file.copy(drafts, file.path(home, "copies")))
+cat(sprintf(
+  "  %d files, %.0f MB: %.1f times as long as to copy them\n",
+  length(drafts), sum(file.size(drafts)) / 1e6, mail / copied
+))
 each <- seconds(write_slips(test, file.path(home, "slips"), each = "section"))
 size <- file.size(list.files(file.path(home, "slips"), "[.]html$", full.names = TRUE))
 said(sprintf("slips, %d files, up to %.2f MB", length(size), max(size) / 1e6), each, "-")
