@@ -39,6 +39,35 @@ run_in_library <- function(library, ...) {
   list(status = if (is.null(status)) 0L else status, out = lines, err = said)
 }
 
+test_that("what has a loop is compiled, nothing else, and R's compiler is left as it was", {
+  code <- paste(
+    "home <- asNamespace('pregunta')",
+    "own <- Filter(is.function, mget(ls(home), home))",
+    "loop <- vapply(own, function(f) home$has_loop(body(f)), NA)",
+    "said <- vapply(own, function(f) any(grepl('^<bytecode', capture.output(f))), NA)",
+    "cat(length(own), sum(loop), sum(loop != said))",
+    sep = "; "
+  )
+  said <- system2(
+    file.path(R.home("bin"), "Rscript"), c("-e", shQuote(code)),
+    stdout = TRUE, env = "R_ENABLE_JIT=0"
+  )
+  counts <- as.numeric(strsplit(said, " ")[[1]])
+  expect_gt(counts[1], 3000)
+  expect_gt(counts[2], 100)
+  expect_lt(counts[2], counts[1] / 5)
+  expect_equal(counts[3], 0)
+  before <- compiler::enableJIT(-1)
+  on.exit(compiler::enableJIT(before))
+  for (level in c(0, 3)) {
+    compiler::enableJIT(level)
+    run_here("test", demo_path())
+    quiz <- read_sitting(demo_path())
+    write_slips(quiz, tempfile(fileext = ".html"))
+    expect_equal(compiler::enableJIT(-1), level)
+  }
+})
+
 test_that("without the packages that are only suggested all else works, and each is asked for", {
   only_in_all()
   skip_on_os("windows")
