@@ -1,17 +1,23 @@
 # What of this package is compiled. A package whose every function is takes two megabytes
-# more, is loaded later, and is no faster where a function does little but call others. So
-# what has a loop of its own is compiled when the package is installed (zzz.R); the rest R
-# may compile as it calls it again.
+# more, is loaded later, and is no faster: most of its functions do little but call others
+# that are compiled. What has a loop within a loop is compiled when the package is
+# installed (zzz.R); the rest R may compile as it calls it again.
 
-has_loop <- function(code) {
-  any(c("for", "while", "repeat") %in% all.names(code))
+loops_in_loops <- function(code, inside = FALSE) {
+  if (!is.call(code)) return(FALSE)
+  loop <- is.name(code[[1]]) && as.character(code[[1]]) %in% c("for", "while", "repeat")
+  if (loop && inside) return(TRUE)
+  for (part in as.list(code)) {
+    if (!missing(part) && loops_in_loops(part, inside || loop)) return(TRUE)
+  }
+  FALSE
 }
 
 compile_loops <- function(home) {
   quiet <- list(suppressAll = TRUE)
   for (name in ls(home, all.names = TRUE)) {
     value <- get(name, home)
-    if (is.function(value) && has_loop(body(value))) {
+    if (is.function(value) && loops_in_loops(body(value))) {
       assign(name, compiler::cmpfun(value, quiet), home)
     }
   }
