@@ -15,8 +15,8 @@ run <- function(...) if (system2(r, c("CMD", ...)) != 0) quit(status = 1)
 # Vignettes run among the tests, side by side with them.
 run("build", "--no-build-vignettes", shQuote(root))
 package <- Sys.glob("pregunta_*.tar.gz")
-# What CRAN asks, but for the two questions that it puts to servers of its own; each example
-# once, the long ones as well.
+# What CRAN asks, but for the two questions that it puts to servers of its own; each
+# example once, the long ones as well.
 Sys.setenv("_R_CHECK_CRAN_INCOMING_" = "false", "_R_CHECK_SYSTEM_CLOCK_" = "false")
 Sys.setenv("_R_CHECK_DONTTEST_EXAMPLES_" = "false")
 Sys.setenv("_R_CHECK_FORCE_SUGGESTS_" = "false", NOT_CRAN = "")
