@@ -1,5 +1,5 @@
 # What of this package is compiled. A package whose every function is takes two megabytes
-# more, is loaded later, and is no faster: most of its functions do little but call others
+# more, takes longer to load, and is no faster: most of its functions do little but call others
 # that are compiled. What has a loop within a loop is compiled when the package is
 # installed (zzz.R); the rest R may compile as it calls it again.
 

@@ -221,7 +221,7 @@ with_fields <- function(table) {
 # no longer chosen come last, without a need.
 with_typed <- function(table, earlier) {
   if (is.null(earlier) || !nrow(earlier)) return(table)
-  require_columns(earlier, "code")
+  require_its_columns(earlier, "plan")
   earlier <- earlier[
     !is.na(earlier$code) & !duplicated(earlier$code), ,
     drop = FALSE

@@ -125,6 +125,7 @@ write_drafts <- function(mails, folder, from, heads, cores) {
 
 # With nothing around it but what it needs: it may go to another machine.
 drafts_writer <- function(from, heads) {
+  force(from)
   force(heads)
   function(batch) {
     batch$plain <- plain_slips(batch$html)

@@ -368,7 +368,7 @@ read_standards_file <- function(path) {
   standard <- read_standard(path)
   if (!is.null(standard$standards)) return(standard)
   table <- read_table_file(path)
-  require_columns(table, "code")
+  require_its_columns(table, "standards")
   said <- say("read-bundle.in_a_table", n = nrow(table))
   new_bundle(
     standards = table,
