@@ -1,7 +1,7 @@
-# What of this package is compiled. A package whose every function is takes two megabytes
-# more, takes longer to load, and is no faster: most of its functions do little but call others
-# that are compiled. What has a loop within a loop is compiled when the package is
-# installed (zzz.R); the rest R may compile as it calls it again.
+# What of this package is compiled. A package whose every function is takes two
+# megabytes more, takes longer to load, and is no faster: most of its functions do little
+# but call others that are compiled. What has a loop within a loop is compiled when the
+# package is installed (zzz.R); the rest R may compile as it calls it again.
 
 loops_in_loops <- function(code, inside = FALSE) {
   if (!is.call(code)) return(FALSE)
