@@ -32,7 +32,12 @@ live_room <- function(visit) {
   title <- or_else(c(live$frame$settings$title, NA)[1], visit$at$test)
   htmltools::tagList(
     page_heading(say("desk-live.while_they_work", title = printable(title))),
-    htmltools::tags$div(id = "class", class = "shiny-html-output"),
+    # There at once; what changes takes its place.
+    htmltools::tags$div(
+      id = "class",
+      class = "shiny-html-output",
+      shiny::isolate(class_now(visit))
+    ),
     htmltools::tags$p(
       class = "buttons",
       if (large) {
