@@ -17,6 +17,7 @@
 #' list.files(folder)
 #' }
 write_demo <- function(folder = "pregunta-demo") {
+  interpret_here()
   source <- normalizePath(demo_path())
   files <- list.files(source, recursive = TRUE)
   stop_if_changed(folder, source, files)

@@ -10,7 +10,8 @@ setwd(".check/build")
 # room than where it makes it quick.
 light <- paste0(c("CXX", "CXX11", "CXX14", "CXX17"), "FLAGS = -Os -g0")
 writeLines(light, "Makevars")
-Sys.setenv(R_MAKEVARS_USER = normalizePath("Makevars"))
+# What an example calls a few times is not worth the time of compiling it.
+Sys.setenv(R_MAKEVARS_USER = normalizePath("Makevars"), R_ENABLE_JIT = "0")
 run <- function(...) if (system2(r, c("CMD", ...)) != 0) quit(status = 1)
 # Vignettes run among the tests, side by side with them.
 run("build", "--no-build-vignettes", shQuote(root))
