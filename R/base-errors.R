@@ -36,7 +36,7 @@ abort_pregunta <- function(class, what, where = NULL, fix = NULL, ...) {
 # each when it is raised, and most are caught and never read.
 #' @exportS3Method
 conditionMessage.pregunta_error <- function(c) {
-  width <- cli::console_width()
+  width <- getOption("cli.condition_width", cli::console_width())
   signs <- c(
     x = cli::col_red(cli::symbol$cross),
     i = cli::col_cyan(cli::symbol$info)
@@ -48,7 +48,8 @@ conditionMessage.pregunta_error <- function(c) {
   }, c$body, rlang::names2(c$body))
   # Where R puts the word Error before it.
   above <- sub("^ +", "", cli::ansi_strwrap(c$message, width, indent = 8))
-  paste(c(above, unlist(below)), collapse = "\n")
+  lines <- c(above, unlist(below))
+  paste(gsub("\u00a0", " ", lines, fixed = TRUE), collapse = "\n")
 }
 
 # The second part; several lines of it stand below each other as they are.

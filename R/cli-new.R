@@ -58,7 +58,7 @@ answered_reading <- function(call, take, read) {
   undecided <- function(e) {
     asked <- is.data.frame(e$choices) && is_asked_here()
     if (!asked || !is.null(call$take) || e$value %in% names(take)) stop(e)
-    tell_user(gsub("\u00a0", " ", conditionMessage(e), fixed = TRUE))
+    tell_user(conditionMessage(e))
     taken <- stats::setNames(ask_reading(nrow(e$choices)), e$value)
     answered_reading(call, c(take, taken), read)
   }

@@ -26,7 +26,7 @@ tell_user <- function(...) {
 }
 
 # An error with its facts: those that other programs sort by are data in a log.
-tell_error <- function(e, said = gsub("\u00a0", " ", conditionMessage(e), fixed = TRUE)) {
+tell_error <- function(e, said = conditionMessage(e)) {
   if (!isTRUE(getOption("pregunta.log")$json)) return(tell_line(said))
   log_line("error", c(list(message = plain_line(said)), facts_said(e)))
 }

@@ -447,13 +447,11 @@ as_options <- function(x, option, text, apart = ";") {
   known <- plain_text(text)
   known[known %in% known[duplicated(known)] | is_blank(text)] <- NA
   if (all(is.na(known))) return(x)
+  bare <- plain_text(option)
   named <- function(one) {
-    given <- plain_text(one) %in% plain_text(option)
-    ifelse(
-      given,
-      one,
-      or_else(option[match(plain_text(one), known)], one)
-    )
+    said <- plain_text(one)
+    meant <- or_else(option[match(said, known)], one)
+    ifelse(said %in% bare, one, meant)
   }
   whole <- named(x)
   several <- which(whole == x & grepl(apart, x, fixed = TRUE))

@@ -258,12 +258,13 @@ as_tally <- function(x, by, products = FALSE) {
 # whole numbers of them: totals are then exact and equal totals meet.
 points_unit <- function(points) {
   points <- unique(points[!is.na(points)])
-  for (parts in 1:1000) {
-    if (all(abs(points * parts - round(points * parts)) < 1e-9 * parts)) {
-      return(parts)
-    }
+  if (all(points == round(points))) return(1)
+  parts <- 1:1000
+  whole <- rep(TRUE, length(parts))
+  for (one in points) {
+    whole <- whole & abs(one * parts - round(one * parts)) < 1e-9 * parts
   }
-  1e9
+  c(parts[whole], 1e9)[1]
 }
 
 # Each group's over the items that count in it, for the students who were given all of

@@ -22,6 +22,9 @@ loaded <- c(
   "processx", "callr", "rmarkdown"
 )
 for (name in loaded) suppressWarnings(requireNamespace(name, quietly = TRUE))
+for (name in c("pregunta", "testthat", "rlang", "cli", "withr")) {
+  invisible(as.list(asNamespace(name), all.names = TRUE))
+}
 # What a test calls a few times is not worth the time of making it quick; the package is.
 invisible(compiler::enableJIT(0))
 

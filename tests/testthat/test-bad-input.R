@@ -259,6 +259,25 @@ test_that("a condition holds its facts as fields", {
   expect_identical(error[c("column", "value")], list(column = "value", value = "7"))
 })
 
+test_that("an error is laid out as cli lays out a condition, whatever the width", {
+  set.seed(4)
+  said <- function() {
+    word <- function(n) paste(sample(c(letters, "{", "<"), n, TRUE), collapse = "")
+    paste(vapply(sample(12, sample(30, 1), TRUE), word, ""), collapse = " ")
+  }
+  for (width in c(60, 80, 120)) {
+    withr::local_options(cli.width = width, cli.condition_width = width)
+    for (where in list(NULL, said(), c(said(), said()))) {
+      error <- tryCatch(
+        internal("abort_pregunta")("input", said(), where, said()),
+        error = identity
+      )
+      plain <- function(text) gsub("\u00a0", " ", cli::ansi_strip(text))
+      expect_equal(plain(conditionMessage(error)), plain(rlang::cnd_message(error)))
+    }
+  }
+})
+
 test_that("a bundle and a finding that are not as they have to be are not made", {
   new_bundle <- internal("new_bundle")
   new_finding <- internal("new_finding")
