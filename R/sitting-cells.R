@@ -11,7 +11,8 @@ cell_state_names <- c(
 # The cells that every item has, at codes 1 to 4; answers follow from 5.
 fixed_states <- c("not_given", "omitted", "not_reached", "excused")
 
-code_cells <- function(rows, items, options, settings) {
+# typed: the items whose type was given.
+code_cells <- function(rows, items, options, settings, typed) {
   n <- length(rows$student)
   # taking a row of a data frame costs more than all else that is done to an item
   item <- each_row(items, function(j) lapply(items, `[[`, j))
@@ -35,6 +36,9 @@ code_cells <- function(rows, items, options, settings) {
   colnames(codes) <- items$item
   findings <- unlist(
     lapply(seq_along(coded), function(j) {
+      if (!items$item[j] %in% typed && is_no_mark(coded[[j]], item[[j]], settings)) {
+        return(check_keys_there(items, j))
+      }
       check_answers(coded[[j]], item[[j]], options, rows)
     }),
     recursive = FALSE
@@ -162,6 +166,17 @@ problems_of_marks <- function(shown, earned, points, scale) {
     problem[above] <- say("sitting-cells.is_above_the_most", points = most)
   }
   problem
+}
+
+# Without a type and a key an item is one that is marked by hand. Where none of its answers
+# is a number, it is rather the key that is missing.
+is_no_mark <- function(coded, item, settings) {
+  if (!is.na(item$key) || length(settings$scale)) return(FALSE)
+  here <- tabulate(coded$at, length(coded$text)) > 0
+  answers <- here & !is_blank(coded$text) & !coded$text %in% blank_words
+  any(answers) &&
+    !anyNA(coded$problem[answers]) &&
+    all(is.na(read_number(coded$told[answers])))
 }
 
 # A mark is a number, a step of the declared scale, or yes and no.

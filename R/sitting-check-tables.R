@@ -58,9 +58,11 @@ check_codes_known <- function(items, options, standards, misconceptions) {
   )
 }
 
-check_keys_there <- function(items) {
-  keyed <- !is_marked(items$type)
-  lapply(which(keyed & is.na(items$key)), function(row) {
+check_keys_there <- function(items,
+                             rows = which(!is_marked(items$type) & is.na(items$key))) {
+  lapply(rows, function(row) {
+    type <- items$type[row]
+    if (is_marked(type)) type <- usual_type(keyed = TRUE)
     new_finding(
       "error",
       origin_of(items),
@@ -69,7 +71,7 @@ check_keys_there <- function(items) {
       say("sitting-check-tables.is_an_item_without_a"),
       say(
         "sitting-check-tables.fill_in_its_key",
-        type = say_examples(item_type(items$type[row]))
+        type = say_examples(item_type(type))
       ),
       line = line_of(items)[row],
       item = items$item[row]

@@ -13,7 +13,8 @@
 #' listed, a loop in the tree of standards; points above the most, and given points that
 #' differ from the scored ones; items on which everybody earned the same; answers that a
 #' spreadsheet made a date; letters of a wrong encoding; columns that look like questions
-#' and are not in the items; and what was left out, joined or settled on the way.
+#' and are not in the items, and columns whose name is a slip away from one that is read;
+#' and what was left out, joined or settled on the way.
 #' @export
 #' @examples
 #' check_sitting(read_sitting(demo_path()))

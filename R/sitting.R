@@ -71,6 +71,7 @@ sitting <- function(responses, items, options = NULL, students = NULL,
                     standards = NULL, misconceptions = NULL, settings = list(),
                     adjustments = NULL) {
   settings <- complete_settings(settings)
+  typed <- if (is.data.frame(items)) items[["item"]][!is_blank(items[["type"]])]
   items <- complete_items(items)
   items <- with_listed_codes(
     items,
@@ -111,7 +112,7 @@ sitting <- function(responses, items, options = NULL, students = NULL,
   rows <- arrange_responses(marked$responses, items, settings)
   rows <- exclude_rows(rows, settings, students)
   rows <- join_rows(rows)
-  coded <- code_cells(rows, items, options, settings)
+  coded <- code_cells(rows, items, options, settings, typed)
   settle_sitting(
     list(
       settings = settings,

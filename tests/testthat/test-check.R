@@ -247,3 +247,47 @@ test_that("several keys that are missing are one finding, settled as they come",
   adjust(folder, "key", item = "Q2", value = "B")
   expect_match(lacking()$finding, "is an item without a key")
 })
+
+test_that("a column whose name is misspelt is told, one of one's own is not", {
+  found_of <- function(head, ...) {
+    rows <- paste0("Q", 1:2, strrep(",A", lengths(strsplit(head, ",")) - 1))
+    found <- check_sitting(read_sitting(plain_folder(items = c(head, rows), ...)))
+    found[found$file != "responses.csv", ]
+  }
+  slips <- c(
+    kye = "key", Key = "key", keys = "key", tpye = "type", pionts = "points",
+    standrads = "standards", standarts = "standards", prommpt = "prompt"
+  )
+  for (name in names(slips)) {
+    found <- found_of(paste0("item,", name))
+    told <- found[which(found$column == name), ]
+    expect_equal(nrow(told), 1, label = name)
+    expect_equal(told$line, 1)
+    expect_match(told$finding, slips[[name]], label = name)
+  }
+  own <- c("level", "note", "tape", "session", "hay", "prom", "unit", "answer", "Key word")
+  for (name in own) {
+    expect_false(name %in% found_of(paste0("item,key,", name))$column, label = name)
+    expect_false(name %in% found_of(paste0("item,", name))$column, label = name)
+  }
+  # Where the column itself is there, another of nearly its name is one's own.
+  expect_equal(nrow(found_of("item,key,keys")), 0)
+  people <- c("student,name,sections,home", "a,Ada,x,y")
+  expect_equal(found_of("item,key", students.csv = people)$column, "sections")
+})
+
+test_that("where no item has a key, that is one finding, and marks are marks", {
+  found_of <- function(...) check_sitting(read_sitting(plain_folder(...)))
+  found <- found_of(items = c("item", "Q1", "Q2"))
+  expect_equal(found$value[found$severity == "error"], "Q1, Q2")
+  expect_equal(found$column[found$severity == "error"], "key")
+  # One number among them: it is marked, and the others were mistyped.
+  marks <- c("student,Q1,Q2", "a,1,B", "b,B,B", "c,A,C")
+  found <- found_of(marks, c("item", "Q1", "Q2"))
+  expect_setequal(found$column[found$severity == "error"], c("Q1", "key"))
+  # Who says that it is marked is believed.
+  found <- found_of(items = c("item,type", "Q1,mark", "Q2,mark"))
+  expect_setequal(found$column[found$severity == "error"], c("Q1", "Q2"))
+  none <- found_of(c(marks[1], "a,,", "b,1,"), c("item", "Q1", "Q2"))
+  expect_false(any(none$severity == "error"))
+})
