@@ -168,8 +168,8 @@ problems_of_marks <- function(shown, earned, points, scale) {
   problem
 }
 
-# Without a type and a key an item is one that is marked by hand. Where none of its answers
-# is a number, it is rather the key that is missing.
+# Without a type and a key an item is one that is marked by hand. Where none of its
+# answers is a number, it is rather the key that is missing.
 is_no_mark <- function(coded, item, settings) {
   if (!is.na(item$key) || length(settings$scale)) return(FALSE)
   here <- tabulate(coded$at, length(coded$text)) > 0
