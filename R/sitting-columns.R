@@ -39,23 +39,22 @@ with_its_columns <- function(table, name) {
   table <- text_columns(named_origin(table, name))
   require_its_columns(table, name)
   for (column in keys) require_filled(table, column)
-  table <- drop_twins(tell_misspelt(table, name), keys)
+  known <- unlist(folder_columns[[name]], use.names = FALSE)
+  table <- drop_twins(put_right(table, misspelt_columns(table, known)), keys)
   keep_origin(add_missing(table, folder_columns[[name]]$may), table)
 }
 
 # A table may have columns of one's own. One whose name is that of a column which is not
 # there, but for its case, a letter too many or too few or two that changed places (in a
 # long name for one that is wrong as well), is told.
-tell_misspelt <- function(table, name) {
-  known <- unlist(folder_columns[[name]], use.names = FALSE)
+misspelt_columns <- function(table, known, own = setdiff(names(table), known)) {
   missing <- setdiff(known, names(table))
-  own <- setdiff(names(table), known)
-  if (!length(missing) || !length(own)) return(table)
+  if (!length(missing) || !length(own)) return(list())
   costs <- c(d = 0.5, i = 0.5, s = 1, t = 0.5)
   off <- stringdist::stringdistmatrix(tolower(own), missing, "osa", weight = costs)
   near <- off <= ifelse(nchar(missing) < 6, 0.5, 1)[col(off)] &
     abs(outer(nchar(own), nchar(missing), "-")) < 2
-  put_right(table, lapply(which(rowSums(near) > 0), function(k) {
+  lapply(which(rowSums(near) > 0), function(k) {
     meant <- quoted(missing[near[k, ]][which.min(off[k, near[k, ]])])
     new_finding(
       "warning",
@@ -66,7 +65,7 @@ tell_misspelt <- function(table, name) {
       say("sitting-columns.head_it_so", meant = meant),
       line = if (is.null(attr(table, "line"))) NA else 1
     )
-  }))
+  })
 }
 
 # Those that we know first, whatever else there is behind them.

@@ -217,6 +217,7 @@ with_status <- function(response, status) {
 
 check_long <- function(responses, items, names, meant, placed, n_rows) {
   unknown <- setdiff(names$text, items$item)
+  slips <- misspelt_columns(responses, unlist(folder_columns$responses))
   findings <- lapply(unknown, function(name) {
     at <- which(names$at == match(name, names$text))
     new_finding(
@@ -260,5 +261,5 @@ check_long <- function(responses, items, names, meant, placed, n_rows) {
       say("sitting-responses-long.they_count_as_blank")
     )
   }
-  findings
+  c(findings, slips)
 }

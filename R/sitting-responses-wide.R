@@ -15,9 +15,7 @@ arrange_wide <- function(responses, items) {
     names(responses),
     c(
       "student",
-      "attempt",
-      "seconds",
-      "submitted",
+      wide_columns,
       items$item,
       given_names,
       paste(items$item, "seconds"),
@@ -144,7 +142,11 @@ abort_no_item <- function(responses, items) {
 
 check_wide <- function(responses, missing, other, items) {
   origin <- origin_of(responses)
+  other <- setdiff(other, known_student_columns)
+  slips <- misspelt_columns(responses, wide_columns, other)
+  other <- setdiff(other, vapply(slips, `[[`, "", "column"))
   c(
+    slips,
     lapply(missing, function(item) {
       new_finding(
         "warning",
@@ -155,7 +157,7 @@ check_wide <- function(responses, missing, other, items) {
         say("sitting-responses-wide.it_is_not_counted")
       )
     }),
-    lapply(setdiff(other, known_student_columns), function(column) {
+    lapply(other, function(column) {
       asks <- looks_asked(column, items)
       new_finding(
         if (asks) "warning" else "note",
@@ -179,6 +181,7 @@ looks_asked <- function(column, items) {
   grepl("[0-9]", column) && stem(column) %in% stem(items)
 }
 
+wide_columns <- c("attempt", "seconds", "submitted")
 known_student_columns <- c(
   "name", "section", "email", "guardian_email", "teacher", "school", "district"
 )

@@ -272,6 +272,12 @@ test_that("a column whose name is misspelt is told, one of one's own is not", {
   }
   # Where the column itself is there, another of nearly its name is one's own.
   expect_equal(nrow(found_of("item,key,keys")), 0)
+  for (head in c("student,Q1,Q2,atempt,home", "student,item,response,atempt,home")) {
+    rows <- if (grepl("item", head)) "a,Q1,A,2,x" else "a,A,B,2,x"
+    found <- check_sitting(read_sitting(plain_folder(c(head, rows))))
+    expect_equal(found$column[grepl("\"attempt\"", found$finding)], "atempt")
+    expect_false("home" %in% found$column[found$severity == "warning"])
+  }
   people <- c("student,name,sections,home", "a,Ada,x,y")
   expect_equal(found_of("item,key", students.csv = people)$column, "sections")
 })
