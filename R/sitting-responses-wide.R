@@ -15,7 +15,7 @@ arrange_wide <- function(responses, items) {
     names(responses),
     c(
       "student",
-      wide_columns,
+      beside_answers,
       items$item,
       given_names,
       paste(items$item, "seconds"),
@@ -143,7 +143,7 @@ abort_no_item <- function(responses, items) {
 check_wide <- function(responses, missing, other, items) {
   origin <- origin_of(responses)
   other <- setdiff(other, known_student_columns)
-  slips <- misspelt_columns(responses, wide_columns, other)
+  slips <- misspelt_columns(responses, beside_answers, other)
   other <- setdiff(other, vapply(slips, `[[`, "", "column"))
   c(
     slips,
@@ -181,7 +181,7 @@ looks_asked <- function(column, items) {
   grepl("[0-9]", column) && stem(column) %in% stem(items)
 }
 
-wide_columns <- c("attempt", "seconds", "submitted")
+beside_answers <- c("attempt", "seconds", "submitted")
 known_student_columns <- c(
   "name", "section", "email", "guardian_email", "teacher", "school", "district"
 )
