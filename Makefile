@@ -43,8 +43,8 @@ else
 	@exec/pregunta demo --class pregunta-class
 endif
 
-# TESTS=all: the long ones as well; with MINUTES=2, as in CI, those of a third of the files
-# by turns and what begins within two minutes (tools/test.R). What this make was given is
+# TESTS=all: the long ones as well; with MINUTES=1, as in CI, those of a third of the files
+# by turns and what begins within a minute (tools/test.R). What this make was given is
 # not for those that a test calls.
 test: install
 	@MAKEFLAGS= PREGUNTA_TESTS=$(TESTS) PREGUNTA_MINUTES=$(MINUTES) $(RSCRIPT) tools/test.R
