@@ -169,14 +169,7 @@ say_files <- function(paths) {
 # before it is narrowed.
 read_for_figures <- function(call, first = identity) {
   sitting <- read_sitting(call$folder)
-  errors <- sum(
-    vapply(
-      sitting$findings,
-      function(f) f$severity == "error",
-      TRUE
-    )
-  )
-  tell_mistakes(errors, call$folder)
+  tell_mistakes(count_errors(sitting$findings), call$folder)
   sitting <- only_wanted(call, first(sitting))
   note_tiny_groups(call$by, sitting)
   if (any(call[["format"]] %in% c("csv", "json"))) sitting else titles_for_reader(sitting)
@@ -197,7 +190,9 @@ read_in_pieces <- function(call) {
   if (is.na(bytes) || bytes < most_bytes()) return(read_for_figures(call))
   opened <- open_sitting(call$folder, most_bytes() / 1e6)
   if (is_in_pieces(opened)) {
-    opened$session$tell <- function(findings) tell_mistakes(length(findings), call$folder)
+    opened$session$tell <- function(findings) {
+      tell_mistakes(count_errors(findings, in_pieces = TRUE), call$folder)
+    }
   }
   opened
 }
@@ -225,18 +220,18 @@ open_in_parts <- function(call) {
 
 # summarise: the table of some students.
 put_parts <- function(call, opened, summarise) {
-  errors <- 0
+  findings <- list()
   write <- function(put) {
     text <- text_of_parts(call$format, put)
     over_students(opened, function(part) {
-      wrong <- vapply(part$findings, function(one) one$severity == "error", TRUE)
-      errors <<- errors + sum(wrong)
+      wrong <- Filter(function(one) one$severity == "error", part$findings)
+      findings <<- c(findings, wrong)
       text$add(table_text(summarise(part), call$format))
     })
     text$end()
   }
   if (is.null(call$out)) write(put_data) else write_parts(write, call$out)
-  tell_mistakes(errors, call$folder)
+  tell_mistakes(count_errors(findings, in_pieces = TRUE), call$folder)
   if (!is.null(call$out)) tell_user(say("cli-verbs.written_2", out = call$out))
   0L
 }

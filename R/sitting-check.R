@@ -35,6 +35,16 @@ check_sitting <- function(sitting) {
   findings_table(keys_lacking_together(findings), describe_sitting(sitting))
 }
 
+# How many errors check_sitting() makes of these. Of a file that was read piece by piece,
+# the same of several pieces is one.
+count_errors <- function(findings, in_pieces = FALSE) {
+  errors <- Filter(function(one) one$severity == "error", findings)
+  if (in_pieces) {
+    errors <- errors[!duplicated(lapply(errors, `[`, c("column", "value")))]
+  }
+  length(keys_lacking_together(errors))
+}
+
 # Several keys that are missing are one thing to see to, told at the first of them.
 keys_lacking_together <- function(findings) {
   said <- say("sitting-check-tables.is_an_item_without_a")

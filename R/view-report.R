@@ -96,11 +96,6 @@ view_classes <- function(sitting, by) {
   standards <- summarise_standards(sitting)
   finest <- utils::tail(intersect(usual_columns, by), 1)
   told <- answers_at(tally, told_whole(tally$about$items))
-  is_error <- vapply(
-    sitting$findings,
-    function(one) one$severity == "error",
-    TRUE
-  )
   c(
     figures_of_all(sitting, tally, standards),
     list(
@@ -114,7 +109,7 @@ view_classes <- function(sitting, by) {
       is_class = FALSE,
       waiting = sum(cell_state_names[cell_states(sitting)] == "pending"),
       whole = frequent_answers(told, tally$about$items),
-      mistakes = sum(is_error)
+      mistakes = count_errors(sitting$findings)
     )
   )
 }

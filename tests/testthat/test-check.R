@@ -240,6 +240,15 @@ test_that("several keys that are missing are one finding, settled as they come",
   }
   expect_identical(nrow(lacking()), 1L)
   expect_identical(lacking()$value, "Q1, Q2, Q4")
+  many <- c(rows[1], sprintf("s%04d,A,B,B,%s", 1:3000, c("A", "B")))
+  writeLines(many, file.path(large <- plain_folder(rows, items), "responses.csv"))
+  for (part in c(1, 1e-4)) {
+    withr::local_options(pregunta.read_at_once = part)
+    for (verb in c("items", "students")) {
+      said <- run_here(verb, large, "--format", "csv")$err
+      expect_match(said, "^1 mistake in", label = paste(verb, part))
+    }
+  }
   expect_identical(lacking()$line, 2L)
   expect_match(lacking()$finding, "3 items without a key")
   adjust(folder, "key", item = "Q1", value = "A")
