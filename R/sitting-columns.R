@@ -51,7 +51,14 @@ misspelt_columns <- function(table, known, own = setdiff(names(table), known)) {
   missing <- setdiff(known, names(table))
   if (!length(missing) || !length(own)) return(list())
   costs <- c(d = 0.5, i = 0.5, s = 1, t = 0.5)
-  off <- stringdist::stringdistmatrix(tolower(own), missing, "osa", weight = costs)
+  # One thread: threads begun here would be missing in a process forked later.
+  off <- stringdist::stringdistmatrix(
+    tolower(own),
+    missing,
+    "osa",
+    weight = costs,
+    nthread = 1
+  )
   near <- off <= ifelse(nchar(missing) < 6, 0.5, 1)[col(off)] &
     abs(outer(nchar(own), nchar(missing), "-")) < 2
   lapply(which(rowSums(near) > 0), function(k) {

@@ -291,6 +291,21 @@ test_that("a column whose name is misspelt is told, one of one's own is not", {
   expect_equal(found_of("item,key", students.csv = people)$column, "sections")
 })
 
+test_that("reading begins no threads, which a process forked later would wait for", {
+  skip_on_os("windows")
+  items <- c("item,type,key,note,unit,page,by", "Q1,text,neap tide,x,,,", "Q2,choice,B,,,,")
+  folder <- plain_folder(c("student,Q1,Q2", "a,neap tyde,A"), items)
+  look <- function() nrow(check_sitting(read_sitting(folder)))
+  here <- look()
+  job <- parallel::mcparallel(look())
+  defer_here(tools::pskill(job$pid, tools::SIGKILL), environment())
+  there <- NULL
+  for (turn in 1:60) {
+    if (is.null(there)) there <- parallel::mccollect(job, wait = FALSE, timeout = 1)[[1]]
+  }
+  expect_identical(there, here)
+})
+
 test_that("where no item has a key, that is one finding, and marks are marks", {
   found_of <- function(...) check_sitting(read_sitting(plain_folder(...)))
   found <- found_of(items = c("item", "Q1", "Q2"))
