@@ -6,7 +6,7 @@ suppressMessages({
   library(testthat)
 })
 Sys.setenv(PREGUNTA_EXEC = normalizePath("exec/pregunta"), NOT_CRAN = "true")
-source("tests/testthat/helper-desk.R")
+for (name in c("helper", "helper-desk")) source(sprintf("tests/testthat/%s.R", name))
 
 # 400 students x 80 questions of four options, some of them of a standard.
 large_test <- function() {

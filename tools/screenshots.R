@@ -136,7 +136,7 @@ page(
 
 # ---- the desk --------------------------------------------------------------
 # Driven as its tests drive it.
-source("tests/testthat/helper-desk.R")
+for (name in c("helper", "helper-desk")) source(sprintf("tests/testthat/%s.R", name))
 Sys.setenv(PREGUNTA_EXEC = normalizePath("exec/pregunta"), NOT_CRAN = "true")
 
 # The made-up class after 24 of its 60 seconds, as if they were 24 of 60 minutes.
