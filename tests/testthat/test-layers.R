@@ -19,8 +19,32 @@ packages_named <- function(path) {
 
 functions_called <- function(path) {
   tokens <- utils::getParseData(parse(path, keep.source = TRUE, encoding = "UTF-8"))
-  unique(tokens$text[tokens$token == "SYMBOL_FUNCTION_CALL"])
+  tokens <- tokens[tokens$terminal, ]
+  of_another <- c(FALSE, utils::head(tokens$token == "'$'", -1))
+  unique(tokens$text[tokens$token == "SYMBOL_FUNCTION_CALL" & !of_another])
 }
+
+test_that("what the benches and tools take from the tests' helpers, they load", {
+  house <- house()
+  root <- test_path("..", "..")
+  helpers <- list.files(test_path(), "^helper.*[.]R$", full.names = TRUE)
+  name <- sub("[.]R$", "", basename(helpers))
+  given <- stats::setNames(lapply(helpers, function(path) names(house$definitions(path))), name)
+  calls <- stats::setNames(lapply(helpers, functions_called), name)
+  scripts <- list.files(file.path(root, c("bench", "tools")), "[.]R$", full.names = TRUE)
+  expect_gt(length(scripts), 20)
+  for (path in scripts) {
+    text <- paste(readLines(path, encoding = "UTF-8"), collapse = "\n")
+    loaded <- name[vapply(name, function(one) {
+      grepl(sprintf("\"%s\"|%s[.]R", one, one), text)
+    }, TRUE)]
+    called <- c(functions_called(path), unlist(calls[loaded]))
+    there <- c(names(house$definitions(path)), unlist(given[loaded]))
+    if (!length(loaded)) next
+    lacking <- setdiff(intersect(called, unlist(given)), there)
+    expect_identical(lacking, character(), label = path)
+  }
+})
 
 test_that("no name is given twice, in one file or in two", {
   house <- house()
