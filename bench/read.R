@@ -31,7 +31,7 @@ for (form in names(tables)) {
     gc(FALSE)
     system.time(code)[["elapsed"]]
   }
-  times <- replicate(7, c(timed(data.table::fread(file)), timed(read_sitting(folder))))
+  times <- replicate(15, c(timed(data.table::fread(file)), timed(read_sitting(folder))))
   middle <- apply(times, 1, stats::median)
   cat(sprintf(
     "%s, %d MB: fread %.3f s, sitting %.3f s, %.2f times\n",
