@@ -18,15 +18,22 @@ tables <- list(
     response = c(t(as.matrix(answers)))
   )
 )
-for (form in names(tables)) {
+# Written before any is read, and gone: what else is in memory would be gone through
+# again and again while it is timed.
+folders <- vapply(names(tables), function(form) {
   folder <- tempfile(form)
   dir.create(folder)
-  file <- file.path(folder, "responses.csv")
-  data.table::fwrite(tables[[form]], file)
+  data.table::fwrite(tables[[form]], file.path(folder, "responses.csv"))
   data.table::fwrite(
     data.frame(item = names(answers), type = "choice", key = "A"),
     file.path(folder, "items.csv")
   )
+  folder
+}, "")
+rm(tables, answers, students)
+for (form in names(folders)) {
+  folder <- folders[[form]]
+  file <- file.path(folder, "responses.csv")
   timed <- function(code) {
     gc(FALSE)
     system.time(code)[["elapsed"]]
