@@ -68,7 +68,7 @@ misspelt_columns <- function(table, known, own = setdiff(names(table), known)) {
       origin_of(table),
       own[k],
       NA,
-      say("sitting-columns.is_not_read", meant = meant),
+      say("sitting-columns.is_of_ones_own", meant = meant),
       say("sitting-columns.head_it_so", meant = meant),
       line = if (is.null(attr(table, "line"))) NA else 1
     )
