@@ -49,8 +49,8 @@ code_matrix <- function(at, code, n, fixed, omitted, not_reached) {
     .Call(`_pregunta_code_matrix`, at, code, n, fixed, omitted, not_reached)
 }
 
-count_flagged <- function(codes, flags, rows) {
-    .Call(`_pregunta_count_flagged`, codes, flags, rows)
+count_kinds <- function(codes, kinds, n_kinds, rows) {
+    .Call(`_pregunta_count_kinds`, codes, kinds, n_kinds, rows)
 }
 
 any_flagged <- function(codes, flags) {

@@ -4,8 +4,7 @@
 read_table_file <- function(path, coded = FALSE) {
   text <- open_text(path)
   check_sizes(text, path)
-  # Else R looks through millions of cells four times over for what it could throw away.
-  if (text$bytes > 4e6) make_room(min(9 * text$bytes, 3e8))
+  if (text$bytes > 4e6) see_to_room(min(9 * text$bytes, 3e8))
   table <- plain_cells(read_cells(text), text)
   lines <- file_lines(
     table,
@@ -18,11 +17,23 @@ read_table_file <- function(path, coded = FALSE) {
   table
 }
 
+# Without room R looks through millions of cells again and again for what it could throw
+# away. What was asked for counts as used until R has looked once more, which takes least
+# before there is anything to look through.
+see_to_room <- function(bytes) {
+  vectors <- gc(full = FALSE)["Vcells", ]
+  # of 8 bytes each: at how many R looks next, how many there are
+  if (8 * (vectors[[3]] - vectors[[1]]) >= bytes) return(invisible())
+  make_room(bytes)
+  gc(full = FALSE)
+  invisible()
+}
+
 # In pieces it is enough once: R's heap stays as large as it was while nothing is freed.
 make_room_once <- function(bytes) {
   if (isTRUE(room_made$done)) return(invisible())
   room_made$done <- TRUE
-  make_room(bytes)
+  see_to_room(bytes)
 }
 
 room_made <- new.env(parent = emptyenv())

@@ -50,7 +50,7 @@ each_piece <- function(text, bytes, take, range) {
   # Within the file nobody counts the lines before.
   line <- if (at == text$start) 2 else NA
   open <- FALSE
-  make_room_once(3e8)
+  make_room_once(2e8)
   while (at < range[2]) {
     bytes <- min(bytes, range[2] - at)
     piece <- next_piece(text$path, at, bytes, text$header, text$quoted)

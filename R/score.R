@@ -444,6 +444,7 @@ as_offered <- function(x, offered) {
 # Answers given as the texts of options, as the options themselves. An answer in several
 # parts, `apart` by a mark, is taken part by part.
 as_options <- function(x, option, text, apart = ";") {
+  if (all(is_blank(text))) return(x)
   known <- plain_text(text)
   known[known %in% known[duplicated(known)] | is_blank(text)] <- NA
   if (all(is.na(known))) return(x)
@@ -465,20 +466,21 @@ as_options <- function(x, option, text, apart = ";") {
   whole
 }
 
-# The parts that the key of each item asks for; none where there is no key. Items
-# that have type and key in common are read once.
-right_options <- function(items) {
+# Of each item what read() makes of its row; items that have type and key in common are
+# read once.
+each_key <- function(items, read) {
   asked <- paste(items$type, items$key, sep = "\r")
   once <- which(!duplicated(asked))
-  read <- Map(function(name, key) {
-    type <- item_type(name)
-    if (is.na(key) || is.null(type$right_parts)) {
-      character()
-    } else {
-      type$right_parts(type$read_key(key))
-    }
-  }, items$type[once], items$key[once])
-  unname(read[match(asked, asked[once])])
+  lapply(once, read)[match(asked, asked[once])]
+}
+
+# The parts that the key of each item asks for; none where there is no key.
+right_options <- function(items) {
+  each_key(items, function(row) {
+    type <- item_type(items$type[row])
+    if (is.na(items$key[row]) || is.null(type$right_parts)) return(character())
+    type$right_parts(type$read_key(items$key[row]))
+  })
 }
 
 # Keys of a type as they are told to somebody who has to write one.

@@ -156,9 +156,13 @@ was_unfinished <- function(sitting) {
     "not_reached", "not_given", "excused"
   )
   open_end <- which(nothing[sitting$codes[, last]])
-  unreached <- count_states(sitting, "not_reached", open_end)
-  given <- last -
-    count_states(sitting, c("not_given", "excused"), open_end)
+  without <- count_states(
+    sitting,
+    c(unreached = "not_reached", not_given = "not_given", not_given = "excused"),
+    open_end
+  )
+  unreached <- without[, "unreached"]
+  given <- last - without[, "not_given"]
   share <- sitting$settings$thresholds$unfinished
   left_open <- left_open & rep(TRUE, nrow(sitting$codes))
   stopped <- unreached >= least_unfinished & unreached >= share * given - 1e-9
@@ -166,13 +170,20 @@ was_unfinished <- function(sitting) {
   left_open
 }
 
-# How many cells of each of these students are in one of these states.
+# How many cells of each of these students are in states that are called the same here,
+# students by names.
 count_states <- function(sitting, states, rows) {
-  count_flagged(
+  called <- unique(names(states))
+  counts <- count_kinds(
     sitting$codes,
-    lapply(sitting$cells, function(cell) cell$state %in% states),
+    lapply(sitting$cells, function(cell) {
+      match(names(states)[match(cell$state, states)], called, 0L)
+    }),
+    length(called),
     rows
   )
+  colnames(counts) <- called
+  counts
 }
 
 # The students with one of these statuses; "missing" is who has yet to sit or

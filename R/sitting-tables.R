@@ -83,10 +83,10 @@ read_scoring <- function(items) {
 }
 
 check_keys <- function(items) {
-  for (row in seq_len(nrow(items))) {
+  each_key(items, function(row) {
     type <- item_type(items$type[row])
-    if (is.null(type$read_key)) next
-    if (is.na(items$key[row])) next # said by check_sitting(): its answers wait
+    if (is.null(type$read_key)) return(NULL)
+    if (is.na(items$key[row])) return(NULL) # said by check_sitting(): its answers wait
     tryCatch(
       type$read_key(items$key[row]),
       pregunta_bad_key = function(problem) {
@@ -107,7 +107,7 @@ check_keys <- function(items) {
         )
       }
     )
-  }
+  })
 }
 
 complete_options <- function(options, items, misconceptions) {

@@ -174,16 +174,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// count_flagged
-Rcpp::IntegerVector count_flagged(Rcpp::IntegerMatrix codes, Rcpp::List flags, Rcpp::IntegerVector rows);
-RcppExport SEXP _pregunta_count_flagged(SEXP codesSEXP, SEXP flagsSEXP, SEXP rowsSEXP) {
+// count_kinds
+Rcpp::IntegerMatrix count_kinds(Rcpp::IntegerMatrix codes, Rcpp::List kinds, int n_kinds, Rcpp::IntegerVector rows);
+RcppExport SEXP _pregunta_count_kinds(SEXP codesSEXP, SEXP kindsSEXP, SEXP n_kindsSEXP, SEXP rowsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::IntegerMatrix >::type codes(codesSEXP);
-    Rcpp::traits::input_parameter< Rcpp::List >::type flags(flagsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type kinds(kindsSEXP);
+    Rcpp::traits::input_parameter< int >::type n_kinds(n_kindsSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type rows(rowsSEXP);
-    rcpp_result_gen = Rcpp::wrap(count_flagged(codes, flags, rows));
+    rcpp_result_gen = Rcpp::wrap(count_kinds(codes, kinds, n_kinds, rows));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -645,7 +646,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_place_long", (DL_FUNC) &_pregunta_place_long, 5},
     {"_pregunta_gather_long", (DL_FUNC) &_pregunta_gather_long, 4},
     {"_pregunta_code_matrix", (DL_FUNC) &_pregunta_code_matrix, 6},
-    {"_pregunta_count_flagged", (DL_FUNC) &_pregunta_count_flagged, 3},
+    {"_pregunta_count_kinds", (DL_FUNC) &_pregunta_count_kinds, 4},
     {"_pregunta_any_flagged", (DL_FUNC) &_pregunta_any_flagged, 2},
     {"_pregunta_unpack_cells", (DL_FUNC) &_pregunta_unpack_cells, 7},
     {"_pregunta_next_piece", (DL_FUNC) &_pregunta_next_piece, 5},

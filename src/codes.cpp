@@ -33,11 +33,6 @@ class StringCodes {
     const Slot* slot = slot_.data();
     size_t mask = mask_;
     for (R_xlen_t i = 0; i < n; ++i) {
-      // Rows of a student stand together.
-      if (i > 0 && value[i] == value[i - 1]) {
-        out[i] = out[i - 1];
-        continue;
-      }
       const Slot& there = slot[first_place(value[i], mask)];
       if (there.key == value[i]) {
         out[i] = there.code;
@@ -210,26 +205,43 @@ Rcpp::IntegerMatrix code_matrix(Rcpp::List at, Rcpp::List code, int n, int fixed
     answer[j] = INTEGER_RO(at[j]);
     meaning[j] = INTEGER_RO(code[j]);
   }
-  std::vector<char> answered(n, 0);
-  for (int j = k - 1; j >= 0; --j) {
-    int* const column = &out(0, j);
-    for (int i = 0; i < n; ++i) {
-      const int c = meaning[j][answer[j][i] - 1];
-      column[i] = c != 0 ? c : (answered[i] ? omitted : not_reached);
-      answered[i] |= c > fixed;
+  // Some students at a time: what is known of them stays in the cache.
+  const int block = 4096;
+  std::vector<int> blank(block);
+  for (int from = 0; from < n; from += block) {
+    const int many = std::min(block, n - from);
+    std::fill(blank.begin(), blank.end(), not_reached);
+    for (int j = k - 1; j >= 0; --j) {
+      const int* const given = answer[j] + from;
+      const int* const means = meaning[j] - 1;
+      int* const column = &out(from, j);
+      for (int i = 0; i < many; ++i) {
+        const int c = means[given[i]];
+        column[i] = c != 0 ? c : blank[i];
+        blank[i] = c > fixed ? omitted : blank[i];
+      }
     }
   }
   return out;
 }
 
-// How many codes of each of these rows (from 1) are flagged for their item.
+// How many codes of each of these rows (from 1) are of each kind, rows by kinds. `kinds`
+// says for each item of which kind, from 1, each of its codes is; 0 is of none.
 // [[Rcpp::export]]
-Rcpp::IntegerVector count_flagged(Rcpp::IntegerMatrix codes, Rcpp::List flags, Rcpp::IntegerVector rows) {
-  Rcpp::IntegerVector out(rows.size());
+Rcpp::IntegerMatrix count_kinds(Rcpp::IntegerMatrix codes, Rcpp::List kinds, int n_kinds,
+                                Rcpp::IntegerVector rows) {
+  const R_xlen_t n = rows.size();
+  Rcpp::IntegerMatrix out(n, n_kinds);
+  int* const count = out.begin() - n;
+  const int* const row = rows.begin();
   for (int j = 0; j < codes.ncol(); ++j) {
-    Rcpp::LogicalVector flag = flags[j];
-    const int* column = &codes(0, j);
-    for (R_xlen_t i = 0; i < rows.size(); ++i) out[i] += flag[column[rows[i] - 1] - 1];
+    const Rcpp::IntegerVector kind = kinds[j];
+    const int* const of = kind.begin() - 1;
+    const int* const column = &codes(0, j) - 1;
+    for (R_xlen_t i = 0; i < n; ++i) {
+      const int k = of[column[row[i]]];
+      if (k) ++count[k * n + i];
+    }
   }
   return out;
 }
