@@ -41,8 +41,8 @@ place_long <- function(row, item, meant, n_rows, n_items) {
     .Call(`_pregunta_place_long`, row, item, meant, n_rows, n_items)
 }
 
-gather_long <- function(at, code, n_rows, n_items) {
-    .Call(`_pregunta_gather_long`, at, code, n_rows, n_items)
+gather_long <- function(at, code, means, n_rows, n_items) {
+    .Call(`_pregunta_gather_long`, at, code, means, n_rows, n_items)
 }
 
 code_matrix <- function(at, code, n, fixed, omitted, not_reached) {

@@ -3,14 +3,11 @@
 arrange_long <- function(responses, items, settings) {
   columns <- lapply(
     stats::setNames(nm = c("student", "item", "response", "points", "attempt")),
-    function(name) {
-      if (name %in% names(responses)) {
-        coded(responses[[name]])
-      } else {
-        coded_same(NA_character_, nrow(responses))
-      }
-    }
+    function(name) coded(responses[[name]])
   )
+  if (is.null(columns$response)) {
+    columns$response <- coded_same(NA_character_, nrow(responses))
+  }
   require_students(
     responses,
     if (anyNA(columns$student$text)) coded_text(columns$student) else ""
@@ -89,26 +86,23 @@ arrange_long <- function(responses, items, settings) {
   )
 }
 
-# The cells of each item along the rows of students.
+# The cells of each item along the rows of students. A row that is missing and a cell
+# that says the same are one value.
 long_columns <- function(column, at, n_rows, n_items, missing) {
-  text <- c(missing, column$text)
-  lapply(gather_long(at, column$at, n_rows, n_items), function(code) {
-    merge_blank(coded_used(list(text = text, at = code)))
+  text <- unique(c(missing, column$text))
+  means <- match(column$text, text)
+  lapply(gather_long(at, column$at, means, n_rows, n_items), function(code) {
+    coded_used(list(text = text, at = code))
   })
-}
-
-# The missing row's blank and a blank cell are one value.
-merge_blank <- function(column) {
-  if (!anyDuplicated(column$text)) return(column)
-  merged <- unique(column$text)
-  list(text = merged, at = match(column$text, merged)[column$at])
 }
 
 # Of several rows of a student, attempt and item one with nothing in it is none:
 # the last that holds something counts.
 place_filled <- function(columns, row, meant, n_rows, n_items) {
-  filled <- !is.na(columns$response$text)[columns$response$at] |
-    !is.na(columns$points$text)[columns$points$at]
+  filled <- !is.na(coded_text(columns$response))
+  if (!is.null(columns$points)) {
+    filled <- filled | !is.na(coded_text(columns$points))
+  }
   first <- order(filled)
   item <- columns$item$at[first]
   at <- place_long(row[first], item, meant, n_rows, n_items)$at
@@ -122,11 +116,9 @@ clashes <- function(columns, row, meant) {
   item <- meant[columns$item$at]
   cell <- paste(row, item)
   twice <- which(cell %in% cell[duplicated(cell)] & !is.na(item))
-  said <- paste(
-    coded_text(columns$response, twice),
-    coded_text(columns$points, twice)
-  )
-  filled <- twice[said != "NA NA"]
+  response <- coded_text(columns$response, twice)
+  points <- if (is.null(columns$points)) NA else coded_text(columns$points, twice)
+  filled <- twice[!is.na(response) | !is.na(points)]
   filled[duplicated(cell[filled])]
 }
 
@@ -179,7 +171,7 @@ long_submitted <- function(submitted, row, n) {
 long_times <- function(seconds, at, n_rows, n_items) {
   if (is.null(seconds)) return(NULL)
   seconds <- c(NA, read_number(trim_text(seconds)))
-  matrix(seconds[at + 1L], n_rows, n_items)
+  matrix(seconds[at + 1L], n_rows, n_items, byrow = TRUE)
 }
 
 long_said <- function(responses, row, item, meant) {

@@ -145,16 +145,17 @@ BEGIN_RCPP
 END_RCPP
 }
 // gather_long
-Rcpp::List gather_long(const Rcpp::IntegerVector& at, const Rcpp::IntegerVector& code, int n_rows, int n_items);
-RcppExport SEXP _pregunta_gather_long(SEXP atSEXP, SEXP codeSEXP, SEXP n_rowsSEXP, SEXP n_itemsSEXP) {
+Rcpp::List gather_long(const Rcpp::IntegerVector& at, const Rcpp::IntegerVector& code, const Rcpp::IntegerVector& means, int n_rows, int n_items);
+RcppExport SEXP _pregunta_gather_long(SEXP atSEXP, SEXP codeSEXP, SEXP meansSEXP, SEXP n_rowsSEXP, SEXP n_itemsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type at(atSEXP);
     Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type code(codeSEXP);
+    Rcpp::traits::input_parameter< const Rcpp::IntegerVector& >::type means(meansSEXP);
     Rcpp::traits::input_parameter< int >::type n_rows(n_rowsSEXP);
     Rcpp::traits::input_parameter< int >::type n_items(n_itemsSEXP);
-    rcpp_result_gen = Rcpp::wrap(gather_long(at, code, n_rows, n_items));
+    rcpp_result_gen = Rcpp::wrap(gather_long(at, code, means, n_rows, n_items));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -644,7 +645,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_pregunta_count_filled", (DL_FUNC) &_pregunta_count_filled, 2},
     {"_pregunta_padded_strings", (DL_FUNC) &_pregunta_padded_strings, 1},
     {"_pregunta_place_long", (DL_FUNC) &_pregunta_place_long, 5},
-    {"_pregunta_gather_long", (DL_FUNC) &_pregunta_gather_long, 4},
+    {"_pregunta_gather_long", (DL_FUNC) &_pregunta_gather_long, 5},
     {"_pregunta_code_matrix", (DL_FUNC) &_pregunta_code_matrix, 6},
     {"_pregunta_count_kinds", (DL_FUNC) &_pregunta_count_kinds, 4},
     {"_pregunta_any_flagged", (DL_FUNC) &_pregunta_any_flagged, 2},

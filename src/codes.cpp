@@ -144,20 +144,27 @@ Rcpp::IntegerVector padded_strings(Rcpp::CharacterVector x) {
   return Rcpp::wrap(found);
 }
 
-// Where the row of each student and item lies in a long table: 0 when there is none, the
-// last of several. `item` is the number of each row's item among those of the table,
-// `meant` what that one is in the test. Also how many stand twice, how many are placed,
-// and the first row of each student.
+// Where the row of each student and item lies in a long table, a student's items side by
+// side: 0 when there is none, the last of several. `item` is the number of each row's item
+// among those of the table, `meant` what that one is in the test. Also how many stand
+// twice, how many are placed, and the first row of each student.
 // [[Rcpp::export]]
 Rcpp::List place_long(const Rcpp::IntegerVector& row, const Rcpp::IntegerVector& item,
                       const Rcpp::IntegerVector& meant, int n_rows, int n_items) {
   Rcpp::IntegerVector at(static_cast<R_xlen_t>(n_rows) * n_items), first(n_rows);
+  int* const place = at.begin();
+  int* const begins = first.begin() - 1;
+  const int* const student = row.begin();
+  const int* const asked = item.begin();
+  const int* const means = meant.begin() - 1;
+  const R_xlen_t n = row.size();
   double twice = 0, placed = 0;
-  for (R_xlen_t i = 0; i < row.size(); ++i) {
-    if (first[row[i] - 1] == 0) first[row[i] - 1] = i + 1;
-    const int j = meant[item[i] - 1];
+  for (R_xlen_t i = 0; i < n; ++i) {
+    const int s = student[i];
+    if (begins[s] == 0) begins[s] = i + 1;
+    const int j = means[asked[i]];
     if (j == NA_INTEGER) continue;
-    int& cell = at[static_cast<R_xlen_t>(j - 1) * n_rows + row[i] - 1];
+    int& cell = place[static_cast<R_xlen_t>(s - 1) * n_items + j - 1];
     if (cell == 0) ++placed;
     else ++twice;
     cell = i + 1;
@@ -166,11 +173,11 @@ Rcpp::List place_long(const Rcpp::IntegerVector& row, const Rcpp::IntegerVector&
     Rcpp::_["first"] = first);
 }
 
-// Of each item the codes of the cells that place_long() found, one more than they are:
-// code 1 is a row that is missing.
+// Of each item the codes of the cells that place_long() found, as `means` says what each
+// code is called; code 1 is a row that is missing.
 // [[Rcpp::export]]
-Rcpp::List gather_long(const Rcpp::IntegerVector& at, const Rcpp::IntegerVector& code, int n_rows,
-                       int n_items) {
+Rcpp::List gather_long(const Rcpp::IntegerVector& at, const Rcpp::IntegerVector& code,
+                       const Rcpp::IntegerVector& means, int n_rows, int n_items) {
   Rcpp::List columns(n_items);
   std::vector<int*> column(n_items);
   for (int j = 0; j < n_items; ++j) {
@@ -178,15 +185,19 @@ Rcpp::List gather_long(const Rcpp::IntegerVector& at, const Rcpp::IntegerVector&
     columns[j] = one;
     column[j] = INTEGER(columns[j]);
   }
+  const int* const known = code.begin() - 1;
+  const int* const called = means.begin() - 1;
   // A student's rows mostly stand together: some students at a time stay in the cache.
-  const int* const known = code.begin();
   const int block = 256;
   for (int from = 0; from < n_rows; from += block) {
     const int to = std::min(n_rows, from + block);
-    const int* place = at.begin();
-    for (int j = 0; j < n_items; ++j, place += n_rows) {
+    for (int j = 0; j < n_items; ++j) {
+      const int* const place = at.begin() + j;
       int* const out = column[j];
-      for (int i = from; i < to; ++i) out[i] = place[i] ? known[place[i] - 1] + 1 : 1;
+      for (int i = from; i < to; ++i) {
+        const int here = place[static_cast<R_xlen_t>(i) * n_items];
+        out[i] = here ? called[known[here]] : 1;
+      }
     }
   }
   return columns;

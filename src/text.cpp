@@ -11,6 +11,7 @@
 namespace {
 
 const int kLooked = 60; // records whose separators are counted one by one
+const size_t kHop = 1 << 14; // bytes of a line that nobody needs to measure
 const unsigned char kSeparators[] = {',', ';', '\t', '|'};
 
 // Follows UTF-8 byte by byte; false where a byte cannot stand.
@@ -110,18 +111,26 @@ struct Found {
   double line = 0, longest = 0; // bytes of this line so far, of the longest
   bool apostrophe = false, quote = false, doubled = false;
 
-  // Their number and the longest of them.
-  void measure_lines(const unsigned char* begin, size_t n) {
-    const unsigned char* at = begin;
-    const unsigned char* const end = begin + n;
-    while (const void* found = at < end ? std::memchr(at, '\n', end - at) : nullptr) {
-      const unsigned char* to = static_cast<const unsigned char*>(found);
-      longest = std::max(longest, line + (to - at));
-      line = 0;
-      ++breaks;
-      at = to + 1;
+  // The longest of those that are longer than a hop: from one hop to the next nobody
+  // needs to know where each begins.
+  void measure_lines(const unsigned char* at, const unsigned char* const end) {
+    while (at < end) {
+      if (line > 0) {
+        const void* found = std::memchr(at, '\n', end - at);
+        const unsigned char* const to = found ? static_cast<const unsigned char*>(found) : end;
+        line += to - at;
+        longest = std::max(longest, line);
+        if (!found) return;
+        line = 0;
+        at = to + 1;
+        continue;
+      }
+      const unsigned char* const hop = at + std::min<size_t>(kHop, end - at);
+      const unsigned char* last = hop;
+      while (last > at && last[-1] != '\n') --last;
+      line = hop - last;
+      at = hop;
     }
-    line += end - at;
   }
 };
 
@@ -134,6 +143,10 @@ bool ends_cell(unsigned char byte) {
 class Quotes {
  public:
   void take(const unsigned char* begin, size_t n, Found& found) {
+    if (n > 3 && !std::memchr(begin, '"', n) && !std::memchr(window_.data(), '"', window_.size())) {
+      window_.assign(begin + n - 3, begin + n);
+      return;
+    }
     window_.insert(window_.end(), begin, begin + n);
     look(found);
     window_.erase(window_.begin(), window_.end() - std::min<size_t>(3, window_.size()));
@@ -160,15 +173,23 @@ class Quotes {
   std::vector<unsigned char> window_ = {'\n'};
 };
 
-// Hops from one to the next: they are far apart.
+// Eight at a time: of each that is the byte the lowest bit is set, and these bits add up
+// for as long as a byte can hold them.
 double count_bytes(const unsigned char* begin, size_t n, unsigned char byte) {
+  const uint64_t ones = 0x0101010101010101ULL, low = 0x7F7F7F7F7F7F7F7FULL;
   double count = 0;
-  const unsigned char* end = begin + n;
-  while (begin < end && (begin = static_cast<const unsigned char*>(std::memchr(begin, byte, end - begin)))) {
-    ++count;
-    ++begin;
+  size_t i = 0;
+  while (i + 8 <= n) {
+    uint64_t sums = 0;
+    for (int k = 0; k < 255 && i + 8 <= n; ++k, i += 8) {
+      uint64_t eight;
+      std::memcpy(&eight, begin + i, 8);
+      eight ^= byte * ones;
+      sums += ~(((eight & low) + low) | eight | low) >> 7;
+    }
+    for (; sums; sums >>= 8) count += sums & 0xFF;
   }
-  return count;
+  return count + std::count(begin + i, begin + n, byte);
 }
 
 // Eight plain bytes at a time: ASCII and no zero among them; only others are
@@ -209,7 +230,8 @@ Rcpp::List scan_text(std::string path, bool whole) {
     found.apostrophe = found.apostrophe || std::memchr(block.data(), '\'', n);
     if (!found.doubled) quotes.take(block.data(), n, found);
     found.returns += count_bytes(block.data(), n, '\r');
-    found.measure_lines(block.data(), n);
+    found.breaks += count_bytes(block.data(), n, '\n');
+    found.measure_lines(block.data(), block.data() + n);
     if (whole || position == 0) {
       size_t counted = whole ? n : std::min<size_t>(n, 1 << 15);
       for (size_t i = 0; i < counted; ++i) records.take(block[i]);
