@@ -218,3 +218,28 @@ test_that("the two files of the README are enough", {
   expect_equal(pregunta("report", folder)$status, 0)
   expect_gt(file.size(file.path(folder, "report.html")), 1e5)
 })
+
+test_that("what is seen of a large file's bytes is what is there, wherever a block ends", {
+  path <- tempfile(fileext = ".csv")
+  block <- 2^18
+  cells <- list(
+    "\n", "\r\n", "\"\"", ",\"\",", "x\"\"y", "'", strrep("y", 20000), "\u00e9"
+  )
+  for (cell in cells) {
+    for (before in block - c(-1, 0, 1, 2, 3)) {
+      start <- c(strrep("c,\n", before %/% 3), strrep("\n", before %% 3))
+      bytes <- charToRaw(paste(c(start, cell, "\nz"), collapse = ""))
+      writeBin(bytes, path)
+      seen <- internal("scan_text")(path, FALSE)
+      label <- paste(substr(cell, 1, 8), before)
+      expect_equal(seen$bytes, length(bytes), label = label)
+      expect_equal(seen$breaks, sum(bytes == charToRaw("\n")), label = label)
+      expect_equal(seen$returns, sum(bytes == charToRaw("\r")), label = label)
+      expect_identical(seen$quoted, grepl("\"", cell, fixed = TRUE), label = label)
+      expect_identical(seen$doubled, startsWith(cell, "x"), label = label)
+      expect_identical(seen$apostrophe, cell == "'", label = label)
+      expect_true(is.na(seen$first_bad), label = label)
+      if (nchar(cell) > 16384) expect_equal(seen$longest, nchar(cell), label = label)
+    }
+  }
+})
