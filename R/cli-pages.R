@@ -21,15 +21,16 @@ run_report <- function(call) {
   } else {
     call$out
   }
+  plan <- plan_path(call$folder, only_conditions(call, sitting))
   write_report(
     sitting,
     path,
     !isTRUE(call$`no-names`),
     call[["for"]],
     call[["by"]],
-    read_plan(plan_path(call$folder, only_conditions(call, sitting)))
+    read_plan(plan)
   )
-  note_output(call$folder, path)
+  note_output(call$folder, path, plan)
   tell_user(say("cli-pages.report_written", path = path))
   0L
 }

@@ -40,7 +40,7 @@ run_plan <- function(call) {
       names = names
     )
   }
-  note_output(call$folder, paths)
+  note_output(call$folder, paths, table)
   written <- c(table, paths)
   tell_user(
     say(

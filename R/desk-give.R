@@ -232,7 +232,7 @@ writing <- function(write, sitting, path, given, folder) {
   force(list(write, sitting, path, given, folder))
   function() {
     write(sitting, path, given)
-    note_output(folder, path)
+    note_output(folder, path, given$plan)
     NULL
   }
 }

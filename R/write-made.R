@@ -53,10 +53,14 @@ still_made <- function(file, from, as, noted = read_made(dirname(file))) {
 }
 
 # What was made from a test folder into it, so that it can be said when it is stale.
-note_output <- function(folder, paths) {
+# plan: the path of the plan that it tells of, if it tells of one.
+note_output <- function(folder, paths, plan = NULL) {
   home <- full_path(folder)
   own <- vapply(paths, function(path) dirname(full_path(path)) == home, TRUE)
-  if (any(own)) note_made(paths[own], folder_mark(home), asked_mark())
+  if (!any(own)) return(invisible())
+  name <- if (is.null(plan)) "" else basename(plan)
+  more <- rep(list(list(plan = name)), sum(own))
+  note_made(paths[own], folder_mark(home, name), asked_mark(), more)
 }
 
 # Whether nobody has written into a file since it was made.
@@ -64,19 +68,32 @@ is_as_made <- function(file, entry = read_made(dirname(file))[[basename(file)]])
   !is.null(entry) && identical(unname(tools::md5sum(file)), entry$sum)
 }
 
-# A mark of all that a test folder's outputs are made from. A file of more than 100 MB is
-# known by its size and time.
-folder_mark <- function(folder) {
-  names <- list.files(folder)
-  is_input <- names %in% c(paste0(folder_tables, ".csv"), "test.yml", "test.xlsx") |
-    is_plan_name(names)
-  names <- sort(names[is_input], method = "radix")
+# A mark of all that a test folder's outputs are made from, with what was typed into the
+# plan of that name. A file of more than 100 MB is known by its size and time.
+folder_mark <- function(folder, plan = "plan.csv") {
+  inputs <- c(paste0(folder_tables, ".csv"), "test.yml", "test.xlsx")
+  names <- sort(intersect(list.files(folder), inputs), method = "radix")
   paths <- file.path(folder, names)
   about <- file.info(paths, extra_cols = FALSE)
   large <- which(about$size > 1e8)
   sums <- unname(tools::md5sum(paths[setdiff(seq_along(paths), large)]))
   about <- lapply(about[large, c("size", "mtime")], as.numeric)
-  cli::hash_obj_md5(list(names, sums, about))
+  typed <- if (nzchar(plan)) typed_into(file.path(folder, plan))
+  cli::hash_obj_md5(list(names, sums, about, typed))
+}
+
+# What a teacher typed into a plan; NULL where that is nothing. Of a plan that cannot be
+# read the sum of its bytes.
+typed_into <- function(path) {
+  plan <- tryCatch(
+    read_plan(path),
+    pregunta_error = function(e) unname(tools::md5sum(path))
+  )
+  if (!is.data.frame(plan)) return(plan)
+  made <- names(plan)[seq_len(match("students", names(plan), 0L))]
+  typed <- setdiff(names(plan), made)
+  rows <- which(rowSums(!is_blank(as.matrix(plan[typed]))) > 0)
+  if (length(rows)) lapply(plan[c("code", typed)], function(column) column[rows])
 }
 
 # Of what was asked for, and of who made it.
@@ -89,11 +106,19 @@ asked_mark <- function(...) {
 stale_files <- function(folder) {
   noted <- read_made(folder)
   if (!length(noted)) return(character())
-  now <- folder_mark(folder)
+  plans <- vapply(noted, noted_plan, "")
+  told <- unique(plans)
+  marks <- vapply(told, function(plan) folder_mark(folder, plan), "")
+  now <- marks[match(plans, told)]
   from <- vapply(noted, `[[`, "", "from")
   whole <- !startsWith(from, own_sign)
   there <- file.exists(file.path(folder, names(noted)))
   names(noted)[whole & there & from != now]
+}
+
+noted_plan <- function(entry) {
+  plan <- if (is.list(entry$more)) entry$more[["plan"]]
+  if (is_word(plan)) basename(plan) else "plan.csv"
 }
 
 # Before marks that are not of the whole folder: of a part's students, of many folders.

@@ -85,6 +85,28 @@ test_that("of the parts of a test only those are made whose students changed", {
   expect_identical(sums(second), sums(fresh))
 })
 
+test_that("of a plan only what was typed into it makes a report stale, and only its own", {
+  folder <- demo_copy()
+  stale <- function() internal("stale_files")(folder)
+  part <- c("--only", "section=Harbour A")
+  run_here("report", folder)
+  expect_no_match(c(run_here("plan", folder)$err, run_here("plan", folder, part)$err), "Made before")
+  run_here("report", folder, part, "--out", file.path(folder, "part.html"))
+  type <- function(name) {
+    path <- file.path(folder, name)
+    plan <- data.table::fread(path, colClasses = "character", data.table = FALSE)
+    plan$activity[1] <- "Act it out"
+    data.table::fwrite(plan, path)
+  }
+  type("plan-section-harbour-a.csv")
+  own <- c("part.html", "plan-section-harbour-a.docx", "plan-section-harbour-a.md")
+  expect_setequal(stale(), own)
+  type("plan.csv")
+  expect_setequal(stale(), c(own, "report.html", "plan.docx", "plan.md"))
+  expect_match(run_here("report", folder)$err, "part.html", fixed = TRUE)
+  expect_setequal(stale(), c(own, "plan.docx", "plan.md"))
+})
+
 test_that("after a change it is said what was made before it, until it is taken back", {
   only_in_all()
   folder <- demo_copy()
